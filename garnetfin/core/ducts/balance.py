@@ -1,0 +1,44 @@
+"""Pressure along the runs: losses per segment, index run, surplus of every other run."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.tree import Tree
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Runs:
+    """Row t belongs to terminal t; pressures are total, above the rooms [Pa].
+
+    loss_pa, surplus_pa (terminals,); index = the row of the greatest loss; fan_pa what the ducts need of the fan
+    node_pa (nodes,)    total pressure at the end of each segment's downstream node, NaN where no duct leads
+    """
+
+    loss_pa: NDArray[np.float64]
+    surplus_pa: NDArray[np.float64]
+    index: int
+    fan_pa: float
+    node_pa: NDArray[np.float64]
+
+
+def run_losses(tree: Tree, segment_loss_pa: NDArray, terminal_segment: NDArray[np.intp],
+               terminal_loss_pa: NDArray, node_count: int, root: int) -> Runs:
+    """Add up losses [Pa] of segments (each with its fittings) and terminals along every run. At least one terminal."""
+    along = np.zeros(len(segment_loss_pa))
+    for s in tree.order:
+        before = along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0
+        along[s] = before + segment_loss_pa[s]
+    loss = along[terminal_segment] + terminal_loss_pa
+    index = int(np.argmax(loss))
+    needed = float(loss[index])
+    node_pa = np.full(node_count, np.nan)
+    node_pa[root] = needed
+    node_pa[tree.leaving[tree.order]] = needed - along[tree.order]
+    return Runs(loss, needed - loss, index, needed, node_pa)
+
+
+def component_loss(flow_m3s: float, rated_m3s: float, rated_pa: float, exponent: float) -> float:
+    """Loss [Pa] of a bought component from one point, dp = p1 (q/q1)^n."""
+    return rated_pa * (max(flow_m3s, 0.0) / rated_m3s) ** exponent

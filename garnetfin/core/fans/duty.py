@@ -1,0 +1,53 @@
+"""The operating point: where fan curve and system curve meet."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from garnetfin.core.fans.curve import Curve
+
+# Rated powers of standard motors [W].
+MOTORS_W = tuple(1000 * kw for kw in (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15,
+                                      18.5, 22, 30, 37, 45))
+MOTOR_RESERVE = 1.15
+SPECIFIC_CLASSES_W = (300, 500, 750, 1250, 2000, 3000, 4500)        # EN 16798-3, SFP 0..6
+
+
+@dataclass(frozen=True, slots=True)
+class Duty:
+    """flow [m3/s], total pressure [Pa], powers [W], efficiency [-] of the wheel, distance from stall [-] of the flow."""
+
+    flow_m3s: float
+    pressure_pa: float
+    shaft_w: float
+    electric_w: float
+    efficiency: float
+    from_stall: float
+    sound_db: float
+    motor_w: float
+    specific_w_m3s: float
+    specific_class: int
+
+
+def operating_flow(curve: Curve, system_pa: Callable[[float], float]) -> float | None:
+    """Flow [m3/s] at which the fan's pressure equals the system's, right of stall; None when they do not meet."""
+    from scipy.optimize import brentq
+
+    def excess(flow: float) -> float:
+        return float(curve.pressure(flow)) - system_pa(flow)
+
+    low, high = curve.stall_m3s * (1 + 1e-9), curve.greatest_m3s * (1 - 1e-9)
+    if excess(low) < 0 or excess(high) > 0:
+        return None
+    return float(brentq(excess, low, high, xtol=1e-10))
+
+
+def duty(curve: Curve, flow_m3s: float, drive_efficiency: float, motor_efficiency: float) -> Duty:
+    """All figures of a point on the curve; flow must lie on it."""
+    pressure = float(curve.pressure(flow_m3s))
+    shaft = float(curve.shaft_power(flow_m3s))
+    electric = shaft / (drive_efficiency * motor_efficiency)
+    motor = next((m for m in MOTORS_W if m >= MOTOR_RESERVE * shaft / drive_efficiency), MOTORS_W[-1])
+    specific = electric / flow_m3s
+    rank = next((i for i, limit in enumerate(SPECIFIC_CLASSES_W) if specific <= limit), len(SPECIFIC_CLASSES_W))
+    return Duty(flow_m3s, pressure, shaft, electric, flow_m3s * pressure / shaft,
+                (flow_m3s - curve.stall_m3s) / flow_m3s, curve.sound_power(flow_m3s), motor, specific, rank)

@@ -1,0 +1,156 @@
+"""Reference data that ships with the program: room uses, profiles, materials, glazings, catalogues."""
+
+import csv
+import tomllib
+from dataclasses import dataclass
+from functools import lru_cache
+from importlib.resources import files
+
+import numpy as np
+
+from garnetfin.core.errors import InputError
+
+
+def _text(name: str) -> str:
+    return files("garnetfin.core").joinpath("data", name).read_text(encoding="utf-8")
+
+
+def read_rows(name: str) -> list[dict[str, str]]:
+    """Rows of a shipped CSV file; lines that start with # are remarks."""
+    return list(csv.DictReader(line for line in _text(name).splitlines() if not line.startswith("#")))
+
+
+@lru_cache(maxsize=1)
+def fitting_tables() -> dict[str, dict]:
+    """The fittings catalogue, by fitting id."""
+    return {entry["id"]: entry for entry in tomllib.loads(_text("fittings.toml"))["fitting"]}
+
+
+@dataclass(frozen=True, slots=True)
+class RoomUse:
+    """Design values of one use of a room; W/m2, W per person, degC, m3/s."""
+
+    id: str
+    name: str
+    people_m2: float
+    sensible_w: float
+    latent_w: float
+    people_radiant: float
+    lights_w_m2: float
+    lights_radiant: float
+    equipment_w_m2: float
+    equipment_radiant: float
+    heating_c: float
+    cooling_c: float
+    profile: str
+    air_person_m3s: float
+    air_area_m3s_m2: float
+    source: str
+    source_air: str
+
+
+@lru_cache(maxsize=1)
+def room_uses() -> dict[str, RoomUse]:
+    """Room uses by id, in the order of the file."""
+    return {r["id"]: RoomUse(
+        r["id"], r["name"], float(r["people_per_100m2"]) / 100, float(r["sensible_W_person"]),
+        float(r["latent_W_person"]), float(r["people_radiant_fraction"]), float(r["lighting_W_m2"]),
+        float(r["lighting_radiant_fraction"]), float(r["equipment_W_m2"]), float(r["equipment_radiant_fraction"]),
+        float(r["heat_set_C"]), float(r["cool_set_C"]), r["profile"], float(r["en_person_l_s"]) / 1000,
+        float(r["en_area_l_s_m2"]) / 1000, r["source_people"], r["source_air_en"]) for r in read_rows("room_uses.csv")}
+
+
+def room_use(use_id: str) -> RoomUse:
+    try:
+        return room_uses()[use_id]
+    except KeyError:
+        raise InputError(f"Room use “{use_id}” is not in the office book",
+                         remedy="Choose one of: " + ", ".join(room_uses())) from None
+
+
+@lru_cache(maxsize=1)
+def profiles() -> dict[str, np.ndarray]:
+    """Hourly shares of use (24,) by id."""
+    found = {}
+    for row in read_rows("profiles.csv"):
+        values = np.array([float(row[f"h{h:02d}"]) for h in range(24)])
+        values.flags.writeable = False
+        found[row["id"]] = values
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class Material:
+    id: str
+    name: str
+    conductivity_w_mk: float
+    density_kg_m3: float
+    specific_heat_j_kgk: float
+    source: str
+
+
+@lru_cache(maxsize=1)
+def materials() -> dict[str, Material]:
+    return {r["id"]: Material(r["id"], r["name"], float(r["conductivity_W_mK"]), float(r["density_kg_m3"]),
+                              float(r["specific_heat_J_kgK"]), r["source"]) for r in read_rows("materials.csv")}
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class TerminalModel:
+    """Catalogue points of one terminal, flow rising; total pressure includes the exit loss."""
+
+    model: str
+    kind: str
+    description: str
+    neck_m2: float
+    neck_m: float
+    flow_m3s: np.ndarray
+    pressure_pa: np.ndarray
+
+
+@lru_cache(maxsize=1)
+def terminal_models() -> dict[str, TerminalModel]:
+    rows: dict[str, list[dict[str, str]]] = {}
+    for row in read_rows("terminals_sample.csv"):
+        rows.setdefault(row["model"], []).append(row)
+    return {name: TerminalModel(
+        name, rs[0]["kind"], rs[0]["description"], float(rs[0]["neck_area_m2"]), float(rs[0]["size_mm"]) / 1000,
+        np.array([float(r["flow_L_s"]) / 1000 for r in rs]),
+        np.array([float(r["pressure_drop_Pa"]) for r in rs])) for name, rs in rows.items()}
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FanModel:
+    """Catalogue points of one fan at speed_rpm and density_kg_m3, flow rising."""
+
+    fan_id: str
+    kind: str
+    wheel_m: float
+    outlet_m2: float
+    speed_rpm: float
+    min_rpm: float
+    max_rpm: float
+    density_kg_m3: float
+    motor_w: float
+    flow_m3s: np.ndarray
+    total_pa: np.ndarray
+    shaft_w: np.ndarray
+    sound_db: np.ndarray
+    stalled: np.ndarray
+
+
+@lru_cache(maxsize=1)
+def fan_models() -> dict[str, FanModel]:
+    rows: dict[str, list[dict[str, str]]] = {}
+    for row in read_rows("fans_sample.csv"):
+        rows.setdefault(row["fan_id"], []).append(row)
+
+    def column(rs: list[dict[str, str]], key: str) -> np.ndarray:
+        return np.array([float(r[key]) for r in rs])
+
+    return {name: FanModel(
+        name, rs[0]["type"], float(rs[0]["wheel_diameter_m"]), float(rs[0]["outlet_area_m2"]),
+        float(rs[0]["speed_rpm"]), float(rs[0]["min_speed_rpm"]), float(rs[0]["max_speed_rpm"]),
+        float(rs[0]["density_kg_m3"]), float(rs[0]["motor_kw"]) * 1000, column(rs, "flow_m3_s"),
+        column(rs, "total_pressure_pa"), column(rs, "shaft_power_w"), column(rs, "sound_power_db"),
+        np.array([r["region"] == "stall" for r in rs])) for name, rs in rows.items()}

@@ -1,0 +1,143 @@
+"""Quantities: what is stored (SI), what is shown (SI or IP), and what may be typed.
+
+Figures are stored in SI. Display multiplies by plain factors (a test compares them with Pint);
+Pint itself is imported only when something is typed with a unit.
+"""
+
+import math
+import re
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+from garnetfin.core.errors import InputError
+
+System = Literal["SI", "IP"]
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """shown = stored * factor + offset, with `digits` decimals and the symbol behind it."""
+
+    symbol: str
+    factor: float
+    digits: int
+    pint: str
+    offset: float = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Quantity:
+    name: str
+    si: Unit
+    ip: Unit
+
+    def unit(self, system: System) -> Unit:
+        return self.si if system == "SI" else self.ip
+
+
+def _same(name: str, symbol: str, factor: float, digits: int, pint: str) -> Quantity:
+    unit = Unit(symbol, factor, digits, pint)
+    return Quantity(name, unit, unit)
+
+
+QUANTITIES: dict[str, Quantity] = {q.name: q for q in (
+    Quantity("temperature", Unit("°C", 1, 1, "degC"), Unit("°F", 1.8, 1, "degF", 32.0)),
+    Quantity("temperature_difference", Unit("K", 1, 1, "delta_degC"), Unit("°F", 1.8, 1, "delta_degF")),
+    Quantity("length", Unit("m", 1, 2, "m"), Unit("ft", 1 / 0.3048, 2, "ft")),
+    Quantity("altitude", Unit("m", 1, 0, "m"), Unit("ft", 1 / 0.3048, 0, "ft")),
+    Quantity("duct_size", Unit("mm", 1000, 0, "mm"), Unit("in", 1 / 0.0254, 1, "inch")),
+    Quantity("area", Unit("m²", 1, 1, "m**2"), Unit("ft²", 1 / 0.3048**2, 0, "ft**2")),
+    Quantity("volume", Unit("m³", 1, 0, "m**3"), Unit("ft³", 1 / 0.3048**3, 0, "ft**3")),
+    Quantity("room_flow", Unit("L/s", 1000, 0, "liter/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
+    Quantity("system_flow", Unit("m³/s", 1, 2, "m**3/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
+    Quantity("power", Unit("W", 1, 0, "W"), Unit("Btu/h", 1 / 0.29307107017, 0, "Btu/hour")),
+    Quantity("load", Unit("kW", 1e-3, 2, "kW"), Unit("kBtu/h", 1e-3 / 0.29307107017, 1, "kBtu/hour")),
+    Quantity("shaft_power", Unit("kW", 1e-3, 2, "kW"), Unit("hp", 1 / 745.69987158, 2, "hp")),
+    Quantity("power_density", Unit("W/m²", 1, 1, "W/m**2"),
+             Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 2, "Btu/hour/ft**2")),
+    Quantity("irradiance", Unit("W/m²", 1, 0, "W/m**2"),
+             Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 0, "Btu/hour/ft**2")),
+    Quantity("u_value", Unit("W/m²K", 1, 2, "W/m**2/delta_degC"),
+             Unit("Btu/h ft² °F", 0.3048**2 / 0.29307107017 / 1.8, 3, "Btu/hour/ft**2/delta_degF")),
+    Quantity("pressure", Unit("Pa", 1, 0, "Pa"), Unit("in wg", 1 / 249.08891, 2, "inH2O")),
+    Quantity("fine_pressure", Unit("Pa", 1, 1, "Pa"), Unit("in wg", 1 / 249.08891, 3, "inH2O")),
+    Quantity("friction", Unit("Pa/m", 1, 2, "Pa/m"),
+             Unit("in wg/100 ft", 30.48 / 249.08891, 3, "inH2O/hectofoot")),
+    Quantity("velocity", Unit("m/s", 1, 1, "m/s"), Unit("fpm", 60 / 0.3048, 0, "ft/min")),
+    Quantity("mass", Unit("kg", 1, 0, "kg"), Unit("lb", 1 / 0.45359237, 0, "lb")),
+    Quantity("linear_mass", Unit("kg/m", 1, 1, "kg/m"), Unit("lb/ft", 0.3048 / 0.45359237, 1, "lb/ft")),
+    Quantity("density", Unit("kg/m³", 1, 3, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 4, "lb/ft**3")),
+    Quantity("humidity_ratio", Unit("g/kg", 1000, 1, "g/kg"), Unit("gr/lb", 7000, 0, "grain/lb")),
+    _same("fraction", "%", 100, 0, "percent"),
+    _same("plain", "", 1, 2, "dimensionless"),
+    _same("count", "", 1, 0, "dimensionless"),
+    _same("air_change", "1/h", 1, 1, "1/hour"),
+    _same("angle", "°", 1, 0, "degree"),
+    _same("latitude", "°", 1, 2, "degree"),
+    _same("hours", "h", 1, 1, "hour"),
+    _same("speed", "rpm", 1, 0, "rpm"),
+    _same("specific_fan_power", "kW/(m³/s)", 1e-3, 2, "kW/(m**3/s)"),
+)}
+
+_NUMBER = re.compile(r"\s*([-+\u2212]?(?:\d[\d\u2009\u202f ]*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*$")
+# Trade spellings that Pint does not read as such.
+_SPELLINGS = ((r"\bW/\(?m\^?[2²]\s*K\)?", "W/m**2/delta_degC"), (r"\bin\.? ?w\.?g\.?", "inH2O"), (r"\bcfm\b", "ft**3/min"), (r"\bfpm\b", "ft/min"),
+              (r"\bl/s\b", "liter/s"), (r"\bgr\b", "grain"), (r"\bMBH\b", "kBtu/hour"),
+              (r"\bk?Btu/h\b", lambda m: m.group(0) + "our"), (r"\bm3/h\b", "m**3/hour"),
+              (r"\b(mm|cm|m|ft|in)\^?([23])\b", r"\1**\2"), (r"\bin\b", "inch"), ("%", "percent"),
+              ("²", "**2"), ("³", "**3"), (r"°\s*C\b", "degC"), (r"°\s*F\b", "degF"), ("°", "degree"),
+              (r"/100 ft", "/hectofoot"))
+
+
+@lru_cache(maxsize=1)
+def _registry():
+    """Pint's registry; importing it takes half a second, so only a typed unit asks for it."""
+    import pint
+    registry = pint.UnitRegistry(cache_folder=None)
+    registry.define("kBtu = 1000 Btu")
+    registry.define("hectofoot = 100 ft")
+    return registry
+
+
+def to_shown(quantity: str, value: float, system: System) -> float:
+    """The stored SI figure in the unit shown."""
+    unit = QUANTITIES[quantity].unit(system)
+    return value * unit.factor + unit.offset
+
+
+def from_shown(quantity: str, shown: float, system: System) -> float:
+    """The SI figure for one typed in the unit shown."""
+    unit = QUANTITIES[quantity].unit(system)
+    return (shown - unit.offset) / unit.factor
+
+
+def parse(text: str, quantity: str, system: System) -> float:
+    """The SI figure for what was typed, e.g. "12 ft", "850 m3/h", "0.3 in wg", or a bare number.
+
+    A bare number is in the unit shown. Raises InputError saying what is accepted.
+    """
+    unit = QUANTITIES[quantity].unit(system)
+    accepted = f"Type a number{f' in {unit.symbol}' if unit.symbol else ''}, or with another unit behind it"
+    match = _NUMBER.match(text)
+    if match is None or not match.group(1).strip(" -+\u2212"):
+        raise InputError(f"“{text.strip()}” is not a number", remedy=accepted)
+    digits = re.sub(r"[\u2009\u202f ]", "", match.group(1)).replace(",", ".").replace("\u2212", "-")
+    number, symbol = float(digits), match.group(2)
+    if not math.isfinite(number):
+        raise InputError(f"“{text.strip()}” is not a finite number", remedy=accepted)
+    if not symbol or symbol == unit.symbol:
+        return from_shown(quantity, number, system)
+    if len(symbol) > 24 or "**" in symbol:
+        raise InputError(f"“{symbol[:24]}” is not a unit", remedy=accepted)
+    for pattern, put in _SPELLINGS:
+        symbol = re.sub(pattern, put, symbol)
+    target = QUANTITIES[quantity].si
+    registry = _registry()
+    try:
+        if quantity.startswith("temperature_"):
+            symbol = {"degC": "delta_degC", "degF": "delta_degF", "K": "delta_degC"}.get(symbol, symbol)
+        shown = registry.Quantity(number, symbol).to(target.pint).magnitude
+    except Exception as error:  # Pint raises a family of its own; any of them means: not this quantity
+        raise InputError(f"“{match.group(2)}” is not a unit of {quantity.replace('_', ' ')}", remedy=accepted) from error
+    return (float(shown) - target.offset) / target.factor

@@ -1,0 +1,276 @@
+"""What the engine hands out: one immutable object with a table per stage."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from garnetfin.core.airflow.supply import NEEDS
+from garnetfin.core.ducts.balance import Runs
+from garnetfin.core.ducts.fittings.dampers import DamperSetting
+from garnetfin.core.ducts.sizes import Section
+from garnetfin.core.ducts.sizing import Ladder
+from garnetfin.core.ducts.tree import Tree
+from garnetfin.core.fans.curve import Curve
+from garnetfin.core.fans.duty import Duty
+from garnetfin.core.fans.ranking import Candidate
+from garnetfin.core.loads.heating import HEATING_CAUSES
+from garnetfin.core.loads.rooms import CAUSES
+from garnetfin.core.sun import FaceSun, SunDays
+from garnetfin.core.terminals import TerminalPoint
+from garnetfin.core.weather.design_day import DesignDays
+from garnetfin.engine.resolve import RoomFigures, SiteFigures, SystemFigures
+from garnetfin.project.tree import Project
+
+
+@dataclass(frozen=True, slots=True)
+class Missing:
+    """Why a stage or a row could not be computed, in two words or so, and what would help."""
+
+    reason: str
+    remedy: str = ""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Climate:
+    """Design days (12, 24), sun (12, 288), clear-sky irradiance (12, 288), pressure [Pa], densities [kg/m3]."""
+
+    figures: SiteFigures
+    days: DesignDays
+    sun: SunDays
+    beam: np.ndarray
+    diffuse: np.ndarray
+    pressure_pa: float
+    dry_air_kg_m3: float
+    winter_ratio: float
+    compass_sun: dict[int, np.ndarray]          # azimuth 0, 45 .. 315 -> (12, 24) irradiance on a wall [W/m2]
+    face: Any                                   # (azimuth, tilt) -> FaceSun, remembered
+
+
+@dataclass(frozen=True, slots=True)
+class Face:
+    """One surface of a room as it enters the balance. `to` is what lies behind it."""
+
+    kind: str                                   # wall, roof, floor, ceiling, partition, window, glass wall, door
+    to: str                                     # outdoors, ground, unheated, inside
+    area_m2: float
+    u_w_m2k: float
+    azimuth_deg: float
+    tilt_deg: float
+    name: str
+    wall_id: str = ""
+    opening_id: str = ""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RoomResult:
+    """One room: inputs, faces, loads by cause (causes, 12, 24) [W], heating by cause [W]."""
+
+    room_id: str
+    figures: RoomFigures
+    volume_m3: float
+    faces: tuple[Face, ...]
+    by_cause_w: np.ndarray
+    sensible_w: np.ndarray
+    latent_w: np.ndarray
+    heating_by_cause_w: np.ndarray
+    heating_w: float
+
+    @property
+    def peak(self) -> tuple[int, int]:
+        """(month 0..11, hour 0..23) of the greatest sensible load; the earliest of equals."""
+        return tuple(int(i) for i in np.unravel_index(int(np.argmax(self.sensible_w)), self.sensible_w.shape))
+
+    @property
+    def peak_w(self) -> float:
+        return float(self.sensible_w[self.peak])
+
+    def cause_w(self, cause: str) -> float:
+        """Its share of the peak."""
+        return float(self.by_cause_w[CAUSES.index(cause)][self.peak])
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Block:
+    """Rooms taken together: sums (causes, 12, 24) and (12, 24) [W], heating [W]; diversity = block / sum of peaks."""
+
+    room_ids: tuple[str, ...]
+    by_cause_w: np.ndarray
+    sensible_w: np.ndarray
+    latent_w: np.ndarray
+    heating_by_cause_w: np.ndarray
+    heating_w: float
+    sum_of_peaks_w: float
+
+    @property
+    def peak(self) -> tuple[int, int]:
+        return tuple(int(i) for i in np.unravel_index(int(np.argmax(self.sensible_w)), self.sensible_w.shape))
+
+    @property
+    def peak_w(self) -> float:
+        return float(self.sensible_w[self.peak])
+
+
+@dataclass(frozen=True, slots=True)
+class RoomAir:
+    """Supply air of a room [m3/s at local standard density]; needs in the order of NEEDS."""
+
+    room_id: str
+    needs_m3s: tuple[float, ...]
+    governs: str                                # a need, "pinned", "transfer air" or "no flow"
+    exact_m3s: float
+    flow_m3s: float
+    origin: str = "rule"
+
+    def need(self, name: str) -> float:
+        return self.needs_m3s[NEEDS.index(name)]
+
+
+@dataclass(frozen=True, slots=True)
+class AirResult:
+    system_id: str
+    figures: SystemFigures
+    rooms: tuple[RoomAir, ...]
+    flow_m3s: float
+    outdoor_m3s: float
+    density_kg_m3: float                        # local standard density
+    viscosity_pa_s: float
+    heat_j_m3k: float                           # heat capacity of a cubic metre at local standard density
+
+
+@dataclass(frozen=True, slots=True)
+class FittingLoss:
+    """A fitting booked on the segment after it: coefficient on `reference`'s velocity pressure."""
+
+    name: str
+    k: float
+    reference: str                              # duct, common, small
+    pressure_pa: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class SegmentResult:
+    """One duct in air direction; pressures in Pa, `left_pa` total pressure at its end."""
+
+    segment_id: str
+    flow_m3s: float
+    section: Section
+    ladder: Ladder
+    pinned: bool
+    length_m: float
+    velocity_m_s: float
+    friction_pa_m: float
+    friction_pa: float
+    flexible_pa: float
+    fittings: tuple[FittingLoss, ...]
+    loss_pa: float
+    left_pa: float
+    clear_height_m: float                       # of the ceiling zones it passes, inf outside them
+    obstacle_height_m: float                    # under the lowest obstacle on the way, inf without one
+    obstacle: str
+    mass_kg: float
+    distance_m: float                           # from the fan to its end
+    terminals_on: int
+    velocity_limit: float
+
+
+@dataclass(frozen=True, slots=True)
+class TerminalResult:
+    terminal_id: str
+    label: str
+    room_id: str
+    segment_id: str
+    flow_m3s: float
+    point: TerminalPoint
+    run_pa: float
+    surplus_pa: float
+    damper: DamperSetting
+    distance_m: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DuctResult:
+    system_id: str
+    segments: dict[str, SegmentResult]
+    terminals: tuple[TerminalResult, ...]       # those the unit reaches, in the project's order
+    unreached: tuple[str, ...]                  # terminal ids
+    unroomed: tuple[str, ...]                   # served rooms without a terminal, with flow
+    looped: tuple[str, ...]                     # segments that close a ring
+    tree: Tree
+    runs: Runs
+    segment_ids: tuple[str, ...]
+    length_m: float
+    mass_kg: float
+    flow_m3s: float
+
+    @property
+    def index(self) -> TerminalResult:
+        return self.terminals[self.runs.index]
+
+    def path(self, segment_id: str) -> tuple[str, ...]:
+        """Segment ids from the unit to this one."""
+        return tuple(self.segment_ids[s] for s in self.tree.path(self.segment_ids.index(segment_id)))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class FanResult:
+    """The chosen fan at its operating point, the curve, and the other candidates at the wanted duty."""
+
+    system_id: str
+    part_pa: tuple[tuple[str, float], ...]
+    duct_pa: float
+    allowance_pa: float
+    wanted_pa: float
+    wanted_m3s: float
+    candidates: tuple[Candidate, ...]
+    chosen: Candidate | Missing
+    curve: Curve | None
+    point: Duty | None
+    exponent: float                             # of the system curve at the duty
+    speed_origin: str
+
+
+@dataclass(frozen=True, slots=True)
+class Mend:
+    label: str
+    command: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """Something that breaks a limit or deserves a look: what, why, and commands that would help."""
+
+    code: str
+    link: str                                   # the link of the chain it belongs to
+    kind: str                                   # room, segment, terminal, system, site
+    object_id: str
+    title: str
+    reason: str
+    severity: str = "watch"                     # watch or bad
+    mends: tuple[Mend, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Results:
+    """Everything computed for one project. A stage that could not run holds Missing."""
+
+    project: Project
+    climate: Climate | Missing
+    rooms: dict[str, RoomResult | Missing]
+    blocks: dict[str, Block | Missing]          # by air system id, and "" for all rooms that are served
+    air: dict[str, AirResult | Missing]
+    ducts: dict[str, DuctResult | Missing]
+    fans: dict[str, FanResult | Missing]
+    findings: tuple[Finding, ...]
+    seconds: float
+    recomputed: int
+    room_air: dict[str, RoomAir] = field(default_factory=dict)
+
+    def room(self, room_id: str) -> RoomResult | None:
+        found = self.rooms.get(room_id)
+        return found if isinstance(found, RoomResult) else None
+
+
+__all__ = ["CAUSES", "HEATING_CAUSES", "NEEDS", "AirResult", "Block", "Candidate", "Climate", "DuctResult", "Duty",
+           "Face", "FaceSun", "FanResult", "Finding", "FittingLoss", "Mend", "Missing", "Results", "RoomAir",
+           "RoomResult", "SegmentResult", "TerminalResult"]

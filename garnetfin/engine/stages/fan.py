@@ -1,0 +1,76 @@
+"""Fan: what it has to lift, which of the catalogue can, and where it runs."""
+
+import numpy as np
+
+from garnetfin.core.ducts.balance import component_loss
+from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
+from garnetfin.core.fans.curve import Curve
+from garnetfin.core.fans.duty import duty, operating_flow
+from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
+from garnetfin.core.tables import fan_models
+from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.values import Pinned, Rule
+
+
+def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo) -> FanResult | Missing:
+    for before in (air, ducts):
+        if isinstance(before, Missing):
+            return before
+    if ducts.flow_m3s <= 0:
+        return Missing("no flow", "Give a room a load or outdoor air")
+    return memo.one("fan", key(system, air, ducts), lambda: _compute(system, air, ducts))
+
+
+def _compute(system: AirSystem, air: AirResult, ducts: DuctResult) -> FanResult:
+    flow = ducts.flow_m3s
+    parts = tuple((p.name, component_loss(flow, system.rated_m3s, p.pressure_pa, p.exponent)) for p in system.parts)
+    duct_pa = ducts.runs.fan_pa
+    allowance = air.figures.allowance.figure * duct_pa
+    wanted = sum(pa for _, pa in parts) + duct_pa + allowance
+    motor = air.figures.motor_efficiency.figure
+    candidates = rank(fan_models().values(), flow, wanted, air.density_kg_m3, motor)
+    exponent = _duct_exponent(air, ducts)
+
+    def system_pa(q: float) -> float:
+        through_unit = sum(component_loss(q, system.rated_m3s, p.pressure_pa, p.exponent) for p in system.parts)
+        return through_unit + (duct_pa + allowance) * (q / flow) ** exponent
+
+    local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > 0 else 2.0
+    wished = system.fan_id or (candidates[0].fan_id if candidates and candidates[0].point else "")
+    chosen = next((c for c in candidates if c.fan_id == wished), None)
+    curve = point = None
+    origin = "rule"
+    if chosen is None:
+        chosen = Missing("no fan", "No fan of the catalogue can do this duty")
+    elif not isinstance(system.fan_rpm, Rule):
+        origin = "pinned" if isinstance(system.fan_rpm, Pinned) else "imported"
+        model = fan_models()[chosen.fan_id]
+        curve = Curve(model, system.fan_rpm.value, air.density_kg_m3)
+        meets = operating_flow(curve, system_pa)
+        if meets is None:
+            chosen = Missing("off curve", f"At {system.fan_rpm.value:.0f} rpm the fan does not meet the system curve")
+        else:
+            point = duty(curve, meets, drive_efficiency(model), motor)
+            chosen = Candidate(chosen.fan_id, chosen.kind, chosen.wheel_m, system.fan_rpm.value, chosen.max_rpm, point)
+    elif chosen.point is None:
+        chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}")
+    else:
+        curve, point = Curve(fan_models()[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3), chosen.point
+    return FanResult(system.id, parts, duct_pa, allowance, wanted, flow, candidates, chosen, curve, point, local, origin)
+
+
+def _duct_exponent(air: AirResult, ducts: DuctResult) -> float:
+    """How the index run's loss grows with flow: 2 for fittings, less for friction, weighed by their parts."""
+    path = [ducts.segments[s] for s in ducts.path(ducts.index.segment_id)]
+    rows = [s for s in path if s.flow_m3s > 0]
+    flow = np.array([s.flow_m3s for s in rows])
+    area, dh = np.array([s.section.area_m2 for s in rows]), np.array([s.section.hydraulic_m for s in rows])
+    roughness = ROUGHNESS_M["galvanised"]
+    now = gradient(flow, area, dh, roughness, air.density_kg_m3, air.viscosity_pa_s)
+    more = gradient(flow * 1.02, area, dh, roughness, air.density_kg_m3, air.viscosity_pa_s)
+    length = np.array([s.length_m for s in rows])
+    rub, rub_more = float(now @ length), float(more @ length)
+    rest = ducts.runs.fan_pa - rub
+    return float(np.log((rub_more + rest * 1.02**2) / (rub + rest)) / np.log(1.02))

@@ -1,0 +1,59 @@
+"""Edits of air systems."""
+
+from typing import ClassVar
+
+from msgspec import Struct, structs
+
+from garnetfin.core.errors import InputError
+from garnetfin.core.tables import fan_models
+from garnetfin.project.lookup import position, replaced
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule, Value
+
+SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency")
+
+
+def _edit(project: Project, system_id: str, **changes: object) -> Project:
+    system = project.air_systems[position(project.air_systems, system_id)]
+    systems = replaced(project.air_systems, system_id, structs.replace(system, **changes))
+    return project if systems is project.air_systems else structs.replace(project, air_systems=systems)
+
+
+class SetSystemValue(Struct, frozen=True):
+    label: ClassVar[str] = "Air system value"
+    system_id: str
+    field: str
+    value: Value
+
+    def apply(self, project: Project) -> Project:
+        if self.field not in SYSTEM_VALUES:
+            raise InputError(f"An air system has no value “{self.field}”")
+        return _edit(project, self.system_id, **{self.field: self.value})
+
+
+class SetPartPressure(Struct, frozen=True):
+    """Pressure drop of a part of the unit at its rated flow [Pa]."""
+
+    label: ClassVar[str] = "Pressure of unit part"
+    system_id: str
+    part_id: str
+    pressure_pa: float
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        part = system.parts[position(system.parts, self.part_id)]
+        parts = replaced(system.parts, self.part_id, structs.replace(part, pressure_pa=self.pressure_pa))
+        return _edit(project, self.system_id, parts=parts)
+
+
+class ChooseFan(Struct, frozen=True):
+    """A fan of the catalogue, or "" for the best by rule; the speed goes back to the rule."""
+
+    label: ClassVar[str] = "Choose fan"
+    system_id: str
+    fan_id: str
+
+    def apply(self, project: Project) -> Project:
+        if self.fan_id and self.fan_id not in fan_models():
+            raise InputError(f"“{self.fan_id}” is not in the catalogue", remedy="Take one of: " + ", ".join(fan_models()))
+        return _edit(project, self.system_id, fan_id=self.fan_id, fan_rpm=Rule())

@@ -1,0 +1,85 @@
+"""Finding parts by id: made once per tuple, kept while that very tuple is alive in the cache."""
+
+from functools import lru_cache
+from typing import Any
+
+from garnetfin.core.errors import GarnetfinError
+
+
+class _Same:
+    """A tuple compared by identity; holding it keeps its id from being used again."""
+
+    __slots__ = ("items",)
+
+    def __init__(self, items: tuple) -> None:
+        self.items = items
+
+    def __hash__(self) -> int:
+        return id(self.items)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and other.items is self.items
+
+
+@lru_cache(maxsize=64)
+def _positions(same: _Same) -> dict[str, int]:
+    return {item.id: i for i, item in enumerate(same.items)}
+
+
+def positions(items: tuple) -> dict[str, int]:
+    return _positions(_Same(items))
+
+
+def position(items: tuple, item_id: str) -> int:
+    """Raises GarnetfinError when there is no such part (any more)."""
+    try:
+        return positions(items)[item_id]
+    except KeyError:
+        raise GarnetfinError(f"“{item_id}” is no longer in the project", remedy="Select it again") from None
+
+
+def find(items: tuple, item_id: str) -> Any:
+    """The part with that id, or None."""
+    i = positions(items).get(item_id)
+    return None if i is None else items[i]
+
+
+def replaced(items: tuple, item_id: str, item: Any) -> tuple:
+    """The tuple with one part put in place of another; the same tuple when nothing differs."""
+    i = position(items, item_id)
+    return items if items[i] == item else (*items[:i], item, *items[i + 1:])
+
+
+@lru_cache(maxsize=16)
+def _walls_of(same: _Same) -> dict[str, tuple]:
+    found: dict[str, list] = {}
+    for wall in same.items:
+        for room_id in {wall.room_a, wall.room_b}:
+            found.setdefault(room_id, []).append(wall)
+    return {room_id: tuple(walls) for room_id, walls in found.items()}
+
+
+def walls_of(walls: tuple, room_id: str) -> tuple:
+    return _walls_of(_Same(walls)).get(room_id, ())
+
+
+@lru_cache(maxsize=16)
+def _slabs_of(same: _Same) -> dict[str, tuple]:
+    found: dict[str, list] = {}
+    for slab in same.items:
+        for room_id in {slab.room_below, slab.room_above}:
+            found.setdefault(room_id, []).append(slab)
+    return {room_id: tuple(slabs) for room_id, slabs in found.items()}
+
+
+def slabs_of(slabs: tuple, room_id: str) -> tuple:
+    return _slabs_of(_Same(slabs)).get(room_id, ())
+
+
+def fresh_ids(items: tuple, prefix: str, count: int) -> list[str]:
+    """Ids that no part has, counting up from the highest of that prefix."""
+    highest = 0
+    for item in items:
+        if item.id.startswith(prefix) and item.id[len(prefix):].isdigit():
+            highest = max(highest, int(item.id[len(prefix):]))
+    return [f"{prefix}{highest + 1 + i}" for i in range(count)]

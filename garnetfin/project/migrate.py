@@ -1,0 +1,25 @@
+"""Older files made readable: one step per format, on plain dicts."""
+
+from collections.abc import Callable
+
+from garnetfin.core.errors import FileError
+from garnetfin.project.tree import FORMAT
+
+# STEPS[n] turns format n into format n + 1. Format 1 is the first, so there is none yet.
+STEPS: dict[int, Callable[[dict], dict]] = {}
+
+
+def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest: int = FORMAT) -> dict:
+    """`raw` in the newest format. Raises FileError for a newer or an unknown one."""
+    found = raw.get("format")
+    if not isinstance(found, int) or isinstance(found, bool) or found < 1:
+        raise FileError("The project file names no format", where="project.json, “format”",
+                        remedy=f"A whole number from 1 to {newest} is accepted")
+    if found > newest:
+        raise FileError(f"The file has format {found}, made by a newer Garnetfin", where="project.json, “format”",
+                        remedy=f"This one reads formats 1 to {newest}; update it")
+    while found < newest:
+        raw = steps[found](raw)
+        found += 1
+        raw["format"] = found
+    return raw

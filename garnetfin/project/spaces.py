@@ -1,0 +1,214 @@
+"""Levels, rooms, and the walls and slabs between them."""
+
+from typing import Literal
+
+from garnetfin.core.errors import InputError
+from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value_within, within
+
+OUTSIDE = ""
+
+
+class Level(Node):
+    id: str
+    name: str
+    elevation_m: float
+    storey_m: float
+
+    def __post_init__(self) -> None:
+        within(self.elevation_m, -500, 2000, "Elevation", f"level {self.name}", "m")
+        within(self.storey_m, 0.5, 100, "Storey height", f"level {self.name}", "m")
+
+
+class Room(Node):
+    id: str                                                 # never shown, never reused
+    number: str
+    name: str
+    level_id: str
+    outline: tuple[Point, ...]
+    use_id: str
+    ceiling_m: float
+    area_m2: Value = Rule()
+    cooling_c: Value = Rule()
+    heating_c: Value = Rule()
+    people: Value = Rule()
+    lights_w_m2: Value = Rule()
+    equipment_w_m2: Value = Rule()
+    infiltration_1h: Value = Rule()
+    air_change_1h: Value = Rule()
+    outdoor_m3s: Value = Rule()
+    supply_m3s: Value = Rule()
+    system_id: str = ""                                     # "" = unheated, no air
+    air: Literal["supply", "transfer"] = "supply"
+
+    def __post_init__(self) -> None:
+        where = f"room {self.number} {self.name}"
+        outline_ok(self.outline, "A room", where)
+        within(self.ceiling_m, 0.5, 100, "Ceiling height", where, "m")
+        value_within(self.area_m2, 0.01, 1e6, "Area", where, "m²")
+        value_within(self.cooling_c, 5, 50, "Cooling set-point", where, "°C")
+        value_within(self.heating_c, -10, 40, "Heating set-point", where, "°C")
+        value_within(self.people, 0, 1e5, "People", where)
+        value_within(self.lights_w_m2, 0, 1000, "Lights", where, "W/m²")
+        value_within(self.equipment_w_m2, 0, 1e5, "Equipment", where, "W/m²")
+        value_within(self.infiltration_1h, 0, 50, "Infiltration", where, "1/h")
+        value_within(self.air_change_1h, 0, 200, "Least air change", where, "1/h")
+        value_within(self.outdoor_m3s, 0, 1000, "Outdoor air", where, "m³/s")
+        value_within(self.supply_m3s, 0, 1000, "Supply air", where, "m³/s")
+        if not (isinstance(self.heating_c, Rule) or isinstance(self.cooling_c, Rule)) and (
+                self.heating_c.value > self.cooling_c.value):
+            raise InputError("The heating set-point is above the cooling set-point", where=where,
+                             remedy="Lower the one or raise the other")
+
+
+class Opening(Node):
+    """A window, glass wall or door; `at_m` is its middle along the wall from the wall's start."""
+
+    id: str
+    kind: Literal["window", "glass wall", "door", "outside door"]
+    at_m: float
+    width_m: float
+    sill_m: float
+    head_m: float
+    glazing_id: str = ""                                    # "" = opaque door
+    door_u_w_m2k: float = 1.8
+    reveal_m: float = 0.1
+    overhang_m: float = 0.0
+
+    def __post_init__(self) -> None:
+        where = f"{self.kind} {self.id}"
+        within(self.at_m, 0, 1e4, "Place along the wall", where, "m")
+        within(self.width_m, 0.05, 200, "Width", where, "m")
+        within(self.sill_m, -1, 100, "Sill", where, "m")
+        if not self.sill_m < self.head_m <= 200:
+            raise InputError(f"The head must be above the sill of {self.sill_m:g} m, got {self.head_m:g} m", where=where)
+        within(self.door_u_w_m2k, 0.05, 7, "U-value", where, "W/m²K")
+        within(self.reveal_m, 0, 3, "Reveal", where, "m")
+        within(self.overhang_m, 0, 20, "Overhang", where, "m")
+
+    @property
+    def height_m(self) -> float:
+        return self.head_m - self.sill_m
+
+    @property
+    def area_m2(self) -> float:
+        return self.width_m * self.height_m
+
+
+class Wall(Node):
+    """A straight stretch with the same room on either side; room_b "" is outdoors, "shaft" a closed shaft."""
+
+    id: str
+    level_id: str
+    start: Point
+    end: Point
+    room_a: str
+    room_b: str
+    thickness_m: float
+    height_m: float
+    build_up_id: str
+    facing_deg: float = 0.0                                 # outward bearing, outside walls only
+    openings: tuple[Opening, ...] = ()
+
+    def __post_init__(self) -> None:
+        where = f"wall {self.id}"
+        within(self.thickness_m, 0.001, 5, "Thickness", where, "m")
+        within(self.height_m, 0.1, 200, "Height", where, "m")
+        within(self.facing_deg, -360, 360, "Direction", where, "°")
+        within(self.length_m, 0.001, 1e5, "Length", where, "m")
+
+    @property
+    def length_m(self) -> float:
+        return ((self.end[0] - self.start[0]) ** 2 + (self.end[1] - self.start[1]) ** 2) ** 0.5
+
+    @property
+    def outside(self) -> bool:
+        return self.room_b == OUTSIDE
+
+    def other(self, room_id: str) -> str:
+        return self.room_b if room_id == self.room_a else self.room_a
+
+
+class Slab(Node):
+    """A roof, a floor on the ground, or a floor between two rooms; area in plan."""
+
+    id: str
+    kind: Literal["roof", "ground", "between"]
+    room_below: str                                         # "" for a floor on the ground
+    room_above: str                                         # "" for a roof
+    area_m2: float
+    build_up_id: str
+    perimeter_m: float = 0.0                                # exposed edge, floors on the ground
+    tilt_deg: float = 0.0
+    azimuth_deg: float = 180.0
+
+    def __post_init__(self) -> None:
+        where = f"{self.kind} {self.id}"
+        within(self.area_m2, 0.001, 1e6, "Area", where, "m²")
+        within(self.perimeter_m, 0, 1e5, "Perimeter", where, "m")
+        within(self.tilt_deg, 0, 90, "Tilt", where, "°")
+
+
+class PlanMark(Node):
+    """Something drawn on the plan that has no load: a shaft, stair, void or unit."""
+
+    id: str
+    kind: Literal["shaft", "stair", "void", "unit"]
+    level_id: str
+    outline: tuple[Point, ...]
+    label: str = ""
+
+    def __post_init__(self) -> None:
+        outline_ok(self.outline, "A plan mark", self.id)
+
+
+class CeilingZone(Node):
+    """Where ducts may run: between the ceiling and the underside of the structure, less an allowance."""
+
+    id: str
+    name: str
+    level_id: str
+    outline: tuple[Point, ...]
+    ceiling_m: float
+    soffit_m: float
+    allowance_m: float = 0.05
+
+    def __post_init__(self) -> None:
+        outline_ok(self.outline, "A ceiling zone", self.id)
+        if not 0 < self.ceiling_m < self.soffit_m <= 200:
+            raise InputError("The ceiling must lie below the structure", where=f"ceiling zone {self.id}")
+        within(self.allowance_m, 0, self.soffit_m - self.ceiling_m, "Allowance", f"ceiling zone {self.id}", "m")
+
+    @property
+    def free_m(self) -> float:
+        return self.soffit_m - self.ceiling_m - self.allowance_m
+
+
+class Sleeve(Node):
+    """A hole through an obstacle; its middle in plan and its heights above the level's floor."""
+
+    at: Point
+    width_m: float
+    bottom_m: float
+    top_m: float
+
+    def __post_init__(self) -> None:
+        within(self.width_m, 0.01, 100, "Width", "sleeve", "m")
+        if not -10 <= self.bottom_m < self.top_m <= 200:
+            raise InputError("A sleeve's top must be above its bottom", where="sleeve")
+
+
+class Obstacle(Node):
+    """A beam or rack in the way of ducts; heights above the level's floor."""
+
+    id: str
+    kind: str
+    level_id: str
+    outline: tuple[Point, ...]
+    bottom_m: float
+    top_m: float
+    sleeves: tuple[Sleeve, ...] = ()
+
+    def __post_init__(self) -> None:
+        outline_ok(self.outline, "An obstacle", self.id)
+        if not -10 <= self.bottom_m < self.top_m <= 200:
+            raise InputError("An obstacle's top must be above its bottom", where=f"{self.kind} {self.id}")

@@ -1,0 +1,122 @@
+"""The project file: a ZIP container (.gfin) with project.json inside.
+
+Reading is bounded in size and refuses what it does not know; writing is atomic, so the file on disk is
+always either the old state or the new one.
+"""
+
+import json
+import os
+import tempfile
+import zipfile
+from pathlib import Path
+
+import msgspec
+
+from garnetfin.core.errors import FileError, InputError
+from garnetfin.core.tables import room_uses
+from garnetfin.project.migrate import migrate
+from garnetfin.project.tree import Project, check_links
+
+MEMBER = "project.json"
+LARGEST_FILE = 64 * 1024 * 1024
+LARGEST_JSON = 256 * 1024 * 1024
+KIND = "application/x-garnetfin"
+_AS_MADE = "A .gfin file as this program saves it is accepted"
+
+
+def encode(project: Project) -> bytes:
+    """The bytes of a project file."""
+    import io
+    text = msgspec.json.format(msgspec.json.encode(project), indent=1)
+    buffer = io.BytesIO()
+    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
+            archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+    return buffer.getvalue()
+
+
+def save(project: Project, path: Path) -> None:
+    """Write beside the file, flush to disk, then rename over it. Raises FileError; the old file stays."""
+    temporary = None
+    try:
+        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as out:
+            temporary = Path(out.name)
+            out.write(encode(project))
+            out.flush()
+            os.fsync(out.fileno())
+        os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o644)
+        os.replace(temporary, path)
+        temporary = None
+        folder = os.open(path.parent, os.O_RDONLY)
+        try:
+            os.fsync(folder)
+        finally:
+            os.close(folder)
+    except OSError as error:
+        raise FileError(f"{path.name} could not be saved: {error.strerror or error}", where=str(path.parent),
+                        remedy="Save to another folder; nothing is lost here") from error
+    finally:
+        if temporary is not None:
+            temporary.unlink(missing_ok=True)
+
+
+def load(path: Path) -> Project:
+    """Read, migrate and check a project file. Raises FileError saying what, where in the file, what is accepted."""
+    try:
+        if path.is_dir():
+            raise FileError(f"{path.name} is a folder", remedy=_AS_MADE)
+        if path.stat().st_size > LARGEST_FILE:
+            raise FileError(f"{path.name} is larger than {LARGEST_FILE // 2**20} MB", remedy=_AS_MADE)
+        with zipfile.ZipFile(path) as archive:
+            member = archive.getinfo(MEMBER)
+            if member.file_size > LARGEST_JSON:
+                raise FileError(f"{path.name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER,
+                                remedy=_AS_MADE)
+            with archive.open(member) as inside:
+                data = inside.read(LARGEST_JSON + 1)
+    except FileError:
+        raise
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror or error}", where=str(path.parent)) from error
+    except KeyError as error:
+        raise FileError(f"{path.name} holds no {MEMBER}", where="ZIP container", remedy=_AS_MADE) from error
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
+        raise FileError(f"{path.name} is broken or not a project", where="ZIP container", remedy=_AS_MADE) from error
+    except Exception as error:  # zlib.error and lzma errors carry no common base
+        raise FileError(f"{path.name} is broken", where=MEMBER, remedy=_AS_MADE) from error
+    return decode(data, path.name)
+
+
+def decode(data: bytes, name: str) -> Project:
+    """A checked project from the text of project.json."""
+    if len(data) > LARGEST_JSON:
+        raise FileError(f"{name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER, remedy=_AS_MADE)
+    try:
+        raw = msgspec.json.decode(data)
+        if not isinstance(raw, dict):
+            raise FileError(f"{name} holds no project", where=MEMBER, remedy=_AS_MADE)
+        project = msgspec.convert(migrate(raw), Project)
+        check_links(project)
+        for room in project.rooms:
+            if room.use_id not in room_uses():
+                raise InputError(f"“{room.use_id}” is not a room use of the office book", where=f"room {room.number}")
+    except InputError as error:
+        raise FileError(f"{name} cannot be opened: {error.what}", where=f"{MEMBER}, {error.where}",
+                        remedy=error.remedy or _AS_MADE) from error
+    except msgspec.ValidationError as error:
+        what, _, where = str(error).partition(" - at ")
+        raise FileError(f"{name} cannot be opened: {what}", where=f"{MEMBER}, {where.strip('`') or 'top'}",
+                        remedy="See docs/file-format.md for what is accepted") from error
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise FileError(f"{name} is cut off or not JSON", where=f"{MEMBER}, {error}", remedy=_AS_MADE) from error
+    return project
+
+
+def schema() -> dict:
+    """JSON Schema of project.json."""
+    found = msgspec.json.schema(Project)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Garnetfin project", **found}
+
+
+def schema_text() -> str:
+    return json.dumps(schema(), indent=1, ensure_ascii=False) + "\n"

@@ -1,0 +1,41 @@
+"""Air systems: supply conditions, the parts of the unit, the fan, sizing rules."""
+
+from garnetfin.project.values import Node, Rule, Value, value_within, within
+
+
+class UnitPart(Node):
+    """A bought part of the unit with one pressure point at the rated flow."""
+
+    id: str
+    name: str
+    pressure_pa: float
+    exponent: float = 2.0
+
+    def __post_init__(self) -> None:
+        within(self.pressure_pa, 0, 5000, "Pressure drop", f"part {self.name}", "Pa")
+        within(self.exponent, 1, 2.2, "Exponent", f"part {self.name}")
+
+
+class AirSystem(Node):
+    id: str
+    name: str
+    supply_c: Value = Rule()
+    warm_limit_k: Value = Rule()
+    root_point_id: str = ""
+    parts: tuple[UnitPart, ...] = ()
+    rated_m3s: float = 1.0
+    friction_pa_m: Value = Rule()
+    allowance: Value = Rule()                                # share added to the fan's pressure
+    fan_id: str = ""                                         # "" = the best of the catalogue
+    fan_rpm: Value = Rule()                                  # by rule: the speed that meets the duty
+    motor_efficiency: Value = Rule()
+
+    def __post_init__(self) -> None:
+        where = f"air system {self.name}"
+        value_within(self.supply_c, 4, 40, "Supply temperature", where, "°C")
+        value_within(self.warm_limit_k, 0.5, 40, "Heating air above the room", where, "K")
+        within(self.rated_m3s, 0.001, 1000, "Rated flow", where, "m³/s")
+        value_within(self.friction_pa_m, 0.05, 20, "Friction", where, "Pa/m")
+        value_within(self.allowance, 0, 1, "Margin on pressure", where)
+        value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")
+        value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)

@@ -1,0 +1,88 @@
+"""The project: flat tuples of named parts, linked by id."""
+
+from garnetfin.core.errors import InputError
+from garnetfin.project.ducts import DuctPoint, Segment, Terminal
+from garnetfin.project.fabric import BuildUp, Glazing
+from garnetfin.project.site import Site
+from garnetfin.project.spaces import OUTSIDE, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.values import Node
+
+FORMAT = 1
+MOST = 50_000                      # parts of one kind; a file with more is not one of ours
+
+
+class Project(Node):
+    """One job as a value. Every edit makes a new one that shares all untouched parts."""
+
+    format: int = FORMAT
+    name: str = "Untitled"
+    site: Site | None = None
+    levels: tuple[Level, ...] = ()
+    rooms: tuple[Room, ...] = ()
+    walls: tuple[Wall, ...] = ()
+    slabs: tuple[Slab, ...] = ()
+    build_ups: tuple[BuildUp, ...] = ()
+    glazings: tuple[Glazing, ...] = ()
+    plan_marks: tuple[PlanMark, ...] = ()
+    ceiling_zones: tuple[CeilingZone, ...] = ()
+    obstacles: tuple[Obstacle, ...] = ()
+    air_systems: tuple[AirSystem, ...] = ()
+    duct_points: tuple[DuctPoint, ...] = ()
+    segments: tuple[Segment, ...] = ()
+    terminals: tuple[Terminal, ...] = ()
+
+
+LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "plan_marks", "ceiling_zones", "obstacles",
+         "air_systems", "duct_points", "segments", "terminals")
+
+
+def check_links(project: Project) -> None:
+    """Raise InputError at the first id that is used twice or leads nowhere."""
+    known: dict[str, set[str]] = {}
+    for kind in LISTS:
+        items = getattr(project, kind)
+        if len(items) > MOST:
+            raise InputError(f"{len(items)} {kind} are more than the {MOST} accepted", where=kind)
+        known[kind] = {item.id for item in items}
+        if len(known[kind]) != len(items):
+            seen: set[str] = set()
+            twice = next(i.id for i in items if i.id in seen or seen.add(i.id))
+            raise InputError(f"The id “{twice}” is used twice", where=kind)
+
+    def must(kind: str, wanted: str, where: str) -> None:
+        if wanted not in known[kind]:
+            raise InputError(f"“{wanted}” is not among the {kind.replace('_', ' ')}", where=where)
+
+    rooms = known["rooms"] | {OUTSIDE, "shaft"}
+    for room in project.rooms:
+        must("levels", room.level_id, f"room {room.number}")
+        if room.system_id:
+            must("air_systems", room.system_id, f"room {room.number}")
+    for wall in project.walls:
+        must("levels", wall.level_id, f"wall {wall.id}")
+        must("build_ups", wall.build_up_id, f"wall {wall.id}")
+        for room_id in (wall.room_a, wall.room_b):
+            if room_id not in rooms:
+                raise InputError(f"“{room_id}” is not among the rooms", where=f"wall {wall.id}")
+        for opening in wall.openings:
+            if opening.glazing_id:
+                must("glazings", opening.glazing_id, f"{opening.kind} {opening.id}")
+    for slab in project.slabs:
+        must("build_ups", slab.build_up_id, f"slab {slab.id}")
+        for room_id in (slab.room_below, slab.room_above):
+            if room_id not in rooms:
+                raise InputError(f"“{room_id}” is not among the rooms", where=f"slab {slab.id}")
+    for kind in ("plan_marks", "ceiling_zones", "obstacles", "duct_points"):
+        for item in getattr(project, kind):
+            must("levels", item.level_id, f"{kind.replace('_', ' ')} {item.id}")
+    for segment in project.segments:
+        must("air_systems", segment.system_id, f"segment {segment.id}")
+        must("duct_points", segment.a, f"segment {segment.id}")
+        must("duct_points", segment.b, f"segment {segment.id}")
+    for terminal in project.terminals:
+        must("duct_points", terminal.point_id, f"terminal {terminal.label}")
+        must("rooms", terminal.room_id, f"terminal {terminal.label}")
+    for system in project.air_systems:
+        if system.root_point_id:
+            must("duct_points", system.root_point_id, f"air system {system.name}")
