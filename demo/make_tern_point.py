@@ -28,6 +28,7 @@ from garnetfin.project.systems import AirSystem, UnitPart  # noqa: E402
 from garnetfin.project.tree import Project, check_links  # noqa: E402
 from garnetfin.project.values import Imported, Pinned, Rule  # noqa: E402
 
+SHIPPED = HERE.parent / "garnetfin" / "ui" / "assets" / "example" / "tern-point.gfin"
 SYSTEM = "ahu-north"
 GROUND_Z, UPPER_Z = 3.03, 6.42            # axes of the ducts above the building's zero
 TRUNK_Y, RISER = 6.6, (16.95, 9.0)
@@ -305,6 +306,7 @@ def main() -> None:
     project = fit_obstacles(ducts(project, plan))
     check_links(project)
     save(project, HERE / "tern-point.gfin")
+    save(project, SHIPPED)
 
 
 if __name__ == "__main__":

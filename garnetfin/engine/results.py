@@ -213,6 +213,17 @@ class DuctResult:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class FanLines:
+    """What the fan chart draws, each (flow [m3/s], total pressure [Pa]) as arrays (2, points)."""
+
+    chosen: np.ndarray
+    others: tuple[tuple[str, np.ndarray], ...]
+    speeds: tuple[tuple[float, np.ndarray], ...]       # the chosen fan at other speeds [rpm]
+    system: np.ndarray
+    stall: np.ndarray
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class FanResult:
     """The chosen fan at its operating point, the curve, and the other candidates at the wanted duty."""
 
@@ -228,6 +239,7 @@ class FanResult:
     point: Duty | None
     exponent: float                             # of the system curve at the duty
     speed_origin: str
+    lines: FanLines | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -272,5 +284,5 @@ class Results:
 
 
 __all__ = ["CAUSES", "HEATING_CAUSES", "NEEDS", "AirResult", "Block", "Candidate", "Climate", "DuctResult", "Duty",
-           "Face", "FaceSun", "FanResult", "Finding", "FittingLoss", "Mend", "Missing", "Results", "RoomAir",
+           "Face", "FaceSun", "FanLines", "FanResult", "Finding", "FittingLoss", "Mend", "Missing", "Results", "RoomAir",
            "RoomResult", "SegmentResult", "TerminalResult"]

@@ -4,6 +4,7 @@ Reading is bounded in size and refuses what it does not know; writing is atomic,
 always either the old state or the new one.
 """
 
+import io
 import json
 import os
 import tempfile
@@ -26,7 +27,6 @@ _AS_MADE = "A .gfin file as this program saves it is accepted"
 
 def encode(project: Project) -> bytes:
     """The bytes of a project file."""
-    import io
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -67,24 +67,28 @@ def load(path: Path) -> Project:
             raise FileError(f"{path.name} is a folder", remedy=_AS_MADE)
         if path.stat().st_size > LARGEST_FILE:
             raise FileError(f"{path.name} is larger than {LARGEST_FILE // 2**20} MB", remedy=_AS_MADE)
-        with zipfile.ZipFile(path) as archive:
-            member = archive.getinfo(MEMBER)
-            if member.file_size > LARGEST_JSON:
-                raise FileError(f"{path.name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER,
-                                remedy=_AS_MADE)
-            with archive.open(member) as inside:
-                data = inside.read(LARGEST_JSON + 1)
-    except FileError:
-        raise
+        data = path.read_bytes()
     except OSError as error:
         raise FileError(f"{path.name} cannot be read: {error.strerror or error}", where=str(path.parent)) from error
+    return decode_container(data, path.name)
+
+
+def decode_container(data: bytes, name: str) -> Project:
+    """A checked project from the bytes of a project file; nothing is ever unpacked to disk."""
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            member = archive.getinfo(MEMBER)
+            if member.file_size > LARGEST_JSON:
+                raise FileError(f"{name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER, remedy=_AS_MADE)
+            with archive.open(member) as inside:
+                text = inside.read(LARGEST_JSON + 1)
+    except FileError:
+        raise
     except KeyError as error:
-        raise FileError(f"{path.name} holds no {MEMBER}", where="ZIP container", remedy=_AS_MADE) from error
-    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, ValueError) as error:
-        raise FileError(f"{path.name} is broken or not a project", where="ZIP container", remedy=_AS_MADE) from error
-    except Exception as error:  # zlib.error and lzma errors carry no common base
-        raise FileError(f"{path.name} is broken", where=MEMBER, remedy=_AS_MADE) from error
-    return decode(data, path.name)
+        raise FileError(f"{name} holds no {MEMBER}", where="ZIP container", remedy=_AS_MADE) from error
+    except Exception as error:  # broken archives raise zipfile, zlib, lzma and struct errors without a common base
+        raise FileError(f"{name} is broken or not a project", where="ZIP container", remedy=_AS_MADE) from error
+    return decode(text, name)
 
 
 def decode(data: bytes, name: str) -> Project:

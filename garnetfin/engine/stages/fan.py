@@ -9,7 +9,7 @@ from garnetfin.core.fans.duty import duty, operating_flow
 from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
 from garnetfin.core.tables import fan_models
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
+from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Missing
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
 
@@ -58,7 +58,28 @@ def _compute(system: AirSystem, air: AirResult, ducts: DuctResult) -> FanResult:
         chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}")
     else:
         curve, point = Curve(fan_models()[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3), chosen.point
-    return FanResult(system.id, parts, duct_pa, allowance, wanted, flow, candidates, chosen, curve, point, local, origin)
+    lines = _lines(curve, candidates, system_pa, air.density_kg_m3, flow) if curve is not None else None
+    return FanResult(system.id, parts, duct_pa, allowance, wanted, flow, candidates, chosen, curve, point, local, origin,
+                     lines)
+
+
+def _sampled(curve: Curve) -> np.ndarray:
+    flow = np.linspace(0.0, curve.greatest_m3s * (1 - 1e-9), 60)
+    return np.array([flow, curve.pressure(flow)])
+
+
+def _lines(curve: Curve, candidates: tuple[Candidate, ...], system_pa, density: float, flow: float) -> FanLines:
+    """Curves of the chosen fan, of its rivals at their speeds, of other speeds, of the system, and the edge of stall."""
+    models = fan_models()
+    others = tuple((str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, density)))
+                   for place, c in enumerate(candidates, 1) if c.point and c.fan_id != curve.model.fan_id)[:5]
+    speeds = tuple((curve.speed_rpm * k, _sampled(Curve(curve.model, curve.speed_rpm * k, density)))
+                   for k in (0.8, 0.9, 1.1))
+    greatest = max(curve.greatest_m3s, flow) * 1.3
+    q = np.linspace(0.0, greatest, 80)
+    edge = [Curve(curve.model, curve.speed_rpm * k, density) for k in np.linspace(0.05, 1.6, 40)]
+    stall = np.array([[c.stall_m3s for c in edge], [float(c.pressure(c.stall_m3s)) for c in edge]])
+    return FanLines(_sampled(curve), others, speeds, np.array([q, [system_pa(x) for x in q]]), stall)
 
 
 def _duct_exponent(air: AirResult, ducts: DuctResult) -> float:

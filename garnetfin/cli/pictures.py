@@ -1,0 +1,70 @@
+"""Pictures of every view, taken from the real window without a screen."""
+
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+# (file name, link, what is selected: kind and label or number, level)
+SCENES = (
+    ("climate", "Climate", "", "", ""), ("building", "Building", "room", "0.01", "G"), ("loads", "Loads", "", "", "G"),
+    ("air", "Air", "room", "0.01", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
+    ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"))
+
+
+def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] = ()) -> Iterator[Path]:
+    """Write one PNG per view of a project (None: the example) and give each path as it is done."""
+    from PySide6.QtWidgets import QApplication
+
+    from garnetfin.ui.app import make_app
+    from garnetfin.ui.example import example_project
+    from garnetfin.ui.frame.window import MainWindow
+    from garnetfin.ui.session import Session
+    from garnetfin.ui.theme import theme
+
+    app: QApplication = make_app()
+    theme.set_dark(dark)
+    window = MainWindow(Session())
+    window.show()
+    window.session.start(project or example_project(), None)
+    folder.mkdir(parents=True, exist_ok=True)
+
+    def settle(done) -> None:
+        until = time.monotonic() + 60
+        while not done() and time.monotonic() < until:
+            app.processEvents()
+            time.sleep(0.005)
+        for _ in range(6):
+            app.processEvents()
+            time.sleep(0.01)
+
+    settle(lambda: window.session.settled)
+    for name, link, kind, wanted, level in SCENES:
+        if only and name not in only:
+            continue
+        window.session.set_show(link=link, hour=None, **({"level_id": level} if level and any(
+            x.id == level for x in window.session.project.levels) else {}))
+        window.session.select(*_chosen(window.session, kind, wanted))
+        view = window.view(link)
+        settle(lambda: getattr(view, "settled", True))
+        if name == "ducts" and view.colour_by != "air":
+            settle(lambda: True)
+        path = folder / f"{name}{'-dark' if dark else ''}.png"
+        window.grab().save(str(path))
+        yield path
+    window.session._saved = window.session.project
+    window.close()
+
+
+def _chosen(session, kind: str, wanted: str) -> tuple[str, ...]:
+    project = session.project
+    if kind == "room":
+        found = [r.id for r in project.rooms if r.number == wanted] or [r.id for r in project.rooms][:1]
+    elif kind == "terminal":
+        found = [t.id for t in project.terminals if t.label == wanted] or [t.id for t in project.terminals][:1]
+    elif kind == "segment":
+        ducts = session.results.ducts.get(session.show.system_id)
+        known = getattr(ducts, "segments", {})
+        found = [s for s, r in known.items() if wanted in r.obstacle] or list(known)[:1]
+    else:
+        found = []
+    return (kind, found[0]) if found else ()

@@ -1,0 +1,42 @@
+"""Basis of design: place, design days, build-ups, assumptions."""
+
+from garnetfin import display
+from garnetfin.core.units import System
+from garnetfin.engine.results import Missing, Results
+from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
+
+
+def basis(results: Results, units: System) -> list[Block]:
+    project, climate = results.project, results.climate
+    blocks: list[Block] = [Heading(project.name, 1, "Loads, air flows, ducts and fan"), Heading("Basis of design", 2)]
+    if isinstance(climate, Missing):
+        return [*blocks, Text(f"Climate: {climate.reason}. {climate.remedy}")]
+    site, f = project.site, climate.figures
+    show = display.with_unit
+    blocks.append(Facts((
+        ("Place", site.name), ("Latitude, longitude", f"{site.latitude_deg:.2f}°, {site.longitude_deg:.2f}°"),
+        ("Height", show("altitude", site.altitude_m, units)), ("Air pressure", f"{climate.pressure_pa / 1000:.1f} kPa"),
+        ("Winter dry bulb", f"{show('temperature', f.winter_c.figure, units)} ({f.winter_c.origin})"),
+        ("Mean of the year", f"{show('temperature', f.annual_mean_c.figure, units)} ({f.annual_mean_c.origin})"),
+        ("Ground reflectance", f"{f.ground_reflectance.figure:.2f} ({f.ground_reflectance.origin})"),
+        ("Rooms", f"{len(project.rooms)}, of them {sum(bool(r.system_id) for r in project.rooms)} served"))))
+    temperature = display.unit("temperature", units)
+    blocks += [Heading("Design days", 3), TableBlock(
+        (Col("Month", width=1.4, left=True), Col("Dry bulb", temperature), Col("Wet bulb", temperature),
+         Col("Daily range", display.unit("temperature_difference", units)), Col("Beam tau"), Col("Sky tau")),
+        tuple((name, display.figure("temperature", m.dry_bulb_c, units), display.figure("temperature", m.wet_bulb_c, units),
+               display.figure("temperature_difference", m.range_k, units), f"{m.tau_b:.3f}", f"{m.tau_d:.3f}")
+              for name, m in zip(display.MONTHS, site.months)))]
+    blocks += [Heading("Build-ups and glass", 3), TableBlock(
+        (Col("Name", width=2, left=True), Col("Layers from inside to outside", width=5, left=True)),
+        tuple((b.name, ", ".join(f"{layer.name or layer.material.replace('_', ' ')} {layer.thickness_m * 1000:.0f} mm"
+                                 if layer.material else f"{layer.name or 'air gap'} {layer.resistance_m2k_w:.2f} m²K/W"
+                                 for layer in b.layers)) for b in project.build_ups) + tuple(
+            (g.name, f"U {show('u_value', g.u_w_m2k, units)} whole window, g {g.g:.2f} glass, frame {g.frame_share:.0%}")
+            for g in project.glazings))]
+    blocks.append(Text(
+        "Loads: room heat balance of clear-sky design days, the 21st of each month, held at the set-point all day; "
+        "hour means, solar radiation after ASHRAE Fundamentals ch. 14, conduction by periodic response (ISO 13786). "
+        "Heating: steady, in the manner of EN 12831-1. Outdoor air: EN 16798-1, method 1. Ground floors: ISO 13370. "
+        "Figures marked “rule” follow the office book; “pinned” ones were fixed by the engineer.", True))
+    return blocks

@@ -1,0 +1,77 @@
+"""The fan at its operating point, with its curve; findings."""
+
+from garnetfin import display
+from garnetfin.core.units import System
+from garnetfin.engine.results import FanResult, Missing, Results
+from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
+
+
+def fans(results: Results, units: System) -> list[Block]:
+    blocks: list[Block] = []
+    for system in results.project.air_systems:
+        fan = results.fans[system.id]
+        blocks += [PageBreak(), Heading(f"Supply fan, {system.name}", 2)]
+        if isinstance(fan, Missing):
+            blocks.append(Text(f"{fan.reason}. {fan.remedy}"))
+            continue
+        pressure = display.unit("pressure", units)
+        if isinstance(fan.chosen, Missing):
+            blocks.append(Text(f"{fan.chosen.reason}. {fan.chosen.remedy}"))
+        else:
+            p = fan.point
+            blocks.append(Facts((
+                ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
+                ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
+                ("Flow", display.with_unit("system_flow", p.flow_m3s, units)),
+                ("Total pressure", display.with_unit("pressure", p.pressure_pa, units)),
+                ("Electric power", display.with_unit("shaft_power", p.electric_w, units)),
+                ("Efficiency of the wheel", f"{p.efficiency:.0%}"), ("Distance from stall", f"{p.from_stall:.0%}"),
+                ("Motor", display.with_unit("shaft_power", p.motor_w, units, 1)),
+                ("Specific fan power", f"{display.with_unit('specific_fan_power', p.specific_w_m3s, units)}, "
+                                       f"SFP {p.specific_class}"))))
+            blocks.append(_curve(fan, units))
+        rows = [(name, display.figure("pressure", pa, units)) for name, pa in fan.part_pa]
+        rows.append(("Ducts, index run", display.figure("pressure", fan.duct_pa, units)))
+        rows.append(("Margin", display.figure("pressure", fan.allowance_pa, units)))
+        blocks += [Heading("What it has to lift", 3), TableBlock(
+            (Col("Part", width=3, left=True), Col("Pressure", pressure)), tuple(rows),
+            ("Total pressure", display.figure("pressure", fan.wanted_pa, units)))]
+        blocks += [Heading("Candidates at the duty", 3), TableBlock(
+            (Col("Fan", width=1.6, left=True), Col("Kind", width=2, left=True), Col("Electric", display.unit("shaft_power", units)),
+             Col("Speed", "rpm"), Col("Efficiency", "%"), Col("From stall", "%"), Col("", width=2.4, left=True)),
+            tuple((c.fan_id, c.kind.replace("-", " "), display.figure("shaft_power", c.point.electric_w, units),
+                   f"{c.speed_rpm:.0f}", f"{c.point.efficiency * 100:.0f}", f"{c.point.from_stall * 100:.0f}", "")
+                  if c.point else (c.fan_id, c.kind.replace("-", " "), "", "", "", "", c.reason) for c in fan.candidates))]
+        blocks.append(Text("The fan catalogue is invented sample data; take the maker's before ordering.", True))
+    return blocks
+
+
+def _curve(fan: FanResult, units: System) -> Figure:
+    def line(points) -> tuple[tuple[float, float], ...]:
+        return tuple((display.to_shown("system_flow", float(q), units), display.to_shown("pressure", float(p), units))
+                     for q, p in zip(*points))
+
+    curve, system = line(fan.lines.chosen), line(fan.lines.system)
+    point = (display.to_shown("system_flow", fan.point.flow_m3s, units),
+             display.to_shown("pressure", fan.point.pressure_pa, units))
+    high, far = max(p for _, p in curve) * 1.2, curve[-1][0] * 1.05
+    system = tuple(q for q in system if q[1] <= high and q[0] <= far)
+    shapes = [Shape(((0, high * k / 4), (far, high * k / 4)), "rule", 0.4) for k in range(5)]
+    shapes += [Shape(((far * k / 5, 0), (far * k / 5, high)), "rule", 0.4) for k in range(6)]
+    shapes += [Shape(system, "supply", 1.2), Shape(curve, "garnet", 1.5),
+               Shape(((0, point[1]), point, (point[0], 0)), "ink", 0.5, dashed=True)]
+    digits = 0 if units == "SI" else 1
+    labels = [Label((-far * 0.012, high * k / 4), display.number(high * k / 4, digits), "faint", side="right") for k in range(5)]
+    labels += [Label((far * k / 5, -high * 0.06), display.number(far * k / 5, 1), "faint") for k in range(6)]
+    labels += [Label((point[0], point[1] + high * 0.05), "operating point", "garnet", 7, "left"),
+               Label((far * 0.995, -high * 0.12), display.unit("system_flow", units), "faint", side="right"),
+               Label((-far * 0.012, high * 1.05), display.unit("pressure", units), "faint", side="right")]
+    return Figure((-far * 0.06, -high * 0.14, far * 1.02, high * 1.08), 74, tuple(shapes), tuple(labels), alike=False)
+
+
+def findings(results: Results, units: System) -> list[Block]:
+    if not results.findings:
+        return [Heading("Findings", 2), Text("None.")]
+    return [Heading("Findings", 2, str(len(results.findings))), TableBlock(
+        (Col("Link", width=1, left=True), Col("Finding", width=3.2, left=True), Col("Reason", width=5, left=True)),
+        tuple((f.link, f.title, f.reason) for f in results.findings))]

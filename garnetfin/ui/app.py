@@ -1,0 +1,49 @@
+"""Starting the window. Heavy imports wait until it is on screen."""
+
+import logging
+import os
+import sys
+from pathlib import Path
+
+from PySide6.QtCore import QSettings
+from PySide6.QtWidgets import QApplication
+
+from garnetfin.ui import theme as looks
+from garnetfin.ui.frame.window import MainWindow
+from garnetfin.ui.session import Session
+from garnetfin.ui.theme import theme
+
+
+def make_app() -> QApplication:
+    """The one QApplication, with font and look applied."""
+    app = QApplication.instance() or QApplication(sys.argv[:1])
+    app.setApplicationName("garnetfin")
+    app.setOrganizationName("garnetfin")
+    looks.load_fonts()
+    looks.apply(app)
+    app.setWindowIcon(looks.icon("garnetfin", theme.colour("garnet")))
+    return app
+
+
+def run_window(path: Path | None = None, example: bool = False) -> int:
+    """Open the window, on a file, on the example, or on the first page. Returns the exit code."""
+    logging.basicConfig(level=logging.WARNING)
+    app = make_app()
+    settings = QSettings()
+    theme.set_dark(settings.value("dark", False, bool))
+    looks.apply(app)
+    window = MainWindow(Session(), settings)
+    window.show()
+    if example:
+        window.open_example()
+    elif path is not None:
+        window.open(path)
+    code = app.exec()
+    window.session.close()
+    return code
+
+
+def has_display() -> bool:
+    """True where a window can be shown."""
+    return bool(os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")) or (
+        os.environ.get("QT_QPA_PLATFORM") in ("offscreen", "minimal", "vnc"))

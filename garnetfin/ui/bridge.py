@@ -1,0 +1,76 @@
+"""Background work: a thread of its own that always takes the newest job and drops what came before."""
+
+import logging
+import sys
+import threading
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from garnetfin.core.errors import Cancelled
+
+log = logging.getLogger(__name__)
+
+
+class Newest(QObject):
+    """Runs `work(job, stopped)` for the newest submitted job; stopped() turns true when a newer one waits.
+
+    ready and failed cross to the interface's thread by Qt's queued connection.
+    """
+
+    ready = Signal(object)
+    failed = Signal(str)
+
+    def __init__(self, work: Callable[[Any, Callable[[], bool]], Any], name: str, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._work = work
+        self._wake = threading.Condition()
+        self._job: Any = None
+        self._waiting = self._closed = self._busy = False
+        self._thread = threading.Thread(target=self._run, name=name, daemon=True)
+        self._thread.start()
+
+    def submit(self, job: Any) -> None:
+        with self._wake:
+            self._job, self._waiting = job, True
+            self._wake.notify()
+
+    @property
+    def idle(self) -> bool:
+        with self._wake:
+            return not (self._waiting or self._busy)
+
+    def close(self) -> None:
+        """Stop after the step in hand; safe to call twice."""
+        with self._wake:
+            self._closed = self._waiting = True
+            self._wake.notify()
+        self._thread.join(timeout=5)
+
+    def _stopped(self) -> bool:
+        return self._waiting
+
+    def _run(self) -> None:
+        sys.setswitchinterval(0.001)
+        while True:
+            with self._wake:
+                self._wake.wait_for(lambda: self._waiting)
+                if self._closed:
+                    return
+                job, self._job, self._waiting, self._busy = self._job, None, False, True
+            try:
+                result = self._work(job, self._stopped)
+            except Cancelled:
+                pass
+            except Exception as error:  # the last resort: a fault here must not end the thread
+                log.exception("background work failed")
+                self._tell(self.failed, f"{type(error).__name__}: {error}")
+            else:
+                self._tell(self.ready, result)
+            with self._wake:
+                self._busy = False
+
+    def _tell(self, signal: Any, value: Any) -> None:
+        if not self._closed:
+            signal.emit(value)

@@ -1,0 +1,129 @@
+"""The needs strip: one line a room with every need on one scale, a ring on the greatest."""
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
+
+from garnetfin import display
+from garnetfin.ui.charts.base import Chart, Scale, reach, ticks, words
+from garnetfin.ui.frame.field import paint_mark
+from garnetfin.ui.theme import theme
+
+SIGNS = ("cooling", "heating", "outdoor air", "air change")
+COLOURS = {"cooling": "supply", "heating": "bad", "outdoor air": "outdoor", "air change": "faint"}
+
+
+@dataclass(frozen=True)
+class NeedRow:
+    room_id: str
+    number: str
+    name: str
+    needs: tuple[float, ...]
+    flow: float
+    flow_text: str
+    governs: str
+    pinned: bool
+
+
+@dataclass(frozen=True)
+class NeedsVM:
+    rows: tuple[NeedRow, ...]
+    unit: str
+    chosen: tuple[str, ...]
+
+
+def sign(p: QPainter, name: str, at: QPointF) -> None:
+    """Square cooling, diamond heating, triangle outdoor air, bar least air change."""
+    c = theme.colour(COLOURS[name])
+    path = QPainterPath()
+    if name == "cooling":
+        path.addRect(QRectF(at.x() - 3.5, at.y() - 3.5, 7, 7))
+    elif name == "heating":
+        path.moveTo(at.x(), at.y() - 5)
+        for dx, dy in ((5, 0), (0, 5), (-5, 0)):
+            path.lineTo(at.x() + dx, at.y() + dy)
+        path.closeSubpath()
+    elif name == "outdoor air":
+        path.moveTo(at.x(), at.y() - 4.5)
+        path.lineTo(at.x() + 4.6, at.y() + 3.8)
+        path.lineTo(at.x() - 4.6, at.y() + 3.8)
+        path.closeSubpath()
+    else:
+        path.addRect(QRectF(at.x() - 1, at.y() - 5, 2, 10))
+    p.fillPath(path, c)
+
+
+class NeedsStrip(Chart):
+    """Grows with its rows; put it into a scroll area."""
+
+    picked = Signal(str)
+    ROW, TOP = 20.0, 46.0
+
+    def __init__(self, parent=None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("What governs each room’s flow")
+
+    def render_vm(self, vm: NeedsVM) -> None:
+        super().render_vm(vm)
+        self.setFixedHeight(int(self.TOP + self.ROW * len(vm.rows) + 14))
+
+    def sizeHint(self) -> QSize:
+        return QSize(700, 300)
+
+    def paint_chart(self, p: QPainter) -> None:
+        vm, c = self.vm, theme.colour
+        _, most = reach([v for r in vm.rows for v in (*r.needs, r.flow)], 6)
+        x = Scale(0, most, 196, self.width() - 210)
+        right = 196.0
+        words(p, QPointF(14, 16), "What governs each flow", "ink", 12.5, 600, "left")
+        at = 196.0
+        for name in SIGNS:
+            sign(p, name, QPointF(at, 16))
+            words(p, QPointF(at + 10, 16), name if name != "air change" else "least air change", "faint", 11.5, side="left")
+            at += 28 + QFontMetricsF(theme.font(11.5)).horizontalAdvance(name if name != "air change" else "least air change")
+        words(p, QPointF(self.width() - 16, 16), f"{vm.unit} · the greatest need governs; the ring is what is taken", "faint",
+              11.5, side="right")
+        bottom = self.TOP + self.ROW * len(vm.rows)
+        for value in ticks(0, most, 6):
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(x(value), self.TOP - 2), QPointF(x(value), bottom))
+            words(p, QPointF(x(value), self.TOP - 10), display.number(value))
+        for i, row in enumerate(vm.rows):
+            y = self.TOP + (i + 0.5) * self.ROW
+            if row.room_id in vm.chosen:
+                p.fillRect(QRectF(0, y - self.ROW / 2, self.width(), self.ROW), c("garnet_tint"))
+                p.fillRect(QRectF(0, y - self.ROW / 2, 3, self.ROW), c("garnet"))
+            words(p, QPointF(14, y), row.number, "faint", 12, side="left")
+            words(p, QPointF(54, y), row.name, "ink", 12, side="left")
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(right, y), QPointF(x(max((*row.needs, row.flow, 0.0))), y))
+            if row.flow > 0:
+                ring = max(row.needs) if row.governs in SIGNS else row.flow
+                p.setBrush(c("sheet") if not row.pinned else Qt.BrushStyle.NoBrush)
+                p.setPen(QPen(c("garnet"), 1.4))
+                p.drawEllipse(QPointF(x(ring), y), 7.5, 7.5)
+            for name, value in zip(SIGNS, row.needs):
+                if value > 0:
+                    sign(p, name, QPointF(x(value), y))
+            if row.pinned:
+                paint_mark(p, QPointF(self.width() - 156, y), "pinned")
+            words(p, QPointF(self.width() - 106, y), row.flow_text, "ink", 12, 600, "right")
+            governs = "garnet" if row.governs != "cooling" else "faint"
+            words(p, QPointF(self.width() - 16, y), row.governs, governs, 12, side="right",
+                  italic=row.governs in ("transfer air", "no flow"))
+
+    def mousePressEvent(self, event) -> None:
+        i = int((event.position().y() - self.TOP) // self.ROW)
+        if self.vm and 0 <= i < len(self.vm.rows):
+            self.picked.emit(self.vm.rows[i].room_id)
+
+    def keyPressEvent(self, event) -> None:
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(event.key())
+        if step and self.vm and self.vm.rows:
+            ids = [r.room_id for r in self.vm.rows]
+            at = ids.index(self.vm.chosen[0]) + step if self.vm.chosen and self.vm.chosen[0] in ids else 0
+            self.picked.emit(ids[at % len(ids)])
+        else:
+            super().keyPressEvent(event)

@@ -1,0 +1,198 @@
+"""The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+
+from garnetfin import display
+from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words, x_axis, y_axis
+from garnetfin.ui.theme import theme
+
+
+@dataclass(frozen=True)
+class PathVM:
+    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes."""
+
+    terminal_id: str
+    label: str
+    corners: tuple[tuple[float, float], ...]
+    dashed: bool
+
+
+@dataclass(frozen=True)
+class StairVM:
+    """parts before the fan in air order and after it: (name, Pa); pressures in the unit shown."""
+
+    parts: tuple[tuple[str, float], ...]
+    after: tuple[tuple[str, float], ...]
+    fan: float
+    ducts: float
+    paths: tuple[PathVM, ...]
+    index: str
+    chosen: str
+    unit: str
+    length_unit: str
+    digits: int
+    levels: tuple[str, str]                     # names of solid and dashed
+
+
+class PressureStair(Chart):
+    """A click near a path selects its terminal; arrow keys walk along the ends by surplus."""
+
+    picked = Signal(str)
+    TOP, FOOT = 56.0, 86.0
+
+    def __init__(self, parent=None) -> None:
+        super().__init__(parent)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Pressure stair")
+
+    def _scales(self) -> tuple[Scale, Scale, Scale]:
+        vm = self.vm
+        bottom = self.height() - self.FOOT
+        low, high = reach([vm.fan - sum(v for _, v in vm.parts), -sum(v for _, v in vm.parts)], 8)
+        longest = max((c[0] for path in vm.paths for c in path.corners), default=1.0)
+        _, far = reach([0.0, longest * 1.04], 6)
+        _, high_duct = reach([vm.ducts], 6)
+        left = max(246.0, self.width() * 0.38)
+        return (Scale(low, high, bottom, self.TOP), Scale(0, far, left, self.width() - 16),
+                Scale(0, high_duct, bottom, self.TOP + 20))
+
+    def paint_chart(self, p: QPainter) -> None:
+        vm, c = self.vm, theme.colour
+        title(p, 14, 20, "Pressure stair", f"supply side, total pressure against the rooms, {vm.unit}")
+        unit_y, x, y = self._scales()
+        bottom, left = self.height() - self.FOOT, x.start
+        self._unit(p, unit_y, 44.0, left - 50)
+        # The wedge: the ducts' share of the fan's pressure, opened out.
+        wedge = QPolygonF([QPointF(left - 48, unit_y(vm.ducts)), QPointF(left - 22, y(y.high)), QPointF(left - 22, bottom),
+                           QPointF(left - 48, unit_y(0))])
+        path = QPainterPath()
+        path.addPolygon(wedge)
+        p.fillPath(path, c("return_fill"))
+        y_axis(p, y, left, x.end, 6, vm.digits)
+        p.setPen(QPen(c("ink"), 1.2))
+        p.drawLine(QPointF(left, y(0)), QPointF(x.end, y(0)))
+        x_axis(p, x, bottom, 6)
+        words(p, QPointF(x.end, bottom + 27), f"{vm.length_unit} from the fan", side="right")
+        ranked = sorted(vm.paths, key=lambda q: (q.terminal_id == vm.chosen, q.terminal_id == vm.index))
+        for route in ranked:
+            index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
+            colour = c("garnet") if index else c("supply")
+            line = [(x(a), y(b)) for a, b in route.corners]
+            polyline(p, line, colour, 2.6 if index else 2.4 if chosen else 1.0,
+                     Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine)
+        labels = Labels()
+        for route in reversed(ranked):
+            a, b = route.corners[-1]
+            at = QPointF(x(a), y(b))
+            index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
+            labels.block(QRectF(at.x() - 4, at.y() - 4, 8, 8))
+            p.setPen(QPen(c("garnet") if index else c("supply"), 1.5))
+            p.setBrush(c("supply") if chosen and not index else c("sheet"))
+            p.drawEllipse(at, 4.5 if index or chosen else 3.2, 4.5 if index or chosen else 3.2)
+        for route in reversed(ranked):
+            a, b = route.corners[-1]
+            index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
+            labels.place(p, QPointF(x(a), y(b)), route.label, "garnet" if index else "supply",
+                         10.5 if not chosen else 11.5, 600 if index or chosen else 400, must=index or chosen)
+        self._remark(p, x, y, labels)
+        self._legend(p, bottom + 50)
+
+    def _unit(self, p: QPainter, y: Scale, left: float, right: float) -> None:
+        """Parts in air order as falling steps, the fan as one rise, what follows it as falls again."""
+        vm, c = self.vm, theme.colour
+        for value in ticks(y.low, y.high, 9):
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(left, y(value)), QPointF(right, y(value)))
+            words(p, QPointF(left - 7, y(value)), display.number(value, vm.digits), side="right")
+        polyline(p, [(left, y(0)), (right, y(0))], c("ink"), 1, Qt.PenStyle.DashLine)
+        falls = [*vm.parts]
+        step = (right - left) / (len(falls) + len(vm.after) + 2)
+        at, level, line = left, 0.0, [(left, y(0))]
+        marks = []
+        for name, pa in falls:
+            at += step
+            line.append((at, y(level)))
+            level -= pa
+            line.append((at, y(level)))
+            marks.append((name, at, (y(level) + y(level + pa)) / 2, pa))
+        at += step
+        line.append((at, y(level)))
+        polyline(p, line, c("ink"), 1.6)
+        top = level + vm.fan
+        p.fillRect(QRectF(at - 1.7, y(top), 3.4, y(level) - y(top)), c("garnet"))
+        p.save()
+        p.translate(at - 9, (y(level) + y(top)) / 2)
+        p.rotate(-90)
+        words(p, QPointF(0, 0), f"Fan +{display.number(vm.fan, vm.digits)}", "garnet", 11.5, 600)
+        p.restore()
+        line, level = [(at, y(top))], top
+        for name, pa in vm.after:
+            line.append((at + step * 0.7, y(level)))
+            level -= pa
+            at += step * 0.7
+            line.append((at, y(level)))
+            words(p, QPointF(at - step * 0.2, y(top) - 10), f"{name} {display.number(pa, vm.digits)}", "faint", 10.5)
+        line.append((right, y(level)))
+        polyline(p, line, c("ink"), 1.6)
+        for name, mark, middle, pa in marks:
+            side = "left" if mark < (left + right) / 2 else "right"
+            words(p, QPointF(mark + 5 if side == "left" else mark - 5, middle), f"{name} {display.number(pa, vm.digits)}",
+                  "faint", 10.5, side=side)
+        words(p, QPointF((left + right) / 2, self.height() - self.FOOT + 18), "unit")
+
+    def _remark(self, p: QPainter, x: Scale, y: Scale, labels: Labels) -> None:
+        vm = self.vm
+        route = next((q for q in vm.paths if q.terminal_id == vm.chosen), None)
+        if route is None or route.terminal_id == vm.index:
+            return
+        a, b = route.corners[-1]
+        polyline(p, [(x(a), y(b)), (x(a), y(0))], theme.colour("supply"), 1.2, Qt.PenStyle.DotLine)
+        side = "right" if x(a) > (x.start + x.end) / 2 else "left"
+        at = x(a) - 9 if side == "right" else x(a) + 9
+        words(p, QPointF(at, y(b / 2) - 8), f"{display.number(b, vm.digits)} {vm.unit} to spare", "supply", 11.5, 600, side)
+        words(p, QPointF(at, y(b / 2) + 7), "its damper takes it", "faint", 11, side=side)
+
+    def _legend(self, p: QPainter, y: float) -> None:
+        c, x = theme.colour, 44.0
+        for text, colour, width, style in (
+                ("index run", "garnet", 2.6, Qt.PenStyle.SolidLine), (self.vm.levels[0], "supply", 1.2, Qt.PenStyle.SolidLine),
+                (self.vm.levels[1], "supply", 1.2, Qt.PenStyle.DashLine)):
+            if text:
+                polyline(p, [(x, y), (x + 26, y)], c(colour), width, style)
+                words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
+                x += 116
+        p.setPen(QPen(c("supply"), 1.5))
+        p.setBrush(c("sheet"))
+        p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)
+        words(p, QPointF(x + 13, y), "terminal; height above 0 = surplus", "faint", 11, side="left")
+        words(p, QPointF(44, y + 20), "The index run sets the fan; a step taken out of it lowers all.", "faint", 11, side="left")
+
+    def terminal_at(self, at: QPointF) -> str:
+        if self.vm is None:
+            return ""
+        _, x, y = self._scales()
+        best = min(((x(q.corners[-1][0]) - at.x()) ** 2 + (y(q.corners[-1][1]) - at.y()) ** 2, q.terminal_id)
+                   for q in self.vm.paths)
+        return best[1] if best[0] < 14**2 else ""
+
+    def mousePressEvent(self, event) -> None:
+        found = self.terminal_at(event.position())
+        if found:
+            self.picked.emit(found)
+
+    def mouseMoveEvent(self, event) -> None:
+        found = self.terminal_at(event.position())
+        route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.vm else None
+        self.setToolTip(f"{route.label}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} surplus" if route else "")
+
+    def keyPressEvent(self, event) -> None:
+        step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}.get(event.key())
+        if step and self.vm and self.vm.paths:
+            ids = [q.terminal_id for q in sorted(self.vm.paths, key=lambda q: q.corners[-1][1])]
+            at = ids.index(self.vm.chosen) + step if self.vm.chosen in ids else 0
+            self.picked.emit(ids[at % len(ids)])
+        else:
+            super().keyPressEvent(event)

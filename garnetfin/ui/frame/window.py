@@ -1,0 +1,430 @@
+"""The main window: menu, chain, the view in hand, card, status line. It connects parts and computes nothing."""
+
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, QSettings, QSize, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter
+from PySide6.QtWidgets import (
+    QApplication, QFileDialog, QHBoxLayout, QMainWindow, QMenu, QMenuBar, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget)
+
+from garnetfin.core.errors import GarnetfinError
+from garnetfin.project.lookup import find
+from garnetfin.ui import theme as looks
+from garnetfin.ui.example import example_project
+from garnetfin.ui.frame.card import Card
+from garnetfin.ui.frame.chain import ChainBand
+from garnetfin.ui.frame.controls import Words
+from garnetfin.ui.frame.finder import Entry, Finder
+from garnetfin.ui.frame.start import StartPage
+from garnetfin.ui.frame.status import Banner, StatusLine
+from garnetfin.ui.session import LINKS, Session, State
+from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models import cards
+from garnetfin.ui.view_models.chain import chain
+from garnetfin.ui.views.air import AirView
+from garnetfin.ui.views.balance import BalanceView
+from garnetfin.ui.views.building import BuildingView
+from garnetfin.ui.views.climate import ClimateView
+from garnetfin.ui.views.ducts import DuctsView
+from garnetfin.ui.views.fan import FanView
+from garnetfin.ui.views.loads import LoadsView
+from garnetfin.ui.views.papers import PapersView
+
+VIEWS = {"Climate": ClimateView, "Building": BuildingView, "Loads": LoadsView, "Air": AirView, "Ducts": DuctsView,
+         "Balance": BalanceView, "Fan": FanView, "Papers": PapersView}
+RECENT = 6
+
+
+class _Top(QWidget):
+    """28 high: sign, menu bar, name of the project, find or do."""
+
+    def __init__(self, bar: QMenuBar, name: Words, finder: Finder) -> None:
+        super().__init__()
+        self.setFixedHeight(28)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(34, 0, 9, 0)
+        row.addWidget(bar)
+        row.addSpacing(14)
+        row.addWidget(name, 1)
+        row.addWidget(finder)
+
+    def paintEvent(self, event) -> None:
+        p = QPainter(self)
+        p.fillRect(self.rect(), theme.colour("paper"))
+        p.drawPixmap(QPoint(11, 6), looks.pixmap("garnetfin", theme.colour("garnet"), 16, self.devicePixelRatioF()))
+
+
+class MainWindow(QMainWindow):
+    def __init__(self, session: Session, settings: QSettings | None = None) -> None:
+        super().__init__()
+        self.session = session
+        self._settings = settings
+        self.setWindowTitle("Garnetfin")
+        self.setMinimumSize(QSize(1024, 640))
+        self.resize(1280, 800)
+        self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
+        self.start_page = StartPage()
+        self._views: dict[str, QWidget] = {}
+        self._stack = QStackedWidget()
+        self._name = Words("", px=12.5)
+        self._name.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.finder = Finder(self._entries)
+        bar = QMenuBar()
+        bar.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
+        self.actions_: dict[str, QAction] = {}
+        self._make_menus(bar)
+        self._lay_out(bar)
+        self._connect()
+        self._closing = False
+        self._refresh = QTimer(self, singleShot=True, interval=0)
+        self._refresh.timeout.connect(self.refresh)
+        self._show_start(True)
+
+    # -- building ------------------------------------------------------------------------------------------------
+    def _lay_out(self, bar: QMenuBar) -> None:
+        self._work = QWidget()
+        row = QHBoxLayout(self._work)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._stack, 1)
+        row.addWidget(self.card)
+        self._middle = QStackedWidget()
+        self._middle.addWidget(self.start_page)
+        self._middle.addWidget(self._work)
+        whole = QWidget()
+        column = QVBoxLayout(whole)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        for part in (_Top(bar, self._name, self.finder), self.chain, self.banner):
+            column.addWidget(part)
+        column.addWidget(self._middle, 1)
+        column.addWidget(self.status)
+        self.setCentralWidget(whole)
+
+    def _action(self, menu: QMenu, name: str, words: str, on, keys: str = "", checkable: bool = False) -> QAction:
+        action = QAction(words, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+            action.setToolTip(f"{words} ({keys})")
+        action.setCheckable(checkable)
+        action.triggered.connect(lambda checked=False: on())
+        menu.addAction(action)
+        self.addAction(action)
+        self.actions_[name] = action
+        return action
+
+    def _make_menus(self, bar: QMenuBar) -> None:
+        project = bar.addMenu("Project")
+        self._action(project, "open", "Open …", self.open_dialog, "Ctrl+O")
+        self._action(project, "example", "Open the example", self.open_example)
+        self._recent = project.addMenu("Open recent")
+        project.addSeparator()
+        self._action(project, "save", "Save", self.save, "Ctrl+S")
+        self._action(project, "save as", "Save as …", self.save_as, "Ctrl+Shift+S")
+        self._action(project, "report", "Write the report …", lambda: self.view("Papers").write(), "Ctrl+P")
+        project.addSeparator()
+        self._action(project, "quit", "Quit", self.close, "Ctrl+Q")
+        edit = bar.addMenu("Edit")
+        self._action(edit, "undo", "Undo", self.session.undo, "Ctrl+Z")
+        self._action(edit, "redo", "Redo", self.session.redo, "Ctrl+Shift+Z")
+        edit.addSeparator()
+        self._action(edit, "all rooms", "Select all rooms of the level", self._select_all, "Ctrl+A")
+        self._action(edit, "none", "Select nothing", lambda: self.session.select(), "Ctrl+Shift+A")
+        self._action(edit, "remove", "Remove selected ducts", lambda: self.view("Ducts").remove_selected())
+        view = bar.addMenu("View")
+        for i, name in enumerate(LINKS, 1):
+            self._action(view, f"link {name}", name, lambda n=name: self.session.set_show(link=n), f"Alt+{i}")
+        view.addSeparator()
+        self._action(view, "level up", "Level above", lambda: self._step_level(1), "PgUp")
+        self._action(view, "level down", "Level below", lambda: self._step_level(-1), "PgDown")
+        self._action(view, "fit", "Show the whole plan", self._fit, "Ctrl+0")
+        view.addSeparator()
+        self._action(view, "units", "SI or IP units", self._toggle_units, "Ctrl+U")
+        self._action(view, "dark", "Dark", lambda: self.set_dark(not theme.dark), "Ctrl+Shift+D", checkable=True)
+        help_menu = bar.addMenu("Help")
+        self._action(help_menu, "find", "Find or do …", lambda: self.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
+                     "Ctrl+K")
+        self._action(help_menu, "keys", "Keys", self._say_keys, "F1")
+        self._action(help_menu, "about", "About Garnetfin", self._say_about)
+        self._recent.aboutToShow.connect(self._fill_recent)
+
+    def _connect(self) -> None:
+        session = self.session
+        session.changed.connect(lambda: self._refresh.start())
+        session.refused.connect(self._refused)
+        session.said.connect(self.status.hint.set_words)
+        self.chain.chosen.connect(lambda name: session.set_show(link=name) if session.opened else None)
+        self.chain.system_asked.connect(self._system_menu)
+        self.card.intent.connect(self.do)
+        self.card.picked.connect(self._go_to)
+        self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
+        self.status.units_toggled.connect(self._toggle_units)
+        self.status.findings_asked.connect(self._findings_menu)
+        self.start_page.example.connect(self.open_example)
+        self.start_page.browse.connect(self.open_dialog)
+        self.start_page.chosen.connect(lambda path: self.open(Path(path)))
+        theme.changed.connect(self._themed)
+
+    def view(self, name: str):
+        """Views are made when first asked for, so that the window is there at once."""
+        if name not in self._views:
+            made = VIEWS[name](self.session)
+            made.intent.connect(self.do)
+            made.refused.connect(self._refused)
+            made.hint.connect(self.status.hint.set_words)
+            if name == "Papers":
+                made.pages_made.connect(lambda pages: self._refresh.start())
+            self._views[name] = made
+            self._stack.addWidget(made)
+        return self._views[name]
+
+    # -- rendering -----------------------------------------------------------------------------------------------
+    def refresh(self) -> None:
+        """One pass for all that changed since the last one."""
+        state = self.session.state
+        self._show_start(not self.session.opened)
+        if not self.session.opened:
+            return
+        show = state.show
+        view = self.view(show.link)
+        if self._stack.currentWidget() is not view:
+            if self._stack.currentWidget() is not None:
+                self._stack.currentWidget().leave()
+            self._stack.setCurrentWidget(view)
+            self.status.hint.set_words(view.HINT)
+        view.render_state(state)
+        papers = self._views.get("Papers")
+        self.chain.render_vm(chain(state, papers.pages if papers else 0))
+        self.card.render_vm(self._card_vm(state), show.units)
+        results = state.results
+        self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
+        self.setWindowTitle(f"{state.project.name} · Garnetfin")
+        saved = "not saved" if self.session.unsaved else (
+            f"saved {self.session.saved_at:%H:%M}" if self.session.saved_at else "not saved yet")
+        self.status.render_line(
+            tuple((x.id, x.name) for x in state.project.levels), show.level_id, show.units,
+            results.seconds if results else None, state.stale, saved, len(results.findings) if results else 0,
+            any(f.severity == "bad" for f in results.findings) if results else False)
+        for name, words, label in (("undo", "Undo", self.session.undo_label), ("redo", "Redo", self.session.redo_label)):
+            self.actions_[name].setEnabled(bool(label))
+            self.actions_[name].setText(f"{words} {label}".strip())
+        self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal"))
+
+    def _card_vm(self, state: State):
+        papers, climate, loads = (self._views.get(n) for n in ("Papers", "Climate", "Loads"))
+        return cards.card(state, month=climate.month if climate else 6,
+                          block=loads.block(state) if loads and state.show.link == "Loads" else None,
+                          pages=papers.pages if papers else 0, made=papers.made if papers else "")
+
+    def _show_start(self, start: bool) -> None:
+        self._middle.setCurrentWidget(self.start_page if start else self._work)
+        self.chain.setVisible(not start)
+        self.status.setVisible(not start)
+        if start:
+            self.start_page.set_recent(self._recent_paths())
+
+    # -- editing -------------------------------------------------------------------------------------------------
+    def do(self, command) -> None:
+        reason = self.session.do(command)
+        if reason:
+            focused = QApplication.focusWidget()
+            field = focused.parent() if focused is not None else None
+            if hasattr(field, "refuse"):
+                field.refuse(reason)
+
+    def _refused(self, reason: str) -> None:
+        self.banner.say(reason, "watch")
+
+    def _go_to(self, kind: str, ids: tuple) -> None:
+        """Select and bring into view: rooms and openings in Building or Loads, ducts in Ducts or Balance."""
+        project, link = self.session.project, self.session.show.link
+        if kind == "room":
+            room = find(project.rooms, ids[0])
+            if room is not None:
+                self.session.set_show(level_id=room.level_id)
+            if link not in ("Building", "Loads", "Air"):
+                self.session.set_show(link="Building")
+        elif kind == "opening":
+            wall = find(project.walls, ids[0].partition("/")[0])
+            self.session.set_show(link="Building", level_id=wall.level_id if wall else self.session.show.level_id)
+        elif kind in ("segment", "terminal"):
+            if link not in ("Ducts", "Balance") or kind == "segment":
+                self.session.set_show(link="Ducts")
+            self._show_duct(kind, ids[0])
+        elif kind == "system":
+            self.session.set_show(link="Fan" if link != "Air" else "Air")
+            self.session.select()
+            return
+        self.session.select(kind, *ids)
+
+    def _show_duct(self, kind: str, part_id: str) -> None:
+        project = self.session.project
+        if kind == "terminal":
+            terminal = find(project.terminals, part_id)
+            point = find(project.duct_points, terminal.point_id) if terminal else None
+        else:
+            segment = find(project.segments, part_id)
+            point = find(project.duct_points, segment.a) if segment else None
+        if point is not None:
+            self.session.set_show(level_id=point.level_id)
+            if "Ducts" in self._views:
+                self._views["Ducts"].plan.centre_on(point.x_m, point.y_m)
+
+    def _select_all(self) -> None:
+        show = self.session.show
+        rooms = [r.id for r in self.session.project.rooms if r.level_id == show.level_id]
+        self.session.select("room", *rooms)
+
+    # -- showing -------------------------------------------------------------------------------------------------
+    def set_dark(self, dark: bool) -> None:
+        theme.set_dark(dark)
+        if self._settings is not None:
+            self._settings.setValue("dark", dark)
+
+    def _themed(self) -> None:
+        looks.apply(QApplication.instance())
+        self.actions_["dark"].setChecked(theme.dark)
+        for widget in QApplication.allWidgets():
+            widget.update()
+        self._refresh.start()
+
+    def _toggle_units(self) -> None:
+        self.session.set_show(units="IP" if self.session.show.units == "SI" else "SI")
+
+    def _step_level(self, step: int) -> None:
+        ids = [x.id for x in self.session.project.levels]
+        if self.session.show.level_id in ids:
+            at = ids.index(self.session.show.level_id) + step
+            self.session.set_show(level_id=ids[max(0, min(len(ids) - 1, at))])
+
+    def _fit(self) -> None:
+        plan = getattr(self._stack.currentWidget(), "plan", None)
+        if plan is not None:
+            plan.fit()
+
+    def _system_menu(self, at) -> None:
+        menu = QMenu(self)
+        for system in self.session.project.air_systems:
+            menu.addAction(system.name, lambda s=system.id: self.session.set_show(system_id=s))
+        if not self.session.project.air_systems:
+            menu.addAction("No air system in this project").setEnabled(False)
+        menu.popup(self.chain.mapToGlobal(at.toPoint()))
+
+    def _findings_menu(self, at: QPoint) -> None:
+        menu = QMenu(self)
+        results = self.session.results
+        for finding in results.findings if results else ():
+            menu.addAction(f"{finding.link}   {finding.title}", lambda f=finding: self._go_to(f.kind, (f.object_id,)))
+        if menu.isEmpty():
+            menu.addAction("No findings").setEnabled(False)
+        menu.popup(at - QPoint(0, menu.sizeHint().height()))
+
+    def _say_keys(self) -> None:
+        self.banner.say("Alt+1 … Alt+8 views · Ctrl+K find or do · Page up, down level · Ctrl+Z undo · D draw a duct · "
+                        "F whole plan · Ctrl+U units · Ctrl+Shift+D dark", "good")
+
+    def _say_about(self) -> None:
+        from garnetfin import __version__
+        self.banner.say(f"Garnetfin {__version__}. Apache 2.0; font under the SIL Open Font License.", "good")
+
+    def _entries(self) -> list[Entry]:
+        """What find or do knows: commands, rooms, ducts, terminals, findings."""
+        project, results = self.session.project, self.session.results
+        found = [Entry("do", a.text(), a.shortcut().toString(), a.trigger) for a in self.actions_.values() if a.isEnabled()]
+        levels = {x.id: x.name for x in project.levels}
+        found += [Entry("room", f"{r.number} {r.name}", levels.get(r.level_id, ""), lambda i=r.id: self._go_to("room", (i,)))
+                  for r in project.rooms]
+        found += [Entry("terminal", f"{t.label} terminal", "", lambda i=t.id: self._go_to("terminal", (i,)))
+                  for t in project.terminals]
+        found += [Entry("duct", f"Segment {s.id}", s.role, lambda i=s.id: self._go_to("segment", (i,)))
+                  for s in project.segments]
+        found += [Entry("finding", f.title, f.link, lambda f=f: self._go_to(f.kind, (f.object_id,)))
+                  for f in (results.findings if results else ())]
+        return found
+
+    # -- files ---------------------------------------------------------------------------------------------------
+    def open(self, path: Path) -> bool:
+        """Open a project; a bad file is said in the banner and the project in hand stays."""
+        try:
+            self.session.open(path)
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return False
+        self.banner.hide()
+        self._remember(path)
+        return True
+
+    def open_example(self) -> None:
+        try:
+            project = example_project()
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return
+        self.session.start(project, None)
+        self.banner.hide()
+
+    def open_dialog(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),
+                                              "Garnetfin projects (*.gfin)")
+        if path:
+            self.open(Path(path))
+
+    def save(self) -> bool:
+        if self.session.path is None:
+            return self.save_as()
+        return self._save_to(self.session.path)
+
+    def save_as(self) -> bool:
+        path, _ = QFileDialog.getSaveFileName(self, "Save the project", str(
+            self.session.path or Path.home() / "project.gfin"), "Garnetfin projects (*.gfin)")
+        if not path:
+            return False
+        target = Path(path)
+        return self._save_to(target if target.suffix else target.with_suffix(".gfin"))
+
+    def _save_to(self, path: Path) -> bool:
+        try:
+            self.session.save(path)
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad", ("Save as …", self.save_as))
+            return False
+        self._remember(path)
+        self.status.hint.set_words(f"Saved {path.name} at {datetime.now():%H:%M}")
+        return True
+
+    def _recent_paths(self) -> list[Path]:
+        stored = self._settings.value("recent", []) if self._settings is not None else []
+        stored = [stored] if isinstance(stored, str) else stored or []
+        return [Path(p) for p in stored if Path(p).exists()]
+
+    def _remember(self, path: Path) -> None:
+        if self._settings is not None:
+            paths = [str(path.resolve())] + [str(p) for p in self._recent_paths() if p != path.resolve()]
+            self._settings.setValue("recent", paths[:RECENT])
+
+    def _fill_recent(self) -> None:
+        self._recent.clear()
+        for path in self._recent_paths():
+            self._recent.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
+        if self._recent.isEmpty():
+            self._recent.addAction("none yet").setEnabled(False)
+
+    # -- leaving -------------------------------------------------------------------------------------------------
+    def closeEvent(self, event: QCloseEvent) -> None:
+        """Unsaved edits are asked about in the banner; closing a second time goes without them."""
+        if self.session.unsaved and not self._closing:
+            self._closing = True
+            self.banner.say("There are unsaved edits.", "watch", ("Save and close", lambda: self.save() and self.close()),
+                            ("Close without them", self.close))
+            QTimer.singleShot(15000, self._stay)
+            event.ignore()
+            return
+        papers = self._views.get("Papers")
+        if papers is not None:
+            papers.close_maker()
+        self.session.close()
+        event.accept()
+
+    def _stay(self) -> None:
+        self._closing = False

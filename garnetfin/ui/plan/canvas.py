@@ -1,0 +1,266 @@
+"""The plan: one scene for all views, panned and zoomed, with the tool in hand."""
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QTransform, QWheelEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from garnetfin.engine.results import DuctResult
+from garnetfin.project.lookup import find
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
+from garnetfin.ui.session import Selection, State
+from garnetfin.ui.theme import theme
+
+MARGIN = 46.0
+NEAR_PX = 7.0
+
+
+class PlanCanvas(QWidget):
+    """Shows one level of a State in a PlanStyle; says what was picked and what the tool asks for."""
+
+    picked = Signal(str, tuple, bool)              # kind, ids, add to what is selected
+    intent = Signal(object)
+    hint = Signal(str)
+
+    def __init__(self, parent: QWidget | None = None, still: bool = False) -> None:
+        super().__init__(parent)
+        self._still = still                          # a small plan: no pan, no zoom, no north arrow
+        self._state: State | None = None
+        self._style = layers.PlanStyle()
+        self._level = ""
+        self._scale, self._middle = 24.0, QPointF(17, 6)
+        self._fitted = False
+        self._grip: QPointF | None = None
+        self.tool = None
+        self.legend: tuple = ()                      # (fill, label) pairs at the foot
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.NoFocus if still else Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Plan")
+
+    # -- showing -------------------------------------------------------------------------------------------------
+    def render_state(self, state: State, style: layers.PlanStyle, level_id: str) -> None:
+        moved = self._state is None or state.project.levels is not self._state.project.levels
+        self._state, self._style, self._level = state, style, level_id
+        if moved or not self._fitted:
+            self.fit()
+        self.update()
+
+    @property
+    def state(self) -> State | None:
+        return self._state
+
+    @property
+    def level_id(self) -> str:
+        return self._level
+
+    @property
+    def ducts(self) -> DuctResult | None:
+        if self._state is None or self._state.results is None:
+            return None
+        found = self._state.results.ducts.get(self._state.show.system_id)
+        return found if isinstance(found, DuctResult) else None
+
+    def fit(self) -> None:
+        """The whole building in view: all levels share one frame, so that they lie over each other."""
+        if self._state is None:
+            return
+        box = QRectF()
+        for level in self._state.project.levels:
+            if not self._still or level.id == self._level:
+                box = box.united(wall_paths(self._state.project, level.id).bounds)
+        if box.isEmpty() or self.width() < 50:
+            return
+        margin = 6.0 if self._still else MARGIN
+        foot = 0.0 if self._still else 34.0
+        self._scale = min((self.width() - 2 * margin) / box.width(), (self.height() - 1.4 * margin - foot) / box.height())
+        self._scale = max(self._scale, 1.0)
+        self._middle = QPointF(box.center().x(), box.center().y() - foot / 2 / self._scale)
+        self._fitted = True
+        self.update()
+
+    def zoom(self, factor: float, about: QPointF | None = None) -> None:
+        about = about or QPointF(self.width() / 2, self.height() / 2)
+        before = self.to_metres(about)
+        self._scale = min(400.0, max(2.0, self._scale * factor))
+        after = self.to_metres(about)
+        self._middle += before - after
+        self.update()
+
+    def centre_on(self, x: float, y: float) -> None:
+        at = self.map.map(QPointF(x, y))
+        if not QRectF(self.rect()).adjusted(20, 20, -20, -20).contains(at):
+            self._middle = QPointF(x, y)
+            self.update()
+
+    @property
+    def map(self) -> QTransform:
+        s = self._scale
+        return QTransform(s, 0, 0, -s, self.width() / 2 - self._middle.x() * s, self.height() / 2 + self._middle.y() * s)
+
+    def to_metres(self, at: QPointF) -> QPointF:
+        return self.map.inverted()[0].map(at)
+
+    # -- painting ------------------------------------------------------------------------------------------------
+    def paintEvent(self, event) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), theme.colour("paper"))
+        if self._state is not None:
+            self.paint(p)
+        if self.hasFocus() and not self._still:
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(layers.pen(theme.colour("garnet"), 1.0, Qt.PenStyle.DotLine))
+            p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
+
+    def paint(self, p: QPainter) -> None:
+        state, m, level, style = self._state, self.map, self._level, self._style
+        project = state.project
+        layers.paint_rooms(p, m, project, level, style)
+        layers.paint_marks(p, m, project, level)
+        if not self._still and not style.ducts:
+            layers.paint_room_labels(p, m, project, level, style)
+        layers.paint_walls(p, m, project, level)
+        if style.ducts:
+            layers.paint_obstacles(p, m, project, level)
+            layers.paint_room_labels(p, m, project, level, style)
+            ducts = self.ducts
+            flows = {}
+            if ducts is not None:
+                layers.paint_ducts(p, m, project, ducts, level, style, state.selection)
+                flows = {t.terminal_id: t.flow_m3s for t in ducts.terminals}
+            layers.paint_terminals(p, m, project, flows, level, style.units, state.selection)
+        if self._still:
+            layers.paint_room_labels(p, m, project, level, style)
+        layers.paint_selection(p, m, project, level, state.selection)
+        if not self._still:
+            north = project.site.north_deg if project.site else 0.0
+            layers.paint_north(p, QPointF(self.width() - 32, 44), north)
+            self._paint_foot(p, m)
+        if self.tool is not None:
+            self.tool.paint(p, m)
+
+    def _paint_foot(self, p: QPainter, m: QTransform) -> None:
+        y = self.height() - 16.0
+        layers.paint_scale(p, m, QPointF(22, y))
+        x = 22 + 10 * m.m11() + 34
+        for fill, label in self.legend:
+            width = 22 + theme.px(6.4) * len(label) + 18
+            if x + width > self.width() - 8:
+                break
+            if callable(fill):
+                fill(p, QRectF(x, y - 6, 14, 10))
+            else:
+                p.setBrush(fill)
+                p.setPen(layers.pen(theme.colour("rule"), 1.0))
+                p.drawRect(QRectF(x, y - 6, 11, 11))
+            layers.text(p, QPointF(x + 20, y), label, theme.colour("faint"), 11, align=Qt.AlignmentFlag.AlignLeft)
+            x += width
+
+    # -- picking -------------------------------------------------------------------------------------------------
+    def what_is_at(self, at: QPointF) -> tuple[str, str]:
+        """(kind, id) of the part under a pixel, the smallest first; ("", "") over nothing."""
+        state = self._state
+        if state is None:
+            return "", ""
+        metres = self.to_metres(at)
+        here, near = (metres.x(), metres.y()), NEAR_PX / self._scale
+        if self._style.ducts and self.ducts is not None:
+            for t in state.project.terminals:
+                point = find(state.project.duct_points, t.point_id)
+                if point.level_id == self._level and abs(point.x_m - here[0]) < near * 1.4 and (
+                        abs(point.y_m - here[1]) < near * 1.4):
+                    return "terminal", t.id
+            paths = duct_paths(state.project, self.ducts, self._level)
+            best = (near, "")
+            for segment_id, (a, b) in paths.lines.items():
+                half = self.ducts.segments[segment_id].section.width_m / 2
+                best = min(best, (distance_to(here, a, b)[0] - half, segment_id))
+            if best[1]:
+                return "segment", best[1]
+        else:
+            for wall, opening, start, end in wall_paths(state.project, self._level).hits:
+                if opening.kind != "door" and distance_to(here, start, end)[0] < max(near, wall.thickness_m / 2):
+                    return "opening", f"{wall.id}/{opening.id}"
+        for room in state.project.rooms:
+            if room.level_id == self._level and polygon(room.outline).containsPoint(metres, Qt.FillRule.OddEvenFill):
+                return "room", room.id
+        return "", ""
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if event.button() == Qt.MouseButton.MiddleButton and not self._still:
+            self._grip = at
+        elif event.button() == Qt.MouseButton.LeftButton:
+            if self.tool is not None:
+                self.tool.press(self.to_metres(at), event.modifiers())
+                return
+            kind, found = self.what_is_at(at)
+            add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
+            self.picked.emit(kind, (found,) if found else (), add)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.tool is not None:
+            self.tool.finish()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        at = event.position()
+        if self._grip is not None:
+            self._middle -= QPointF((at.x() - self._grip.x()) / self._scale, -(at.y() - self._grip.y()) / self._scale)
+            self._grip = at
+            self.update()
+        elif self.tool is not None:
+            self.tool.move(self.to_metres(at), event.modifiers())
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.MiddleButton:
+            self._grip = None
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        if self._still:
+            event.ignore()
+            return
+        self.zoom(1.0015 ** event.angleDelta().y(), event.position())
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.tool is not None and self.tool.key(event):
+            return
+        step = 40 / self._scale
+        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step),
+                 Qt.Key.Key_Down: (0, -step)}
+        if event.key() in moves:
+            self._middle += QPointF(*moves[event.key()])
+            self.update()
+        elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(1.2)
+        elif event.key() == Qt.Key.Key_Minus:
+            self.zoom(1 / 1.2)
+        elif event.key() == Qt.Key.Key_Tab:
+            self._pick_next(1)
+        else:
+            super().keyPressEvent(event)
+
+    def _pick_next(self, step: int) -> None:
+        """Walk through the rooms of the level by keyboard."""
+        rooms = [r.id for r in self._state.project.rooms if r.level_id == self._level]
+        now = self._state.selection.of("room")
+        at = (rooms.index(now[0]) + step) % len(rooms) if now and now[0] in rooms else 0
+        if rooms:
+            self.picked.emit("room", (rooms[at],), False)
+
+    def event(self, event: QEvent) -> bool:
+        # Tab walks through rooms while the plan has the focus; Ctrl+Tab and the mouse leave it.
+        if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Tab and not self._still and (
+                not event.modifiers()):
+            self.keyPressEvent(event)
+            return True
+        return super().event(event)
+
+    def resizeEvent(self, event) -> None:
+        if self._still or not event.oldSize().isValid() or not self._fitted or (
+                event.oldSize().width() < 100):
+            self.fit()
+        super().resizeEvent(event)
+
+    def selection(self) -> Selection:
+        return self._state.selection if self._state else Selection()

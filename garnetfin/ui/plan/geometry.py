@@ -1,0 +1,199 @@
+"""The plan as painter paths in metres (y to the north), made once per project part and level."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import atan2, cos, degrees, hypot, pi, sin
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainterPath, QPolygonF
+
+from garnetfin.engine.results import DuctResult
+from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Opening, Wall
+from garnetfin.project.tree import Project
+
+Point = tuple[float, float]
+
+
+class _Same:
+    """Parts of the tree compared by identity, so that a path is made again only for a part that was replaced."""
+
+    def __init__(self, *items: object) -> None:
+        self.items = items
+
+    def __hash__(self) -> int:
+        return hash(tuple(id(i) for i in self.items))
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and all(a is b for a, b in zip(self.items, other.items, strict=True))
+
+
+def polygon(outline: tuple[Point, ...]) -> QPolygonF:
+    return QPolygonF([QPointF(x, y) for x, y in outline])
+
+
+def path_of(outline: tuple[Point, ...]) -> QPainterPath:
+    path = QPainterPath()
+    path.addPolygon(polygon(outline))
+    path.closeSubpath()
+    return path
+
+
+def label_point(outline: tuple[Point, ...]) -> Point:
+    """The middle of the largest upright rectangle between corners: a quiet place for a label in any outline."""
+    return _label_point(outline)
+
+
+@lru_cache(maxsize=2048)
+def _label_point(outline: tuple[Point, ...]) -> Point:
+    xs, ys = sorted({p[0] for p in outline}), sorted({p[1] for p in outline})
+    shape, best, at = polygon(outline), -1.0, outline[0]
+    for i, x0 in enumerate(xs):
+        for x1 in xs[i + 1:]:
+            for j, y0 in enumerate(ys):
+                for y1 in ys[j + 1:]:
+                    size = (x1 - x0) * (y1 - y0)
+                    if size > best and all(shape.containsPoint(QPointF(
+                            x0 + fx * (x1 - x0), y0 + fy * (y1 - y0)), Qt.FillRule.OddEvenFill)
+                            for fx in (0.03, 0.5, 0.97) for fy in (0.03, 0.5, 0.97)):
+                        best, at = size, ((x0 + x1) / 2, (y0 + y1) / 2)
+    return at
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class WallPaths:
+    """Solid parts, glass, door leaves of a level; hits = (wall, opening, from, to) for picking."""
+
+    solid: QPainterPath
+    gaps: QPainterPath
+    glass: QPainterPath
+    panes: QPainterPath
+    doors: QPainterPath
+    hits: tuple[tuple[Wall, Opening, Point, Point], ...]
+    bounds: QRectF
+
+
+def wall_paths(project: Project, level_id: str) -> WallPaths:
+    return _wall_paths(_Same(project.walls), level_id)
+
+
+@lru_cache(maxsize=32)
+def _wall_paths(same: _Same, level_id: str) -> WallPaths:
+    solid, gaps, glass, panes, doors = (QPainterPath() for _ in range(5))
+    solid.setFillRule(Qt.FillRule.WindingFill)
+    hits = []
+    for wall in same.items[0]:
+        if wall.level_id != level_id:
+            continue
+        (x0, y0), (x1, y1) = wall.start, wall.end
+        ux, uy = (x1 - x0) / wall.length_m, (y1 - y0) / wall.length_m
+        half = wall.thickness_m / 2
+
+        def quad(a: float, b: float, low: float = -half, high: float = half) -> QPolygonF:
+            return polygon(tuple((x0 + ux * t - uy * n, y0 + uy * t + ux * n)
+                                 for t, n in ((a, low), (b, low), (b, high), (a, high), (a, low))))
+
+        at = -half
+        for o in sorted(wall.openings, key=lambda o: o.at_m):
+            a, b = o.at_m - o.width_m / 2, o.at_m + o.width_m / 2
+            solid.addPolygon(quad(at, a))
+            at = b
+            gaps.addPolygon(quad(a, b))
+            start, end = (x0 + ux * a, y0 + uy * a), (x0 + ux * b, y0 + uy * b)
+            hits.append((wall, o, start, end))
+            if o.glazing_id:
+                glass.addPolygon(quad(a, b, -half * 0.35, half * 0.35))
+                for n in (-half, half, -half * 0.35, half * 0.35):
+                    panes.moveTo(start[0] - uy * n, start[1] + ux * n)
+                    panes.lineTo(end[0] - uy * n, end[1] + ux * n)
+            else:
+                _door(doors, start, (ux, uy), o.width_m)
+        solid.addPolygon(quad(at, wall.length_m + half))
+    return WallPaths(solid, gaps, glass, panes, doors, tuple(hits), solid.boundingRect())
+
+
+def _door(path: QPainterPath, hinge: Point, u: Point, width: float) -> None:
+    """A leaf standing open at a right angle, and its swing."""
+    hx, hy = hinge
+    path.moveTo(hx, hy)
+    path.lineTo(hx - u[1] * width, hy + u[0] * width)
+    start = degrees(atan2(u[0], -u[1]))
+    steps = 12
+    for k in range(1, steps + 1):
+        a = (start - 90 * k / steps) * pi / 180
+        path.lineTo(hx + width * cos(a), hy + width * sin(a))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DuctPaths:
+    """Ducts of a level: the union for outline, each piece by segment id, centre lines, risers."""
+
+    union: QPainterPath
+    pieces: dict[str, QPainterPath]
+    lines: dict[str, tuple[Point, Point]]
+    risers: dict[str, QPainterPath]
+
+
+def duct_paths(project: Project, ducts: DuctResult, level_id: str) -> DuctPaths:
+    return _duct_paths(_Same(project.duct_points, project.segments, ducts), level_id)
+
+
+@lru_cache(maxsize=16)
+def _duct_paths(same: _Same, level_id: str) -> DuctPaths:
+    from shapely import Polygon, unary_union
+    points, segments, ducts = same.items
+    pieces, lines, risers, shapes, reach = {}, {}, {}, [], {}
+    for segment in segments:
+        a, b = find(points, segment.a), find(points, segment.b)
+        result = ducts.segments.get(segment.id)
+        if result is None or level_id not in (a.level_id, b.level_id):
+            continue
+        width = result.section.width_m
+        length = hypot(b.x_m - a.x_m, b.y_m - a.y_m)
+        if length < 1e-6:
+            size = result.section
+            risers[segment.id] = _rectangle(a.x_m, a.y_m, size.width_m, size.height_m)
+            lines[segment.id] = ((a.x_m, a.y_m), (b.x_m, b.y_m))
+            continue
+        if a.level_id != b.level_id and level_id != a.level_id:
+            continue
+        ux, uy = (b.x_m - a.x_m) / length, (b.y_m - a.y_m) / length
+        nx, ny = -uy * width / 2, ux * width / 2
+        outline = ((a.x_m + nx, a.y_m + ny), (b.x_m + nx, b.y_m + ny), (b.x_m - nx, b.y_m - ny),
+                   (a.x_m - nx, a.y_m - ny))
+        pieces[segment.id] = path_of(outline)
+        lines[segment.id] = ((a.x_m, a.y_m), (b.x_m, b.y_m))
+        shapes.append(Polygon(outline))
+        for p in (a, b):
+            reach.setdefault(p.id, []).append((p, ux, uy, width))
+    # A square at each joint fills the corner that two flat ends leave open.
+    for joint in reach.values():
+        if len(joint) > 1:
+            p, ux, uy, _ = joint[0]
+            half = min(sorted(w for *_, w in joint)[-2:]) / 2
+            shapes.append(Polygon([(p.x_m + sx * half * ux - sy * half * uy, p.y_m + sx * half * uy + sy * half * ux)
+                                   for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1))]))
+    union = QPainterPath()
+    merged = unary_union(shapes) if shapes else None
+    for part in getattr(merged, "geoms", [merged] if merged is not None and not merged.is_empty else []):
+        for ring in (part.exterior, *part.interiors):
+            union.addPath(path_of(tuple(ring.coords)))
+    return DuctPaths(union, pieces, lines, risers)
+
+
+def _rectangle(x: float, y: float, width: float, height: float) -> QPainterPath:
+    path = QPainterPath()
+    path.addRect(QRectF(x - width / 2, y - height / 2, width, height))
+    path.moveTo(x - width / 2, y - height / 2)
+    path.lineTo(x + width / 2, y + height / 2)
+    path.moveTo(x - width / 2, y + height / 2)
+    path.lineTo(x + width / 2, y - height / 2)
+    return path
+
+
+def distance_to(p: Point, a: Point, b: Point) -> tuple[float, float]:
+    """(distance of a point from a stretch, place along it 0..1)."""
+    dx, dy = b[0] - a[0], b[1] - a[1]
+    square = dx * dx + dy * dy
+    t = 0.0 if square == 0 else min(1.0, max(0.0, ((p[0] - a[0]) * dx + (p[1] - a[1]) * dy) / square))
+    return hypot(p[0] - a[0] - t * dx, p[1] - a[1] - t * dy), t

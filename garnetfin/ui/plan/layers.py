@@ -1,0 +1,363 @@
+"""Layers of the plan, painted in pixels through a map from metres. One call per layer wherever it can be."""
+
+from dataclasses import dataclass, field
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
+
+from garnetfin.engine.results import DuctResult
+from garnetfin.project.lookup import find
+from garnetfin.project.tree import Project
+from garnetfin import display
+from garnetfin.ui.plan.geometry import duct_paths, label_point, path_of, polygon, wall_paths
+from garnetfin.ui.session import Selection
+from garnetfin.ui.theme import theme
+
+SMALL_SCALE = 16.0                 # px/m below which sizes on ducts are dropped
+
+
+@dataclass(frozen=True)
+class PlanStyle:
+    """What a view wants of the plan: fills and label lines by room id, and how ducts are coloured."""
+
+    fills: dict[str, QColor] = field(default_factory=dict)
+    lines: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    hatched: frozenset[str] = frozenset()
+    ducts: bool = False
+    duct_fills: dict[str, QColor] = field(default_factory=dict)
+    index_run: tuple[str, ...] = ()
+    compact: bool = False            # one figure per room, no names
+    units: str = "SI"
+
+
+def pen(colour: QColor, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
+    made = QPen(colour, width, style)
+    made.setCosmetic(True)
+    made.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
+    made.setCapStyle(Qt.PenCapStyle.FlatCap)
+    return made
+
+
+def text(p: QPainter, at: QPointF, words: str, colour: QColor, px: float = 11.5, weight: int = 400,
+         align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignHCenter, halo: QColor | None = None) -> QRectF:
+    """One line of text whose middle height is at `at`; a halo keeps it legible on lines."""
+    font = theme.font(px, weight)
+    metrics = QFontMetricsF(font)
+    width = metrics.horizontalAdvance(words)
+    x = at.x() - (width / 2 if align == Qt.AlignmentFlag.AlignHCenter else width
+                  if align == Qt.AlignmentFlag.AlignRight else 0)
+    base = at.y() + (metrics.ascent() - metrics.descent()) / 2
+    p.setFont(font)
+    if halo is not None:
+        path = QPainterPath()
+        path.addText(x, base, font, words)
+        p.strokePath(path, QPen(halo, 3.0, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
+    p.setPen(colour)
+    p.drawText(QPointF(x, base), words)
+    return QRectF(x, at.y() - metrics.height() / 2, width, metrics.height())
+
+
+def hatch(colour: QColor, leaning: str = "/") -> QBrush:
+    return QBrush(colour, Qt.BrushStyle.BDiagPattern if leaning == "/" else Qt.BrushStyle.FDiagPattern)
+
+
+def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle) -> None:
+    p.setPen(Qt.PenStyle.NoPen)
+    for room in project.rooms:
+        if room.level_id != level_id:
+            continue
+        shape = m.map(polygon(room.outline))
+        p.setBrush(style.fills.get(room.id, theme.colour("sheet")))
+        p.drawPolygon(shape)
+        if room.id in style.hatched:
+            p.setBrush(hatch(theme.colour("hatch")))
+            p.drawPolygon(shape)
+
+
+def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+    c = theme.colour
+    for mark in project.plan_marks:
+        if mark.level_id != level_id:
+            continue
+        shape = m.map(polygon(mark.outline))
+        box = shape.boundingRect()
+        if mark.kind == "void":
+            p.setBrush(c("paper"))
+            p.setPen(Qt.PenStyle.NoPen)
+            p.drawPolygon(shape)
+        p.setBrush(c("sheet") if mark.kind in ("shaft", "unit") else Qt.BrushStyle.NoBrush)
+        p.setPen(pen(c("wall"), 1.2) if mark.kind in ("shaft", "unit") else Qt.PenStyle.NoPen)
+        p.drawPolygon(shape)
+        thin = pen(c("faint"), 0.7, Qt.PenStyle.DashLine if mark.kind == "void" else Qt.PenStyle.SolidLine)
+        p.setPen(thin)
+        if mark.kind in ("shaft", "void"):
+            p.drawLine(box.topLeft(), box.bottomRight())
+            p.drawLine(box.topRight(), box.bottomLeft())
+        if mark.kind == "stair":
+            steps = max(2, int(box.height() / max(4.0, m.m11() * 0.28)))
+            for k in range(steps + 1):
+                y = box.top() + box.height() * k / steps
+                p.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
+            p.setPen(pen(c("ink"), 1.0))
+            p.drawLine(QPointF(box.center().x(), box.bottom() - 4), QPointF(box.center().x(), box.top() + 4))
+        if mark.label:
+            words = mark.label
+            small = theme.font(10.5)
+            if QFontMetricsF(small).horizontalAdvance(words) < box.width() - 4:
+                text(p, box.center(), words, c("faint"), 10.5, halo=c("paper") if mark.kind == "void" else c("sheet"))
+
+
+def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+    c = theme.colour
+    paths = wall_paths(project, level_id)
+    p.setPen(Qt.PenStyle.NoPen)
+    p.fillPath(m.map(paths.solid), c("wall"))
+    p.fillPath(m.map(paths.gaps), c("sheet"))
+    p.fillPath(m.map(paths.glass), c("glass"))
+    p.strokePath(m.map(paths.panes), pen(c("wall"), 0.8))
+    p.strokePath(m.map(paths.doors), pen(c("faint"), 0.8))
+
+
+def paint_obstacles(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(pen(theme.colour("faint"), 0.9, Qt.PenStyle.DashLine))
+    for obstacle in project.obstacles:
+        if obstacle.level_id == level_id and obstacle.kind != "column":
+            p.drawPolygon(m.map(polygon(obstacle.outline)))
+
+
+def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle) -> None:
+    c = theme.colour
+    for room in project.rooms:
+        if room.level_id != level_id:
+            continue
+        box = m.map(polygon(room.outline)).boundingRect()
+        at = m.map(QPointF(*label_point(room.outline)))
+        wide = box.width() - 8
+        lines = style.lines.get(room.id, ())
+        if style.compact:
+            fill = style.fills.get(room.id)
+            dark = fill is not None and fill.lightnessF() < 0.5
+            for line in lines:
+                # On a field of values white carries from 42 % of the scale on; in the light theme ink before it.
+                colour = QColor("white") if dark else QColor("#23262B") if fill is not None else c("faint")
+                text(p, at, line, colour, 11.0, 500 if fill is not None else 400)
+            continue
+        if style.ducts:
+            at = QPointF(at.x(), box.bottom() - 22 if box.height() > 90 else at.y())
+        _room_label(p, at, wide, box.height(), lines)
+
+
+def _room_label(p: QPainter, at: QPointF, wide: float, high: float, lines: tuple[str, ...]) -> None:
+    """Number faint, name, then the rest; what does not fit is left out from the end, a name may take two lines."""
+    c = theme.colour
+    if not lines:
+        return
+    number, name, *rest = (*lines, "", "")[:max(3, len(lines))]
+    metrics = QFontMetricsF(theme.font(12, 500))
+    names = [name]
+    if metrics.horizontalAdvance(name) > wide and " " in name:
+        first, _, second = name.partition(" ")
+        names = [first, second]
+    if max(metrics.horizontalAdvance(n) for n in names) > wide:
+        names, rest = [], []
+    rest = [r for r in rest if r and QFontMetricsF(theme.font(11)).horizontalAdvance(r) <= wide]
+    rows = [(number, c("faint"), 11.0, 400)] + [(n, c("ink"), 12.0, 500) for n in names] + [
+        (r, c("faint"), 11.0, 400) for r in rest]
+    step = theme.px(14.5)
+    while len(rows) > 1 and len(rows) * step > high - 4:
+        rows.pop()
+    if len(rows) == 1 and high < step * 2.2:
+        joined = " ".join(x for x in (number, name, *rest) if x)
+        if QFontMetricsF(theme.font(11)).horizontalAdvance(joined) <= wide:
+            rows = [(joined, c("ink"), 11.0, 400)]
+    y = at.y() - step * (len(rows) - 1) / 2
+    for words, colour, px, weight in rows:
+        text(p, QPointF(at.x(), y), words, colour, px, weight)
+        y += step
+
+
+def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, level_id: str,
+                style: PlanStyle, selection: Selection) -> None:
+    c = theme.colour
+    paths = duct_paths(project, ducts, level_id)
+    union = m.map(paths.union)
+    p.fillPath(union, c("supply_fill"))
+    for segment_id, fill in style.duct_fills.items():
+        if segment_id in paths.pieces:
+            p.fillPath(m.map(paths.pieces[segment_id]), fill)
+    p.strokePath(union, pen(c("supply"), 1.1))
+    for segment_id, path in paths.risers.items():
+        p.fillPath(m.map(path), style.duct_fills.get(segment_id, c("supply_fill")))
+        p.strokePath(m.map(path), pen(c("supply"), 1.1))
+    run = QPainterPath()
+    for segment_id in style.index_run:
+        if segment_id in paths.lines:
+            a, b = paths.lines[segment_id]
+            run.moveTo(*a)
+            run.lineTo(*b)
+    dashed = pen(c("garnet"), 1.3)
+    dashed.setDashPattern([4, 3])
+    p.strokePath(m.map(run), dashed)
+    for segment_id in selection.of("segment"):
+        path = paths.pieces.get(segment_id) or paths.risers.get(segment_id)
+        if path is not None:
+            p.fillPath(m.map(path), c("garnet_tint"))
+            p.strokePath(m.map(path), pen(c("garnet"), 2.0))
+    if m.m11() >= SMALL_SCALE:
+        _size_labels(p, m, ducts, paths, style, selection)
+
+
+def _size_labels(p: QPainter, m: QTransform, ducts: DuctResult, paths, style: PlanStyle, selection: Selection) -> None:
+    """Sizes along horizontal trunks where they fit; labels yield rather than overlap."""
+    c, taken = theme.colour, []
+    metrics = QFontMetricsF(theme.font(10.5, 600))
+    ranked = sorted(paths.lines, key=lambda s: -abs(paths.lines[s][0][0] - paths.lines[s][1][0]))
+    for segment_id in ranked:
+        (ax, ay), (bx, by) = paths.lines[segment_id]
+        result = ducts.segments[segment_id]
+        words = display.size(result.section, style.units)
+        if abs(ay - by) > 0.01 or result.section.shape == "round":
+            continue
+        a, b = m.map(QPointF(ax, ay)), m.map(QPointF(bx, by))
+        width = metrics.horizontalAdvance(words)
+        middle = QPointF((a.x() + b.x()) / 2, (a.y() + b.y()) / 2)
+        box = QRectF(middle.x() - width / 2 - 3, middle.y() - 7, width + 6, 14)
+        if abs(a.x() - b.x()) < width * 0.8 or any(box.intersects(t) for t in taken):
+            continue
+        taken.append(box)
+        chosen = segment_id in selection.of("segment")
+        fill = style.duct_fills.get(segment_id, c("garnet_tint") if chosen else c("supply_fill"))
+        ink = c("garnet") if chosen else c("supply")
+        if segment_id in style.duct_fills:
+            ink = QColor("white") if fill.lightnessF() < 0.5 else QColor("#23262B")
+        text(p, middle, words, ink, 10.5, 600, halo=fill)
+
+
+def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[str, float], level_id: str,
+                    units: str, selection: Selection) -> None:
+    """Diffusers: a circle with six blades; nozzles: a triangle; the flow beside it without a unit."""
+    c = theme.colour
+    r = max(4.0, min(7.0, m.m11() * 0.24))
+    for terminal in project.terminals:
+        point = find(project.duct_points, terminal.point_id)
+        if point is None or point.level_id != level_id:
+            continue
+        at = m.map(QPointF(point.x_m, point.y_m))
+        chosen = terminal.id in selection.of("terminal")
+        p.setBrush(c("garnet_tint") if chosen else c("sheet"))
+        p.setPen(pen(c("garnet") if chosen else c("supply"), 2.0 if chosen else 1.2))
+        if terminal.kind == "wallg":
+            path = QPainterPath(QPointF(at.x() - r * 0.8, at.y() - r))
+            path.lineTo(at.x() + r, at.y())
+            path.lineTo(at.x() - r * 0.8, at.y() + r)
+            path.closeSubpath()
+            p.drawPath(path)
+        else:
+            p.drawEllipse(at, r, r)
+            blades = QPainterPath()
+            for k in range(6):
+                turned = QTransform().rotate(60 * k)
+                blades.moveTo(at + turned.map(QPointF(r * 0.25, 0)))
+                blades.lineTo(at + turned.map(QPointF(r * 0.75, r * 0.25)))
+            p.strokePath(blades, pen(c("garnet") if chosen else c("supply"), 1.0))
+        flow = flows.get(terminal.id)
+        words = display.figure("room_flow", flow, units) if flow is not None else display.DASH
+        below = _leads_up(project, point)
+        text(p, QPointF(at.x(), at.y() + (r + 8 if below else -r - 8)), words,
+             c("garnet") if chosen else c("supply"), 10.5, 500, halo=c("sheet"))
+
+
+def _leads_up(project: Project, point) -> bool:
+    """True when the duct comes from the north, so that the flow's place is below the symbol."""
+    for segment in project.segments:
+        if point.id in (segment.a, segment.b):
+            other = find(project.duct_points, segment.b if segment.a == point.id else segment.a)
+            return other.y_m >= point.y_m
+    return True
+
+
+def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection) -> None:
+    """Rooms: 2 px garnet, square corners, round mid-handles. Openings: the stretch of wall."""
+    c = theme.colour
+    for room_id in selection.of("room"):
+        room = find(project.rooms, room_id)
+        if room is None or room.level_id != level_id:
+            continue
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.setPen(pen(c("garnet"), 2.0))
+        p.drawPath(m.map(path_of(room.outline)))
+        p.setBrush(c("sheet"))
+        p.setPen(pen(c("garnet"), 1.4))
+        for x, y in room.outline:
+            at = m.map(QPointF(x, y))
+            p.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+        if len(selection.ids) == 1:
+            _dimensions(p, m, room.outline)
+    for key in selection.of("opening"):
+        wall_id, _, opening_id = key.partition("/")
+        for wall, opening, start, end in wall_paths(project, level_id).hits:
+            if wall.id == wall_id and opening.id == opening_id:
+                p.setPen(pen(c("garnet"), 4.0))
+                p.drawLine(m.map(QPointF(*start)), m.map(QPointF(*end)))
+
+
+def _dimensions(p: QPainter, m: QTransform, outline: tuple) -> None:
+    """Width below and depth at the left of a selected room, in garnet."""
+    c = theme.colour
+    xs, ys = [q[0] for q in outline], [q[1] for q in outline]
+    low, high = m.map(QPointF(min(xs), min(ys))), m.map(QPointF(max(xs), max(ys)))
+    p.setPen(pen(c("garnet"), 1.0))
+    y, x = low.y() + 22, low.x() - 18
+    p.drawLine(QPointF(low.x(), y), QPointF(high.x(), y))
+    p.drawLine(QPointF(x, low.y()), QPointF(x, high.y()))
+    for tick in (low.x(), high.x()):
+        p.drawLine(QPointF(tick, y - 5), QPointF(tick, y + 5))
+    for tick in (low.y(), high.y()):
+        p.drawLine(QPointF(x - 5, tick), QPointF(x + 5, tick))
+    text(p, QPointF((low.x() + high.x()) / 2, y - 9), display.number(max(xs) - min(xs), 2), c("garnet"), 11, 500,
+         halo=c("paper"))
+    p.save()
+    p.translate(x - 9, (low.y() + high.y()) / 2)
+    p.rotate(-90)
+    text(p, QPointF(0, 0), display.number(max(ys) - min(ys), 2), c("garnet"), 11, 500, halo=c("paper"))
+    p.restore()
+
+
+def paint_scale(p: QPainter, m: QTransform, at: QPointF) -> None:
+    """A bar of 10 m in four pieces."""
+    c = theme.colour
+    length = 10 * m.m11()
+    p.setPen(pen(c("ink"), 1.0))
+    for k in range(4):
+        p.setBrush(c("ink") if k % 2 == 0 else c("sheet"))
+        p.drawRect(QRectF(at.x() + length * k / 4, at.y(), length / 4, 3))
+    text(p, QPointF(at.x() + 2, at.y() - 9), "0", c("ink"), 10.5, align=Qt.AlignmentFlag.AlignLeft)
+    text(p, QPointF(at.x() + length, at.y() - 9), "10 m", c("ink"), 10.5, align=Qt.AlignmentFlag.AlignRight)
+
+
+def paint_north(p: QPainter, at: QPointF, north_deg: float) -> None:
+    c = theme.colour
+    p.setPen(pen(c("faint"), 1.0))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawEllipse(at, 10.5, 10.5)
+    p.save()
+    p.translate(at)
+    p.rotate(north_deg)
+    arrow = QPainterPath(QPointF(0, -7))
+    arrow.lineTo(4, 5)
+    arrow.lineTo(0, 2.5)
+    arrow.lineTo(-4, 5)
+    arrow.closeSubpath()
+    p.fillPath(arrow, c("ink"))
+    p.restore()
+    text(p, QPointF(at.x(), at.y() - 18), "N", c("ink"), 10.5)
+
+
+def paint_hatched_box(p: QPainter, box: QRectF) -> None:
+    """The sign of an unheated room in a legend."""
+    p.setPen(pen(theme.colour("rule"), 1.0))
+    p.setBrush(theme.colour("paper"))
+    p.drawRect(QRectF(box.left(), box.top(), 11, 11))
+    p.setBrush(hatch(theme.colour("faint")))
+    p.drawRect(QRectF(box.left(), box.top(), 11, 11))

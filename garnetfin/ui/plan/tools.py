@@ -1,0 +1,171 @@
+"""Tools of the plan that draw. A tool previews by itself and asks for one command when it is done."""
+
+from math import atan2, cos, hypot, pi, sin
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QTransform
+
+from garnetfin.project.edits.ducts import DrawRun
+from garnetfin.project.lookup import find
+from garnetfin import display
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
+from garnetfin.ui.theme import theme
+
+SNAP_PX = 10.0
+HINT = ("Click points; ends snap to ducts. Right angles unless Alt is held; type a length in metres and Enter. "
+        "Double click or Enter ends the run, Esc drops it.")
+
+
+class DrawDuct:
+    """Draw a run by clicking points, with snapping, right angles and typed lengths."""
+
+    def __init__(self, canvas, shape: str = "round", with_terminal: bool = True) -> None:
+        self.canvas = canvas
+        self.shape, self.with_terminal = shape, with_terminal
+        self._points: list[tuple[float, float, float]] = []
+        self._cursor: tuple[float, float, float] | None = None
+        self._snapped = ""
+        self._typed = ""
+        canvas.setCursor(Qt.CursorShape.CrossCursor)
+        canvas.hint.emit(HINT)
+
+    # -- input ---------------------------------------------------------------------------------------------------
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self.move(at, modifiers)
+        self._take()
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        self._cursor, self._snapped = self._snap(at, free)
+        self.canvas.update()
+
+    def key(self, event: QKeyEvent) -> bool:
+        if event.key() == Qt.Key.Key_Escape:
+            self._points, self._typed = [], ""
+            self.canvas.hint.emit(HINT)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take_typed() if self._typed else self.finish()
+        elif event.key() == Qt.Key.Key_Backspace and (self._typed or self._points):
+            if self._typed:
+                self._typed = self._typed[:-1]
+            else:
+                self._points.pop()
+        elif self._points and event.text() and event.text() in "0123456789.,":
+            self._typed += event.text().replace(",", ".")
+            self.canvas.hint.emit(f"Length {self._typed} m: Enter takes it")
+        else:
+            return False
+        self.canvas.update()
+        return True
+
+    def finish(self) -> None:
+        """Ask for the run. A free end in a room gets a terminal when the switch says so."""
+        points, self._points, self._typed = self._points, [], ""
+        if len(points) >= 2:
+            state = self.canvas.state
+            room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
+            self.canvas.intent.emit(DrawRun(
+                system_id=state.show.system_id, level_id=self.canvas.level_id, points=tuple(points), shape=self.shape,
+                role="last" if room and len(points) == 2 else "branch", terminal_room=room))
+        self.canvas.hint.emit(HINT)
+        self.canvas.update()
+
+    # -- inside --------------------------------------------------------------------------------------------------
+    def _take(self) -> None:
+        if self._cursor is not None and (not self._points or self._cursor != self._points[-1]):
+            self._points.append(self._cursor)
+            if len(self._points) > 1 and self._snapped:
+                self.finish()
+
+    def _take_typed(self) -> None:
+        typed, self._typed = self._typed, ""
+        try:
+            length = float(typed)
+        except ValueError:
+            self.canvas.hint.emit(f"“{typed}” is not a length in metres")
+            return
+        last, towards = self._points[-1], self._cursor
+        if towards is None or not 0 < length < 1000:
+            self.canvas.hint.emit("Point the way first, then type 0 to 1000 m")
+            return
+        span = hypot(towards[0] - last[0], towards[1] - last[1]) or 1.0
+        self._points.append((last[0] + (towards[0] - last[0]) / span * length,
+                             last[1] + (towards[1] - last[1]) / span * length, last[2]))
+
+    def _height(self) -> float:
+        """Height of a new run: of what it starts from, else of the level's ducts, else below its structure."""
+        state = self.canvas.state
+        if self._points:
+            return self._points[-1][2]
+        level = find(state.project.levels, self.canvas.level_id)
+        heights = sorted(p.z_m for p in state.project.duct_points if p.level_id == self.canvas.level_id)
+        return heights[len(heights) // 2] if heights else level.elevation_m + level.storey_m - 0.55
+
+    def _snap(self, at: QPointF, free: bool) -> tuple[tuple[float, float, float], str]:
+        state, near = self.canvas.state, SNAP_PX / self.canvas.map.m11()
+        x, y = at.x(), at.y()
+        for point in state.project.duct_points:
+            if point.level_id == self.canvas.level_id and hypot(point.x_m - x, point.y_m - y) < near:
+                return (point.x_m, point.y_m, point.z_m), "duct end"
+        if self._points and not free:
+            last = self._points[-1]
+            angle = round(atan2(y - last[1], x - last[0]) / (pi / 2)) * pi / 2
+            span = abs((x - last[0]) * cos(angle) + (y - last[1]) * sin(angle))
+            x, y = last[0] + cos(angle) * span, last[1] + sin(angle) * span
+        side = self._side_of_duct(x, y, near)
+        if side is not None:
+            return side, "side of a duct"
+        return (round(x, 2), round(y, 2), self._height()), ""
+
+    def _side_of_duct(self, x: float, y: float, near: float) -> tuple[float, float, float] | None:
+        state, ducts = self.canvas.state, self.canvas.ducts
+        if ducts is None:
+            return None
+        for segment_id, (a, b) in duct_paths(state.project, ducts, self.canvas.level_id).lines.items():
+            apart, t = distance_to((x, y), a, b)
+            if apart < near + ducts.segments[segment_id].section.width_m / 2 and 0 < t < 1:
+                z = find(state.project.duct_points, find(state.project.segments, segment_id).a).z_m
+                return a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z
+        return None
+
+    def _joins(self, at: tuple[float, float, float]) -> bool:
+        used = {p for s in self.canvas.state.project.segments for p in (s.a, s.b)}
+        if any(p.id in used and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
+               for p in self.canvas.state.project.duct_points):
+            return True
+        return self._side_of_duct(at[0], at[1], 1e-3) is not None
+
+    def _room_at(self, at: tuple[float, float, float]) -> str:
+        for room in self.canvas.state.project.rooms:
+            if room.level_id == self.canvas.level_id and polygon(room.outline).containsPoint(
+                    QPointF(at[0], at[1]), Qt.FillRule.OddEvenFill):
+                return room.id
+        return ""
+
+    # -- preview -------------------------------------------------------------------------------------------------
+    def paint(self, p: QPainter, m: QTransform) -> None:
+        c = theme.colour
+        line = [*self._points, *([self._cursor] if self._cursor else [])]
+        if not line:
+            return
+        path = QPainterPath(m.map(QPointF(line[0][0], line[0][1])))
+        for x, y, _ in line[1:]:
+            path.lineTo(m.map(QPointF(x, y)))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        dashed = layers.pen(c("garnet"), 1.6)
+        dashed.setDashPattern([5, 3])
+        p.strokePath(path, dashed)
+        p.setPen(layers.pen(c("garnet"), 1.4))
+        p.setBrush(c("sheet"))
+        for x, y, _ in self._points:
+            at = m.map(QPointF(x, y))
+            p.drawRect(int(at.x()) - 3, int(at.y()) - 3, 6, 6)
+        at = m.map(QPointF(line[-1][0], line[-1][1]))
+        if self._snapped:
+            p.drawEllipse(at, 6, 6)
+        if len(line) > 1:
+            length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
+            words = f"{self._typed} m" if self._typed else f"{display.number(length, 2)} m"
+            layers.text(p, QPointF(at.x() + 10, at.y() - 14), f"{words}  {self._snapped}", c("garnet"), 11, 500,
+                        Qt.AlignmentFlag.AlignLeft, c("paper"))

@@ -1,0 +1,183 @@
+"""The session: the project with its history, what is selected, what is shown. Every edit goes through do()."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.units import System
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.results import Results
+from garnetfin.engine.run import Token, run
+from garnetfin.project.edits import Command
+from garnetfin.project.history import History
+from garnetfin.project.store import load, save
+from garnetfin.project.tree import Project
+from garnetfin.ui.bridge import Newest
+
+LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
+
+
+@dataclass(frozen=True, slots=True)
+class Selection:
+    """What is selected in the whole program: parts of one kind, by id."""
+
+    kind: str = ""                               # room, segment, terminal, opening (wall id/opening id)
+    ids: tuple[str, ...] = ()
+
+    def of(self, kind: str) -> tuple[str, ...]:
+        return self.ids if self.kind == kind else ()
+
+
+@dataclass(frozen=True, slots=True)
+class Show:
+    """How things are shown; none of it belongs to the project."""
+
+    link: str = "Building"
+    system_id: str = ""
+    level_id: str = ""
+    units: System = "SI"
+    hour: tuple[int, int] | None = None          # month, hour; None = the governing one
+    scope: str = "system"                        # Loads: room, level, system, building
+
+
+@dataclass(frozen=True, slots=True)
+class State:
+    """All that a view renders from."""
+
+    project: Project
+    results: Results | None
+    selection: Selection
+    show: Show
+    stale: bool
+
+    @property
+    def system(self):
+        return next((s for s in self.project.air_systems if s.id == self.show.system_id), None)
+
+
+class Session(QObject):
+    """One open project. `changed` follows every change of project, results, selection or show."""
+
+    changed = Signal()
+    results_ready = Signal(object)
+    refused = Signal(str)                         # an edit that could not be: one sentence
+    said = Signal(str)                            # news for the status line
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._memo = Memo()
+        self._engine = Newest(self._compute, "engine", self)
+        self._engine.ready.connect(self._on_results)
+        self._engine.failed.connect(lambda what: self.refused.emit(f"Computing stopped. {what}"))
+        self._history = History(Project())
+        self._saved: Project | None = None
+        self.path: Path | None = None
+        self.saved_at: datetime | None = None
+        self.results: Results | None = None
+        self.selection = Selection()
+        self.show = Show()
+        self.opened = False
+
+    # -- the project ---------------------------------------------------------------------------------------------
+    @property
+    def project(self) -> Project:
+        return self._history.project
+
+    @property
+    def unsaved(self) -> bool:
+        return self.opened and self._saved is not self.project
+
+    @property
+    def state(self) -> State:
+        stale = self.results is None or self.results.project is not self.project
+        return State(self.project, self.results, self.selection, self.show, stale)
+
+    def open(self, path: Path) -> None:
+        """Raises FileError; the project in hand then stays as it is."""
+        self.start(load(path), path)
+
+    def start(self, project: Project, path: Path | None) -> None:
+        self._history = History(project)
+        self._saved, self.path, self.opened = project, path, True
+        self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
+        self.results, self.selection = None, Selection()
+        self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
+                            level_id=project.levels[0].id if project.levels else "", hour=None)
+        self._submit()
+
+    def save(self, path: Path | None = None) -> None:
+        """Raises FileError; the file on disk then stays as it was."""
+        target = path or self.path
+        if target is None:
+            raise GarnetfinError("The project has no file yet", remedy="Choose “Save as”")
+        save(self.project, target)
+        self.path, self._saved, self.saved_at = target, self.project, datetime.now()
+        self.changed.emit()
+
+    def do(self, command: Command, gesture: int = 0) -> str:
+        """Apply an edit. "" when it was done or changes nothing, else the sentence that says why not."""
+        try:
+            edited = command.apply(self.project)
+        except GarnetfinError as error:
+            self.refused.emit(str(error))
+            return str(error)
+        if self._history.push(command.label, edited, gesture):
+            self._submit()
+        return ""
+
+    def undo(self) -> None:
+        label = self._history.undo_label
+        if self._history.undo():
+            self.said.emit(f"Undone: {label}")
+            self._submit()
+
+    def redo(self) -> None:
+        label = self._history.redo_label
+        if self._history.redo():
+            self.said.emit(f"Done again: {label}")
+            self._submit()
+
+    @property
+    def undo_label(self) -> str:
+        return self._history.undo_label
+
+    @property
+    def redo_label(self) -> str:
+        return self._history.redo_label
+
+    # -- selection and show --------------------------------------------------------------------------------------
+    def select(self, kind: str = "", *ids: str) -> None:
+        wanted = Selection(kind, tuple(ids)) if ids else Selection()
+        if wanted != self.selection:
+            self.selection = wanted
+            self.changed.emit()
+
+    def set_show(self, **changes: object) -> None:
+        wanted = replace(self.show, **changes)
+        if wanted != self.show:
+            self.show = wanted
+            self.changed.emit()
+
+    # -- the engine ----------------------------------------------------------------------------------------------
+    @property
+    def settled(self) -> bool:
+        """True when the results shown belong to the project in hand and nothing is under way."""
+        return self._engine.idle and self.results is not None and self.results.project is self.project
+
+    def close(self) -> None:
+        self._engine.close()
+
+    def _submit(self) -> None:
+        self._engine.submit(self.project)
+        self.changed.emit()
+
+    def _compute(self, project: Project, stopped) -> Results:
+        return run(project, self._memo, Token(stopped))
+
+    def _on_results(self, results: Results) -> None:
+        self.results = results
+        self.results_ready.emit(results)
+        self.changed.emit()

@@ -1,0 +1,151 @@
+"""What a card shows: headline figures and sections, as plain values that can be compared."""
+
+from dataclasses import dataclass, field
+
+from garnetfin.engine.results import Finding
+
+Field = tuple                       # ("room", (ids), "cooling_c") and the like; see edits.command_for
+
+
+@dataclass(frozen=True, slots=True)
+class Headline:
+    label: str
+    figure: str
+    unit: str
+    reason: str = ""
+    tone: str = ""                  # "", watch, bad
+
+
+@dataclass(frozen=True, slots=True)
+class InputVM:
+    """One row: label, mark of its origin, value, unit. `choices` makes it a list instead of a typed figure."""
+
+    field: Field
+    label: str
+    text: str
+    unit: str
+    origin: str = "plain"           # rule, pinned, imported, plain (no rule behind it), several
+    quantity: str = ""
+    choices: tuple[tuple[str, str], ...] = ()
+    chosen: str = ""
+    tip: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Inputs:
+    title: str
+    note: str
+    rows: tuple[InputVM, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Line:
+    label: str
+    value: str
+    unit: str = ""
+    strong: bool = False
+    lead: str = ""                  # a narrow first column, e.g. a direction
+    target: tuple[str, str] = ("", "")   # (kind, id) selected by a click
+
+
+@dataclass(frozen=True, slots=True)
+class Lines:
+    title: str
+    note: str
+    rows: tuple[Line, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class BarLine:
+    label: str
+    left: float                     # heating, 0..1 of the greatest
+    right: float
+    left_text: str
+    right_text: str
+
+
+@dataclass(frozen=True, slots=True)
+class CauseBars:
+    title: str
+    note: str
+    rows: tuple[BarLine, ...]
+    left_total: str
+    right_total: str
+
+
+@dataclass(frozen=True, slots=True)
+class PartBars:
+    """Named amounts with one bar each, and their sum."""
+
+    title: str
+    note: str
+    rows: tuple[tuple[str, float, str, bool], ...]      # label, share of greatest, text, emphasised
+    total: str
+    total_label: str
+
+
+@dataclass(frozen=True, slots=True)
+class StackBar:
+    """One bar in pieces with a legend."""
+
+    title: str
+    note: str
+    rows: tuple[tuple[str, float, str, str], ...]       # label, share, text, colour name
+    total: str
+    total_label: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rung:
+    label: str
+    velocity: str
+    friction: str
+    friction_share: float           # of the ladder's greatest shown
+    ratio: str
+    mass: str
+    size: tuple[str, float, float]  # shape, width, height
+    reason: str = ""                # why it does not fit; then it is struck through
+    over: bool = False              # above the friction limit
+    by_rule: bool = False
+    pinned: bool = False
+    clears: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Ladder:
+    title: str
+    note: str
+    segment_ids: tuple[str, ...]
+    limit_share: float
+    units: tuple[str, str, str, str]
+    rungs: tuple[Rung, ...]
+    legend: str
+
+
+@dataclass(frozen=True, slots=True)
+class DayLine:
+    title: str
+    note: str
+    values: tuple[float, ...]
+    peak_hour: int
+    peak_text: str
+
+
+@dataclass(frozen=True, slots=True)
+class FindingsVM:
+    title: str
+    note: str
+    findings: tuple[Finding, ...]
+
+
+Section = Inputs | Lines | CauseBars | PartBars | StackBar | Ladder | DayLine | FindingsVM
+
+
+@dataclass(frozen=True, slots=True)
+class CardVM:
+    kind: str
+    title: str
+    line: str
+    headlines: tuple[Headline, ...] = ()
+    sections: tuple[Section, ...] = field(default=())
+    foot: tuple[str, tuple] = ("", ())       # a link at the foot: words, field of the command

@@ -1,0 +1,67 @@
+"""Which card belongs to what is selected and to the view in hand."""
+
+from garnetfin.engine.results import Missing
+from garnetfin.project.lookup import find
+from garnetfin.ui.session import State
+from garnetfin.ui.view_models.card import CardVM, Headline, Line, Lines
+from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
+from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
+from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, system_card
+from garnetfin import display
+
+
+def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "") -> CardVM:
+    """`block` is (Block or Missing, name) of what Loads looks at."""
+    if state.results is None:
+        return CardVM("", state.project.name, "Computing …")
+    kind, link = state.selection.kind, state.show.link
+    ids = state.selection.ids
+    if link == "Climate":
+        return site_card(state, month)
+    if link == "Papers":
+        return papers_card(state, pages, made)
+    if link == "Fan":
+        return fan_card(state)
+    known = {"room": state.project.rooms, "segment": state.project.segments, "terminal": state.project.terminals}
+    gone = kind in known and not any(find(known[kind], i) for i in ids)
+    if kind == "segment" and not gone and link in ("Ducts", "Balance"):
+        return segment_card(state)
+    if kind == "terminal" and not gone and link in ("Ducts", "Balance"):
+        return terminal_card(state)
+    if kind == "opening" and link == "Building":
+        return opening_card(state)
+    if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (
+            link != "Loads" or state.show.scope == "room" or len(ids) == 1):
+        return room_card(state)
+    if link == "Loads" and block is not None:
+        return block_card(state, *block)
+    if link == "Air":
+        return system_card(state)
+    if link in ("Ducts", "Balance"):
+        return ducts_card(state)
+    return building_card(state)
+
+
+def building_card(state: State) -> CardVM:
+    """Nothing selected in Building: the building as a whole."""
+    project, results, units = state.project, state.results, state.show.units
+    found = [results.room(r.id) for r in project.rooms if results.room(r.id)]
+    area = sum(r.figures.area_m2.figure for r in found)
+    served = [r for r in project.rooms if r.system_id]
+    glass = sum(f.area_m2 for r in found for f in r.faces if f.kind in ("window", "glass wall"))
+    walls = sum(f.area_m2 for r in found for f in r.faces if f.kind == "wall" and f.to == "outdoors")
+    block = results.blocks[""]
+    heads = (Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms"),
+             Headline("Glass", display.figure("area", glass, units, 0), display.unit("area", units),
+                      f"{glass / (glass + walls):.0%} of walls" if glass + walls else ""))
+    if not isinstance(block, Missing):
+        served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
+        heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
+                           display.unit("power_density", units), "at its worst hour"),)
+    levels = tuple(Line(x.name, str(sum(r.level_id == x.id for r in project.rooms)), "rooms") for x in project.levels)
+    ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
+    rows = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units),
+                      display.unit("load", units), target=("room", r.id)) for r in ranked)
+    return CardVM("Building", project.name, f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated", heads,
+                  (Lines("Levels", "", levels), Lines("Greatest cooling loads", "click to select", rows),
+                   *findings_section(results, "", (), "Building")))

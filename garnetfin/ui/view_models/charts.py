@@ -1,0 +1,157 @@
+"""What the charts show, in the units in force."""
+
+import numpy as np
+
+from garnetfin.core.units import System, to_shown
+from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing
+from garnetfin.project.lookup import find
+from garnetfin import display
+from garnetfin.ui.charts.air import NeedRow, NeedsVM
+from garnetfin.ui.charts.climate import MonthsVM, MonthVM
+from garnetfin.ui.charts.fan import FanChartVM
+from garnetfin.ui.charts.loads import DayVM, HourFieldVM
+from garnetfin.ui.charts.stair import PathVM, StairVM
+from garnetfin.ui.session import State
+
+SHORT = {"North": "N", "North-east": "NE", "East": "E", "South-east": "SE", "South": "S", "South-west": "SW", "West": "W",
+         "North-west": "NW"}
+
+
+def _shown(quantity: str, values, units: System) -> tuple[float, ...]:
+    return tuple(float(v) for v in to_shown(quantity, np.asarray(values, float), units))
+
+
+def months(state: State, climate: Climate, chosen: int) -> MonthsVM:
+    units = state.show.units
+    made = []
+    for m in range(12):
+        facade = max(climate.compass_sun, key=lambda a: float(climate.compass_sun[a][m].max()))
+        sun = climate.compass_sun[facade][m]
+        dry, wet = climate.days.dry_bulb_c[m], climate.days.wet_bulb_c[m]
+        made.append(MonthVM(
+            display.MONTHS[m], _shown("temperature", dry, units), _shown("temperature", wet, units),
+            _shown("irradiance", sun, units),
+            f"{SHORT[display.direction(facade)]} {display.figure('irradiance', float(sun.max()), units)}",
+            f"{display.figure('temperature', float(dry.max()), units)} / "
+            f"{display.figure('temperature', float(wet.max()), units)}"))
+    return MonthsVM(tuple(made), chosen, int(climate.days.dry_bulb_c.max(axis=1).argmax()),
+                    display.unit("temperature", units), display.unit("irradiance", units))
+
+
+def scope_rooms(state: State) -> tuple[tuple[str, ...], str]:
+    """Rooms that Loads looks at, and what to call them."""
+    project, show = state.project, state.show
+    served = [r for r in project.rooms if r.system_id]
+    if show.scope == "room":
+        chosen = [r for r in project.rooms if r.id in state.selection.of("room")] or served[:1]
+        return tuple(r.id for r in chosen), chosen[0].name if len(chosen) == 1 else f"{len(chosen)} rooms"
+    if show.scope == "level":
+        level = find(project.levels, show.level_id)
+        return tuple(r.id for r in served if r.level_id == show.level_id), f"{level.name} level" if level else "level"
+    if show.scope == "system" and state.system:
+        return tuple(r.id for r in served if r.system_id == show.system_id), state.system.name
+    return tuple(r.id for r in served), "the building"
+
+
+def scope_block(state: State, room_ids: tuple[str, ...]) -> Block | Missing:
+    found = [state.results.room(i) for i in room_ids if state.results.room(i)]
+    if not found:
+        return next(iter(state.results.rooms.values()), Missing("no rooms", "Serve rooms by an air system")) if (
+            isinstance(next(iter(state.results.rooms.values()), None), Missing)) else Missing("no loads", "Choose a room")
+    return Block(tuple(r.room_id for r in found), sum(r.by_cause_w for r in found), sum(r.sensible_w for r in found),
+                 sum(r.latent_w for r in found), sum(r.heating_by_cause_w for r in found),
+                 sum(r.heating_w for r in found), sum(r.peak_w for r in found))
+
+
+def field_of(block: Block, kind: str) -> np.ndarray:
+    """(12, 24) of the kind of load looked at [W]."""
+    return {"sensible": block.sensible_w, "latent": block.latent_w, "total": block.sensible_w + block.latent_w}[kind]
+
+
+def hour_field(state: State, block: Block, name: str, kind: str) -> HourFieldVM:
+    units = state.show.units
+    values = field_of(block, kind)
+    peak = tuple(int(i) for i in np.unravel_index(int(np.argmax(values)), values.shape))
+    return HourFieldVM("Hour field", f"{kind} load of {name}, {display.unit('load', units)}",
+                       tuple(_shown("load", row, units) for row in values), state.show.hour or peak,
+                       display.unit("load", units), 1 if float(np.abs(values).max()) >= 3000 else 2)
+
+
+def day_by_cause(state: State, block: Block, kind: str) -> DayVM:
+    units = state.show.units
+    values = field_of(block, kind)
+    at = state.show.hour or tuple(int(i) for i in np.unravel_index(int(np.argmax(values)), values.shape))
+    month, hour = at
+    rows = [] if kind == "latent" else [(name, _shown("load", block.by_cause_w[i, month], units))
+                                        for i, name in enumerate(CAUSES)]
+    if kind != "sensible":
+        rows.append(("people", _shown("load", block.latent_w[month], units)) if kind == "latent"
+                    else ("infiltration", _shown("load", block.latent_w[month], units)))
+        rows[-1] = ("latent", rows[-1][1])
+    return DayVM(tuple(rows), _shown("load", values[month], units), hour, display.unit("load", units))
+
+
+def needs(state: State, air: AirResult) -> NeedsVM:
+    units, rows = state.show.units, []
+    for row in air.rooms:
+        room = find(state.project.rooms, row.room_id)
+        rows.append(NeedRow(room.id, room.number, room.name, _shown("room_flow", row.needs_m3s, units),
+                            to_shown("room_flow", row.flow_m3s, units), display.with_unit("room_flow", row.flow_m3s, units)
+                            if row.flow_m3s else display.DASH, row.governs, row.origin == "pinned"))
+    return NeedsVM(tuple(rows), display.unit("room_flow", units), state.selection.of("room"))
+
+
+def stair(state: State, ducts: DuctResult, fan: FanResult | Missing) -> StairVM:
+    """Every path's corners from the segments' own figures: fittings are steps, friction slopes, the terminal a drop."""
+    units, project = state.show.units, state.project
+
+    def pa(value: float) -> float:
+        return to_shown("pressure", value, units)
+
+    def metres(value: float) -> float:
+        return to_shown("length", value, units)
+
+    paths = []
+    for t in ducts.terminals:
+        corners = [(0.0, pa(ducts.runs.fan_pa))]
+        for segment_id in ducts.path(t.segment_id):
+            s = ducts.segments[segment_id]
+            begin = metres(s.distance_m - s.length_m)
+            corners += [(begin, pa(s.left_pa + s.friction_pa + s.flexible_pa)), (metres(s.distance_m), pa(s.left_pa))]
+        corners.append((metres(t.distance_m), pa(t.surplus_pa)))
+        level = find(project.rooms, t.room_id).level_id
+        paths.append(PathVM(t.terminal_id, t.label, tuple(corners), level != project.levels[0].id))
+    parts = [] if isinstance(fan, Missing) else [(_short(name), pa(v)) for name, v in fan.part_pa]
+    after = [q for q in parts if q[0].lower().startswith("silencer")]
+    before = [q for q in parts if q not in after]
+    total = sum(v for _, v in parts) + pa(ducts.runs.fan_pa)
+    names = tuple(f"{x.name.lower()} level" for x in project.levels[:2])
+    return StairVM(tuple(before), tuple(after), total, pa(ducts.runs.fan_pa), tuple(paths), ducts.index.terminal_id,
+                   next(iter(state.selection.of("terminal")), ""), display.unit("pressure", units),
+                   "metres" if units == "SI" else "feet", 0 if units == "SI" else 2,
+                   (names[0] if names else "", names[1] if len(names) > 1 else ""))
+
+
+def _short(name: str) -> str:
+    return name.partition(",")[0].replace("Outdoor louvre", "Louvre").replace("Heat recovery", "Recovery").replace(
+        "Cooling coil", "Cooling").replace("Heating coil", "Heating")
+
+
+def fan_chart(state: State, fan: FanResult) -> FanChartVM:
+    units, drawn = state.show.units, fan.lines
+
+    def line(points: np.ndarray) -> tuple[tuple[float, float], ...]:
+        q, p = _shown("system_flow", points[0], units), _shown("pressure", points[1], units)
+        return tuple(zip(q, p))
+
+    point = (to_shown("system_flow", fan.point.flow_m3s, units), to_shown("pressure", fan.point.pressure_pa, units))
+    curve = line(drawn.chosen)
+    return FanChartVM(
+        curve, tuple((label, line(c)) for label, c in drawn.others),
+        tuple((f"{rpm:.0f}", line(c)) for rpm, c in drawn.speeds), line(drawn.system), line(drawn.stall), point,
+        (to_shown("system_flow", fan.wanted_m3s, units), to_shown("pressure", fan.wanted_pa, units)),
+        display.size_of_wheel(fan.chosen.wheel_m, units), f"{fan.chosen.speed_rpm:.0f} rpm",
+        f"{display.with_unit('system_flow', fan.point.flow_m3s, units)} · "
+        f"{display.with_unit('pressure', fan.point.pressure_pa, units)}",
+        display.unit("system_flow", units), display.unit("pressure", units), 0, 0 if units == "SI" else 1,
+        max(curve[-1][0], point[0] * 1.25))

@@ -1,0 +1,218 @@
+"""Cards of duct segments and terminals; size ladder; tables of segments and runs."""
+
+from math import isfinite
+
+from garnetfin.core.tables import terminal_models
+from garnetfin.core.units import System
+from garnetfin.engine.results import DuctResult, Missing, SegmentResult
+from garnetfin.project.lookup import find
+from garnetfin import display
+from garnetfin.ui.session import State
+from garnetfin.ui.view_models.card import CardVM, Headline, InputVM, Inputs, Ladder, Line, Lines, Rung, StackBar
+from garnetfin.ui.view_models.rooms import findings_section
+
+RUNGS = 11
+
+
+def the_ducts(state: State) -> DuctResult | Missing:
+    if state.results is None:
+        return Missing("computing")
+    return state.results.ducts.get(state.show.system_id, Missing("no system", "Add an air system"))
+
+
+def ducts_card(state: State) -> CardVM:
+    """Nothing selected: the system's ducts as a whole."""
+    ducts, units = the_ducts(state), state.show.units
+    system = state.system
+    if isinstance(ducts, Missing):
+        return CardVM("Ducts", system.name if system else "Ducts", ducts.remedy, (),
+                      findings_section(state.results, "", (), "Ducts") if state.results else ())
+    figures = state.results.air[system.id].figures
+    index = ducts.index
+    rows = (
+        InputVM(("system", (system.id,), "friction_pa_m"), "Friction, greatest",
+                display.figure("friction", figures.friction_pa_m.figure, units), display.unit("friction", units),
+                figures.friction_pa_m.origin, "friction", tip=figures.friction_pa_m.source),
+        InputVM(("system", (system.id,), "allowance"), "Margin on pressure",
+                display.figure("fraction", figures.allowance.figure, units), "%", figures.allowance.origin, "fraction",
+                tip=figures.allowance.source))
+    counts: dict[str, int] = {}
+    for s in ducts.segments.values():
+        for f in s.fittings:
+            counts[f.name] = counts.get(f.name, 0) + 1
+    sections = [
+        Inputs("Sizing rule", "constant friction", rows),
+        Lines("Index run", f"to {index.label}", (
+            Line("Ducts and fittings", display.figure("pressure", index.run_pa - index.point.pressure_pa, units),
+                 display.unit("pressure", units)),
+            Line("Terminal", display.figure("pressure", index.point.pressure_pa, units), display.unit("pressure", units)),
+            Line("Length", display.figure("length", index.distance_m, units, 1), display.unit("length", units)))),
+        Lines("Fittings", f"{sum(counts.values())}", tuple(
+            Line(name.replace("-", " ").capitalize(), str(n)) for name, n in
+            sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
+        *findings_section(state.results, "", (), "Ducts")]
+    pinned = sum(s.pinned for s in ducts.segments.values())
+    return CardVM(f"Supply ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
+                  f"{len(ducts.segments)} segments, {len(ducts.terminals)} terminals, {pinned} sizes pinned",
+                  (Headline("Flow", display.figure("system_flow", ducts.flow_m3s, units),
+                            display.unit("system_flow", units), "at the unit"),
+                   Headline("Index run", display.figure("pressure", ducts.runs.fan_pa, units),
+                            display.unit("pressure", units), index.label),
+                   Headline("Steel", display.figure("mass", ducts.mass_kg, units), display.unit("mass", units),
+                            "seams included")), tuple(sections))
+
+
+def segment_card(state: State) -> CardVM:
+    ducts, units, project = the_ducts(state), state.show.units, state.project
+    ids = state.selection.ids
+    if isinstance(ducts, Missing) or not any(i in ducts.segments for i in ids):
+        return CardVM("Segment", "Duct", ducts.remedy if isinstance(ducts, Missing) else "computing")
+    if len(ids) > 1:
+        return _several_segments(state, ducts)
+    result = ducts.segments[ids[0]]
+    segment = find(project.segments, ids[0])
+    on_index = ids[0] in ducts.path(ducts.index.segment_id)
+    limit = state.results.air[segment.system_id].figures.friction_pa_m.figure
+    over, fast = result.friction_pa_m > limit * 1.001, result.velocity_m_s > result.velocity_limit * 1.001
+    headlines = (
+        Headline("Flow", display.figure("room_flow", result.flow_m3s, units), display.unit("room_flow", units),
+                 f"{result.terminals_on} terminal{'s' if result.terminals_on != 1 else ''} on"),
+        Headline("Velocity", display.figure("velocity", result.velocity_m_s, units), display.unit("velocity", units),
+                 f"limit {display.figure('velocity', result.velocity_limit, units)}", "watch" if fast else ""),
+        Headline("Friction", display.figure("friction", result.friction_pa_m, units), display.unit("friction", units),
+                 f"rule {display.figure('friction', limit, units)}", "watch" if over else ""))
+    pressure = display.unit("pressure", units)
+    rows = [Line(f"Friction, {display.with_unit('length', result.length_m, units, 1)}",
+                 display.figure("fine_pressure", result.friction_pa, units), pressure)]
+    if result.flexible_pa:
+        rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
+    rows += [Line(f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
+                  display.figure("fine_pressure", f.pressure_pa, units), pressure) for f in result.fittings]
+    rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True))
+    inputs = [InputVM(("shape", ids, "shape"), "Shape", segment.shape, "", "plain",
+                      choices=(("round", "round"), ("rectangular", "rectangular")), chosen=segment.shape)]
+    if segment.role == "last":
+        inputs.append(InputVM(("flexible", ids, "flexible_m"), "Flexible at its end",
+                              display.figure("length", segment.flexible_m, units), display.unit("length", units),
+                              "plain", "length"))
+    sections = (ladder(result, ids, limit, units, ducts), Inputs("Duct", segment.role, tuple(inputs)),
+                Lines("Pressure here", f"of {display.with_unit('pressure', ducts.runs.fan_pa, units)}", tuple(rows)),
+                *findings_section(state.results, "segment", ids))
+    return CardVM(f"Segment {ids[0]} · supply{' · index run' if on_index else ''}", display.size(result.section, units),
+                  f"{display.with_unit('length', result.length_m, units, 1)}, "
+                  f"{display.with_unit('mass', result.mass_kg, units, 1)} of galvanised steel",
+                  headlines, sections, ("Remove this duct", ("remove ducts", ids, "segment")))
+
+
+def _several_segments(state: State, ducts: DuctResult) -> CardVM:
+    ids = tuple(i for i in state.selection.ids if i in ducts.segments)
+    rows, units = [ducts.segments[i] for i in ids], state.show.units
+    shapes = {find(state.project.segments, i).shape for i in ids}
+    return CardVM("Segments", f"{len(ids)} ducts", display.with_unit("length", sum(r.length_m for r in rows), units, 1), (
+        Headline("Friction", display.figure("pressure", sum(r.loss_pa for r in rows), units),
+                 display.unit("pressure", units), "with fittings"),
+        Headline("Steel", display.figure("mass", sum(r.mass_kg for r in rows), units), display.unit("mass", units))),
+        (Inputs("Ducts", "", (InputVM(("shape", ids, "shape"), "Shape", shapes.pop() if len(shapes) == 1 else "several", "",
+                                      "plain", choices=(("round", "round"), ("rectangular", "rectangular"))),)),),
+        ("Remove these ducts", ("remove ducts", ids, "segment")))
+
+
+def ladder(result: SegmentResult, ids: tuple[str, ...], limit: float, units: System, ducts: DuctResult) -> Ladder:
+    """Rungs around what the rule gives, falling friction; sizes too deep are struck through with the reason."""
+    found = result.ladder
+    sections = found.series.sections
+    now = next((i for i, s in enumerate(sections) if s == result.section), None)
+    centre = found.chosen if now is None else now
+    height = sections[found.chosen].height_m
+    near = [i for i, s in enumerate(sections) if s.shape == "round" or (
+        abs(s.height_m - height) <= 0.0505 or s.height_m == result.section.height_m) and s.aspect <= 4.01 or i == centre]
+    near.sort(key=lambda i: -found.friction_pa_m[i])
+    at = near.index(centre)
+    first = max(0, min(at - RUNGS // 2, len(near) - RUNGS))
+    kept = near[first:first + RUNGS]
+    for must in (found.chosen, centre):
+        if must not in kept:
+            kept = [*kept[1:], must]
+    kept.sort(key=lambda i: -found.friction_pa_m[i])
+    greatest = max(float(found.friction_pa_m[i]) for i in kept) or 1.0
+    free = min(result.clear_height_m, result.obstacle_height_m)
+    rungs = []
+    for i in kept:
+        s = sections[i]
+        deep = s.height_m - result.clear_height_m
+        rungs.append(Rung(
+            display.size(s, units), display.figure("velocity", float(found.velocity_m_s[i]), units),
+            display.figure("friction", float(found.friction_pa_m[i]), units), float(found.friction_pa_m[i]) / greatest,
+            "–" if s.shape == "round" else display.number(s.aspect, 1),
+            display.figure("linear_mass", s.mass_kg_m, units), (s.shape, s.width_m, s.height_m),
+            f"too deep by {display.with_unit('duct_size', deep, units)}" if deep > 1e-9 else "",
+            bool(found.too_rough[i]) or bool(found.too_fast[i]), i == found.chosen,
+            result.pinned and s == result.section, isfinite(free) and s.height_m <= free + 1e-9))
+    if result.pinned and now is None:
+        rungs.insert(0, Rung(display.size(result.section, units), display.figure("velocity", result.velocity_m_s, units),
+                             display.figure("friction", result.friction_pa_m, units),
+                             min(1.0, result.friction_pa_m / greatest), display.number(result.section.aspect, 1),
+                             display.figure("linear_mass", result.section.mass_kg_m, units),
+                             (result.section.shape, result.section.width_m, result.section.height_m), pinned=True))
+    note = display.with_unit("room_flow", result.flow_m3s, units)
+    if isfinite(free):
+        low, high = sorted((free, result.clear_height_m))
+        span = display.figure("duct_size", low, units) + (
+            f"–{display.figure('duct_size', high, units)}" if high > low else "")
+        note += f" · free depth {span} {display.unit('duct_size', units)}"
+    legend = f"fits beneath {result.obstacle}" if result.obstacle else ""
+    return Ladder("Size ladder", note, ids, limit / greatest, (
+        display.unit("duct_size", units), display.unit("velocity", units), display.unit("friction", units),
+        display.unit("linear_mass", units)), tuple(rungs), legend)
+
+
+def terminal_card(state: State) -> CardVM:
+    ducts, units, project = the_ducts(state), state.show.units, state.project
+    terminal = find(project.terminals, state.selection.ids[0])
+    found = None if isinstance(ducts, Missing) else next(
+        (t for t in ducts.terminals if t.terminal_id == state.selection.ids[0]), None)
+    room = find(project.rooms, terminal.room_id) if terminal else None
+    foot = ("Remove this terminal", ("remove ducts", state.selection.ids, "terminal"))
+    if found is None:
+        return CardVM("Terminal", terminal.label if terminal else "Gone", "No duct leads from the unit to it", (),
+                      findings_section(state.results, "terminal", state.selection.ids) if state.results else (), foot)
+    segment = ducts.segments[found.segment_id]
+    level = find(project.levels, room.level_id)
+    pressure = display.unit("pressure", units)
+    path = [ducts.segments[s] for s in ducts.path(found.segment_id)]
+    trunk_ids = {s.id for s in project.segments if s.role == "trunk"}
+    parts = (("Trunk from the unit", sum(s.loss_pa for s in path if s.segment_id in trunk_ids), "supply"),
+             ("Branches", sum(s.loss_pa for s in path[:-1] if s.segment_id not in trunk_ids), "outdoor"),
+             (f"Last piece {display.size(segment.section, units)}",
+              segment.loss_pa if segment.segment_id not in trunk_ids else 0.0, "glass"),
+             ("Terminal", found.point.pressure_pa, "return"), ("Damper", found.surplus_pa, "garnet"))
+    whole = max(ducts.runs.fan_pa, 1e-9)
+    bar = StackBar(f"Where its {display.figure('pressure', ducts.runs.fan_pa, units)} {pressure} go", pressure, tuple(
+        (label, pa / whole, display.figure("fine_pressure", pa, units), colour) for label, pa, colour in parts if pa > 0.05),
+        display.figure("fine_pressure", ducts.runs.fan_pa, units), "as every other path")
+    angle = found.damper.angle_deg
+    several = sum(t.room_id == terminal.room_id for t in project.terminals)
+    share = found.flow_m3s / max(1e-9, sum(t.flow_m3s for t in ducts.terminals if t.room_id == terminal.room_id))
+    rows = [InputVM(("share", state.selection.ids, "share"), "Share of the room’s air",
+                    display.figure("fraction", share, units), "%",
+                    "rule" if type(terminal.share).__name__ == "Rule" else "pinned", "fraction",
+                    tip=f"by rule: alike among {several}"),
+            InputVM(("model", state.selection.ids, "model"), "Model", found.point.model, "",
+                    "pinned" if terminal.model else "rule",
+                    choices=(("", "by rule"), *((m.model, m.model) for m in terminal_models().values()
+                                                if m.kind == terminal.kind)), chosen=terminal.model)]
+    sections = (bar, Inputs("Terminal", found.point.description, tuple(rows)),
+                Lines("Damper", "single blade", (
+                    Line("Surplus it takes", display.figure("fine_pressure", found.surplus_pa, units), pressure),
+                    Line("Blade angle", "open" if found.surplus_pa < 0.05 else display.DASH if angle is None
+                         else f"{angle:.0f}", "" if found.surplus_pa < 0.05 or angle is None else "°"))),
+                *findings_section(state.results, "terminal", state.selection.ids))
+    return CardVM(f"Terminal {terminal.label} · {level.name}", f"{room.number} {room.name}",
+                  f"{found.point.description} {found.point.model.rpartition('-')[2]} mm, "
+                  f"{display.with_unit('length', found.distance_m, units, 1)} from the unit",
+                  (Headline("Design", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units),
+                            f"{share * 100:.0f} % of the room"),
+                   Headline("Run", display.figure("pressure", found.run_pa, units), pressure,
+                            "index run" if found is ducts.index else "unit to room"),
+                   Headline("Surplus", display.figure("pressure", found.surplus_pa, units), pressure,
+                            "damper takes it" if found.surplus_pa > 0.05 else "sets the fan")), sections, foot)

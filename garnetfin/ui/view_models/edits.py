@@ -1,0 +1,69 @@
+"""From a field on screen and what was typed to a command."""
+
+from garnetfin.core.errors import InputError
+from garnetfin.core.units import System, parse
+from garnetfin.project.edits import Command
+from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
+from garnetfin.project.edits.rooms import (
+    RemoveOpening, SetCeiling, SetGlazing, SetOpening, SetRoomText, SetRoomUse, SetRoomValue, SetServed, UnpinRoom)
+from garnetfin.project.edits.site import SetMonth, SetSiteValue
+from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.values import Pinned, Rule, Value
+from garnetfin.ui.view_models.card import Field, InputVM
+
+
+def typed(vm: InputVM, text: str, units: System) -> Command:
+    """The command for what was typed into a field. Raises InputError saying what is accepted."""
+    if not vm.quantity:
+        return command_for(vm.field, text)
+    if not text.strip():
+        if vm.origin == "plain":
+            raise InputError("A figure is needed here", remedy="Type one")
+        return command_for(vm.field, None)
+    return command_for(vm.field, parse(text, vm.quantity, units))
+
+
+def command_for(field: Field, entered: float | str | None) -> Command:
+    """`entered`: a figure in SI, a text or chosen id; None sets the value free for the rule."""
+    kind, ids, name = field
+    value: Value = Rule() if entered is None or isinstance(entered, str) else Pinned(value=entered)
+    match kind:
+        case "room":
+            return SetRoomValue(ids, name, value)
+        case "room use":
+            return SetRoomUse(ids, entered)
+        case "room text":
+            return SetRoomText(ids[0], name, entered)
+        case "room served":
+            return SetServed(ids, entered)
+        case "room unpin":
+            return UnpinRoom(ids)
+        case "ceiling":
+            return SetCeiling(ids, entered)
+        case "opening":
+            return SetOpening(ids[0], ids[1], name, entered)
+        case "remove opening":
+            return RemoveOpening(*ids)
+        case "remove ducts":
+            return RemoveDucts(ids if name == "segment" else (), ids if name == "terminal" else ())
+        case "glazing":
+            return SetGlazing(ids, entered)
+        case "site":
+            return SetSiteValue(name, value)
+        case "month":
+            return SetMonth(ids[0], name, entered)
+        case "system":
+            return SetSystemValue(ids[0], name, value)
+        case "part":
+            return SetPartPressure(ids[0], name, entered)
+        case "fan":
+            return ChooseFan(ids[0], entered)
+        case "shape":
+            return SetShape(ids, entered)
+        case "flexible":
+            return SetFlexible(ids[0], entered)
+        case "share":
+            return SetTerminal(ids[0], share=value)
+        case "model":
+            return SetTerminal(ids[0], model=entered)
+    raise InputError(f"There is no edit for “{kind}”")

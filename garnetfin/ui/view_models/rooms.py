@@ -1,0 +1,274 @@
+"""Cards of rooms, openings and blocks of rooms; the room table."""
+
+from dataclasses import replace
+
+import numpy as np
+
+from garnetfin.core.tables import room_uses
+from garnetfin.core.units import System
+from garnetfin.engine.resolve import Figure
+from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
+from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Room
+from garnetfin import display
+from garnetfin.ui.session import State
+from garnetfin.ui.view_models.card import (
+    BarLine, CardVM, CauseBars, DayLine, FindingsVM, Headline, InputVM, Inputs, Line, Lines)
+
+# (field, label, quantity) of the inputs of a room, in the order of the card.
+ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),
+               ("people", "People", "count"), ("lights_w_m2", "Lights", "power_density"),
+               ("equipment_w_m2", "Equipment", "power_density"), ("area_m2", "Floor area", "area"),
+               ("infiltration_1h", "Infiltration", "air_change"))
+AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Least air change", "air_change"))
+
+# Families of uses that share a fill on the plan.
+FAMILIES = {
+    "gathering": ("Gathering", {"meeting", "classroom", "lecture", "restaurant", "canteen", "bar", "auditorium", "worship",
+                                "museum", "library", "kindergarten"}),
+    "work": ("Work", {"office_open", "office_single", "call_centre", "computer_room", "retail", "supermarket"}),
+    "laboratory": ("Laboratory", {"laboratory"}),
+    "wet": ("Wet", {"locker", "toilet"}),
+    "stores": ("Stores, ways", {"corridor", "storage", "reception", "server"}),
+    "sleep": ("Sleep, live", {"hotel_room", "dwelling_living"}),
+    "workshop": ("Workshop, kitchen", {"kitchen", "workshop", "gym", "sports_hall"})}
+
+
+def family(use_id: str) -> str:
+    return next((key for key, (_, uses) in FAMILIES.items() if use_id in uses), "stores")
+
+
+def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False) -> InputVM:
+    by_rule = display.with_unit(quantity, figure.by_rule, units)
+    tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
+    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units),
+                   display.unit(quantity, units), "several" if several else figure.origin, quantity, tip=tip)
+
+
+def _inputs(rooms: list[Room], found: list[RoomResult], names: tuple, units: System) -> tuple[InputVM, ...]:
+    ids = tuple(r.id for r in rooms)
+    rows = []
+    for name, label, quantity in names:
+        figures = [getattr(r.figures, name) for r in found]
+        several = len({(round(f.figure, 9), f.origin) for f in figures}) > 1
+        rows.append(input_row(figures[0], ("room", ids, name), label, quantity, units, several))
+    return tuple(rows)
+
+
+def findings_section(results: Results, kind: str, ids: tuple[str, ...], link: str = "") -> tuple[FindingsVM, ...]:
+    own = tuple(f for f in results.findings if f.kind == kind and f.object_id in ids)
+    own = own or tuple(f for f in results.findings if link and f.link == link)[:2]
+    if not own:
+        return ()
+    return (FindingsVM("Finding" if len(own) == 1 else "Findings", f"{len(own)} of {len(results.findings)}", own[:3]),)
+
+
+def room_card(state: State) -> CardVM:
+    """Card of the selected rooms; a mixed value reads “several”."""
+    project, results, units = state.project, state.results, state.show.units
+    rooms = [r for r in (find(project.rooms, i) for i in state.selection.ids) if r is not None]
+    found = [results.room(r.id) for r in rooms if results.room(r.id)]
+    if not found:
+        missing = results.rooms.get(rooms[0].id) if rooms else None
+        reason = missing.remedy if isinstance(missing, Missing) else "computing"
+        return CardVM("Room", rooms[0].name if rooms else "Room", reason, (),
+                      findings_section(results, "room", tuple(r.id for r in rooms)))
+    one = rooms[0] if len(rooms) == 1 else None
+    ids = tuple(r.id for r in rooms)
+    area = sum(r.figures.area_m2.figure for r in found)
+    level = find(project.levels, rooms[0].level_id)
+    if one:
+        line = (f"{display.with_unit('area', area, units)} · {display.with_unit('length', one.ceiling_m, units)} ceiling · "
+                f"{display.with_unit('volume', found[0].volume_m3, units)}")
+        kind, title = f"Room {one.number} · {level.name}", one.name
+    else:
+        kind, title, line = "Rooms", f"{len(rooms)} rooms", display.with_unit("area", area, units)
+    shown = _inputs(rooms, found, ROOM_INPUTS, units)
+    uses = {r.use_id for r in rooms}
+    use = InputVM(("room use", ids, "use_id"), "Use", room_uses()[rooms[0].use_id].name if len(uses) == 1 else "several",
+                  "", "plain", choices=tuple((u.id, u.name) for u in room_uses().values()),
+                  chosen=rooms[0].use_id if len(uses) == 1 else "")
+    system_ids = {r.system_id for r in rooms}
+    served = InputVM(("room served", ids, "system_id"), "Air system", "several" if len(system_ids) > 1 else (
+        getattr(find(project.air_systems, rooms[0].system_id), "name", "none")), "", "plain",
+        choices=(("", "none, unheated"), *((s.id, s.name) for s in project.air_systems)),
+        chosen=rooms[0].system_id if len(system_ids) == 1 else "several")
+    ceilings = {r.ceiling_m for r in rooms}
+    ceiling = InputVM(("ceiling", ids, "ceiling_m"), "Ceiling height", display.figure("length", rooms[0].ceiling_m, units)
+                      if len(ceilings) == 1 else "several", display.unit("length", units), "plain", "length")
+    pinned = sum(r.origin == "pinned" for r in shown)
+    by_rule = sum(r.origin == "rule" for r in shown)
+    sections: list = []
+    link = state.show.link
+    if link == "Air":
+        flows = _inputs(rooms, found, AIR_INPUTS, units)
+        supply = _supply_row(results, rooms, units)
+        sections.append(Inputs("Needs", "by rule or pinned", (*flows, *supply)))
+        if one:
+            sections.append(_needs(results, one, units))
+    if link == "Loads":
+        sections.append(cause_bars(results, ids, units))
+    sections.append(Inputs("Inside", f"{by_rule} by rule · {pinned} pinned", (use, *shown, ceiling, served)))
+    if one and link == "Building":
+        sections.append(_faces(project, found[0], units))
+    # A broken input is worth more than the shape of the day, so findings come first.
+    sections += findings_section(results, "room", ids)
+    if one and one.system_id:
+        month, _ = found[0].peak
+        sections.append(DayLine("Day of the peak", f"cooling, 21 {display.MONTHS[month]}",
+                                tuple(float(v) for v in found[0].sensible_w[month]), found[0].peak[1],
+                                display.with_unit("load", found[0].peak_w, units)))
+    pins = sum(r.figures.pinned for r in found)
+    foot = (f"{pins} pinned value{'s' if pins > 1 else ''} here · unpin all", ("room unpin", ids, "")) if pins else ("", ())
+    return CardVM(kind, title, line, _room_headlines(results, rooms, found, units), tuple(sections), foot)
+
+
+def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult], units: System) -> tuple[Headline, ...]:
+    total = sum(r.sensible_w for r in found)
+    peak = np.unravel_index(int(np.argmax(total)), total.shape)
+    heating = sum(r.heating_w for r in found)
+    winter = results.climate.figures.winter_c.figure
+    supplied = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
+    cooling = Headline("Cooling", display.figure("load", float(total[peak]), units), display.unit("load", units),
+                       f"{display.MONTHS[peak[0]]} {peak[1]}–{peak[1] + 1} h")
+    heat = Headline("Heating", display.figure("load", heating, units), display.unit("load", units),
+                    f"at {display.with_unit('temperature', winter, units, 0)}")
+    if not any(r.system_id for r in rooms):
+        return (replace(cooling, label="Gains", reason="not served: unheated"), heat)
+    air = Headline("Supply air", display.figure("room_flow", sum(a.flow_m3s for a in supplied), units),
+                   display.unit("room_flow", units),
+                   (f"{supplied[0].governs} governs" if supplied[0].governs in ("cooling", "heating", "outdoor air",
+                    "air change") else supplied[0].governs) if len(supplied) == 1 else "together")
+    return (cooling, heat, air)
+
+
+def _supply_row(results: Results, rooms: list[Room], units: System) -> tuple[InputVM, ...]:
+    rows = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
+    if not rows:
+        return ()
+    several = len({(round(a.flow_m3s, 6), a.origin) for a in rows}) > 1
+    return (InputVM(("room", tuple(r.id for r in rooms), "supply_m3s"), "Supply air",
+                    "several" if several else display.figure("room_flow", rows[0].flow_m3s, units),
+                    display.unit("room_flow", units), "several" if several else rows[0].origin, "room_flow",
+                    tip=f"by rule: the greatest need, {display.with_unit('room_flow', rows[0].exact_m3s, units)}, rounded up"),)
+
+
+def _needs(results: Results, room: Room, units: System) -> Lines:
+    row = results.room_air.get(room.id)
+    if row is None:
+        return Lines("What each need asks for", "", (Line("not served", display.DASH),))
+    names = ("cooling", "heating", "outdoor air", "air change")
+    return Lines("What each need asks for", display.unit("room_flow", units), tuple(
+        Line(n.capitalize(), display.figure("room_flow", row.need(n), units), strong=row.governs == n) for n in names))
+
+
+def _faces(project, result: RoomResult, units: System) -> Lines:
+    """Faces to outdoors, ground and unheated rooms, alike openings counted together."""
+    grouped: dict[tuple, list] = {}
+    for face in result.faces:
+        if face.to == "inside":
+            continue
+        lead = "Above" if face.kind in ("roof", "ceiling") else "Below" if face.kind == "floor" else (
+            "Beside" if face.to.startswith("unheated") else display.direction(face.azimuth_deg))
+        grouped.setdefault((lead, face.kind, face.name, round(face.u_w_m2k, 4)), []).append(face)
+    rows = []
+    for (lead, kind, name, u), faces in sorted(grouped.items(), key=lambda kv: -sum(f.area_m2 for f in kv[1])):
+        count = len(faces)
+        label = f"{count} {kind}s" if count > 1 and faces[0].opening_id else kind if faces[0].opening_id else name
+        target = ("opening", f"{faces[0].wall_id}/{faces[0].opening_id}") if faces[0].opening_id else ("", "")
+        rows.append(Line(label, display.figure("area", sum(f.area_m2 for f in faces), units),
+                         display.figure("u_value", u, units), lead=lead, target=target))
+    return Lines("Faces", f"{display.unit('area', units)}   U {display.unit('u_value', units)}", tuple(rows[:9]))
+
+
+def cause_bars(results: Results, room_ids: tuple[str, ...], units: System, at: tuple[int, int] | None = None) -> CauseBars:
+    """Causes in order of weight, heating to the left, cooling to the right, at the rooms' worst hour or another."""
+    found = [results.room(i) for i in room_ids if results.room(i)]
+    by_cause = sum(r.by_cause_w for r in found)
+    total = by_cause.sum(axis=0)
+    month, hour = at or np.unravel_index(int(np.argmax(total)), total.shape)
+    cooling = {name: float(by_cause[i, month, hour]) for i, name in enumerate(CAUSES)}
+    heating = {name: float(sum(r.heating_by_cause_w[i] for r in found)) for i, name in enumerate(HEATING_CAUSES)}
+    names = sorted({*cooling, *heating}, key=lambda n: -max(abs(cooling.get(n, 0.0)), heating.get(n, 0.0)))
+    # A cause that takes heat out at this hour helps cooling; it stands on the heating side with its own sign.
+    rows = [(n, heating.get(n, 0.0), cooling.get(n, 0.0)) for n in names]
+    rows = [r for r in rows if max(abs(r[1]), abs(r[2])) > 0.5]
+    greatest = max((max(abs(h), abs(c)) for _, h, c in rows), default=1.0)
+
+    def show(w: float) -> str:
+        return display.figure("load", w, units, 2 if greatest < 5000 else 1) if abs(w) >= 5 else ""
+
+    return CauseBars("Causes", f"heating {display.unit('load', units)} cooling", tuple(
+        BarLine(n.capitalize(), h / greatest, c / greatest, show(h), show(c)) for n, h, c in rows[:10]),
+        display.with_unit("load", sum(heating.values()), units),
+        display.with_unit("load", float(total[month, hour]), units))
+
+
+def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
+    results, units = state.results, state.show.units
+    if isinstance(block, Missing):
+        return CardVM("Loads", title, block.remedy)
+    month, hour = block.peak
+    at = state.show.hour or block.peak
+    rows = (Headline("Cooling", display.figure("load", block.peak_w, units, 1), display.unit("load", units),
+                     f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
+            Headline("Heating", display.figure("load", block.heating_w, units, 1), display.unit("load", units),
+                     f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}"),
+            Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of the rooms’ peaks"))
+    latent = float(block.latent_w[at])
+    lines = Lines("Together", display.hour(*at), (
+        Line("Rooms, sensible", display.figure("load", float(block.sensible_w[at]), units), display.unit("load", units)),
+        Line("Rooms, latent", display.figure("load", latent, units), display.unit("load", units)),
+        Line("Sum of room peaks", display.figure("load", block.sum_of_peaks_w, units), display.unit("load", units))))
+    no_load = tuple(Line(f"{r.number} {r.name}", "unheated", target=("room", r.id))
+                    for r in state.project.rooms if not r.system_id)
+    sections = [cause_bars(results, block.room_ids, units, at), lines]
+    if no_load:
+        sections.append(Lines("No load", f"{len(no_load)} rooms", no_load[:4]))
+    sections += findings_section(results, "", (), "Loads")
+    return CardVM("Rooms at their common worst hour", title, f"{len(block.room_ids)} rooms", rows, tuple(sections))
+
+
+def opening_card(state: State) -> CardVM:
+    """A window or door: measures, glazing, and what it does to its room."""
+    project, results, units = state.project, state.results, state.show.units
+    wall_id, _, opening_id = state.selection.ids[0].partition("/")
+    wall = find(project.walls, wall_id)
+    opening = next((o for o in wall.openings if o.id == opening_id), None) if wall else None
+    if opening is None:
+        return CardVM("Opening", "Gone", "It is no longer in the project")
+    room = find(project.rooms, wall.room_a)
+    place = display.direction(wall.facing_deg) if wall.outside else "inside"
+    ids = (wall_id, opening_id)
+
+    def measure(name: str, label: str) -> InputVM:
+        return InputVM(("opening", ids, name), label, display.figure("length", getattr(opening, name), units),
+                       display.unit("length", units), "plain", "length")
+
+    rows = [measure("width_m", "Width"), measure("sill_m", "Sill"), measure("head_m", "Head"),
+            measure("at_m", "Middle, along the wall")]
+    headlines = [Headline("Area", display.figure("area", opening.area_m2, units), display.unit("area", units), place)]
+    sections: list = []
+    if opening.glazing_id:
+        glazing = find(project.glazings, opening.glazing_id)
+        rows += [measure("reveal_m", "Reveal"), measure("overhang_m", "Overhang")]
+        rows.append(InputVM(("glazing", (ids,), "glazing_id"), "Glazing", glazing.name, "", "plain",
+                            choices=tuple((g.id, f"{g.name} (g {g.g:.2f})") for g in project.glazings),
+                            chosen=opening.glazing_id))
+        headlines += [Headline("U-value", display.figure("u_value", glazing.u_w_m2k, units),
+                               display.unit("u_value", units), "whole window"),
+                      Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone")]
+    sections.append(Inputs("Measures", "typed", tuple(rows)))
+    found = results.room(room.id) if results and room else None
+    if found:
+        sections.append(Lines("Its room", f"{room.number}", (
+            Line("Cooling load", display.figure("load", found.peak_w, units), display.unit("load", units),
+                 target=("room", room.id)),
+            Line("of it sun through glass", display.figure("load", found.cause_w("glass sun"), units),
+                 display.unit("load", units)))))
+        sections += findings_section(results, "room", (room.id,))
+    return CardVM(f"{opening.kind.capitalize()} {opening.id} · wall {wall_id}",
+                  f"{display.figure('length', opening.width_m, units)} × "
+                  f"{display.with_unit('length', opening.height_m, units)}",
+                  f"{room.number} {room.name}, {place.lower()}" if room else place, tuple(headlines), tuple(sections),
+                  ("Remove this opening", ("remove opening", ids, "")))

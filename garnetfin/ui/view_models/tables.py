@@ -1,0 +1,237 @@
+"""Rows of the tables below the plan and charts."""
+
+from dataclasses import dataclass
+
+from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.core.tables import room_uses
+from garnetfin.project.lookup import find
+from garnetfin import display
+from garnetfin.ui.session import State
+from garnetfin.ui.view_models.card import Field
+
+
+@dataclass(frozen=True, slots=True)
+class Column:
+    name: str
+    unit: str = ""
+    width: int = 70
+    left: bool = False
+    stretch: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """Text with the mark of its origin; `bar` 0..1 draws a bar before the text; `field` makes it editable."""
+
+    text: str
+    origin: str = ""
+    tone: str = ""                   # "", faint, watch, bad, garnet, strong
+    italic: bool = False
+    bar: float | None = None
+    field: Field = ()
+    quantity: str = ""
+    span: bool = False               # spreads to the left over empty cells
+
+
+@dataclass(frozen=True, slots=True)
+class Row:
+    kind: str
+    id: str
+    cells: tuple[Cell, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class TableVM:
+    columns: tuple[Column, ...]
+    rows: tuple[Row, ...]
+
+
+def _of_level(state: State, rooms) -> list:
+    return [r for r in rooms if not state.show.level_id or r.level_id == state.show.level_id]
+
+
+def room_table(state: State, served_only: bool = False, this_level: bool = False) -> TableVM:
+    """All rooms with their inputs and what comes out of them."""
+    units, project, results = state.show.units, state.project, state.results
+    columns = (Column("No.", width=42, left=True), Column("Room", width=104, left=True, stretch=True),
+               Column("Use", width=104, left=True), Column("Area", display.unit("area", units), 62),
+               Column("Ceiling", display.unit("length", units), 64), Column("People", "", 60),
+               Column("Lights", display.unit("power_density", units), 82),
+               Column("Equip.", display.unit("power_density", units), 86),
+               Column("Outdoor air", display.unit("room_flow", units), 98),
+               Column("Cooling", display.unit("power", units), 78), Column("Heating", display.unit("power", units), 78),
+               Column("Supply air", display.unit("room_flow", units), 92))
+    rows = []
+    for room in (_of_level(state, project.rooms) if this_level else project.rooms):
+        if served_only and not room.system_id:
+            continue
+        found = results.room(room.id) if results else None
+        head = (Cell(room.number, tone="faint", field=("room text", (room.id,), "number")),
+                Cell(room.name, field=("room text", (room.id,), "name")), Cell(room_uses()[room.use_id].name))
+        if found is None:
+            missing = results.rooms.get(room.id) if results else None
+            reason = missing.remedy if isinstance(missing, Missing) else "computing"
+            rows.append(Row("room", room.id, (*head, *[Cell("")] * 8, Cell(reason, italic=True, tone="faint", span=True))))
+            continue
+        f, air = found.figures, results.room_air.get(room.id)
+
+        def value(name: str, quantity: str, room=room, f=f) -> Cell:
+            figure = getattr(f, name)
+            return Cell(display.figure(quantity, figure.figure, units), figure.origin if figure.origin == "pinned" else "",
+                        field=("room", (room.id,), name), quantity=quantity)
+
+        inputs = (value("area_m2", "area"),
+                  Cell(display.figure("length", room.ceiling_m, units), field=("ceiling", (room.id,), "ceiling_m"),
+                       quantity="length"), value("people", "count"),
+                  value("lights_w_m2", "power_density"), value("equipment_w_m2", "power_density"))
+        if not room.system_id:
+            rows.append(Row("room", room.id, (*head, *inputs, Cell(""), Cell(""), Cell(""),
+                                              Cell("not served: unheated", italic=True, tone="faint", span=True))))
+            continue
+        rows.append(Row("room", room.id, (
+            *head, *inputs, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units)),
+            Cell(display.figure("power", found.heating_w, units)),
+            Cell(display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer",
+                 air.origin if air and air.origin == "pinned" else "", tone="" if air and air.flow_m3s else "faint",
+                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow"))))
+    return TableVM(columns, tuple(rows))
+
+
+def load_table(state: State) -> TableVM:
+    units, project, results = state.show.units, state.project, state.results
+    columns = (Column("No.", width=42, left=True), Column("Room", width=110, left=True, stretch=True),
+               Column("Cooling", display.unit("power", units), 84), Column("", display.unit("power_density", units), 110),
+               Column("Governing hour", "", 124), Column("Latent", display.unit("power", units), 80),
+               Column("Sun", "%", 58), Column("Heating", display.unit("power", units), 84),
+               Column("", display.unit("power_density", units), 76))
+    greatest = max((r.peak_w / r.figures.area_m2.figure for r in results.rooms.values() if not isinstance(r, Missing)),
+                   default=1.0) if results else 1.0
+    rows = []
+    for room in project.rooms:
+        found = results.room(room.id) if results else None
+        if found is None or not room.system_id:
+            reason = "not served: unheated" if found else "not computed"
+            rows.append(Row("room", room.id, (Cell(room.number, tone="faint"), Cell(room.name), *[Cell("")] * 6,
+                                              Cell(reason, italic=True, tone="faint", span=True))))
+            continue
+        area, (month, hour) = found.figures.area_m2.figure, found.peak
+        rows.append(Row("room", room.id, (
+            Cell(room.number, tone="faint"), Cell(room.name), Cell(display.figure("power", found.peak_w, units)),
+            Cell(display.figure("power_density", found.peak_w / area, units, 0), bar=found.peak_w / area / greatest),
+            Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
+            Cell(display.figure("power", float(found.latent_w[month, hour]), units)),
+            Cell(f"{max(0.0, found.cause_w('glass sun')) / found.peak_w * 100:.0f}" if found.peak_w > 0 else display.DASH),
+            Cell(display.figure("power", found.heating_w, units)),
+            Cell(display.figure("power_density", found.heating_w / area, units, 0)))))
+    return TableVM(columns, tuple(rows))
+
+
+def flow_table(state: State) -> TableVM:
+    """Rooms of the air system: every need and the one that governs."""
+    units, project, results = state.show.units, state.project, state.results
+    symbol = display.unit("room_flow", units)
+    columns = (Column("No.", width=42, left=True), Column("Room", width=120, left=True, stretch=True),
+               Column("Cooling", symbol, 84), Column("Heating", symbol, 84), Column("Outdoor air", symbol, 100),
+               Column("Air change", symbol, 96), Column("Supply air", symbol, 96), Column("Governs", "", 92, left=True),
+               Column("Per floor", "L/s m²", 100))
+    rows = []
+    air = results.air.get(state.show.system_id) if results else None
+    for row in air.rooms if air is not None and not isinstance(air, Missing) else ():
+        room, found = find(project.rooms, row.room_id), results.room(row.room_id)
+        rows.append(Row("room", room.id, (
+            Cell(room.number, tone="faint"), Cell(room.name), *(
+                Cell(display.figure("room_flow", n, units), tone="strong" if row.governs == name else "")
+                for n, name in zip(row.needs_m3s, ("cooling", "heating", "outdoor air", "air change"))),
+            Cell(display.figure("room_flow", row.flow_m3s, units), row.origin if row.origin == "pinned" else "",
+                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow", tone="strong"),
+            Cell(row.governs, tone="faint" if row.governs == "cooling" else "garnet"),
+            Cell(display.number(row.flow_m3s * 1000 / found.figures.area_m2.figure, 1)))))
+    return TableVM(columns, tuple(rows))
+
+
+def segment_table(state: State, ducts: DuctResult) -> TableVM:
+    units = state.show.units
+    columns = (Column("Segment", width=64, left=True), Column("Role", width=70, left=True),
+               Column("Size", display.unit("duct_size", units), 100), Column("Flow", display.unit("room_flow", units), 76),
+               Column("Length", display.unit("length", units), 76), Column("Velocity", display.unit("velocity", units), 84),
+               Column("Friction", display.unit("friction", units), 92),
+               Column("Fittings", display.unit("pressure", units), 84), Column("Loss", display.unit("pressure", units), 72),
+               Column("Left", display.unit("pressure", units), 72), Column("Steel", display.unit("mass", units), 72))
+    rows = []
+    index = set(ducts.path(ducts.index.segment_id))
+    for segment in state.project.segments:
+        r = ducts.segments.get(segment.id)
+        if r is None:
+            continue
+        limit = state.results.air[segment.system_id].figures.friction_pa_m.figure
+        rows.append(Row("segment", segment.id, (
+            Cell(segment.id, tone="garnet" if segment.id in index else "faint"), Cell(segment.role, tone="faint"),
+            Cell(display.size(r.section, units), "pinned" if r.pinned else ""),
+            Cell(display.figure("room_flow", r.flow_m3s, units)), Cell(display.figure("length", r.length_m, units)),
+            Cell(display.figure("velocity", r.velocity_m_s, units),
+                 tone="watch" if r.velocity_m_s > r.velocity_limit * 1.001 else ""),
+            Cell(display.figure("friction", r.friction_pa_m, units),
+                 tone="watch" if r.friction_pa_m > limit * 1.001 else ""),
+            Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units)),
+            Cell(display.figure("fine_pressure", r.loss_pa, units)),
+            Cell(display.figure("fine_pressure", r.left_pa, units)), Cell(display.figure("mass", r.mass_kg, units, 1)))))
+    return TableVM(columns, tuple(rows))
+
+
+def run_table(state: State, ducts: DuctResult) -> TableVM:
+    """Terminals by rising surplus: the index run first."""
+    units = state.show.units
+    pressure = display.unit("pressure", units)
+    columns = (Column("To", width=58, left=True), Column("Room", width=110, left=True, stretch=True),
+               Column("", display.unit("room_flow", units), 48), Column("Run", pressure, 56),
+               Column("Surplus", pressure, 112), Column("Blade", "°", 64))
+    greatest = max((t.surplus_pa for t in ducts.terminals), default=1.0) or 1.0
+    rows = []
+    for t in sorted(ducts.terminals, key=lambda t: (t.surplus_pa, t.label)):
+        room = find(state.project.rooms, t.room_id)
+        open_blade = t.surplus_pa < 0.05
+        angle = "open" if open_blade else display.DASH if t.damper.angle_deg is None else f"{t.damper.angle_deg:.0f}"
+        rows.append(Row("terminal", t.terminal_id, (
+            Cell(t.label, tone="garnet" if t is ducts.index else ""), Cell(room.name, tone="faint"),
+            Cell(display.figure("room_flow", t.flow_m3s, units)), Cell(display.figure("pressure", t.run_pa, units)),
+            Cell(display.figure("pressure", t.surplus_pa, units), bar=t.surplus_pa / greatest),
+            Cell(angle, tone="garnet" if open_blade else "watch" if t.damper.angle_deg is None or
+                 t.damper.angle_deg > 55 else ""))))
+    return TableVM(columns, tuple(rows))
+
+
+def fan_table(state: State, fan: FanResult) -> TableVM:
+    units = state.show.units
+    columns = (Column("", width=26, left=True), Column("Fan", width=170, left=True, stretch=True),
+               Column("Electric power", display.unit("shaft_power", units), 190), Column("Efficiency", "%", 84),
+               Column("Speed", "rpm", 76), Column("From stall", "%", 84), Column("Sound", "dB", 66),
+               Column("Specific", "kW/(m³/s)", 110))
+    able = [c for c in fan.candidates if c.point]
+    greatest = max((c.point.electric_w for c in able), default=1.0)
+    rows = []
+    for place, c in enumerate(fan.candidates, 1):
+        name = f"{c.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(c.wheel_m, units)}, {c.fan_id}"
+        if c.point is None:
+            rows.append(Row("fan", c.fan_id, (Cell("–", tone="faint"), Cell(name, tone="faint"), *[Cell("")] * 5,
+                                              Cell(c.reason, italic=True, tone="faint", span=True))))
+            continue
+        rows.append(Row("fan", c.fan_id, (
+            Cell(str(place), tone="faint"), Cell(name),
+            Cell(display.figure("shaft_power", c.point.electric_w, units), bar=c.point.electric_w / greatest),
+            Cell(f"{c.point.efficiency * 100:.0f}"), Cell(f"{c.speed_rpm:.0f}"), Cell(f"{c.point.from_stall * 100:.0f}"),
+            Cell(f"{c.point.sound_db:.0f}"), Cell(display.figure("specific_fan_power", c.point.specific_w_m3s, units)))))
+    return TableVM(columns, tuple(rows))
+
+
+def room_flows(state: State, fan: FanResult, ducts: DuctResult) -> TableVM:
+    """What each room gets with this fan at its speed: all flows move with the operating point."""
+    units = state.show.units
+    share = fan.point.flow_m3s / fan.wanted_m3s if fan.point else float("nan")
+    symbol = display.unit("room_flow", units)
+    columns = (Column("To", width=70, left=True), Column("Room", width=160, left=True, stretch=True),
+               Column("Design", symbol, 110), Column("With this fan", symbol, 130), Column("Difference", "%", 110))
+    return TableVM(columns, tuple(Row("terminal", t.terminal_id, (
+        Cell(t.label), Cell(find(state.project.rooms, t.room_id).name, tone="faint"),
+        Cell(display.figure("room_flow", t.flow_m3s, units)), Cell(display.figure("room_flow", t.flow_m3s * share, units)),
+        Cell(display.number((share - 1) * 100, 0), tone="watch" if abs(share - 1) > 0.05 else "")))
+        for t in ducts.terminals))

@@ -1,0 +1,116 @@
+"""Building: the plan with rooms, and the table of all rooms."""
+
+from PySide6.QtGui import QColor
+
+from garnetfin.project.edits.rooms import AddWindow
+from garnetfin.project.lookup import find, walls_of
+from garnetfin import display
+from garnetfin.ui.frame.controls import ToolButton
+from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
+from garnetfin.ui.frame.table import Table
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.canvas import PlanCanvas
+from garnetfin.ui.session import Session, State
+from garnetfin.ui.theme import map_colour, mix, theme
+from garnetfin.ui.view_models.rooms import FAMILIES, family
+from garnetfin.ui.view_models.tables import room_table
+from garnetfin.ui.views.base import View
+
+EXPOSURES = (("No outside wall", 0.0), ("One side", 0.35), ("Two sides", 0.7), ("Three or more", 1.0))
+
+
+class BuildingView(View):
+    HINT = "Click a room or a window; Shift adds. Type in the card or in any cell. Wheel zooms, middle button pans."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.colour_by = "use"
+        self.select_tool = ToolButton("select", "Select (Esc)", checkable=True)
+        self.select_tool.setChecked(True)
+        self.select_tool.clicked.connect(lambda: self.select_tool.setChecked(True))
+        self.fit_tool = ToolButton("find", "Show the whole plan (F)")
+        self.window_tool = ToolButton("window", "Add a window to the selected room’s longest outside wall")
+        self.undo_tool = ToolButton("undo", "Undo (Ctrl+Z)")
+        for tool in (self.select_tool, self.fit_tool, self.window_tool, self.undo_tool):
+            self.tools.add(tool)
+        self.fit_tool.clicked.connect(lambda: self.plan.fit())
+        self.window_tool.clicked.connect(self._add_window)
+        self.undo_tool.clicked.connect(session.undo)
+        self.strip = self.tools.add_strip("Colour by", (("use", "Use"), ("exposure", "Exposure"), ("load", "Cooling W/m²")),
+                                          self._colour)
+        self.plan = PlanCanvas()
+        self.plan.picked.connect(self.pick)
+        self.table = Table()
+        self.table.picked.connect(self.pick)
+        self.table.intent.connect(self.intent)
+        self.table.refused.connect(self.refused)
+        self.drawer = Drawer((("Rooms", self.table),))
+        self.set_main(MainAndDrawer(self.plan, self.drawer, 228))
+
+    def render_state(self, state: State) -> None:
+        self.plan.legend = self._legend()
+        self.plan.render_state(state, self._style(state), state.show.level_id)
+        self.table.render_vm(room_table(state), state.selection.of("room"), state.show.units)
+        self.drawer.set_note("Double click or type in a cell; Ctrl C copies for a spreadsheet")
+        self.undo_tool.setEnabled(bool(self.session.undo_label))
+        self.window_tool.setEnabled(bool(self._outside_walls(state)) and bool(state.project.glazings))
+        level = find(state.project.levels, state.show.level_id)
+        self.tools.note.set_words(f"{level.name} level" if level else "")
+
+    def _legend(self) -> tuple:
+        if self.colour_by == "use":
+            unheated = (lambda p, box: layers.paint_hatched_box(p, box), "Unheated")
+            return (*((theme.use_fill(key), label) for key, (label, _) in FAMILIES.items()), unheated)
+        if self.colour_by == "exposure":
+            return tuple((_exposed(share), label) for label, share in EXPOSURES)
+        return tuple((map_colour("amount", w / 100), f"{w} W/m²") for w in (0, 25, 50, 75, 100))
+
+    def _style(self, state: State) -> layers.PlanStyle:
+        project, units = state.project, state.show.units
+        fills: dict[str, QColor] = {}
+        lines, hatched = {}, set()
+        for room in project.rooms:
+            found = state.results.room(room.id) if state.results else None
+            area = display.with_unit("area", found.figures.area_m2.figure, units) if found else ""
+            if not room.system_id:
+                hatched.add(room.id)
+                fills[room.id] = theme.colour("paper")
+                lines[room.id] = (room.number, room.name, f"{area} · unheated")
+                continue
+            lines[room.id] = (room.number, room.name, area)
+            if self.colour_by == "use":
+                fills[room.id] = theme.use_fill(family(room.use_id))
+            elif self.colour_by == "exposure":
+                sides = {round(w.facing_deg) for w in walls_of(project.walls, room.id) if w.outside}
+                fills[room.id] = _exposed(EXPOSURES[min(len(sides), 3)][1])
+            elif found:
+                density = found.peak_w / found.figures.area_m2.figure
+                lines[room.id] = (room.number, room.name, display.with_unit("power_density", density, units, 0))
+                fills[room.id] = mix(map_colour("amount", density / 100), theme.colour("sheet"), 0.35)
+        return layers.PlanStyle(fills, lines, frozenset(hatched), units=units)
+
+    def _colour(self, key: str) -> None:
+        self.colour_by = key
+        self.session.changed.emit()
+
+    def _outside_walls(self, state: State) -> list:
+        ids = state.selection.of("room")
+        return [w for i in ids[:1] for w in walls_of(state.project.walls, i) if w.outside]
+
+    def _add_window(self) -> None:
+        state = self.session.state
+        walls = self._outside_walls(state)
+        if walls:
+            free = max(walls, key=lambda w: w.length_m - sum(o.width_m for o in w.openings))
+            before = {o.id for o in free.openings}
+            self.intent.emit(AddWindow(free.id, state.project.glazings[0].id))
+            after = find(self.session.project.walls, free.id)
+            new = [o.id for o in after.openings if o.id not in before]
+            if new:
+                self.session.select("opening", f"{free.id}/{new[0]}")
+
+
+def _exposed(share: float) -> QColor:
+    return mix(theme.colour("sheet"), theme.colour("glass"), 0.15 + 0.55 * share)
+
+

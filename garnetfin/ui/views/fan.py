@@ -1,0 +1,165 @@
+"""Fan: curves with the operating point, a speed slider, candidates, what the rooms get."""
+
+from itertools import count
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+
+from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+from garnetfin.project.values import Pinned, Rule
+from garnetfin import display
+from garnetfin.ui.charts.base import ticks, words
+from garnetfin.ui.charts.fan import FanChart
+from garnetfin.ui.frame.controls import ToolButton
+from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
+from garnetfin.ui.frame.table import Table
+from garnetfin.ui.session import Session, State
+from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models import charts
+from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows
+from garnetfin.ui.views.base import Nothing, View
+
+_gestures = count(1)
+
+
+class SpeedSlider(QWidget):
+    """Pull the speed; each pull is one step of undo."""
+
+    moved = Signal(float, int)
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setFixedHeight(58)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("Fan speed")
+        self.low, self.high, self.speed, self.note = 500.0, 1500.0, 1000.0, ""
+        self._gesture = 0
+
+    def set_range(self, low: float, high: float, speed: float, note: str) -> None:
+        self.low, self.high, self.speed, self.note = low, high, speed, note
+        self.setAccessibleDescription(f"{speed:.0f} rpm of {low:.0f} to {high:.0f}")
+        self.update()
+
+    def _track(self) -> QRectF:
+        return QRectF(196, 22, min(380.0, self.width() * 0.4), 3)
+
+    def at(self, speed: float) -> float:
+        track = self._track()
+        return track.left() + (min(max(speed, self.low), self.high) - self.low) / (self.high - self.low) * track.width()
+
+    def paintEvent(self, event) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        c, track = theme.colour, self._track()
+        p.fillRect(self.rect(), c("paper"))
+        words(p, QPointF(60, 23), "Speed", "ink", 12.5, 500, "left")
+        words(p, QPointF(104, 23), f"{self.speed:.0f}", "garnet", 13, 600, "left")
+        words(p, QPointF(142, 24), "rpm", "faint", 11, side="left")
+        p.fillRect(track, c("rule"))
+        p.fillRect(QRectF(track.left(), track.top(), self.at(self.speed) - track.left(), 3), c("garnet"))
+        for value in ticks(self.low, self.high, 6):
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(self.at(value), 34), QPointF(self.at(value), 38))
+            words(p, QPointF(self.at(value), 46), display.number(value))
+        p.setPen(QPen(c("garnet"), 2))
+        p.setBrush(c("sheet"))
+        p.drawEllipse(QPointF(self.at(self.speed), 23.5), 7, 7)
+        if self.hasFocus():
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
+            p.drawEllipse(QPointF(self.at(self.speed), 23.5), 10, 10)
+        words(p, QPointF(track.right() + 28, 23), self.note, "faint", 11.5, side="left")
+
+    def _move(self, x: float) -> None:
+        track = self._track()
+        share = min(1.0, max(0.0, (x - track.left()) / track.width()))
+        self.moved.emit(round(self.low + share * (self.high - self.low)), self._gesture)
+
+    def mousePressEvent(self, event) -> None:
+        if self._track().adjusted(-10, -16, 10, 16).contains(event.position()):
+            self._gesture = next(_gestures)
+            self._move(event.position().x())
+
+    def mouseMoveEvent(self, event) -> None:
+        if self._gesture:
+            self._move(event.position().x())
+
+    def mouseReleaseEvent(self, event) -> None:
+        self._gesture = 0
+
+    def keyPressEvent(self, event) -> None:
+        step = {Qt.Key.Key_Right: 10, Qt.Key.Key_Left: -10, Qt.Key.Key_PageUp: 50, Qt.Key.Key_PageDown: -50}.get(event.key())
+        if step:
+            self.moved.emit(round(min(self.high, max(self.low, self.speed + step))), 0)
+        else:
+            super().keyPressEvent(event)
+
+
+class FanView(View):
+    HINT = "Pull the speed to pin it; a double click on a candidate chooses that fan."
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.rule_tool = ToolButton("fan", "Fan and speed back to the rule")
+        self.rule_tool.clicked.connect(self._by_rule)
+        self.tools.add(self.rule_tool)
+        self.tools.add_words("Total pressure at the density of the place")
+        self.chart, self.slider = FanChart(), SpeedSlider()
+        self.slider.moved.connect(self._speed)
+        main = QWidget()
+        column = QVBoxLayout(main)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.chart, 1)
+        column.addWidget(self.slider)
+        self._nothing = Nothing()
+        self._stack = QStackedWidget()
+        self._stack.addWidget(main)
+        self._stack.addWidget(self._nothing)
+        self.candidates, self.rooms = Table(row_height=26), Table()
+        self.candidates.doubleClicked.connect(self._choose)
+        self.rooms.picked.connect(self.pick)
+        self.drawer = Drawer((("Candidates", self.candidates), ("Rooms with this fan", self.rooms)))
+        self.set_main(MainAndDrawer(self._stack, self.drawer, 216))
+
+    def render_state(self, state: State) -> None:
+        fan = state.results.fans.get(state.show.system_id) if state.results else None
+        if not isinstance(fan, FanResult):
+            self._nothing.say(fan)
+            self._stack.setCurrentWidget(self._nothing)
+            self.candidates.render_vm(TableVM((), ()), (), state.show.units)
+            return
+        self.candidates.render_vm(fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (),
+                                  state.show.units)
+        self.drawer.set_note("ranked by electric power at the duty")
+        self.tools.note.set_words(
+            f"{display.with_unit('density', state.results.air[fan.system_id].density_kg_m3, state.show.units)} · duty "
+            f"{display.with_unit('system_flow', fan.wanted_m3s, state.show.units)}, "
+            f"{display.with_unit('pressure', fan.wanted_pa, state.show.units)}")
+        if isinstance(fan.chosen, Missing):
+            self._nothing.say(fan.chosen)
+            self._stack.setCurrentWidget(self._nothing)
+            return
+        self._stack.setCurrentIndex(0)
+        self.chart.render_vm(charts.fan_chart(state, fan))
+        model = fan.curve.model
+        share = fan.point.flow_m3s / fan.wanted_m3s - 1
+        note = "by rule: every room gets its flow" if fan.speed_origin == "rule" else (
+            f"pinned: every room gets {'+' if share >= 0 else display.MINUS}{abs(share) * 100:.0f} % of its flow")
+        self.slider.set_range(model.min_rpm, model.max_rpm, fan.chosen.speed_rpm, note)
+        ducts = state.results.ducts[fan.system_id]
+        if isinstance(ducts, DuctResult):
+            self.rooms.render_vm(room_flows(state, fan, ducts), state.selection.of("terminal"), state.show.units)
+
+    def _speed(self, rpm: float, gesture: int) -> None:
+        self.session.do(SetSystemValue(self.session.show.system_id, "fan_rpm", Pinned(value=rpm)), gesture)
+
+    def _by_rule(self) -> None:
+        self.intent.emit(ChooseFan(self.session.show.system_id, ""))
+        self.intent.emit(SetSystemValue(self.session.show.system_id, "fan_rpm", Rule()))
+
+    def _choose(self, index) -> None:
+        self.intent.emit(ChooseFan(self.session.show.system_id, self.candidates.model_.vm.rows[index.row()].id))
