@@ -18,8 +18,8 @@ import weather  # noqa: E402
 from garnetfin.core.tables import room_use  # noqa: E402
 from garnetfin.engine.memo import Memo  # noqa: E402
 from garnetfin.engine.run import run  # noqa: E402
-from garnetfin.project.ducts import DuctPoint, Segment  # noqa: E402
-from garnetfin.project.edits.ducts import DrawRun, SetFlexible  # noqa: E402
+from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment  # noqa: E402
+from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
 from garnetfin.project.spaces import (  # noqa: E402
     CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall)
@@ -271,7 +271,13 @@ def _letters(project: Project) -> Project:
 
 
 def fit_obstacles(project: Project) -> Project:
-    """As an engineer would: take the mend wherever a branch meets a tray or a sleeve; beam B1 is left to be found."""
+    """As an engineer would: what passes the sleeves of the hall's edge is 450 x 100, and the mend is taken wherever
+    a branch meets a tray; beam B1 is left to be found."""
+    results = run(project, Memo())
+    sleeved = tuple(f.object_id for f in results.findings if f.code == "height" and "B3" in f.title)
+    project = SetSize(sleeved, PinnedSize(shape="rectangular", width_m=0.45, height_m=0.1)).apply(project)
+    project = structs.replace(project, segments=tuple(
+        structs.replace(s, role="branch") if s.id in sleeved else s for s in project.segments))
     for _ in range(4):
         mends = [f.mends[0].command for f in run(project, Memo()).findings
                  if f.code == "height" and f.mends and "B1" not in f.title]

@@ -45,7 +45,7 @@ def sun_days(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> 
     starts = [pd.Timestamp(year=2021, month=m, day=21, tz="UTC") for m in range(1, 13)]
     times = pd.DatetimeIndex(np.concatenate([(s + minutes).values for s in starts]), tz="UTC")
     found = solarposition.get_solarposition(times, latitude_deg, longitude_deg)
-    days = np.array([s.dayofyear for s in starts])
+    days = np.array([s.day_of_year for s in starts])
     e0 = irradiance.get_extra_radiation(days, method="spencer", solar_constant=1367.0)
     return SunDays(np.radians(found["elevation"].to_numpy()).reshape(12, SAMPLES),
                    np.radians(found["azimuth"].to_numpy()).reshape(12, SAMPLES), np.asarray(e0, float))

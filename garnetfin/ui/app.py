@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 from garnetfin.ui import theme as looks
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.session import Session
+from garnetfin.ui.focus import watch
 from garnetfin.ui.theme import theme
 
 
@@ -19,6 +20,7 @@ def make_app() -> QApplication:
     app = QApplication.instance() or QApplication(sys.argv[:1])
     app.setApplicationName("garnetfin")
     app.setOrganizationName("garnetfin")
+    watch(app)
     looks.load_fonts()
     looks.apply(app)
     app.setWindowIcon(looks.icon("garnetfin", theme.colour("garnet")))

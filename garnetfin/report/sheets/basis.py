@@ -1,6 +1,7 @@
 """Basis of design: place, design days, build-ups, assumptions."""
 
 from garnetfin import display
+from garnetfin.core.tables import materials
 from garnetfin.core.units import System
 from garnetfin.engine.results import Missing, Results
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
@@ -29,7 +30,7 @@ def basis(results: Results, units: System) -> list[Block]:
               for name, m in zip(display.MONTHS, site.months)))]
     blocks += [Heading("Build-ups and glass", 3), TableBlock(
         (Col("Name", width=2, left=True), Col("Layers from inside to outside", width=5, left=True)),
-        tuple((b.name, ", ".join(f"{layer.name or layer.material.replace('_', ' ')} {layer.thickness_m * 1000:.0f} mm"
+        tuple((b.name, ", ".join(f"{layer.name or materials()[layer.material].name.lower()} {layer.thickness_m * 1000:g} mm"
                                  if layer.material else f"{layer.name or 'air gap'} {layer.resistance_m2k_w:.2f} m²K/W"
                                  for layer in b.layers)) for b in project.build_ups) + tuple(
             (g.name, f"U {show('u_value', g.u_w_m2k, units)} whole window, g {g.g:.2f} glass, frame {g.frame_share:.0%}")

@@ -12,6 +12,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, Q
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin import display
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 
 
@@ -78,7 +79,7 @@ class Chart(QWidget):
         p.fillRect(self.rect(), theme.colour(self.background))
         if self.vm is not None:
             self.paint_chart(p)
-        if self.hasFocus():
+        if ringed(self):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(theme.colour("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
@@ -162,5 +163,10 @@ class Labels:
                 return False
             box = QRectF(around.x() + 7, around.y() - height / 2, width, height)
         self._taken.append(box)
+        font = theme.font(px, weight)
+        path = QPainterPath()
+        path.addText(box.left(), box.center().y() + (metrics.ascent() - metrics.descent()) / 2, font, text)
+        p.strokePath(path, QPen(theme.colour("paper"), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap,
+                                Qt.PenJoinStyle.RoundJoin))
         words(p, QPointF(box.left(), box.center().y()), text, colour, px, weight, "left")
         return True

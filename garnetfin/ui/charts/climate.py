@@ -74,7 +74,7 @@ class MonthDays(Chart):
             polyline(p, [(a, y(v)) for a, v in zip(hours, month.wet)], c("supply"), 1.5)
             top = max(range(24), key=lambda h: month.sun[h])
             middle = min(max(hours[top], box.left() + 26), box.right() - 26)
-            words(p, QPointF(middle, max(box.top() + 8, sun(month.sun[top]) - 8)), month.facade, "return", 10.5, 500)
+            words(p, QPointF(middle, box.top() + 10), month.facade, "return", 10.5, 500)
             if i % 6 == 5:
                 for value in range(300, int(most) + 1, 300) if vm.sun_unit == "W/m²" else range(100, int(most) + 1, 100):
                     words(p, QPointF(box.right() + 6, sun(value)), str(value), "return", 10.5, side="left")

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words, x_axis, y_axis
@@ -70,7 +70,7 @@ class PressureStair(Chart):
                            QPointF(left - 48, unit_y(0))])
         path = QPainterPath()
         path.addPolygon(wedge)
-        p.fillPath(path, c("return_fill"))
+        p.fillPath(path, c("band"))
         y_axis(p, y, left, x.end, 6, vm.digits)
         p.setPen(QPen(c("ink"), 1.2))
         p.drawLine(QPointF(left, y(0)), QPointF(x.end, y(0)))
@@ -84,6 +84,7 @@ class PressureStair(Chart):
             polyline(p, line, colour, 2.6 if index else 2.4 if chosen else 1.0,
                      Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine)
         labels = Labels()
+        self._remark(p, x, y, labels)
         for route in reversed(ranked):
             a, b = route.corners[-1]
             at = QPointF(x(a), y(b))
@@ -97,7 +98,6 @@ class PressureStair(Chart):
             index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
             labels.place(p, QPointF(x(a), y(b)), route.label, "garnet" if index else "supply",
                          10.5 if not chosen else 11.5, 600 if index or chosen else 400, must=index or chosen)
-        self._remark(p, x, y, labels)
         self._legend(p, bottom + 50)
 
     def _unit(self, p: QPainter, y: Scale, left: float, right: float) -> None:
@@ -138,9 +138,10 @@ class PressureStair(Chart):
         line.append((right, y(level)))
         polyline(p, line, c("ink"), 1.6)
         for name, mark, middle, pa in marks:
-            side = "left" if mark < (left + right) / 2 else "right"
-            words(p, QPointF(mark + 5 if side == "left" else mark - 5, middle), f"{name} {display.number(pa, vm.digits)}",
-                  "faint", 10.5, side=side)
+            text = f"{name} {display.number(pa, vm.digits)}"
+            # Left of a drop the stair is empty; the first steps have no room there.
+            fits = mark - 8 - QFontMetricsF(theme.font(10.5)).horizontalAdvance(text) > left
+            words(p, QPointF(mark - 5 if fits else mark + 5, middle), text, "faint", 10.5, side="right" if fits else "left")
         words(p, QPointF((left + right) / 2, self.height() - self.FOOT + 18), "unit")
 
     def _remark(self, p: QPainter, x: Scale, y: Scale, labels: Labels) -> None:
@@ -150,10 +151,15 @@ class PressureStair(Chart):
             return
         a, b = route.corners[-1]
         polyline(p, [(x(a), y(b)), (x(a), y(0))], theme.colour("supply"), 1.2, Qt.PenStyle.DotLine)
-        side = "right" if x(a) > (x.start + x.end) / 2 else "left"
+        side = "right" if x(a) - x.start > 124 else "left"
         at = x(a) - 9 if side == "right" else x(a) + 9
-        words(p, QPointF(at, y(b / 2) - 8), f"{display.number(b, vm.digits)} {vm.unit} to spare", "supply", 11.5, 600, side)
-        words(p, QPointF(at, y(b / 2) + 7), "its damper takes it", "faint", 11, side=side)
+        # Low down, where few paths run; the words stand on paper so that lines do not cross them.
+        low = y(0) - 30
+        box = QRectF(at - 112 if side == "right" else at - 2, low - 9, 114, 32)
+        labels.block(box)
+        p.fillRect(box, theme.colour("paper"))
+        words(p, QPointF(at, low), f"{display.number(b, vm.digits)} {vm.unit} to spare", "supply", 11.5, 600, side)
+        words(p, QPointF(at, low + 15), "its damper takes it", "faint", 11, side=side)
 
     def _legend(self, p: QPainter, y: float) -> None:
         c, x = theme.colour, 44.0

@@ -1,7 +1,7 @@
 """The card at the right: headline figures and sections of what is selected. Sections are reused while they fit."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QFontMetricsF, QPainter, QPalette, QPen, QPolygonF
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from garnetfin.core.units import System
@@ -11,6 +11,7 @@ from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.values import Rule
 from garnetfin.ui.frame.controls import LinkText, TextButton
 from garnetfin.ui.frame.field import ValueField, paint_mark
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import card as vms
 from garnetfin.ui.view_models.edits import command_for
@@ -134,12 +135,12 @@ class CauseBarsPart(_Part):
     STEP = 24
 
     def wanted_height(self) -> float:
-        return self.HEAD + len(self.vm.rows) * self.STEP + 30
+        return self.HEAD + len(self.vm.rows) * self.STEP + 36
 
     def paint_body(self, p: QPainter) -> None:
         c, width = theme.colour, self.width()
         middle, reach = width * 0.5, width * 0.5 - 34
-        bottom = self.HEAD + len(self.vm.rows) * self.STEP
+        bottom = self.HEAD + len(self.vm.rows) * self.STEP + 5
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(middle, self.HEAD + 8), QPointF(middle, bottom))
         for i, row in enumerate(self.vm.rows):
@@ -286,7 +287,7 @@ class LadderPart(_Part):
             p.setPen(QPen(c("garnet"), 1.2))
             p.setBrush(c("garnet_tint"))
             p.drawRoundedRect(QRectF(-0.5 + 1, y - 1, self.width() - 2, self.STEP - 1), 4, 4)
-        if self.hasFocus() and i == self._at:
+        if ringed(self) and i == self._at:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(QRectF(2, y, self.width() - 4, self.STEP - 3))
@@ -526,7 +527,8 @@ class _Top(QWidget):
                 h.unit, Qt.TextElideMode.ElideRight, max(20.0, x + step - at + (20 if i == len(vm.headlines) - 1 else 0))))
             p.setFont(theme.font(10.5))
             p.setPen(tone if h.tone else c("faint"))
-            p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(h.reason, Qt.TextElideMode.ElideRight, step - 3))
+            room = width - x if i == len(vm.headlines) - 1 else step - 3
+            p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(h.reason, Qt.TextElideMode.ElideRight, room))
 
 
 class Card(QScrollArea):
@@ -544,8 +546,11 @@ class Card(QScrollArea):
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         self.setAccessibleName("Card")
         self._inside = QWidget()
+        for part in (self.viewport(), self._inside):
+            part.setBackgroundRole(QPalette.ColorRole.Base)
+            part.setAutoFillBackground(True)
         self._column = QVBoxLayout(self._inside)
-        self._column.setContentsMargins(MARGIN, 0, MARGIN, 8)
+        self._column.setContentsMargins(MARGIN, 0, MARGIN - 8, 8)
         self._column.setSpacing(0)
         self._top = _Top()
         self._column.addWidget(self._top)
@@ -591,12 +596,6 @@ class Card(QScrollArea):
 
     def part(self, kind: type) -> _Part:
         return next(p for p in self.parts if isinstance(p, kind))
-
-    def paintEvent(self, event) -> None:
-        p = QPainter(self.viewport())
-        p.fillRect(self.viewport().rect(), theme.colour("sheet"))
-        p.setPen(QPen(theme.colour("rule"), 1))
-        p.drawLine(QPointF(0.5, 0), QPointF(0.5, self.height()))
 
     def _on_foot(self) -> None:
         self.intent.emit(command_for(self.vm.foot[1], ""))

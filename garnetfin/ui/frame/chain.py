@@ -4,6 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chain import ChainVM, LinkVM
 
@@ -60,7 +61,7 @@ class ChainBand(QWidget):
         self._paint_system(p)
         for i, link in enumerate(self._vm.links):
             self._paint_link(p, i, link)
-        if self.hasFocus():
+        if ringed(self):
             active = [k.name for k in self._vm.links].index(self._vm.active)
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))

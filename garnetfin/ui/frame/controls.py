@@ -7,11 +7,12 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from garnetfin.ui import theme as looks
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 
 
 def _focus_ring(widget: QWidget, p: QPainter, box: QRectF) -> None:
-    if widget.hasFocus():
+    if ringed(widget):
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(theme.colour("garnet"), 1, Qt.PenStyle.DotLine))
         p.drawRoundedRect(box.adjusted(1.5, 1.5, -1.5, -1.5), 3, 3)

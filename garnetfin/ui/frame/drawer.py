@@ -4,6 +4,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QSplitter, QSplitterHandle, QStackedWidget, QVBoxLayout, QWidget
 
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 
 
@@ -43,7 +44,7 @@ class _Head(QWidget):
             p.drawText(QPointF(box.left(), 20), words)
             if now and len(self.tabs) > 1:
                 p.fillRect(QRectF(box.left(), 25, box.width(), 2), c("garnet"))
-        if self.hasFocus():
+        if ringed(self):
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(self.box_of(self.now).adjusted(-4, 3, 4, -3))
         p.setFont(theme.font(11.5))

@@ -52,6 +52,7 @@ class ValueField(QWidget):
             self.edit = QLineEdit(self)
             self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
             self.edit.setFrame(False)
+            self.edit.setStyleSheet("background: transparent;")
             self.edit.editingFinished.connect(self._on_typed)
             self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             self.edit.customContextMenuRequested.connect(self._menu)

@@ -81,6 +81,7 @@ class Finder(QLineEdit):
         self.setPlaceholderText("Find or do …")
         self.setFixedSize(230, 20)
         self.setFrame(False)
+        self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setTextMargins(22, 0, 44, 0)
         self.setAccessibleName("Find or do")
         self.setToolTip("Find rooms, ducts, terminals; do commands (Ctrl+K)")

@@ -5,6 +5,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QWidget
 
 from garnetfin.ui.frame.controls import LinkText, Words
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 
 
@@ -39,7 +40,7 @@ class _Item(QAbstractButton):
             p.drawPolyline([QPointF(x, 10), QPointF(x + 4, 14), QPointF(x + 8, 10)])
         p.setPen(QPen(theme.colour("rule"), 1))
         p.drawLine(self.width() - 1, 5, self.width() - 1, 18)
-        if self.hasFocus():
+        if ringed(self):
             p.setPen(QPen(theme.colour("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(self.rect().adjusted(5, 3, -6, -4))
 

@@ -178,8 +178,8 @@ class Table(QTableView):
         self.setItemDelegate(_Delegate(self))
         self.setHorizontalHeader(_Head(self))
         self.verticalHeader().hide()
-        self.verticalHeader().setDefaultSectionSize(self.row_height)
         self.verticalHeader().setMinimumSectionSize(12)
+        self.verticalHeader().setDefaultSectionSize(self.row_height)
         self.setShowGrid(False)
         self.setFrameShape(QTableView.Shape.NoFrame)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
@@ -215,9 +215,11 @@ class Table(QTableView):
         columns = self.model_.vm.columns
         width = self.viewport().width()
         rest = width - sum(theme.px(c.width) for c in columns)
-        stretching = sum(c.stretch for c in columns)
+        # Without a column that stretches all of them share what is left.
+        everywhere = not any(c.stretch for c in columns)
+        stretching = len(columns) if everywhere else sum(c.stretch for c in columns)
         for i, column in enumerate(columns):
-            extra = rest / stretching if column.stretch and rest > 0 and stretching else 0
+            extra = rest / stretching if (column.stretch or everywhere) and rest > 0 else 0
             self.setColumnWidth(i, round(theme.px(column.width) + extra))
 
     def resizeEvent(self, event) -> None:

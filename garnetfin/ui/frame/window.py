@@ -80,6 +80,7 @@ class MainWindow(QMainWindow):
         self._refresh = QTimer(self, singleShot=True, interval=0)
         self._refresh.timeout.connect(self.refresh)
         self._show_start(True)
+        self.chain.setFocus()
 
     # -- building ------------------------------------------------------------------------------------------------
     def _lay_out(self, bar: QMenuBar) -> None:

@@ -9,9 +9,10 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.session import Selection, State
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 
-MARGIN = 46.0
+MARGIN = 58.0
 NEAR_PX = 7.0
 
 
@@ -72,10 +73,10 @@ class PlanCanvas(QWidget):
         if box.isEmpty() or self.width() < 50:
             return
         margin = 6.0 if self._still else MARGIN
-        foot = 0.0 if self._still else 34.0
-        self._scale = min((self.width() - 2 * margin) / box.width(), (self.height() - 1.4 * margin - foot) / box.height())
+        top, foot = (6.0, 6.0) if self._still else (20.0, 52.0)
+        self._scale = min((self.width() - 2 * margin) / box.width(), (self.height() - top - foot) / box.height())
         self._scale = max(self._scale, 1.0)
-        self._middle = QPointF(box.center().x(), box.center().y() - foot / 2 / self._scale)
+        self._middle = QPointF(box.center().x(), box.center().y() - (foot - top) / 2 / self._scale)
         self._fitted = True
         self.update()
 
@@ -108,7 +109,7 @@ class PlanCanvas(QWidget):
         p.fillRect(self.rect(), theme.colour("paper"))
         if self._state is not None:
             self.paint(p)
-        if self.hasFocus() and not self._still:
+        if ringed(self) and not self._still:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(layers.pen(theme.colour("garnet"), 1.0, Qt.PenStyle.DotLine))
             p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
@@ -117,14 +118,15 @@ class PlanCanvas(QWidget):
         state, m, level, style = self._state, self.map, self._level, self._style
         project = state.project
         layers.paint_rooms(p, m, project, level, style)
-        layers.paint_marks(p, m, project, level)
+        layers.paint_marks(p, m, project, level, style.compact)
         if not self._still and not style.ducts:
             layers.paint_room_labels(p, m, project, level, style)
-        layers.paint_walls(p, m, project, level)
+        layers.paint_walls(p, m, project, level, not style.compact)
         if style.ducts:
             layers.paint_obstacles(p, m, project, level)
-            layers.paint_room_labels(p, m, project, level, style)
             ducts = self.ducts
+            taken = layers.duct_shadow(m, project, ducts, level) if ducts is not None else None
+            layers.paint_room_labels(p, m, project, level, style, taken)
             flows = {}
             if ducts is not None:
                 layers.paint_ducts(p, m, project, ducts, level, style, state.selection)

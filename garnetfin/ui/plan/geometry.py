@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import atan2, cos, degrees, hypot, pi, sin
+from math import cos, hypot, pi, sin
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
@@ -39,15 +39,11 @@ def path_of(outline: tuple[Point, ...]) -> QPainterPath:
     return path
 
 
-def label_point(outline: tuple[Point, ...]) -> Point:
-    """The middle of the largest upright rectangle between corners: a quiet place for a label in any outline."""
-    return _label_point(outline)
-
-
 @lru_cache(maxsize=2048)
-def _label_point(outline: tuple[Point, ...]) -> Point:
+def label_box(outline: tuple[Point, ...]) -> tuple[float, float, float, float]:
+    """The largest upright rectangle between corners (x0, y0, x1, y1): a quiet place for a label in any outline."""
     xs, ys = sorted({p[0] for p in outline}), sorted({p[1] for p in outline})
-    shape, best, at = polygon(outline), -1.0, outline[0]
+    shape, best, found = polygon(outline), -1.0, (*outline[0], *outline[0])
     for i, x0 in enumerate(xs):
         for x1 in xs[i + 1:]:
             for j, y0 in enumerate(ys):
@@ -56,8 +52,8 @@ def _label_point(outline: tuple[Point, ...]) -> Point:
                     if size > best and all(shape.containsPoint(QPointF(
                             x0 + fx * (x1 - x0), y0 + fy * (y1 - y0)), Qt.FillRule.OddEvenFill)
                             for fx in (0.03, 0.5, 0.97) for fy in (0.03, 0.5, 0.97)):
-                        best, at = size, ((x0 + x1) / 2, (y0 + y1) / 2)
-    return at
+                        best, found = size, (x0, y0, x1, y1)
+    return found
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,8 +69,11 @@ class WallPaths:
     bounds: QRectF
 
 
+WIDEST_LEAF = 1.7                  # wider doors slide or lift: a gap without a swing
+
+
 def wall_paths(project: Project, level_id: str) -> WallPaths:
-    return _wall_paths(_Same(project.walls), level_id)
+    return _wall_paths(_Same(project.walls, project.rooms), level_id)
 
 
 @lru_cache(maxsize=32)
@@ -82,7 +81,8 @@ def _wall_paths(same: _Same, level_id: str) -> WallPaths:
     solid, gaps, glass, panes, doors = (QPainterPath() for _ in range(5))
     solid.setFillRule(Qt.FillRule.WindingFill)
     hits = []
-    for wall in same.items[0]:
+    walls, rooms = same.items
+    for wall in walls:
         if wall.level_id != level_id:
             continue
         (x0, y0), (x1, y1) = wall.start, wall.end
@@ -106,22 +106,26 @@ def _wall_paths(same: _Same, level_id: str) -> WallPaths:
                 for n in (-half, half, -half * 0.35, half * 0.35):
                     panes.moveTo(start[0] - uy * n, start[1] + ux * n)
                     panes.lineTo(end[0] - uy * n, end[1] + ux * n)
-            else:
-                _door(doors, start, (ux, uy), o.width_m)
+            elif o.width_m <= WIDEST_LEAF:
+                inward = label_box(find(rooms, wall.room_a).outline) if find(rooms, wall.room_a) else None
+                _door(doors, start, (ux, uy), o.width_m, inward)
         solid.addPolygon(quad(at, wall.length_m + half))
     return WallPaths(solid, gaps, glass, panes, doors, tuple(hits), solid.boundingRect())
 
 
-def _door(path: QPainterPath, hinge: Point, u: Point, width: float) -> None:
-    """A leaf standing open at a right angle, and its swing."""
+def _door(path: QPainterPath, hinge: Point, u: Point, width: float, inward: tuple | None) -> None:
+    """A leaf standing open at a right angle into the room, and its swing."""
     hx, hy = hinge
+    side = 1.0
+    if inward is not None:
+        to_room = ((inward[0] + inward[2]) / 2 - hx, (inward[1] + inward[3]) / 2 - hy)
+        side = 1.0 if -u[1] * to_room[0] + u[0] * to_room[1] >= 0 else -1.0
+    leaf = (-u[1] * side, u[0] * side)
     path.moveTo(hx, hy)
-    path.lineTo(hx - u[1] * width, hy + u[0] * width)
-    start = degrees(atan2(u[0], -u[1]))
-    steps = 12
-    for k in range(1, steps + 1):
-        a = (start - 90 * k / steps) * pi / 180
-        path.lineTo(hx + width * cos(a), hy + width * sin(a))
+    path.lineTo(hx + leaf[0] * width, hy + leaf[1] * width)
+    for k in range(1, 13):
+        a = pi / 2 * k / 12
+        path.lineTo(hx + width * (leaf[0] * cos(a) + u[0] * sin(a)), hy + width * (leaf[1] * cos(a) + u[1] * sin(a)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

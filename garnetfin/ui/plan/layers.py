@@ -9,7 +9,7 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin import display
-from garnetfin.ui.plan.geometry import duct_paths, label_point, path_of, polygon, wall_paths
+from garnetfin.ui.plan.geometry import duct_paths, label_box, path_of, polygon, wall_paths
 from garnetfin.ui.session import Selection
 from garnetfin.ui.theme import theme
 
@@ -74,10 +74,10 @@ def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, sty
             p.drawPolygon(shape)
 
 
-def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, compact: bool = False) -> None:
     c = theme.colour
     for mark in project.plan_marks:
-        if mark.level_id != level_id:
+        if mark.level_id != level_id or compact and mark.kind == "unit":
             continue
         shape = m.map(polygon(mark.outline))
         box = shape.boundingRect()
@@ -100,14 +100,14 @@ def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str) -> 
                 p.drawLine(QPointF(box.left(), y), QPointF(box.right(), y))
             p.setPen(pen(c("ink"), 1.0))
             p.drawLine(QPointF(box.center().x(), box.bottom() - 4), QPointF(box.center().x(), box.top() + 4))
-        if mark.label:
+        if mark.label and (not compact or mark.kind == "void"):
             words = mark.label
             small = theme.font(10.5)
             if QFontMetricsF(small).horizontalAdvance(words) < box.width() - 4:
                 text(p, box.center(), words, c("faint"), 10.5, halo=c("paper") if mark.kind == "void" else c("sheet"))
 
 
-def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str, doors: bool = True) -> None:
     c = theme.colour
     paths = wall_paths(project, level_id)
     p.setPen(Qt.PenStyle.NoPen)
@@ -115,7 +115,8 @@ def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str) -> 
     p.fillPath(m.map(paths.gaps), c("sheet"))
     p.fillPath(m.map(paths.glass), c("glass"))
     p.strokePath(m.map(paths.panes), pen(c("wall"), 0.8))
-    p.strokePath(m.map(paths.doors), pen(c("faint"), 0.8))
+    if doors:
+        p.strokePath(m.map(paths.doors), pen(c("faint"), 0.8))
 
 
 def paint_obstacles(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
@@ -126,55 +127,87 @@ def paint_obstacles(p: QPainter, m: QTransform, project: Project, level_id: str)
             p.drawPolygon(m.map(polygon(obstacle.outline)))
 
 
-def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle) -> None:
+def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle,
+                      taken: QPainterPath | None = None) -> None:
+    """Number, name and more in the quietest part of each room; `taken` is what labels should not lie on."""
     c = theme.colour
     for room in project.rooms:
         if room.level_id != level_id:
             continue
-        box = m.map(polygon(room.outline)).boundingRect()
-        at = m.map(QPointF(*label_point(room.outline)))
-        wide = box.width() - 8
+        x0, y0, x1, y1 = label_box(room.outline)
+        box = m.mapRect(QRectF(x0, y0, x1 - x0, y1 - y0))
         lines = style.lines.get(room.id, ())
         if style.compact:
             fill = style.fills.get(room.id)
             dark = fill is not None and fill.lightnessF() < 0.5
             for line in lines:
-                # On a field of values white carries from 42 % of the scale on; in the light theme ink before it.
-                colour = QColor("white") if dark else QColor("#23262B") if fill is not None else c("faint")
-                text(p, at, line, colour, 11.0, 500 if fill is not None else 400)
+                plain = room.id in style.hatched
+                colour = c("faint") if plain else QColor("white") if dark else QColor("#23262B")
+                text(p, box.center(), line, colour, 11.0, 400 if plain else 500,
+                     halo=c("paper") if plain else None)
             continue
-        if style.ducts:
-            at = QPointF(at.x(), box.bottom() - 22 if box.height() > 90 else at.y())
-        _room_label(p, at, wide, box.height(), lines)
+        _room_label(p, box.adjusted(5, 3, -5, -3), lines, taken)
 
 
-def _room_label(p: QPainter, at: QPointF, wide: float, high: float, lines: tuple[str, ...]) -> None:
-    """Number faint, name, then the rest; what does not fit is left out from the end, a name may take two lines."""
-    c = theme.colour
+def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainterPath | None) -> None:
+    """The fullest form of the label that fits; a name of two words may take two lines."""
     if not lines:
         return
-    number, name, *rest = (*lines, "", "")[:max(3, len(lines))]
-    metrics = QFontMetricsF(theme.font(12, 500))
-    names = [name]
-    if metrics.horizontalAdvance(name) > wide and " " in name:
-        first, _, second = name.partition(" ")
-        names = [first, second]
-    if max(metrics.horizontalAdvance(n) for n in names) > wide:
-        names, rest = [], []
-    rest = [r for r in rest if r and QFontMetricsF(theme.font(11)).horizontalAdvance(r) <= wide]
-    rows = [(number, c("faint"), 11.0, 400)] + [(n, c("ink"), 12.0, 500) for n in names] + [
-        (r, c("faint"), 11.0, 400) for r in rest]
+    c = theme.colour
+    number, name, *rest = (*lines, "")
+    more = [r for r in rest if r]
+    first, _, second = name.partition(" ")
+    broken = [first, second] if second else [name]
+
+    def rows(names: list[str], with_number: bool = True, with_more: bool = True) -> list:
+        made = [(number, c("faint"), 11.0, 400)] if with_number else []
+        made += [(n, c("ink"), 12.0, 500) for n in names]
+        return made + ([(r, c("faint"), 11.0, 400) for r in more] if with_more else [])
+
+    forms = [rows([name]), rows(broken), rows([name], with_more=False), rows(broken, with_more=False)]
+    forms += [[(" ".join((number, name, *more)), c("ink"), 11.0, 400)], [(f"{number} {name}", c("ink"), 11.0, 400)],
+              [(name, c("ink"), 10.5, 400)], [(number, c("faint"), 10.5, 400)]]
     step = theme.px(14.5)
-    while len(rows) > 1 and len(rows) * step > high - 4:
-        rows.pop()
-    if len(rows) == 1 and high < step * 2.2:
-        joined = " ".join(x for x in (number, name, *rest) if x)
-        if QFontMetricsF(theme.font(11)).horizontalAdvance(joined) <= wide:
-            rows = [(joined, c("ink"), 11.0, 400)]
-    y = at.y() - step * (len(rows) - 1) / 2
-    for words, colour, px, weight in rows:
-        text(p, QPointF(at.x(), y), words, colour, px, weight)
-        y += step
+    for form in forms:
+        width = max(QFontMetricsF(theme.font(px, weight)).horizontalAdvance(words) for words, _, px, weight in form)
+        height = step * len(form)
+        if width > box.width() or height > box.height() + 4:
+            continue
+        at = _quiet(box, width, height, taken)
+        if at is None:
+            continue
+        y = at.y() - step * (len(form) - 1) / 2
+        for words, colour, px, weight in form:
+            text(p, QPointF(at.x(), y), words, colour, px, weight)
+            y += step
+        return
+
+
+def _quiet(box: QRectF, width: float, height: float, taken: QPainterPath | None) -> QPointF | None:
+    """The place nearest the middle of the box where a label of this size lies on nothing."""
+    if taken is None or taken.isEmpty():
+        return box.center()
+    spare_x, spare_y = max(0.0, box.width() - width) / 2, max(0.0, box.height() - height) / 2
+    places = [QPointF(box.center().x() + fx * spare_x, box.center().y() + fy * spare_y)
+              for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)]
+    places.sort(key=lambda q: abs(q.x() - box.center().x()) + abs(q.y() - box.center().y()))
+    for q in places:
+        if not taken.intersects(QRectF(q.x() - width / 2 - 2, q.y() - height / 2, width + 4, height)):
+            return q
+    return None
+
+
+def duct_shadow(m: QTransform, project: Project, ducts: DuctResult, level_id: str) -> QPainterPath:
+    """All that ducts, terminals and their figures cover, in pixels."""
+    taken = m.map(duct_paths(project, ducts, level_id).union)
+    taken.setFillRule(Qt.FillRule.WindingFill)
+    for terminal in project.terminals:
+        point = find(project.duct_points, terminal.point_id)
+        if point is not None and point.level_id == level_id:
+            at = m.map(QPointF(point.x_m, point.y_m))
+            below = _leads_up(project, point)
+            taken.addRect(QRectF(at.x() - 12, at.y() - (8 if below else 22), 24, 30))
+    return taken
 
 
 def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, level_id: str,

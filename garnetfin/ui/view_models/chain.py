@@ -69,7 +69,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
                 return block
             block: Block
             return (f"{display.figure('load', block.peak_w, units, 1)} / {display.figure('load', block.heating_w, units, 1)}",
-                    display.unit("load", units), "rooms, cooling / heating")
+                    display.unit("load", units), "rooms, cool / heat")
         case "Air":
             if isinstance(air, Missing):
                 return air

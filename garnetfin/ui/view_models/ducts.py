@@ -124,8 +124,10 @@ def ladder(result: SegmentResult, ids: tuple[str, ...], limit: float, units: Sys
     now = next((i for i, s in enumerate(sections) if s == result.section), None)
     centre = found.chosen if now is None else now
     height = sections[found.chosen].height_m
-    near = [i for i, s in enumerate(sections) if s.shape == "round" or (
-        abs(s.height_m - height) <= 0.0505 or s.height_m == result.section.height_m) and s.aspect <= 4.01 or i == centre]
+    clearing = max((s.height_m for s in sections if s.height_m <= result.obstacle_height_m + 1e-9), default=height)
+    heights = {height, result.section.height_m, min(clearing, height)}
+    near = [i for i, s in enumerate(sections) if s.shape == "round" or i == centre or s.aspect <= 4.01 and any(
+        abs(s.height_m - h) <= (0.0505 if h == height else 1e-6) for h in heights)]
     near.sort(key=lambda i: -found.friction_pa_m[i])
     at = near.index(centre)
     first = max(0, min(at - RUNGS // 2, len(near) - RUNGS))

@@ -53,7 +53,7 @@ def _of_level(state: State, rooms) -> list:
 def room_table(state: State, served_only: bool = False, this_level: bool = False) -> TableVM:
     """All rooms with their inputs and what comes out of them."""
     units, project, results = state.show.units, state.project, state.results
-    columns = (Column("No.", width=42, left=True), Column("Room", width=104, left=True, stretch=True),
+    columns = (Column("No.", width=54, left=True), Column("Room", width=104, left=True, stretch=True),
                Column("Use", width=104, left=True), Column("Area", display.unit("area", units), 62),
                Column("Ceiling", display.unit("length", units), 64), Column("People", "", 60),
                Column("Lights", display.unit("power_density", units), 82),
@@ -99,7 +99,7 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
 
 def load_table(state: State) -> TableVM:
     units, project, results = state.show.units, state.project, state.results
-    columns = (Column("No.", width=42, left=True), Column("Room", width=110, left=True, stretch=True),
+    columns = (Column("No.", width=54, left=True), Column("Room", width=110, left=True, stretch=True),
                Column("Cooling", display.unit("power", units), 84), Column("", display.unit("power_density", units), 110),
                Column("Governing hour", "", 124), Column("Latent", display.unit("power", units), 80),
                Column("Sun", "%", 58), Column("Heating", display.unit("power", units), 84),
@@ -130,7 +130,7 @@ def flow_table(state: State) -> TableVM:
     """Rooms of the air system: every need and the one that governs."""
     units, project, results = state.show.units, state.project, state.results
     symbol = display.unit("room_flow", units)
-    columns = (Column("No.", width=42, left=True), Column("Room", width=120, left=True, stretch=True),
+    columns = (Column("No.", width=54, left=True), Column("Room", width=120, left=True, stretch=True),
                Column("Cooling", symbol, 84), Column("Heating", symbol, 84), Column("Outdoor air", symbol, 100),
                Column("Air change", symbol, 96), Column("Supply air", symbol, 96), Column("Governs", "", 92, left=True),
                Column("Per floor", "L/s m²", 100))
@@ -182,9 +182,9 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
     """Terminals by rising surplus: the index run first."""
     units = state.show.units
     pressure = display.unit("pressure", units)
-    columns = (Column("To", width=58, left=True), Column("Room", width=110, left=True, stretch=True),
-               Column("", display.unit("room_flow", units), 48), Column("Run", pressure, 56),
-               Column("Surplus", pressure, 112), Column("Blade", "°", 64))
+    columns = (Column("To", width=58, left=True), Column("Room", width=112, left=True, stretch=True),
+               Column("", display.unit("room_flow", units), 42), Column("Run", pressure, 54),
+               Column("Surplus", pressure, 84), Column("", "blade °", 56))
     greatest = max((t.surplus_pa for t in ducts.terminals), default=1.0) or 1.0
     rows = []
     for t in sorted(ducts.terminals, key=lambda t: (t.surplus_pa, t.label)):
@@ -202,7 +202,7 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
 
 def fan_table(state: State, fan: FanResult) -> TableVM:
     units = state.show.units
-    columns = (Column("", width=26, left=True), Column("Fan", width=170, left=True, stretch=True),
+    columns = (Column("", width=38, left=True), Column("Fan", width=170, left=True, stretch=True),
                Column("Electric power", display.unit("shaft_power", units), 190), Column("Efficiency", "%", 84),
                Column("Speed", "rpm", 76), Column("From stall", "%", 84), Column("Sound", "dB", 66),
                Column("Specific", "kW/(m³/s)", 110))

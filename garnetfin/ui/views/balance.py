@@ -45,7 +45,7 @@ class BalanceView(View):
         self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table.picked.connect(self.pick)
         side = QWidget()
-        side.setFixedWidth(340)
+        side.setFixedWidth(404)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)

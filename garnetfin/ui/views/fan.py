@@ -16,6 +16,7 @@ from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.session import Session, State
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows
@@ -67,7 +68,7 @@ class SpeedSlider(QWidget):
         p.setPen(QPen(c("garnet"), 2))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(self.at(self.speed), 23.5), 7, 7)
-        if self.hasFocus():
+        if ringed(self):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawEllipse(QPointF(self.at(self.speed), 23.5), 10, 10)

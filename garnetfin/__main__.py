@@ -1,0 +1,6 @@
+"""python -m garnetfin"""
+
+from garnetfin.cli.main import main
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,165 @@
+"""The command line: a window, or results and papers of a project file without one.
+
+Exit codes: 0 done, 1 no display for a window, 2 a file or an argument that cannot be used.
+"""
+
+import json
+import sys
+from pathlib import Path
+
+
+
+def main() -> None:
+    """Entry point. A bare call or a bare file goes straight to the window, before anything heavy is imported."""
+    arguments = sys.argv[1:]
+    if not arguments:
+        sys.exit(_window(None))
+    if len(arguments) == 1 and arguments[0].endswith(".gfin"):
+        sys.exit(_window(Path(arguments[0])))
+    _app()()
+
+
+def _window(path: Path | None, example: bool = False) -> int:
+    from garnetfin.ui.app import has_display, run_window
+    if not has_display():
+        print("No display to open a window on. Without one: garnetfin compute FILE --json OUT, "
+              "garnetfin report FILE --pdf OUT, garnetfin demo --headless FOLDER", file=sys.stderr)
+        return 1
+    return run_window(path, example)
+
+
+def _load(path: Path):
+    """The project, or exit code 2 with one clear sentence."""
+    from garnetfin.core.errors import GarnetfinError
+    from garnetfin.project.store import load
+    try:
+        return load(path)
+    except GarnetfinError as error:
+        _refuse(str(error))
+
+
+def _refuse(sentence: str) -> None:
+    print(f"garnetfin: {sentence}", file=sys.stderr)
+    sys.exit(2)
+
+
+def _run(project):
+    """Results, with the stage in hand on the error stream when somebody watches."""
+    from garnetfin.engine.memo import Memo
+    from garnetfin.engine.run import run
+
+    def progress(stage: str) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{stage:<12}", end="", file=sys.stderr, flush=True)
+
+    results = run(project, Memo(), progress=progress)
+    if sys.stderr.isatty():
+        print("\r" + " " * 12 + "\r", end="", file=sys.stderr)
+    return results
+
+
+def _write(path: Path, data: bytes) -> None:
+    try:
+        if path.parent != Path():
+            path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(data)
+    except OSError as error:
+        _refuse(f"{path} could not be written: {error.strerror or error}")
+
+
+def _json(results) -> bytes:
+    from garnetfin.cli.results_json import as_json
+    return json.dumps(as_json(results), ensure_ascii=False, allow_nan=False, indent=1).encode()
+
+
+def _pdf(results, units: str) -> bytes:
+    from garnetfin.report.document import document
+    from garnetfin.report.to_pdf import to_pdf
+    name = results.project.name
+    return to_pdf(document(results, units), name, f"{name} · made by Garnetfin")
+
+
+def summary(results) -> str:
+    """The chain in a few lines."""
+    from garnetfin import display
+    from garnetfin.engine.results import Missing
+    lines = [results.project.name]
+
+    def say(link: str, value, text) -> None:
+        lines.append(f"  {link:<9}" + (f"{value.reason}. {value.remedy}" if isinstance(value, Missing) else text(value)))
+
+    say("Loads", results.blocks[""], lambda b: f"cooling {display.with_unit('load', b.peak_w, 'SI', 1)} at "
+        f"{display.hour(*b.peak)}, heating {display.with_unit('load', b.heating_w, 'SI', 1)}")
+    for system in results.project.air_systems:
+        say("Air", results.air[system.id], lambda a: f"{display.with_unit('system_flow', a.flow_m3s, 'SI')} supply, "
+            f"{a.outdoor_m3s / a.flow_m3s:.0%} outdoor" if a.flow_m3s else "no flow")
+        say("Ducts", results.ducts[system.id], lambda d: f"{display.with_unit('length', d.length_m, 'SI', 0)}, "
+            f"{display.with_unit('mass', d.mass_kg, 'SI')}, index run {d.index.label} "
+            f"{display.with_unit('pressure', d.runs.fan_pa, 'SI')}")
+        fan = results.fans[system.id]
+        say("Fan", fan if isinstance(fan, Missing) else fan.chosen, lambda c: f"{c.fan_id} at {c.speed_rpm:.0f} rpm, "
+            f"{display.with_unit('pressure', fan.point.pressure_pa, 'SI')}, "
+            f"{display.with_unit('shaft_power', fan.point.electric_w, 'SI')}")
+    lines.append(f"  Findings {len(results.findings)}")
+    return "\n".join(lines)
+
+
+def _app():
+    import typer
+
+    app = typer.Typer(add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
+                      help="Garnetfin: room loads, air flows, ducts and fan as one live chain. "
+                           "Without a command it opens the window; “garnetfin FILE.gfin” opens a project in it.")
+
+    @app.command()
+    def demo(headless: Path = typer.Option(None, help="No window: write report, results and a picture of every view here.")):
+        """Open the example, Tern Point Field Station; or, without a display, write all of it into a folder."""
+        if headless is None:
+            raise typer.Exit(_window(None, example=True))
+        from garnetfin.ui.example import example_project
+        project = example_project()
+        results = _run(project)
+        _write(headless / "results.json", _json(results))
+        _write(headless / "report.pdf", _pdf(results, "SI"))
+        print(summary(results))
+        from garnetfin.cli.pictures import take
+        for made in (headless / "results.json", headless / "report.pdf", *take(headless, project)):
+            print(f"written {made}")
+
+    @app.command()
+    def compute(file: Path = typer.Argument(..., help="A project (.gfin)."),
+                json_out: Path = typer.Option(..., "--json", help="Where the results go.")):
+        """Write all results: every room hour by hour with causes, flows, segments, index run, operating point."""
+        results = _run(_load(file))
+        _write(json_out, _json(results))
+        print(summary(results))
+        print(f"written {json_out}")
+
+    @app.command()
+    def report(file: Path = typer.Argument(..., help="A project (.gfin)."),
+               pdf: Path = typer.Option(..., "--pdf", help="Where the report goes."),
+               units: str = typer.Option("SI", help="SI or IP.")):
+        """Write the report as PDF."""
+        if units not in ("SI", "IP"):
+            _refuse(f"“{units}” is not a unit system. SI and IP are accepted")
+        results = _run(_load(file))
+        _write(pdf, _pdf(results, units))
+        print(f"written {pdf}")
+
+    @app.command()
+    def schema():
+        """Print the JSON Schema of a project file."""
+        from garnetfin.project.store import schema_text
+        sys.stdout.write(schema_text())
+
+    @app.command()
+    def version():
+        """Print the version."""
+        from garnetfin import __version__
+        print(__version__)
+
+    return app
+
+
+if __name__ == "__main__":
+    main()

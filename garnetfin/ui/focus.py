@@ -1,0 +1,27 @@
+"""Focus is drawn only while the keyboard is in use; the mouse needs no ring."""
+
+from PySide6.QtCore import QEvent, QObject
+from PySide6.QtWidgets import QApplication, QWidget
+
+
+class _Watch(QObject):
+    keyboard = False
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.KeyPress:
+            self.keyboard = True
+        elif event.type() == QEvent.Type.MouseButtonPress:
+            self.keyboard = False
+        return False
+
+
+_watch = _Watch()
+
+
+def watch(app: QApplication) -> None:
+    app.installEventFilter(_watch)
+
+
+def ringed(widget: QWidget) -> bool:
+    """True when the widget should show that it has the focus."""
+    return _watch.keyboard and widget.hasFocus()
