@@ -1,0 +1,93 @@
+"""The program from the command line, in a process of its own: output, exit codes, one sentence for bad files."""
+
+import json
+import os
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from numpy.testing import assert_allclose
+
+from garnetfin.cli.results_json import UNITS, as_json
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.run import run
+from garnetfin.project.store import save
+from garnetfin.project.tree import Project
+from tests.example import one_room, station_results
+
+
+def call(*arguments: str) -> subprocess.CompletedProcess:
+    environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
+    return subprocess.run([sys.executable, "-m", "garnetfin", *arguments], capture_output=True, text=True, timeout=120,
+                          env=environment, check=False)
+
+
+class Commands(unittest.TestCase):
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.file = self.folder / "one.gfin"
+        save(one_room(), self.file)
+
+    def test_compute_and_report(self):
+        done = call("compute", str(self.file), "--json", str(self.folder / "deep" / "out.json"))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        found = json.loads((self.folder / "deep" / "out.json").read_text())
+        assert_allclose(found["rooms"][0]["cooling_peak_w"], run(one_room(), Memo()).room("r1").peak_w, rtol=1e-9)
+        done = call("report", str(self.file), "--pdf", str(self.folder / "out.pdf"), "--units", "IP")
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertEqual((self.folder / "out.pdf").read_bytes()[:5], b"%PDF-")
+
+    def test_bad_files_end_with_2_and_one_sentence(self):
+        broken = self.folder / "broken.gfin"
+        broken.write_bytes(self.file.read_bytes()[:200])
+        for path in (broken, self.folder / "none.gfin", self.folder):
+            done = call("compute", str(path), "--json", str(self.folder / "x.json"))
+            self.assertEqual(done.returncode, 2, done)
+            self.assertNotIn("Traceback", done.stderr)
+            self.assertEqual(done.stderr.count("\n"), 1, done.stderr)
+        self.assertFalse((self.folder / "x.json").exists())
+        self.assertEqual(len(broken.read_bytes()), 200)
+
+    def test_a_target_that_cannot_be_written(self):
+        done = call("compute", str(self.file), "--json", "/proc/nothing/out.json")
+        self.assertEqual(done.returncode, 2)
+        self.assertIn("could not be written", done.stderr)
+
+    def test_wrong_units_and_commands(self):
+        self.assertEqual(call("report", str(self.file), "--pdf", "x.pdf", "--units", "cgs").returncode, 2)
+        self.assertEqual(call("fly").returncode, 2)
+
+    def test_help_schema_and_version(self):
+        self.assertIn("compute", call("--help").stdout)
+        self.assertEqual(json.loads(call("schema").stdout)["title"], "Garnetfin project")
+        self.assertRegex(call("version").stdout, r"^\d+\.\d+\.\d+$")
+
+    def test_without_a_display_the_window_says_what_else_there_is(self):
+        done = call()
+        self.assertEqual(done.returncode, 1)
+        self.assertIn("compute FILE", done.stderr)
+
+
+class ResultsJson(unittest.TestCase):
+    def test_everything_is_there_and_agrees(self):
+        results = station_results()
+        found = json.loads(json.dumps(as_json(results), allow_nan=False))
+        self.assertEqual(len(found["rooms"]), 28)
+        room = found["rooms"][0]
+        assert_allclose(sum(room["by_cause_w"][c][7][14] for c in found["arrays"]["causes"]), room["sensible_w"][7][14], atol=0.01)
+        system = found["air_systems"][0]
+        self.assertEqual(len(system["ducts"]["segments"]), 73)
+        self.assertEqual(system["ducts"]["index_run"]["terminal"], results.ducts["ahu-north"].index.label)
+        assert_allclose(system["fan"]["operating_point"]["flow_m3s"], system["air"]["flow_m3s"], rtol=1e-6)
+
+    def test_key_endings_have_their_units(self):
+        room = as_json(station_results())["rooms"][0]
+        for key, value in room.items():
+            if isinstance(value, float):
+                self.assertTrue(any(key.endswith(e) for e in UNITS), key)
+
+    def test_gaps_are_written_as_such(self):
+        found = json.loads(json.dumps(as_json(run(Project(), Memo())), allow_nan=False))
+        self.assertEqual(found["climate"]["missing"], "no place")

@@ -1,0 +1,149 @@
+"""Project files: round trip, refusals in one sentence, atomic saving."""
+
+import io
+import json
+import os
+import tempfile
+import unittest
+import zipfile
+from pathlib import Path
+from unittest import mock
+
+import msgspec
+
+from garnetfin.core.errors import FileError, InputError
+from garnetfin.project import store
+from garnetfin.project.migrate import migrate
+from garnetfin.project.values import Imported, Pinned
+from tests.example import one_room, station
+
+
+def container(text: bytes, name: str = "project.json") -> bytes:
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr(name, text)
+    return out.getvalue()
+
+
+def raw(project) -> dict:
+    return json.loads(msgspec.json.encode(project))
+
+
+class RoundTrip(unittest.TestCase):
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def test_what_is_saved_is_what_is_loaded(self):
+        path = self.folder / "a.gfin"
+        store.save(station(), path)
+        self.assertEqual(store.load(path), station())
+        self.assertEqual(list(self.folder.iterdir()), [path])
+
+    def test_same_project_gives_the_same_bytes(self):
+        self.assertEqual(store.encode(one_room()), store.encode(one_room()))
+
+    def test_a_failing_save_leaves_the_old_file_and_no_rest(self):
+        path = self.folder / "a.gfin"
+        store.save(one_room(), path)
+        before = path.read_bytes()
+        for call in ("os.fsync", "os.replace"):
+            with self.subTest(call=call), mock.patch(call, side_effect=OSError(28, "No space left on device")):
+                with self.assertRaisesRegex(FileError, "No space left.*another folder"):
+                    store.save(station(), path)
+            self.assertEqual(path.read_bytes(), before)
+            self.assertEqual(os.listdir(self.folder), ["a.gfin"])
+
+    def test_a_folder_that_is_gone_is_said(self):
+        self.assertRaisesRegex(FileError, "could not be saved", store.save, one_room(), self.folder / "none" / "a.gfin")
+
+    def test_schema_describes_what_is_saved(self):
+        schema = store.schema()
+        self.assertIn("Room", schema["$defs"])
+        room = schema["$defs"]["Room"]
+        self.assertEqual(set(raw(one_room())["rooms"][0]), set(room["properties"]))
+
+
+class Refusals(unittest.TestCase):
+    def refuse(self, data: bytes, pattern: str) -> None:
+        with self.assertRaisesRegex(FileError, pattern) as caught:
+            store.decode_container(data, "a.gfin")
+        self.assertLess(len(str(caught.exception)), 320)
+        self.assertNotIn("\n", str(caught.exception))
+
+    def test_foreign_and_broken_containers(self):
+        whole = store.encode(station())
+        self.refuse(b"", "broken or not a project")
+        self.refuse(b"%PDF-1.7 something else", "broken or not a project")
+        self.refuse(container(b"{}", "other.json"), "holds no project.json")
+        for part in (10, len(whole) // 2, len(whole) - 5):
+            self.refuse(whole[:part], "broken or not a project")
+
+    def test_no_byte_flip_escapes_as_anything_but_a_refusal(self):
+        whole = bytearray(store.encode(one_room()))
+        for at in range(0, len(whole), 7):
+            flipped = bytes(whole[:at]) + bytes([whole[at] ^ 0xFF]) + bytes(whole[at + 1:])
+            try:
+                store.decode_container(flipped, "a.gfin")
+            except FileError:
+                pass
+
+    def test_json_faults_say_where(self):
+        self.refuse(container(b'{"format": 1, "rooms": ['), "cut off or not JSON")
+        self.refuse(container(b"[1, 2]"), "holds no project")
+        self.refuse(container(b"{}"), "names no format")
+        deep = b'{"format":1,"name":' + b"[" * 100_000 + b"]" * 100_000 + b"}"
+        self.refuse(container(deep), "cut off or not JSON|cannot be opened")
+
+    def test_a_newer_format_is_refused_plainly(self):
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 1")
+
+    def test_wrong_and_unknown_fields_name_their_path(self):
+        data = raw(one_room())
+        data["rooms"][0]["ceiling_m"] = "tall"
+        self.refuse(container(json.dumps(data).encode()), r"Expected `float`.*rooms\[0\].ceiling_m")
+        data = raw(one_room())
+        data["rooms"][0]["colour"] = 1
+        self.refuse(container(json.dumps(data).encode()), r"unknown field `colour`.*rooms\[0\]")
+
+    def test_figures_outside_their_range_name_the_room(self):
+        data = raw(one_room())
+        data["rooms"][0]["ceiling_m"] = 900
+        self.refuse(container(json.dumps(data).encode()), "Ceiling height.*room 1 Room")
+
+    def test_dangling_and_double_ids(self):
+        for change, pattern in ((lambda d: d["segments"][0].update(a="nowhere"), "nowhere.*duct points.*segment s1"),
+                                (lambda d: d["rooms"].append(d["rooms"][0]), "used twice.*rooms"),
+                                (lambda d: d["rooms"][0].update(use_id="disco"), "disco.*room use"),
+                                (lambda d: d["walls"][0].update(room_a="ghost"), "ghost.*rooms.*wall w1")):
+            data = raw(one_room())
+            change(data)
+            self.refuse(container(json.dumps(data).encode()), pattern)
+
+    def test_a_bomb_is_refused_by_its_size(self):
+        with mock.patch.object(store, "LARGEST_JSON", 1000):
+            self.refuse(container(b" " * 5000), "unpacks to more than")
+
+    def test_missing_file_and_folder(self):
+        with tempfile.TemporaryDirectory() as folder:
+            self.assertRaisesRegex(FileError, "is a folder", store.load, Path(folder))
+            self.assertRaisesRegex(FileError, "cannot be read", store.load, Path(folder) / "none.gfin")
+
+
+class Migration(unittest.TestCase):
+    def test_steps_run_in_order_up_to_the_newest(self):
+        steps = {1: lambda d: {**d, "one": True}, 2: lambda d: {**d, "two": d["one"]}}
+        self.assertEqual(migrate({"format": 1}, steps, 3), {"format": 3, "one": True, "two": True})
+
+    def test_nonsense_formats_are_refused(self):
+        for found in (None, 0, True, "1", 1.5):
+            self.assertRaisesRegex(FileError, "names no format", migrate, {"format": found})
+
+
+class Values(unittest.TestCase):
+    def test_no_number_never_enters_the_tree(self):
+        for kind in (Pinned, Imported):
+            self.assertRaisesRegex(InputError, "finite", kind, value=float("nan"))
+
+    def test_crossed_set_points_are_refused(self):
+        self.assertRaisesRegex(InputError, "above the cooling", one_room, cooling_c=Pinned(value=20.0),
+                               heating_c=Pinned(value=22.0))

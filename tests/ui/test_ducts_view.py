@@ -1,0 +1,164 @@
+"""Drawing, picking, sizing and removing ducts in the window; balance."""
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from garnetfin.project.lookup import find
+from garnetfin.project.values import Rule
+from garnetfin.ui.frame.card import LadderPart
+from tests.ui.driver import WindowTest
+
+SYSTEM = "ahu-north"
+
+
+class Ducts(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.ducts = self.view("Ducts")
+        self.plan = self.ducts.plan
+
+    def segment_at(self, x: float, y: float) -> str:
+        self.click_plan(self.plan, x, y)
+        self.assertEqual(self.session.selection.kind, "segment")
+        return self.session.selection.ids[0]
+
+    def draw(self, *points: tuple[float, float], end: bool = True) -> None:
+        self.click(self.ducts.draw_tool, (14, 14))
+        for x, y in points:
+            at = self.plan.map.map(QPointF(x, y)).toPoint()
+            QTest.mouseMove(self.plan, at)
+            QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+        if end:
+            QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+
+    def test_a_rung_of_the_ladder_pins_the_size_and_lets_go_again(self):
+        segment_id = self.segment_at(9.3, 6.6)
+        ladder = self.window.card.part(LadderPart)
+        wanted = next(i for i, r in enumerate(ladder.vm.rungs) if not (r.reason or r.by_rule))
+        self.click(ladder, (60, int(ladder.TOP + (wanted + 0.4) * ladder.STEP)))
+        self.wait()
+        result = self.session.results.ducts[SYSTEM].segments[segment_id]
+        self.assertTrue(result.pinned)
+        self.assertEqual((result.section.shape, result.section.width_m, result.section.height_m), ladder.vm.rungs[
+            next(i for i, r in enumerate(ladder.vm.rungs) if r.pinned)].size)
+        pinned = next(i for i, r in enumerate(ladder.vm.rungs) if r.pinned)
+        self.click(ladder, (60, int(ladder.TOP + (pinned + 0.4) * ladder.STEP)), keys=Qt.KeyboardModifier.AltModifier)
+        self.wait()
+        self.assertEqual(find(self.session.project.segments, segment_id).size, Rule())
+
+    def test_the_mend_of_the_beam_takes_a_flatter_size(self):
+        finding = next(f for f in self.session.results.findings if f.code == "height")
+        self.session.select("segment", finding.object_id)
+        self.wait()
+        from garnetfin.ui.frame.card import FindingsPart
+        block = self.window.card.part(FindingsPart).blocks[0]
+        self.click(block.mends[0], (10, 10))
+        self.wait()
+        self.assertNotIn((finding.code, finding.object_id),
+                         [(f.code, f.object_id) for f in self.session.results.findings])
+
+    def test_a_run_is_drawn_from_the_trunk_into_a_room_and_gets_air(self):
+        before = len(self.session.project.terminals)
+        self.draw((23.7, 6.6), (23.7, 4.0))
+        self.assertEqual(len(self.session.project.terminals), before + 1)
+        new = self.session.project.terminals[-1]
+        self.assertEqual(find(self.session.project.rooms, new.room_id).number, "0.04")
+        found = next(t for t in self.session.results.ducts[SYSTEM].terminals if t.terminal_id == new.id)
+        self.assertGreater(found.flow_m3s, 0)
+        self.session.undo()
+        self.wait()
+        self.assertEqual(len(self.session.project.terminals), before)
+
+    def test_a_typed_length_is_taken_to_the_millimetre(self):
+        self.draw((23.7, 6.6), end=False)
+        QTest.mouseMove(self.plan, self.plan.map.map(QPointF(23.7, 4.5)).toPoint())
+        QTest.keyClicks(self.plan, "2.125")
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+        new = self.session.project.terminals[-1]
+        point = find(self.session.project.duct_points, new.point_id)
+        self.assertAlmostEqual(point.y_m, 6.6 - 2.125, 6)
+
+    def test_escape_drops_the_run_and_then_the_tool(self):
+        project = self.session.project
+        self.draw((23.7, 6.6), (23.7, 4.0), end=False)
+        QTest.keyClick(self.plan, Qt.Key.Key_Escape)
+        self.assertIs(self.session.project, project)
+
+    def test_a_rectangular_run_without_a_terminal(self):
+        self.click(self.ducts.draw_tool, (14, 14))
+        self.click(self.ducts.shape_strip, self.ducts.shape_strip.box_of("rectangular").center())
+        self.ducts.terminal_switch.setChecked(False)
+        for x, y in ((23.7, 6.6), (23.7, 4.0)):
+            self.click(self.plan, self.plan.map.map(QPointF(x, y)))
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+        self.assertEqual(self.session.project.segments[-1].shape, "rectangular")
+        self.assertEqual(len(self.session.project.terminals), 34)
+
+    def test_delete_removes_what_is_selected(self):
+        segment_id = self.segment_at(22.8, 4.6)
+        QTest.keyClick(self.plan, Qt.Key.Key_Delete)
+        self.wait()
+        self.assertIsNone(find(self.session.project.segments, segment_id))
+        self.assertIn("no-terminal", [f.code for f in self.session.results.findings])
+
+    def test_colours_and_levels(self):
+        for key in ("velocity", "friction", "pressure", "size", "air"):
+            self.click(self.ducts.colour_strip, self.ducts.colour_strip.box_of(key).center())
+            self.wait()
+            self.assertEqual(self.ducts.colour_by, key)
+            self.assertFalse(self.plan.grab().isNull())
+        QTest.keyClick(self.window, Qt.Key.Key_PageUp)
+        self.wait()
+        self.assertEqual(self.session.show.level_id, "U")
+
+    def test_shape_is_changed_in_the_card(self):
+        segment_id = self.segment_at(9.3, 6.6)
+        self.choose("shape_shape", "round")
+        self.assertEqual(self.session.results.ducts[SYSTEM].segments[segment_id].section.shape, "round")
+
+    def test_terminal_card_and_share(self):
+        terminal = next(t for t in self.session.project.terminals if t.label == "0.01a")
+        point = find(self.session.project.duct_points, terminal.point_id)
+        self.click_plan(self.plan, point.x_m, point.y_m)
+        self.assertEqual(self.session.selection.ids, (terminal.id,))
+        before = next(t for t in self.session.results.ducts[SYSTEM].terminals if t.terminal_id == terminal.id).flow_m3s
+        self.type_into("share_share", "50 %")
+        self.wait()
+        after = next(t for t in self.session.results.ducts[SYSTEM].terminals if t.terminal_id == terminal.id).flow_m3s
+        self.assertAlmostEqual(after / before, 1.5, 6)
+
+    def test_wheel_zooms_about_the_mouse_and_f_shows_all(self):
+        at = QPointF(400, 200)
+        before = self.plan.to_metres(at)
+        self.plan.zoom(1.5, at)
+        after = self.plan.to_metres(at)
+        self.assertAlmostEqual(before.x(), after.x(), 9)
+        scale = self.plan.map.m11()
+        QTest.keyClick(self.plan, Qt.Key.Key_F)
+        self.assertLess(self.plan.map.m11(), scale)
+
+
+class Balance(WindowTest):
+    def test_stair_table_and_card_share_the_selection(self):
+        balance = self.view("Balance")
+        terminal = next(t.id for t in self.session.project.terminals if t.label == "0.09a")
+        row = balance.table.row_of(terminal)
+        self.click(balance.table.viewport(), QPointF(balance.table.visualRect(balance.table.model_.index(row, 1)).center()))
+        self.wait()
+        self.assertEqual(balance.stair.vm.chosen, terminal)
+        self.assertIn("0.09a", self.window.card.vm.kind)
+        QTest.keyClick(balance.stair, Qt.Key.Key_Down)
+        self.wait()
+        self.assertNotEqual(self.session.selection.ids, (terminal,))
+
+    def test_every_path_of_the_stair_starts_at_the_fan_and_ends_at_its_surplus(self):
+        balance = self.view("Balance")
+        ducts = self.session.results.ducts[SYSTEM]
+        for path, t in zip(balance.stair.vm.paths, ducts.terminals):
+            self.assertAlmostEqual(path.corners[0][1], ducts.runs.fan_pa, 6)
+            self.assertAlmostEqual(path.corners[-1][1], t.surplus_pa, 6)
+            self.assertTrue(all(b[0] >= a[0] - 1e-9 for a, b in zip(path.corners, path.corners[1:])))
