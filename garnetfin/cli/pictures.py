@@ -19,11 +19,10 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
     from garnetfin.ui.example import example_project
     from garnetfin.ui.frame.window import MainWindow
     from garnetfin.ui.session import Session
-    from garnetfin.ui.theme import theme
 
     app: QApplication = make_app()
-    theme.set_dark(dark)
     window = MainWindow(Session())
+    window.set_dark(dark)
     window.show()
     window.session.start(project or example_project(), None)
     folder.mkdir(parents=True, exist_ok=True)

@@ -42,8 +42,8 @@ def sun_days(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> 
     import pandas as pd
     from pvlib import irradiance, solarposition
     minutes = pd.to_timedelta((np.arange(SAMPLES) + 0.5) * (1440 / SAMPLES) - 60 * utc_offset_h, unit="min")
-    starts = [pd.Timestamp(year=2021, month=m, day=21, tz="UTC") for m in range(1, 13)]
-    times = pd.DatetimeIndex(np.concatenate([(s + minutes).values for s in starts]), tz="UTC")
+    starts = [pd.Timestamp(year=2021, month=m, day=21) for m in range(1, 13)]
+    times = pd.DatetimeIndex(np.concatenate([(s + minutes).values for s in starts])).tz_localize("UTC")
     found = solarposition.get_solarposition(times, latitude_deg, longitude_deg)
     days = np.array([s.day_of_year for s in starts])
     e0 = irradiance.get_extra_radiation(days, method="spencer", solar_constant=1367.0)

@@ -4,7 +4,7 @@ import time
 import unittest
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QPointF, QSettings, Qt
+from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
@@ -36,6 +36,7 @@ class WindowTest(unittest.TestCase):
         self.session._saved = self.session.project
         self.window.close()
         self.window.deleteLater()
+        self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         self.app.processEvents()
 
     def wait(self, done=None, seconds: float = 30.0) -> None:
@@ -71,6 +72,7 @@ class WindowTest(unittest.TestCase):
         field = self.window.card.field(name)
         field.edit.setFocus()
         field.edit.selectAll()
+        QTest.keyClick(field.edit, Qt.Key.Key_Delete)
         QTest.keyClicks(field.edit, text)
         QTest.keyClick(field.edit, Qt.Key.Key_Return)
         self.app.processEvents()

@@ -138,6 +138,7 @@ class Ducts(WindowTest):
         after = self.plan.to_metres(at)
         self.assertAlmostEqual(before.x(), after.x(), 9)
         scale = self.plan.map.m11()
+        self.plan.setFocus()
         QTest.keyClick(self.plan, Qt.Key.Key_F)
         self.assertLess(self.plan.map.m11(), scale)
 

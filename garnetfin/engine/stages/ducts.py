@@ -73,7 +73,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
                       lambda stale: [clearance(project, segments[i]) for i in stale])
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
     velocity_limit = [VELOCITY_LIMIT["riser" if vertical[i] else s.role] for i, s in enumerate(segments)]
-    ladders, sections = _sizes(segments, tree, flow, clear, velocity_limit, air)
+    ladders, sections = _sizes(segments, tree, flow, clear, velocity_limit, air, memo)
     area = np.array([s.area_m2 for s in sections])
     hydraulic = np.array([s.hydraulic_m for s in sections])
     friction = gradient(flow, area, hydraulic, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s)
@@ -160,7 +160,7 @@ def _plan_length(a: DuctPoint, b: DuctPoint) -> float:
 
 
 def _sizes(segments: tuple[Segment, ...], tree: Tree, flow: NDArray, clear: list[Clearance],
-           velocity_limit: list[float], air: AirResult) -> tuple[list[Ladder], list[Section]]:
+           velocity_limit: list[float], air: AirResult, memo: Memo) -> tuple[list[Ladder], list[Section]]:
     """Leaf to root, so that no duct is smaller than one it feeds; pinned sizes stand as they are."""
     ladders: list[Ladder | None] = [None] * len(segments)
     sections: list[Section | None] = [None] * len(segments)
@@ -169,8 +169,11 @@ def _sizes(segments: tuple[Segment, ...], tree: Tree, flow: NDArray, clear: list
     for i in [*tree.order[::-1], *cut_off]:
         series = round_series() if segments[i].shape == "round" else rectangular_series()
         limits = Limits(air.figures.friction_pa_m.figure, velocity_limit[i], clear[i].zone_m)
-        ladder = size_ladder(series, float(flow[i]), limits, air.density_kg_m3, air.viscosity_pa_s,
-                             least_area_m2=float(least[i]))
+        # Most flows stay when one room changes, and with them their ladders.
+        ladder = memo.one("ladder", key(segments[i].shape, float(flow[i]), limits.friction_pa_m, limits.velocity_m_s,
+                                        limits.height_m, float(least[i]), air.density_kg_m3, air.viscosity_pa_s),
+                          lambda s=series, q=float(flow[i]), w=limits, a=float(least[i]): size_ladder(
+                              s, q, w, air.density_kg_m3, air.viscosity_pa_s, least_area_m2=a))
         pinned = segments[i].size
         section = (Section(pinned.shape, pinned.width_m, pinned.height_m) if isinstance(pinned, PinnedSize)
                    else ladder.section)

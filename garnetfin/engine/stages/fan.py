@@ -73,13 +73,13 @@ def _lines(curve: Curve, candidates: tuple[Candidate, ...], system_pa, density: 
     models = fan_models()
     others = tuple((str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, density)))
                    for place, c in enumerate(candidates, 1) if c.point and c.fan_id != curve.model.fan_id)[:5]
-    speeds = tuple((curve.speed_rpm * k, _sampled(Curve(curve.model, curve.speed_rpm * k, density)))
-                   for k in (0.8, 0.9, 1.1))
-    greatest = max(curve.greatest_m3s, flow) * 1.3
-    q = np.linspace(0.0, greatest, 80)
-    edge = [Curve(curve.model, curve.speed_rpm * k, density) for k in np.linspace(0.05, 1.6, 40)]
-    stall = np.array([[c.stall_m3s for c in edge], [float(c.pressure(c.stall_m3s)) for c in edge]])
-    return FanLines(_sampled(curve), others, speeds, np.array([q, [system_pa(x) for x in q]]), stall)
+    # Affinity laws: at k times the speed flow is k times, pressure k^2 times.
+    chosen = _sampled(curve)
+    speeds = tuple((curve.speed_rpm * k, chosen * [[k], [k * k]]) for k in (0.8, 0.9, 1.1))
+    k = np.linspace(0.05, 1.6, 40)
+    stall = np.array([curve.stall_m3s * k, float(curve.pressure(curve.stall_m3s)) * k**2])
+    q = np.linspace(0.0, max(curve.greatest_m3s, flow) * 1.3, 60)
+    return FanLines(chosen, others, speeds, np.array([q, [system_pa(x) for x in q]]), stall)
 
 
 def _duct_exponent(air: AirResult, ducts: DuctResult) -> float:

@@ -77,6 +77,7 @@ class MainWindow(QMainWindow):
         self._lay_out(bar)
         self._connect()
         self._closing = False
+        self._shown: tuple | None = None
         self._refresh = QTimer(self, singleShot=True, interval=0)
         self._refresh.timeout.connect(self.refresh)
         self._show_start(True)
@@ -193,8 +194,13 @@ class MainWindow(QMainWindow):
             if self._stack.currentWidget() is not None:
                 self._stack.currentWidget().leave()
             self._stack.setCurrentWidget(view)
+            self._shown = None
             self.status.hint.set_words(view.HINT)
-        view.render_state(state)
+        # While the engine works, views keep their last figures; they need no second rendering for that.
+        shown = (state.results, state.selection, show)
+        if not state.stale or self._shown != shown or state.results is None:
+            view.render_state(state)
+        self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
         self.card.render_vm(self._card_vm(state), show.units)
@@ -280,13 +286,13 @@ class MainWindow(QMainWindow):
     # -- showing -------------------------------------------------------------------------------------------------
     def set_dark(self, dark: bool) -> None:
         theme.set_dark(dark)
+        looks.apply(QApplication.instance())
         if self._settings is not None:
             self._settings.setValue("dark", dark)
 
     def _themed(self) -> None:
-        looks.apply(QApplication.instance())
         self.actions_["dark"].setChecked(theme.dark)
-        for widget in QApplication.allWidgets():
+        for widget in self.findChildren(QWidget):
             widget.update()
         self._refresh.start()
 

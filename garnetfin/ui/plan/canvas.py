@@ -1,7 +1,7 @@
 """The plan: one scene for all views, panned and zoomed, with the tool in hand."""
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QTransform, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QTransform, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin.engine.results import DuctResult
@@ -32,6 +32,9 @@ class PlanCanvas(QWidget):
         self._scale, self._middle = 24.0, QPointF(17, 6)
         self._fitted = False
         self._grip: QPointF | None = None
+        self._painted: tuple | None = None
+        self._picture = QPixmap()
+        self._parts: tuple = ()                      # holds what the key names by identity
         self.tool = None
         self.legend: tuple = ()                      # (fill, label) pairs at the foot
         self.setMouseTracking(True)
@@ -45,7 +48,19 @@ class PlanCanvas(QWidget):
         self._state, self._style, self._level = state, style, level_id
         if moved or not self._fitted:
             self.fit()
-        self.update()
+        if self._key() != self._painted:
+            self.update()
+
+    def _key(self) -> tuple | None:
+        """All that the picture depends on; while it stays, the picture does."""
+        if self._state is None:
+            return None
+        project = self._state.project
+        parts = (project.walls, project.plan_marks, project.obstacles, project.duct_points, project.segments,
+                 project.terminals, self.ducts)
+        return (tuple(id(x) for x in parts), tuple((r.id, r.outline) for r in project.rooms), self._style, self._level,
+                self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend,
+                project.site.north_deg if project.site else 0.0)
 
     @property
     def state(self) -> State | None:
@@ -108,11 +123,28 @@ class PlanCanvas(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), theme.colour("paper"))
         if self._state is not None:
-            self.paint(p)
+            key = self._key()
+            if key != self._painted:
+                self._picture, self._painted = self._drawn(), key
+                self._parts = self._state.project, self.ducts
+            p.drawPixmap(0, 0, self._picture)
+            if self.tool is not None:
+                self.tool.paint(p, self.map)
         if ringed(self) and not self._still:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(layers.pen(theme.colour("garnet"), 1.0, Qt.PenStyle.DotLine))
             p.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
+
+    def _drawn(self) -> QPixmap:
+        ratio = self.devicePixelRatioF()
+        picture = QPixmap(self.size() * ratio)
+        picture.setDevicePixelRatio(ratio)
+        picture.fill(theme.colour("paper"))
+        p = QPainter(picture)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint(p)
+        p.end()
+        return picture
 
     def paint(self, p: QPainter) -> None:
         state, m, level, style = self._state, self.map, self._level, self._style
@@ -139,8 +171,6 @@ class PlanCanvas(QWidget):
             north = project.site.north_deg if project.site else 0.0
             layers.paint_north(p, QPointF(self.width() - 32, 44), north)
             self._paint_foot(p, m)
-        if self.tool is not None:
-            self.tool.paint(p, m)
 
     def _paint_foot(self, p: QPainter, m: QTransform) -> None:
         y = self.height() - 16.0

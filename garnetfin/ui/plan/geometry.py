@@ -73,15 +73,16 @@ WIDEST_LEAF = 1.7                  # wider doors slide or lift: a gap without a 
 
 
 def wall_paths(project: Project, level_id: str) -> WallPaths:
-    return _wall_paths(_Same(project.walls, project.rooms), level_id)
+    # Doors open into rooms, so outlines count; other values of a room do not.
+    return _wall_paths(_Same(project.walls), level_id, tuple((r.id, r.outline) for r in project.rooms))
 
 
 @lru_cache(maxsize=32)
-def _wall_paths(same: _Same, level_id: str) -> WallPaths:
+def _wall_paths(same: _Same, level_id: str, outlines: tuple) -> WallPaths:
     solid, gaps, glass, panes, doors = (QPainterPath() for _ in range(5))
     solid.setFillRule(Qt.FillRule.WindingFill)
     hits = []
-    walls, rooms = same.items
+    (walls,), rooms = same.items, dict(outlines)
     for wall in walls:
         if wall.level_id != level_id:
             continue
@@ -107,7 +108,7 @@ def _wall_paths(same: _Same, level_id: str) -> WallPaths:
                     panes.moveTo(start[0] - uy * n, start[1] + ux * n)
                     panes.lineTo(end[0] - uy * n, end[1] + ux * n)
             elif o.width_m <= WIDEST_LEAF:
-                inward = label_box(find(rooms, wall.room_a).outline) if find(rooms, wall.room_a) else None
+                inward = label_box(rooms[wall.room_a]) if wall.room_a in rooms else None
                 _door(doors, start, (ux, uy), o.width_m, inward)
         solid.addPolygon(quad(at, wall.length_m + half))
     return WallPaths(solid, gaps, glass, panes, doors, tuple(hits), solid.boundingRect())
@@ -183,6 +184,20 @@ def _duct_paths(same: _Same, level_id: str) -> DuctPaths:
         for ring in (part.exterior, *part.interiors):
             union.addPath(path_of(tuple(ring.coords)))
     return DuctPaths(union, pieces, lines, risers)
+
+
+def other_ends(segments: tuple) -> dict[str, str]:
+    """For each duct point the far end of the first segment that meets it."""
+    return _other_ends(_Same(segments))
+
+
+@lru_cache(maxsize=4)
+def _other_ends(same: _Same) -> dict[str, str]:
+    found: dict[str, str] = {}
+    for s in same.items[0]:
+        found.setdefault(s.a, s.b)
+        found.setdefault(s.b, s.a)
+    return found
 
 
 def _rectangle(x: float, y: float, width: float, height: float) -> QPainterPath:

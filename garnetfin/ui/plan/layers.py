@@ -9,10 +9,13 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin import display
-from garnetfin.ui.plan.geometry import duct_paths, label_box, path_of, polygon, wall_paths
+from garnetfin.ui.plan.geometry import duct_paths, label_box, other_ends, path_of, polygon, wall_paths
 from garnetfin.ui.session import Selection
 from garnetfin.ui.theme import theme
 
+# Where a label may stand in its box, as shares of the spare room, from the middle outwards.
+PLACES = sorted(((fx, fy) for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)),
+                key=lambda q: abs(q[0]) + abs(q[1]))
 SMALL_SCALE = 16.0                 # px/m below which sizes on ducts are dropped
 
 
@@ -188,12 +191,11 @@ def _quiet(box: QRectF, width: float, height: float, taken: QPainterPath | None)
     if taken is None or taken.isEmpty():
         return box.center()
     spare_x, spare_y = max(0.0, box.width() - width) / 2, max(0.0, box.height() - height) / 2
-    places = [QPointF(box.center().x() + fx * spare_x, box.center().y() + fy * spare_y)
-              for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)]
-    places.sort(key=lambda q: abs(q.x() - box.center().x()) + abs(q.y() - box.center().y()))
-    for q in places:
-        if not taken.intersects(QRectF(q.x() - width / 2 - 2, q.y() - height / 2, width + 4, height)):
-            return q
+    middle = box.center()
+    for fx, fy in PLACES:
+        x, y = middle.x() + fx * spare_x, middle.y() + fy * spare_y
+        if not taken.intersects(QRectF(x - width / 2 - 2, y - height / 2, width + 4, height)):
+            return QPointF(x, y)
     return None
 
 
@@ -298,16 +300,13 @@ def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[st
         words = display.figure("room_flow", flow, units) if flow is not None else display.DASH
         below = _leads_up(project, point)
         text(p, QPointF(at.x(), at.y() + (r + 8 if below else -r - 8)), words,
-             c("garnet") if chosen else c("supply"), 10.5, 500, halo=c("sheet"))
+             c("garnet") if chosen else c("supply"), 10.5, 500)
 
 
 def _leads_up(project: Project, point) -> bool:
     """True when the duct comes from the north, so that the flow's place is below the symbol."""
-    for segment in project.segments:
-        if point.id in (segment.a, segment.b):
-            other = find(project.duct_points, segment.b if segment.a == point.id else segment.a)
-            return other.y_m >= point.y_m
-    return True
+    beside = other_ends(project.segments).get(point.id)
+    return beside is None or find(project.duct_points, beside).y_m >= point.y_m
 
 
 def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection) -> None:

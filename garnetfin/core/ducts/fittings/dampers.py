@@ -1,6 +1,7 @@
 """Single-blade balancing dampers: open loss, and the angle that takes a surplus."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.sizes import Section
@@ -19,6 +20,7 @@ def blade(section: Section) -> str:
     return "damper-butterfly-round" if section.shape == "round" else "damper-butterfly-rect"
 
 
+@lru_cache(maxsize=1024)
 def open_k(section: Section) -> float:
     return float(look_up(blade(section), "k", 0.0))
 

@@ -1,5 +1,7 @@
 """Elbows: coefficients on the duct's own velocity, without the friction of the arc."""
 
+from functools import lru_cache
+
 from garnetfin.core.ducts.fittings.tables import look_up
 from garnetfin.core.ducts.sizes import Section
 
@@ -7,6 +9,7 @@ ROUND_R_OVER_D = 1.5
 RECT_R_OVER_W = 1.0
 
 
+@lru_cache(maxsize=4096)
 def elbow(section: Section, angle_deg: float, flat_bend: bool = True) -> tuple[str, float]:
     """(fitting id, k) of the office book's elbow at a turning angle of 0..180 degrees.
 

@@ -1,5 +1,7 @@
 """Transitions: coefficients on the velocity in the smaller section."""
 
+from functools import lru_cache
+
 from garnetfin.core.ducts.fittings.tables import look_up
 from garnetfin.core.ducts.sizes import Section
 
@@ -7,6 +9,7 @@ CONVERGING_DEG = 30.0
 DIVERGING_DEG = 25.0
 
 
+@lru_cache(maxsize=4096)
 def transition(entering: Section, leaving: Section) -> tuple[str, float] | None:
     """(fitting id, k on the smaller section) between two sections in air direction; None when they are equal."""
     if entering == leaving:
