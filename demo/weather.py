@@ -1,7 +1,7 @@
 """Invented design conditions of Tern Point: twelve months from a handful of numbers, no measured weather.
 
-Dry bulb follows one yearly wave between a winter and a summer value, late by 22 days, with a slight second wave
-that makes it lopsided; the daily range grows with it. The coincident wet bulb lies below it by a share of the
+Dry bulb follows one yearly wave between a winter and a summer value, a third of a month behind the sun; the daily
+range grows with it. The coincident wet bulb lies below it by a share of the
 temperature. The sky is clearest in winter. Every figure is rounded as a station would print it.
 """
 
@@ -17,9 +17,9 @@ WINTER_DESIGN_C, ANNUAL_MEAN_C = -8.0, 11.1
 
 
 def _wave(month: int) -> float:
-    """0 in January to 1 in July, a little late and lopsided."""
+    """0 in January to 1 in July, a third of a month late."""
     phase = 2 * math.pi * (month - 0.35) / 12
-    return min(1.0, max(0.0, (1 - math.cos(phase)) / 2 - 0.02 * math.sin(2 * phase)))
+    return (1 - math.cos(phase)) / 2
 
 
 def months() -> tuple[MonthConditions, ...]:

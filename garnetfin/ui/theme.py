@@ -136,7 +136,7 @@ def _svg(name: str) -> bytes:
 
 @lru_cache(maxsize=512)
 def _pixmap(name: str, rgb: str, size: int, ratio: float) -> QPixmap:
-    renderer = QSvgRenderer(QByteArray(_svg(name).replace(b"currentColor", rgb.encode())))
+    renderer = QSvgRenderer(QByteArray(_svg(name).replace(b"currentColor", rgb.encode()).replace(b"#7E1F3B", rgb.encode())))
     pixmap = QPixmap(int(size * ratio), int(size * ratio))
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)

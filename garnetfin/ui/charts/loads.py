@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 
 from garnetfin import display
-from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words, x_axis, y_axis
+from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words, y_axis
 from garnetfin.ui.theme import map_colour, theme
 
 
@@ -133,7 +133,8 @@ class DayByCause(Chart):
         x = Scale(0, 24, 44, right - 12)
         y = Scale(low, high, self.height() - 24, 16)
         y_axis(p, y, 44, right - 12, 4, 0 if high > 4 else 1)
-        x_axis(p, x, self.height() - 24, 8)
+        for at in range(0, 25, 3):
+            words(p, QPointF(x(at), self.height() - 13), str(at))
         centres = [x(h + 0.5) for h in range(24)]
         for part in (up, down):
             base = np.zeros(24)

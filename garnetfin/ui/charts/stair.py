@@ -138,10 +138,16 @@ class PressureStair(Chart):
         line.append((right, y(level)))
         polyline(p, line, c("ink"), 1.6)
         for name, mark, middle, pa in marks:
-            text = f"{name} {display.number(pa, vm.digits)}"
-            # Left of a drop the stair is empty; the first steps have no room there.
-            fits = mark - 8 - QFontMetricsF(theme.font(10.5)).horizontalAdvance(text) > left
-            words(p, QPointF(mark - 5 if fits else mark + 5, middle), text, "faint", 10.5, side="right" if fits else "left")
+            # Left of a drop the stair is empty, as far as the axis; a long name takes two lines there.
+            figure, metrics = display.number(pa, vm.digits), QFontMetricsF(theme.font(10.5))
+            room = mark - 6 - left
+            if metrics.horizontalAdvance(f"{name} {figure}") < room:
+                words(p, QPointF(mark - 5, middle), f"{name} {figure}", side="right")
+            elif metrics.horizontalAdvance(name) < room:
+                words(p, QPointF(mark - 5, middle - 6), name, side="right")
+                words(p, QPointF(mark - 5, middle + 7), figure, side="right")
+            else:
+                words(p, QPointF(mark + 5, middle), f"{name} {figure}", side="left")
         words(p, QPointF((left + right) / 2, self.height() - self.FOOT + 18), "unit")
 
     def _remark(self, p: QPainter, x: Scale, y: Scale, labels: Labels) -> None:
@@ -169,11 +175,11 @@ class PressureStair(Chart):
             if text:
                 polyline(p, [(x, y), (x + 26, y)], c(colour), width, style)
                 words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
-                x += 116
+                x += 47 + QFontMetricsF(theme.font(11)).horizontalAdvance(text)
         p.setPen(QPen(c("supply"), 1.5))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)
-        words(p, QPointF(x + 13, y), "terminal; height above 0 = surplus", "faint", 11, side="left")
+        words(p, QPointF(x + 13, y), "terminal, its height the surplus", "faint", 11, side="left")
         words(p, QPointF(44, y + 20), "The index run sets the fan; a step taken out of it lowers all.", "faint", 11, side="left")
 
     def terminal_at(self, at: QPointF) -> str:

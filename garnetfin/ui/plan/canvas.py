@@ -182,7 +182,7 @@ class PlanCanvas(QWidget):
                 break
             if callable(fill):
                 fill(p, QRectF(x, y - 6, 14, 10))
-            else:
+            elif fill is not None:
                 p.setBrush(fill)
                 p.setPen(layers.pen(theme.colour("rule"), 1.0))
                 p.drawRect(QRectF(x, y - 6, 11, 11))

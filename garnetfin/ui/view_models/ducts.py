@@ -213,7 +213,7 @@ def terminal_card(state: State) -> CardVM:
                   f"{found.point.description} {found.point.model.rpartition('-')[2]} mm, "
                   f"{display.with_unit('length', found.distance_m, units, 1)} from the unit",
                   (Headline("Design", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units),
-                            f"{share * 100:.0f} % of the room"),
+                            f"{share * 100:.0f} % of room"),
                    Headline("Run", display.figure("pressure", found.run_pa, units), pressure,
                             "index run" if found is ducts.index else "unit to room"),
                    Headline("Surplus", display.figure("pressure", found.surplus_pa, units), pressure,

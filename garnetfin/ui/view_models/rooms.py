@@ -214,7 +214,7 @@ def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
                      f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
             Headline("Heating", display.figure("load", block.heating_w, units, 1), display.unit("load", units),
                      f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}"),
-            Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of the rooms’ peaks"))
+            Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of room peaks"))
     latent = float(block.latent_w[at])
     lines = Lines("Together", display.hour(*at), (
         Line("Rooms, sensible", display.figure("load", float(block.sensible_w[at]), units), display.unit("load", units)),

@@ -115,7 +115,7 @@ class DuctsView(View):
         units = state.show.units
         if self.colour_by == "air":
             return ((theme.colour("supply_fill"), "Supply"), (_dashes, "index run"), (_beam, "beam or tray"),
-                    (theme.colour("garnet_tint"), f"flows in {display.unit('room_flow', units)}"))
+                    (None, f"flows in {display.unit('room_flow', units)}"))
         low, high = self._span(ducts)
         quantity = next(q for k, _, q in FIELDS if k == self.colour_by)
         return tuple((map_colour("amount", 0.08 + 0.9 * k / 4), display.with_unit(quantity, low + (high - low) * k / 4, units))
