@@ -30,8 +30,10 @@ def make_app() -> QApplication:
 def run_window(path: Path | None = None, example: bool = False) -> int:
     """Open the window, on a file, on the example, or on the first page. Returns the exit code."""
     logging.basicConfig(level=logging.WARNING)
+    settings = QSettings("garnetfin", "garnetfin")
+    # Everything is laid out in pixels at 13 px type; Qt scales all of it together, on top of the desktop's own factor.
+    os.environ.setdefault("QT_SCALE_FACTOR", str(settings.value("scale", 1.0, float)))
     app = make_app()
-    settings = QSettings()
     theme.set_dark(settings.value("dark", False, bool))
     looks.apply(app)
     window = MainWindow(Session(), settings)

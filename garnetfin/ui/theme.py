@@ -26,7 +26,6 @@ class Theme(QObject):
     def __init__(self) -> None:
         super().__init__()
         self.dark = False
-        self.scale = 1.0
         self._colours: dict[str, QColor] = {}
 
     def set_dark(self, dark: bool) -> None:
@@ -50,10 +49,7 @@ class Theme(QObject):
         return colour.lighter(125) if self.dark else colour
 
     def font(self, px: float = BASE_PX, weight: int = 400, italic: bool = False) -> QFont:
-        return _font(round(px * self.scale, 2), weight, italic)
-
-    def px(self, length: float) -> float:
-        return length * self.scale
+        return _font(px, weight, italic)
 
 
 @lru_cache(maxsize=256)

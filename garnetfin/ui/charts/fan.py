@@ -41,7 +41,7 @@ class FanChart(Chart):
         vm, c = self.vm, theme.colour
         right, bottom = self.width() - 30, self.height() - self.FOOT
         highest = max([b for _, b in vm.curve] + [vm.wanted[1] * 1.3])
-        _, most = reach([highest * 1.12], 5)
+        _, most = reach([highest * 1.3], 5)
         _, far = reach([vm.most_flow], 5)
         x, y = Scale(0, far, self.LEFT, right), Scale(0, most, bottom, self.TOP)
         frame = QRectF(QPointF(self.LEFT, self.TOP), QPointF(right, bottom))

@@ -89,13 +89,13 @@ class InputsPart(_Part):
 
 class LinesPart(_Part):
     def wanted_height(self) -> float:
-        return self.HEAD + len(self.vm.rows) * theme.px(18.5) + 8
+        return self.HEAD + len(self.vm.rows) * 18.5 + 8
 
     def _has_lead(self) -> bool:
         return any(r.lead for r in self.vm.rows)
 
     def paint_body(self, p: QPainter) -> None:
-        c, step = theme.colour, theme.px(18.5)
+        c, step = theme.colour, 18.5
         # With a lead the unit column holds a second figure, e.g. the U-value of a face.
         lead = 46 if self._has_lead() else 0
         for i, row in enumerate(self.vm.rows):
@@ -125,7 +125,7 @@ class LinesPart(_Part):
                 p.drawText(QRectF(self.width() - unit_room + 4, y, unit_room, step), Qt.AlignmentFlag.AlignVCenter, row.unit)
 
     def mousePressEvent(self, event) -> None:
-        i = int((event.position().y() - self.HEAD) // theme.px(18.5))
+        i = int((event.position().y() - self.HEAD) // 18.5)
         if 0 <= i < len(self.vm.rows) and self.vm.rows[i].target[0]:
             kind, target = self.vm.rows[i].target
             self.picked.emit(kind, (target,))
@@ -415,7 +415,7 @@ class FindingBlock(QWidget):
         show.clicked.connect(lambda: self.picked.emit(finding.kind, (finding.object_id,)))
         row.addWidget(show, 0, Qt.AlignmentFlag.AlignBottom)
         row.addStretch(1)
-        self.setFixedHeight(round(theme.px(22 + 15 * self._lines() + 30)))
+        self.setFixedHeight(22 + 15 * self._lines() + 30)
         self.setAccessibleName(f"{finding.title}. {finding.reason}")
         self.setToolTip(f"{finding.title}. {finding.reason}")
 
@@ -480,7 +480,7 @@ class _Top(QWidget):
 
     def render_vm(self, vm: vms.CardVM) -> None:
         self.vm = vm
-        self.setFixedHeight(round(theme.px(126 if vm.headlines else 58 + 15 * self._line_rows())))
+        self.setFixedHeight(126 if vm.headlines else 58 + 15 * self._line_rows())
         self.update()
 
     def _line_rows(self) -> int:

@@ -89,13 +89,13 @@ class ValueField(QWidget):
         return self._fault
 
     def _height(self) -> int:
-        return round(theme.px(ROW)) + (round(theme.px(15)) * self._fault_lines() if self._fault else 0)
+        return round(ROW) + (round(15) * self._fault_lines() if self._fault else 0)
 
     def _fault_lines(self) -> int:
         return max(1, -(-len(self._fault) // 42))
 
     def _place(self) -> None:
-        row = round(theme.px(ROW))
+        row = round(ROW)
         right = self.width() - (0 if self._vm.choices else UNIT_ROOM)
         left = 96 if self._vm.choices else VALUE_LEFT
         self.edit.setFont(theme.font(12, 500))
@@ -107,7 +107,7 @@ class ValueField(QWidget):
     def paintEvent(self, event) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        c, vm, row = theme.colour, self._vm, theme.px(ROW)
+        c, vm, row = theme.colour, self._vm, ROW
         p.setFont(theme.font(12))
         p.setPen(c("ink"))
         label = QFontMetricsF(p.font()).elidedText(vm.label, Qt.TextElideMode.ElideRight, 136 if not vm.choices else 84)

@@ -135,7 +135,7 @@ class _Head(QHeaderView):
         self.setSectionsClickable(False)
 
     def sizeHint(self) -> QSize:
-        return QSize(100, round(theme.px(21)))
+        return QSize(100, round(21))
 
     def paintSection(self, p: QPainter, rect: QRect, section: int) -> None:
         c, columns = theme.colour, self._table.model_.vm.columns
@@ -169,7 +169,7 @@ class Table(QTableView):
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
-        self.row_height = round(theme.px(row_height))
+        self.row_height = round(row_height)
         self.chosen: frozenset[str] = frozenset()
         self.model_ = _Model(self)
         self.model_.intent.connect(self.intent)
@@ -214,13 +214,13 @@ class Table(QTableView):
     def _spread(self) -> None:
         columns = self.model_.vm.columns
         width = self.viewport().width()
-        rest = width - sum(theme.px(c.width) for c in columns)
+        rest = width - sum(c.width for c in columns)
         # Without a column that stretches all of them share what is left.
         everywhere = not any(c.stretch for c in columns)
         stretching = len(columns) if everywhere else sum(c.stretch for c in columns)
         for i, column in enumerate(columns):
             extra = rest / stretching if (column.stretch or everywhere) and rest > 0 else 0
-            self.setColumnWidth(i, round(theme.px(column.width) + extra))
+            self.setColumnWidth(i, round(column.width + extra))
 
     def resizeEvent(self, event) -> None:
         super().resizeEvent(event)

@@ -34,6 +34,7 @@ from garnetfin.ui.views.papers import PapersView
 VIEWS = {"Climate": ClimateView, "Building": BuildingView, "Loads": LoadsView, "Air": AirView, "Ducts": DuctsView,
          "Balance": BalanceView, "Fan": FanView, "Papers": PapersView}
 RECENT = 6
+SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 
 
 class _Top(QWidget):
@@ -144,6 +145,8 @@ class MainWindow(QMainWindow):
         view.addSeparator()
         self._action(view, "units", "SI or IP units", self._toggle_units, "Ctrl+U")
         self._action(view, "dark", "Dark", lambda: self.set_dark(not theme.dark), "Ctrl+Shift+D", checkable=True)
+        self._action(view, "larger", "Larger", lambda: self._set_scale(1), "Ctrl++")
+        self._action(view, "smaller", "Smaller", lambda: self._set_scale(-1), "Ctrl+-")
         help_menu = bar.addMenu("Help")
         self._action(help_menu, "find", "Find or do …", lambda: self.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
                      "Ctrl+K")
@@ -289,6 +292,15 @@ class MainWindow(QMainWindow):
         looks.apply(QApplication.instance())
         if self._settings is not None:
             self._settings.setValue("dark", dark)
+
+    def _set_scale(self, step: int) -> None:
+        """Type and all measures together; Qt takes the factor when it starts."""
+        now = self._settings.value("scale", 1.0, float) if self._settings is not None else 1.0
+        at = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - now)) + step
+        scale = SCALES[max(0, min(len(SCALES) - 1, at))]
+        if self._settings is not None:
+            self._settings.setValue("scale", scale)
+        self.banner.say(f"Size {scale:.0%} from the next start on.", "good")
 
     def _themed(self) -> None:
         self.actions_["dark"].setChecked(theme.dark)

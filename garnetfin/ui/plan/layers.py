@@ -170,7 +170,7 @@ def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainte
     forms = [rows([name]), rows(broken), rows([name], with_more=False), rows(broken, with_more=False)]
     forms += [[(" ".join((number, name, *more)), c("ink"), 11.0, 400)], [(f"{number} {name}", c("ink"), 11.0, 400)],
               [(name, c("ink"), 10.5, 400)], [(number, c("faint"), 10.5, 400)]]
-    step = theme.px(14.5)
+    step = 14.5
     for form in forms:
         width = max(QFontMetricsF(theme.font(px, weight)).horizontalAdvance(words) for words, _, px, weight in form)
         height = step * len(form)
