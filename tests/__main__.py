@@ -5,7 +5,7 @@ import time
 import unittest
 from pathlib import Path
 
-import tests  # noqa: F401  sets the platform before anything imports Qt
+import tests  # sets the platform before anything imports Qt
 
 
 def main() -> int:
@@ -15,7 +15,9 @@ def main() -> int:
     suite = (loader.loadTestsFromNames(sys.argv[1:]) if sys.argv[1:]
              else loader.discover(str(root), top_level_dir=str(root.parent)))
     result = unittest.TextTestRunner(verbosity=1).run(suite)
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    for fault in tests.faults:
+        print(f"In a slot or paint event:\n{fault}")
+    failed = len(tests.faults) + len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     skipped = len(result.skipped)
     print(f"in {time.monotonic() - started:.0f} s")
     print(f"{result.testsRun - failed - skipped} passed, {failed} failed" + (f", {skipped} skipped" if skipped else ""))

@@ -17,7 +17,9 @@ class BuildUpLayer(Node):
         where = f"layer {self.name or self.material or 'air gap'}"
         if self.material:
             within(self.thickness_m, 1e-5, 3, "Thickness", where, "m")
+            within(self.resistance_m2k_w, 0, 0, "The resistance of a material layer", where, "m²K/W")
         else:
+            within(self.thickness_m, 0, 3, "Thickness", where, "m")
             within(self.resistance_m2k_w, 1e-4, 50, "Resistance", where, "m²K/W")
         within(self.conductivity_w_mk, 0, 500, "Conductivity", where, "W/mK")
 

@@ -146,6 +146,7 @@ class Slab(Node):
         within(self.area_m2, 0.001, 1e6, "Area", where, "m²")
         within(self.perimeter_m, 0, 1e5, "Perimeter", where, "m")
         within(self.tilt_deg, 0, 90, "Tilt", where, "°")
+        within(self.azimuth_deg, -360, 360, "Direction", where, "°")
 
 
 class PlanMark(Node):

@@ -42,8 +42,9 @@ class _Part(QWidget):
     def paintEvent(self, event) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._paint_head(p)
-        self.paint_body(p)
+        if self.vm is not None:
+            self._paint_head(p)
+            self.paint_body(p)
 
     def paint_body(self, p: QPainter) -> None:
         """Nothing below the head."""
