@@ -207,6 +207,12 @@ class Loads(WindowTest):
         self.click(loads.governing, (14, 14))
         self.wait()
         self.assertIsNone(self.session.show.hour)
+        QTest.keyClick(loads.field, Qt.Key.Key_Left)
+        self.wait()
+        self.assertIsNotNone(self.session.show.hour)
+        QTest.keyClick(loads.field, Qt.Key.Key_Home)
+        self.wait()
+        self.assertIsNone(self.session.show.hour)
 
     def test_scope_and_kind(self):
         loads = self.view("Loads")

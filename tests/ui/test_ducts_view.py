@@ -111,7 +111,7 @@ class Ducts(WindowTest):
             self.wait()
             self.assertEqual(self.ducts.colour_by, key)
             self.assertFalse(self.plan.grab().isNull())
-        QTest.keyClick(self.window, Qt.Key.Key_PageUp)
+        QTest.keyClick(self.window, Qt.Key.Key_PageUp, Qt.KeyboardModifier.ControlModifier)
         self.wait()
         self.assertEqual(self.session.show.level_id, "U")
 

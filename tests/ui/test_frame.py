@@ -145,6 +145,16 @@ class Keyboard(WindowTest):
         QTest.keyClick(plan, Qt.Key.Key_Tab)
         self.wait()
         self.assertNotEqual(self.session.selection.ids, first)
+        QTest.keyClick(plan, Qt.Key.Key_Escape)
+        self.wait()
+        self.assertEqual(self.session.selection.ids, ())
+        last = [r.id for r in self.session.project.rooms if r.level_id == self.session.show.level_id][-1]
+        self.session.select("room", last)
+        self.wait()
+        self.window.activateWindow()
+        QTest.keyClick(plan, Qt.Key.Key_Tab)
+        self.wait()
+        self.assertEqual(self.session.selection.ids, (last,))
 
     def test_table_copies_as_text_for_a_spreadsheet(self):
         table = self.view("Building").table

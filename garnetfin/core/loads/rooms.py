@@ -19,10 +19,9 @@ class RoomDays:
     """All that drives the rooms; R rooms, S surfaces (sorted by room), W windows.
 
     surfaces         faces with their periodic response
-    behind_k         (S, 12, 24) temperature behind each surface [degC] (sol-air, outdoor, ground, unheated room);
+    behind_c         (S, 12, 24) temperature behind each surface [degC] (sol-air, outdoor, ground, unheated room);
                      rows of adiabatic surfaces are not read
     behind_cause     (S,) number in CAUSES for the heat that comes through, -1 for adiabatic ones
-    sun_share        (R, S-aligned) see sun_weight
     sun_weight       (S,) share of the room's diffused sun that each surface takes; sums to 1 - lost in each room
     floor_weight     (S,) share of transmitted beam that the floor takes at once (0 elsewhere)
     window_surface   (W,) surface number of each window

@@ -47,7 +47,7 @@ class MonthDays(Chart):
 
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
-        title(p, 14, 20, "Design days", "21st of each month, clear sky, solar time")
+        title(p, 14, 20, "Design days", "21st of each month, clear sky, standard time")
         self._legend(p)
         low, high = reach([t for m in vm.months for t in (*m.dry, *m.wet)], 4)
         _, most = reach([s for m in vm.months for s in m.sun], 3)

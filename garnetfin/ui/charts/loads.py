@@ -27,6 +27,7 @@ class HourField(Chart):
     """12 months x 24 hours as a field of colour around zero; a click picks an hour, arrows walk."""
 
     picked = Signal(int, int)
+    governing = Signal()
     TOP, LEFT = 54.0, 52.0
 
     def __init__(self, parent=None) -> None:
@@ -105,6 +106,8 @@ class HourField(Chart):
         if event.key() in moves and self.vm:
             month, hour = (a + b for a, b in zip(self.vm.chosen, moves[event.key()]))
             self.picked.emit(month % 12, hour % 24)
+        elif event.key() == Qt.Key.Key_Home:
+            self.governing.emit()
         else:
             super().keyPressEvent(event)
 

@@ -33,6 +33,13 @@ def paint_mark(p: QPainter, at: QPointF, origin: str) -> None:
         p.drawLine(QPointF(at.x() - 3, at.y() + 3.8), QPointF(at.x() + 3, at.y() + 3.8))
 
 
+class _Choice(QComboBox):
+    """A wheel over a scrolling card must not change what is chosen."""
+
+    def wheelEvent(self, event) -> None:
+        event.ignore()
+
+
 class ValueField(QWidget):
     """Shows an InputVM. A wrong entry stays in the field with the reason below; the last good value stays in force."""
 
@@ -43,7 +50,7 @@ class ValueField(QWidget):
         self._vm, self._units, self._fault = vm, units, ""
         self._rendering = False
         if vm.choices:
-            self.edit = QComboBox(self)
+            self.edit = _Choice(self)
             self.edit.activated.connect(self._on_choice)
             self.edit.setStyleSheet("QComboBox { border: 0; background: transparent; padding: 0 2px; }"
                                     "QComboBox::drop-down { width: 12px; border: 0; }")

@@ -56,7 +56,7 @@ class StatusLine(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 8, 0)
         row.setSpacing(0)
-        self.level = _Item("Level shown (Page up, Page down)", 600)
+        self.level = _Item("Level shown (Ctrl+Page up, Ctrl+Page down)", 600)
         self.level.arrow = True
         self.units = _Item("SI or IP units (Ctrl+U)", 600)
         self.time, self.saved = _Item("Time of the last run of the engine"), _Item("When the file was last saved")

@@ -139,8 +139,8 @@ class MainWindow(QMainWindow):
         for i, name in enumerate(LINKS, 1):
             self._action(view, f"link {name}", name, lambda n=name: self.session.set_show(link=n), f"Alt+{i}")
         view.addSeparator()
-        self._action(view, "level up", "Level above", lambda: self._step_level(1), "PgUp")
-        self._action(view, "level down", "Level below", lambda: self._step_level(-1), "PgDown")
+        self._action(view, "level up", "Level above", lambda: self._step_level(1), "Ctrl+PgUp")
+        self._action(view, "level down", "Level below", lambda: self._step_level(-1), "Ctrl+PgDown")
         self._action(view, "fit", "Show the whole plan", self._fit, "Ctrl+0")
         view.addSeparator()
         self._action(view, "units", "SI or IP units", self._toggle_units, "Ctrl+U")
@@ -340,7 +340,7 @@ class MainWindow(QMainWindow):
         menu.popup(at - QPoint(0, menu.sizeHint().height()))
 
     def _say_keys(self) -> None:
-        self.banner.say("Alt+1 … Alt+8 views · Ctrl+K find or do · Page up, down level · Ctrl+Z undo · D draw a duct · "
+        self.banner.say("Alt+1 … Alt+8 views · Ctrl+K find or do · Ctrl+Page up, down level · Ctrl+Z undo · D draw a duct · "
                         "F whole plan · Ctrl+U units · Ctrl+Shift+D dark", "good")
 
     def _say_about(self) -> None:

@@ -267,24 +267,29 @@ class PlanCanvas(QWidget):
             self.zoom(1.2)
         elif event.key() == Qt.Key.Key_Minus:
             self.zoom(1 / 1.2)
-        elif event.key() == Qt.Key.Key_Tab:
-            self._pick_next(1)
+        elif event.key() == Qt.Key.Key_F:
+            self.fit()
+        elif event.key() == Qt.Key.Key_Escape:
+            self.picked.emit("", (), False)
         else:
             super().keyPressEvent(event)
 
-    def _pick_next(self, step: int) -> None:
-        """Walk through the rooms of the level by keyboard."""
+    def _pick_next(self) -> bool:
+        """Walk through the rooms of the level by keyboard; False after the last one."""
+        if self._state is None:
+            return False
         rooms = [r.id for r in self._state.project.rooms if r.level_id == self._level]
         now = self._state.selection.of("room")
-        at = (rooms.index(now[0]) + step) % len(rooms) if now and now[0] in rooms else 0
-        if rooms:
-            self.picked.emit("room", (rooms[at],), False)
+        at = rooms.index(now[0]) + 1 if now and now[0] in rooms else 0
+        if at >= len(rooms):
+            return False
+        self.picked.emit("room", (rooms[at],), False)
+        return True
 
     def event(self, event: QEvent) -> bool:
-        # Tab walks through rooms while the plan has the focus; Ctrl+Tab and the mouse leave it.
+        # Tab walks through rooms while the plan has the focus, and after the last one on to the next part.
         if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Tab and not self._still and (
-                not event.modifiers()):
-            self.keyPressEvent(event)
+                not event.modifiers()) and self.tool is None and self._pick_next():
             return True
         return super().event(event)
 

@@ -57,15 +57,9 @@ class DuctsView(View):
             table.picked.connect(self.pick)
         self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs)))
         self.set_main(MainAndDrawer(self.plan, self.drawer, 200))
-        for keys, on in (("D", lambda: self.use_tool(True)), ("Escape", self._escape), ("Delete", self.remove_selected),
-                         ("F", self.plan.fit)):
-            QShortcut(QKeySequence(keys), self.plan, on).setContext(self._near())
+        for keys, on in (("D", lambda: self.use_tool(True)), ("Escape", self._escape), ("Delete", self.remove_selected)):
+            QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.use_tool(False)
-
-    @staticmethod
-    def _near():
-
-        return Qt.ShortcutContext.WidgetShortcut
 
     def render_state(self, state: State) -> None:
         ducts = the_ducts(state)

@@ -105,9 +105,10 @@ class LoadsView(View):
                                                   ("building", "Building")), lambda k: session.set_show(scope=k, hour=None))
         self.show_kind = self.tools.add_strip("Show", (("sensible", "Sensible"), ("latent", "Latent"), ("total", "Total")),
                                               self._show)
-        self.tools.note.set_words("21st of each month, clear sky, solar time")
+        self.tools.note.set_words("21st of each month, clear sky, standard time")
         self.field = HourField()
         self.field.picked.connect(lambda m, h: session.set_show(hour=(m, h)))
+        self.field.governing.connect(lambda: session.set_show(hour=None))
         self.rooms = RoomsAtHour(self._pick_room)
         self._nothing = Nothing()
         self._stack = QStackedWidget()

@@ -3,6 +3,7 @@
 import unittest
 
 from PySide6.QtCore import QPoint, QPointF, QRect, Qt
+from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QSignalSpy, QTest
 from PySide6.QtWidgets import QWidget
 
@@ -140,6 +141,14 @@ class Fields(PartTest):
                            chosen="office_single", quantity="")
         field.edit.activated.emit(1)
         self.assertEqual(self.asked.at(0)[0], SetRoomUse(("r1",), "meeting"))
+
+    def test_a_wheel_over_a_list_changes_nothing(self):
+        field = self.field(field=("room use", ("r1",), "use_id"), choices=(("office_single", "Office"), ("meeting", "Meeting")),
+                           chosen="office_single", quantity="")
+        wheel = QWheelEvent(QPointF(10, 8), QPointF(10, 8), QPoint(0, -120), QPoint(0, -120), Qt.MouseButton.NoButton,
+                            Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+        self.app.sendEvent(field.edit, wheel)
+        self.assertEqual((field.edit.currentIndex(), self.asked.count()), (0, 0))
 
     def test_every_mark_paints(self):
         pictures = {origin: self.field(origin=origin).grab().toImage() for origin in ("rule", "pinned", "imported", "plain")}
