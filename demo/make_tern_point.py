@@ -21,8 +21,7 @@ from garnetfin.engine.run import run  # noqa: E402
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment  # noqa: E402
 from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
-from garnetfin.project.spaces import (  # noqa: E402
-    CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall)
+from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall  # noqa: E402
 from garnetfin.project.store import save  # noqa: E402
 from garnetfin.project.systems import AirSystem, UnitPart  # noqa: E402
 from garnetfin.project.tree import Project, check_links  # noqa: E402

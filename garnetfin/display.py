@@ -2,7 +2,8 @@
 
 import math
 
-from garnetfin.core.units import QUANTITIES, System, to_shown as to_shown
+from garnetfin.core.units import QUANTITIES, System
+from garnetfin.core.units import to_shown as to_shown
 
 MINUS, THIN, DASH = "\u2212", "\u202f", "–"
 DIRECTIONS = ("North", "North-east", "East", "South-east", "South", "South-west", "West", "North-west")

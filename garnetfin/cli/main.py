@@ -8,7 +8,6 @@ import sys
 from pathlib import Path
 
 
-
 def main() -> None:
     """Entry point. A bare call or a bare file goes straight to the window, before anything heavy is imported."""
     arguments = sys.argv[1:]

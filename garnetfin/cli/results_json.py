@@ -7,7 +7,18 @@ import numpy as np
 
 from garnetfin import __version__
 from garnetfin.engine.results import (
-    CAUSES, HEATING_CAUSES, NEEDS, AirResult, Block, Climate, DuctResult, FanResult, Missing, Results, RoomResult)
+    CAUSES,
+    HEATING_CAUSES,
+    NEEDS,
+    AirResult,
+    Block,
+    Climate,
+    DuctResult,
+    FanResult,
+    Missing,
+    Results,
+    RoomResult,
+)
 from garnetfin.project.lookup import find
 
 UNITS = {"_w": "W", "_c": "degC", "_m3s": "m3/s", "_pa": "Pa", "_m": "m", "_m2": "m2", "_m3": "m3", "_kg": "kg",

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from garnetfin.core.tables import RoomUse, room_use
 from garnetfin.core.airflow.outdoor_air import perceived_quality
+from garnetfin.core.tables import RoomUse, room_use
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import Room, Wall
 from garnetfin.project.systems import AirSystem

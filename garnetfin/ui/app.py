@@ -9,9 +9,9 @@ from PySide6.QtCore import QSettings
 from PySide6.QtWidgets import QApplication
 
 from garnetfin.ui import theme as looks
+from garnetfin.ui.focus import watch
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.session import Session
-from garnetfin.ui.focus import watch
 from garnetfin.ui.theme import theme
 
 

@@ -1,13 +1,12 @@
 """The session: the project with its history, what is selected, what is shown. Every edit goes through do()."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.core.units import System
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results
 from garnetfin.engine.run import Token, run
@@ -16,46 +15,7 @@ from garnetfin.project.history import History
 from garnetfin.project.store import load, save
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
-
-LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
-
-
-@dataclass(frozen=True, slots=True)
-class Selection:
-    """What is selected in the whole program: parts of one kind, by id."""
-
-    kind: str = ""                               # room, segment, terminal, opening (wall id/opening id)
-    ids: tuple[str, ...] = ()
-
-    def of(self, kind: str) -> tuple[str, ...]:
-        return self.ids if self.kind == kind else ()
-
-
-@dataclass(frozen=True, slots=True)
-class Show:
-    """How things are shown; none of it belongs to the project."""
-
-    link: str = "Building"
-    system_id: str = ""
-    level_id: str = ""
-    units: System = "SI"
-    hour: tuple[int, int] | None = None          # month, hour; None = the governing one
-    scope: str = "system"                        # Loads: room, level, system, building
-
-
-@dataclass(frozen=True, slots=True)
-class State:
-    """All that a view renders from."""
-
-    project: Project
-    results: Results | None
-    selection: Selection
-    show: Show
-    stale: bool
-
-    @property
-    def system(self):
-        return next((s for s in self.project.air_systems if s.id == self.show.system_id), None)
+from garnetfin.ui.state import Selection, Show, State
 
 
 class Session(QObject):

@@ -5,9 +5,27 @@ import unittest
 from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import (
-    AddTerminal, DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal)
+    AddTerminal,
+    DrawRun,
+    MovePoint,
+    RemoveDucts,
+    SetFlexible,
+    SetShape,
+    SetSize,
+    SetTerminal,
+)
 from garnetfin.project.edits.rooms import (
-    AddWindow, RemoveOpening, SetCeiling, SetGlazing, SetOpening, SetRoomText, SetRoomUse, SetRoomValue, SetServed, UnpinRoom)
+    AddWindow,
+    RemoveOpening,
+    SetCeiling,
+    SetGlazing,
+    SetOpening,
+    SetRoomText,
+    SetRoomUse,
+    SetRoomValue,
+    SetServed,
+    UnpinRoom,
+)
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
 from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
 from garnetfin.project.history import History

@@ -1,7 +1,7 @@
 """Outdoor air of rooms (EN 16798-1:2019, method 1: perceived air quality)."""
 
-from numpy.typing import ArrayLike, NDArray
 import numpy as np
+from numpy.typing import ArrayLike, NDArray
 
 LEAST_PERSON_M3S = 0.004
 

@@ -52,7 +52,7 @@ def _compute(system: AirSystem, figures: SystemFigures, climate: Climate, known:
         column(r.figures.air_change_1h.figure * r.volume_m3 / 3600 for r in results),
         column(r.figures.cooling_c.figure for r in results), supply_c, figures.warm_limit_k.figure, heat)
     rows = []
-    for i, (room, result) in enumerate(known):
+    for i, (room, _) in enumerate(known):
         needs = tuple(float(n) for n in flows.needs_m3s[:, i])
         governs = NEEDS[flows.governs[i]] if flows.governs[i] >= 0 else "no flow"
         exact, flow, origin = float(flows.exact_m3s[i]), float(flows.rounded_m3s[i]), "rule"

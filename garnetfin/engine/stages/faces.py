@@ -4,11 +4,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import glass_resistance
 from garnetfin.core.fabric.ground import slab_u_value, with_soil
 from garnetfin.core.fabric.layers import Layer, resistance
 from garnetfin.core.tables import materials
-from garnetfin.core.errors import InputError
 from garnetfin.engine.resolve import INFILTRATION_1H, outline_area
 from garnetfin.engine.results import Face
 from garnetfin.project.fabric import BuildUp, Glazing

@@ -4,8 +4,7 @@ from collections.abc import Iterator
 
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
-from garnetfin.engine.results import (
-    AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, SegmentResult)
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, SegmentResult
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize, SetTerminal
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue

@@ -4,7 +4,8 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.results import CAUSES, Block as LoadBlock, Missing, Results
+from garnetfin.engine.results import CAUSES, Missing, Results
+from garnetfin.engine.results import Block as LoadBlock
 from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
 
 

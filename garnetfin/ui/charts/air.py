@@ -1,7 +1,5 @@
 """The needs strip: one line a room with every need on one scale, a ring on the greatest."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 
@@ -9,28 +7,10 @@ from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, reach, ticks, words
 from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import NeedsVM
 
 SIGNS = ("cooling", "heating", "outdoor air", "air change")
 COLOURS = {"cooling": "supply", "heating": "bad", "outdoor air": "outdoor", "air change": "faint"}
-
-
-@dataclass(frozen=True)
-class NeedRow:
-    room_id: str
-    number: str
-    name: str
-    needs: tuple[float, ...]
-    flow: float
-    flow_text: str
-    governs: str
-    pinned: bool
-
-
-@dataclass(frozen=True)
-class NeedsVM:
-    rows: tuple[NeedRow, ...]
-    unit: str
-    chosen: tuple[str, ...]
 
 
 def sign(p: QPainter, name: str, at: QPointF) -> None:

@@ -1,32 +1,11 @@
 """Twelve small day charts: dry bulb, wet bulb, sun on the worst facade."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words
 from garnetfin.ui.theme import theme
-
-
-@dataclass(frozen=True)
-class MonthVM:
-    name: str
-    dry: tuple[float, ...]
-    wet: tuple[float, ...]
-    sun: tuple[float, ...]
-    facade: str
-    head: str                      # "31.8 / 22.4"
-
-
-@dataclass(frozen=True)
-class MonthsVM:
-    months: tuple[MonthVM, ...]
-    chosen: int
-    warmest: int
-    unit: str
-    sun_unit: str
 
 
 class MonthDays(Chart):

@@ -1,33 +1,11 @@
 """The fan chart: curves at their speeds, the system curve, the operating point, stall."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
 
 from garnetfin.ui.charts.base import Chart, Scale, polyline, reach, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
-
-
-@dataclass(frozen=True)
-class FanChartVM:
-    """Curves as (flow, pressure) points in the units shown."""
-
-    curve: tuple[tuple[float, float], ...]
-    others: tuple[tuple[str, tuple[tuple[float, float], ...]], ...]
-    speeds: tuple[tuple[str, tuple[tuple[float, float], ...]], ...]
-    system: tuple[tuple[float, float], ...]
-    stall: tuple[tuple[float, float], ...]
-    point: tuple[float, float] | None
-    wanted: tuple[float, float]
-    name: str
-    speed: str
-    point_text: str
-    flow_unit: str
-    pressure_unit: str
-    flow_digits: int
-    pressure_digits: int
-    most_flow: float
+from garnetfin.ui.view_models.chart_data import FanChartVM
 
 
 class FanChart(Chart):

@@ -1,7 +1,5 @@
 """Charts of loads: the hour field, the day by cause, the heating by cause."""
 
-from dataclasses import dataclass
-
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
@@ -9,18 +7,6 @@ from PySide6.QtGui import QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words, y_axis
 from garnetfin.ui.theme import map_colour, theme
-
-
-@dataclass(frozen=True)
-class HourFieldVM:
-    """values: 12 months of 24 hours in the unit shown."""
-
-    heading: str
-    note: str
-    values: tuple[tuple[float, ...], ...]
-    chosen: tuple[int, int]
-    unit: str
-    digits: int = 1
 
 
 class HourField(Chart):
@@ -110,16 +96,6 @@ class HourField(Chart):
             self.governing.emit()
         else:
             super().keyPressEvent(event)
-
-
-@dataclass(frozen=True)
-class DayVM:
-    """causes: (name, 24 values); total 24 values; all in the unit shown."""
-
-    causes: tuple[tuple[str, tuple[float, ...]], ...]
-    total: tuple[float, ...]
-    hour: int
-    unit: str
 
 
 class DayByCause(Chart):

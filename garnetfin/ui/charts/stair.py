@@ -1,40 +1,11 @@
 """The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
 
-from dataclasses import dataclass
-
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
-
-
-@dataclass(frozen=True)
-class PathVM:
-    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes."""
-
-    terminal_id: str
-    label: str
-    corners: tuple[tuple[float, float], ...]
-    dashed: bool
-
-
-@dataclass(frozen=True)
-class StairVM:
-    """parts before the fan in air order and after it: (name, Pa); pressures in the unit shown."""
-
-    parts: tuple[tuple[str, float], ...]
-    after: tuple[tuple[str, float], ...]
-    fan: float
-    ducts: float
-    paths: tuple[PathVM, ...]
-    index: str
-    chosen: str
-    unit: str
-    length_unit: str
-    digits: int
-    levels: tuple[str, str]                     # names of solid and dashed
 
 
 class PressureStair(Chart):

@@ -9,9 +9,9 @@ from garnetfin.engine.results import Finding
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.values import Rule
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.controls import LinkText, TextButton
 from garnetfin.ui.frame.field import ValueField, paint_mark
-from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import card as vms
 from garnetfin.ui.view_models.edits import command_for

@@ -1,7 +1,7 @@
 """One input row of a card: label, mark of origin, value on its line, unit. Typing pins; the mark unpins."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
 
 from garnetfin.core.errors import GarnetfinError

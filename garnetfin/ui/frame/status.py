@@ -4,8 +4,8 @@ from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QWidget
 
-from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.theme import theme
 
 

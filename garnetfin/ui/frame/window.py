@@ -6,7 +6,17 @@ from pathlib import Path
 from PySide6.QtCore import QPoint, QSettings, QSize, Qt, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter
 from PySide6.QtWidgets import (
-    QApplication, QFileDialog, QHBoxLayout, QMainWindow, QMenu, QMenuBar, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget)
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMenuBar,
+    QSizePolicy,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.lookup import find
@@ -18,7 +28,8 @@ from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
-from garnetfin.ui.session import LINKS, Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
 from garnetfin.ui.view_models.chain import chain

@@ -6,10 +6,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
-from garnetfin.ui.session import Selection, State
-from garnetfin.ui.focus import ringed
+from garnetfin.ui.state import Selection, State
 from garnetfin.ui.theme import theme
 
 MARGIN = 58.0

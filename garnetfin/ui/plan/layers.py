@@ -5,12 +5,12 @@ from dataclasses import dataclass, field
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
 
+from garnetfin import display
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
-from garnetfin import display
 from garnetfin.ui.plan.geometry import duct_paths, label_box, other_ends, path_of, polygon, wall_paths
-from garnetfin.ui.session import Selection
+from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
 # Where a label may stand in its box, as shares of the spare room, from the middle outwards.

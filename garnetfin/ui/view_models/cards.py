@@ -1,13 +1,13 @@
 """Which card belongs to what is selected and to the view in hand."""
 
+from garnetfin import display
 from garnetfin.engine.results import Missing
 from garnetfin.project.lookup import find
-from garnetfin.ui.session import State
+from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Line, Lines
 from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
 from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, system_card
-from garnetfin import display
 
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "") -> CardVM:

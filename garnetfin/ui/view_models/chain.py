@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
 from garnetfin import display
-from garnetfin.ui.session import LINKS, State
+from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
+from garnetfin.ui.state import LINKS, State
 
 
 @dataclass(frozen=True, slots=True)

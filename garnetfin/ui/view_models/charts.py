@@ -2,16 +2,22 @@
 
 import numpy as np
 
+from garnetfin import display
 from garnetfin.core.units import System, to_shown
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing
 from garnetfin.project.lookup import find
-from garnetfin import display
-from garnetfin.ui.charts.air import NeedRow, NeedsVM
-from garnetfin.ui.charts.climate import MonthsVM, MonthVM
-from garnetfin.ui.charts.fan import FanChartVM
-from garnetfin.ui.charts.loads import DayVM, HourFieldVM
-from garnetfin.ui.charts.stair import PathVM, StairVM
-from garnetfin.ui.session import State
+from garnetfin.ui.state import State
+from garnetfin.ui.view_models.chart_data import (
+    DayVM,
+    FanChartVM,
+    HourFieldVM,
+    MonthsVM,
+    MonthVM,
+    NeedRow,
+    NeedsVM,
+    PathVM,
+    StairVM,
+)
 
 SHORT = {"North": "N", "North-east": "NE", "East": "E", "South-east": "SE", "South": "S", "South-west": "SW", "West": "W",
          "North-west": "NW"}

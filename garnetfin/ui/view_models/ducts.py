@@ -2,13 +2,13 @@
 
 from math import isfinite
 
+from garnetfin import display
 from garnetfin.core.tables import terminal_models
 from garnetfin.core.units import System
 from garnetfin.engine.results import DuctResult, Missing, SegmentResult
 from garnetfin.project.lookup import find
-from garnetfin import display
-from garnetfin.ui.session import State
-from garnetfin.ui.view_models.card import CardVM, Headline, InputVM, Inputs, Ladder, Line, Lines, Rung, StackBar
+from garnetfin.ui.state import State
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
 from garnetfin.ui.view_models.rooms import findings_section
 
 RUNGS = 11

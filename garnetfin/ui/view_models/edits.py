@@ -5,7 +5,16 @@ from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.rooms import (
-    RemoveOpening, SetCeiling, SetGlazing, SetOpening, SetRoomText, SetRoomUse, SetRoomValue, SetServed, UnpinRoom)
+    RemoveOpening,
+    SetCeiling,
+    SetGlazing,
+    SetOpening,
+    SetRoomText,
+    SetRoomUse,
+    SetRoomValue,
+    SetServed,
+    UnpinRoom,
+)
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
 from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
 from garnetfin.project.values import Pinned, Rule, Value

@@ -4,16 +4,15 @@ from dataclasses import replace
 
 import numpy as np
 
+from garnetfin import display
 from garnetfin.core.tables import room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
-from garnetfin import display
-from garnetfin.ui.session import State
-from garnetfin.ui.view_models.card import (
-    BarLine, CardVM, CauseBars, DayLine, FindingsVM, Headline, InputVM, Inputs, Line, Lines)
+from garnetfin.ui.state import State
+from garnetfin.ui.view_models.card import BarLine, CardVM, CauseBars, DayLine, FindingsVM, Headline, Inputs, InputVM, Line, Lines
 
 # (field, label, quantity) of the inputs of a room, in the order of the card.
 ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),

@@ -1,10 +1,10 @@
 """Cards of place, air system, fan and report."""
 
+from garnetfin import display
 from garnetfin.core.tables import fan_models
 from garnetfin.engine.results import AirResult, Climate, FanResult, Missing
-from garnetfin import display
-from garnetfin.ui.session import State
-from garnetfin.ui.view_models.card import CardVM, Headline, InputVM, Inputs, Line, Lines, PartBars
+from garnetfin.ui.state import State
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, PartBars
 from garnetfin.ui.view_models.rooms import findings_section, input_row
 
 

@@ -2,11 +2,11 @@
 
 from dataclasses import dataclass
 
-from garnetfin.engine.results import DuctResult, FanResult, Missing
-from garnetfin.core.tables import room_uses
-from garnetfin.project.lookup import find
 from garnetfin import display
-from garnetfin.ui.session import State
+from garnetfin.core.tables import room_uses
+from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.project.lookup import find
+from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Field
 
 

@@ -2,12 +2,13 @@
 
 from PySide6.QtWidgets import QFrame, QScrollArea, QStackedWidget
 
-from garnetfin.engine.results import Missing
 from garnetfin import display
+from garnetfin.engine.results import Missing
 from garnetfin.ui.charts.air import NeedsStrip
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import flow_table
 from garnetfin.ui.views.base import Nothing, View

@@ -4,12 +4,13 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
-from garnetfin.engine.results import DuctResult, Missing
 from garnetfin import display
+from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.ui.charts.base import title, words
 from garnetfin.ui.charts.stair import PressureStair
 from garnetfin.ui.frame.table import Table
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.ducts import the_ducts

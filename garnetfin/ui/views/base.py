@@ -5,7 +5,8 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from garnetfin.engine.results import Missing
 from garnetfin.ui.frame.controls import ToolRow, Words
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 
 
 class View(QWidget):

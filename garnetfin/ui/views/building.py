@@ -2,15 +2,16 @@
 
 from PySide6.QtGui import QColor
 
+from garnetfin import display
 from garnetfin.project.edits.rooms import AddWindow
 from garnetfin.project.lookup import find, walls_of
-from garnetfin import display
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, mix, theme
 from garnetfin.ui.view_models.rooms import FAMILIES, family
 from garnetfin.ui.view_models.tables import room_table

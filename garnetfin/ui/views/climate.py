@@ -4,7 +4,8 @@ from PySide6.QtWidgets import QStackedWidget
 
 from garnetfin.engine.results import Missing
 from garnetfin.ui.charts.climate import MonthDays
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.views.base import Nothing, View
 

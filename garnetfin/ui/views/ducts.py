@@ -3,17 +3,18 @@
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 
+from garnetfin import display
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.project.edits.ducts import RemoveDucts
 from garnetfin.project.lookup import find
-from garnetfin import display
 from garnetfin.ui.frame.controls import Switch, ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.tools import DrawDuct
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table

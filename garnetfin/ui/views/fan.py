@@ -6,17 +6,18 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
+from garnetfin import display
 from garnetfin.engine.results import DuctResult, FanResult, Missing
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
 from garnetfin.project.values import Pinned, Rule
-from garnetfin import display
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.charts.fan import FanChart
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
-from garnetfin.ui.session import Session, State
-from garnetfin.ui.focus import ringed
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows

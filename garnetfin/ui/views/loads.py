@@ -5,8 +5,8 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
-from garnetfin.engine.results import Missing
 from garnetfin import display
+from garnetfin.engine.results import Missing
 from garnetfin.ui.charts.base import title, words
 from garnetfin.ui.charts.loads import DayByCause, HourField
 from garnetfin.ui.frame.controls import ToolButton
@@ -14,7 +14,8 @@ from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import load_table

@@ -11,7 +11,8 @@ from garnetfin.engine.results import Missing
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.controls import TextButton
-from garnetfin.ui.session import Session, State
+from garnetfin.ui.session import Session
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.views.base import Nothing, View
 

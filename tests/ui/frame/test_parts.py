@@ -12,6 +12,7 @@ from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.edits.rooms import SetRoomUse, SetRoomValue
 from garnetfin.project.values import Pinned, Rule
 from garnetfin.ui.app import make_app
+from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.card import Card, FindingBlock, LadderPart
 from garnetfin.ui.frame.chain import ChainBand
 from garnetfin.ui.frame.controls import LinkText, Strip, Switch, TextButton, ToolButton, ToolRow, Words
@@ -19,9 +20,8 @@ from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.field import ValueField
 from garnetfin.ui.frame.status import Banner, StatusLine
 from garnetfin.ui.frame.table import Table
-from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import map_colour, mix, pixmap, theme
-from garnetfin.ui.view_models.card import CardVM, Headline, InputVM, Inputs, Ladder, Line, Lines, Rung
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung
 from garnetfin.ui.view_models.chain import chain
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 from tests.example import station_results

@@ -1,6 +1,7 @@
 """The plan: shapes from the project, picking, drawing tool, what is painted again and what is not."""
 
 import unittest
+
 from msgspec import structs
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter
@@ -14,8 +15,7 @@ from garnetfin.project.values import Pinned
 from garnetfin.ui.app import make_app
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.geometry import (
-    distance_to, duct_paths, label_box, other_ends, path_of, wall_paths)
+from garnetfin.ui.plan.geometry import distance_to, duct_paths, label_box, other_ends, path_of, wall_paths
 from garnetfin.ui.plan.tools import DrawDuct
 from garnetfin.ui.theme import theme
 from tests.example import by_number, one_room, station, station_results

@@ -3,6 +3,8 @@
 import unittest
 
 from garnetfin import display
+from garnetfin.core.errors import InputError
+from garnetfin.core.tables import room_uses
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
@@ -11,15 +13,12 @@ from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
-from garnetfin.ui.session import Selection, Show, State
+from garnetfin.ui.state import Selection, Show, State
 from garnetfin.ui.view_models import charts
-from garnetfin.ui.view_models.card import (
-    CardVM, CauseBars, DayLine, FindingsVM, Inputs, Ladder, Lines, PartBars, StackBar)
+from garnetfin.ui.view_models.card import CardVM, CauseBars, DayLine, FindingsVM, Inputs, Ladder, Lines, PartBars, StackBar
 from garnetfin.ui.view_models.cards import card
 from garnetfin.ui.view_models.edits import command_for, typed
 from garnetfin.ui.view_models.rooms import FAMILIES, family
-from garnetfin.core.errors import InputError
-from garnetfin.core.tables import room_uses
 from tests.example import by_number, one_room, station, station_results
 
 SYSTEM = "ahu-north"

@@ -8,9 +8,9 @@ from numpy.testing import assert_allclose
 from garnetfin import display
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.edits.rooms import SetRoomValue
-from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 from garnetfin.ui.view_models import charts, tables
