@@ -3,9 +3,9 @@
 import time
 from collections.abc import Callable
 
-from garnetfin.core.errors import Cancelled
+from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import AirResult, Results
+from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.ducts import ducts
@@ -28,6 +28,16 @@ class Token:
             raise Cancelled
 
 
+def _guarded(stage: Callable, *arguments):
+    """The stage's result; a figure outside what its method is valid for stops that stage alone and is said."""
+    try:
+        return stage(*arguments)
+    except Cancelled:
+        raise
+    except GarnetfinError as error:
+        return Missing("not computed", str(error))
+
+
 def run(project: Project, memo: Memo, token: Token | None = None,
         progress: Callable[[str], None] = lambda stage: None) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
@@ -39,17 +49,17 @@ def run(project: Project, memo: Memo, token: Token | None = None,
         progress(name)
 
     stage("climate")
-    weather = climate(project.site, memo)
+    weather = _guarded(climate, project.site, memo)
     stage("loads")
     rooms = loads(project, weather, memo)
     blocks = {system_id: block(project, rooms, system_id, memo)
               for system_id in ("", *(s.id for s in project.air_systems))}
     stage("air")
-    air = {s.id: air_system(project, s, weather, rooms, memo) for s in project.air_systems}
+    air = {s.id: _guarded(air_system, project, s, weather, rooms, memo) for s in project.air_systems}
     stage("ducts")
-    networks = {s.id: ducts(project, s, air[s.id], memo) for s in project.air_systems}
+    networks = {s.id: _guarded(ducts, project, s, air[s.id], memo) for s in project.air_systems}
     stage("fan")
-    fans = {s.id: fan(s, air[s.id], networks[s.id], memo) for s in project.air_systems}
+    fans = {s.id: _guarded(fan, s, air[s.id], networks[s.id], memo) for s in project.air_systems}
     stage("findings")
     found = findings(project, rooms, air, networks, fans)
     token.check()

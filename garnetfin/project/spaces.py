@@ -129,10 +129,10 @@ class Wall(Node):
 
 
 class Slab(Node):
-    """A roof, a floor on the ground, or a floor between two rooms; area in plan."""
+    """A roof, a floor on the ground or above outdoors (exposed), or a floor between two rooms; area in plan."""
 
     id: str
-    kind: Literal["roof", "ground", "between"]
+    kind: Literal["roof", "ground", "between", "exposed"]
     room_below: str                                         # "" for a floor on the ground
     room_above: str                                         # "" for a roof
     area_m2: float

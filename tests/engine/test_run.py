@@ -13,7 +13,7 @@ from garnetfin.engine.run import Token, run
 from garnetfin.engine.stages.ducts import terminal_flows
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import DrawRun, RemoveDucts, SetSize, SetTerminal
-from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomValue
+from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomValue, SetServed
 from garnetfin.project.edits.site import SetMonth
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
 from garnetfin.project.tree import Project
@@ -148,6 +148,24 @@ class Consequences(unittest.TestCase):
         self.assertGreater(after.room("r1").peak_w, before.room("r1").peak_w)
         self.assertGreater(after.air["a"].flow_m3s, before.air["a"].flow_m3s)
         self.assertGreater(after.ducts["a"].runs.fan_pa / after.ducts["a"].flow_m3s, 0)
+
+    def test_sizing_rule_margin_and_motor_are_felt_at_once_with_a_warm_memory(self):
+        memo = Memo()
+        before = run(station(), memo)
+        gentle = run(SetSystemValue(SYSTEM, "friction_pa_m", Pinned(value=0.5)).apply(station()), memo)
+        self.assertGreater(gentle.ducts[SYSTEM].mass_kg, before.ducts[SYSTEM].mass_kg)
+        self.assertLess(gentle.ducts[SYSTEM].runs.fan_pa, before.ducts[SYSTEM].runs.fan_pa)
+        margin = run(SetSystemValue(SYSTEM, "allowance", Pinned(value=0.2)).apply(station()), memo)
+        assert_allclose(margin.fans[SYSTEM].allowance_pa, 0.2 * margin.ducts[SYSTEM].runs.fan_pa)
+        motor = run(SetSystemValue(SYSTEM, "motor_efficiency", Pinned(value=0.43)).apply(station()), memo)
+        assert_allclose(motor.fans[SYSTEM].point.electric_w, 2 * before.fans[SYSTEM].point.electric_w, rtol=1e-6)
+
+    def test_a_store_that_is_served_from_now_on_warms_its_neighbours_neighbour(self):
+        """0.05 lies beside the workshop, which lies beside the unheated boat store."""
+        memo, store = Memo(), by_number(station(), "0.07").id
+        before = run(station(), memo)
+        after = run(SetServed((store,), SYSTEM).apply(station()), memo)
+        self.assertLess(after.room(by_number(station(), "0.06").id).heating_w, before.room(by_number(station(), "0.06").id).heating_w)
 
     def test_darker_glass_takes_load_off(self):
         before, after = run(one_room(), Memo()), run(SetGlazing((("w1", "W1"),), "h").apply(one_room()), Memo())

@@ -26,7 +26,9 @@ def air_system(project: Project, system: AirSystem, climate: Climate | Missing,
     if not known:
         return Missing("no loads", "See Loads for what is missing")
     figures = system_figures(system)
-    row = key(system.supply_c, system.warm_limit_k, climate, tuple(r for _, r in known),
+    # All that SystemFigures holds is part of the row, so that later stages never meet a figure of yesterday.
+    row = key(system.supply_c, system.warm_limit_k, system.friction_pa_m, system.allowance, system.motor_efficiency, climate,
+              tuple(r for _, r in known),
               tuple((m.air, m.supply_m3s) for m, _ in known))
     try:
         return memo.one("air", row, lambda: _compute(system, figures, climate, known))

@@ -23,6 +23,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 STRAIGHT_DEG, NO_TURN_DEG = 15.0, 5.0
+ROUGHEST = 0.05                    # of the hydraulic diameter
 UNIT_CONNECTION_K = 0.05           # flexible connection at the unit's spigot
 
 
@@ -78,8 +79,10 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     hydraulic = np.array([s.hydraulic_m for s in sections])
     friction = gradient(flow, area, hydraulic, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s)
     flexible = np.array([s.flexible_m for s in segments])
+    # Thin flexible ducts are rougher than friction formulas reach; the end of their range holds.
+    rough = np.where(flexible > 0, np.minimum(ROUGHNESS_M["flexible"], ROUGHEST * hydraulic), ROUGHNESS_M["galvanised"])
     flexible_pa = flexible * flexible_factor(hydraulic) * gradient(
-        flow, area, hydraulic, ROUGHNESS_M["flexible"], air.density_kg_m3, air.viscosity_pa_s)
+        flow, area, hydraulic, rough, air.density_kg_m3, air.viscosity_pa_s)
     velocity = flow / area
     velocity_pa = air.density_kg_m3 * velocity**2 / 2
     with_terminal = {at_end[index[t.point_id]] for t in reached}
@@ -139,13 +142,13 @@ def clearance(project: Project, segment: Segment) -> Clearance:
     from shapely import LineString, Point, Polygon
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
     for zone in project.ceiling_zones:
-        if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline)).length < 0.05:
+        if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
             continue
         zone_m = min(zone_m, zone.free_m)
         for obstacle in project.obstacles:
             if obstacle.level_id != a.level_id:
                 continue
-            crossing = line.intersection(Polygon(obstacle.outline))
+            crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
             if crossing.length > 0.01:
                 sleeve = next((h for h in obstacle.sleeves if crossing.distance(Point(h.at)) <= h.width_m / 2), None)
                 under = (sleeve.top_m - sleeve.bottom_m if sleeve

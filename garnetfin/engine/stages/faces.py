@@ -85,13 +85,18 @@ def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ..
 
 def reads(project: Project, room: Room) -> tuple:
     """All parts of the tree that the fabric of a room is made from: the row's memo key."""
+    walls, slabs, served = _beside(project, room)
+    # An unheated neighbour's temperature hangs on what lies beside it in turn.
+    unheated = tuple((n, *_beside(project, n)) for n in (find(project.rooms, i) for i, system_id in served if not system_id))
+    return (room.id, walls, slabs, served, unheated, project.build_ups, project.glazings)
+
+
+def _beside(project: Project, room: Room) -> tuple[tuple, tuple, tuple]:
+    """Walls and slabs of a room, and which of its neighbours are served."""
     walls, slabs = walls_of(project.walls, room.id), slabs_of(project.slabs, room.id)
-    beside = {w.other(room.id) for w in walls} | {s.room_below for s in slabs} | {s.room_above for s in slabs}
-    neighbours = tuple(n for n in (find(project.rooms, i) for i in sorted(beside - {room.id})) if n is not None)
-    unheated = tuple((n, walls_of(project.walls, n.id), slabs_of(project.slabs, n.id))
-                     for n in neighbours if not n.system_id)
-    return (room.id, walls, slabs, tuple((n.id, n.system_id) for n in neighbours), unheated,
-            project.build_ups, project.glazings)
+    ids = {w.other(room.id) for w in walls} | {s.room_below for s in slabs} | {s.room_above for s in slabs}
+    neighbours = (find(project.rooms, i) for i in sorted(ids - {room.id}))
+    return walls, slabs, tuple((n.id, n.system_id) for n in neighbours if n is not None)
 
 
 def room_fabric(project: Project, room: Room) -> RoomFabric:
@@ -174,6 +179,10 @@ def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float])
         u = slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))
         face = Face("floor", "ground", slab.area_m2, u, 0.0, 180.0, build_up.name)
         return Surface(face, with_soil(layers, u), GROUND_FILM, HC_FLOOR, "ground", "ground", 0.0, ABSORBED_FLOOR, True)
+    if slab.kind == "exposed":
+        u = 1 / (R_SI["floor"] + resistance(layers) + 1 / OUTER_FILM)
+        face = Face("floor", "outdoors", slab.area_m2, u, 0.0, 180.0, build_up.name)
+        return Surface(face, layers, OUTER_FILM, HC_FLOOR, "air", "walls and roofs", 0.0, ABSORBED_FLOOR, True)
     is_floor = slab.room_above == room.id
     kind, hc, taken = ("floor", HC_FLOOR, ABSORBED_FLOOR) if is_floor else ("ceiling", HC_CEILING, ABSORBED_CEILING)
     # Build-ups of floors run from the room above downwards.
@@ -206,7 +215,7 @@ def b_factor(project: Project, room: Room) -> float:
         if slab.kind == "between":
             other = find(project.rooms, slab.room_below if slab.room_above == room.id else slab.room_above)
             inside += slab.area_m2 / (0.34 + resistance(layers)) if other is not None and other.system_id else 0.0
-        elif slab.kind == "roof":
+        elif slab.kind in ("roof", "exposed"):
             outside += slab.area_m2 / (0.14 + resistance(layers))
         else:
             outside += slab.area_m2 * slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))

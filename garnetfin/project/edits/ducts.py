@@ -75,7 +75,7 @@ class SetTerminal(Struct, frozen=True):
 class DrawRun(Struct, frozen=True):
     """A run along points (x, y, z) of one level.
 
-    Ends that meet a duct point join it; points on the side of a duct split it. `terminal_room` puts a terminal
+    The first run of a system starts at its unit. Ends that meet a duct point join it; points on the side of a duct split it. `terminal_room` puts a terminal
     at the last point. Points closer than 20 mm count as one.
     """
 
@@ -96,6 +96,12 @@ class DrawRun(Struct, frozen=True):
             raise InputError("A run needs two points apart", remedy="Click a second point")
         for p in line:
             project, _ = _place(project, self.system_id, self.level_id, p)
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        if not system.root_point_id:
+            # The first duct of a system starts at its unit.
+            project, first = _place(project, self.system_id, self.level_id, line[0])
+            project = structs.replace(project, air_systems=replaced(
+                project.air_systems, system.id, structs.replace(system, root_point_id=first)))
         ids = []
         for p in line:
             project, point_id = _place(project, self.system_id, self.level_id, p)

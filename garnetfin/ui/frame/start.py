@@ -13,6 +13,7 @@ from garnetfin.ui.theme import theme
 
 class StartPage(QWidget):
     example = Signal()
+    new = Signal()
     browse = Signal()
     chosen = Signal(str)
 
@@ -33,8 +34,13 @@ class StartPage(QWidget):
         self.open_file = TextButton("Open a project …")
         self.open_file.setFixedHeight(26)
         self.open_file.clicked.connect(self.browse)
+        self.start_new = TextButton("Draw a building")
+        self.start_new.setFixedHeight(26)
+        self.start_new.clicked.connect(self.new)
         row = QHBoxLayout()
         row.addWidget(self.open_example)
+        row.addSpacing(8)
+        row.addWidget(self.start_new)
         row.addSpacing(8)
         row.addWidget(self.open_file)
         row.addStretch(1)

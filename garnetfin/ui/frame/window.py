@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.lookup import find
+from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
 from garnetfin.ui.example import example_project
 from garnetfin.ui.frame.card import Card
@@ -130,6 +131,7 @@ class MainWindow(QMainWindow):
 
     def _make_menus(self, bar: QMenuBar) -> None:
         project = bar.addMenu("Project")
+        self._action(project, "new", "New", self.new, "Ctrl+N")
         self._action(project, "open", "Open …", self.open_dialog, "Ctrl+O")
         self._action(project, "example", "Open the example", self.open_example)
         self._recent = project.addMenu("Open recent")
@@ -179,6 +181,7 @@ class MainWindow(QMainWindow):
         self.status.findings_asked.connect(self._findings_menu)
         self.start_page.example.connect(self.open_example)
         self.start_page.browse.connect(self.open_dialog)
+        self.start_page.new.connect(self.new)
         self.start_page.chosen.connect(lambda path: self.open(Path(path)))
         theme.changed.connect(self._themed)
 
@@ -384,6 +387,19 @@ class MainWindow(QMainWindow):
         self.banner.hide()
         self._remember(path)
         return True
+
+    def new(self) -> None:
+        """An empty building; unsaved edits of the one in hand are asked about first."""
+        if self.session.unsaved:
+            self.banner.say("There are unsaved edits.", "watch", ("Save first", lambda: self.save() and self._start_new()),
+                            ("Go on without them", self._start_new))
+        else:
+            self._start_new()
+
+    def _start_new(self) -> None:
+        self.session.start(new_project(), None)
+        self.session.set_show(link="Building")
+        self.banner.hide()
 
     def open_example(self) -> None:
         try:

@@ -14,6 +14,7 @@ from garnetfin.ui.theme import theme
 
 MARGIN = 58.0
 NEAR_PX = 7.0
+CLOSEST = 42.0                     # px/m at most when the whole plan is shown: a first room leaves space beside it
 
 
 class PlanCanvas(QWidget):
@@ -36,6 +37,7 @@ class PlanCanvas(QWidget):
         self._picture = QPixmap()
         self._parts: tuple = ()                      # holds what the key names by identity
         self.tool = None
+        self.reshape = None                          # set by a view whose rooms can be pulled
         self.legend: tuple = ()                      # (fill, label) pairs at the foot
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus if still else Qt.FocusPolicy.StrongFocus)
@@ -85,12 +87,14 @@ class PlanCanvas(QWidget):
         for level in self._state.project.levels:
             if not self._still or level.id == self._level:
                 box = box.united(wall_paths(self._state.project, level.id).bounds)
-        if box.isEmpty() or self.width() < 50:
+        if self.width() < 50:
             return
+        if box.isEmpty():
+            box = QRectF(-2, -2, 28, 16)                 # room to draw in
         margin = 6.0 if self._still else MARGIN
         top, foot = (6.0, 6.0) if self._still else (20.0, 52.0)
         self._scale = min((self.width() - 2 * margin) / box.width(), (self.height() - top - foot) / box.height())
-        self._scale = max(self._scale, 1.0)
+        self._scale = min(max(self._scale, 1.0), 1e9 if self._still else CLOSEST)
         self._middle = QPointF(box.center().x(), box.center().y() - (foot - top) / 2 / self._scale)
         self._fitted = True
         self.update()
@@ -128,8 +132,9 @@ class PlanCanvas(QWidget):
                 self._picture, self._painted = self._drawn(), key
                 self._parts = self._state.project, self.ducts
             p.drawPixmap(0, 0, self._picture)
-            if self.tool is not None:
-                self.tool.paint(p, self.map)
+            for tool in (self.tool, self.reshape):
+                if tool is not None:
+                    tool.paint(p, self.map)
         if ringed(self) and not self._still:
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(layers.pen(theme.colour("garnet"), 1.0, Qt.PenStyle.DotLine))
@@ -227,6 +232,8 @@ class PlanCanvas(QWidget):
             if self.tool is not None:
                 self.tool.press(self.to_metres(at), event.modifiers())
                 return
+            if self.reshape is not None and self.reshape.begin(at):
+                return
             kind, found = self.what_is_at(at)
             add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
             self.picked.emit(kind, (found,) if found else (), add)
@@ -243,10 +250,17 @@ class PlanCanvas(QWidget):
             self.update()
         elif self.tool is not None:
             self.tool.move(self.to_metres(at), event.modifiers())
+        elif self.reshape is not None:
+            if self.reshape.busy:
+                self.reshape.pull(self.to_metres(at))
+            else:
+                self.setCursor(Qt.CursorShape.SizeAllCursor if self.reshape.grip_at(at) else Qt.CursorShape.ArrowCursor)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.MiddleButton:
             self._grip = None
+        elif self.reshape is not None and self.reshape.busy:
+            self.reshape.end()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if self._still:

@@ -324,6 +324,8 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
         for x, y in room.outline:
             at = m.map(QPointF(x, y))
             p.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
+        for (x0, y0), (x1, y1) in zip(room.outline, room.outline[1:] + room.outline[:1]):
+            p.drawEllipse(m.map(QPointF((x0 + x1) / 2, (y0 + y1) / 2)), 3.2, 3.2)
         if len(selection.ids) == 1:
             _dimensions(p, m, room.outline)
     for key in selection.of("opening"):

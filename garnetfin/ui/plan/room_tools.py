@@ -1,0 +1,212 @@
+"""Tools that draw rooms and reshape them by their handles."""
+
+from math import atan2, cos, hypot, pi, sin
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QKeyEvent, QPainter, QTransform
+
+from garnetfin import display
+from garnetfin.project.edits.outlines import AddRoom, SetOutline
+from garnetfin.project.lookup import find
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.geometry import path_of
+from garnetfin.ui.theme import theme
+
+SNAP_PX = 9.0
+STEP_M = 0.05
+RECTANGLE = "Click two opposite corners of the room. Corners and walls of other rooms attract. Esc drops it."
+CORNERS = ("Click the corners; right angles unless Alt is held; type a length in metres and Enter. A click on the first corner, "
+           "or Enter, closes the room. Esc drops it.")
+
+Point = tuple[float, float]
+
+
+def snap(canvas, at: QPointF, without: str = "") -> Point:
+    """A corner of a room nearby, else a wall line in x or y, else the next step of 50 mm."""
+    near = SNAP_PX / canvas.map.m11()
+    corners = [p for r in canvas.state.project.rooms if r.id != without for p in r.outline]
+    best = min(((hypot(x - at.x(), y - at.y()), (x, y)) for x, y in corners), default=(near, None))
+    if best[1] is not None and best[0] < near:
+        return best[1]
+
+    def line(value: float, candidates: set[float]) -> float:
+        close = min(candidates, key=lambda c: abs(c - value), default=None)
+        return close if close is not None and abs(close - value) < near else round(value / STEP_M) * STEP_M
+
+    here = [p for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id for p in r.outline]
+    return round(line(at.x(), {x for x, _ in here}), 4), round(line(at.y(), {y for _, y in here}), 4)
+
+
+class DrawRoom:
+    """Draw a room by two corners of a rectangle or by all its corners."""
+
+    def __init__(self, canvas, rectangle: bool = True) -> None:
+        self.canvas, self.rectangle = canvas, rectangle
+        self._points: list[Point] = []
+        self._cursor: Point | None = None
+        self._typed = ""
+        canvas.setCursor(Qt.CursorShape.CrossCursor)
+        canvas.hint.emit(RECTANGLE if rectangle else CORNERS)
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self.move(at, modifiers)
+        self._take(self._cursor)
+
+    def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        point = snap(self.canvas, at)
+        free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        if self._points and not self.rectangle and not free and point != self._points[0]:
+            last = self._points[-1]
+            angle = round(atan2(point[1] - last[1], point[0] - last[0]) / (pi / 2)) * pi / 2
+            span = abs((point[0] - last[0]) * cos(angle) + (point[1] - last[1]) * sin(angle))
+            point = round(last[0] + cos(angle) * span, 4), round(last[1] + sin(angle) * span, 4)
+        self._cursor = point
+        self.canvas.update()
+
+    def key(self, event: QKeyEvent) -> bool:
+        if event.key() == Qt.Key.Key_Escape and self._points:
+            self._points, self._typed = [], ""
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take_typed() if self._typed else self.finish()
+        elif event.key() == Qt.Key.Key_Backspace and (self._typed or self._points):
+            self._typed, self._points = (self._typed[:-1], self._points) if self._typed else ("", self._points[:-1])
+        elif self._points and not self.rectangle and event.text() and event.text() in "0123456789.,":
+            self._typed += event.text().replace(",", ".")
+        else:
+            return False
+        self.canvas.update()
+        return True
+
+    def finish(self) -> None:
+        """Ask for the room when there are corners enough."""
+        points, self._points, self._typed = self._points, [], ""
+        if len(points) >= 3:
+            self.canvas.intent.emit(AddRoom(self.canvas.level_id, tuple(points), system_id=self.canvas.state.show.system_id))
+        self.canvas.update()
+
+    def _take(self, point: Point) -> None:
+        if self.rectangle and self._points:
+            (x0, y0), (x1, y1) = self._points[0], point
+            if abs(x1 - x0) > STEP_M and abs(y1 - y0) > STEP_M:
+                self._points = [(min(x0, x1), min(y0, y1)), (max(x0, x1), min(y0, y1)), (max(x0, x1), max(y0, y1)),
+                                (min(x0, x1), max(y0, y1))]
+                self.finish()
+        elif len(self._points) >= 3 and point == self._points[0]:
+            self.finish()
+        elif not self._points or point != self._points[-1]:
+            self._points.append(point)
+
+    def _take_typed(self) -> None:
+        typed, self._typed = self._typed, ""
+        try:
+            length = float(typed)
+        except ValueError:
+            self.canvas.hint.emit(f"“{typed}” is not a length in metres")
+            return
+        last, towards = self._points[-1], self._cursor
+        span = hypot(towards[0] - last[0], towards[1] - last[1]) if towards else 0.0
+        if span < 1e-6 or not 0 < length < 1000:
+            self.canvas.hint.emit("Point the way first, then type 0 to 1000 m")
+            return
+        self._points.append((round(last[0] + (towards[0] - last[0]) / span * length, 4),
+                             round(last[1] + (towards[1] - last[1]) / span * length, 4)))
+
+    def paint(self, p: QPainter, m: QTransform) -> None:
+        if self._cursor is None:
+            return
+        c = theme.colour
+        line = [*self._points, self._cursor]
+        if self.rectangle and self._points:
+            (x0, y0), (x1, y1) = line[0], line[1]
+            line = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
+        _paint_outline(p, m, line)
+        at = m.map(QPointF(*self._cursor))
+        p.setBrush(c("sheet"))
+        p.setPen(layers.pen(c("garnet"), 1.4))
+        p.drawEllipse(at, 3.5, 3.5)
+        if self._points:
+            last = self._points[0] if self.rectangle else self._points[-1]
+            dx, dy = abs(self._cursor[0] - last[0]), abs(self._cursor[1] - last[1])
+            words = f"{display.number(dx, 2)} × {display.number(dy, 2)} m, {display.number(dx * dy, 1)} m²" if self.rectangle else (
+                f"{self._typed} m" if self._typed else f"{display.number(hypot(dx, dy), 2)} m")
+            layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
+
+
+class Reshape:
+    """Pull a corner or a side of the selected room; a press elsewhere is not taken."""
+
+    def __init__(self, canvas) -> None:
+        self.canvas = canvas
+        self._room = ""
+        self._grip: tuple[str, int] | None = None
+        self._outline: tuple[Point, ...] = ()
+
+    @property
+    def busy(self) -> bool:
+        return self._grip is not None
+
+    def grip_at(self, at: QPointF) -> tuple[str, int] | None:
+        """("corner" or "side", number) of the one selected room under a pixel."""
+        state = self.canvas.state
+        ids = state.selection.of("room") if state else ()
+        room = find(state.project.rooms, ids[0]) if len(ids) == 1 else None
+        if room is None or room.level_id != self.canvas.level_id:
+            return None
+        m = self.canvas.map
+        points = [m.map(QPointF(*p)) for p in room.outline]
+        for i, p in enumerate(points):
+            if abs(p.x() - at.x()) < 6 and abs(p.y() - at.y()) < 6:
+                return "corner", i
+        for i, p in enumerate(points):
+            q = points[(i + 1) % len(points)]
+            if hypot((p.x() + q.x()) / 2 - at.x(), (p.y() + q.y()) / 2 - at.y()) < 7:
+                return "side", i
+        return None
+
+    def begin(self, at: QPointF) -> bool:
+        self._grip = self.grip_at(at)
+        if self._grip is not None:
+            self._room = self.canvas.state.selection.ids[0]
+            self._outline = find(self.canvas.state.project.rooms, self._room).outline
+        return self._grip is not None
+
+    def pull(self, metres: QPointF) -> None:
+        room = find(self.canvas.state.project.rooms, self._room)
+        x, y = snap(self.canvas, metres, self._room)
+        kind, i = self._grip
+        corners = list(room.outline)
+        if kind == "corner":
+            corners[i] = (x, y)
+        else:
+            j = (i + 1) % len(corners)
+            (x0, y0), (x1, y1) = corners[i], corners[j]
+            if abs(x1 - x0) >= abs(y1 - y0):                 # a side along x moves in y, and the other way round
+                corners[i], corners[j] = (x0, y0 + y - (y0 + y1) / 2), (x1, y1 + y - (y0 + y1) / 2)
+            else:
+                corners[i], corners[j] = (x0 + x - (x0 + x1) / 2, y0), (x1 + x - (x0 + x1) / 2, y1)
+        self._outline = tuple((round(a, 4), round(b, 4)) for a, b in corners)
+        self.canvas.update()
+
+    def end(self) -> None:
+        """Ask for the new outline; a release where it began asks for nothing."""
+        outline, room_id = self._outline, self._room
+        self._grip = None
+        if outline != find(self.canvas.state.project.rooms, room_id).outline:
+            self.canvas.intent.emit(SetOutline(room_id, outline))
+        self.canvas.update()
+
+    def paint(self, p: QPainter, m: QTransform) -> None:
+        if self._grip is not None:
+            _paint_outline(p, m, list(self._outline))
+
+
+def _paint_outline(p: QPainter, m: QTransform, line: list[Point]) -> None:
+    c = theme.colour
+    dashed = layers.pen(c("garnet"), 1.6)
+    dashed.setDashPattern([5, 3])
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.setPen(dashed)
+    if len(line) > 2:
+        p.drawPath(m.map(path_of(tuple(line))))
+    elif len(line) == 2:
+        p.drawLine(m.map(QPointF(*line[0])), m.map(QPointF(*line[1])))

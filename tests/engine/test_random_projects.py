@@ -1,0 +1,170 @@
+"""Anything an engineer may type, in any mixture: the engine never raises and never hands out what is not a number."""
+
+import random
+import unittest
+
+import numpy as np
+from msgspec import structs
+
+from garnetfin.cli.results_json import as_json
+from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.tables import fan_models, room_uses, terminal_models
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
+from garnetfin.engine.run import run
+from garnetfin.project.ducts import PinnedSize
+from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
+from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
+from garnetfin.project.edits.rooms import (
+    AddWindow, RemoveOpening, SetCeiling, SetGlazing, SetOpening, SetRoomUse, SetRoomValue, SetServed)
+from garnetfin.project.edits.site import SetMonth, SetSiteValue
+from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.tree import Project, check_links
+from garnetfin.project.values import Pinned, Rule
+from tests.example import one_room, station
+
+RANGES = {"area_m2": (0.5, 2000), "cooling_c": (8, 45), "heating_c": (-5, 35), "people": (0, 500), "lights_w_m2": (0, 200),
+          "equipment_w_m2": (0, 5000), "infiltration_1h": (0, 20), "air_change_1h": (0, 50), "outdoor_m3s": (0, 20),
+          "supply_m3s": (0, 200)}
+SYSTEM = {"supply_c": (5, 38), "warm_limit_k": (1, 30), "friction_pa_m": (0.06, 15), "allowance": (0, 0.9), "fan_rpm": (60, 9000),
+          "motor_efficiency": (0.2, 1)}
+
+
+def edit(rng: random.Random, project: Project):
+    """One command of a kind drawn by lot, with figures from the whole accepted range."""
+    def one(items):
+        return rng.choice(items).id if items else "none"
+
+    def value(low: float, high: float):
+        return Rule() if rng.random() < 0.2 else Pinned(value=rng.choice((low, high, rng.uniform(low, high))))
+
+    room, segment, terminal, system = (one(x) for x in (project.rooms, project.segments, project.terminals, project.air_systems))
+    wall = rng.choice(project.walls) if project.walls else None
+    field, key = rng.choice(list(RANGES)), rng.choice(list(SYSTEM))
+    side = rng.uniform(0.03, 1.5)
+    choices = [
+        SetRoomValue((room,), field, value(*RANGES[field])), SetRoomUse((room,), rng.choice(list(room_uses()))),
+        SetCeiling((room,), rng.uniform(0.5, 12)), SetServed((room,), rng.choice(("", system))),
+        SetSystemValue(system, key, value(*SYSTEM[key])), ChooseFan(system, rng.choice(("", *fan_models()))),
+        SetSize((segment,), PinnedSize(shape="round", width_m=side, height_m=side)),
+        SetSize((segment,), PinnedSize(shape="rectangular", width_m=side, height_m=rng.uniform(0.03, 1.5))),
+        SetShape((segment,), rng.choice(("round", "rectangular"))), SetFlexible(segment, rng.uniform(0, 15)),
+        SetTerminal(terminal, share=value(0, 1)), SetTerminal(terminal, model=rng.choice(("", "odd", *terminal_models()))),
+        RemoveDucts((segment,)), SetMonth(rng.randrange(12), "dry_bulb_c", rng.uniform(-30, 50)),
+        SetSiteValue("winter_c", value(-50, 30)), SetSiteValue("ground_reflectance", value(0, 1)),
+        DrawRun(system, project.levels[0].id, ((rng.uniform(0, 30), 3.0, 3.0), (rng.uniform(0, 30), 9.0, 3.0))),
+        RemoveRooms((room,)), MoveRooms((room,), rng.uniform(-2, 2), rng.uniform(-2, 2)),
+    ]
+    if project.duct_points:
+        choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
+    if project.air_systems and project.air_systems[0].parts:
+        choices.append(SetPartPressure(system, one(project.air_systems[0].parts), rng.uniform(0, 4000)))
+    if wall is not None and project.glazings:
+        choices.append(AddWindow(wall.id, project.glazings[0].id, rng.uniform(0.1, 3)))
+        if wall.openings:
+            opening = one(wall.openings)
+            choices += [SetOpening(wall.id, opening, "width_m", rng.uniform(0.1, 6)), RemoveOpening(wall.id, opening),
+                        SetOpening(wall.id, opening, "overhang_m", rng.uniform(0, 5)),
+                        SetGlazing(((wall.id, opening),), one(project.glazings))]
+    return rng.choice(choices)
+
+
+class Anything(unittest.TestCase):
+    def check(self, results: Results) -> None:
+        for room in results.rooms.values():
+            if not isinstance(room, Missing):
+                self.assertTrue(np.isfinite(room.sensible_w).all() and np.isfinite(room.latent_w).all())
+                self.assertTrue(np.isfinite(room.heating_w))
+        for ducts in results.ducts.values():
+            if isinstance(ducts, DuctResult):
+                for t in ducts.terminals:
+                    self.assertTrue(np.isfinite((t.flow_m3s, t.run_pa, t.surplus_pa)).all())
+                    self.assertGreaterEqual(t.surplus_pa, 0)
+        for fan in results.fans.values():
+            if isinstance(fan, FanResult) and fan.point is not None:
+                self.assertTrue(np.isfinite((fan.point.flow_m3s, fan.point.electric_w, fan.wanted_pa)).all())
+        as_json(results)
+
+    def walk(self, project: Project, seed: int, steps: int) -> None:
+        rng, memo, refused = random.Random(seed), Memo(), 0
+        for _ in range(steps):
+            command = edit(rng, project)
+            try:
+                project = command.apply(project)
+            except GarnetfinError as error:
+                refused += 1
+                self.assertTrue(str(error))
+                continue
+            with self.subTest(seed=seed, command=repr(command)[:120]):
+                check_links(project)
+                self.check(run(project, memo))
+        self.assertLess(refused, steps * 0.8)
+
+    def test_one_room(self):
+        for seed in range(6):
+            self.walk(one_room(), seed, 40)
+
+    def test_the_station(self):
+        for seed in range(2):
+            self.walk(station(), 100 + seed, 30)
+
+    def test_a_warm_memory_gives_what_a_cold_one_gives(self):
+        rng, memo, project = random.Random(7), Memo(), one_room()
+        for _ in range(25):
+            try:
+                project = edit(rng, project).apply(project)
+            except GarnetfinError:
+                continue
+            warm, cold = run(project, memo), run(project, Memo())
+            self.assertEqual(as_json(warm), as_json(cold))
+
+    def test_the_same_on_the_station_where_rooms_hang_on_each_other(self):
+        rng, memo, project = random.Random(23), Memo(), station()
+        rooms = [r.id for r in project.rooms]
+        for k in range(14):
+            command = SetServed((rng.choice(rooms),), rng.choice(("", "ahu-north"))) if k % 2 else edit(rng, project)
+            try:
+                project = command.apply(project)
+            except GarnetfinError:
+                continue
+            warm, cold = run(project, memo), run(project, Memo())
+            for room_id in cold.rooms:
+                if not isinstance(cold.rooms[room_id], Missing):
+                    # A batch of another size rounds differently, by less than 1e-9 of the load.
+                    np.testing.assert_allclose(warm.rooms[room_id].sensible_w, cold.rooms[room_id].sensible_w, rtol=1e-9, atol=1e-6)
+            self.assertEqual([f.title for f in warm.findings], [f.title for f in cold.findings])
+
+    def test_findings_have_mends_that_apply(self):
+        rng, project = random.Random(11), station()
+        for _ in range(25):
+            try:
+                project = edit(rng, project).apply(project)
+            except GarnetfinError:
+                continue
+        for finding in run(project, Memo()).findings:
+            for mend in finding.mends:
+                with self.subTest(finding=finding.title, mend=mend.label):
+                    check_links(mend.command.apply(project))
+
+    def test_every_card_and_table_shows_such_projects(self):
+        from garnetfin.ui.state import Selection, Show, State
+        from garnetfin.ui.view_models import tables
+        from garnetfin.ui.view_models.cards import card
+        from garnetfin.ui.view_models.chain import chain
+        for seed in range(4):
+            rng, project = random.Random(40 + seed), structs.replace(station(), name="random")
+            for _ in range(20):
+                try:
+                    project = edit(rng, project).apply(project)
+                except GarnetfinError:
+                    continue
+            results = run(project, Memo())
+            for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
+                for kind, items in (("", ()), ("room", project.rooms), ("segment", project.segments), ("terminal", project.terminals)):
+                    chosen = Selection(kind, (rng.choice(items).id,)) if items else Selection()
+                    state = State(project, results, chosen, Show(link=link, system_id="ahu-north", level_id="G"), False)
+                    self.assertTrue(card(state).title)
+                    chain(state, 0)
+            state = State(project, results, Selection(), Show(system_id="ahu-north", level_id="G"), False)
+            for table in (tables.room_table(state), tables.load_table(state), tables.flow_table(state)):
+                self.assertTrue(table.columns)
