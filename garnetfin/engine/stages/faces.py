@@ -153,11 +153,16 @@ def _inside_wall(project: Project, room: Room, wall: Wall, b_factors: dict[str, 
     if wall.room_a != room.id:
         layers = layers[::-1]
     other = find(project.rooms, wall.other(room.id))
-    if other is not None and bool(other.system_id) != bool(room.system_id):
+    if _takes_heat(room, other):
         return [_to_unheated(project, other, layers, area, "partition", HC_WALL, 0.4, b_factors, wall.id)]
     face = Face("partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0,
                 find(project.build_ups, wall.build_up_id).name, wall.id)
     return [Surface(face, half(layers), None, HC_WALL, "inside", "", 0.0, 0.4)]
+
+
+def _takes_heat(room: Room, other: Room | None) -> bool:
+    """True for an unheated neighbour of a served room. What an unheated room itself would need is nobody's load."""
+    return bool(room.system_id) and other is not None and not other.system_id
 
 
 def _to_unheated(project: Project, other: Room, layers: tuple[Layer, ...], area: float, kind: str, hc: float,
@@ -188,7 +193,7 @@ def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float])
     # Build-ups of floors run from the room above downwards.
     inward = layers if is_floor else layers[::-1]
     other = find(project.rooms, slab.room_below if is_floor else slab.room_above)
-    if other is not None and bool(other.system_id) != bool(room.system_id):
+    if _takes_heat(room, other):
         surface = _to_unheated(project, other, inward, slab.area_m2, kind, hc, taken, b_factors)
         return Surface(surface.face, inward, surface.film, hc, "unheated", "unheated beside", 0.0, taken, is_floor)
     face = Face(kind, "inside", slab.area_m2, 1 / (R_SI["floor"] * 2 + resistance(layers)), 0.0,
