@@ -21,6 +21,7 @@ from garnetfin.engine.run import run  # noqa: E402
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment  # noqa: E402
 from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
+from garnetfin.project.new import layer, usual_build_ups  # noqa: E402
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall  # noqa: E402
 from garnetfin.project.store import save  # noqa: E402
 from garnetfin.project.systems import AirSystem, UnitPart  # noqa: E402
@@ -33,23 +34,16 @@ GROUND_Z, UPPER_Z = 3.03, 6.42            # axes of the ducts above the building
 TRUNK_Y, RISER = 6.6, (16.95, 9.0)
 
 
-def layer(material: str, mm: float, conductivity: float = 0.0, name: str = "") -> BuildUpLayer:
-    return BuildUpLayer(material=material, thickness_m=mm / 1000, conductivity_w_mk=conductivity, name=name)
-
-
 def build_ups() -> tuple[BuildUp, ...]:
     studs = layer("cellulose", 240, 0.058, "cellulose between studs, about 20 % timber")
     air = BuildUpLayer(resistance_m2k_w=0.18, name="air gap")
     board = layer("plasterboard_700", 12.5)
     return (
         BuildUp(id="W1", name="W1 timber frame", layers=(board, layer("osb", 15), studs, layer("wood_fibre", 16))),
-        BuildUp(id="P1", name="P1 partition", layers=(board, board, layer("mineral_wool", 50), board, board)),
-        BuildUp(id="P2", name="P2 to unheated", layers=(board, layer("mineral_wool", 120, 0.045), board)),
+        *(b for b in usual_build_ups() if b.id in ("P1", "P2")),
         BuildUp(id="F1", name="F1 slab on ground", inside_absorptance=0.6,
                 layers=(layer("linoleum", 4), layer("screed", 60), layer("xps", 110), layer("concrete_rf1", 200))),
-        BuildUp(id="F2", name="F2 floor between", inside_absorptance=0.6,
-                layers=(layer("linoleum", 4), layer("screed", 60), layer("mineral_wool_dense", 30),
-                        layer("concrete_rf1", 180), air, board)),
+        next(b for b in usual_build_ups() if b.id == "F2"),
         BuildUp(id="R1", name="R1 flat roof", absorptance=0.8,
                 layers=(board, air, layer("concrete_rf1", 160), layer("pur", 150), layer("bitumen_felt", 8))),
         BuildUp(id="R2", name="R2 workshop roof", absorptance=0.8,

@@ -4,22 +4,9 @@ from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
 from typing import Any
 
+from garnetfin.project.lookup import Same
+
 LARGEST = 20_000
-
-
-class Same:
-    """Wraps a subtree or result so that it is compared by identity; holding it keeps the identity valid."""
-
-    __slots__ = ("item",)
-
-    def __init__(self, item: Any) -> None:
-        self.item = item
-
-    def __hash__(self) -> int:
-        return id(self.item)
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, Same) and other.item is self.item
 
 
 def key(*parts: Any) -> tuple[Hashable, ...]:

@@ -6,28 +6,28 @@ from typing import Any
 from garnetfin.core.errors import GarnetfinError
 
 
-class _Same:
-    """A tuple compared by identity; holding it keeps its id from being used again."""
+class Same:
+    """Wraps a part or result so that it is compared by identity; holding it keeps the identity valid."""
 
-    __slots__ = ("items",)
+    __slots__ = ("item",)
 
-    def __init__(self, items: tuple) -> None:
-        self.items = items
+    def __init__(self, item: Any) -> None:
+        self.item = item
 
     def __hash__(self) -> int:
-        return id(self.items)
+        return id(self.item)
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and other.items is self.items
+        return isinstance(other, Same) and other.item is self.item
 
 
 @lru_cache(maxsize=64)
-def _positions(same: _Same) -> dict[str, int]:
-    return {item.id: i for i, item in enumerate(same.items)}
+def _positions(same: Same) -> dict[str, int]:
+    return {item.id: i for i, item in enumerate(same.item)}
 
 
 def positions(items: tuple) -> dict[str, int]:
-    return _positions(_Same(items))
+    return _positions(Same(items))
 
 
 def position(items: tuple, item_id: str) -> int:
@@ -51,29 +51,29 @@ def replaced(items: tuple, item_id: str, item: Any) -> tuple:
 
 
 @lru_cache(maxsize=16)
-def _walls_of(same: _Same) -> dict[str, tuple]:
+def _walls_of(same: Same) -> dict[str, tuple]:
     found: dict[str, list] = {}
-    for wall in same.items:
+    for wall in same.item:
         for room_id in {wall.room_a, wall.room_b}:
             found.setdefault(room_id, []).append(wall)
     return {room_id: tuple(walls) for room_id, walls in found.items()}
 
 
 def walls_of(walls: tuple, room_id: str) -> tuple:
-    return _walls_of(_Same(walls)).get(room_id, ())
+    return _walls_of(Same(walls)).get(room_id, ())
 
 
 @lru_cache(maxsize=16)
-def _slabs_of(same: _Same) -> dict[str, tuple]:
+def _slabs_of(same: Same) -> dict[str, tuple]:
     found: dict[str, list] = {}
-    for slab in same.items:
+    for slab in same.item:
         for room_id in {slab.room_below, slab.room_above}:
             found.setdefault(room_id, []).append(slab)
     return {room_id: tuple(slabs) for room_id, slabs in found.items()}
 
 
 def slabs_of(slabs: tuple, room_id: str) -> tuple:
-    return _slabs_of(_Same(slabs)).get(room_id, ())
+    return _slabs_of(Same(slabs)).get(room_id, ())
 
 
 def fresh_ids(items: tuple, prefix: str, count: int) -> list[str]:

@@ -13,25 +13,26 @@ _MONTHS = ((9.6, 7.6, 5.2, 2.4, .320, 2.560), (11.1, 8.6, 5.6, 2.5, .328, 2.538)
            (19.6, 14.2, 7.6, 3.2, .370, 2.424), (14.1, 10.6, 6.3, 2.8, .343, 2.498), (10.4, 8.1, 5.4, 2.5, .324, 2.548))
 
 
-def _layer(material: str, mm: float, conductivity: float = 0.0, name: str = "") -> BuildUpLayer:
+def layer(material: str, mm: float, conductivity: float = 0.0, name: str = "") -> BuildUpLayer:
+    """A layer of a library material, thickness in mm."""
     return BuildUpLayer(material=material, thickness_m=mm / 1000, conductivity_w_mk=conductivity, name=name)
 
 
 def usual_build_ups() -> tuple[BuildUp, ...]:
     """Of today's insulation; the ids are what derived walls and slabs look for."""
-    board, air = _layer("plasterboard_700", 12.5), BuildUpLayer(resistance_m2k_w=0.18, name="air gap")
+    board, air = layer("plasterboard_700", 12.5), BuildUpLayer(resistance_m2k_w=0.18, name="air gap")
     return (
-        BuildUp(id="W1", name="W1 outside wall", layers=(board, _layer("block_light", 200), _layer("mineral_wool", 140),
-                                                         _layer("render_cement", 15))),
-        BuildUp(id="P1", name="P1 partition", layers=(board, board, _layer("mineral_wool", 50), board, board)),
-        BuildUp(id="P2", name="P2 to unheated", layers=(board, _layer("mineral_wool", 120, 0.045), board)),
+        BuildUp(id="W1", name="W1 outside wall", layers=(board, layer("block_light", 200), layer("mineral_wool", 140),
+                                                         layer("render_cement", 15))),
+        BuildUp(id="P1", name="P1 partition", layers=(board, board, layer("mineral_wool", 50), board, board)),
+        BuildUp(id="P2", name="P2 to unheated", layers=(board, layer("mineral_wool", 120, 0.045), board)),
         BuildUp(id="F1", name="F1 slab on ground", inside_absorptance=0.6,
-                layers=(_layer("linoleum", 4), _layer("screed", 60), _layer("xps", 120), _layer("concrete_rf1", 200))),
+                layers=(layer("linoleum", 4), layer("screed", 60), layer("xps", 120), layer("concrete_rf1", 200))),
         BuildUp(id="F2", name="F2 floor between", inside_absorptance=0.6,
-                layers=(_layer("linoleum", 4), _layer("screed", 60), _layer("mineral_wool_dense", 30),
-                        _layer("concrete_rf1", 180), air, board)),
+                layers=(layer("linoleum", 4), layer("screed", 60), layer("mineral_wool_dense", 30),
+                        layer("concrete_rf1", 180), air, board)),
         BuildUp(id="R1", name="R1 flat roof", absorptance=0.8,
-                layers=(board, air, _layer("concrete_rf1", 180), _layer("pur", 160), _layer("bitumen_felt", 8))))
+                layers=(board, air, layer("concrete_rf1", 180), layer("pur", 160), layer("bitumen_felt", 8))))
 
 
 def new_project() -> Project:

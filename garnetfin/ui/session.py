@@ -52,8 +52,13 @@ class Session(QObject):
 
     @property
     def state(self) -> State:
-        stale = self.results is None or self.results.project is not self.project
-        return State(self.project, self.results, self.selection, self.show, stale)
+        """What is rendered: results with the very project they belong to, so that no view ever mixes two states.
+
+        While an edit is being computed that is the one before it, marked as stale.
+        """
+        if self.results is None:
+            return State(self.project, None, self.selection, self.show, True)
+        return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project)
 
     def open(self, path: Path) -> None:
         """Raises FileError; the project in hand then stays as it is."""

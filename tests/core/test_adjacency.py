@@ -4,8 +4,7 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.core.adjacency import (
-    anticlockwise, area_left, crosses_itself, overlap_area, wall_stretches)
+from garnetfin.core.adjacency import anticlockwise, area_left, crosses_itself, overlap_area, wall_stretches
 from tests.example import station
 
 SQUARE = ((0.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))

@@ -16,7 +16,15 @@ from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import (
-    AddWindow, RemoveOpening, SetCeiling, SetGlazing, SetOpening, SetRoomUse, SetRoomValue, SetServed)
+    AddWindow,
+    RemoveOpening,
+    SetCeiling,
+    SetGlazing,
+    SetOpening,
+    SetRoomUse,
+    SetRoomValue,
+    SetServed,
+)
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
 from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
 from garnetfin.project.tree import Project, check_links

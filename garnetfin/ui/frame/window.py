@@ -213,14 +213,14 @@ class MainWindow(QMainWindow):
             self._stack.setCurrentWidget(view)
             self._shown = None
             self.status.hint.set_words(view.HINT)
-        # While the engine works, views keep their last figures; they need no second rendering for that.
+        # While the engine works, view and card keep their last figures, and fields what was just typed into them.
         shown = (state.results, state.selection, show)
         if not state.stale or self._shown != shown or state.results is None:
             view.render_state(state)
+            self.card.render_vm(self._card_vm(state), show.units)
         self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
-        self.card.render_vm(self._card_vm(state), show.units)
         results = state.results
         self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
         self.setWindowTitle(f"{state.project.name} · Garnetfin")

@@ -8,24 +8,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
 from garnetfin.engine.results import DuctResult
-from garnetfin.project.lookup import find
+from garnetfin.project.lookup import Same, find
 from garnetfin.project.spaces import Opening, Wall
 from garnetfin.project.tree import Project
 
 Point = tuple[float, float]
-
-
-class _Same:
-    """Parts of the tree compared by identity, so that a path is made again only for a part that was replaced."""
-
-    def __init__(self, *items: object) -> None:
-        self.items = items
-
-    def __hash__(self) -> int:
-        return hash(tuple(id(i) for i in self.items))
-
-    def __eq__(self, other: object) -> bool:
-        return isinstance(other, _Same) and all(a is b for a, b in zip(self.items, other.items, strict=True))
 
 
 def polygon(outline: tuple[Point, ...]) -> QPolygonF:
@@ -74,15 +61,15 @@ WIDEST_LEAF = 1.7                  # wider doors slide or lift: a gap without a 
 
 def wall_paths(project: Project, level_id: str) -> WallPaths:
     # Doors open into rooms, so outlines count; other values of a room do not.
-    return _wall_paths(_Same(project.walls), level_id, tuple((r.id, r.outline) for r in project.rooms))
+    return _wall_paths(Same(project.walls), level_id, tuple((r.id, r.outline) for r in project.rooms))
 
 
 @lru_cache(maxsize=32)
-def _wall_paths(same: _Same, level_id: str, outlines: tuple) -> WallPaths:
+def _wall_paths(same: Same, level_id: str, outlines: tuple) -> WallPaths:
     solid, gaps, glass, panes, doors = (QPainterPath() for _ in range(5))
     solid.setFillRule(Qt.FillRule.WindingFill)
     hits = []
-    (walls,), rooms = same.items, dict(outlines)
+    walls, rooms = same.item, dict(outlines)
     for wall in walls:
         if wall.level_id != level_id:
             continue
@@ -140,13 +127,13 @@ class DuctPaths:
 
 
 def duct_paths(project: Project, ducts: DuctResult, level_id: str) -> DuctPaths:
-    return _duct_paths(_Same(project.duct_points, project.segments, ducts), level_id)
+    return _duct_paths(Same(project.duct_points), Same(project.segments), Same(ducts), level_id)
 
 
 @lru_cache(maxsize=16)
-def _duct_paths(same: _Same, level_id: str) -> DuctPaths:
+def _duct_paths(same_points: Same, same_segments: Same, same_ducts: Same, level_id: str) -> DuctPaths:
     from shapely import Polygon, unary_union
-    points, segments, ducts = same.items
+    points, segments, ducts = same_points.item, same_segments.item, same_ducts.item
     pieces, lines, risers, shapes, reach = {}, {}, {}, [], {}
     for segment in segments:
         a, b = find(points, segment.a), find(points, segment.b)
@@ -188,13 +175,13 @@ def _duct_paths(same: _Same, level_id: str) -> DuctPaths:
 
 def other_ends(segments: tuple) -> dict[str, str]:
     """For each duct point the far end of the first segment that meets it."""
-    return _other_ends(_Same(segments))
+    return _other_ends(Same(segments))
 
 
 @lru_cache(maxsize=4)
-def _other_ends(same: _Same) -> dict[str, str]:
+def _other_ends(same: Same) -> dict[str, str]:
     found: dict[str, str] = {}
-    for s in same.items[0]:
+    for s in same.item:
         found.setdefault(s.a, s.b)
         found.setdefault(s.b, s.a)
     return found

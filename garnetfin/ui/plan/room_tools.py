@@ -10,6 +10,7 @@ from garnetfin.project.edits.outlines import AddRoom, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import path_of
+from garnetfin.ui.plan.typed import TypedLength
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 9.0
@@ -44,7 +45,7 @@ class DrawRoom:
         self.canvas, self.rectangle = canvas, rectangle
         self._points: list[Point] = []
         self._cursor: Point | None = None
-        self._typed = ""
+        self._typed = TypedLength(canvas.hint.emit)
         canvas.setCursor(Qt.CursorShape.CrossCursor)
         canvas.hint.emit(RECTANGLE if rectangle else CORNERS)
 
@@ -65,13 +66,14 @@ class DrawRoom:
 
     def key(self, event: QKeyEvent) -> bool:
         if event.key() == Qt.Key.Key_Escape and self._points:
-            self._points, self._typed = [], ""
+            self._points = []
+            self._typed.clear()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._take_typed() if self._typed else self.finish()
-        elif event.key() == Qt.Key.Key_Backspace and (self._typed or self._points):
-            self._typed, self._points = (self._typed[:-1], self._points) if self._typed else ("", self._points[:-1])
-        elif self._points and not self.rectangle and event.text() and event.text() in "0123456789.,":
-            self._typed += event.text().replace(",", ".")
+            self._take_typed() if self._typed.text else self.finish()
+        elif self._points and not self.rectangle and self._typed.take_key(event):
+            pass
+        elif event.key() == Qt.Key.Key_Backspace and self._points:
+            self._points.pop()
         else:
             return False
         self.canvas.update()
@@ -79,7 +81,8 @@ class DrawRoom:
 
     def finish(self) -> None:
         """Ask for the room when there are corners enough."""
-        points, self._points, self._typed = self._points, [], ""
+        points, self._points = self._points, []
+        self._typed.clear()
         if len(points) >= 3:
             self.canvas.intent.emit(AddRoom(self.canvas.level_id, tuple(points), system_id=self.canvas.state.show.system_id))
         self.canvas.update()
@@ -97,19 +100,9 @@ class DrawRoom:
             self._points.append(point)
 
     def _take_typed(self) -> None:
-        typed, self._typed = self._typed, ""
-        try:
-            length = float(typed)
-        except ValueError:
-            self.canvas.hint.emit(f"“{typed}” is not a length in metres")
-            return
-        last, towards = self._points[-1], self._cursor
-        span = hypot(towards[0] - last[0], towards[1] - last[1]) if towards else 0.0
-        if span < 1e-6 or not 0 < length < 1000:
-            self.canvas.hint.emit("Point the way first, then type 0 to 1000 m")
-            return
-        self._points.append((round(last[0] + (towards[0] - last[0]) / span * length, 4),
-                             round(last[1] + (towards[1] - last[1]) / span * length, 4)))
+        point = self._typed.point(self._points[-1], self._cursor)
+        if point is not None:
+            self._points.append(point)
 
     def paint(self, p: QPainter, m: QTransform) -> None:
         if self._cursor is None:
@@ -128,7 +121,7 @@ class DrawRoom:
             last = self._points[0] if self.rectangle else self._points[-1]
             dx, dy = abs(self._cursor[0] - last[0]), abs(self._cursor[1] - last[1])
             words = f"{display.number(dx, 2)} × {display.number(dy, 2)} m, {display.number(dx * dy, 1)} m²" if self.rectangle else (
-                f"{self._typed} m" if self._typed else f"{display.number(hypot(dx, dy), 2)} m")
+                f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
 
 

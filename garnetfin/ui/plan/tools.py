@@ -10,6 +10,7 @@ from garnetfin.project.edits.ducts import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
+from garnetfin.ui.plan.typed import TypedLength
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 10.0
@@ -26,7 +27,7 @@ class DrawDuct:
         self._points: list[tuple[float, float, float]] = []
         self._cursor: tuple[float, float, float] | None = None
         self._snapped = ""
-        self._typed = ""
+        self._typed = TypedLength(canvas.hint.emit)
         canvas.setCursor(Qt.CursorShape.CrossCursor)
         canvas.hint.emit(HINT)
 
@@ -41,19 +42,16 @@ class DrawDuct:
         self.canvas.update()
 
     def key(self, event: QKeyEvent) -> bool:
-        if event.key() == Qt.Key.Key_Escape:
-            self._points, self._typed = [], ""
+        if event.key() == Qt.Key.Key_Escape and self._points:
+            self._points = []
+            self._typed.clear()
             self.canvas.hint.emit(HINT)
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._take_typed() if self._typed else self.finish()
-        elif event.key() == Qt.Key.Key_Backspace and (self._typed or self._points):
-            if self._typed:
-                self._typed = self._typed[:-1]
-            else:
-                self._points.pop()
-        elif self._points and event.text() and event.text() in "0123456789.,":
-            self._typed += event.text().replace(",", ".")
-            self.canvas.hint.emit(f"Length {self._typed} m: Enter takes it")
+            self._take_typed() if self._typed.text else self.finish()
+        elif self._points and self._typed.take_key(event):
+            pass
+        elif event.key() == Qt.Key.Key_Backspace and self._points:
+            self._points.pop()
         else:
             return False
         self.canvas.update()
@@ -61,7 +59,8 @@ class DrawDuct:
 
     def finish(self) -> None:
         """Ask for the run. A free end in a room gets a terminal when the switch says so."""
-        points, self._points, self._typed = self._points, [], ""
+        points, self._points = self._points, []
+        self._typed.clear()
         if len(points) >= 2:
             state = self.canvas.state
             room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
@@ -79,19 +78,9 @@ class DrawDuct:
                 self.finish()
 
     def _take_typed(self) -> None:
-        typed, self._typed = self._typed, ""
-        try:
-            length = float(typed)
-        except ValueError:
-            self.canvas.hint.emit(f"“{typed}” is not a length in metres")
-            return
-        last, towards = self._points[-1], self._cursor
-        if towards is None or not 0 < length < 1000:
-            self.canvas.hint.emit("Point the way first, then type 0 to 1000 m")
-            return
-        span = hypot(towards[0] - last[0], towards[1] - last[1]) or 1.0
-        self._points.append((last[0] + (towards[0] - last[0]) / span * length,
-                             last[1] + (towards[1] - last[1]) / span * length, last[2]))
+        point = self._typed.point(self._points[-1], self._cursor)
+        if point is not None:
+            self._points.append((*point, self._points[-1][2]))
 
     def _height(self) -> float:
         """Height of a new run: of what it starts from, else of the level's ducts, else below its structure."""
@@ -166,6 +155,6 @@ class DrawDuct:
             p.drawEllipse(at, 6, 6)
         if len(line) > 1:
             length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
-            words = f"{self._typed} m" if self._typed else f"{display.number(length, 2)} m"
+            words = f"{self._typed.text} m" if self._typed.text else f"{display.number(length, 2)} m"
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), f"{words}  {self._snapped}", c("garnet"), 11, 500,
                         Qt.AlignmentFlag.AlignLeft, c("paper"))

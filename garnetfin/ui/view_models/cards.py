@@ -54,7 +54,7 @@ def building_card(state: State) -> CardVM:
     heads = (Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms"),
              Headline("Glass", display.figure("area", glass, units, 0), display.unit("area", units),
                       f"{glass / (glass + walls):.0%} of walls" if glass + walls else ""))
-    if not isinstance(block, Missing):
+    if not isinstance(block, Missing) and served:
         served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
         heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
                            display.unit("power_density", units), "at its worst hour"),)
