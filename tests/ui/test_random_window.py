@@ -1,0 +1,51 @@
+"""A hasty engineer: edits, views, selections, undo in any order and without waiting; nothing may fall over."""
+
+import random
+
+import tests
+from garnetfin.ui.state import LINKS
+from tests.engine.test_random_projects import edit
+from tests.ui.driver import WindowTest
+
+
+class Hasty(WindowTest):
+    def hurry(self, seed: int, steps: int) -> None:
+        rng = random.Random(seed)
+        for _ in range(steps):
+            project = self.session.project
+            for _ in range(rng.randrange(1, 4)):
+                self.session.do(edit(rng, self.session.project))
+            match rng.randrange(6):
+                case 0:
+                    self.session.undo()
+                case 1:
+                    self.session.redo()
+                case 2:
+                    kind, items = rng.choice((("room", project.rooms), ("segment", project.segments),
+                                              ("terminal", project.terminals)))
+                    if items:
+                        self.session.select(kind, *(i.id for i in rng.sample(items, min(len(items), rng.randrange(1, 3)))))
+                case 3:
+                    self.session.set_show(scope=rng.choice(("room", "level", "system", "building")),
+                                          hour=rng.choice((None, (3, 7))), units=rng.choice(("SI", "IP")))
+                case 4:
+                    self.session.set_show(level_id=rng.choice([x.id for x in project.levels]))
+            self.session.set_show(link=rng.choice(LINKS[:7]))
+            for _ in range(rng.randrange(1, 6)):
+                self.app.processEvents()
+        self.wait()
+        self.assertFalse(self.window.grab().isNull())
+        self.assertEqual(tests.faults, [])
+
+    def test_hurrying_through_all_views(self):
+        for seed in (1, 2, 3):
+            self.hurry(seed, 40)
+
+    def test_back_to_the_beginning(self):
+        first = self.session.project
+        self.hurry(9, 15)
+        while self.session.undo_label:
+            self.session.undo()
+        self.wait()
+        self.assertIs(self.session.project, first)
+        self.assertEqual(len(self.session.results.findings), 5)
