@@ -6,6 +6,7 @@ hour means to hour means. Layers run from inside to outside.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,6 +40,7 @@ class Layer:
         return self.resistance_m2k_w or self.thickness_m / self.conductivity_w_mk
 
 
+@lru_cache(maxsize=1024)
 def resistance(layers: tuple[Layer, ...]) -> float:
     """Sum of the layers' resistances [m2K/W], without films."""
     return sum(layer.resistance for layer in layers)

@@ -1,6 +1,7 @@
 """From walls, slabs and openings to the surfaces of each room."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -52,6 +53,7 @@ class RoomFabric:
     b_factors: tuple[tuple[str, float], ...]
 
 
+@lru_cache(maxsize=512)
 def core_layers(build_up: BuildUp) -> tuple[Layer, ...]:
     """Library materials filled in. Raises InputError naming a material that is not there."""
     layers = []
@@ -67,6 +69,7 @@ def core_layers(build_up: BuildUp) -> tuple[Layer, ...]:
     return tuple(layers)
 
 
+@lru_cache(maxsize=1024)
 def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ...]:
     """The half of a build-up next to the room, by resistance; alike rooms on both sides meet at its middle."""
     if not from_inside:
