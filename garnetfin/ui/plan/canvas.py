@@ -191,7 +191,8 @@ class PlanCanvas(QWidget):
                 p.setBrush(fill)
                 p.setPen(layers.pen(theme.colour("rule"), 1.0))
                 p.drawRect(QRectF(x, y - 6, 11, 11))
-            layers.text(p, QPointF(x + 20, y), label, theme.colour("faint"), 11, align=Qt.AlignmentFlag.AlignLeft)
+            room = 20 if fill is not None else 0
+            layers.text(p, QPointF(x + room, y), label, theme.colour("faint"), 11, align=Qt.AlignmentFlag.AlignLeft)
             x += width
 
     # -- picking -------------------------------------------------------------------------------------------------

@@ -266,6 +266,7 @@ def _size_labels(p: QPainter, m: QTransform, ducts: DuctResult, paths, style: Pl
         ink = c("garnet") if chosen else c("supply")
         if segment_id in style.duct_fills:
             ink = QColor("white") if fill.lightnessF() < 0.5 else QColor("#23262B")
+        p.fillRect(box.adjusted(1, 1.5, -1, -1.5), fill)     # the index run and the edges of a slim duct pause for it
         text(p, middle, words, ink, 10.5, 600, halo=fill)
 
 
