@@ -1,6 +1,6 @@
 """Drawing a building in the window: new project, rooms, corners pulled, rooms removed."""
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
 from garnetfin.project.lookup import find
@@ -53,6 +53,20 @@ class NewBuilding(WindowTest):
         self.wait()
         room = self.session.project.rooms[0]
         self.assertAlmostEqual(self.session.results.room(room.id).figures.area_m2.figure, 6.2 * 3.4, 2)
+
+    def test_a_click_near_the_first_corner_closes_the_room_at_right_angles(self):
+        self.click(self.building.room_tool, (14, 14))
+        self.click(self.building.way_strip, self.building.way_strip.box_of("corners").center())
+        corners = [self.at(0, 0), self.at(6, 0), self.at(6, 4), self.at(0, 4), self.at(0, 0)]
+        for at, (dx, dy) in zip(corners, ((0, 0), (0, 3), (-2, 0), (4, 3), (5, -4))):      # a hand is some pixels off
+            at += QPoint(dx, dy)
+            QTest.mouseMove(self.plan, at)
+            QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
+        self.wait()
+        self.assertEqual(len(self.session.project.rooms), 1)
+        outline = self.session.project.rooms[0].outline
+        self.assertEqual(len(outline), 4)
+        self.assertEqual((len({x for x, _ in outline}), len({y for _, y in outline})), (2, 2))     # nothing askew
 
     def test_an_overlap_is_refused_in_the_banner(self):
         self.rectangle(0, 0, 5, 4)

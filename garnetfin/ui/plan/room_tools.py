@@ -1,16 +1,17 @@
 """Tools that draw rooms and reshape them by their handles."""
 
-from math import atan2, cos, hypot, pi, sin
+from collections.abc import Sequence
+from math import hypot
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QTransform
+from PySide6.QtGui import QPainter, QTransform
 
 from garnetfin import display
 from garnetfin.project.edits.outlines import AddRoom, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import path_of
-from garnetfin.ui.plan.typed import TypedLength
+from garnetfin.ui.plan.points import PointTool, right_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 9.0
@@ -22,10 +23,10 @@ CORNERS = ("Click the corners; right angles unless Alt is held; type a length in
 Point = tuple[float, float]
 
 
-def snap(canvas, at: QPointF, without: str = "") -> Point:
-    """A corner of a room nearby, else a wall line in x or y, else the next step of 50 mm."""
+def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> Point:
+    """A corner of a room (or of the points drawn so far) nearby, else a wall line in x or y, else the next step of 50 mm."""
     near = SNAP_PX / canvas.map.m11()
-    corners = [p for r in canvas.state.project.rooms if r.id != without for p in r.outline]
+    corners = [*own, *(p for r in canvas.state.project.rooms if r.id != without for p in r.outline)]
     best = min(((hypot(x - at.x(), y - at.y()), (x, y)) for x, y in corners), default=(near, None))
     if best[1] is not None and best[0] < near:
         return best[1]
@@ -34,57 +35,38 @@ def snap(canvas, at: QPointF, without: str = "") -> Point:
         close = min(candidates, key=lambda c: abs(c - value), default=None)
         return close if close is not None and abs(close - value) < near else round(value / STEP_M) * STEP_M
 
-    here = [p for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id for p in r.outline]
+    here = [*own, *(p for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id
+                    for p in r.outline)]
     return round(line(at.x(), {x for x, _ in here}), 4), round(line(at.y(), {y for _, y in here}), 4)
 
 
-class DrawRoom:
+class DrawRoom(PointTool):
     """Draw a room by two corners of a rectangle or by all its corners."""
 
     def __init__(self, canvas, rectangle: bool = True) -> None:
-        self.canvas, self.rectangle = canvas, rectangle
-        self._points: list[Point] = []
-        self._cursor: Point | None = None
-        self._typed = TypedLength(canvas.hint.emit)
-        canvas.setCursor(Qt.CursorShape.CrossCursor)
-        canvas.hint.emit(RECTANGLE if rectangle else CORNERS)
+        self.rectangle, self.takes_lengths = rectangle, not rectangle
+        self.hint = RECTANGLE if rectangle else CORNERS
+        super().__init__(canvas)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         self.move(at, modifiers)
         self._take(self._cursor)
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        point = snap(self.canvas, at)
-        free = bool(modifiers & Qt.KeyboardModifier.AltModifier)
-        if self._points and not self.rectangle and not free and point != self._points[0]:
-            last = self._points[-1]
-            angle = round(atan2(point[1] - last[1], point[0] - last[0]) / (pi / 2)) * pi / 2
-            span = abs((point[0] - last[0]) * cos(angle) + (point[1] - last[1]) * sin(angle))
-            point = round(last[0] + cos(angle) * span, 4), round(last[1] + sin(angle) * span, 4)
+        point = snap(self.canvas, at, own=self._points)
+        free = self.rectangle or bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        closes = len(self._points) >= 3 and point == self._points[0]
+        if self._points and not free and not closes:
+            x, y = right_angle(self._points[-1], *point)
+            point = round(x, 4), round(y, 4)
         self._cursor = point
         self.canvas.update()
 
-    def key(self, event: QKeyEvent) -> bool:
-        if event.key() == Qt.Key.Key_Escape and self._points:
-            self._points = []
-            self._typed.clear()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._take_typed() if self._typed.text else self.finish()
-        elif self._points and not self.rectangle and self._typed.take_key(event):
-            pass
-        elif event.key() == Qt.Key.Key_Backspace and self._points:
-            self._points.pop()
-        else:
-            return False
-        self.canvas.update()
-        return True
-
     def finish(self) -> None:
         """Ask for the room when there are corners enough."""
-        points, self._points = self._points, []
-        self._typed.clear()
+        points = self._let_go()
         if len(points) >= 3:
-            self.canvas.intent.emit(AddRoom(self.canvas.level_id, tuple(points), system_id=self.canvas.state.show.system_id))
+            self.canvas.intent.emit(AddRoom(self.canvas.level_id, points, system_id=self.canvas.state.show.system_id))
         self.canvas.update()
 
     def _take(self, point: Point) -> None:
@@ -97,11 +79,6 @@ class DrawRoom:
         elif len(self._points) >= 3 and point == self._points[0]:
             self.finish()
         elif not self._points or point != self._points[-1]:
-            self._points.append(point)
-
-    def _take_typed(self) -> None:
-        point = self._typed.point(self._points[-1], self._cursor)
-        if point is not None:
             self._points.append(point)
 
     def paint(self, p: QPainter, m: QTransform) -> None:

@@ -12,7 +12,7 @@ from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.tools import DrawDuct
+from garnetfin.ui.plan.duct_tools import DrawDuct
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme

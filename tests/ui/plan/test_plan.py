@@ -15,8 +15,8 @@ from garnetfin.project.values import Pinned
 from garnetfin.ui.app import make_app
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
+from garnetfin.ui.plan.duct_tools import DrawDuct
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, label_box, other_ends, path_of, wall_paths
-from garnetfin.ui.plan.tools import DrawDuct
 from garnetfin.ui.theme import theme
 from tests.example import by_number, one_room, station, station_results
 from tests.ui.view_models.test_cards import SYSTEM, state

@@ -1,16 +1,16 @@
-"""Tools of the plan that draw. A tool previews by itself and asks for one command when it is done."""
+"""The tool that draws duct runs. A tool previews by itself and asks for one command when it is done."""
 
-from math import atan2, cos, hypot, pi, sin
+from math import hypot
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QTransform
+from PySide6.QtGui import QPainter, QPainterPath, QTransform
 
 from garnetfin import display
 from garnetfin.project.edits.ducts import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
-from garnetfin.ui.plan.typed import TypedLength
+from garnetfin.ui.plan.points import PointTool, right_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 10.0
@@ -18,18 +18,15 @@ HINT = ("Click points; ends snap to ducts. Right angles unless Alt is held; type
         "Double click or Enter ends the run, Esc drops it.")
 
 
-class DrawDuct:
-    """Draw a run by clicking points, with snapping, right angles and typed lengths."""
+class DrawDuct(PointTool):
+    """Draw a run by clicking points (x, y, z), with snapping, right angles and typed lengths."""
+
+    hint = HINT
 
     def __init__(self, canvas, shape: str = "round", with_terminal: bool = True) -> None:
-        self.canvas = canvas
+        super().__init__(canvas)
         self.shape, self.with_terminal = shape, with_terminal
-        self._points: list[tuple[float, float, float]] = []
-        self._cursor: tuple[float, float, float] | None = None
         self._snapped = ""
-        self._typed = TypedLength(canvas.hint.emit)
-        canvas.setCursor(Qt.CursorShape.CrossCursor)
-        canvas.hint.emit(HINT)
 
     # -- input ---------------------------------------------------------------------------------------------------
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -41,33 +38,16 @@ class DrawDuct:
         self._cursor, self._snapped = self._snap(at, free)
         self.canvas.update()
 
-    def key(self, event: QKeyEvent) -> bool:
-        if event.key() == Qt.Key.Key_Escape and self._points:
-            self._points = []
-            self._typed.clear()
-            self.canvas.hint.emit(HINT)
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._take_typed() if self._typed.text else self.finish()
-        elif self._points and self._typed.take_key(event):
-            pass
-        elif event.key() == Qt.Key.Key_Backspace and self._points:
-            self._points.pop()
-        else:
-            return False
-        self.canvas.update()
-        return True
-
     def finish(self) -> None:
         """Ask for the run. A free end in a room gets a terminal when the switch says so."""
-        points, self._points = self._points, []
-        self._typed.clear()
+        points = self._let_go()
         if len(points) >= 2:
             state = self.canvas.state
             room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
             self.canvas.intent.emit(DrawRun(
-                system_id=state.show.system_id, level_id=self.canvas.level_id, points=tuple(points), shape=self.shape,
+                system_id=state.show.system_id, level_id=self.canvas.level_id, points=points, shape=self.shape,
                 role="last" if room and len(points) == 2 else "branch", terminal_room=room))
-        self.canvas.hint.emit(HINT)
+        self.canvas.hint.emit(self.hint)
         self.canvas.update()
 
     # -- inside --------------------------------------------------------------------------------------------------
@@ -76,11 +56,6 @@ class DrawDuct:
             self._points.append(self._cursor)
             if len(self._points) > 1 and self._snapped:
                 self.finish()
-
-    def _take_typed(self) -> None:
-        point = self._typed.point(self._points[-1], self._cursor)
-        if point is not None:
-            self._points.append((*point, self._points[-1][2]))
 
     def _height(self) -> float:
         """Height of a new run: of what it starts from, else of the level's ducts, else below its structure."""
@@ -98,10 +73,7 @@ class DrawDuct:
             if point.level_id == self.canvas.level_id and hypot(point.x_m - x, point.y_m - y) < near:
                 return (point.x_m, point.y_m, point.z_m), "duct end"
         if self._points and not free:
-            last = self._points[-1]
-            angle = round(atan2(y - last[1], x - last[0]) / (pi / 2)) * pi / 2
-            span = abs((x - last[0]) * cos(angle) + (y - last[1]) * sin(angle))
-            x, y = last[0] + cos(angle) * span, last[1] + sin(angle) * span
+            x, y = right_angle(self._points[-1], x, y)
         side = self._side_of_duct(x, y, near)
         if side is not None:
             return side, "side of a duct"

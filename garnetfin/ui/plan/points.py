@@ -1,0 +1,98 @@
+"""What the tools that draw by points share: their keys, right angles and typed lengths."""
+
+from math import atan2, cos, hypot, pi, sin
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeyEvent
+
+LONGEST_M = 1000.0
+
+
+class TypedLength:
+    """`text` is what stands there so far; "" when nothing was typed."""
+
+    def __init__(self, say) -> None:
+        self.text = ""
+        self._say = say
+
+    def clear(self) -> None:
+        self.text = ""
+
+    def take_key(self, event: QKeyEvent) -> bool:
+        """True when the key belongs to a length."""
+        if event.key() == Qt.Key.Key_Backspace and self.text:
+            self.text = self.text[:-1]
+        elif event.text() and event.text() in "0123456789.,":
+            self.text += event.text().replace(",", ".")
+            self._say(f"Length {self.text} m: Enter takes it")
+        else:
+            return False
+        return True
+
+    def point(self, last: tuple, towards: tuple | None) -> tuple[float, float] | None:
+        """The point at the typed length from `last` towards the mouse; None and a sentence when there is none."""
+        typed, self.text = self.text, ""
+        try:
+            length = float(typed)
+        except ValueError:
+            self._say(f"“{typed}” is not a length in metres")
+            return None
+        span = hypot(towards[0] - last[0], towards[1] - last[1]) if towards is not None else 0.0
+        if span < 1e-6 or not 0 < length < LONGEST_M:
+            self._say(f"Point the way first, then type 0 to {LONGEST_M:.0f} m")
+            return None
+        return (round(last[0] + (towards[0] - last[0]) / span * length, 6),
+                round(last[1] + (towards[1] - last[1]) / span * length, 6))
+
+
+def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:
+    """The point nearest to (x, y) straight beside, above or below `last`."""
+    angle = round(atan2(y - last[1], x - last[0]) / (pi / 2)) * pi / 2
+    span = abs((x - last[0]) * cos(angle) + (y - last[1]) * sin(angle))
+    return last[0] + cos(angle) * span, last[1] + sin(angle) * span
+
+
+class PointTool:
+    """Gathers points; a tool says what a point may be and, in `finish`, which command they make."""
+
+    hint = ""
+    takes_lengths = True
+
+    def __init__(self, canvas) -> None:
+        self.canvas = canvas
+        self._points: list[tuple] = []
+        self._cursor: tuple | None = None
+        self._typed = TypedLength(canvas.hint.emit)
+        canvas.setCursor(Qt.CursorShape.CrossCursor)
+        canvas.hint.emit(self.hint)
+
+    def key(self, event: QKeyEvent) -> bool:
+        """True when the key was for the drawing."""
+        if event.key() == Qt.Key.Key_Escape and self._points:
+            self._let_go()
+            self.canvas.hint.emit(self.hint)
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._take_typed() if self._typed.text else self.finish()
+        elif self._points and self.takes_lengths and self._typed.take_key(event):
+            pass
+        elif event.key() == Qt.Key.Key_Backspace and self._points:
+            self._points.pop()
+        else:
+            return False
+        self.canvas.update()
+        return True
+
+    def finish(self) -> None:
+        raise NotImplementedError
+
+    def _let_go(self) -> tuple:
+        """The points so far, and none from now on."""
+        points, self._points = tuple(self._points), []
+        self._typed.clear()
+        return points
+
+    def _take_typed(self) -> None:
+        last = self._points[-1]
+        point = self._typed.point(last, self._cursor)
+        if point is not None:
+            self._points.append((*point, *last[2:]))
