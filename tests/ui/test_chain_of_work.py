@@ -142,6 +142,20 @@ class Cards(WindowTest):
         room = next(r for r in self.session.project.rooms if r.number == "0.02")
         self.assertEqual(room.use_id, "classroom")
 
+    def test_late_results_do_not_put_back_a_list_being_stepped_through(self):
+        self.click_plan(self.view("Building").plan, 10.0, 3.0)
+        box, first = self.window.card.field("room use_use_id").edit, self.session.results
+        box.setFocus()
+        start = box.currentIndex()
+        QTest.keyClick(box, Qt.Key.Key_Down)
+        self.wait()
+        QTest.keyClick(box, Qt.Key.Key_Down)
+        self.session._on_results(first)                       # as when the engine is slower than the fingers
+        self.window.refresh()
+        self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
+        self.wait()
+        self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
+
     def test_a_cell_of_the_table_can_be_typed_into(self):
         building = self.view("Building")
         table = building.table

@@ -590,6 +590,11 @@ class Card(QScrollArea):
         self._foot.updateGeometry()
         self.setAccessibleDescription(f"{vm.kind}, {vm.title}")
 
+    @property
+    def in_hand(self) -> bool:
+        """True while the keyboard is in one of the card's fields."""
+        return any(f.edit.hasFocus() for part in self.parts if isinstance(part, InputsPart) for f in part.fields)
+
     def field(self, name: str) -> ValueField:
         """The field of that name, e.g. room_cooling_c; for the keyboard map and tests."""
         return next(f for part in self.parts if isinstance(part, InputsPart) for f in part.fields

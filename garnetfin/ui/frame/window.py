@@ -217,7 +217,9 @@ class MainWindow(QMainWindow):
         shown = (state.results, state.selection, show)
         if not state.stale or self._shown != shown or state.results is None:
             view.render_state(state)
-            self.card.render_vm(self._card_vm(state), show.units)
+            # Results of the edit before the last one must not put a field back that is being stepped through.
+            if not (state.stale and self.card.in_hand and self._shown is not None and self._shown[1:] == shown[1:]):
+                self.card.render_vm(self._card_vm(state), show.units)
         self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))

@@ -38,17 +38,13 @@ class DrawDuct(PointTool):
         self._cursor, self._snapped = self._snap(at, free)
         self.canvas.update()
 
-    def finish(self) -> None:
-        """Ask for the run. A free end in a room gets a terminal when the switch says so."""
-        points = self._let_go()
-        if len(points) >= 2:
-            state = self.canvas.state
-            room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
-            self.canvas.intent.emit(DrawRun(
-                system_id=state.show.system_id, level_id=self.canvas.level_id, points=points, shape=self.shape,
-                role="last" if room and len(points) == 2 else "branch", terminal_room=room))
-        self.canvas.hint.emit(self.hint)
-        self.canvas.update()
+    def command(self, points: tuple) -> DrawRun | None:
+        """The run. A free end in a room gets a terminal when the switch says so."""
+        if len(points) < 2:
+            return None
+        room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
+        return DrawRun(system_id=self.canvas.state.show.system_id, level_id=self.canvas.level_id, points=points,
+                       shape=self.shape, role="last" if room and len(points) == 2 else "branch", terminal_room=room)
 
     # -- inside --------------------------------------------------------------------------------------------------
     def _take(self) -> None:

@@ -1,5 +1,6 @@
 """What the tools that draw by points share: their keys, right angles and typed lengths."""
 
+from abc import ABC, abstractmethod
 from math import atan2, cos, hypot, pi, sin
 
 from PySide6.QtCore import Qt
@@ -52,8 +53,8 @@ def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:
     return last[0] + cos(angle) * span, last[1] + sin(angle) * span
 
 
-class PointTool:
-    """Gathers points; a tool says what a point may be and, in `finish`, which command they make."""
+class PointTool(ABC):
+    """Gathers points; a tool says what a point may be and which command they make."""
 
     hint = ""
     takes_lengths = True
@@ -83,13 +84,21 @@ class PointTool:
         return True
 
     def finish(self) -> None:
-        raise NotImplementedError
+        """Ask for what the points make, if they are enough; the next click begins anew."""
+        command = self.command(tuple(self._points))
+        self._let_go()
+        if command is not None:
+            self.canvas.intent.emit(command)
+        self.canvas.hint.emit(self.hint)
+        self.canvas.update()
 
-    def _let_go(self) -> tuple:
-        """The points so far, and none from now on."""
-        points, self._points = tuple(self._points), []
+    @abstractmethod
+    def command(self, points: tuple):
+        """The command the points make; None while they are too few."""
+
+    def _let_go(self) -> None:
+        self._points = []
         self._typed.clear()
-        return points
 
     def _take_typed(self) -> None:
         last = self._points[-1]

@@ -62,12 +62,10 @@ class DrawRoom(PointTool):
         self._cursor = point
         self.canvas.update()
 
-    def finish(self) -> None:
-        """Ask for the room when there are corners enough."""
-        points = self._let_go()
-        if len(points) >= 3:
-            self.canvas.intent.emit(AddRoom(self.canvas.level_id, points, system_id=self.canvas.state.show.system_id))
-        self.canvas.update()
+    def command(self, points: tuple) -> AddRoom | None:
+        if len(points) < 3:
+            return None
+        return AddRoom(self.canvas.level_id, points, system_id=self.canvas.state.show.system_id)
 
     def _take(self, point: Point) -> None:
         if self.rectangle and self._points:
