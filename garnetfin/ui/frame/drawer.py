@@ -97,9 +97,6 @@ class Drawer(QWidget):
     def page(self) -> QWidget:
         return self._stack.currentWidget()
 
-    def show_page(self, i: int) -> None:
-        self.head._choose(i)
-
     def set_note(self, note: str) -> None:
         if note != self.head.note:
             self.head.note = note

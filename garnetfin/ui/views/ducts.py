@@ -6,7 +6,6 @@ from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from garnetfin import display
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.project.edits.ducts import RemoveDucts
-from garnetfin.project.lookup import find
 from garnetfin.ui.frame.controls import Switch, ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
@@ -151,15 +150,6 @@ class DuctsView(View):
 
     def leave(self) -> None:
         self.use_tool(False)
-
-    def show_terminal(self, terminal_id: str) -> None:
-        """Bring the terminal's level and place into view."""
-        project = self.session.project
-        terminal = find(project.terminals, terminal_id)
-        point = find(project.duct_points, terminal.point_id) if terminal else None
-        if point is not None:
-            self.session.set_show(level_id=point.level_id)
-            self.plan.centre_on(point.x_m, point.y_m)
 
 
 def _dashes(p, box) -> None:
