@@ -20,6 +20,7 @@ from garnetfin.engine.memo import Memo  # noqa: E402
 from garnetfin.engine.run import run  # noqa: E402
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment  # noqa: E402
 from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa: E402
+from garnetfin.project.edits.groups import AddZone  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
 from garnetfin.project.new import layer, usual_build_ups  # noqa: E402
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall  # noqa: E402
@@ -281,6 +282,21 @@ def fit_obstacles(project: Project) -> Project:
     return project
 
 
+ZONES = {"South rooms": ("0.01", "0.02", "0.03", "0.04", "0.05"), "Canteen and kitchen": ("0.09", "0.10", "0.11"),
+         "Laboratory": ("0.14", "0.15"), "Workshop": ("0.06",)}
+
+
+def zoned(project: Project) -> Project:
+    """Rooms that share control; those upstairs are one zone, the rest of the ground floor another."""
+    by_number = {r.number: r.id for r in project.rooms}
+    for name, numbers in ZONES.items():
+        project = AddZone(tuple(by_number[n] for n in numbers), name).apply(project)
+    rest = [r for r in project.rooms if r.system_id and not r.zone_id]
+    upper = project.levels[-1].id
+    project = AddZone(tuple(r.id for r in rest if r.level_id == upper), "Upper level").apply(project)
+    return AddZone(tuple(r.id for r in rest if r.level_id != upper), "Ways and wet rooms").apply(project)
+
+
 def main() -> None:
     plan = json.loads((HERE / "tern_point_plan.json").read_text(encoding="utf-8"))
     project = Project(
@@ -302,7 +318,7 @@ def main() -> None:
                 UnitPart(id="cooling", name="Cooling coil, wet", pressure_pa=84, exponent=1.8),
                 UnitPart(id="heating", name="Heating coil", pressure_pa=31, exponent=1.8),
                 UnitPart(id="silencer", name="Silencer", pressure_pa=38))),))
-    project = fit_obstacles(ducts(project, plan))
+    project = zoned(fit_obstacles(ducts(project, plan)))
     check_links(project)
     save(project, HERE / "tern-point.gfin")
     save(project, SHIPPED)

@@ -243,6 +243,39 @@ class FanResult:
 
 
 @dataclass(frozen=True, slots=True)
+class LevelCheck:
+    """Floor of a level [m2]: in rooms, enclosed by rooms and claimed by none, as the architect gives it."""
+
+    level_id: str
+    rooms_m2: float
+    unclaimed_m2: float
+    floor_m2: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Facade:
+    """Outside walls of one of eight directions [m2], openings included."""
+
+    facing_deg: float
+    wall_m2: float
+    glass_m2: float
+
+
+@dataclass(frozen=True, slots=True)
+class Overlap:
+    room_a: str
+    room_b: str
+    area_m2: float
+
+
+@dataclass(frozen=True, slots=True)
+class BuildingResult:
+    levels: tuple[LevelCheck, ...]
+    facades: tuple[Facade, ...]
+    overlaps: tuple[Overlap, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Mend:
     label: str
     command: Any
@@ -277,6 +310,7 @@ class Results:
     seconds: float
     recomputed: int
     room_air: dict[str, RoomAir] = field(default_factory=dict)
+    building: BuildingResult = BuildingResult((), (), ())
 
     def room(self, room_id: str) -> RoomResult | None:
         found = self.rooms.get(room_id)

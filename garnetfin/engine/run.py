@@ -7,6 +7,7 @@ from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.air import air_system
+from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
@@ -61,8 +62,9 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     stage("fan")
     fans = {s.id: _guarded(fan, s, air[s.id], networks[s.id], memo) for s in project.air_systems}
     stage("findings")
-    found = findings(project, rooms, air, networks, fans)
+    checked = building(project, memo)
+    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, fans))
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air)
+                   memo.computed - before, room_air, checked)

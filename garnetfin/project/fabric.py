@@ -5,23 +5,41 @@ from garnetfin.project.values import Node, within
 
 
 class BuildUpLayer(Node):
-    """A library material with a thickness, or (material "") a resistance alone, e.g. an air gap."""
+    """A library material with a thickness, or (material "") a resistance alone, e.g. an air gap.
+
+    A material of its own, e.g. from a file, has a thickness, conductivity, density and specific heat and no library name.
+    """
 
     material: str = ""
     thickness_m: float = 0.0
     resistance_m2k_w: float = 0.0
     conductivity_w_mk: float = 0.0          # 0: the library's; else an equivalent one, e.g. with studs
     name: str = ""
+    density_kg_m3: float = 0.0
+    specific_heat_j_kgk: float = 0.0
+
+    @property
+    def own(self) -> bool:
+        """A massive layer that names no library material."""
+        return not self.material and self.density_kg_m3 > 0
 
     def __post_init__(self) -> None:
         where = f"layer {self.name or self.material or 'air gap'}"
         if self.material:
             within(self.thickness_m, 1e-5, 3, "Thickness", where, "m")
             within(self.resistance_m2k_w, 0, 0, "The resistance of a material layer", where, "m²K/W")
+        elif self.own:
+            within(self.thickness_m, 1e-5, 3, "Thickness", where, "m")
+            within(self.conductivity_w_mk, 0.001, 500, "Conductivity", where, "W/mK")
+            within(self.density_kg_m3, 0.5, 25000, "Density", where, "kg/m³")
+            within(self.specific_heat_j_kgk, 50, 10000, "Specific heat", where, "J/kgK")
+            within(self.resistance_m2k_w, 0, 0, "The resistance of a material layer", where, "m²K/W")
         else:
             within(self.thickness_m, 0, 3, "Thickness", where, "m")
             within(self.resistance_m2k_w, 1e-4, 50, "Resistance", where, "m²K/W")
         within(self.conductivity_w_mk, 0, 500, "Conductivity", where, "W/mK")
+        within(self.density_kg_m3, 0, 25000, "Density", where, "kg/m³")
+        within(self.specific_heat_j_kgk, 0, 10000, "Specific heat", where, "J/kgK")
 
 
 class BuildUp(Node):

@@ -5,8 +5,14 @@ from collections.abc import Callable
 from garnetfin.core.errors import FileError
 from garnetfin.project.tree import FORMAT
 
-# STEPS[n] turns format n into format n + 1. Format 1 is the first, so there is none yet.
-STEPS: dict[int, Callable[[dict], dict]] = {}
+
+def _zones(raw: dict) -> dict:
+    """Format 2 brought zones, underlays and rooms from lists and files; what format 1 holds stays as it is."""
+    return raw
+
+
+# STEPS[n] turns format n into format n + 1.
+STEPS: dict[int, Callable[[dict], dict]] = {1: _zones}
 
 
 def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest: int = FORMAT) -> dict:

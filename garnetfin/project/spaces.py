@@ -6,6 +6,9 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value_within, within
 
 OUTSIDE = ""
+SHAFT = "shaft"                      # behind a wall: a closed shaft
+INSIDE = "inside"                    # behind a wall or slab: a room that is not drawn, taken as equally warm
+NO_ROOM = frozenset({OUTSIDE, SHAFT, INSIDE})
 
 
 class Level(Node):
@@ -13,10 +16,29 @@ class Level(Node):
     name: str
     elevation_m: float
     storey_m: float
+    floor_m2: Value = Rule()                                # the architect's floor area, to check the rooms against
 
     def __post_init__(self) -> None:
         within(self.elevation_m, -500, 2000, "Elevation", f"level {self.name}", "m")
         within(self.storey_m, 0.5, 100, "Storey height", f"level {self.name}", "m")
+        value_within(self.floor_m2, 0.1, 1e7, "Floor area", f"level {self.name}", "m²")
+
+
+class RoomOrigin(Node):
+    """What a file said of a room when it was last read, so that edits made since can be told from changes of the file.
+
+    `faces` is a digest of the room's walls, openings and slabs as they were taken over.
+    """
+
+    source: str                                             # name of the file
+    key: str                                                # the room's id there
+    number: str
+    name: str
+    use_id: str
+    level_id: str
+    ceiling_m: float
+    outline: tuple[Point, ...]
+    faces: str = ""
 
 
 class Room(Node):
@@ -39,6 +61,9 @@ class Room(Node):
     supply_m3s: Value = Rule()
     system_id: str = ""                                     # "" = unheated, no air
     air: Literal["supply", "transfer"] = "supply"
+    zone_id: str = ""                                       # "" = in no zone
+    sketched: bool = False                                  # from a list: its outline is no place, its walls are typed
+    origin: RoomOrigin | None = None
 
     def __post_init__(self) -> None:
         where = f"room {self.number} {self.name}"

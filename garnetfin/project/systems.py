@@ -1,5 +1,6 @@
 """Air systems: supply conditions, the parts of the unit, the fan, sizing rules."""
 
+from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
@@ -14,6 +15,30 @@ class UnitPart(Node):
     def __post_init__(self) -> None:
         within(self.pressure_pa, 0, 5000, "Pressure drop", f"part {self.name}", "Pa")
         within(self.exponent, 1, 2.2, "Exponent", f"part {self.name}")
+
+
+class Zone(Node):
+    """Rooms that share control. What is by rule here is left to the room's use and to the air system."""
+
+    id: str
+    name: str
+    cooling_c: Value = Rule()
+    heating_c: Value = Rule()
+    supply_c: Value = Rule()
+    humidity_low: Value = Rule()                             # relative humidity limits [-]
+    humidity_high: Value = Rule()
+
+    def __post_init__(self) -> None:
+        where = f"zone {self.name}"
+        value_within(self.cooling_c, 5, 50, "Cooling set-point", where, "°C")
+        value_within(self.heating_c, -10, 40, "Heating set-point", where, "°C")
+        value_within(self.supply_c, 4, 40, "Supply temperature", where, "°C")
+        value_within(self.humidity_low, 0, 1, "Lowest humidity", where)
+        value_within(self.humidity_high, 0, 1, "Highest humidity", where)
+        for low, high, what in ((self.heating_c, self.cooling_c, "The heating set-point is above the cooling set-point"),
+                                (self.humidity_low, self.humidity_high, "The lowest humidity is above the highest")):
+            if not (isinstance(low, Rule) or isinstance(high, Rule)) and low.value > high.value:
+                raise InputError(what, where=where, remedy="Lower the one or raise the other")
 
 
 class AirSystem(Node):

@@ -1,14 +1,17 @@
 """The project: flat tuples of named parts, linked by id."""
 
+from typing import Literal
+
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import BuildUp, Glazing
 from garnetfin.project.site import Site
-from garnetfin.project.spaces import OUTSIDE, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
-from garnetfin.project.systems import AirSystem
+from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
+from garnetfin.project.systems import AirSystem, Zone
+from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node
 
-FORMAT = 1
+FORMAT = 2
 MOST = 50_000                      # parts of one kind; a file with more is not one of ours
 
 
@@ -27,6 +30,9 @@ class Project(Node):
     plan_marks: tuple[PlanMark, ...] = ()
     ceiling_zones: tuple[CeilingZone, ...] = ()
     obstacles: tuple[Obstacle, ...] = ()
+    zones: tuple[Zone, ...] = ()
+    underlays: tuple[Underlay, ...] = ()
+    area_basis: Literal["centre", "net"] = "centre"         # floor areas by rule: on wall centre lines, or between walls
     air_systems: tuple[AirSystem, ...] = ()
     duct_points: tuple[DuctPoint, ...] = ()
     segments: tuple[Segment, ...] = ()
@@ -34,7 +40,7 @@ class Project(Node):
 
 
 LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "plan_marks", "ceiling_zones", "obstacles",
-         "air_systems", "duct_points", "segments", "terminals")
+         "zones", "underlays", "air_systems", "duct_points", "segments", "terminals")
 
 
 def check_links(project: Project) -> None:
@@ -54,11 +60,13 @@ def check_links(project: Project) -> None:
         if wanted not in known[kind]:
             raise InputError(f"“{wanted}” is not among the {kind.replace('_', ' ')}", where=where)
 
-    rooms = known["rooms"] | {OUTSIDE, "shaft"}
+    rooms = known["rooms"] | NO_ROOM
     for room in project.rooms:
         must("levels", room.level_id, f"room {room.number}")
         if room.system_id:
             must("air_systems", room.system_id, f"room {room.number}")
+        if room.zone_id:
+            must("zones", room.zone_id, f"room {room.number}")
     for wall in project.walls:
         must("levels", wall.level_id, f"wall {wall.id}")
         must("build_ups", wall.build_up_id, f"wall {wall.id}")
@@ -73,7 +81,7 @@ def check_links(project: Project) -> None:
         for room_id in (slab.room_below, slab.room_above):
             if room_id not in rooms:
                 raise InputError(f"“{room_id}” is not among the rooms", where=f"slab {slab.id}")
-    for kind in ("plan_marks", "ceiling_zones", "obstacles", "duct_points"):
+    for kind in ("plan_marks", "ceiling_zones", "obstacles", "underlays", "duct_points"):
         for item in getattr(project, kind):
             must("levels", item.level_id, f"{kind.replace('_', ' ')} {item.id}")
     for segment in project.segments:

@@ -9,8 +9,9 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.layers import Layer, resistance
+from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.resolve import outline_area, resolve, room_figures, site_figures, system_figures
+from garnetfin.engine.resolve import resolve, room_figures, site_figures, system_figures
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.ducts import clearance
 from garnetfin.engine.stages.faces import b_factor, core_layers, half, room_fabric
@@ -132,8 +133,8 @@ class Resolved(unittest.TestCase):
 
     def test_area_is_that_of_the_outline_either_way_round(self):
         square = ((0.0, 0.0), (3.0, 0.0), (3.0, 2.0), (0.0, 2.0))
-        self.assertEqual(outline_area(square), 6.0)
-        self.assertEqual(outline_area(square[::-1]), 6.0)
+        self.assertEqual(area_of(square), 6.0)
+        self.assertEqual(area_of(square[::-1]), 6.0)
 
     def test_rooms_without_an_outside_wall_do_not_leak(self):
         for number, rate in (("0.01", 0.2), ("1.11", 0.0)):

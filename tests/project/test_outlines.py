@@ -8,8 +8,9 @@ from garnetfin.core.errors import InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, FanResult, RoomResult
 from garnetfin.engine.run import run
+from garnetfin.project.derive import derive
 from garnetfin.project.edits.ducts import DrawRun
-from garnetfin.project.edits.outlines import AddRoom, MoveRooms, RemoveRooms, SetOutline, derive, next_number
+from garnetfin.project.edits.outlines import AddRoom, MoveRooms, RemoveRooms, SetOutline, next_number
 from garnetfin.project.edits.rooms import AddWindow, SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project

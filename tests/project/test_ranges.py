@@ -13,6 +13,7 @@ from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall
 from garnetfin.project.systems import AirSystem, UnitPart
 from garnetfin.project.tree import LISTS, Project, check_links
+from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Imported, Pinned, Rule
 from tests.example import one_room, station
 
@@ -103,14 +104,16 @@ class Links(unittest.TestCase):
         check_links(one_room())
 
     def test_every_kind_of_part_is_checked_for_double_ids(self):
+        under = Underlay(id="u1", name="plan", level_id=station().levels[0].id, kind="lines", content="0")
+        whole = structs.replace(station(), underlays=(under,))
         for kind in LISTS:
-            items = getattr(station(), kind)
+            items = getattr(whole, kind)
             self.assertTrue(items, kind)
-            self.assertRaisesRegex(InputError, "used twice", check_links, structs.replace(station(), **{kind: (*items, items[0])}))
+            self.assertRaisesRegex(InputError, "used twice", check_links, structs.replace(whole, **{kind: (*items, items[0])}))
 
     def test_every_reference_is_checked(self):
         for kind, field, wrong in (
-                ("rooms", "level_id", "X"), ("rooms", "system_id", "X"), ("walls", "level_id", "X"), ("walls", "build_up_id", "X"),
+                ("rooms", "level_id", "X"), ("rooms", "system_id", "X"), ("rooms", "zone_id", "X"), ("walls", "level_id", "X"), ("walls", "build_up_id", "X"),
                 ("walls", "room_b", "X"), ("slabs", "build_up_id", "X"), ("slabs", "room_above", "X"), ("plan_marks", "level_id", "X"),
                 ("ceiling_zones", "level_id", "X"), ("obstacles", "level_id", "X"), ("duct_points", "level_id", "X"),
                 ("segments", "system_id", "X"), ("segments", "a", "X"), ("terminals", "room_id", "X"), ("terminals", "point_id", "X"),

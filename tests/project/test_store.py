@@ -95,7 +95,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 1")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 2")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -133,6 +133,11 @@ class Migration(unittest.TestCase):
     def test_steps_run_in_order_up_to_the_newest(self):
         steps = {1: lambda d: {**d, "one": True}, 2: lambda d: {**d, "two": d["one"]}}
         self.assertEqual(migrate({"format": 1}, steps, 3), {"format": 3, "one": True, "two": True})
+
+    def test_a_file_of_format_1_opens_as_it_was(self):
+        project = load(Path(__file__).parents[1] / "data" / "format-1.gfin")
+        self.assertEqual((project.format, project.zones, project.underlays), (2, (), ()))
+        self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_nonsense_formats_are_refused(self):
         for found in (None, 0, True, "1", 1.5):

@@ -36,9 +36,10 @@ def cooling_flow(load_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, heat
 
 
 def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air_change_m3s: NDArray,
-               room_c: NDArray, supply_c: float, warm_limit_k: float, heat_j_m3k: float) -> RoomFlows:
+               room_c: NDArray, supply_c: ArrayLike, warm_limit_k: float, heat_j_m3k: float) -> RoomFlows:
     """Supply flow of rooms (rooms,) as the greatest need; ties go to the first in NEEDS.
 
+    supply_c        of the system (scalar), or of each room (rooms,)
     warm_limit_k    how much warmer than the room heating air may be (11 K for ceiling outlets)
     Raises InputError where the supply air is no colder than a room that needs cooling.
     """

@@ -38,15 +38,15 @@ def air_system(project: Project, system: AirSystem, climate: Climate | Missing,
 
 def _compute(system: AirSystem, figures: SystemFigures, climate: Climate, known: list) -> AirResult:
     results = [r for _, r in known]
-    supply_c = figures.supply_c.figure
+    supply_c = np.array([(r.figures.supply_c or figures.supply_c).figure for r in results])
     heat = climate.dry_air_kg_m3 * float(air.specific_heat(SUPPLY_RATIO))
 
     def column(values) -> np.ndarray:
         return np.array(list(values), float)
 
-    too_warm = [r for r in results if r.peak_w > 0 and r.figures.cooling_c.figure <= supply_c]
+    too_warm = [c for r, c in zip(results, supply_c) if r.peak_w > 0 and r.figures.cooling_c.figure <= c]
     if too_warm:
-        raise InputError(f"Supply air of {supply_c:g} °C cannot cool {len(too_warm)} rooms",
+        raise InputError(f"Supply air of {too_warm[0]:g} °C cannot cool {len(too_warm)} rooms",
                          where=f"air system {system.name}", remedy="Lower the supply temperature")
     flows = room_flows(
         column(max(r.peak_w, 0.0) for r in results), column(r.heating_w for r in results),

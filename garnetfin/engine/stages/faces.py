@@ -9,8 +9,9 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import glass_resistance
 from garnetfin.core.fabric.ground import slab_u_value, with_soil
 from garnetfin.core.fabric.layers import Layer, resistance
+from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import materials
-from garnetfin.engine.resolve import INFILTRATION_1H, outline_area
+from garnetfin.engine.resolve import INFILTRATION_1H
 from garnetfin.engine.results import Face
 from garnetfin.project.fabric import BuildUp, Glazing
 from garnetfin.project.lookup import find, slabs_of, walls_of
@@ -58,6 +59,9 @@ def core_layers(build_up: BuildUp) -> tuple[Layer, ...]:
     """Library materials filled in. Raises InputError naming a material that is not there."""
     layers = []
     for part in build_up.layers:
+        if part.own:
+            layers.append(Layer(part.thickness_m, part.conductivity_w_mk, part.density_kg_m3, part.specific_heat_j_kgk))
+            continue
         if not part.material:
             layers.append(Layer(resistance_m2k_w=part.resistance_m2k_w))
             continue
@@ -227,7 +231,7 @@ def b_factor(project: Project, room: Room) -> float:
             outside += slab.area_m2 / (0.14 + resistance(layers))
         else:
             outside += slab.area_m2 * slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))
-    outside += 0.34 * INFILTRATION_1H * outline_area(room.outline) * room.ceiling_m
+    outside += 0.34 * INFILTRATION_1H * area_of(room.outline) * room.ceiling_m
     return outside / (outside + inside) if inside else 1.0
 
 

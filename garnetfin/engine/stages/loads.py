@@ -20,13 +20,12 @@ from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import RoomFigures, room_figures
 from garnetfin.engine.results import Block, Climate, Missing, RoomResult
 from garnetfin.engine.stages.faces import BRIDGES_W_M2K, OUTER_FILM, RoomFabric, Surface, heat_loss, reads, room_fabric
-from garnetfin.project.lookup import walls_of
+from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
 WARM_UP_W_M2 = 8.0                 # reheat after a night at a lower set-point; project default
 EMITTANCE, SKY_LOSS_W_M2 = 0.9, 63.0
-ROOM_HUMIDITY = 0.5
 AIR_FACTOR = 1006.0
 
 
@@ -41,7 +40,8 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     """Every room's loads, by id; a room that cannot be computed says why and the others go on."""
     if isinstance(climate, Missing):
         return {room.id: climate for room in project.rooms}
-    keys = [key(room, climate, reads(project, room)) for room in project.rooms]
+    keys = [key(room, climate, find(project.zones, room.zone_id), project.area_basis, reads(project, room))
+            for room in project.rooms]
     values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [project.rooms[i] for i in stale], memo))
     return {room.id: value for room, value in zip(project.rooms, values)}
 
@@ -53,7 +53,8 @@ def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo) ->
         try:
             fabric = room_fabric(project, room)
             if fabric.surfaces:
-                rows.append(_Row(room, room_figures(room, walls_of(project.walls, room.id)), fabric))
+                rows.append(_Row(room, room_figures(
+                    room, walls_of(project.walls, room.id), find(project.zones, room.zone_id), project.area_basis), fabric))
             else:
                 found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling")
         except InputError as error:
@@ -172,11 +173,12 @@ def _gains(rows: Sequence[_Row]) -> tuple[NDArray, NDArray]:
 
 
 def _latent(climate: Climate, rows: Sequence[_Row], leak_m3s: NDArray) -> NDArray[np.float64]:
-    """Latent load (rooms, 12, 24) [W] of people and infiltration at 50 % in the room; never below 0."""
+    """Latent load (rooms, 12, 24) [W] of people and infiltration at the humidity the room is held at; never below 0."""
     people = np.array([row.figures.people.figure * row.figures.use.latent_w * profiles()[row.figures.use.profile]
                        for row in rows])
     set_point = np.array([row.figures.cooling_c.figure for row in rows])
-    inside = air.humidity_ratio(set_point, ROOM_HUMIDITY, climate.pressure_pa)
+    held = np.array([row.figures.humidity for row in rows])
+    inside = air.humidity_ratio(set_point, held, climate.pressure_pa)
     drier = climate.days.humidity_ratio - inside[:, None, None]
     leak = 2.5e6 * climate.dry_air_kg_m3 * leak_m3s[:, None, None] * drier
     return np.maximum(people[:, None, :] + leak, 0.0)

@@ -15,7 +15,7 @@ ROOM_VALUES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "eq
                "air_change_1h", "outdoor_m3s", "supply_m3s")
 
 
-def _edit_rooms(project: Project, room_ids: tuple[str, ...], **changes: object) -> Project:
+def edit_rooms(project: Project, room_ids: tuple[str, ...], **changes: object) -> Project:
     rooms = project.rooms
     for room_id in room_ids:
         room = rooms[position(rooms, room_id)]
@@ -34,7 +34,7 @@ class SetRoomValue(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         if self.field not in ROOM_VALUES:
             raise InputError(f"A room has no value “{self.field}”")
-        return _edit_rooms(project, self.room_ids, **{self.field: self.value})
+        return edit_rooms(project, self.room_ids, **{self.field: self.value})
 
 
 class UnpinRoom(Struct, frozen=True):
@@ -46,7 +46,7 @@ class UnpinRoom(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         free = {f: Room.__struct_defaults__[i] for i, f in enumerate(
             Room.__struct_fields__[-len(Room.__struct_defaults__):]) if f in ROOM_VALUES}
-        return _edit_rooms(project, self.room_ids, **free)
+        return edit_rooms(project, self.room_ids, **free)
 
 
 class SetRoomUse(Struct, frozen=True):
@@ -56,7 +56,7 @@ class SetRoomUse(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         room_use(self.use_id)
-        return _edit_rooms(project, self.room_ids, use_id=self.use_id)
+        return edit_rooms(project, self.room_ids, use_id=self.use_id)
 
 
 class SetRoomText(Struct, frozen=True):
@@ -71,7 +71,7 @@ class SetRoomText(Struct, frozen=True):
         text = self.text.strip()
         if self.field not in ("number", "name") or not 1 <= len(text) <= 80:
             raise InputError("A room needs a number and a name of 1 to 80 signs")
-        return _edit_rooms(project, (self.room_id,), **{self.field: text})
+        return edit_rooms(project, (self.room_id,), **{self.field: text})
 
 
 class SetCeiling(Struct, frozen=True):
@@ -80,7 +80,7 @@ class SetCeiling(Struct, frozen=True):
     height_m: float
 
     def apply(self, project: Project) -> Project:
-        return _edit_rooms(project, self.room_ids, ceiling_m=self.height_m)
+        return edit_rooms(project, self.room_ids, ceiling_m=self.height_m)
 
 
 class SetServed(Struct, frozen=True):
@@ -93,13 +93,13 @@ class SetServed(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         if self.system_id and find(project.air_systems, self.system_id) is None:
             raise InputError("There is no such air system")
-        return _edit_rooms(project, self.room_ids, system_id=self.system_id)
+        return edit_rooms(project, self.room_ids, system_id=self.system_id)
 
 
 OPENING_VALUES = ("at_m", "width_m", "sill_m", "head_m", "reveal_m", "overhang_m")
 
 
-def _check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]) -> Project:
+def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]) -> Project:
     wall = project.walls[position(project.walls, wall_id)]
     for o in openings:
         where = f"{o.kind} {o.id}"
@@ -135,7 +135,7 @@ class SetOpening(Struct, frozen=True):
         if self.field == "width_m" and changed.width_m <= wall.length_m:
             low, high = changed.width_m / 2, wall.length_m - changed.width_m / 2
             changed = structs.replace(changed, at_m=min(max(changed.at_m, low), high))
-        return _check_openings(project, self.wall_id, replaced(wall.openings, self.opening_id, changed))
+        return check_openings(project, self.wall_id, replaced(wall.openings, self.opening_id, changed))
 
 
 class SetGlazing(Struct, frozen=True):
@@ -184,7 +184,7 @@ class AddWindow(Struct, frozen=True):
         new = Opening(id=fresh_ids(everywhere, "W", 1)[0], kind="window", width_m=width,
                       at_m=start + room / 2 if self.at_m is None else self.at_m,
                       sill_m=0.9, head_m=min(2.4, wall.height_m), glazing_id=self.glazing_id)
-        return _check_openings(project, self.wall_id, (*wall.openings, new))
+        return check_openings(project, self.wall_id, (*wall.openings, new))
 
 
 class RemoveOpening(Struct, frozen=True):
@@ -196,4 +196,4 @@ class RemoveOpening(Struct, frozen=True):
         wall = project.walls[position(project.walls, self.wall_id)]
         position(wall.openings, self.opening_id)
         kept = tuple(o for o in wall.openings if o.id != self.opening_id)
-        return _check_openings(project, self.wall_id, kept)
+        return check_openings(project, self.wall_id, kept)

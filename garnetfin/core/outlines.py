@@ -1,0 +1,97 @@
+"""Plane geometry of outlines: areas, cutting, joining, mirroring. Outlines are corners (x, y) [m] without holes."""
+
+from collections.abc import Sequence
+
+from garnetfin.core.adjacency import Outline, Point, anticlockwise
+from garnetfin.core.errors import InputError
+
+STEP_M = 1e-4                       # corners are kept to a tenth of a millimetre
+WIDEST_GAP_M = 0.45                 # between outlines that are joined across a wall
+LEAST_PIECE_M2 = 0.2
+
+
+def area_of(outline: Sequence[Point]) -> float:
+    """Area of a polygon [m2], whichever way round."""
+    return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])))) / 2
+
+
+def tidy(points: Sequence[Point]) -> Outline:
+    """Corners rounded, without doubles and without corners on a straight line, anticlockwise."""
+    kept: list[Point] = []
+    for x, y in points:
+        p = (round(round(x / STEP_M) * STEP_M, 6), round(round(y / STEP_M) * STEP_M, 6))
+        if not kept or p != kept[-1]:
+            kept.append(p)
+    while len(kept) > 1 and kept[0] == kept[-1]:
+        kept.pop()
+    straight = [p for i, p in enumerate(kept) if abs(_cross(kept[i - 1], p, kept[(i + 1) % len(kept)])) > 1e-6]
+    return anticlockwise(tuple(straight)) if len(straight) > 2 else tuple(straight)
+
+
+def _cross(a: Point, b: Point, c: Point) -> float:
+    return (b[0] - a[0]) * (c[1] - b[1]) - (b[1] - a[1]) * (c[0] - b[0])
+
+
+def cut(outline: Outline, line: Sequence[Point]) -> list[Outline]:
+    """Pieces of an outline that a line of two or more points divides it into, greatest first.
+
+    The line's ends are prolonged to the edge when they fall short of it by up to half a metre.
+    Raises InputError when it does not divide the outline.
+    """
+    from shapely import LineString, Polygon
+    from shapely.ops import split
+    if len(line) < 2 or len(set(line)) < 2:
+        raise InputError("A dividing line needs two points", remedy="Click where it starts and ends")
+    points = [_prolonged(line[1], line[0]), *line[1:-1], _prolonged(line[-2], line[-1])]
+    pieces = [tidy(list(g.exterior.coords)) for g in split(Polygon(outline), LineString(points)).geoms]
+    pieces = [p for p in pieces if len(p) > 2 and area_of(p) >= LEAST_PIECE_M2]
+    if len(pieces) < 2:
+        raise InputError("The line does not divide the room", remedy="Draw it from wall to wall")
+    return sorted(pieces, key=lambda p: -area_of(p))
+
+
+def _prolonged(a: Point, b: Point, by: float = 0.5) -> Point:
+    length = ((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5 or 1.0
+    return b[0] + (b[0] - a[0]) / length * by, b[1] + (b[1] - a[1]) / length * by
+
+
+def joined(outlines: Sequence[Outline]) -> Outline:
+    """One outline around several that touch or lie a wall apart.
+
+    Raises InputError when they are further apart or enclose a hole.
+    """
+    from shapely import Polygon, unary_union
+    half = WIDEST_GAP_M / 2 + 0.01
+    whole = unary_union([Polygon(o) for o in outlines])
+    if whole.geom_type != "Polygon":
+        whole = whole.buffer(half, join_style="mitre").buffer(-half, join_style="mitre")
+    if whole.geom_type != "Polygon":
+        raise InputError("The rooms do not touch", remedy="Choose rooms that share a wall")
+    if whole.interiors:
+        raise InputError("The rooms enclose a hole", remedy="Take the room in the middle too")
+    return tidy(list(whole.exterior.coords))
+
+
+def without(outline: Outline, other: Outline) -> Outline:
+    """The greatest piece of an outline that another does not cover. Raises InputError when nothing usable is left."""
+    from shapely import Polygon
+    left = Polygon(outline).buffer(0).difference(Polygon(other).buffer(0))
+    pieces = sorted(getattr(left, "geoms", [left]), key=lambda g: -g.area)
+    if not pieces or pieces[0].area < LEAST_PIECE_M2 or pieces[0].interiors:
+        raise InputError("Trimming leaves no room", remedy="Remove one of the two rooms")
+    return tidy(list(pieces[0].exterior.coords))
+
+
+def inside(outline: Outline, at: Point) -> bool:
+    """True when a point lies within an outline."""
+    hit = False
+    for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])):
+        if (y1 > at[1]) != (y2 > at[1]) and at[0] < (x2 - x1) * (at[1] - y1) / (y2 - y1) + x1:
+            hit = not hit
+    return hit
+
+
+def middle_of(outlines: Sequence[Outline]) -> Point:
+    """Middle of the box around outlines."""
+    xs, ys = [p[0] for o in outlines for p in o], [p[1] for o in outlines for p in o]
+    return (min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2
