@@ -135,7 +135,7 @@ class Migration(unittest.TestCase):
         self.assertEqual(migrate({"format": 1}, steps, 3), {"format": 3, "one": True, "two": True})
 
     def test_a_file_of_format_1_opens_as_it_was(self):
-        project = load(Path(__file__).parents[1] / "data" / "format-1.gfin")
+        project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
         self.assertEqual((project.format, project.zones, project.underlays), (2, (), ()))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
