@@ -82,6 +82,36 @@ def without(outline: Outline, other: Outline) -> Outline:
     return tidy(list(pieces[0].exterior.coords))
 
 
+GAPS_M = (0.02, 0.12, 0.5, 1.2)      # openings in lines that are closed, the narrowest that works: corners, then doors
+REACH_M = 60.0
+
+
+def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> Outline:
+    """The outline that lines (x0, y0, x1, y1) [m] enclose around a point, door gaps closed.
+
+    Raises InputError where the space runs out of reach, or the point lies on a line.
+    """
+    from shapely import MultiLineString, box
+    from shapely import Point as Spot
+    near = [q for q in lines if min(q[0], q[2]) < at[0] + REACH_M and max(q[0], q[2]) > at[0] - REACH_M
+            and min(q[1], q[3]) < at[1] + REACH_M and max(q[1], q[3]) > at[1] - REACH_M]
+    if not near:
+        raise InputError("There are no lines around that place", remedy="Click inside a space of the drawing, or show its layers")
+    drawn = MultiLineString([((x0, y0), (x1, y1)) for x0, y0, x1, y1 in near])
+    frame = box(at[0] - REACH_M, at[1] - REACH_M, at[0] + REACH_M, at[1] + REACH_M)
+    spot = Spot(at)
+    for gap in GAPS_M:
+        free = frame.difference(drawn.buffer(gap / 2, cap_style="square", join_style="mitre"))
+        piece = next((g for g in getattr(free, "geoms", [free]) if g.contains(spot)), None)
+        if piece is None or piece.exterior.intersects(frame.exterior):
+            continue
+        whole = piece.buffer(gap / 2, join_style="mitre").simplify(min(0.03, gap / 4 + 0.005))
+        outline = tidy(list(whole.exterior.coords))
+        if len(outline) >= 3 and area_of(outline) >= LEAST_PIECE_M2:
+            return outline
+    raise InputError("The lines do not enclose that place", remedy="Close the gaps, or draw the room by its corners")
+
+
 def inside(outline: Outline, at: Point) -> bool:
     """True when a point lies within an outline."""
     hit = False

@@ -6,12 +6,13 @@ from msgspec import Struct, structs
 
 from garnetfin.core.adjacency import Outline, crosses_itself, overlap_area
 from garnetfin.core.errors import InputError
-from garnetfin.core.outlines import without
+from garnetfin.core.outlines import enclosed, without
 from garnetfin.core.tables import room_use
 from garnetfin.project.derive import derive
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Level, Room, Wall
 from garnetfin.project.tree import Project
+from garnetfin.project.values import Point
 
 LEAST_AREA_M2 = 0.2
 OVERLAP_M2 = 0.05                   # more than this in common is a wrong overlap
@@ -37,6 +38,19 @@ class AddRoom(Struct, frozen=True):
                     name=self.name or use.name, level_id=self.level_id, outline=self.outline, use_id=self.use_id,
                     ceiling_m=max(0.5, level.storey_m - CEILING_BELOW_SLAB_M), system_id=self.system_id)
         return derive(structs.replace(project, rooms=(*project.rooms, room)), {room.id})
+
+
+class FillRoom(Struct, frozen=True):
+    """A room that fills the space enclosed by lines (x0, y0, x1, y1) of a drawing around a point [m]."""
+
+    label: ClassVar[str] = "Fill room"
+    level_id: str
+    at: Point
+    lines: tuple[tuple[float, float, float, float], ...]
+    system_id: str = ""
+
+    def apply(self, project: Project) -> Project:
+        return AddRoom(self.level_id, enclosed(self.lines, self.at), system_id=self.system_id).apply(project)
 
 
 class SetOutline(Struct, frozen=True):

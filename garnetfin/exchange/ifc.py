@@ -1,0 +1,519 @@
+"""IFC4 (and 2x3) into a draft: storeys, spaces, their boundaries, windows, doors and the layers of walls.
+
+With space boundaries that carry geometry the faces come from these; without, walls and floors follow from the spaces' outlines, and
+windows and doors go to the wall they stand in.
+"""
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterator
+from pathlib import Path
+
+import numpy as np
+from msgspec import structs
+from numpy.typing import NDArray
+
+from garnetfin.core.errors import FileError, GarnetfinError
+from garnetfin.core.outlines import area_of, tidy
+from garnetfin.core.tables import materials
+from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
+from garnetfin.exchange.room_list import use_of
+from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
+from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
+from garnetfin.project.new import usual_build_ups
+from garnetfin.project.spaces import INSIDE, Level, Opening, Room
+from garnetfin.project.values import Imported, Value
+
+ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"
+MOST_SPACES = 5_000
+FILMS_M2K_W = 0.17
+ENOUGH_BOUNDARIES = 0.8
+PAIR_GAP_M = 0.6
+# Words of material names -> library material, for materials that bring no figures of their own.
+WORDS = (("plasterboard|gypsum|plaster", "plasterboard_700"), ("insulation|wool|eps|xps|foam", "mineral_wool"),
+         ("concrete|reinforced", "concrete_2200"), ("screed", "screed"), ("render|stucco", "render_cement"))
+
+
+def read_ifc(path: Path, say: Callable[[float, str], None] = lambda share, words: None) -> Draft:
+    """Raises FileError for what is no IFC file or has no space with a usable shape."""
+    import ifcopenshell
+    with path.open("rb") as file:
+        if not file.read(200).lstrip(b"\xef\xbb\xbf \r\n\t").startswith(b"ISO-10303-21"):
+            raise FileError(f"{path.name} is not an IFC file", remedy=ACCEPTED)
+    say(0.05, "reading IFC")
+    try:
+        model = ifcopenshell.open(str(path))
+    except Exception as error:  # the parser raises several kinds, none of them documented
+        raise FileError(f"{path.name} is damaged or of a schema that is not read", remedy=ACCEPTED) from error
+    if model is None or not str(getattr(model, "schema", "")).startswith("IFC"):
+        raise FileError(f"{path.name} is damaged or of a schema that is not read", remedy=ACCEPTED)
+    # A file that is cut off is opened without a complaint: its end is looked for.
+    with path.open("rb") as file:
+        file.seek(max(0, path.stat().st_size - 400))
+        whole = b"END-ISO-10303-21" in file.read()
+    return _Reader(path.name, model, say, whole).draft()
+
+
+class _Reader:
+    def __init__(self, name: str, model, say: Callable[[float, str], None], whole: bool) -> None:
+        import ifcopenshell.util.unit
+        self.name, self.model, self.say = name, model, say
+        self.notes: list[Note] = []
+        try:
+            self.metre = float(ifcopenshell.util.unit.calculate_unit_scale(model))
+        except Exception:  # no unit assignment at all
+            self.metre = 1.0
+            self.note("assumed", "no length unit: metres")
+        if not 1e-6 < self.metre < 1e4:
+            raise FileError(f"{name} has a length unit of {self.metre:g} m", remedy=ACCEPTED)
+        if not whole:
+            self.note("missing", "the end of the file: it may be cut off")
+        self.glazings: dict[tuple, Glazing] = {}
+        self.build_ups: dict[str, BuildUp] = {}
+
+    def note(self, kind: str, text: str, where: str = "") -> None:
+        if len(self.notes) < MOST_NOTES:
+            self.notes.append(Note(kind=kind, text=text, where=where[:120]))
+
+    # -- the whole -----------------------------------------------------------------------------------------------
+    def draft(self) -> Draft:
+        spaces = self.model.by_type("IfcSpace")
+        if not spaces:
+            raise FileError(f"{self.name} holds no spaces", remedy="Let the architect export rooms as IfcSpace; " + ACCEPTED)
+        if len(spaces) > MOST_SPACES:
+            raise FileError(f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}", remedy="Export a part of the building")
+        levels = self._levels()
+        rooms: list[Room] = []
+        storeys: dict[str, str] = {}
+        for i, space in enumerate(spaces):
+            if i % 20 == 0:
+                self.say(0.15 + 0.4 * i / len(spaces), f"space {i + 1} of {len(spaces)}")
+            room, levels = self._room(space, levels)
+            if room is not None and all(r.id != room.id for r in rooms[-1:]):
+                rooms.append(room)
+                storeys[room.id] = room.level_id
+        rooms = list({r.id: r for r in rooms}.values())
+        if not rooms:
+            raise FileError(f"No space of {self.name} has a usable shape", remedy="Export the spaces with their geometry")
+        self.say(0.6, "boundaries")
+        raws = self._boundaries({r.id for r in rooms})
+        common = dict(source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms))
+        latitude, longitude = self._place()
+        if raws:
+            faces = build_faces(raws, rooms, levels, 0.0, {k: sum(x.thickness_m for x in b.layers) for k, b in self.build_ups.items()})
+            for n in faces.notes:
+                self.note(n.kind, n.text, n.where)
+            count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
+            parts = dict(walls=tuple({w.id: w for w in faces.walls}.values()), slabs=tuple({s.id: s for s in faces.slabs}.values()))
+            self.note("found", "space boundaries with geometry: faces are as the file gives them")
+        else:
+            self.note("missing", "space boundaries with geometry: walls and floors follow from the outlines")
+            self.say(0.75, "windows and doors")
+            loose = tuple(self._loose(levels))
+            outer, inner = self._walls()
+            parts = dict(openings=loose, derive=True, outside_build_up=outer, inside_build_up=inner)
+            count = (0, 0, len(loose))
+        if not self.build_ups:
+            self.note("assumed", "usual build-ups: the file has no layers")
+        self.notes.insert(0, Note(kind="found", text=f"{len(rooms)} rooms on {len({r.level_id for r in rooms})} levels, " + (
+            f"{count[0]} walls, {count[1]} roofs and floors, " if raws else "") + f"{count[2]} openings"))
+        return Draft(**common, **parts, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.build_ups.values()),
+                     glazings=tuple(self.glazings.values()), notes=tuple(self.notes[:MOST_NOTES]))
+
+    def _project_name(self) -> str:
+        for kind in ("IfcBuilding", "IfcProject"):
+            for e in self.model.by_type(kind):
+                if getattr(e, "LongName", None) or e.Name:
+                    return str(getattr(e, "LongName", None) or e.Name)[:80]
+        return self.name
+
+    def _place(self) -> tuple[float | None, float | None]:
+        def degrees(parts) -> float | None:
+            if not parts or len(parts) < 3:
+                return None
+            sign = -1 if min(parts) < 0 else 1
+            return sign * sum(abs(p) / d for p, d in zip(parts, (1, 60, 3600, 3.6e9)))
+        for site in self.model.by_type("IfcSite"):
+            lat, lon = degrees(site.RefLatitude), degrees(site.RefLongitude)
+            if lat is not None and lon is not None and abs(lat) <= 90 and abs(lon) <= 180:
+                return lat, lon
+        return None, None
+
+    def _levels(self) -> list[Level]:
+        found = []
+        for storey in self.model.by_type("IfcBuildingStorey"):
+            z = float(self._matrix(storey)[2, 3])
+            if not np.isfinite(z) or abs(z) < 1e-9:
+                z = float(storey.Elevation or 0.0) * self.metre
+            if np.isfinite(z) and -500 <= z <= 2000:
+                found.append((storey.GlobalId, str(storey.Name or "Level")[:40], z))
+        found = sorted({x[0]: x for x in found}.values(), key=lambda x: x[2])
+        levels: list[Level] = []
+        for i, (own, name, z) in enumerate(found):
+            storey = found[i + 1][2] - z if i + 1 < len(found) else levels[-1].storey_m if levels else 3.4
+            levels.append(Level(id=own, name=name, elevation_m=round(z, 6), storey_m=round(min(max(storey, 0.5), 100.0), 6)))
+        return levels
+
+    def _matrix(self, product) -> NDArray:
+        """Placement (4, 4), translation in metres."""
+        import ifcopenshell.util.placement
+        try:
+            m = np.array(ifcopenshell.util.placement.get_local_placement(product.ObjectPlacement), float)
+        except Exception:  # missing, circular or of a kind that is not local
+            return np.eye(4)
+        m[:3, 3] *= self.metre
+        return m
+
+    # -- spaces --------------------------------------------------------------------------------------------------
+    def _room(self, space, levels: list[Level]) -> tuple[Room | None, list[Level]]:
+        label = f"{space.Name or ''} {space.LongName or ''}".strip() or space.GlobalId
+        try:
+            found = self._shape(space)
+        except Exception:  # the geometry kernel raises anything on a broken shape
+            found = None
+        if found is None:
+            self.note("left out", "a space without a usable shape", label)
+            return None, levels
+        outline, z, height = found
+        storey = next((r.RelatingObject for r in space.Decomposes or () if r.RelatingObject.is_a("IfcBuildingStorey")), None)
+        level = next((x for x in levels if storey is not None and x.id == storey.GlobalId), None)
+        if level is None:
+            near = [x for x in levels if abs(x.elevation_m - z) < 0.6]
+            level = near[0] if near else Level(id=f"level at {z:.2f}", name=f"Level at {z:.1f} m", elevation_m=round(z, 6), storey_m=3.4)
+            if not near:
+                levels = sorted((*levels, level), key=lambda x: x.elevation_m)
+        number = str(space.Name or "").strip() or label
+        name = str(space.LongName or "").strip() or number
+        use_id, assumed = use_of(str(space.ObjectType or "") or name)
+        if assumed:
+            self.note("assumed", assumed, label)
+        values = self._values(space, area_of(outline))
+        try:
+            return Room(id=space.GlobalId, number=number[:40], name=name[:80], level_id=level.id, outline=outline, use_id=use_id,
+                        ceiling_m=round(min(max(height, 0.5), 100.0), 6), system_id="served", **values), levels
+        except GarnetfinError as error:
+            self.note("left out", error.what, label)
+            return None, levels
+
+    def _values(self, space, drawn: float) -> dict[str, Value]:
+        psets = self._psets(space)
+        values: dict[str, Value] = {}
+        for field, names in (("people", ("OccupancyNumber",)), ("cooling_c", ("SpaceTemperatureSummerMax",)),
+                             ("heating_c", ("SpaceTemperatureWinterMin",))):
+            for name in names:
+                value = _number(psets.get(name))
+                if value is not None and (field == "people" and value >= 0 or 0 < value < 50):
+                    values[field] = Imported(value=value, source=self.name)
+        crossed = "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
+        if crossed:
+            self.note("left out", "a winter set-point above the summer one", str(space.Name))
+            return {k: v for k, v in values.items() if k not in ("cooling_c", "heating_c")}
+        return values
+
+    def _psets(self, element) -> dict:
+        import ifcopenshell.util.element
+        try:
+            return {k: v for part in ifcopenshell.util.element.get_psets(element).values() for k, v in part.items()}
+        except Exception:  # property sets that refer to nothing
+            return {}
+
+    def _shape(self, space) -> tuple[tuple, float, float] | None:
+        """(outline, floor level, height) of a space: from an upright extrusion at once, else from its mesh."""
+        if space.Representation is None:
+            return None
+        solids = [i for r in space.Representation.Representations if r.RepresentationIdentifier == "Body" for i in r.Items]
+        if len(solids) == 1 and solids[0].is_a("IfcExtrudedAreaSolid"):
+            found = self._extrusion(solids[0], self._matrix(space))
+            if found is not None:
+                return found
+        import ifcopenshell.geom
+        settings = ifcopenshell.geom.settings()
+        settings.set("use-world-coords", True)
+        shape = ifcopenshell.geom.create_shape(settings, space)
+        points = np.array(shape.geometry.verts, float).reshape(-1, 3)
+        triangles = np.array(shape.geometry.faces, int).reshape(-1, 3)
+        if not len(points) or not np.isfinite(points).all():
+            return None
+        z0, z1 = float(points[:, 2].min()), float(points[:, 2].max())
+        corners = points[triangles]
+        normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
+        flat = (np.abs(normal[:, 2]) > 0.9 * np.linalg.norm(normal, axis=1)) & (corners[:, :, 2].max(axis=1) < z0 + 0.3)
+        outline = floor_outline(list(corners[flat]))
+        return None if outline is None or z1 - z0 < 0.5 else (outline, z0, z1 - z0)
+
+    def _extrusion(self, solid, placed: NDArray) -> tuple[tuple, float, float] | None:
+        import ifcopenshell.util.placement
+        points = self._profile(solid.SweptArea)
+        if points is None:
+            return None
+        local = np.eye(4) if solid.Position is None else np.array(ifcopenshell.util.placement.get_axis2placement(solid.Position), float)
+        local[:3, 3] *= self.metre
+        whole = placed @ local
+        direction = whole[:3, :3] @ np.array([*solid.ExtrudedDirection.DirectionRatios, 0.0][:3], float)
+        direction /= np.linalg.norm(direction)
+        if abs(direction[2]) < 0.999:
+            return None
+        space = (whole @ np.column_stack([points, np.zeros(len(points)), np.ones(len(points))]).T)[:3].T
+        if not np.isfinite(space).all() or np.ptp(space[:, 2]) > 0.01:
+            return None
+        height = float(solid.Depth) * self.metre
+        outline = tidy([(float(x), float(y)) for x, y in space[:, :2]])
+        from shapely import Polygon
+        if len(outline) < 3 or not Polygon(outline).is_valid or area_of(outline) < 0.2 or not 0.5 <= height <= 100:
+            return None
+        return outline, float(space[0, 2]) - (height if direction[2] < 0 else 0.0), height
+
+    def _profile(self, profile) -> NDArray | None:
+        """Corners (n, 2) [m] of a straight-edged profile."""
+        if profile.is_a("IfcRectangleProfileDef") and not profile.is_a("IfcRoundedRectangleProfileDef"):
+            x, y = float(profile.XDim) / 2, float(profile.YDim) / 2
+            points = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
+            if profile.Position is not None:
+                at = np.array(profile.Position.Location.Coordinates[:2], float)
+                u = np.array(profile.Position.RefDirection.DirectionRatios[:2], float) if profile.Position.RefDirection else np.array([1.0, 0.0])
+                u /= np.linalg.norm(u)
+                points = at + points[:, :1] * u + points[:, 1:] * np.array([-u[1], u[0]])
+            return points * self.metre
+        if profile.is_a() == "IfcArbitraryClosedProfileDef":
+            points = self._curve(profile.OuterCurve)
+            return None if points is None else points[:, :2]
+        return None
+
+    def _curve(self, curve) -> NDArray | None:
+        """Corners (n, 2 or 3) [m] of a polyline."""
+        if curve.is_a("IfcPolyline"):
+            points = [p.Coordinates for p in curve.Points]
+        elif curve.is_a("IfcIndexedPolyCurve"):
+            if any(s.is_a("IfcArcIndex") for s in curve.Segments or ()):
+                return None
+            points = list(curve.Points.CoordList)
+        elif curve.is_a("IfcCompositeCurve"):
+            parts = [self._curve(s.ParentCurve) for s in curve.Segments]
+            if any(p is None for p in parts):
+                return None
+            return np.vstack([p[:-1] for p in parts])
+        else:
+            return None
+        points = np.array([tuple(p) for p in points], float) * self.metre
+        if len(points) > 1 and np.allclose(points[0], points[-1]):
+            points = points[:-1]
+        return points if len(points) >= 3 else None
+
+    # -- boundaries ----------------------------------------------------------------------------------------------
+    def _boundaries(self, rooms: set[str]) -> list[RawFace]:
+        """Faces from space boundaries; none when too few of them carry a polygon."""
+        bounds = [b for b in self.model.by_type("IfcRelSpaceBoundary")
+                  if b.RelatingSpace is not None and b.RelatingSpace.is_a("IfcSpace") and b.RelatingSpace.GlobalId in rooms
+                  and b.PhysicalOrVirtualBoundary != "VIRTUAL"]
+        shaped = [(b, p) for b in bounds if (p := self._boundary_polygon(b)) is not None]
+        if not shaped or len(shaped) < ENOUGH_BOUNDARIES * len(bounds) or (
+                len({b.RelatingSpace.GlobalId for b, _ in shaped}) < ENOUGH_BOUNDARIES * len(rooms)):
+            return []
+        hosts = [(b, p) for b, p in shaped if not _is_opening(b)]
+        holes: dict[str, list] = {}
+        for b, p in shaped:
+            if _is_opening(b):
+                holes.setdefault(b.RelatingSpace.GlobalId, []).append((b, p))
+        pairs = _pairs(hosts)
+        found, done = [], set()
+        for i, (b, polygon) in enumerate(hosts):
+            if i in done:
+                continue
+            other = pairs.get(i)
+            done |= {i} | ({other} if other is not None else set())
+            room = b.RelatingSpace.GlobalId
+            outside = b.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
+            sides = (room, hosts[other][0].RelatingSpace.GlobalId) if other is not None else (room,) if outside else (room, INSIDE)
+            build_up = self._build_up(b.RelatedBuildingElement, outside and other is None)
+            openings = tuple(o for h, p in holes.get(room, ()) if _lies_on(p, polygon) for o in self._raw_opening(h, p))
+            found.append(RawFace(b.GlobalId, polygon, sides, build_up, b.InternalOrExternalBoundary == "EXTERNAL_EARTH", openings=openings))
+        return found
+
+    def _boundary_polygon(self, boundary) -> NDArray | None:
+        geometry = boundary.ConnectionGeometry
+        surface = getattr(geometry, "SurfaceOnRelatingElement", None)
+        if surface is None or not surface.is_a("IfcCurveBoundedPlane"):
+            return None
+        import ifcopenshell.util.placement
+        try:
+            points = self._curve(surface.OuterBoundary)
+            if points is None:
+                return None
+            plane = np.array(ifcopenshell.util.placement.get_axis2placement(surface.BasisSurface.Position), float)
+        except Exception:  # a boundary that refers to nothing usable
+            return None
+        plane[:3, 3] *= self.metre
+        whole = self._matrix(boundary.RelatingSpace) @ plane
+        flat = np.column_stack([points[:, :2], np.zeros(len(points)), np.ones(len(points))])
+        placed = (whole @ flat.T)[:3].T
+        return placed if np.isfinite(placed).all() else None
+
+    def _raw_opening(self, boundary, polygon: NDArray) -> Iterator[RawOpening]:
+        element = boundary.RelatedBuildingElement
+        window = element.is_a("IfcWindow")
+        outside = boundary.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
+        psets = self._psets(element)
+        u = _number(psets.get("ThermalTransmittance"))
+        glazing = self._glazing(psets).id if window else ""
+        yield RawOpening(boundary.GlobalId, "window" if window else "outside door" if outside else "door", polygon, glazing,
+                         u if u and 0.05 <= u <= 7 else 1.8)
+
+    # -- windows and doors without boundaries --------------------------------------------------------------------
+    def _loose(self, levels: list[Level]) -> Iterator[LooseOpening]:
+        """Windows and doors by their own placement and overall measures."""
+        for element in (*self.model.by_type("IfcWindow"), *self.model.by_type("IfcDoor")):
+            width, height = (float(v or 0) * self.metre for v in (element.OverallWidth, element.OverallHeight))
+            m = self._matrix(element)
+            if not np.isfinite(m).all() or not 0.05 <= width <= 100 or not 0.05 <= height <= 100 or not levels:
+                self.note("left out", "a window or door without measures", str(element.Name or element.GlobalId))
+                continue
+            # Placement is the lower corner; the opening runs along the local x axis.
+            middle = m[:3, 3] + m[:3, 0] * width / 2
+            z = float(m[2, 3])
+            under = [x for x in levels if x.elevation_m <= z + 0.3]
+            level = max(under, key=lambda x: x.elevation_m) if under else levels[0]
+            window = element.is_a("IfcWindow")
+            sill = min(max(z - level.elevation_m, -1.0), 100.0)
+            psets = self._psets(element)
+            u = _number(psets.get("ThermalTransmittance"))
+            yield LooseOpening(level_id=level.id, at=(round(float(middle[0]), 6), round(float(middle[1]), 6)), opening=Opening(
+                id=element.GlobalId, kind="window" if window else "door", at_m=0.0, width_m=round(width, 6), sill_m=round(sill, 6),
+                head_m=round(sill + height, 6), glazing_id=self._glazing(psets).id if window else "",
+                door_u_w_m2k=u if u and 0.05 <= u <= 7 else 1.8))
+
+    def _glazing(self, psets: dict) -> Glazing:
+        u, g = _number(psets.get("ThermalTransmittance")), _number(psets.get("SolarHeatGainTransmittance"))
+        tau = _number(psets.get("SolarTransmittance"))
+        key = (u, g, tau)
+        if key not in self.glazings:
+            if u is None or g is None:
+                self.note("assumed", "a window without figures: " + " and ".join(
+                    w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None))
+            u = u if u is not None and 0.05 <= u <= 7 else 1.3
+            g = g if g is not None and 0 <= g <= 1 else 0.5
+            tau = tau if tau is not None and 0 <= tau <= g else 0.86 * g
+            self.glazings[key] = Glazing(id=f"glazing {len(self.glazings) + 1}", name=f"window U {u:.2f} g {g:.2f}", u_w_m2k=u, g=g, tau_e=tau,
+                                         source=self.name)
+        return self.glazings[key]
+
+    # -- build-ups -----------------------------------------------------------------------------------------------
+    def _walls(self) -> tuple[str, str]:
+        """The commonest build-ups of outside and inside walls."""
+        outer, inner = Counter(), Counter()
+        for wall in self.model.by_type("IfcWall"):
+            layers = self._layer_set(wall)
+            if layers is not None:
+                outside = bool(self._psets(wall).get("IsExternal"))
+                (outer if outside else inner)[self._build_up(wall, outside)] += 1
+        first = tuple(c.most_common(1)[0][0] if c else "" for c in (outer, inner))
+        if len(outer) > 1:
+            self.note("assumed", f"all outside walls as the commonest of {len(outer)} kinds")
+        return first
+
+    def _layer_set(self, element):
+        import ifcopenshell.util.element
+        try:
+            material = ifcopenshell.util.element.get_material(element, should_skip_usage=True) if element is not None else None
+        except Exception:  # an association that refers to nothing
+            return None
+        return material if material is not None and material.is_a("IfcMaterialLayerSet") and material.MaterialLayers else None
+
+    def _build_up(self, element, outside: bool) -> str:
+        """Id of the build-up of an element: its layers, else its U-value, else the usual one of its kind."""
+        layers = self._layer_set(element)
+        if layers is not None:
+            own = f"layers {layers.id()}"
+            if own not in self.build_ups:
+                try:
+                    self.build_ups[own] = BuildUp(id=own, name=str(layers.LayerSetName or getattr(element, "Name", None) or own)[:80],
+                                                  layers=tuple(self._layer(x) for x in layers.MaterialLayers[:40]))
+                except GarnetfinError as error:
+                    self.note("left out", f"layers of {element.Name or own}: {error.what}")
+                    return self._usual(element, outside)
+            return own
+        u = _number(self._psets(element).get("ThermalTransmittance")) if element is not None else None
+        if u and 0.05 <= u <= 5:
+            own = f"U {u:g}"
+            self.build_ups.setdefault(own, BuildUp(id=own, name=f"U-value {u:g}", layers=(
+                BuildUpLayer(resistance_m2k_w=max(1 / u - FILMS_M2K_W, 1e-3), name="by U-value"),)))
+            return own
+        return self._usual(element, outside)
+
+    def _usual(self, element, outside: bool) -> str:
+        kind = element.is_a() if element is not None else ""
+        usual = "R1" if kind == "IfcRoof" else ("F1" if outside else "F2") if kind == "IfcSlab" else "W1" if outside else "P1"
+        own = f"usual {usual}"
+        if own not in self.build_ups:
+            self.note("assumed", f"elements without layers: {next(b.name for b in usual_build_ups() if b.id == usual)}")
+            self.build_ups[own] = structs.replace(next(b for b in usual_build_ups() if b.id == usual), id=own)
+        return own
+
+    def _layer(self, layer) -> BuildUpLayer:
+        thickness = float(layer.LayerThickness or 0.0) * self.metre
+        name = str(layer.Material.Name if layer.Material is not None else "layer")[:60]
+        figures = self._psets(layer.Material) if layer.Material is not None else {}
+        k, density, heat = (_number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity"))
+        if k and density and heat and thickness > 0:
+            return BuildUpLayer(name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat)
+        if re.search("air|cavity", name, re.I) or thickness <= 1e-5:
+            return BuildUpLayer(name=name, resistance_m2k_w=0.18)
+        known = next((m for words, m in WORDS if re.search(words, name, re.I) and m in materials()), "")
+        known = known or next((m.id for m in materials().values() if m.name.lower().split(",")[0] in name.lower()), "block_light")
+        self.note("assumed", f"material {name} without figures: {materials()[known].name}")
+        return BuildUpLayer(material=known, thickness_m=thickness, name=name, conductivity_w_mk=k or 0.0)
+
+
+def _number(value: object) -> float | None:
+    if isinstance(value, bool) or not isinstance(value, (int, float)):
+        return None
+    return float(value) if np.isfinite(value) else None
+
+
+def _is_opening(boundary) -> bool:
+    element = boundary.RelatedBuildingElement
+    return element is not None and (element.is_a("IfcWindow") or element.is_a("IfcDoor"))
+
+
+def _pairs(hosts: list) -> dict[int, int]:
+    """The two boundaries of one wall or floor seen from its two rooms: as the file says, else same element, back to back."""
+    at = {b.id(): i for i, (b, _) in enumerate(hosts)}
+    found: dict[int, int] = {}
+    by_element: dict[int, list[int]] = {}
+    for i, (b, _) in enumerate(hosts):
+        other = getattr(b, "CorrespondingBoundary", None)
+        if other is not None and other.id() in at:
+            found[i], found[at[other.id()]] = at[other.id()], i
+        elif b.RelatedBuildingElement is not None and b.InternalOrExternalBoundary == "INTERNAL":
+            by_element.setdefault(b.RelatedBuildingElement.id(), []).append(i)
+    for members in by_element.values():
+        for n, i in enumerate(members):
+            if i in found:
+                continue
+            p = hosts[i][1]
+            vector = area_vector(p)
+            area = float(np.linalg.norm(vector))
+            for j in members[n + 1:]:
+                q = hosts[j][1]
+                if j in found or hosts[i][0].RelatingSpace == hosts[j][0].RelatingSpace:
+                    continue
+                other = area_vector(q)
+                apart = q.mean(axis=0) - p.mean(axis=0)
+                if abs(float(vector @ other)) > 0.98 * area * float(np.linalg.norm(other)) and (
+                        abs(float(np.linalg.norm(other)) / area - 1) < 0.05 and float(np.linalg.norm(apart)) < PAIR_GAP_M):
+                    found[i], found[j] = j, i
+                    break
+    return found
+
+
+def _lies_on(hole: NDArray, host: NDArray) -> bool:
+    """True when an opening's middle lies on a wall's polygon, up to half a metre before or behind it."""
+    vector = area_vector(host)
+    normal = vector / np.linalg.norm(vector)
+    middle = hole.mean(axis=0)
+    if abs(float((middle - host.mean(axis=0)) @ normal)) > 0.5 or abs(float(area_vector(hole) @ normal)) < 0.9 * float(
+            np.linalg.norm(area_vector(hole))):
+        return False
+    low, high = host.min(axis=0) - 0.5 * np.abs(normal) - 1e-6, host.max(axis=0) + 0.5 * np.abs(normal) + 1e-6
+    return bool((middle >= low).all() and (middle <= high).all())
+
+

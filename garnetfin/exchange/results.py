@@ -1,0 +1,66 @@
+"""What a reading can give: a table, a draft, lines or a picture, or a refusal."""
+
+import math
+
+from msgspec import Struct
+
+from garnetfin.core.errors import InputError
+from garnetfin.project.draft import Draft
+from garnetfin.project.values import Node
+
+
+class Table(Node):
+    rows: tuple[tuple[str, ...], ...]
+
+
+class Layer(Node):
+    """Lines of one layer, flat: x0, y0, x1, y1, x0, ... in the drawing's units."""
+
+    name: str
+    lines: tuple[float, ...]
+    on: bool = True
+
+    def __post_init__(self) -> None:
+        if len(self.lines) % 4 or not all(math.isfinite(v) and abs(v) < 1e12 for v in self.lines):
+            raise InputError("A layer has lines that are no lines", where=f"layer {self.name}")
+
+
+class Drawing(Node):
+    """Lines of a drawing by layer; `unit_m` metres per drawing unit, 0 when the file does not say."""
+
+    name: str
+    layers: tuple[Layer, ...]
+    unit_m: float = 0.0
+    notes: tuple[str, ...] = ()
+
+    @property
+    def count(self) -> int:
+        return sum(len(x.lines) // 4 for x in self.layers)
+
+    @property
+    def bounds(self) -> tuple[float, float, float, float]:
+        xs = [v for x in self.layers for v in x.lines[::2]]
+        ys = [v for x in self.layers for v in x.lines[1::2]]
+        return (min(xs), min(ys), max(xs), max(ys)) if xs else (0.0, 0.0, 0.0, 0.0)
+
+
+class Picture(Node):
+    """A picture as PNG; `pixel_m` metres per pixel when the file lets one guess, else 0."""
+
+    name: str
+    png: bytes
+    width: int
+    height: int
+    pixel_m: float = 0.0
+    pages: int = 1
+    notes: tuple[str, ...] = ()
+
+
+class Answer(Struct, frozen=True):
+    """One of these; `refused` is a sentence."""
+
+    refused: str = ""
+    table: Table | None = None
+    draft: Draft | None = None
+    lines: Drawing | None = None
+    picture: Picture | None = None

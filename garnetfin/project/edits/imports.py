@@ -1,0 +1,391 @@
+"""Taking a draft over: new rooms, and changes of rooms that were taken before. What was set by hand since stays."""
+
+import hashlib
+from dataclasses import dataclass
+from typing import ClassVar
+
+import msgspec
+from msgspec import Struct, structs
+
+from garnetfin.core.errors import InputError
+from garnetfin.core.outlines import area_of
+from garnetfin.core.tables import room_uses
+from garnetfin.project.derive import OUTER_M, derive, ground_perimeter, off, usual_build_up
+from garnetfin.project.derive import along as along_wall
+from garnetfin.project.draft import Draft
+from garnetfin.project.edits.rooms import ROOM_VALUES
+from garnetfin.project.lookup import find, fresh_ids, slabs_of, walls_of
+from garnetfin.project.new import usual_build_ups
+from garnetfin.project.spaces import INSIDE, NO_ROOM, OUTSIDE, Level, Room, RoomOrigin, Slab, Wall
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Imported, Pinned, Rule
+
+SAME_LEVEL_M = 0.3
+OPENING_NEAR_M = 1.0
+PLAIN = ("number", "name", "use_id", "ceiling_m", "outline")
+NAMES = {"number": "number", "name": "name", "use_id": "use", "ceiling_m": "ceiling", "outline": "outline"}
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """One room of the file (or one that it no longer has) against the project."""
+
+    key: str
+    room_id: str                     # "" for a new room
+    kind: str                        # new, changed, same, gone
+    number: str
+    name: str
+    area_m2: float
+    lines: tuple[str, ...]           # what changes, or what stays because it was set here
+
+
+def digest(project: Project, room_id: str) -> str:
+    """A short sign of a room's walls, openings and slabs; equal signs mean that nobody touched them."""
+    walls = sorted((w.room_b if w.room_a == room_id else w.room_a, round(w.length_m, 3), round(w.height_m, 3), round(w.thickness_m, 4),
+                    w.build_up_id, round(w.facing_deg, 1) if w.outside else 0.0,
+                    sorted((o.kind, round(o.at_m, 3), round(o.width_m, 3), round(o.sill_m, 3), round(o.head_m, 3), o.glazing_id)
+                           for o in w.openings)) for w in walls_of(project.walls, room_id))
+    slabs = sorted((s.kind, s.room_below, s.room_above, round(s.area_m2, 3), s.build_up_id) for s in slabs_of(project.slabs, room_id))
+    return hashlib.sha1(msgspec.json.encode([walls, slabs])).hexdigest()[:16]
+
+
+def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
+    """Room by room what taking the draft over would change."""
+    known = {r.origin.key: r for r in project.rooms if r.origin is not None}
+    found = []
+    for room in draft.rooms:
+        old = known.get(room.id)
+        if old is None:
+            found.append(Difference(room.id, "", "new", room.number, room.name, _area(room), ()))
+            continue
+        lines, changed = _changes(project, old, room, draft)
+        found.append(Difference(room.id, old.id, "changed" if changed else "same", room.number, room.name, _area(room), lines))
+    keys = {r.id for r in draft.rooms}
+    for key, old in known.items():
+        if old.origin.source == draft.source and key not in keys:
+            found.append(Difference(key, old.id, "gone", old.number, old.name, _area(old), ("no longer in the file",)))
+    return tuple(found)
+
+
+def _area(room: Room) -> float:
+    return area_of(room.outline) if isinstance(room.area_m2, Rule) else room.area_m2.value
+
+
+def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tuple[str, ...], bool]:
+    lines, changed, origin = [], False, old.origin
+    for field in PLAIN:
+        before, now, file = getattr(old, field), getattr(new, field), getattr(origin, field)
+        if _equal(field, now, file) or _equal(field, now, before):
+            continue
+        if _equal(field, before, file):
+            lines.append(_line(field, before, now))
+            changed = True
+        else:
+            lines.append(f"{NAMES[field]} was edited here and stays")
+    for field in ROOM_VALUES:
+        before, now = getattr(old, field), getattr(new, field)
+        if isinstance(before, Pinned) and isinstance(now, Imported) and before.value != now.value:
+            lines.append(f"{field.partition('_')[0]} is pinned at {before.value:g} and stays; the file has {now.value:g}")
+        elif isinstance(now, Imported) and not isinstance(before, Pinned) and getattr(before, "value", None) != now.value:
+            was = f"{before.value:g}" if isinstance(before, Imported) else "by rule"
+            lines.append(f"{field.partition('_')[0]} {was} → {now.value:g}")
+            changed = True
+    if not draft.derive:
+        fresh = _faces_line(project, old, draft)
+        if fresh:
+            touched = origin.faces and digest(project, old.id) != origin.faces
+            lines.append("walls or windows were edited here and stay" if touched else fresh)
+            changed = changed or not touched
+    return tuple(lines), changed
+
+
+def _equal(field: str, a: object, b: object) -> bool:
+    if field == "ceiling_m":
+        return abs(a - b) < 1e-4
+    if field == "outline":
+        return len(a) == len(b) and {(round(x, 3), round(y, 3)) for x, y in a} == {(round(x, 3), round(y, 3)) for x, y in b}
+    return a == b
+
+
+def _line(field: str, before: object, now: object) -> str:
+    if field == "outline":
+        return f"outline {area_of(before):.1f} → {area_of(now):.1f} m²"
+    if field == "ceiling_m":
+        return f"ceiling {before:.2f} → {now:.2f} m"
+    if field == "use_id":
+        before, now = room_uses()[before].name, room_uses()[now].name
+    return f"{NAMES[field]} {before} → {now}"
+
+
+def _sums(walls: tuple[Wall, ...], slabs: tuple[Slab, ...], room_id: str) -> tuple[float, float, int]:
+    """(outside wall, glass [m2], openings) of a room."""
+    outside = [w for w in walls if w.outside and w.room_a == room_id]
+    return (sum(w.length_m * w.height_m for w in outside), sum(o.area_m2 for w in outside for o in w.openings if o.glazing_id),
+            sum(len(w.openings) for w in walls if room_id in (w.room_a, w.room_b)))
+
+
+def _faces_line(project: Project, old: Room, draft: Draft) -> str:
+    before = _sums(walls_of(project.walls, old.id), slabs_of(project.slabs, old.id), old.id)
+    now = _sums(walls_of(draft.walls, old.origin.key), slabs_of(draft.slabs, old.origin.key), old.origin.key)
+    parts = []
+    if abs(before[0] - now[0]) > 0.01:
+        parts.append(f"outside wall {before[0]:.1f} → {now[0]:.1f} m²")
+    if abs(before[1] - now[1]) > 0.01:
+        parts.append(f"glass {before[1]:.1f} → {now[1]:.1f} m²")
+    elif before[2] != now[2]:
+        parts.append(f"openings {before[2]} → {now[2]}")
+    return ", ".join(parts)
+
+
+class TakeDraft(Struct, frozen=True):
+    """Rooms of a draft, by the file's ids, taken into the project; rooms taken before are brought up to date.
+
+    remove    ids of rooms of the project that the file no longer has and that shall go
+    """
+
+    label: ClassVar[str] = "Import rooms"
+    draft: Draft
+    keys: tuple[str, ...]
+    remove: tuple[str, ...] = ()
+
+    def apply(self, project: Project) -> Project:
+        draft, wanted = self.draft, set(self.keys)
+        if not wanted and not self.remove:
+            return project
+        if unknown := wanted - {r.id for r in draft.rooms}:
+            raise InputError(f"“{sorted(unknown)[0]}” is not among the rooms of {draft.source}")
+        if self.remove:
+            from garnetfin.project.edits.outlines import RemoveRooms
+            project = RemoveRooms(self.remove).apply(project)
+        made, levels = _levels(project, draft)
+        made, build_ups = _matched(made, draft, "build_ups", "B")
+        made, glazings = _matched(made, draft, "glazings", "G")
+        if not made.build_ups:
+            made = structs.replace(made, build_ups=usual_build_ups())
+        made, zones = _zones(made, draft, wanted)
+        before = {r.origin.key: r for r in made.rooms if r.origin is not None}
+        untouched = {k for k, r in before.items() if not r.origin.faces or digest(made, r.id) == r.origin.faces}
+        fresh = iter(fresh_ids(made.rooms, "n", len(wanted)))
+        ids = {k: r.id for k, r in before.items() if find(made.rooms, r.id) is not None}
+        system = made.air_systems[0].id if made.air_systems else ""
+        rooms = list(made.rooms)
+        at = {r.id: i for i, r in enumerate(rooms)}
+        redrawn: set[str] = set()
+        for room in draft.rooms:
+            if room.id not in wanted:
+                continue
+            room = structs.replace(room, level_id=levels[room.level_id], zone_id=zones.get(room.zone_id, ""),
+                                   system_id=system if room.system_id else "")
+            if room.id in ids:
+                old = rooms[at[ids[room.id]]]
+                merged = _merged(old, room, draft.source)
+                rooms[at[old.id]] = merged
+                if _equal("outline", merged.outline, room.outline) and room.id in untouched:
+                    redrawn.add(room.id)
+            else:
+                ids[room.id] = next(fresh)
+                redrawn.add(room.id)
+                rooms.append(structs.replace(room, id=ids[room.id], origin=_origin(room, draft.source)))
+        made = structs.replace(made, rooms=tuple(rooms))
+        made = _derived(made, draft, {ids[k] for k in redrawn}, levels, build_ups, glazings) if draft.derive else (
+            _with_faces(made, draft, redrawn, ids, levels, build_ups, glazings))
+        return _signed(made, {ids[k] for k in redrawn})
+
+
+def _origin(room: Room, source: str) -> RoomOrigin:
+    return RoomOrigin(source=source, key=room.id, number=room.number, name=room.name, use_id=room.use_id, level_id=room.level_id,
+                      ceiling_m=room.ceiling_m, outline=room.outline)
+
+
+def _merged(old: Room, new: Room, source: str) -> Room:
+    """The room with what changed in the file, but what was set by hand since it was read as it is."""
+    origin, changes = old.origin, {}
+    for field in (*PLAIN, "level_id"):
+        before, now, file = getattr(old, field), getattr(new, field), getattr(origin, field)
+        if _equal(field, before, file) and not _equal(field, now, before):
+            changes[field] = now
+    for field in ROOM_VALUES:
+        if not isinstance(getattr(old, field), Pinned) and not isinstance(getattr(new, field), Rule):
+            changes[field] = getattr(new, field)
+    if not old.zone_id and new.zone_id:
+        changes["zone_id"] = new.zone_id
+    return structs.replace(old, origin=structs.replace(_origin(new, source), faces=origin.faces), **changes)
+
+
+def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
+    """Levels of the draft among the project's by height, else new; a project without rooms takes the draft's alone."""
+    held = {x.level_id for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
+            for x in getattr(project, kind)}
+    levels = [x for x in project.levels if x.id in held or project.rooms]
+    ids: dict[str, str] = {}
+    for level in draft.levels:
+        near = [x for x in levels if abs(x.elevation_m - level.elevation_m) <= SAME_LEVEL_M]
+        if near:
+            ids[level.id] = min(near, key=lambda x: abs(x.elevation_m - level.elevation_m)).id
+        else:
+            ids[level.id] = fresh_ids((*project.levels, *levels), "L", 1)[0]
+            levels.append(structs.replace(level, id=ids[level.id]))
+    levels.sort(key=lambda x: x.elevation_m)
+    return structs.replace(project, levels=tuple(levels) or (Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4),)), ids
+
+
+def _matched(project: Project, draft: Draft, kind: str, prefix: str) -> tuple[Project, dict[str, str]]:
+    """Build-ups or glazings of the draft: one that is here with the same name and make-up, else a new one."""
+    items, ids = list(getattr(project, kind)), {}
+    known = {structs.replace(x, id=""): x.id for x in items}
+    fresh = iter(fresh_ids(tuple(items), prefix, len(getattr(draft, kind))))
+    for item in getattr(draft, kind):
+        bare = structs.replace(item, id="")
+        if bare not in known:
+            known[bare] = next(fresh)
+            items.append(structs.replace(item, id=known[bare]))
+        ids[item.id] = known[bare]
+    return structs.replace(project, **{kind: tuple(items)}), ids
+
+
+def _zones(project: Project, draft: Draft, wanted: set[str]) -> tuple[Project, dict[str, str]]:
+    used = {r.zone_id for r in draft.rooms if r.id in wanted}
+    zones, ids = list(project.zones), {}
+    for zone in draft.zones:
+        if zone.id in used:
+            same = next((z for z in zones if z.name == zone.name), None)
+            ids[zone.id] = same.id if same else fresh_ids(tuple(zones), "z", 1)[0]
+            if same is None:
+                zones.append(structs.replace(zone, id=ids[zone.id]))
+    return structs.replace(project, zones=tuple(zones)), ids
+
+
+def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, str], levels: dict, build_ups: dict,
+                glazings: dict) -> Project:
+    """Walls and slabs of the file in place of those the rooms had."""
+    ours = {ids[k] for k in keys}
+
+    def room(key: str) -> str:
+        return key if key in NO_ROOM else ids.get(key, INSIDE)
+
+    walls = [w for w in project.walls if not ours & {w.room_a, w.room_b}]
+    fresh = iter(fresh_ids(project.walls, "w", len(draft.walls)))
+    numbers = iter(fresh_ids(tuple(o for w in project.walls for o in w.openings), "W", sum(len(w.openings) for w in draft.walls)))
+    for wall in draft.walls:
+        if wall.room_a in keys or wall.room_b in keys:
+            a, b, facing = room(wall.room_a), room(wall.room_b), wall.facing_deg
+            if a == INSIDE:
+                a, b = b, a
+            openings = tuple(structs.replace(o, id=next(numbers), glazing_id=glazings.get(o.glazing_id, "")) for o in wall.openings)
+            walls.append(structs.replace(wall, id=next(fresh), level_id=levels[wall.level_id], room_a=a, room_b=b, facing_deg=facing,
+                                         build_up_id=build_ups[wall.build_up_id], openings=openings))
+    slabs = [s for s in project.slabs if not ours & {s.room_below, s.room_above}]
+    numbers = iter(fresh_ids(project.slabs, "s", len(draft.slabs)))
+    for slab in draft.slabs:
+        if slab.room_below in keys or slab.room_above in keys:
+            slabs.append(structs.replace(slab, id=next(numbers), room_below=room(slab.room_below), room_above=room(slab.room_above),
+                                         build_up_id=build_ups[slab.build_up_id]))
+    made = structs.replace(project, walls=tuple(walls), slabs=tuple(slabs))
+    # Files do not give the exposed edge of a floor on the ground: it follows from the outside walls.
+    perimeter = ground_perimeter(made)
+    return structs.replace(made, slabs=tuple(
+        structs.replace(s, perimeter_m=round(perimeter(s.area_m2), 6)) if s.kind == "ground" and not s.perimeter_m else s
+        for s in made.slabs))
+
+
+def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build_ups: dict, glazings: dict) -> Project:
+    """Walls and slabs from the outlines, with the file's build-ups, and its openings on the nearest walls."""
+    bare = structs.replace(project, walls=tuple(structs.replace(w, openings=()) if ours & {w.room_a, w.room_b} else w
+                                                for w in project.walls))
+    made = derive(bare, ours)
+    outside, inside = (build_ups.get(x, "") for x in (draft.outside_build_up, draft.inside_build_up))
+    walls = []
+    for w in made.walls:
+        wanted = (outside if w.outside else inside) if ours & {w.room_a, w.room_b} else ""
+        walls.append(structs.replace(w, build_up_id=wanted) if wanted else w)
+    numbers = iter(fresh_ids(tuple(o for w in walls for o in w.openings), "W", len(draft.openings)))
+    by_level: dict[str, list[int]] = {}
+    for i, w in enumerate(walls):
+        if ours & {w.room_a, w.room_b}:
+            by_level.setdefault(w.level_id, []).append(i)
+    for loose in draft.openings:
+        glazed = bool(loose.opening.glazing_id)
+        near = [(off(walls[i], loose.at), i) for i in by_level.get(levels[loose.level_id], ())
+                if walls[i].length_m >= loose.opening.width_m and (walls[i].outside or not glazed)]
+        if near and min(near)[0] <= OPENING_NEAR_M:
+            i = min(near)[1]
+            wall, half = walls[i], loose.opening.width_m / 2
+            at = min(max(along_wall(wall, loose.at), half), wall.length_m - half)
+            if all(abs(o.at_m - at) >= (o.width_m + loose.opening.width_m) / 2 - 1e-6 for o in wall.openings):
+                kind = loose.opening.kind
+                kind = kind if glazed else "outside door" if wall.outside else "door"
+                placed = structs.replace(loose.opening, id=next(numbers), at_m=round(at, 6), kind=kind,
+                                         glazing_id=glazings.get(loose.opening.glazing_id, ""))
+                walls[i] = structs.replace(wall, openings=(*wall.openings, placed))
+    return structs.replace(made, walls=tuple(walls))
+
+
+def _signed(project: Project, ours: set[str]) -> Project:
+    rooms = tuple(structs.replace(r, origin=structs.replace(r.origin, faces=digest(project, r.id)))
+                  if r.origin is not None and r.id in ours else r for r in project.rooms)
+    return structs.replace(project, rooms=rooms)
+
+
+def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: float, ground_m2: float,
+                 height_m: float, build_ups: tuple[str, str, str, str, str], glazing_id: str) -> tuple[list[Wall], list[Slab]]:
+    """Faces of a room that is known by figures alone.
+
+    sides       outward bearing [deg] -> (wall length [m], glass area [m2])
+    build_ups   ids of outside wall, partition, roof, floor on ground, floor between
+    What is not said to be outside borders on rooms alike. Raises InputError where glass is larger than its wall.
+    """
+    from garnetfin.project.spaces import Opening
+    outer, inner, roof, ground, between = build_ups
+    xs, ys = [p[0] for p in room.outline], [p[1] for p in room.outline]
+    x0, y0, x1, y1 = min(xs), min(ys), max(xs), max(ys)
+    walls, taken = [], 0.0
+    for k, (facing, (length, glass)) in enumerate(sorted(sides.items())):
+        if glass > 0.95 * length * height_m:
+            raise InputError(f"Glass of {glass:.1f} m² is larger than its wall of {length * height_m:.1f} m²",
+                             where=f"room {room.number}", remedy="Check the glass area or the wall length")
+        start, end = _side(facing, length, x0, y0, x1, y1, taken if facing % 90 else 0.0)
+        openings = ()
+        if glass > 0:
+            sill = 0.9 if glass < length * (height_m - 1.3) * 0.95 else 0.02
+            high = min(height_m - 0.02, max(sill + 0.3, 2.4 if sill > 0.1 else height_m - 0.02))
+            width = min(glass / (high - sill), length - 0.02)
+            high = sill + glass / width
+            openings = (Opening(id=f"{room.id}-{k}", kind="window" if sill > 0.1 else "glass wall", at_m=length / 2, width_m=width,
+                                sill_m=sill, head_m=high, glazing_id=glazing_id),)
+        walls.append(Wall(id=f"{room.id}-{k}", level_id=room.level_id, start=start, end=end, room_a=room.id, room_b=OUTSIDE,
+                          thickness_m=OUTER_M, height_m=height_m, build_up_id=outer, facing_deg=facing, openings=openings))
+        taken += length if facing % 90 else 0.0
+    rest = 2 * (x1 - x0 + y1 - y0) - sum(length for length, _ in sides.values())
+    if rest > 0.1:
+        walls.append(Wall(id=f"{room.id}-in", level_id=room.level_id, start=(x0, (y0 + y1) / 2), end=(x0 + rest, (y0 + y1) / 2),
+                          room_a=room.id, room_b=INSIDE, thickness_m=0.12, height_m=height_m, build_up_id=inner))
+    floor = _area(room)
+    roof_m2, ground_m2 = min(roof_m2, floor), min(ground_m2, floor)
+    slabs = []
+    for kind, area, below, above, build_up in (
+            ("roof", roof_m2, room.id, OUTSIDE, roof), ("between", floor - roof_m2, room.id, INSIDE, between),
+            ("ground", ground_m2, OUTSIDE, room.id, ground), ("between", floor - ground_m2, INSIDE, room.id, between)):
+        if area > 0.05:
+            slabs.append(Slab(id=f"{kind}-{below}-{above}", kind=kind, room_below=below, room_above=above, area_m2=area, build_up_id=build_up,
+                              perimeter_m=sum(n for n, _ in sides.values()) if kind == "ground" else 0.0))
+    return walls, slabs
+
+
+def _side(facing: float, length: float, x0: float, y0: float, x1: float, y1: float, shift: float) -> tuple:
+    """Where a wall of that bearing is drawn; bearings between the four sides lie below the room, one after the other."""
+    match round(facing) % 360:
+        case 0:
+            return (x0 + length, y1), (x0, y1)
+        case 90:
+            return (x1, y0), (x1, y0 + length)
+        case 180:
+            return (x0, y0), (x0 + length, y0)
+        case 270:
+            return (x0, y0 + length), (x0, y0)
+    return (x0 + shift, y0), (x0 + shift + length, y0)
+
+
+def sketch_build_ups(project_build_ups: tuple) -> tuple[str, str, str, str, str]:
+    """Ids of outside wall, partition, roof, floor on ground and floor between among build-ups."""
+    shell = Project(build_ups=project_build_ups)
+    return tuple(usual_build_up(shell, x) for x in ("W1", "P1", "R1", "F1", "F2"))

@@ -1,0 +1,224 @@
+"""gbXML out and in: valid against the public schema, and a round trip that keeps what counts."""
+
+import importlib.util
+import tempfile
+import unittest
+from pathlib import Path
+
+from msgspec import structs
+from numpy.testing import assert_allclose
+
+from garnetfin.core.errors import FileError
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.run import run
+from garnetfin.exchange.gbxml_read import read_gbxml
+from garnetfin.exchange.gbxml_write import write_gbxml
+from garnetfin.project.draft import check_draft
+from garnetfin.project.edits.imports import TakeDraft, differences
+from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
+from garnetfin.project.new import new_project
+from garnetfin.project.spaces import NO_ROOM
+from garnetfin.project.tree import check_links
+from garnetfin.project.values import Imported, Pinned
+from tests.example import station, station_results
+from tests.exchange.samples import tower
+
+
+def schema():
+    from lxml import etree
+    folder = Path(next(iter(importlib.util.find_spec("xgbxml").submodule_search_locations)))      # holds the public schema files
+    return etree.XMLSchema(etree.parse(str(folder / "schemas" / "GreenBuildingXML_Ver6.01.xsd")))
+
+
+class Files(unittest.TestCase):
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+    def draft(self, data: bytes, name: str = "building.xml"):
+        path = self.folder / name
+        path.write_bytes(data)
+        return check_draft(read_gbxml(path))
+
+    def taken(self, data: bytes, into=None, name: str = "building.xml"):
+        draft = self.draft(data, name)
+        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(into or structs.replace(new_project(), site=station().site))
+        check_links(made)
+        return made
+
+
+class Written(Files):
+    def test_it_is_valid_against_the_public_schema(self):
+        from lxml import etree
+        found = schema()
+        for project in (station(), tower(2, 3), new_project()):
+            self.assertTrue(found.validate(etree.fromstring(write_gbxml(project))), found.error_log)
+
+    def test_surfaces_are_as_large_as_the_projects_walls_and_slabs(self):
+        draft = self.draft(write_gbxml(station()))
+        # 1e-6: coordinates are written with nine decimals
+        assert_allclose(sum(w.length_m * w.height_m for w in draft.walls), sum(w.length_m * w.height_m for w in station().walls), rtol=1e-6)
+        for kind in ("roof", "ground", "between", "exposed"):
+            mine, theirs = (sum(s.area_m2 for s in p.slabs if s.kind == kind) for p in (station(), draft))
+            assert_allclose(theirs, mine, rtol=1e-6, err_msg=kind)
+
+
+class RoundTrip(Files):
+    def test_areas_u_values_openings_and_adjacency_stay(self):
+        back = self.taken(write_gbxml(station()))
+        before, after = station_results(), run(back, Memo())
+        by_number = {r.number: r for r in back.rooms}
+        self.assertEqual(set(by_number), {r.number for r in station().rooms})
+        for room in station().rooms:
+            mine, theirs = before.room(room.id), after.room(by_number[room.number].id)
+            assert_allclose(theirs.figures.area_m2.figure, mine.figures.area_m2.figure, rtol=1e-3)
+            for to in ("outdoors", "ground", "inside"):
+                for what in (lambda f: f.area_m2, lambda f: f.area_m2 * f.u_w_m2k):
+                    a, b = (sum(what(f) for f in r.faces if f.to == to) for r in (mine, theirs))
+                    assert_allclose(b, a, rtol=1e-3, atol=1e-9, err_msg=f"{room.number} {to}")
+            self.assertEqual(sorted((f.kind, round(f.area_m2, 4)) for f in theirs.faces if f.opening_id),
+                             sorted((f.kind, round(f.area_m2, 4)) for f in mine.faces if f.opening_id), room.number)
+
+    def test_the_same_rooms_are_neighbours(self):
+        def pairs(project):
+            number = {r.id: r.number for r in project.rooms}
+            return {frozenset((number[w.room_a], number[w.room_b])) for w in project.walls if w.room_b not in NO_ROOM} | {
+                frozenset((number[s.room_below], number[s.room_above])) for s in project.slabs if s.kind == "between"}
+        self.assertEqual(pairs(self.taken(write_gbxml(station()))), pairs(station()))
+
+    def test_the_loads_stay_within_a_percent(self):
+        back = self.taken(write_gbxml(station()))
+        before, after = station_results().blocks[""], run(back, Memo()).blocks[""]
+        # Set-points pinned in the example are not part of a gbXML space, and reveals and overhangs have no place there.
+        assert_allclose(after.peak_w, before.peak_w, rtol=0.08)
+
+    def test_north_and_zones_go_along(self):
+        back = self.taken(write_gbxml(station()))
+        self.assertEqual({z.name for z in back.zones}, {z.name for z in station().zones})
+
+
+class Again(Files):
+    def setUp(self):
+        super().setUp()
+        self.first = tower(1, 3)
+        self.project = self.taken(write_gbxml(self.first))
+
+    def changed(self, **change):
+        room = structs.replace(self.first.rooms[0], **change)
+        return self.draft(write_gbxml(structs.replace(self.first, rooms=(room, *self.first.rooms[1:]))))
+
+    def test_an_unchanged_file_differs_nowhere(self):
+        draft = self.draft(write_gbxml(self.first))
+        self.assertEqual({d.kind for d in differences(self.project, draft)}, {"same"})
+        again = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(self.project)
+        self.assertEqual(len(again.rooms), len(self.project.rooms))
+        self.assertEqual(sum(len(w.openings) for w in again.walls), sum(len(w.openings) for w in self.project.walls))
+
+    def test_changes_are_listed_room_by_room_and_taken(self):
+        draft = self.changed(name="Archive", ceiling_m=2.5)
+        found = [d for d in differences(self.project, draft) if d.kind == "changed"]
+        self.assertEqual(len(found), 1)
+        self.assertEqual(found[0].lines, ("name Office 0 → Archive", "ceiling 3.00 → 2.50 m"))
+        after = TakeDraft(draft, (found[0].key,)).apply(self.project)
+        self.assertEqual((after.rooms[0].name, after.rooms[0].ceiling_m), ("Archive", 2.5))
+
+    def test_what_was_pinned_or_edited_here_stays(self):
+        mine = SetRoomValue((self.project.rooms[0].id,), "people", Pinned(value=9)).apply(self.project)
+        mine = SetRoomText(mine.rooms[0].id, "name", "Tea kitchen").apply(mine)
+        draft = self.changed(name="Archive", people=Imported(value=3.0))
+        lines = next(d for d in differences(mine, draft) if d.room_id == mine.rooms[0].id).lines
+        self.assertEqual(lines, ("name was edited here and stays", "people is pinned at 9 and stays; the file has 3"))
+        after = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(mine)
+        self.assertEqual((after.rooms[0].name, after.rooms[0].people), ("Tea kitchen", Pinned(value=9)))
+
+    def test_windows_moved_here_stay_and_new_windows_of_the_file_come(self):
+        from garnetfin.project.edits.openings import AddOpening
+        from garnetfin.project.edits.rooms import SetOpening
+        wall = next(w for w in self.first.walls if w.openings and w.room_a == "n1")
+        bigger = self.draft(write_gbxml(SetOpening(wall.id, wall.openings[0].id, "width_m", 2.0).apply(self.first)))
+        key = next(d.key for d in differences(self.project, bigger) if d.kind == "changed")
+        taken = TakeDraft(bigger, (key,)).apply(self.project)
+        self.assertIn(2.0, [round(o.width_m, 3) for w in taken.walls for o in w.openings])
+        own = next(w for w in self.project.walls if w.openings and w.room_a == self.project.rooms[0].id)
+        edited = AddOpening(own.id, "window", 0.4, 0.5).apply(self.project)
+        self.assertIn("walls or windows were edited here and stay", next(
+            d for d in differences(edited, bigger) if d.key == key).lines)
+        kept = TakeDraft(bigger, (key,)).apply(edited)
+        self.assertNotIn(2.0, [round(o.width_m, 3) for w in kept.walls for o in w.openings])
+
+    def test_rooms_that_left_the_file_are_named_and_go_only_when_asked(self):
+        fewer = self.draft(write_gbxml(tower(1, 2)))
+        gone = [d for d in differences(self.project, fewer) if d.kind == "gone"]
+        self.assertEqual(len(gone), 2)
+        kept = TakeDraft(fewer, tuple(r.id for r in fewer.rooms)).apply(self.project)
+        self.assertEqual(len(kept.rooms), 6)
+        left = TakeDraft(fewer, tuple(r.id for r in fewer.rooms), tuple(d.room_id for d in gone)).apply(self.project)
+        self.assertEqual(len(left.rooms), 4)
+        check_links(left)
+
+
+class Foreign(Files):
+    def test_feet_and_fahrenheit(self):
+        data = write_gbxml(tower(1, 1, 1)).decode()
+        feet = data.replace('lengthUnit="Meters"', 'lengthUnit="Feet"')
+        draft = self.draft(feet.encode())
+        xs = [p[0] for p in draft.rooms[0].outline]
+        assert_allclose(max(xs) - min(xs), 4 * 0.3048, atol=1e-3)
+
+    def test_a_space_without_a_floor_polygon_takes_it_from_its_surfaces(self):
+        from lxml import etree
+        root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
+        space = root.find(".//{*}Space")
+        space.remove(space.find("{*}PlanarGeometry"))
+        draft = self.draft(etree.tostring(root))
+        self.assertEqual(len(draft.rooms), 2)
+        self.assertEqual({len(r.outline) for r in draft.rooms}, {4})
+
+    def test_without_surfaces_walls_follow_from_the_outlines(self):
+        from lxml import etree
+        root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
+        for surface in root.findall(".//{*}Surface"):
+            surface.getparent().remove(surface)
+        made = self.taken(etree.tostring(root))
+        self.assertTrue(any(w.room_b not in NO_ROOM for w in made.walls))
+        self.assertTrue(any(s.kind == "roof" for s in made.slabs))
+
+    def refused(self, data: bytes, words: str):
+        path = self.folder / "bad.xml"
+        path.write_bytes(data)
+        self.assertRaisesRegex(FileError, words, read_gbxml, path)
+
+    def test_hostile_and_broken_files_are_refused_in_a_sentence(self):
+        bomb = b'<?xml version="1.0"?><!DOCTYPE a [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]><gbXML>&b;</gbXML>'
+        self.refused(bomb, "document type with entities.*Remove the DOCTYPE")
+        self.refused(b'<?xml version="1.0"?><!DOCTYPE a SYSTEM "file:///etc/passwd"><gbXML/>', "document type")
+        self.refused(bomb.decode().encode("utf-16"), "document type|not well-formed")
+        self.refused(b"<gbXML><Campus>", "not well-formed XML")
+        self.refused(b"<html/>", "not gbXML")
+        self.refused(b'<gbXML lengthUnit="Meters"><Campus/></gbXML>', "holds no spaces")
+        self.refused(b"\x00\x01\x02", "not well-formed")
+        self.refused(b"<a>" * 100_000, "not well-formed")
+
+    def test_coordinates_that_are_no_figures_leave_their_part_out(self):
+        data = write_gbxml(tower(1, 2, 1)).decode()
+        first = data.index("<Coordinate>", data.index("<Surface"))
+        end = data.index("</Coordinate>", first)
+        draft = self.draft((data[:first] + "<Coordinate>NaN" + data[end:]).encode())
+        self.assertTrue([n for n in draft.notes if n.kind == "left out"])
+        space = data.index("<Coordinate>", data.index("<Space"))
+        end = data.index("</Coordinate>", space)
+        draft = self.draft((data[:space] + "<Coordinate>1e999" + data[end:]).encode())
+        self.assertEqual(len(draft.rooms), 2)           # its floor still comes from the surfaces
+
+    def test_an_outline_that_crosses_itself_is_mended_and_said(self):
+        from lxml import etree
+        root = etree.fromstring(write_gbxml(tower(1, 1, 1)))
+        loop = root.find(".//{*}Space//{*}PolyLoop")
+        points = list(loop)
+        loop.insert(1, points[2])
+        draft = self.draft(etree.tostring(root))
+        self.assertEqual(len(draft.rooms), 1)
+        self.assertTrue([n for n in draft.notes if "crossed itself" in n.text])
+
+
+if __name__ == "__main__":
+    unittest.main()
