@@ -82,34 +82,57 @@ def without(outline: Outline, other: Outline) -> Outline:
     return tidy(list(pieces[0].exterior.coords))
 
 
-GAPS_M = (0.02, 0.12, 0.5, 1.2)      # openings in lines that are closed, the narrowest that works: corners, then doors
-REACH_M = 60.0
+GAPS_M = (0.0, 0.05, 0.3, 1.25)      # between loose ends that are joined, the narrowest that works: sloppy corners, then doors
+REACH_M = 40.0
+MOST_NEAR = 20_000
 
 
 def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> Outline:
-    """The outline that lines (x0, y0, x1, y1) [m] enclose around a point, door gaps closed.
+    """The outline that lines (x0, y0, x1, y1) [m] enclose around a point; loose ends up to a door apart are joined.
 
-    Raises InputError where the space runs out of reach, or the point lies on a line.
+    Raises InputError where the space runs out of reach or no line is near.
     """
-    from shapely import MultiLineString, box
-    from shapely import Point as Spot
-    near = [q for q in lines if min(q[0], q[2]) < at[0] + REACH_M and max(q[0], q[2]) > at[0] - REACH_M
+    import shapely
+    # Rounded alike everywhere, so that ends that mean the same place are the same.
+    near = [tuple(round(v, 4) for v in q) for q in lines if min(q[0], q[2]) < at[0] + REACH_M and max(q[0], q[2]) > at[0] - REACH_M
             and min(q[1], q[3]) < at[1] + REACH_M and max(q[1], q[3]) > at[1] - REACH_M]
     if not near:
         raise InputError("There are no lines around that place", remedy="Click inside a space of the drawing, or show its layers")
-    drawn = MultiLineString([((x0, y0), (x1, y1)) for x0, y0, x1, y1 in near])
-    frame = box(at[0] - REACH_M, at[1] - REACH_M, at[0] + REACH_M, at[1] + REACH_M)
-    spot = Spot(at)
+    if len(near) > MOST_NEAR:
+        raise InputError(f"{len(near)} lines around that place are too many", remedy="Hide the layers that are not walls")
+    drawn = shapely.node(shapely.multilinestrings([[(x0, y0), (x1, y1)] for x0, y0, x1, y1 in near]))
+    spot = shapely.Point(at)
     for gap in GAPS_M:
-        free = frame.difference(drawn.buffer(gap / 2, cap_style="square", join_style="mitre"))
-        piece = next((g for g in getattr(free, "geoms", [free]) if g.contains(spot)), None)
-        if piece is None or piece.exterior.intersects(frame.exterior):
-            continue
-        whole = piece.buffer(gap / 2, join_style="mitre").simplify(min(0.03, gap / 4 + 0.005))
-        outline = tidy(list(whole.exterior.coords))
-        if len(outline) >= 3 and area_of(outline) >= LEAST_PIECE_M2:
-            return outline
+        whole = shapely.node(shapely.union_all([drawn, *_bridges(drawn, gap)])) if gap else drawn
+        faces = [f for f in shapely.polygonize(shapely.get_parts(whole)).geoms if f.contains(spot)]
+        if faces:
+            outline = tidy(list(shapely.Polygon(min(faces, key=lambda f: f.area).exterior).simplify(0.005).exterior.coords))
+            if len(outline) >= 3 and area_of(outline) >= LEAST_PIECE_M2:
+                return outline
     raise InputError("The lines do not enclose that place", remedy="Close the gaps, or draw the room by its corners")
+
+
+def _bridges(drawn, gap: float) -> list:
+    """Short lines from each loose end to other loose ends, and across narrow gaps to the nearest line."""
+    import shapely
+    parts = shapely.get_parts(drawn)
+    count: dict[Point, int] = {}
+    owner: dict[Point, int] = {}
+    for i, part in enumerate(parts):
+        for x, y in (part.coords[0], part.coords[-1]):
+            key = (round(x, 4), round(y, 4))
+            count[key], owner[key] = count.get(key, 0) + 1, i
+    loose = [p for p, n in count.items() if n == 1]
+    if not loose:
+        return []
+    spots = shapely.points(loose)
+    i, j = shapely.STRtree(spots).query(spots, predicate="dwithin", distance=gap)
+    found = [shapely.LineString([loose[a], loose[b]]) for a, b in zip(i, j) if a < b]
+    if gap <= 0.3:
+        k, m = shapely.STRtree(parts).query(spots, predicate="dwithin", distance=gap)
+        found += [line for a, b in zip(k, m) if b != owner[loose[a]]
+                  and (line := shapely.shortest_line(spots[a], parts[b])).length > 1e-9]
+    return found
 
 
 def inside(outline: Outline, at: Point) -> bool:

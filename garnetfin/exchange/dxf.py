@@ -41,12 +41,11 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
 def _collect(name: str, document, notes: list[str], say: Callable[[float, str], None]) -> Drawing:
     lines: dict[str, list[float]] = {}
     count = skipped = seen = 0
-    for entity in _entities(document.modelspace(), 0):
+    for entity, layer in _entities(document.modelspace(), "0", 0):
         seen += 1
         if seen > MOST_ENTITIES:
             notes.append(f"read up to {MOST_ENTITIES} entities")
             break
-        layer = str(entity.dxf.get("layer", "0"))[:120]
         if layer not in lines and len(lines) >= MOST_LAYERS:
             layer = "others"
         into = lines.setdefault(layer, [])
@@ -75,15 +74,20 @@ def _collect(name: str, document, notes: list[str], say: Callable[[float, str], 
         Layer(name=k, lines=tuple(v), on=k not in hidden) for k, v in sorted(lines.items()) if v))
 
 
-def _entities(space, depth: int) -> Iterator:
-    """Entities with blocks resolved, down to a bounded depth; a block that cannot be resolved is left out."""
+def _entities(space, outer: str, depth: int) -> Iterator:
+    """(entity, layer) with blocks resolved, down to a bounded depth; a block that cannot be resolved is left out.
+
+    What a block has on layer 0 lies on the layer the block is put on.
+    """
     for entity in space:
+        layer = str(entity.dxf.get("layer", "0"))[:120]
+        layer = outer if layer == "0" and depth else layer
         if entity.dxftype() != "INSERT":
             if entity.dxftype() in DRAWN:
-                yield entity
+                yield entity, layer
         elif depth < DEEPEST:
             try:
-                yield from _entities(entity.virtual_entities(), depth + 1)
+                yield from _entities(entity.virtual_entities(), layer, depth + 1)
             except (ValueError, ArithmeticError, KeyError, AttributeError, TypeError):
                 continue
 
@@ -103,7 +107,7 @@ def _points(entity) -> list[list[tuple[float, float]]]:
             return [p for part in entity.virtual_entities() for p in _points(part)]
         path = paths.make_path(entity)
         box = max(abs(path.end.x), abs(path.end.y), 1.0)
-        radius = float(entity.dxf.get("radius", 0.0) or 0.0)
+        radius = float(entity.dxf.radius) if kind in ("ARC", "CIRCLE") else 0.0
         reach = radius or max(path.start.distance(path.end), 1e-9 * box)
         return [[(v.x, v.y) for v in path.flattening(max(reach / 100, 1e-9), segments=4)]]
     except Exception:  # a broken entity may raise anything inside the library; it is left out like one without a place

@@ -12,6 +12,7 @@ from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import room_uses
 from garnetfin.project.derive import OUTER_M, derive, ground_perimeter, off, usual_build_up
 from garnetfin.project.derive import along as along_wall
+from garnetfin.project.derive import slabs as derived_slabs
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.rooms import ROOM_VALUES
 from garnetfin.project.lookup import find, fresh_ids, slabs_of, walls_of
@@ -216,7 +217,7 @@ def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
     """Levels of the draft among the project's by height, else new; a project without rooms takes the draft's alone."""
     held = {x.level_id for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
             for x in getattr(project, kind)}
-    levels = [x for x in project.levels if x.id in held or project.rooms]
+    levels = [x for x in project.levels if x.id in held or project.rooms or x in draft.levels]
     ids: dict[str, str] = {}
     for level in draft.levels:
         near = [x for x in levels if abs(x.elevation_m - level.elevation_m) <= SAME_LEVEL_M]
@@ -281,6 +282,9 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
             slabs.append(structs.replace(slab, id=next(numbers), room_below=room(slab.room_below), room_above=room(slab.room_above),
                                          build_up_id=build_ups[slab.build_up_id]))
     made = structs.replace(project, walls=tuple(walls), slabs=tuple(slabs))
+    bare = ours - {i for s in slabs for i in (s.room_below, s.room_above)} - {r.id for r in made.rooms if r.sketched}
+    if bare:                                                 # a file may bound its rooms by walls alone
+        made = structs.replace(made, slabs=derived_slabs(made, bare))
     # Files do not give the exposed edge of a floor on the ground: it follows from the outside walls.
     perimeter = ground_perimeter(made)
     return structs.replace(made, slabs=tuple(

@@ -1,0 +1,166 @@
+"""Drawings and pictures as underlays; rooms filled from lines."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+from msgspec import structs
+from numpy.testing import assert_allclose
+
+from garnetfin.core.errors import FileError, InputError
+from garnetfin.core.outlines import area_of, enclosed
+from garnetfin.exchange.dxf import read_dxf
+from garnetfin.exchange.pictures import read_page, read_picture
+from garnetfin.project.edits.outlines import FillRoom
+from garnetfin.project.edits.underlays import AddUnderlay, RemoveUnderlay, ScaleUnderlay, SetUnderlay
+from garnetfin.project.lookup import find
+from garnetfin.project.new import new_project
+from garnetfin.project.underlays import Underlay
+from tests.exchange.samples import write_dxf
+
+
+def metres(drawing) -> list:
+    k = drawing.unit_m or 1.0
+    return [tuple(v * k for v in x.lines[i:i + 4]) for x in drawing.layers if x.on for i in range(0, len(x.lines), 4)]
+
+
+class Folder(unittest.TestCase):
+    def setUp(self):
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+
+
+class Dxf(Folder):
+    def test_units_layers_blocks_and_curves(self):
+        for unit, metre in ((4, 0.001), (6, 1.0), (2, 0.3048), (0, 0.0)):
+            drawing = read_dxf(write_dxf(self.folder / f"{unit}.dxf", unit))
+            self.assertAlmostEqual(drawing.unit_m, metre)
+            self.assertEqual([(x.name, x.on) for x in drawing.layers], [("FURNITURE", True), ("GRID", False), ("WALLS", True)])
+        drawing = read_dxf(self.folder / "6.dxf")
+        assert_allclose(drawing.bounds, (0, 0, 8.2, 8.3), atol=1e-6)
+        circle = next(x for x in drawing.layers if x.name == "GRID").lines
+        # A circle of 0.3 m as chords: each corner lies on it.
+        for x, y in zip(circle[::4], circle[1::4]):
+            assert_allclose(((x - 2) ** 2 + (y - 8) ** 2) ** 0.5, 0.3, atol=1e-4)
+
+    def test_lines_without_a_place_are_left_out_and_said(self):
+        path = write_dxf(self.folder / "a.dxf", 6, door=False)
+        text = path.read_text().replace("4.0\n", "nan\n", 1)
+        path.write_text(text)
+        drawing = read_dxf(path)
+        self.assertTrue(all(abs(v) < 1e9 for x in drawing.layers for v in x.lines))
+
+    def test_what_is_no_drawing_is_refused(self):
+        for name, data in (("a.dxf", b"hello world"), ("b.dxf", b"  0\nSECTION\n  2\nHEADER\n" + b"x" * 50)):
+            path = self.folder / name
+            path.write_bytes(data)
+            self.assertRaisesRegex(FileError, "not a DXF|damaged|holds no lines", read_dxf, path)
+
+    def test_a_block_that_holds_itself_ends(self):
+        import ezdxf
+        doc = ezdxf.new("R2010")
+        block = doc.blocks.new("A")
+        block.add_line((0, 0), (1, 0))
+        block.add_blockref("A", (1, 1))
+        doc.modelspace().add_blockref("A", (0, 0))
+        path = self.folder / "loop.dxf"
+        doc.saveas(path)
+        try:
+            self.assertLess(read_dxf(path).count, 100)
+        except FileError as error:
+            self.assertIn("damaged", str(error))
+
+
+class Fill(Folder):
+    def test_the_space_between_the_walls_with_its_door_closed(self):
+        lines = metres(read_dxf(write_dxf(self.folder / "a.dxf")))
+        outline = enclosed(lines, (3.0, 3.0))
+        # 4 x 5 m inside the walls; 3 %: the closed door gap rounds a corner by at most its width
+        assert_allclose(area_of(outline), 20.0, rtol=0.03)
+        project = FillRoom("L0", (3.0, 3.0), tuple(lines)).apply(new_project())
+        project = FillRoom("L0", (6.0, 3.0), tuple(lines)).apply(project)
+        shared = [w for w in project.walls if not w.outside]
+        self.assertEqual(len(shared), 1)                # across the wall of 0.2 m
+        assert_allclose(shared[0].length_m, 5.0, rtol=0.02)
+
+    def test_a_closed_space_is_exact(self):
+        square = [(0, 0, 4, 0), (4, 0, 4, 3), (4, 3, 0, 3), (0, 3, 0, 0)]
+        self.assertEqual(set(enclosed(square, (1, 1))), {(0, 0), (4, 0), (4, 3), (0, 3)})
+
+    def test_an_open_place_is_refused(self):
+        self.assertRaisesRegex(InputError, "do not enclose", enclosed, [(0, 0, 4, 0), (4, 0, 4, 3)], (1, 1))
+        self.assertRaisesRegex(InputError, "no lines", enclosed, [(500, 0, 504, 0)], (1, 1))
+
+
+class Pictures(Folder):
+    def picture(self, size=(300, 200), mode="RGB", name="a.png"):
+        from PIL import Image
+        path = self.folder / name
+        Image.new(mode, size, 128 if mode in ("L", "P") else (200, 100, 50, 120)[:len(mode)]).save(path)
+        return path
+
+    def test_png_and_jpeg_of_any_mode(self):
+        for mode, name in (("RGB", "a.png"), ("RGBA", "b.png"), ("L", "c.png"), ("P", "d.png"), ("RGB", "e.jpg")):
+            found = read_picture(self.picture(mode=mode, name=name))
+            self.assertEqual((found.width, found.height, found.png[:4]), (300, 200, b"\x89PNG"))
+
+    def test_large_pictures_are_shrunk_and_say_so(self):
+        found = read_picture(self.picture((6000, 300), "L"))
+        self.assertEqual(found.width, 4096)
+        self.assertIn("6000 x 300", found.notes[0])
+
+    def test_pictures_that_lie_or_are_cut_off_are_refused(self):
+        path = self.picture()
+        data = bytearray(path.read_bytes())
+        data[16:24] = (60_000).to_bytes(4, "big") * 2      # the header promises 3.6 gigapixels
+        path.write_bytes(data)
+        self.assertRaisesRegex(FileError, "million pixels|damaged|cut off", read_picture, path)
+        whole = self.picture(name="w.png").read_bytes()
+        path.write_bytes(whole[:len(whole) // 2])
+        self.assertRaisesRegex(FileError, "cut off", read_picture, path)
+        path.write_bytes(b"GIF89a" + b"\x00" * 50)
+        self.assertRaisesRegex(FileError, "no picture", read_picture, path)
+
+    def test_a_pdf_page_at_a_scale_of_one_to_a_hundred(self):
+        from reportlab.pdfgen import canvas
+        path = self.folder / "a.pdf"
+        page = canvas.Canvas(str(path), pagesize=(595, 842))
+        page.line(10, 10, 500, 500)
+        page.showPage()
+        page.save()
+        found = read_page(path, 0)
+        assert_allclose(found.height * found.pixel_m, 842 / 72 * 0.0254 * 100, rtol=1e-3)      # 29.7 m
+        self.assertRaisesRegex(FileError, "has 1 pages, not 2", read_page, path, 1)
+        path.write_bytes(b"%PDF-1.4 nothing")
+        self.assertRaisesRegex(FileError, "damaged or locked", read_page, path, 0)
+        path.write_bytes(b"nothing")
+        self.assertRaisesRegex(FileError, "not a PDF", read_page, path, 0)
+
+
+class Placing(unittest.TestCase):
+    def project(self):
+        return AddUnderlay(Underlay(id="", name="plan.dxf", level_id="L0", kind="lines", content="c", scale=1.0, x_m=2.0)).apply(new_project())
+
+    def test_two_points_scale_about_the_first_and_level_the_line(self):
+        after = ScaleUnderlay("u1", (4.0, 0.0), (6.0, 2.0), 8 ** 0.5 * 3, level=True).apply(self.project())
+        under = after.underlays[0]
+        assert_allclose((under.scale, under.turn_deg), (3.0, -45.0))
+
+        def place(u, p):
+            from math import cos, radians, sin
+            c, s = cos(radians(u.turn_deg)), sin(radians(u.turn_deg))
+            return u.x_m + u.scale * (p[0] * c - p[1] * s), u.y_m + u.scale * (p[0] * s + p[1] * c)
+        # The drawing's point (2, 0) lay at (4, 0) and stays; (4, 2) lay at (6, 2) and now lies 3 x 2.83 m along the x axis.
+        assert_allclose(place(under, (2.0, 0.0)), (4.0, 0.0), atol=1e-5)
+        assert_allclose(place(under, (4.0, 2.0)), (4.0 + 8 ** 0.5 * 3, 0.0), atol=1e-5)
+
+    def test_layers_hide_and_the_underlay_goes(self):
+        project = SetUnderlay("u1", "hidden_layers", ("GRID",)).apply(self.project())
+        self.assertEqual(find(project.underlays, "u1").hidden_layers, ("GRID",))
+        self.assertEqual(RemoveUnderlay("u1").apply(project).underlays, ())
+        self.assertRaisesRegex(InputError, "Two different points", ScaleUnderlay("u1", (0, 0), (0, 0), 1.0).apply, project)
+        self.assertRaisesRegex(InputError, "no field", SetUnderlay("u1", "content", "x").apply, project)
+        self.assertRaisesRegex(InputError, "Scale must lie", structs.replace, project.underlays[0], scale=0.0)
+
+
+if __name__ == "__main__":
+    unittest.main()
