@@ -4,11 +4,14 @@ Reading is bounded in size and refuses what it does not know; writing is atomic,
 always either the old state or the new one.
 """
 
+import hashlib
 import io
 import json
 import os
 import tempfile
 import zipfile
+import zlib
+from collections.abc import Mapping
 from pathlib import Path
 
 import msgspec
@@ -19,29 +22,58 @@ from garnetfin.project.migrate import migrate
 from garnetfin.project.tree import Project, check_links
 
 MEMBER = "project.json"
+UNDERLAYS = "underlays"
+LARGEST_UNDERLAY = 64 * 1024 * 1024
 LARGEST_FILE = 64 * 1024 * 1024
 LARGEST_JSON = 256 * 1024 * 1024
 KIND = "application/x-garnetfin"
 _AS_MADE = "A .gfin file as this program saves it is accepted"
 
 
-def encode(project: Project) -> bytes:
-    """The bytes of a project file."""
+def encode(project: Project, contents: Mapping[str, bytes] | None = None) -> bytes:
+    """The bytes of a project file; of the contents of underlays those that the project names."""
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
             archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+        for content in sorted({u.content for u in project.underlays} & (contents or {}).keys()):
+            archive.writestr(zipfile.ZipInfo(f"{UNDERLAYS}/{content}", (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
-def save(project: Project, path: Path) -> None:
+def content_id(data: bytes) -> str:
+    """The name under which contents of an underlay are kept."""
+    return hashlib.sha256(data).hexdigest()[:32]
+
+
+def load_contents(path: Path, project: Project) -> dict[str, bytes]:
+    """What the underlays of a loaded project show; one that is missing or not what its name says is left out."""
+    found: dict[str, bytes] = {}
+    try:
+        with zipfile.ZipFile(path) as archive:
+            for content in {u.content for u in project.underlays}:
+                try:
+                    member = archive.getinfo(f"{UNDERLAYS}/{content}")
+                    if member.file_size <= LARGEST_UNDERLAY:
+                        with archive.open(member) as inside:
+                            data = inside.read(LARGEST_UNDERLAY + 1)
+                        if content_id(data) == content:
+                            found[content] = data
+                except (KeyError, zipfile.BadZipFile, zlib.error, EOFError):
+                    continue
+    except (OSError, zipfile.BadZipFile):
+        return found
+    return found
+
+
+def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None) -> None:
     """Write beside the file, flush to disk, then rename over it. Raises FileError; the old file stays."""
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as out:
             temporary = Path(out.name)
-            out.write(encode(project))
+            out.write(encode(project, contents))
             out.flush()
             os.fsync(out.fileno())
         os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o644)

@@ -12,7 +12,7 @@ from garnetfin.engine.results import Results
 from garnetfin.engine.run import Token, run
 from garnetfin.project.edits import Command
 from garnetfin.project.history import History
-from garnetfin.project.store import load, save
+from garnetfin.project.store import content_id, load, load_contents, save
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.state import Selection, Show, State
@@ -40,6 +40,7 @@ class Session(QObject):
         self.selection = Selection()
         self.show = Show()
         self.opened = False
+        self.contents: dict[str, bytes] = {}           # what underlays show; kept while the session lasts, so that undo finds it
 
     # -- the project ---------------------------------------------------------------------------------------------
     @property
@@ -62,7 +63,9 @@ class Session(QObject):
 
     def open(self, path: Path) -> None:
         """Raises FileError; the project in hand then stays as it is."""
-        self.start(load(path), path)
+        project = load(path)
+        self.contents = load_contents(path, project)
+        self.start(project, path)
 
     def start(self, project: Project, path: Path | None) -> None:
         self._history = History(project)
@@ -78,7 +81,7 @@ class Session(QObject):
         target = path or self.path
         if target is None:
             raise GarnetfinError("The project has no file yet", remedy="Choose “Save as”")
-        save(self.project, target)
+        save(self.project, target, self.contents)
         self.path, self._saved, self.saved_at = target, self.project, datetime.now()
         self.changed.emit()
 
@@ -92,6 +95,12 @@ class Session(QObject):
         if self._history.push(command.label, edited, gesture):
             self._submit()
         return ""
+
+    def keep(self, data: bytes) -> str:
+        """Contents of an underlay put beside the project; the id it names them by."""
+        name = content_id(data)
+        self.contents[name] = data
+        return name
 
     def undo(self) -> None:
         label = self._history.undo_label
@@ -136,6 +145,9 @@ class Session(QObject):
         self._engine.close()
 
     def _submit(self) -> None:
+        levels = self.project.levels
+        if levels and all(x.id != self.show.level_id for x in levels):
+            self.show = replace(self.show, level_id=levels[0].id)
         self._engine.submit(self.project)
         self.changed.emit()
 

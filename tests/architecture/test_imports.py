@@ -12,11 +12,13 @@ QT = "PySide6"
 MAY = {
     "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine"},
     "report": {"core", "project", "engine", "report", "display"}, "display": {"core"},
-    "ui": {"core", "project", "engine", "report", "ui", "display"},
-    "cli": {"core", "project", "engine", "report", "ui", "cli", "display"}}
+    "exchange": {"core", "project", "exchange"},
+    "ui": {"core", "project", "engine", "exchange", "report", "ui", "display"},
+    "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display"}}
 # Of core the interface may use errors, units and the tables of choices: it never computes.
 UI_OF_CORE = {"errors", "units", "tables"}
-LAZY = {"scipy", "pvlib", "shapely", "pint", "pandas", "reportlab", "pypdfium2", "typer"}
+LAZY = {"scipy", "pvlib", "shapely", "pint", "pandas", "reportlab", "pypdfium2", "typer", "lxml", "openpyxl", "ezdxf",
+        "ifcopenshell", "PIL"}
 
 
 def imports(path: Path, top_only: bool = False) -> list[str]:
@@ -50,7 +52,7 @@ class Borders(unittest.TestCase):
 
     def test_core_project_and_engine_know_no_qt(self):
         for path in ROOT.rglob("*.py"):
-            if package(path) in ("core", "project", "engine", "report", "display") or "view_models" in path.parts:
+            if package(path) in ("core", "project", "engine", "exchange", "report", "display") or "view_models" in path.parts:
                 self.assertFalse([n for n in imports(path, True) if n.startswith(QT)], path)
 
     def test_the_interface_never_computes(self):

@@ -1,6 +1,8 @@
 """The plan: one scene for all views, panned and zoomed, with the tool in hand."""
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+import time
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QTransform, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
@@ -9,11 +11,15 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
+from garnetfin.ui.plan.underlay import bounds, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
 from garnetfin.ui.theme import theme
 
 MARGIN = 58.0
 NEAR_PX = 7.0
+CRISP_AFTER_MS = 90                # a plan that takes long to draw follows the hand as a picture and is drawn anew at rest
+SLOW_S = 0.02
+SNAP_PX = 9.0
 CLOSEST = 42.0                     # px/m at most when the whole plan is shown: a first room leaves space beside it
 
 
@@ -37,7 +43,13 @@ class PlanCanvas(QWidget):
         self._picture = QPixmap()
         self._parts: tuple = ()                      # holds what the key names by identity
         self.tool = None
-        self.reshape = None                          # set by a view whose rooms can be pulled
+        self.hand = None                             # set by a view whose rooms can be moved and pulled
+        self.contents: dict[str, bytes] = {}         # what underlays show, by content hash
+        self.button_down = False
+        self._picture_map = QTransform()
+        self._took = 0.0
+        self._rest = QTimer(self, singleShot=True, interval=CRISP_AFTER_MS)
+        self._rest.timeout.connect(self.update)
         self.legend: tuple = ()                      # (fill, label) pairs at the foot
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus if still else Qt.FocusPolicy.StrongFocus)
@@ -51,6 +63,7 @@ class PlanCanvas(QWidget):
         if moved or not self._fitted:
             self.fit()
         if self._key() != self._painted:
+            self._rest.stop()
             self.update()
 
     def _key(self) -> tuple | None:
@@ -59,7 +72,7 @@ class PlanCanvas(QWidget):
             return None
         project = self._state.project
         parts = (project.walls, project.plan_marks, project.obstacles, project.duct_points, project.segments,
-                 project.terminals, self.ducts)
+                 project.terminals, project.underlays, self.ducts)
         return (tuple(id(x) for x in parts), tuple((r.id, r.outline) for r in project.rooms), self._style, self._level,
                 self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend,
                 project.site.north_deg if project.site else 0.0)
@@ -87,6 +100,9 @@ class PlanCanvas(QWidget):
         for level in self._state.project.levels:
             if not self._still or level.id == self._level:
                 box = box.united(wall_paths(self._state.project, level.id).bounds)
+        if not self._still:
+            for under, content in self.underlays(everywhere=True):
+                box = box.united(bounds(under, content))
         if self.width() < 50:
             return
         if box.isEmpty():
@@ -105,7 +121,29 @@ class PlanCanvas(QWidget):
         self._scale = min(400.0, max(2.0, self._scale * factor))
         after = self.to_metres(about)
         self._middle += before - after
+        self._follow()
+
+    def pan(self, dx: float, dy: float) -> None:
+        """Move what is seen by pixels."""
+        self._middle -= QPointF(dx / self._scale, -dy / self._scale)
+        self._follow()
+
+    def _follow(self) -> None:
+        """After a pan or zoom: a plan that is slow to draw follows as a picture until the hand rests."""
+        if self._took > SLOW_S:
+            self._rest.start()
         self.update()
+
+    def underlays(self, everywhere: bool = False) -> list:
+        """(underlay, content) of what lies under the level shown."""
+        if self._state is None:
+            return []
+        return [(u, self.contents[u.content]) for u in self._state.project.underlays
+                if u.content in self.contents and u.visible and (everywhere or u.level_id == self._level)]
+
+    def nearest_line_end(self, at: QPointF) -> tuple[float, float] | None:
+        """The end of a line of the drawing below that attracts the mouse at a place [m]."""
+        return nearest_end(self.underlays(), at.x(), at.y(), SNAP_PX / self._scale)
 
     def centre_on(self, x: float, y: float) -> None:
         at = self.map.map(QPointF(x, y))
@@ -128,11 +166,18 @@ class PlanCanvas(QWidget):
         p.fillRect(self.rect(), theme.colour("paper"))
         if self._state is not None:
             key = self._key()
-            if key != self._painted:
-                self._picture, self._painted = self._drawn(), key
+            if key != self._painted and not self._rest.isActive():
+                started = time.perf_counter()
+                self._picture, self._painted, self._picture_map = self._drawn(), key, self.map
+                self._took = time.perf_counter() - started
                 self._parts = self._state.project, self.ducts
-            p.drawPixmap(0, 0, self._picture)
-            for tool in (self.tool, self.reshape):
+            if self._rest.isActive() and self.map != self._picture_map:
+                p.setTransform(self._picture_map.inverted()[0] * self.map)
+                p.drawPixmap(0, 0, self._picture)
+                p.resetTransform()
+            else:
+                p.drawPixmap(0, 0, self._picture)
+            for tool in (self.tool, self.hand):
                 if tool is not None:
                     tool.paint(p, self.map)
         if ringed(self) and not self._still:
@@ -154,11 +199,21 @@ class PlanCanvas(QWidget):
     def paint(self, p: QPainter) -> None:
         state, m, level, style = self._state, self.map, self._level, self._style
         project = state.project
+        below = self.underlays() if not self._still else []
+        for under, content in below:
+            if under.kind == "picture":
+                paint_underlay(p, m, under, content)
+        if below:
+            p.setOpacity(0.6)
         layers.paint_rooms(p, m, project, level, style)
+        p.setOpacity(1.0)
+        for under, content in below:
+            if under.kind == "lines":
+                paint_underlay(p, m, under, content)
         layers.paint_marks(p, m, project, level, style.compact)
         if not self._still and not style.ducts:
             layers.paint_room_labels(p, m, project, level, style)
-        layers.paint_walls(p, m, project, level, not style.compact)
+        layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
         if style.ducts:
             layers.paint_obstacles(p, m, project, level)
             ducts = self.ducts
@@ -218,22 +273,29 @@ class PlanCanvas(QWidget):
                 return "segment", best[1]
         else:
             for wall, opening, start, end in wall_paths(state.project, self._level).hits:
-                if opening.kind != "door" and distance_to(here, start, end)[0] < max(near, wall.thickness_m / 2):
+                if distance_to(here, start, end)[0] < max(near, wall.thickness_m / 2):
                     return "opening", f"{wall.id}/{opening.id}"
-        for room in state.project.rooms:
+        room_id = self.room_at(metres)
+        return ("room", room_id) if room_id else ("", "")
+
+    def room_at(self, metres: QPointF) -> str:
+        """The room at a place of the plan [m], "" where there is none."""
+        for room in self._state.project.rooms if self._state else ():
             if room.level_id == self._level and polygon(room.outline).containsPoint(metres, Qt.FillRule.OddEvenFill):
-                return "room", room.id
-        return "", ""
+                return room.id
+        return ""
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if event.button() == Qt.MouseButton.MiddleButton and not self._still:
             self._grip = at
         elif event.button() == Qt.MouseButton.LeftButton:
+            self.button_down = True
             if self.tool is not None:
                 self.tool.press(self.to_metres(at), event.modifiers())
                 return
-            if self.reshape is not None and self.reshape.begin(at):
+            if self.hand is not None:
+                self.hand.press(at, event.modifiers())
                 return
             kind, found = self.what_is_at(at)
             add = bool(event.modifiers() & (Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier))
@@ -246,22 +308,23 @@ class PlanCanvas(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if self._grip is not None:
-            self._middle -= QPointF((at.x() - self._grip.x()) / self._scale, -(at.y() - self._grip.y()) / self._scale)
+            self.pan(at.x() - self._grip.x(), at.y() - self._grip.y())
             self._grip = at
-            self.update()
         elif self.tool is not None:
             self.tool.move(self.to_metres(at), event.modifiers())
-        elif self.reshape is not None:
-            if self.reshape.busy:
-                self.reshape.pull(self.to_metres(at))
+        elif self.hand is not None:
+            if self.hand.busy:
+                self.hand.move(at)
             else:
-                self.setCursor(Qt.CursorShape.SizeAllCursor if self.reshape.grip_at(at) else Qt.CursorShape.ArrowCursor)
+                self.setCursor(self.hand.cursor_at(at))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.MiddleButton:
             self._grip = None
-        elif self.reshape is not None and self.reshape.busy:
-            self.reshape.end()
+            return
+        self.button_down = False
+        if self.tool is None and self.hand is not None and self.hand.busy:
+            self.hand.release(event.position())
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if self._still:
@@ -275,9 +338,12 @@ class PlanCanvas(QWidget):
         step = 40 / self._scale
         moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step),
                  Qt.Key.Key_Down: (0, -step)}
+        far = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        if self.tool is None and self.hand is not None and self.hand.nudge(event.key(), far):
+            return
         if event.key() in moves:
             self._middle += QPointF(*moves[event.key()])
-            self.update()
+            self._follow()
         elif event.key() in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
             self.zoom(1.2)
         elif event.key() == Qt.Key.Key_Minus:

@@ -10,6 +10,7 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.ui.plan.geometry import duct_paths, label_box, other_ends, path_of, polygon, wall_paths
+from garnetfin.ui.plan.pens import pen
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
@@ -30,15 +31,8 @@ class PlanStyle:
     duct_fills: dict[str, QColor] = field(default_factory=dict)
     index_run: tuple[str, ...] = ()
     compact: bool = False            # one figure per room, no names
+    wall_fills: dict[str, QColor] = field(default_factory=dict)
     units: str = "SI"
-
-
-def pen(colour: QColor, width: float = 1.0, style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> QPen:
-    made = QPen(colour, width, style)
-    made.setCosmetic(True)
-    made.setJoinStyle(Qt.PenJoinStyle.MiterJoin)
-    made.setCapStyle(Qt.PenCapStyle.FlatCap)
-    return made
 
 
 def text(p: QPainter, at: QPointF, words: str, colour: QColor, px: float = 11.5, weight: int = 400,
@@ -110,11 +104,17 @@ def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, com
                 text(p, box.center(), words, c("faint"), 10.5, halo=c("paper") if mark.kind == "void" else c("sheet"))
 
 
-def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str, doors: bool = True) -> None:
+def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str, doors: bool = True,
+                fills: dict[str, QColor] | None = None) -> None:
+    """Walls with their openings; `fills` colours walls by id."""
     c = theme.colour
     paths = wall_paths(project, level_id)
     p.setPen(Qt.PenStyle.NoPen)
     p.fillPath(m.map(paths.solid), c("wall"))
+    for wall in project.walls if fills else ():
+        if wall.level_id == level_id and wall.id in fills:
+            p.setPen(pen(fills[wall.id], max(3.0, wall.thickness_m * m.m11())))
+            p.drawLine(m.map(QPointF(*wall.start)), m.map(QPointF(*wall.end)))
     p.fillPath(m.map(paths.gaps), c("sheet"))
     p.fillPath(m.map(paths.glass), c("glass"))
     p.strokePath(m.map(paths.panes), pen(c("wall"), 0.8))
@@ -329,6 +329,12 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
             p.drawEllipse(m.map(QPointF((x0 + x1) / 2, (y0 + y1) / 2)), 3.2, 3.2)
         if len(selection.ids) == 1:
             _dimensions(p, m, room.outline)
+    for key in selection.of("face"):
+        kind, _, wall_id = key.partition("/")
+        wall = find(project.walls, wall_id) if kind == "wall" else None
+        if wall is not None and wall.level_id == level_id:
+            p.setPen(pen(c("garnet"), 4.0))
+            p.drawLine(m.map(QPointF(*wall.start)), m.map(QPointF(*wall.end)))
     for key in selection.of("opening"):
         wall_id, _, opening_id = key.partition("/")
         for wall, opening, start, end in wall_paths(project, level_id).hits:

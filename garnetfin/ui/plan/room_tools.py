@@ -30,6 +30,9 @@ def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> P
     best = min(((hypot(x - at.x(), y - at.y()), (x, y)) for x, y in corners), default=(near, None))
     if best[1] is not None and best[0] < near:
         return best[1]
+    end = canvas.nearest_line_end(at)
+    if end is not None:
+        return end
 
     def line(value: float, candidates: set[float]) -> float:
         close = min(candidates, key=lambda c: abs(c - value), default=None)
@@ -87,7 +90,7 @@ class DrawRoom(PointTool):
         if self.rectangle and self._points:
             (x0, y0), (x1, y1) = line[0], line[1]
             line = [(x0, y0), (x1, y0), (x1, y1), (x0, y1)]
-        _paint_outline(p, m, line)
+        paint_outline(p, m, line)
         at = m.map(QPointF(*self._cursor))
         p.setBrush(c("sheet"))
         p.setPen(layers.pen(c("garnet"), 1.4))
@@ -165,16 +168,17 @@ class Reshape:
 
     def paint(self, p: QPainter, m: QTransform) -> None:
         if self._grip is not None:
-            _paint_outline(p, m, list(self._outline))
+            paint_outline(p, m, list(self._outline))
 
 
-def _paint_outline(p: QPainter, m: QTransform, line: list[Point]) -> None:
+def paint_outline(p: QPainter, m: QTransform, line: list[Point], closed: bool = True) -> None:
+    """The dashed line of something under way."""
     c = theme.colour
     dashed = layers.pen(c("garnet"), 1.6)
     dashed.setDashPattern([5, 3])
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(dashed)
-    if len(line) > 2:
+    if len(line) > 2 and closed:
         p.drawPath(m.map(path_of(tuple(line))))
-    elif len(line) == 2:
-        p.drawLine(m.map(QPointF(*line[0])), m.map(QPointF(*line[1])))
+    elif len(line) > 1:
+        p.drawPolyline([m.map(QPointF(*q)) for q in line])

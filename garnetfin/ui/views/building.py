@@ -12,7 +12,8 @@ from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.room_tools import DrawRoom, Reshape
+from garnetfin.ui.plan.hand import Hand
+from garnetfin.ui.plan.room_tools import DrawRoom
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, mix, theme
@@ -50,7 +51,7 @@ class BuildingView(View):
         self.plan.picked.connect(self.pick)
         self.plan.intent.connect(self._drawn)
         self.plan.hint.connect(self.hint)
-        self.plan.reshape = Reshape(self.plan)
+        self.plan.hand = Hand(self.plan)
         for keys, on in (("R", lambda: self.use_tool(True)), ("Escape", self._escape), ("Delete", self.remove_selected)):
             QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.table = Table()

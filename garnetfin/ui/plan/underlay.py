@@ -1,0 +1,113 @@
+"""Underlays on the plan: lines of a drawing by layer, or a picture, where the project says they lie; and snapping to lines."""
+
+from dataclasses import dataclass
+from functools import lru_cache
+from math import cos, radians, sin
+
+import msgspec
+import numpy as np
+from PySide6.QtCore import QLineF, QRectF, Qt
+from PySide6.QtGui import QImage, QPainter, QTransform
+
+from garnetfin.exchange.results import Drawing
+from garnetfin.project.lookup import Same
+from garnetfin.project.underlays import Underlay
+from garnetfin.ui.plan.pens import pen
+from garnetfin.ui.theme import theme
+
+PICTURE_STRENGTH = 0.55
+MOST_SNAPPED = 60_000                # ends of lines that attract; a denser drawing attracts by those of its first layers
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lines:
+    """Lines of a drawing by layer as Qt takes them, and as arrays (n, 4) in the drawing's units."""
+
+    qt: dict[str, list[QLineF]]
+    arrays: dict[str, np.ndarray]
+
+
+@lru_cache(maxsize=8)
+def _lines(same: Same) -> Lines:
+    try:
+        drawing = msgspec.json.decode(same.item, type=Drawing)
+    except (msgspec.DecodeError, ValueError):
+        return Lines({}, {})                                 # a damaged project file; the card says that nothing is there
+    arrays = {x.name: np.array(x.lines, float).reshape(-1, 4) for x in drawing.layers}
+    return Lines({k: [QLineF(*row) for row in a.tolist()] for k, a in arrays.items()}, arrays)
+
+
+@lru_cache(maxsize=8)
+def _image(same: Same) -> QImage:
+    return QImage.fromData(same.item)
+
+
+def lines_of(content: bytes) -> Lines:
+    return _lines(Same(content))
+
+
+def placement(under: Underlay) -> QTransform:
+    """From the drawing's units (or pixels, y downwards) to metres."""
+    c, s = cos(radians(under.turn_deg)) * under.scale, sin(radians(under.turn_deg)) * under.scale
+    return QTransform(c, s, -s, c, under.x_m, under.y_m) if under.kind == "lines" else QTransform(c, s, s, -c, under.x_m, under.y_m)
+
+
+def paint_underlay(p: QPainter, m: QTransform, under: Underlay, content: bytes) -> None:
+    p.save()
+    p.setTransform(placement(under) * m, True)
+    if under.kind == "picture":
+        image = _image(Same(content))
+        p.setOpacity(PICTURE_STRENGTH)
+        p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        # The picture's lower left corner is the origin, so its rows run upwards from there.
+        p.drawImage(QRectF(0, -image.height(), image.width(), image.height()), image)
+    else:
+        p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        p.setPen(pen(theme.colour("underlay"), 0.9))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for name, lines in lines_of(content).qt.items():
+            if name not in under.hidden_layers:
+                p.drawLines(lines)
+    p.restore()
+
+
+@lru_cache(maxsize=8)
+def _segments(under: Underlay, same: Same) -> np.ndarray:
+    arrays = [a for name, a in _lines(same).arrays.items() if name not in under.hidden_layers]
+    if not arrays:
+        return np.empty((0, 4))
+    t = placement(under)
+    raw = np.vstack(arrays)
+    matrix, shift = np.array([[t.m11(), t.m12()], [t.m21(), t.m22()]]), np.array([t.dx(), t.dy()])
+    return np.hstack([raw[:, :2] @ matrix + shift, raw[:, 2:] @ matrix + shift])
+
+
+def segments(under: Underlay, content: bytes) -> np.ndarray:
+    """Visible lines (n, 4) in metres on the plan."""
+    return _segments(under, Same(content)) if under.kind == "lines" else np.empty((0, 4))
+
+
+def nearest_end(underlays: list[tuple[Underlay, bytes]], x: float, y: float, near: float) -> tuple[float, float] | None:
+    """The end of a visible line within reach of a point."""
+    best, found = near, None
+    for under, content in underlays:
+        rows = segments(under, content)[:MOST_SNAPPED]
+        for ends in (rows[:, :2], rows[:, 2:]):
+            if len(ends):
+                apart = np.hypot(ends[:, 0] - x, ends[:, 1] - y)
+                i = int(apart.argmin())
+                if apart[i] < best:
+                    best, found = float(apart[i]), (round(float(ends[i, 0]), 4), round(float(ends[i, 1]), 4))
+    return found
+
+
+def bounds(under: Underlay, content: bytes) -> QRectF:
+    """Where an underlay lies on the plan [m]."""
+    if under.kind == "picture":
+        image = _image(Same(content))
+        return placement(under).mapRect(QRectF(0, -image.height(), image.width(), image.height()))
+    rows = segments(under, content)
+    if not len(rows):
+        return QRectF()
+    xs, ys = rows[:, ::2], rows[:, 1::2]
+    return QRectF(float(xs.min()), float(ys.min()), float(np.ptp(xs)) or 0.1, float(np.ptp(ys)) or 0.1)
