@@ -188,7 +188,7 @@ class Cards(WindowTest):
     def test_a_window_is_added_and_removed(self):
         building = self.view("Building")
         self.click_plan(building.plan, 22.0, 3.0)
-        self.click(building.window_tool, (14, 14))
+        self.window.actions_["window gap"].trigger()
         self.wait()
         self.assertEqual(self.session.selection.kind, "opening")
         self.assertIn("Window", self.window.card.vm.kind)

@@ -98,7 +98,7 @@ class NewBuilding(WindowTest):
     def test_delete_removes_rooms_and_windows(self):
         self.rectangle(0, 0, 5, 4)
         QTest.keyClick(self.plan, Qt.Key.Key_Escape)
-        self.click(self.building.window_tool, (14, 14))
+        self.window.actions_["window gap"].trigger()
         self.wait()
         self.assertEqual(self.session.selection.kind, "opening")
         self.plan.setFocus()

@@ -41,6 +41,20 @@ class SetUnderlay(Struct, frozen=True):
         return _with(project, structs.replace(under, **{self.field: self.value}))
 
 
+class ShowLayer(Struct, frozen=True):
+    """A layer of an underlay on or off."""
+
+    label: ClassVar[str] = "Layer of underlay"
+    underlay_id: str
+    layer: str
+    on: bool
+
+    def apply(self, project: Project) -> Project:
+        under = project.underlays[position(project.underlays, self.underlay_id)]
+        hidden = tuple(x for x in under.hidden_layers if x != self.layer)
+        return _with(project, structs.replace(under, hidden_layers=hidden if self.on else (*hidden, self.layer)))
+
+
 class ScaleUnderlay(Struct, frozen=True):
     """Two points on the plan [m] are `distance_m` apart in truth: the underlay grows about the first one.
 

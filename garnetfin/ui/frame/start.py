@@ -15,6 +15,9 @@ class StartPage(QWidget):
     example = Signal()
     new = Signal()
     browse = Signal()
+    room_list = Signal()
+    drawing = Signal()
+    building = Signal()
     chosen = Signal(str)
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -45,7 +48,19 @@ class StartPage(QWidget):
         row.addWidget(self.open_file)
         row.addStretch(1)
         column.addLayout(row)
-        column.addSpacing(26)
+        column.addSpacing(12)
+        more = QHBoxLayout()
+        self.starts = {}
+        for words, signal in (("Start from a room list", self.room_list), ("Start from a drawing …", self.drawing),
+                              ("Start from gbXML or IFC …", self.building)):
+            link = LinkText(words)
+            link.clicked.connect(signal)
+            self.starts[words] = link
+            more.addWidget(link)
+            more.addSpacing(12)
+        more.addStretch(1)
+        column.addLayout(more)
+        column.addSpacing(22)
         self._recent_title = Words("Recent", px=12.5, tone="ink", weight=600)
         column.addWidget(self._recent_title)
         self._recent = QVBoxLayout()

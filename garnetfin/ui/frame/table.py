@@ -166,6 +166,7 @@ class Table(QTableView):
     picked = Signal(str, tuple)
     intent = Signal(object)
     refused = Signal(str)
+    pasted = Signal(str)
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
@@ -236,6 +237,8 @@ class Table(QTableView):
     def keyPressEvent(self, event) -> None:
         if event.matches(QKeySequence.StandardKey.Copy):
             QApplication.clipboard().setText(self.as_text())
+        elif event.matches(QKeySequence.StandardKey.Paste) and QApplication.clipboard().text().strip():
+            self.pasted.emit(QApplication.clipboard().text())
         else:
             super().keyPressEvent(event)
 

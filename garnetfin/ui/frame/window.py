@@ -29,6 +29,7 @@ from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
+from garnetfin.ui.frame.writing import exported, write_lifted
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
@@ -75,6 +76,7 @@ class MainWindow(QMainWindow):
         self._settings = settings
         self.setWindowTitle("Garnetfin")
         self.setMinimumSize(QSize(1024, 640))
+        self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
         self.start_page = StartPage()
@@ -138,6 +140,11 @@ class MainWindow(QMainWindow):
         project.addSeparator()
         self._action(project, "save", "Save", self.save, "Ctrl+S")
         self._action(project, "save as", "Save as …", self.save_as, "Ctrl+Shift+S")
+        project.addSeparator()
+        self._action(project, "write gbxml", "Write the building as gbXML …", lambda: self.write("gbxml"))
+        self._action(project, "write rooms", "Write rooms as CSV …", lambda: self.write("rooms"))
+        self._action(project, "write faces", "Write faces as CSV …", lambda: self.write("faces"))
+        self._action(project, "write lifted", "Write the lifted levels as PDF …", lambda: self.write("lifted"))
         self._action(project, "report", "Write the report …", lambda: self.view("Papers").write(), "Ctrl+P")
         project.addSeparator()
         self._action(project, "quit", "Quit", self.close, "Ctrl+Q")
@@ -148,6 +155,7 @@ class MainWindow(QMainWindow):
         self._action(edit, "all rooms", "Select all rooms of the level", self._select_all, "Ctrl+A")
         self._action(edit, "none", "Select nothing", lambda: self.session.select(), "Ctrl+Shift+A")
         self._action(edit, "remove", "Remove selected ducts", lambda: self.view("Ducts").remove_selected())
+        self._make_building_menus(bar)
         view = bar.addMenu("View")
         for i, name in enumerate(LINKS, 1):
             self._action(view, f"link {name}", name, lambda n=name: self.session.set_show(link=n), f"Alt+{i}")
@@ -167,6 +175,44 @@ class MainWindow(QMainWindow):
         self._action(help_menu, "about", "About Garnetfin", self._say_about)
         self._recent.aboutToShow.connect(self._fill_recent)
 
+    def _make_building_menus(self, bar: QMenuBar) -> None:
+        """What is taken in, and what is done with rooms; all of it shows in Building."""
+        def on(name: str, *arguments: object):
+            return lambda: getattr(self._building(), name)(*arguments)
+
+        insert = bar.addMenu("Insert")
+        self._action(insert, "list", "Room list …", on("start_list"), "Ctrl+L")
+        self._action(insert, "building", "Building from gbXML or IFC …", lambda: self.insert_dialog("building"), "Ctrl+I")
+        self._action(insert, "underlay", "Drawing, picture or PDF page below the plan …", lambda: self.insert_dialog("underlay"), "Ctrl+Shift+I")
+        insert.addSeparator()
+        self._action(insert, "level above", "Level on top", on("add_level", False))
+        self._action(insert, "level below", "Level below the lowest", on("add_level", True))
+        self._action(insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
+        self._action(insert, "window gap", "Window in the widest gap of the room", on("add_window"))
+        rooms = bar.addMenu("Rooms")
+        self._action(rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
+        self._action(rooms, "copy row", "Copy in a row …", on("ask_copy"), "Ctrl+D")
+        self._action(rooms, "copy to level", "Copy to another level …", on("ask_copy_rooms_to_level"))
+        self._action(rooms, "copy level", "Copy all rooms of the level …", on("ask_copy_level"))
+        self._action(rooms, "mirror x", "Mirror left and right", on("mirror", "x"))
+        self._action(rooms, "mirror y", "Mirror front and back", on("mirror", "y"))
+        rooms.addSeparator()
+        self._action(rooms, "merge", "Merge", on("merge"), "Ctrl+J")
+        self._action(rooms, "split", "Split by a line", on("use_tool", "split"))
+        self._action(rooms, "number", "Number in sequence …", on("ask_number"))
+        rooms.addSeparator()
+        self._action(rooms, "copy openings", "Copy openings of the first selected room to the others", on("copy_openings"))
+        self._action(rooms, "row", "Row of the selected opening …", on("ask_row"))
+        self._action(rooms, "north", "Turn north …", on("ask_north"))
+
+    def _building(self):
+        """The Building view, brought to the front."""
+        if not self.session.opened:
+            self._start_new()
+        self.session.set_show(link="Building")
+        self.refresh()
+        return self.view("Building")
+
     def _connect(self) -> None:
         session = self.session
         session.changed.connect(lambda: self._refresh.start())
@@ -182,6 +228,9 @@ class MainWindow(QMainWindow):
         self.start_page.example.connect(self.open_example)
         self.start_page.browse.connect(self.open_dialog)
         self.start_page.new.connect(self.new)
+        self.start_page.room_list.connect(lambda: self._building().start_list())
+        self.start_page.drawing.connect(lambda: self.insert_dialog("underlay"))
+        self.start_page.building.connect(lambda: self.insert_dialog("building"))
         self.start_page.chosen.connect(lambda path: self.open(Path(path)))
         theme.changed.connect(self._themed)
 
@@ -192,6 +241,9 @@ class MainWindow(QMainWindow):
             made.intent.connect(self.do)
             made.refused.connect(self._refused)
             made.hint.connect(self.status.hint.set_words)
+            if name == "Building":
+                made.reading.connect(self._reading)
+                made.file_asked.connect(self.insert_dialog)
             if name == "Papers":
                 made.pages_made.connect(lambda pages: self._refresh.start())
             self._views[name] = made
@@ -238,10 +290,12 @@ class MainWindow(QMainWindow):
         self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal"))
 
     def _card_vm(self, state: State):
-        papers, climate, loads = (self._views.get(n) for n in ("Papers", "Climate", "Loads"))
+        papers, climate, loads, building = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building"))
         return cards.card(state, month=climate.month if climate else 6,
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,
-                          pages=papers.pages if papers else 0, made=papers.made if papers else "")
+                          pages=papers.pages if papers else 0, made=papers.made if papers else "",
+                          known=frozenset(self.session.contents),
+                          layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else ())
 
     def _show_start(self, start: bool) -> None:
         self._middle.setCurrentWidget(self.start_page if start else self._work)
@@ -271,6 +325,13 @@ class MainWindow(QMainWindow):
                 self.session.set_show(level_id=room.level_id)
             if link not in ("Building", "Loads", "Air"):
                 self.session.set_show(link="Building")
+        elif kind in ("level", "zone", "underlay", "face", "facade"):
+            self.session.set_show(link="Building")
+            if kind == "level":
+                self.session.set_show(level_id=ids[0])
+            if kind == "facade":                             # the building's card lists facades
+                self.session.select()
+                return
         elif kind == "opening":
             wall = find(project.walls, ids[0].partition("/")[0])
             self.session.set_show(link="Building", level_id=wall.level_id if wall else self.session.show.level_id)
@@ -412,6 +473,59 @@ class MainWindow(QMainWindow):
         self.session.start(project, None)
         self.banner.hide()
 
+    def insert_dialog(self, what: str) -> None:
+        """Choose a foreign file: a list, a building, or something to lie below the plan."""
+        kinds = {"list": "Tables (*.csv *.tsv *.txt *.xlsx)", "building": "Buildings (*.xml *.gbxml *.ifc)",
+                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)"}
+        path, _ = QFileDialog.getOpenFileName(self, "Insert", str(self.session.path or Path.home()), kinds[what])
+        if path:
+            self._building().insert(Path(path))
+
+    def _reading(self, words: str) -> None:
+        if words:
+            self.banner.say(words, "good", ("Stop", lambda: self.view("Building").reader.stop()))
+        else:
+            self.banner.hide()
+
+    def dragEnterEvent(self, event) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event) -> None:
+        """Files dropped on the window: a project is opened, anything else goes to Building."""
+        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        for path in paths[:1]:
+            if path.suffix == ".gfin":
+                self.open(path)
+            else:
+                self._building().insert(path)
+        if len(paths) > 1:
+            self.banner.say(f"One file at a time: {paths[0].name} is taken, {len(paths) - 1} others are left", "watch")
+
+    def write(self, what: str, path: Path | None = None) -> None:
+        """The building as gbXML, rooms or faces as CSV, the lifted levels as PDF."""
+        results = self.session.results
+        if not self.session.opened or results is None:
+            self.banner.say("Open or draw a building first", "watch")
+            return
+        ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
+        if path is None:
+            name = f"{self.session.project.name} {what}{ending}" if what != "gbxml" else f"{self.session.project.name}{ending}"
+            chosen, _ = QFileDialog.getSaveFileName(self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})")
+            if not chosen:
+                return
+            path = Path(chosen)
+        path = path if path.suffix else path.with_suffix(ending)
+        try:
+            if what == "lifted":
+                write_lifted(self._building(), path)
+            else:
+                path.write_bytes(exported(results, what))
+        except OSError as error:
+            self.banner.say(f"{path.name} could not be written: {error.strerror or error}", "bad")
+            return
+        self.status.hint.set_words(f"Wrote {path.name}")
+
     def open_dialog(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),
                                               "Garnetfin projects (*.gfin)")
@@ -468,9 +582,11 @@ class MainWindow(QMainWindow):
             QTimer.singleShot(15000, self._stay)
             event.ignore()
             return
-        papers = self._views.get("Papers")
+        papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
+        if building is not None:
+            building.reader.close()
         self.session.close()
         event.accept()
 

@@ -1,12 +1,14 @@
 """The plan: one scene for all views, panned and zoomed, with the tool in hand."""
 
 import time
+from math import atan2, degrees
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QTransform, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin.engine.results import DuctResult
+from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
@@ -29,6 +31,7 @@ class PlanCanvas(QWidget):
     picked = Signal(str, tuple, bool)              # kind, ids, add to what is selected
     intent = Signal(object)
     hint = Signal(str)
+    north_asked = Signal()                         # the north arrow was clicked
 
     def __init__(self, parent: QWidget | None = None, still: bool = False) -> None:
         super().__init__(parent)
@@ -47,6 +50,8 @@ class PlanCanvas(QWidget):
         self.contents: dict[str, bytes] = {}         # what underlays show, by content hash
         self.button_down = False
         self._picture_map = QTransform()
+        self._turn: float | None = None              # the arrow while it is dragged
+        self._turn_from: QPointF | None = None
         self._took = 0.0
         self._rest = QTimer(self, singleShot=True, interval=CRISP_AFTER_MS)
         self._rest.timeout.connect(self.update)
@@ -114,6 +119,14 @@ class PlanCanvas(QWidget):
         self._middle = QPointF(box.center().x(), box.center().y() - (foot - top) / 2 / self._scale)
         self._fitted = True
         self.update()
+
+    def refit(self) -> None:
+        """Fit anew with the next rendering, when there is something new to see."""
+        self._fitted = False
+        self.fit()
+
+    def _north_at(self) -> QPointF:
+        return QPointF(self.width() - 32, 44)
 
     def zoom(self, factor: float, about: QPointF | None = None) -> None:
         about = about or QPointF(self.width() / 2, self.height() / 2)
@@ -229,7 +242,7 @@ class PlanCanvas(QWidget):
         layers.paint_selection(p, m, project, level, state.selection)
         if not self._still:
             north = project.site.north_deg if project.site else 0.0
-            layers.paint_north(p, QPointF(self.width() - 32, 44), north)
+            layers.paint_north(p, self._north_at(), north if self._turn is None else self._turn)
             self._paint_foot(p, m)
 
     def _paint_foot(self, p: QPainter, m: QTransform) -> None:
@@ -295,6 +308,9 @@ class PlanCanvas(QWidget):
                 self.tool.press(self.to_metres(at), event.modifiers())
                 return
             if self.hand is not None:
+                if (at - self._north_at()).manhattanLength() < 20:
+                    self._turn_from = at
+                    return
                 self.hand.press(at, event.modifiers())
                 return
             kind, found = self.what_is_at(at)
@@ -310,6 +326,8 @@ class PlanCanvas(QWidget):
         if self._grip is not None:
             self.pan(at.x() - self._grip.x(), at.y() - self._grip.y())
             self._grip = at
+        elif self._turn_from is not None:
+            self._turn_north(at)
         elif self.tool is not None:
             self.tool.move(self.to_metres(at), event.modifiers())
         elif self.hand is not None:
@@ -323,8 +341,26 @@ class PlanCanvas(QWidget):
             self._grip = None
             return
         self.button_down = False
+        if self._turn_from is not None:
+            turned, self._turn_from, self._turn = self._turn, None, None
+            if turned is None:
+                self.north_asked.emit()
+            else:
+                self.intent.emit(SetNorth(turned))
+            self.update()
+            return
         if self.tool is None and self.hand is not None and self.hand.busy:
             self.hand.release(event.position())
+
+    def _turn_north(self, at: QPointF) -> None:
+        """Dragging around the arrow turns it, in steps of 5 degrees; a click asks for a typed one."""
+        away = at - self._north_at()
+        if self._turn is None and (at - self._turn_from).manhattanLength() < 6:
+            return
+        self._turn = -round(degrees(atan2(away.x(), -away.y())) / 5) * 5 % 360
+        self.hint.emit(f"North at {self._turn:.0f}°")
+        self._painted = None
+        self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         if self._still:

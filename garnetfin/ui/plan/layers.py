@@ -384,7 +384,7 @@ def paint_north(p: QPainter, at: QPointF, north_deg: float) -> None:
     p.drawEllipse(at, 10.5, 10.5)
     p.save()
     p.translate(at)
-    p.rotate(north_deg)
+    p.rotate(-north_deg)                 # north_deg is the bearing of the plan's upward direction
     arrow = QPainterPath(QPointF(0, -7))
     arrow.lineTo(4, 5)
     arrow.lineTo(0, 2.5)

@@ -4,14 +4,16 @@ from garnetfin import display
 from garnetfin.engine.results import Missing
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, Headline, Line, Lines
+from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
 from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, system_card
 
 
-def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "") -> CardVM:
-    """`block` is (Block or Missing, name) of what Loads looks at."""
+def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
+         known: frozenset[str] = frozenset(), layers: tuple[str, ...] = ()) -> CardVM:
+    """`block` is (Block or Missing, name) of what Loads looks at; `known` contents of underlays, `layers` of the selected one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
@@ -30,6 +32,14 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return terminal_card(state)
     if kind == "opening" and link == "Building":
         return opening_card(state)
+    if kind == "face" and link == "Building":
+        return face_card(state)
+    if kind == "level" and link == "Building":
+        return level_card(state)
+    if kind == "zone" and link in ("Building", "Loads", "Air"):
+        return zone_card(state)
+    if kind == "underlay" and link == "Building":
+        return underlay_card(state, known, layers)
     if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (
             link != "Loads" or state.show.scope == "room" or len(ids) == 1):
         return room_card(state)
@@ -58,10 +68,18 @@ def building_card(state: State) -> CardVM:
         served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
         heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
                            display.unit("power_density", units), "at its worst hour"),)
-    levels = tuple(Line(x.name, str(sum(r.level_id == x.id for r in project.rooms)), "rooms") for x in project.levels)
+    levels = tuple(Line(f"{x.name}  {display.with_unit('length', x.elevation_m, units)}", str(sum(r.level_id == x.id for r in project.rooms)),
+                        "rooms", target=("level", x.id)) for x in project.levels)
+    zones = tuple(Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id)) for z in project.zones)
+    facades = tuple(Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass") for f in results.building.facades)
+    below = tuple(Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays)
+    basis = InputVM(("basis", (), ""), "Areas", "", "", "plain", choices=(("centre", "on wall centre lines"), ("net", "net, between walls")),
+                    chosen=project.area_basis)
     ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
     rows = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units),
                       display.unit("load", units), target=("room", r.id)) for r in ranked)
     return CardVM("Building", project.name, f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated", heads,
-                  (Lines("Levels", "", levels), Lines("Greatest cooling loads", "click to select", rows),
+                  (Lines("Levels", "click for heights", levels), *((Lines("Zones", "click for set-points", zones),) if zones else ()),
+                   *((Lines("Glass by facade", "", facades),) if facades else ()), *((Lines("Below the plan", "", below),) if below else ()),
+                   Inputs("Measured", "for the whole building", (basis,)), Lines("Greatest cooling loads", "click to select", rows[:5]),
                    *findings_section(results, "", (), "Building")))

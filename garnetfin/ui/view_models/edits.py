@@ -4,6 +4,17 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
+from garnetfin.project.edits.groups import (
+    RemoveLevel,
+    RemoveZone,
+    RenameZone,
+    SetAreaBasis,
+    SetLevel,
+    SetRoomLevel,
+    SetZone,
+    SetZoneValue,
+)
+from garnetfin.project.edits.openings import SetSlab, SetWall
 from garnetfin.project.edits.rooms import (
     RemoveOpening,
     SetCeiling,
@@ -17,6 +28,7 @@ from garnetfin.project.edits.rooms import (
 )
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
 from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
 from garnetfin.ui.view_models.card import Field, InputVM
 
@@ -55,6 +67,34 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return RemoveOpening(*ids)
         case "remove ducts":
             return RemoveDucts(ids if name == "segment" else (), ids if name == "terminal" else ())
+        case "room zone":
+            return SetZone(ids, entered)
+        case "room level":
+            return SetRoomLevel(ids, entered)
+        case "zone":
+            return SetZoneValue(ids[0], name, value)
+        case "zone name":
+            return RenameZone(ids[0], entered)
+        case "remove zone":
+            return RemoveZone(ids[0])
+        case "level":
+            return SetLevel(ids[0], name, entered)
+        case "level floor":
+            return SetLevel(ids[0], name, value)
+        case "remove level":
+            return RemoveLevel(ids[0])
+        case "wall":
+            return SetWall(ids, name, entered)
+        case "slab":
+            return SetSlab(ids[0], name, entered)
+        case "underlay":
+            return SetUnderlay(ids[0], name, entered == "yes" if name == "visible" else entered)
+        case "underlay layer":
+            return ShowLayer(ids[0], name, entered == "on")
+        case "remove underlay":
+            return RemoveUnderlay(ids[0])
+        case "basis":
+            return SetAreaBasis(entered)
         case "glazing":
             return SetGlazing(ids, entered)
         case "site":

@@ -9,6 +9,7 @@ from garnetfin.core.tables import room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
+from garnetfin.engine.stages.building import known_as
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.ui.state import State
@@ -95,6 +96,12 @@ def room_card(state: State) -> CardVM:
     ceilings = {r.ceiling_m for r in rooms}
     ceiling = InputVM(("ceiling", ids, "ceiling_m"), "Ceiling height", display.figure("length", rooms[0].ceiling_m, units)
                       if len(ceilings) == 1 else "several", display.unit("length", units), "plain", "length")
+    zones = {r.zone_id for r in rooms}
+    zone = InputVM(("room zone", ids, ""), "Zone", "several" if len(zones) > 1 else "", "", "plain",
+                   choices=(("", "none"), *((z.id, z.name) for z in project.zones)), chosen=rooms[0].zone_id if len(zones) == 1 else "several")
+    levels = {r.level_id for r in rooms}
+    on_level = InputVM(("room level", ids, ""), "Level", "several" if len(levels) > 1 else "", "", "plain",
+                       choices=tuple((x.id, x.name) for x in project.levels), chosen=rooms[0].level_id if len(levels) == 1 else "several")
     pinned = sum(r.origin == "pinned" for r in shown)
     by_rule = sum(r.origin == "rule" for r in shown)
     sections: list = []
@@ -107,9 +114,10 @@ def room_card(state: State) -> CardVM:
             sections.append(_needs(results, one, units))
     if link == "Loads":
         sections.append(cause_bars(results, ids, units))
-    sections.append(Inputs("Inside", f"{by_rule} by rule · {pinned} pinned", (use, *shown, ceiling, served)))
+    sections.append(Inputs("Inside", f"{by_rule} by rule · {pinned} pinned", (use, *shown, ceiling, served, zone, *((on_level,) if link == "Building" else ()))))
     if one and link == "Building":
         sections.append(_faces(project, found[0], units))
+        sections.append(_measured(state, one, found[0]))
     # A broken input is worth more than the shape of the day, so findings come first.
     sections += findings_section(results, "room", ids)
     if one and one.system_id:
@@ -159,6 +167,21 @@ def _needs(results: Results, room: Room, units: System) -> Lines:
     names = ("cooling", "heating", "outdoor air", "air change")
     return Lines("What each need asks for", display.unit("room_flow", units), tuple(
         Line(n.capitalize(), display.figure("room_flow", row.need(n), units), strong=row.governs == n) for n in names))
+
+
+def _measured(state: State, room: Room, result: RoomResult) -> Lines:
+    """Floor and volume on wall centre lines and net, and which of them counts; how well the room is known."""
+    f, units = result.figures, state.show.units
+    used = "given" if f.area_m2.origin != "rule" else "net" if state.project.area_basis == "net" else "centre"
+
+    def row(name: str, key: str, area: float) -> Line:
+        return Line(f"{name}{' · used' if used == key else ''}", f"{display.figure('area', area, units)} / "
+                    f"{display.figure('volume', area * room.ceiling_m, units)}", strong=used == key)
+    rows = (row("Wall centres", "centre", f.centre_m2), row("Net, between walls", "net", f.net_m2))
+    if used == "given":
+        rows += (row(f.area_m2.origin.capitalize(), "given", f.area_m2.figure),)
+    return Lines("Measured", f"{display.unit('area', units)} / {display.unit('volume', units)}",
+                 (*rows, Line("Known as", known_as(state.project, room))))
 
 
 def _faces(project, result: RoomResult, units: System) -> Lines:

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from garnetfin import display
 from garnetfin.core.tables import room_uses
 from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.engine.stages.building import known_as
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Field
@@ -58,20 +59,21 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
                Column("Ceiling", display.unit("length", units), 64), Column("People", "", 60),
                Column("Lights", display.unit("power_density", units), 82),
                Column("Equip.", display.unit("power_density", units), 86),
-               Column("Outdoor air", display.unit("room_flow", units), 98),
+               Column("Outdoor", display.unit("room_flow", units), 78),
                Column("Cooling", display.unit("power", units), 78), Column("Heating", display.unit("power", units), 78),
-               Column("Supply air", display.unit("room_flow", units), 92))
+               Column("Supply air", display.unit("room_flow", units), 92), Column("Known as", width=96, left=True))
     rows = []
     for room in (_of_level(state, project.rooms) if this_level else project.rooms):
         if served_only and not room.system_id:
             continue
         found = results.room(room.id) if results else None
+        known = Cell(known_as(project, room), tone="faint")
         head = (Cell(room.number, tone="faint", field=("room text", (room.id,), "number")),
                 Cell(room.name, field=("room text", (room.id,), "name")), Cell(room_uses()[room.use_id].name))
         if found is None:
             missing = results.rooms.get(room.id) if results else None
             reason = missing.remedy if isinstance(missing, Missing) else "computing"
-            rows.append(Row("room", room.id, (*head, *[Cell("")] * 8, Cell(reason, italic=True, tone="faint", span=True))))
+            rows.append(Row("room", room.id, (*head, *[Cell("")] * 8, Cell(reason, italic=True, tone="faint", span=True), known)))
             continue
         f, air = found.figures, results.room_air.get(room.id)
 
@@ -86,14 +88,14 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
                   value("lights_w_m2", "power_density"), value("equipment_w_m2", "power_density"))
         if not room.system_id:
             rows.append(Row("room", room.id, (*head, *inputs, Cell(""), Cell(""), Cell(""),
-                                              Cell("not served: unheated", italic=True, tone="faint", span=True))))
+                                              Cell("not served: unheated", italic=True, tone="faint", span=True), known)))
             continue
         rows.append(Row("room", room.id, (
             *head, *inputs, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units)),
             Cell(display.figure("power", found.heating_w, units)),
             Cell(display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer",
                  air.origin if air and air.origin == "pinned" else "", tone="" if air and air.flow_m3s else "faint",
-                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow"))))
+                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow"), known)))
     return TableVM(columns, tuple(rows))
 
 

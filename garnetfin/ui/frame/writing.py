@@ -1,0 +1,49 @@
+"""What the window writes for other programs: gbXML, CSV, and the lifted levels on a page."""
+
+from pathlib import Path
+
+from PySide6.QtCore import QMarginsF, QRectF
+from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
+
+from garnetfin.engine.results import Results
+from garnetfin.exchange.gbxml_write import write_gbxml
+from garnetfin.report.to_csv import faces_csv, rooms_csv
+from garnetfin.ui.plan.layers import text
+from garnetfin.ui.theme import theme
+
+
+def figures(results: Results) -> dict[str, tuple[float, float, float, float, float]]:
+    """What each room is counted with, for gbXML: people, lights, equipment, area, volume."""
+    found = ((r.id, results.room(r.id)) for r in results.project.rooms)
+    return {i: (f.figures.people.figure, f.figures.lights_w_m2.figure, f.figures.equipment_w_m2.figure, f.figures.area_m2.figure, f.volume_m3)
+            for i, f in found if f is not None}
+
+
+def exported(results: Results, what: str) -> bytes:
+    """Bytes of a file: "gbxml", "rooms" or "faces"."""
+    if what == "gbxml":
+        return write_gbxml(results.project, figures(results))
+    return (rooms_csv(results) if what == "rooms" else faces_csv(results)).encode("utf-8-sig")
+
+
+def write_lifted(view, path: Path) -> None:
+    """The levels lifted apart on a landscape page, as vectors. Raises OSError when the file cannot be written."""
+    with path.open("wb"):
+        pass                                                 # the writer itself does not say when it cannot write
+    writer = QPdfWriter(str(path))
+    writer.setTitle(view.session.project.name)
+    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10)))
+    writer.setResolution(96)
+    dark = theme.dark
+    theme.set_dark(False)                                    # paper is white
+    try:
+        p = QPainter(writer)
+        page = QRectF(0, 0, writer.width(), writer.height())
+        state = view.session.state
+        style = view.plan_style(state)
+        view.lifted.render_state(state, style.fills, style.hatched)
+        view.lifted.paint(p, page.adjusted(0, 30, 0, 0))
+        text(p, QRectF(0, 0, page.width(), 20).center(), view.session.project.name, theme.colour("ink"), 15, 600)
+        p.end()
+    finally:
+        theme.set_dark(dark)
