@@ -3,8 +3,8 @@
 import json
 import platform
 
-from benchmarks import edit_to_repaint, loads_200_rooms, start
+from benchmarks import building, edit_to_repaint, loads_200_rooms, start
 
 if __name__ == "__main__":
     print(json.dumps({"machine": platform.machine(), "python": platform.python_version(),
-                      "benchmarks": [b.measure() for b in (loads_200_rooms, edit_to_repaint, start)]}, indent=1))
+                      "benchmarks": [*(b.measure() for b in (loads_200_rooms, edit_to_repaint, start)), *building.measure()]}, indent=1))

@@ -159,23 +159,28 @@ def overlaps(below: Sequence[Outline], above: Sequence[Outline]) -> list[tuple[i
     return [(int(a), int(b), float(c)) for a, b, c in zip(i, j, area) if c > 1e-6]
 
 
-def inset_area(outline: Outline, insets: Sequence[float]) -> float:
-    """Area [m2] left when each side of an outline, anticlockwise and in its order, moves inwards by its own inset [m].
-
-    From wall centre lines with half the thickness of each wall this is the net area. 0 when nothing is left.
-    """
-    n = len(outline)
+def inset(outline: Outline, insets: Sequence[float]) -> Outline:
+    """Corners when each side of an outline, anticlockwise and in its order, moves inwards by its own inset [m]."""
     moved: list[Point] = []
     lines = []
-    for (x0, y0), (x1, y1), inset in zip(outline, (*outline[1:], outline[0]), insets):
+    for (x0, y0), (x1, y1), by in zip(outline, (*outline[1:], outline[0]), insets):
         length = hypot(x1 - x0, y1 - y0)
         ux, uy = (x1 - x0) / length, (y1 - y0) / length
-        lines.append((x0 - uy * inset, y0 + ux * inset, ux, uy))
-    for i in range(n):
+        lines.append((x0 - uy * by, y0 + ux * by, ux, uy))
+    for i in range(len(lines)):
         ax, ay, ux, uy = lines[i - 1]
         bx, by, vx, vy = lines[i]
         cross = ux * vy - uy * vx
         # Sides in one line meet where the second one starts.
         t = ((bx - ax) * vy - (by - ay) * vx) / cross if abs(cross) > 1e-9 else (bx - ax) * ux + (by - ay) * uy
         moved.append((ax + ux * t, ay + uy * t))
+    return tuple(moved)
+
+
+def inset_area(outline: Outline, insets: Sequence[float]) -> float:
+    """Area [m2] left when the sides move inwards. From wall centre lines with half the thickness of each wall this is the net area.
+
+    0 when nothing is left.
+    """
+    moved = inset(outline, insets)
     return max(0.0, sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(moved, (*moved[1:], moved[0]))) / 2)

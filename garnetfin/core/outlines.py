@@ -1,11 +1,13 @@
 """Plane geometry of outlines: areas, cutting, joining, mirroring. Outlines are corners (x, y) [m] without holes."""
 
 from collections.abc import Sequence
+from math import hypot
 
-from garnetfin.core.adjacency import Outline, Point, anticlockwise
+from garnetfin.core.adjacency import Outline, Point, anticlockwise, inset
 from garnetfin.core.errors import InputError
 
 STEP_M = 1e-4                       # corners are kept to a tenth of a millimetre
+LEAST_WALL_M = 0.04
 WIDEST_GAP_M = 0.45                 # between outlines that are joined across a wall
 LEAST_PIECE_M2 = 0.2
 
@@ -133,6 +135,29 @@ def _bridges(drawn, gap: float) -> list:
         found += [line for a, b in zip(k, m) if b != owner[loose[a]]
                   and (line := shapely.shortest_line(spots[a], parts[b])).length > 1e-9]
     return found
+
+
+def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, float]]) -> Outline:
+    """An outline along the inner faces of walls moved to the middle of these walls.
+
+    A wall is where a drawn line runs beyond a side and along at least half of it, at most WIDEST_GAP_M away; sides without one stay.
+    """
+    outsets = []
+    for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
+        side = hypot(x1 - x0, y1 - y0)
+        ux, uy = (x1 - x0) / side, (y1 - y0) / side
+        nearest = 0.0
+        for ax, ay, bx, by in lines:
+            length = hypot(bx - ax, by - ay)
+            if length < 1e-6 or abs((bx - ax) * uy - (by - ay) * ux) > 0.02 * length:
+                continue
+            out = ((ax + bx) / 2 - x0) * uy - ((ay + by) / 2 - y0) * ux      # outward is to the right of an anticlockwise side
+            ends = sorted(((ax - x0) * ux + (ay - y0) * uy, (bx - x0) * ux + (by - y0) * uy))
+            along = min(side, ends[1]) - max(0.0, ends[0])
+            if LEAST_WALL_M <= out <= WIDEST_GAP_M and along >= side / 2 and (not nearest or out < nearest):
+                nearest = out
+        outsets.append(-nearest / 2)
+    return tidy(inset(outline, outsets))
 
 
 def inside(outline: Outline, at: Point) -> bool:

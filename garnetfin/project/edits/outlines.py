@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.adjacency import Outline, crosses_itself, overlap_area
 from garnetfin.core.errors import InputError
-from garnetfin.core.outlines import enclosed, without
+from garnetfin.core.outlines import enclosed, to_centres, without
 from garnetfin.core.tables import room_use
 from garnetfin.project.derive import derive
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
@@ -41,7 +41,7 @@ class AddRoom(Struct, frozen=True):
 
 
 class FillRoom(Struct, frozen=True):
-    """A room that fills the space enclosed by lines (x0, y0, x1, y1) of a drawing around a point [m]."""
+    """A room that fills the space enclosed by lines (x0, y0, x1, y1) of a drawing around a point [m], up to the middle of its walls."""
 
     label: ClassVar[str] = "Fill room"
     level_id: str
@@ -50,7 +50,8 @@ class FillRoom(Struct, frozen=True):
     system_id: str = ""
 
     def apply(self, project: Project) -> Project:
-        return AddRoom(self.level_id, enclosed(self.lines, self.at), system_id=self.system_id).apply(project)
+        outline = to_centres(enclosed(self.lines, self.at), self.lines)
+        return AddRoom(self.level_id, outline, system_id=self.system_id).apply(project)
 
 
 class SetOutline(Struct, frozen=True):

@@ -57,7 +57,7 @@ class ValueField(QWidget):
             self.edit.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         else:
             self.edit = QLineEdit(self)
-            self.edit.setAlignment(Qt.AlignmentFlag.AlignRight)
+            self.edit.setAlignment(Qt.AlignmentFlag.AlignRight if vm.quantity else Qt.AlignmentFlag.AlignLeft)
             self.edit.setFrame(False)
             self.edit.setStyleSheet("background: transparent;")
             self.edit.editingFinished.connect(self._on_typed)
@@ -95,6 +95,11 @@ class ValueField(QWidget):
     def fault(self) -> str:
         return self._fault
 
+    @property
+    def _wide(self) -> bool:
+        """Choices and words take the room that figures leave to mark and unit."""
+        return bool(self._vm.choices) or not self._vm.quantity
+
     def _height(self) -> int:
         return round(ROW) + (round(15) * self._fault_lines() if self._fault else 0)
 
@@ -103,8 +108,8 @@ class ValueField(QWidget):
 
     def _place(self) -> None:
         row = round(ROW)
-        right = self.width() - (0 if self._vm.choices else UNIT_ROOM)
-        left = 96 if self._vm.choices else VALUE_LEFT
+        right = self.width() - (0 if self._wide else UNIT_ROOM)
+        left = 96 if self._wide else VALUE_LEFT
         self.edit.setFont(theme.font(12, 500))
         self.edit.setGeometry(left, 0, max(40, right - left), row - 2)
 
@@ -117,17 +122,17 @@ class ValueField(QWidget):
         c, vm, row = theme.colour, self._vm, ROW
         p.setFont(theme.font(12))
         p.setPen(c("ink"))
-        label = QFontMetricsF(p.font()).elidedText(vm.label, Qt.TextElideMode.ElideRight, 136 if not vm.choices else 84)
+        label = QFontMetricsF(p.font()).elidedText(vm.label, Qt.TextElideMode.ElideRight, 136 if not self._wide else 84)
         p.drawText(QRectF(0, 0, 140, row), Qt.AlignmentFlag.AlignVCenter, label)
-        right = self.width() - (0 if vm.choices else UNIT_ROOM)
-        paint_mark(p, QPointF(144 if not vm.choices else 88, row / 2), vm.origin)
+        right = self.width() - (0 if self._wide else UNIT_ROOM)
+        paint_mark(p, QPointF(144 if not self._wide else 88, row / 2), vm.origin)
         line = {"pinned": QPen(c("garnet"), 1.2), "imported": QPen(c("faint"), 0.8)}.get(vm.origin, QPen(c("faint"), 0.8))
         if vm.origin == "rule":
             line.setDashPattern([1.5, 2.5])
         if self._fault:
             line = QPen(c("bad"), 1.4)
         p.setPen(line)
-        p.drawLine(QPointF(VALUE_LEFT if not vm.choices else 98, row - 2), QPointF(right, row - 2))
+        p.drawLine(QPointF(VALUE_LEFT if not self._wide else 98, row - 2), QPointF(right, row - 2))
         p.setPen(c("faint"))
         p.setFont(theme.font(11.5 if len(vm.unit) < 7 else 9.5))
         p.drawText(QRectF(right + 4, 0, UNIT_ROOM, row), Qt.AlignmentFlag.AlignVCenter, vm.unit)

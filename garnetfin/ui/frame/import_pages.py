@@ -72,7 +72,7 @@ class DraftPage(_Page):
         halves = QSplitter(Qt.Orientation.Horizontal)
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
-        halves.setSizes([640, 330])
+        halves.setSizes([560, 384])
         self._column.addWidget(halves, 1)
         every, none = LinkText("All"), LinkText("None")
         every.clicked.connect(lambda: self._set(frozenset(d.key for d in self.differences)))
@@ -211,7 +211,7 @@ class ListPage(_Page):
             for key, (words, _, _) in FIELDS.items():
                 box.addItem(words, key)
             box.setCurrentIndex(box.findData(by_column.get(i, "")))
-            box.setMinimumWidth(104)
+            box.setMinimumWidth(128)
             box.setAccessibleName(f"Meaning of column {head}")
             box.activated.connect(lambda _=0, i=i: self._mapped(i))
             self._grid.addWidget(Words(head or f"column {i + 1}", px=11), 0, i)

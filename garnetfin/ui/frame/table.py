@@ -44,6 +44,8 @@ class _Model(QAbstractTableModel):
         cell = self.vm.rows[index.row()].cells[index.column()]
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.EditRole):
             return cell.text
+        if role == Qt.ItemDataRole.ToolTipRole and len(cell.text) > 24:
+            return cell.text
         return None
 
     def headerData(self, section, orientation, role=Qt.ItemDataRole.DisplayRole):

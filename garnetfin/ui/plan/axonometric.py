@@ -35,7 +35,7 @@ class Axonometric(QWidget):
         self._state: State | None = None
         self._fills: dict[str, QColor] = {}
         self._hatched: frozenset[str] = frozenset()
-        self.turn_deg, self.lift_m, self.zoom, self.scope = 30.0, 3.0, 1.0, "all"
+        self.turn_deg, self.apart, self.zoom, self.scope = 30.0, 0.8, 1.0, "all"
         self._offset = QPointF()
         self._press: QPointF | None = None
         self._dragged = False
@@ -57,12 +57,17 @@ class Axonometric(QWidget):
         across, deep = p[0] * c - p[1] * s, p[0] * s + p[1] * c
         return across, -deep * SLANT - p[2] * RISE, -deep
 
+    def _lift(self) -> float:
+        """Metres by which each level is lifted, so that it clears the one below; `apart` 0 leaves the building as it stands."""
+        deep = [self._flat((x, y, 0.0))[1] for r in self._state.project.rooms for x, y in r.outline]
+        return self.apart * (max(deep) - min(deep)) / RISE if deep and len(self._state.project.levels) > 1 else 0.0
+
     def _laid(self, box: QRectF) -> list[tuple[Solid, QPolygonF]]:
         """Faces in drawing order: by level from below, floors, then walls from back to front."""
         state = self._state
         kind, ids = state.selection.kind, state.selection.ids
         only = shown_rooms(state.project, self.scope, kind, ids)
-        found = solids(state.project, self.lift_m, only)
+        found = solids(state.project, self._lift() if only is None else 0.0, only)
         if not found:
             return []
         flat = [[self._flat(p) for p in solid.corners] for solid in found]
@@ -211,9 +216,9 @@ class Axonometric(QWidget):
         if key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self.turn_deg = (self.turn_deg + (TURN_STEP if key == Qt.Key.Key_Left else -TURN_STEP)) % 360
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self.lift_m = min(30.0, self.lift_m + 0.5)
+            self.apart = min(2.0, self.apart + 0.1)
         elif key == Qt.Key.Key_Minus:
-            self.lift_m = max(0.0, self.lift_m - 0.5)
+            self.apart = max(0.0, self.apart - 0.1)
         elif key == Qt.Key.Key_F:
             self.fit()
         elif key == Qt.Key.Key_Escape:

@@ -250,7 +250,7 @@ class PlanCanvas(QWidget):
         layers.paint_scale(p, m, QPointF(22, y))
         x = 22 + 10 * m.m11() + 34
         for fill, label in self.legend:
-            width = 22 + 6.4 * len(label) + 18
+            width = 20 + 6.1 * len(label) + 12
             if x + width > self.width() - 8:
                 break
             if callable(fill):

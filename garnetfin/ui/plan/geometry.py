@@ -9,7 +9,7 @@ from PySide6.QtGui import QPainterPath, QPolygonF
 
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import Same, find
-from garnetfin.project.spaces import Opening, Wall
+from garnetfin.project.spaces import INSIDE, Opening, Wall
 from garnetfin.project.tree import Project
 
 Point = tuple[float, float]
@@ -71,8 +71,8 @@ def _wall_paths(same: Same, level_id: str, outlines: tuple) -> WallPaths:
     hits = []
     walls, rooms = same.item, dict(outlines)
     for wall in walls:
-        if wall.level_id != level_id:
-            continue
+        if wall.level_id != level_id or wall.room_b == INSIDE:
+            continue                                         # towards a room that is not drawn there is no place for a wall
         (x0, y0), (x1, y1) = wall.start, wall.end
         ux, uy = (x1 - x0) / wall.length_m, (y1 - y0) / wall.length_m
         half = wall.thickness_m / 2

@@ -69,6 +69,11 @@ def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, sty
         if room.id in style.hatched:
             p.setBrush(hatch(theme.colour("hatch")))
             p.drawPolygon(shape)
+        if room.sketched:                                    # a room from a list has an area, but no place
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(pen(theme.colour("faint"), 1.0, Qt.PenStyle.DashLine))
+            p.drawPolygon(shape)
+            p.setPen(Qt.PenStyle.NoPen)
 
 
 def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, compact: bool = False) -> None:
@@ -320,6 +325,8 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(pen(c("garnet"), 2.0))
         p.drawPath(m.map(path_of(room.outline)))
+        if len(selection.ids) > 1:
+            continue                                         # handles pull one room alone
         p.setBrush(c("sheet"))
         p.setPen(pen(c("garnet"), 1.4))
         for x, y in room.outline:
@@ -327,8 +334,7 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
             p.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
         for (x0, y0), (x1, y1) in zip(room.outline, room.outline[1:] + room.outline[:1]):
             p.drawEllipse(m.map(QPointF((x0 + x1) / 2, (y0 + y1) / 2)), 3.2, 3.2)
-        if len(selection.ids) == 1:
-            _dimensions(p, m, room.outline)
+        _dimensions(p, m, room.outline)
     for key in selection.of("face"):
         kind, _, wall_id = key.partition("/")
         wall = find(project.walls, wall_id) if kind == "wall" else None

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from garnetfin.project.lookup import find
-from garnetfin.project.spaces import Opening, Wall
+from garnetfin.project.spaces import INSIDE, Opening, Wall
 from garnetfin.project.tree import Project
 
 Point3 = tuple[float, float, float]
@@ -34,7 +34,7 @@ def solids(project: Project, lift_m: float, only: frozenset[str] | None = None) 
             if room.level_id == level.id and (only is None or room.id in only):
                 made.append(Solid("floor", ("room", room.id), tuple((x, y, z) for x, y in room.outline)))
         for wall in project.walls:
-            if wall.level_id == level.id and (only is None or wall.room_a in only or wall.room_b in only):
+            if wall.level_id == level.id and wall.room_b != INSIDE and (only is None or wall.room_a in only or wall.room_b in only):
                 made += _wall(wall, z)
         if only is not None:
             for slab in project.slabs:

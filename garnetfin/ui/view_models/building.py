@@ -68,8 +68,7 @@ def face_card(state: State) -> CardVM:
         return CardVM("Face", "Gone", "It is no longer in the project")
     kind, _, part = face_id.partition("/")
     heads = [Headline("Area", display.figure("area", f.area_m2, units), display.unit("area", units),
-                      f"{display.figure('area', f.net_m2, units)} without openings" if f.opened_m2 else f.kind),
-             Headline("U-value", display.figure("u_value", f.u_w_m2k, units), display.unit("u_value", units), "with films")]
+                      f"{display.figure('area', f.net_m2, units)} net" if f.opened_m2 else "")]
     lines = []
     month, hour = state.show.hour or _worst_hour(state)
     if isinstance(results.climate, Climate) and (sun := sun_on(results.climate, f)) is not None:
@@ -79,6 +78,7 @@ def face_card(state: State) -> CardVM:
         lines.append(Line("Greatest sun of the year", display.figure("irradiance", float(sun.max()), units),
                           display.unit("irradiance", units)))
         lines.append(Line("at", f"21 {display.MONTHS[at]}, {int(sun[at].argmax())} h"))
+    heads.append(Headline("U-value", display.figure("u_value", f.u_w_m2k, units), display.unit("u_value", units), "with films"))
     rows = [InputVM((kind, (part,), "build_up_id"), "Build-up", find(project.build_ups, f.build_up_id).name, "", "plain",
                     choices=tuple((b.id, b.name) for b in project.build_ups), chosen=f.build_up_id)]
     if kind == "wall":
@@ -198,9 +198,9 @@ def underlay_card(state: State, known: frozenset[str], layers: tuple[str, ...]) 
 # -- imports -----------------------------------------------------------------------------------------------------
 def import_table(draft: Draft, differences: tuple[Difference, ...], taken: frozenset[str], units: str) -> TableVM:
     """Room by room what the file has and what would change; a click takes a room or leaves it."""
-    columns = (Column("", width=62, left=True), Column("No.", width=62, left=True), Column("Room", width=130, left=True, stretch=True),
-               Column("Area", display.unit("area", units), 70), Column("", width=100, left=True),
-               Column("Changes", width=230, left=True, stretch=True))
+    columns = (Column("", width=64, left=True), Column("No.", width=56, left=True), Column("Room", width=100, left=True, stretch=True),
+               Column("Area", display.unit("area", units), 62), Column("", width=96, left=True),
+               Column("Changes", width=160, left=True, stretch=True))
     rows = []
     for d in differences:
         on = d.key in taken
@@ -223,8 +223,8 @@ def note_table(draft: Draft) -> TableVM:
         where = ", ".join(p for p in places[:3] if p) + (f" and {len(places) - 3} more" if len(places) > 3 else "")
         rows.append(Row("note", str(i), (Cell(kind, tone="" if kind == "found" else "watch" if kind != "assumed" else "faint"),
                                          Cell(text), Cell(where, tone="faint"))))
-    return TableVM((Column("", width=70, left=True), Column("What", width=190, left=True, stretch=True),
-                    Column("Where", width=110, left=True, stretch=True)), tuple(rows))
+    return TableVM((Column("", width=68, left=True), Column("What", width=200, left=True, stretch=True),
+                    Column("Where", width=96, left=True, stretch=True)), tuple(rows))
 
 
 def list_table(understood: Understood, units: str) -> TableVM:
@@ -232,7 +232,7 @@ def list_table(understood: Understood, units: str) -> TableVM:
     columns = (Column("Line", width=52, left=True), Column("No.", width=64, left=True), Column("Room", width=140, left=True, stretch=True),
                Column("Use", width=130, left=True), Column("Area", display.unit("area", units), 72),
                Column("Ceiling", display.unit("length", units), 76), Column("Outside wall", display.unit("length", units), 100),
-               Column("Glass", display.unit("area", units), 72), Column("Understood", width=240, left=True, stretch=True))
+               Column("Glass", display.unit("area", units), 72), Column("Understood", width=190, left=True, stretch=True))
     from garnetfin.core.tables import room_uses
     rows = []
     for r in understood.rows:

@@ -54,20 +54,20 @@ def _of_level(state: State, rooms) -> list:
 def room_table(state: State, served_only: bool = False, this_level: bool = False) -> TableVM:
     """All rooms with their inputs and what comes out of them."""
     units, project, results = state.show.units, state.project, state.results
-    columns = (Column("No.", width=54, left=True), Column("Room", width=104, left=True, stretch=True),
-               Column("Use", width=104, left=True), Column("Area", display.unit("area", units), 62),
-               Column("Ceiling", display.unit("length", units), 64), Column("People", "", 60),
+    columns = (Column("No.", width=50, left=True), Column("Room", width=92, left=True, stretch=True),
+               Column("Use", width=92, left=True), Column("Area", display.unit("area", units), 60),
+               Column("Ceiling", display.unit("length", units), 66), Column("People", "", 58),
                Column("Lights", display.unit("power_density", units), 82),
-               Column("Equip.", display.unit("power_density", units), 86),
-               Column("Outdoor", display.unit("room_flow", units), 78),
-               Column("Cooling", display.unit("power", units), 78), Column("Heating", display.unit("power", units), 78),
-               Column("Supply air", display.unit("room_flow", units), 92), Column("Known as", width=96, left=True))
+               Column("Equip.", display.unit("power_density", units), 84),
+               Column("Outdoor", display.unit("room_flow", units), 80),
+               Column("Cooling", display.unit("power", units), 76), Column("Heating", display.unit("power", units), 76),
+               Column("Supply", display.unit("room_flow", units), 76), Column("Known as", width=84, left=True))
     rows = []
     for room in (_of_level(state, project.rooms) if this_level else project.rooms):
         if served_only and not room.system_id:
             continue
         found = results.room(room.id) if results else None
-        known = Cell(known_as(project, room), tone="faint")
+        known = Cell(known_as(project, room).partition(" ")[0], tone="faint")
         head = (Cell(room.number, tone="faint", field=("room text", (room.id,), "number")),
                 Cell(room.name, field=("room text", (room.id,), "name")), Cell(room_uses()[room.use_id].name))
         if found is None:

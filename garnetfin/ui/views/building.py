@@ -62,7 +62,10 @@ class FacesPage(QWidget):
         column.setSpacing(0)
         self.wanted = QLineEdit()
         self.wanted.setPlaceholderText("Filter: type part of a room, a face, a direction, a build-up …")
-        self.wanted.setClearButtonEnabled(True)
+        self.wanted.setFrame(False)
+        self.wanted.setFixedHeight(28)
+        self.wanted.setTextMargins(12, 0, 12, 0)
+        self.wanted.setFont(theme.font(12))
         self.wanted.setAccessibleName("Filter faces")
         self.table = Table()
         column.addWidget(self.wanted)
@@ -125,6 +128,7 @@ class BuildingView(View):
         self.reader.failed.connect(self._not_read)
         self.reader.stopped.connect(lambda: self._not_read(f"{self._source} was left; the project is as it was"))
         self._source = ""
+        self._fit_next = False                           # what was taken in is shown whole once it is there
         self.use_tool("select")
 
     file_asked = Signal(str)                         # a file of a kind is to be chosen: list, building, underlay
@@ -162,6 +166,9 @@ class BuildingView(View):
         self.plan.legend = self._legend(state)
         style = self.plan_style(state)
         self.plan.render_state(state, style, state.show.level_id)
+        if self._fit_next and not state.stale:
+            self._fit_next = False
+            self.plan.refit()
         if self._top.currentWidget() is self.lifted:
             self.lifted.render_state(state, style.fills, style.hatched)
         if self.drawer.page is self.faces:
@@ -210,7 +217,7 @@ class BuildingView(View):
         for room in project.rooms:
             found = state.results.room(room.id) if state.results else None
             area = display.with_unit("area", found.figures.area_m2.figure, units) if found else ""
-            if not room.system_id and self.colour_by not in ("zone", "known"):
+            if not room.system_id and self.colour_by != "known":
                 hatched.add(room.id)
                 fills[room.id] = theme.colour("paper")
                 lines[room.id] = (room.number, room.name, f"{area} · unheated")
@@ -562,8 +569,7 @@ class BuildingView(View):
         made = self.session.project.underlays
         if made:
             self.session.select("underlay", made[-1].id)
-        self.plan.render_state(self.session.state, self.plan_style(self.session.state), self.session.show.level_id)
-        self.plan.refit()
+        self._fit_next = True
 
     def _measured(self, a: tuple, b: tuple) -> None:
         """Two points of the underlay were clicked: ask how far they are apart."""
@@ -590,8 +596,7 @@ class BuildingView(View):
         if new:
             self.session.set_show(level_id=new[0].level_id)
             self.session.select("room", *(r.id for r in new if r.level_id == new[0].level_id))
-        if first:
-            self.plan.refit()
+        self._fit_next = first
         self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}")
 
 
