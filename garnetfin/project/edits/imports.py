@@ -52,7 +52,7 @@ def digest(project: Project, room_id: str) -> str:
 
 def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
     """Room by room what taking the draft over would change."""
-    known = {r.origin.key: r for r in project.rooms if r.origin is not None}
+    known = taken_before(project, draft)
     found = []
     for room in draft.rooms:
         old = known.get(room.id)
@@ -66,6 +66,13 @@ def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
         if old.origin.source == draft.source and key not in keys:
             found.append(Difference(key, old.id, "gone", old.number, old.name, _area(old), ("no longer in the file",)))
     return tuple(found)
+
+
+def taken_before(project: Project, draft: Draft) -> dict[str, Room]:
+    """Rooms that came from this file, by its ids: from a file of that name, or of another with the same id and number."""
+    numbers = {r.id: r.number for r in draft.rooms}
+    return {r.origin.key: r for r in project.rooms if r.origin is not None
+            and (r.origin.source == draft.source or numbers.get(r.origin.key) == r.origin.number)}
 
 
 def _area(room: Room) -> float:
@@ -164,7 +171,7 @@ class TakeDraft(Struct, frozen=True):
         if not made.build_ups:
             made = structs.replace(made, build_ups=usual_build_ups())
         made, zones = _zones(made, draft, wanted)
-        before = {r.origin.key: r for r in made.rooms if r.origin is not None}
+        before = taken_before(made, draft)
         untouched = {k for k, r in before.items() if not r.origin.faces or digest(made, r.id) == r.origin.faces}
         fresh = iter(fresh_ids(made.rooms, "n", len(wanted)))
         ids = {k: r.id for k, r in before.items() if find(made.rooms, r.id) is not None}

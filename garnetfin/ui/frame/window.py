@@ -1,6 +1,7 @@
 """The main window: menu, chain, the view in hand, card, status line. It connects parts and computes nothing."""
 
 from datetime import datetime
+from importlib import import_module
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, QSettings, QSize, Qt, QTimer
@@ -29,23 +30,14 @@ from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
-from garnetfin.ui.frame.writing import exported, write_lifted
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
 from garnetfin.ui.view_models.chain import chain
-from garnetfin.ui.views.air import AirView
-from garnetfin.ui.views.balance import BalanceView
-from garnetfin.ui.views.building import BuildingView
-from garnetfin.ui.views.climate import ClimateView
-from garnetfin.ui.views.ducts import DuctsView
-from garnetfin.ui.views.fan import FanView
-from garnetfin.ui.views.loads import LoadsView
-from garnetfin.ui.views.papers import PapersView
 
-VIEWS = {"Climate": ClimateView, "Building": BuildingView, "Loads": LoadsView, "Air": AirView, "Ducts": DuctsView,
-         "Balance": BalanceView, "Fan": FanView, "Papers": PapersView}
+# Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
+VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
 RECENT = 6
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 
@@ -237,7 +229,8 @@ class MainWindow(QMainWindow):
     def view(self, name: str):
         """Views are made when first asked for, so that the window is there at once."""
         if name not in self._views:
-            made = VIEWS[name](self.session)
+            module, view = VIEWS[name]
+            made = getattr(import_module(module), view)(self.session)
             made.intent.connect(self.do)
             made.refused.connect(self._refused)
             made.hint.connect(self.status.hint.set_words)
@@ -516,6 +509,7 @@ class MainWindow(QMainWindow):
                 return
             path = Path(chosen)
         path = path if path.suffix else path.with_suffix(ending)
+        from garnetfin.ui.frame.writing import exported, write_lifted
         try:
             if what == "lifted":
                 write_lifted(self._building(), path)
