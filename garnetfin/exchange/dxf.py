@@ -1,7 +1,7 @@
 """DXF drawings as lines by layer: curves flattened, blocks resolved, bounded in number and depth."""
 
 import math
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 
 from garnetfin.core.errors import FileError
@@ -12,6 +12,7 @@ MOST_LINES = 300_000
 MOST_ENTITIES = 1_500_000
 MOST_LAYERS = 400
 DEEPEST = 8
+LARGE_BYTES = 25 * 2**20
 # $INSUNITS -> metres per unit
 UNITS = {1: 0.0254, 2: 0.3048, 4: 0.001, 5: 0.01, 6: 1.0, 8: 2.54e-8, 10: 0.9144, 14: 0.1}
 DRAWN = {"LINE", "LWPOLYLINE", "POLYLINE", "ARC", "CIRCLE", "ELLIPSE", "SPLINE", "SOLID", "3DFACE", "MLINE"}
@@ -27,6 +28,10 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
         raise FileError(f"{path.name} is not a DXF drawing", remedy=ACCEPTED)
     say(0.05, "reading the drawing")
     notes: list[str] = []
+    if path.stat().st_size > LARGE_BYTES:
+        found = _stream(path, notes, say)
+        if found is not None:
+            return found
     try:
         # Damaged drawings are mended where that can be done, and what was mended is said.
         document, auditor = recover.readfile(str(path))
@@ -38,10 +43,40 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
     return _collect(path.name, document, notes, say)
 
 
+def _stream(path: Path, notes: list[str], say: Callable[[float, str], None]) -> Drawing | None:
+    """A large drawing read entity by entity, so that its size costs neither memory nor minutes. None when it cannot be read so."""
+    import ezdxf
+    from ezdxf.addons import iterdxf
+    try:
+        with path.open("rb") as file:
+            notes.append("a large drawing: what lies in blocks is left out")
+            found = ((e, str(e.dxf.get("layer", "0"))[:120]) for e in iterdxf.single_pass_modelspace(file, sorted(DRAWN)))
+            return _gather(path.name, found, UNITS.get(_units_of(path), 0.0), frozenset(), notes, say)
+    except (ezdxf.DXFError, OSError, ValueError, EOFError):
+        notes.clear()
+        return None
+
+
+def _units_of(path: Path) -> int:
+    """$INSUNITS from the first part of a DXF text; 0 when it is not there."""
+    with path.open("rb") as file:
+        parts = file.read(200_000).split(b"$INSUNITS", 1)
+    values = parts[1].split(None, 2)[:2] if len(parts) == 2 else []
+    return int(values[1]) if len(values) == 2 and values[0] == b"70" and values[1].isdigit() else 0
+
+
 def _collect(name: str, document, notes: list[str], say: Callable[[float, str], None]) -> Drawing:
+    unit = UNITS.get(int(document.header.get("$INSUNITS", 0) or 0), 0.0)
+    hidden = frozenset(x.dxf.name for x in document.layers if x.is_off() or x.is_frozen())
+    return _gather(name, _entities(document.modelspace(), "0", 0), unit, hidden, notes, say)
+
+
+def _gather(name: str, entities: Iterable, unit: float, hidden: frozenset[str], notes: list[str],
+            say: Callable[[float, str], None]) -> Drawing:
+    """Lines of (entity, layer) by layer, up to the bounds."""
     lines: dict[str, list[float]] = {}
     count = skipped = seen = 0
-    for entity, layer in _entities(document.modelspace(), "0", 0):
+    for entity, layer in entities:
         seen += 1
         if seen > MOST_ENTITIES:
             notes.append(f"read up to {MOST_ENTITIES} entities")
@@ -66,10 +101,8 @@ def _collect(name: str, document, notes: list[str], say: Callable[[float, str], 
         notes.append(f"{skipped} lines without a place were left out")
     if not count:
         raise FileError(f"{name} holds no lines to draw", remedy="Export the model space with its lines; " + ACCEPTED)
-    unit = UNITS.get(int(document.header.get("$INSUNITS", 0) or 0), 0.0)
     if not unit:
         notes.append("the drawing names no unit")
-    hidden = {x.dxf.name for x in document.layers if x.is_off() or x.is_frozen()}
     return Drawing(name=name, unit_m=unit, notes=tuple(notes), layers=tuple(
         Layer(name=k, lines=tuple(v), on=k not in hidden) for k, v in sorted(lines.items()) if v))
 

@@ -14,6 +14,18 @@ from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
+from garnetfin.project.edits.groups import (
+    AddLevel,
+    AddZone,
+    RemoveZone,
+    SetAreaBasis,
+    SetLevel,
+    SetNorth,
+    SetRoomLevel,
+    SetZone,
+    SetZoneValue,
+)
+from garnetfin.project.edits.openings import AddOpening, CopyOpenings, SetWall
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import (
     AddWindow,
@@ -25,6 +37,7 @@ from garnetfin.project.edits.rooms import (
     SetRoomValue,
     SetServed,
 )
+from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, SplitRoom
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
 from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
 from garnetfin.project.tree import Project, check_links
@@ -63,12 +76,25 @@ def edit(rng: random.Random, project: Project):
         DrawRun(system, project.levels[0].id, ((rng.uniform(0, 30), 3.0, 3.0), (rng.uniform(0, 30), 9.0, 3.0))),
         RemoveRooms((room,)), MoveRooms((room,), rng.uniform(-2, 2), rng.uniform(-2, 2)),
     ]
+    zone, level = one(project.zones), one(project.levels)
+    cut = rng.uniform(0, 30)
+    choices += [
+        SplitRoom(room, ((cut, -5.0), (cut, 20.0))), MergeRooms((room, one(project.rooms))), MirrorRooms((room,), rng.choice("xy")),
+        CopyRooms((room,), rng.uniform(-40, 40), rng.uniform(-40, 40), rng.randint(1, 2), mirror=rng.choice(("", "x"))),
+        AddZone((room,)), SetZone((room,), zone), SetZoneValue(zone, rng.choice(("cooling_c", "heating_c")), value(18, 26)),
+        SetZoneValue(zone, "supply_c", value(6, 20)), SetZoneValue(zone, "humidity_high", value(0.3, 0.9)), RemoveZone(zone),
+        SetNorth(rng.uniform(0, 359)), SetAreaBasis(rng.choice(("centre", "net"))), AddLevel(rng.random() < 0.5),
+        SetLevel(level, "storey_m", rng.uniform(2.4, 6)), SetRoomLevel((room,), level), SetLevel(level, "floor_m2", value(5, 900)),
+    ]
     if project.duct_points:
         choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
     if project.air_systems and project.air_systems[0].parts:
         choices.append(SetPartPressure(system, one(project.air_systems[0].parts), rng.uniform(0, 4000)))
     if wall is not None and project.glazings:
         choices.append(AddWindow(wall.id, project.glazings[0].id, rng.uniform(0.1, 3)))
+        choices += [AddOpening(wall.id, rng.choice(("window", "door")), rng.uniform(0, wall.length_m)),
+                    SetWall((wall.id,), "build_up_id", one(project.build_ups)), SetWall((wall.id,), "thickness_m", rng.uniform(0.05, 0.6)),
+                    CopyOpenings(room, tuple(r.id for r in project.rooms[:3]))]
         if wall.openings:
             opening = one(wall.openings)
             choices += [SetOpening(wall.id, opening, "width_m", rng.uniform(0.1, 6)), RemoveOpening(wall.id, opening),

@@ -49,6 +49,17 @@ class Dxf(Folder):
         drawing = read_dxf(path)
         self.assertTrue(all(abs(v) < 1e9 for x in drawing.layers for v in x.lines))
 
+    def test_a_drawing_too_large_to_hold_is_read_line_by_line_and_trimmed(self):
+        from unittest import mock
+
+        from garnetfin.exchange import dxf
+        path = write_dxf(self.folder / "a.dxf", 6, rooms=30)
+        with mock.patch.object(dxf, "LARGE_BYTES", 1000), mock.patch.object(dxf, "MOST_LINES", 50):
+            drawing = read_dxf(path)
+        self.assertEqual(drawing.unit_m, 1.0)
+        self.assertTrue(50 <= drawing.count < 60)
+        self.assertEqual(drawing.notes, ("a large drawing: what lies in blocks is left out", "trimmed to the first 50 lines"))
+
     def test_what_is_no_drawing_is_refused(self):
         for name, data in (("a.dxf", b"hello world"), ("b.dxf", b"  0\nSECTION\n  2\nHEADER\n" + b"x" * 50)):
             path = self.folder / name

@@ -214,7 +214,7 @@ class SetRoomLevel(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         position(project.levels, self.level_id)
-        ids = tuple(i for i in self.room_ids if find(project.rooms, i).level_id != self.level_id)
+        ids = tuple(i for i in self.room_ids if project.rooms[position(project.rooms, i)].level_id != self.level_id)
         if not ids:
             return project
         from garnetfin.project.edits.outlines import RemoveRooms

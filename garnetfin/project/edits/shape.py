@@ -52,7 +52,7 @@ class MergeRooms(Struct, frozen=True):
     room_ids: tuple[str, ...]
 
     def apply(self, project: Project) -> Project:
-        rooms = [project.rooms[position(project.rooms, i)] for i in self.room_ids]
+        rooms = [project.rooms[position(project.rooms, i)] for i in dict.fromkeys(self.room_ids)]
         if len(rooms) < 2:
             raise InputError("Merging needs two rooms", remedy="Select another one with Shift")
         if len({r.level_id for r in rooms}) > 1:
