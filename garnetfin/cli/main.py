@@ -103,6 +103,38 @@ def summary(results) -> str:
     return "\n".join(lines)
 
 
+def _import(source: Path, out: Path, into: Path | None) -> None:
+    from garnetfin.core.errors import GarnetfinError
+    from garnetfin.exchange.reading import read
+    from garnetfin.exchange.room_list import to_draft, understand
+    from garnetfin.project.edits.imports import TakeDraft, differences
+    from garnetfin.project.new import new_project
+    from garnetfin.project.store import encode, load_contents
+    project = _load(into) if into is not None else new_project()
+    contents = load_contents(into, project) if into is not None else {}
+    try:
+        answer = read(source)
+        if answer.table is not None:
+            taken = frozenset(r.number for r in project.rooms)
+            rows = [list(r) for r in answer.table.rows]
+            draft = to_draft(understand(rows, source.name, taken=taken), project, project.levels[0].id)
+        elif answer.draft is not None:
+            draft = answer.draft
+        else:
+            _refuse(f"{source.name} is no building and no list. It can lie below the plan in the window")
+        changes = differences(project, draft)
+        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(project)
+    except GarnetfinError as error:
+        _refuse(str(error))
+    for note in draft.notes:
+        print(f"  {note.kind:<9} {note.text}" + (f" ({note.where})" if note.where else ""))
+    for change in changes:
+        if change.lines:
+            print(f"  {change.kind:<9} {change.number} {change.name}: {'; '.join(change.lines)}")
+    _write(out, encode(made, contents))
+    print(f"written {out}: {len(made.rooms)} rooms")
+
+
 def _app():
     import typer
 
@@ -144,6 +176,30 @@ def _app():
         results = _run(_load(file))
         _write(pdf, _pdf(results, units))
         print(f"written {pdf}")
+
+    @app.command()
+    def export(file: Path = typer.Argument(..., help="A project (.gfin)."),
+               gbxml: Path = typer.Option(None, help="Where the building goes as gbXML."),
+               rooms: Path = typer.Option(None, help="Where the rooms go as CSV."),
+               faces: Path = typer.Option(None, help="Where walls, roofs and floors go as CSV.")):
+        """Write the building for other programs."""
+        if not (gbxml or rooms or faces):
+            _refuse("Nothing to write. Give --gbxml, --rooms or --faces")
+        from garnetfin.exchange.gbxml_write import write_gbxml
+        from garnetfin.report.to_csv import counted, faces_csv, rooms_csv
+        results = _run(_load(file))
+        for path, made in ((gbxml, lambda: write_gbxml(results.project, counted(results))),
+                           (rooms, lambda: rooms_csv(results).encode("utf-8-sig")), (faces, lambda: faces_csv(results).encode("utf-8-sig"))):
+            if path is not None:
+                _write(path, made())
+                print(f"written {path}")
+
+    @app.command("import")
+    def import_(source: Path = typer.Argument(..., help="gbXML, IFC, or a room list as CSV or XLSX."),
+                out: Path = typer.Option(..., help="The project (.gfin) that is written."),
+                into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it.")):
+        """Take a building or a room list into a project; prints what was found, missing, assumed, left out and changed."""
+        _import(source, out, into)
 
     @app.command()
     def schema():

@@ -35,6 +35,16 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
                 layers=(board, air, layer("concrete_rf1", 180), layer("pur", 160), layer("bitumen_felt", 8))))
 
 
+def usual_system(system_id: str, name: str) -> AirSystem:
+    """An air handling unit with its usual parts at usual pressure drops."""
+    return AirSystem(id=system_id, name=name, rated_m3s=1.0, parts=(
+        UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=25), UnitPart(id="filter", name="Filter", pressure_pa=95, exponent=1.2),
+        UnitPart(id="recovery", name="Heat recovery", pressure_pa=140, exponent=1.6),
+        UnitPart(id="cooling", name="Cooling coil", pressure_pa=85, exponent=1.8),
+        UnitPart(id="heating", name="Heating coil", pressure_pa=30, exponent=1.8),
+        UnitPart(id="silencer", name="Silencer", pressure_pa=40)))
+
+
 def new_project() -> Project:
     """Ready to draw rooms in; every assumption is by rule or stands in the tree to be changed."""
     default = "office book, typical declared values"
@@ -48,10 +58,4 @@ def new_project() -> Project:
         build_ups=usual_build_ups(),
         glazings=(Glazing(id="G1", name="coated double", u_w_m2k=1.3, g=0.50, tau_e=0.43, source=default),
                   Glazing(id="G2", name="solar control double", u_w_m2k=1.1, g=0.32, tau_e=0.28, source=default)),
-        air_systems=(AirSystem(id="ahu1", name="AHU 1", rated_m3s=1.0, parts=(
-            UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=25), UnitPart(id="filter", name="Filter", pressure_pa=95,
-                                                                                  exponent=1.2),
-            UnitPart(id="recovery", name="Heat recovery", pressure_pa=140, exponent=1.6),
-            UnitPart(id="cooling", name="Cooling coil", pressure_pa=85, exponent=1.8),
-            UnitPart(id="heating", name="Heating coil", pressure_pa=30, exponent=1.8),
-            UnitPart(id="silencer", name="Silencer", pressure_pa=40))),))
+        air_systems=(usual_system("ahu1", "AHU 1"),))

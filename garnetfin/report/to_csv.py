@@ -15,6 +15,13 @@ FACE_HEADS = ("Face", "Kind", "Room", "To", "Level", "Direction [deg]", "Tilt [d
               "Build-up")
 
 
+def counted(results: Results) -> dict[str, tuple[float, float, float, float, float]]:
+    """What each room is counted with, for other programs: people, lights [W/m2], equipment [W/m2], area [m2], volume [m3]."""
+    found = ((r.id, results.room(r.id)) for r in results.project.rooms)
+    return {i: (f.figures.people.figure, f.figures.lights_w_m2.figure, f.figures.equipment_w_m2.figure, f.figures.area_m2.figure, f.volume_m3)
+            for i, f in found if f is not None}
+
+
 def rooms_csv(results: Results) -> str:
     """One line per room; loads stand empty where they could not be computed."""
     project, rows = results.project, []

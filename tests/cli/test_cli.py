@@ -13,7 +13,7 @@ from numpy.testing import assert_allclose
 from garnetfin.cli.results_json import UNITS, as_json
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
-from garnetfin.project.store import save
+from garnetfin.project.store import load, save
 from garnetfin.project.tree import Project
 from tests.example import one_room, station_results
 
@@ -29,6 +29,27 @@ class Commands(unittest.TestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         self.file = self.folder / "one.gfin"
         save(one_room(), self.file)
+
+    def test_export_and_import_again(self):
+        paths = {k: self.folder / f"out.{k}" for k in ("xml", "rooms", "faces")}
+        done = call("export", str(self.file), "--gbxml", str(paths["xml"]), "--rooms", str(paths["rooms"]), "--faces", str(paths["faces"]))
+        self.assertEqual((done.returncode, done.stderr), (0, ""))
+        self.assertEqual(paths["rooms"].read_text("utf-8-sig").count("\n"), 2)
+        self.assertEqual(paths["faces"].read_text("utf-8-sig").count("\n"), 5)
+        back = self.folder / "back.gfin"
+        done = call("import", str(paths["xml"]), "--out", str(back))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertIn("found     1 rooms on 1 levels, 2 walls", done.stdout)
+        self.assertEqual(load(back).rooms[0].number, "1")
+        listed = self.folder / "list.csv"
+        listed.write_text("No;Area\n2;20\n1;10\n")
+        done = call("import", str(listed), "--into", str(back), "--out", str(back))
+        self.assertIn("Number 1 is there already", done.stdout)
+        self.assertEqual([r.number for r in load(back).rooms], ["1", "2"])
+        for arguments, words in ((("export", str(self.file)), "Nothing to write"), (("import", str(self.file), "--out", "x"), "not a file this program")):
+            done = call(*arguments)
+            self.assertEqual(done.returncode, 2)
+            self.assertIn(words, done.stderr)
 
     def test_compute_and_report(self):
         done = call("compute", str(self.file), "--json", str(self.folder / "deep" / "out.json"))

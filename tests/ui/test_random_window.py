@@ -21,13 +21,19 @@ class Hasty(WindowTest):
                 case 1:
                     self.session.redo()
                 case 2:
-                    kind, items = rng.choice((("room", project.rooms), ("segment", project.segments),
-                                              ("terminal", project.terminals)))
+                    kind, items = rng.choice((("room", project.rooms), ("segment", project.segments), ("zone", project.zones),
+                                              ("level", project.levels), ("terminal", project.terminals)))
                     if items:
                         self.session.select(kind, *(i.id for i in rng.sample(items, min(len(items), rng.randrange(1, 3)))))
                 case 3:
                     self.session.set_show(scope=rng.choice(("room", "level", "system", "building")),
                                           hour=rng.choice((None, (3, 7))), units=rng.choice(("SI", "IP")))
+                case 5:
+                    building = self.window.view("Building")
+                    building._colour(rng.choice([k for k, _ in building.strip._choices]))
+                    building.drawer.head._choose(rng.randrange(2))
+                    if rng.random() < 0.3:
+                        building._lift()
                 case 4:
                     self.session.set_show(level_id=rng.choice([x.id for x in project.levels]))
             self.session.set_show(link=rng.choice(LINKS[:7]))

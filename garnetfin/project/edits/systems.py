@@ -6,7 +6,9 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fan_models
-from garnetfin.project.lookup import position, replaced
+from garnetfin.project.edits.rooms import edit_rooms
+from garnetfin.project.lookup import fresh_ids, position, replaced
+from garnetfin.project.new import usual_system
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
@@ -17,6 +19,18 @@ def _edit(project: Project, system_id: str, **changes: object) -> Project:
     system = project.air_systems[position(project.air_systems, system_id)]
     systems = replaced(project.air_systems, system_id, structs.replace(system, **changes))
     return project if systems is project.air_systems else structs.replace(project, air_systems=systems)
+
+
+class AddSystem(Struct, frozen=True):
+    """Another air handling unit, with usual parts; the rooms given are served by it."""
+
+    label: ClassVar[str] = "New air system"
+    room_ids: tuple[str, ...] = ()
+
+    def apply(self, project: Project) -> Project:
+        system = usual_system(fresh_ids(project.air_systems, "ahu", 1)[0], f"AHU {len(project.air_systems) + 1}")
+        made = structs.replace(project, air_systems=(*project.air_systems, system))
+        return edit_rooms(made, self.room_ids, system_id=system.id)
 
 
 class SetSystemValue(Struct, frozen=True):

@@ -180,6 +180,7 @@ class MainWindow(QMainWindow):
         self._action(insert, "level above", "Level on top", on("add_level", False))
         self._action(insert, "level below", "Level below the lowest", on("add_level", True))
         self._action(insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
+        self._action(insert, "system", "Air system, serving the selected rooms", on("add_system"))
         self._action(insert, "window gap", "Window in the widest gap of the room", on("add_window"))
         rooms = bar.addMenu("Rooms")
         self._action(rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")

@@ -7,22 +7,15 @@ from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from garnetfin.engine.results import Results
 from garnetfin.exchange.gbxml_write import write_gbxml
-from garnetfin.report.to_csv import faces_csv, rooms_csv
+from garnetfin.report.to_csv import counted, faces_csv, rooms_csv
 from garnetfin.ui.plan.layers import text
 from garnetfin.ui.theme import theme
-
-
-def figures(results: Results) -> dict[str, tuple[float, float, float, float, float]]:
-    """What each room is counted with, for gbXML: people, lights, equipment, area, volume."""
-    found = ((r.id, results.room(r.id)) for r in results.project.rooms)
-    return {i: (f.figures.people.figure, f.figures.lights_w_m2.figure, f.figures.equipment_w_m2.figure, f.figures.area_m2.figure, f.volume_m3)
-            for i, f in found if f is not None}
 
 
 def exported(results: Results, what: str) -> bytes:
     """Bytes of a file: "gbxml", "rooms" or "faces"."""
     if what == "gbxml":
-        return write_gbxml(results.project, figures(results))
+        return write_gbxml(results.project, counted(results))
     return (rooms_csv(results) if what == "rooms" else faces_csv(results)).encode("utf-8-sig")
 
 

@@ -19,6 +19,7 @@ from garnetfin.project.edits.openings import CopyOpenings, RepeatOpening
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import AddWindow, RemoveOpening
 from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, NumberRooms
+from garnetfin.project.edits.systems import AddSystem
 from garnetfin.project.edits.underlays import AddUnderlay, RemoveUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.underlays import Underlay
@@ -459,6 +460,13 @@ class BuildingView(View):
         made = [z.id for z in self.session.project.zones if z.id not in before]
         if made:
             self.session.select("zone", *made)
+
+    def add_system(self) -> None:
+        before = {x.id for x in self.session.project.air_systems}
+        self.intent.emit(AddSystem(self.session.selection.of("room")))
+        made = [x.id for x in self.session.project.air_systems if x.id not in before]
+        if made:
+            self.session.set_show(system_id=made[0])
 
     def add_level(self, below: bool) -> None:
         before = {x.id for x in self.session.project.levels}
