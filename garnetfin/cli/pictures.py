@@ -6,7 +6,8 @@ from pathlib import Path
 
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
-    ("climate", "Climate", "", "", ""), ("building", "Building", "room", "0.01", "G"), ("loads", "Loads", "", "", "G"),
+    ("climate", "Climate", "", "", ""), ("building", "Building", "room", "0.01", "G"),
+    ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"),
     ("air", "Air", "room", "0.01", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"))
 
@@ -45,10 +46,15 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         window.session.select(*_chosen(window.session, kind, wanted))
         view = window.view(link)
         settle(lambda: getattr(view, "settled", True))
+        if name == "lifted":
+            view.lift()
+            settle(lambda: True)
         if name == "ducts" and view.colour_by != "air":
             settle(lambda: True)
         path = folder / f"{name}{'-dark' if dark else ''}.png"
         window.grab().save(str(path))
+        if name == "lifted":
+            view.lift()
         yield path
     window.session._saved = window.session.project
     window.close()

@@ -1,5 +1,6 @@
 """DXF drawings as lines by layer: curves flattened, blocks resolved, bounded in number and depth."""
 
+import logging
 import math
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
@@ -27,6 +28,7 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
     if b"SECTION" not in head and not head.startswith(b"AutoCAD Binary DXF"):
         raise FileError(f"{path.name} is not a DXF drawing", remedy=ACCEPTED)
     say(0.05, "reading the drawing")
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)    # what it mends is counted and said below
     notes: list[str] = []
     if path.stat().st_size > LARGE_BYTES:
         found = _stream(path, notes, say)

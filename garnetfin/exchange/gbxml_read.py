@@ -137,7 +137,7 @@ class _Reader:
             raise FileError(f"{self.name} holds no spaces", remedy="Export the building with its spaces; " + ACCEPTED)
         self.say(0.3, f"{len(spaces)} spaces")
         location = next(iter(self.by_name.get("Location", [])), None)
-        north = (self.figure(location, "CADModelAzimuth") or 0.0) if location is not None else 0.0
+        north = (self.figure(location, "CADModelAzimuth") or 0.0) % 360 if location is not None else 0.0
         glazings = self._glazings()
         build_ups, thickness = self._build_ups()
         levels = self._levels()
@@ -153,8 +153,9 @@ class _Reader:
         for n in faces.notes[:MOST_NOTES]:
             self.note(n.kind, n.text, n.where)
         windows = sum(len(w.openings) for w in faces.walls)
-        self.notes.insert(0, Note(kind="found", text=f"{len(rooms)} rooms on {len(levels)} levels, {len(faces.walls)} walls, "
-                                                     f"{len(faces.slabs)} roofs and floors, {windows} openings"))
+        found = (f"{len(rooms)} rooms on {len(levels)} levels", f"{len(faces.walls)} walls, {windows} openings",
+                 f"{len(faces.slabs)} roofs and floors")
+        self.notes[:0] = [Note(kind="found", text=words) for words in found]
         used = {w.build_up_id for w in faces.walls} | {s.build_up_id for s in faces.slabs}
         zones = self._zones({r.zone_id for r in rooms})
         known = {z.id for z in zones}
@@ -162,7 +163,7 @@ class _Reader:
         from msgspec import structs
         return Draft(
             source=self.name, name=self.text(next(iter(self.by_name.get("Building", [self.root]))), "Name") or self.name,
-            latitude_deg=self._degrees(location, "Latitude", 90), longitude_deg=self._degrees(location, "Longitude", 180), levels=tuple(levels),
+            north_deg=north, latitude_deg=self._degrees(location, "Latitude", 90), longitude_deg=self._degrees(location, "Longitude", 180), levels=tuple(levels),
             rooms=tuple(structs.replace(r, zone_id=r.zone_id if r.zone_id in known else "") for r in rooms),
             walls=tuple(_distinct(faces.walls)), slabs=tuple(_distinct(faces.slabs)),
             build_ups=tuple(b for b in build_ups if b.id in used) if surfaces else usual_build_ups(), glazings=tuple(glazings), zones=zones,

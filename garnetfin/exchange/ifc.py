@@ -99,8 +99,9 @@ class _Reader:
         raws = self._boundaries({r.id for r in rooms})
         common = dict(source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms))
         latitude, longitude = self._place()
+        north = self._north()
         if raws:
-            faces = build_faces(raws, rooms, levels, 0.0, {k: sum(x.thickness_m for x in b.layers) for k, b in self.build_ups.items()})
+            faces = build_faces(raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.build_ups.items()})
             for n in faces.notes:
                 self.note(n.kind, n.text, n.where)
             count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
@@ -115,9 +116,10 @@ class _Reader:
             count = (0, 0, len(loose))
         if not self.build_ups:
             self.note("assumed", "usual build-ups: the file has no layers")
-        self.notes.insert(0, Note(kind="found", text=f"{len(rooms)} rooms on {len({r.level_id for r in rooms})} levels, " + (
-            f"{count[0]} walls, {count[1]} roofs and floors, " if raws else "") + f"{count[2]} openings"))
-        return Draft(**common, **parts, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.build_ups.values()),
+        found = [f"{len(rooms)} rooms on {len({r.level_id for r in rooms})} levels", f"{count[2]} openings"]
+        found += [f"{count[0]} walls", f"{count[1]} roofs and floors"] if raws else []
+        self.notes[:0] = [Note(kind="found", text=words) for words in found]
+        return Draft(**common, **parts, north_deg=north, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.build_ups.values()),
                      glazings=tuple(self.glazings.values()), notes=tuple(self.notes[:MOST_NOTES]))
 
     def _project_name(self) -> str:
@@ -138,6 +140,15 @@ class _Reader:
             if lat is not None and lon is not None and abs(lat) <= 90 and abs(lon) <= 180:
                 return lat, lon
         return None, None
+
+    def _north(self) -> float:
+        """Bearing of the model's y axis [deg]: true north is given as a direction in the model's plane."""
+        for context in self.model.by_type("IfcGeometricRepresentationContext", include_subtypes=False):
+            if context.TrueNorth is not None:
+                x, y = (float(v) for v in context.TrueNorth.DirectionRatios[:2])
+                if np.isfinite((x, y)).all() and (x or y):
+                    return round(float(-np.degrees(np.arctan2(x, y))) % 360, 6)
+        return 0.0
 
     def _levels(self) -> list[Level]:
         found = []

@@ -39,6 +39,7 @@ class Draft(Node):
 
     source: str
     name: str = ""
+    north_deg: float | None = None                          # bearing of the file's y axis
     latitude_deg: float | None = None
     longitude_deg: float | None = None
     levels: tuple[Level, ...] = ()
@@ -55,6 +56,8 @@ class Draft(Node):
     notes: tuple[Note, ...] = ()
 
     def __post_init__(self) -> None:
+        if self.north_deg is not None:
+            within(self.north_deg, -360, 360, "North", self.source, "°")
         if self.latitude_deg is not None:
             within(self.latitude_deg, -90, 90, "Latitude", self.source, "°")
         if self.longitude_deg is not None:

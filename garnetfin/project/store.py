@@ -24,7 +24,7 @@ from garnetfin.project.tree import Project, check_links
 MEMBER = "project.json"
 UNDERLAYS = "underlays"
 LARGEST_UNDERLAY = 64 * 1024 * 1024
-LARGEST_FILE = 64 * 1024 * 1024
+LARGEST_FILE = 512 * 1024 * 1024
 LARGEST_JSON = 256 * 1024 * 1024
 KIND = "application/x-garnetfin"
 _AS_MADE = "A .gfin file as this program saves it is accepted"

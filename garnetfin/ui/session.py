@@ -17,6 +17,8 @@ from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.state import Selection, Show, State
 
+MOST_CONTENTS = 400 * 2**20           # below what a project file may hold
+
 
 class Session(QObject):
     """One open project. `changed` follows every change of project, results, selection or show."""
@@ -97,8 +99,11 @@ class Session(QObject):
         return ""
 
     def keep(self, data: bytes) -> str:
-        """Contents of an underlay put beside the project; the id it names them by."""
+        """Contents of an underlay put beside the project; the id it names them by. Raises GarnetfinError when they grow too large."""
         name = content_id(data)
+        if sum(map(len, self.contents.values())) + len(data) > MOST_CONTENTS:
+            raise GarnetfinError(f"The drawings of this project are larger than {MOST_CONTENTS // 2**20} MB together",
+                                 remedy="Remove one, save and open the project again")
         self.contents[name] = data
         return name
 

@@ -39,7 +39,7 @@ class Commands(unittest.TestCase):
         back = self.folder / "back.gfin"
         done = call("import", str(paths["xml"]), "--out", str(back))
         self.assertEqual(done.returncode, 0, done.stderr)
-        self.assertIn("found     1 rooms on 1 levels, 2 walls", done.stdout)
+        self.assertIn("found     1 rooms on 1 levels", done.stdout)
         self.assertEqual(load(back).rooms[0].number, "1")
         listed = self.folder / "list.csv"
         listed.write_text("No;Area\n2;20\n1;10\n")

@@ -14,8 +14,11 @@ from garnetfin.engine.run import run
 from garnetfin.exchange.gbxml_read import read_gbxml
 from garnetfin.exchange.gbxml_write import write_gbxml
 from garnetfin.project.draft import check_draft
+from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.edits.imports import TakeDraft, differences
+from garnetfin.project.edits.outlines import MoveRooms
 from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
+from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.spaces import NO_ROOM
 from garnetfin.project.tree import check_links
@@ -91,9 +94,18 @@ class RoundTrip(Files):
         # Set-points pinned in the example are not part of a gbXML space, and reveals and overhangs have no place there.
         assert_allclose(after.peak_w, before.peak_w, rtol=0.08)
 
-    def test_north_and_zones_go_along(self):
-        back = self.taken(write_gbxml(station()))
+    def test_north_place_and_zones_go_along(self):
+        turned = SetNorth(30.0).apply(station())
+        back = self.taken(write_gbxml(turned))
         self.assertEqual({z.name for z in back.zones}, {z.name for z in station().zones})
+        self.assertEqual((back.site.north_deg, back.site.latitude_deg), (30.0, station().site.latitude_deg))
+        for room in back.rooms:
+            original = next(r for r in turned.rooms if r.number == room.number)
+            assert_allclose(*(sorted(round(w.facing_deg % 360, 2) for w in walls_of(p.walls, r.id) if w.outside)
+                              for p, r in ((back, room), (turned, original))))
+        # Reshaping derives bearings from the outline and the same north: they stay.
+        moved = MoveRooms(tuple(r.id for r in back.rooms), 1.0, 0.0).apply(back)
+        self.assertEqual({round(w.facing_deg) % 360 for w in moved.walls if w.outside}, {30, 120, 210, 300})
 
 
 class Again(Files):

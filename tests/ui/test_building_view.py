@@ -554,6 +554,10 @@ class Seeing(WindowTest):
             self.view_.lifted.grab()
             shown[key] = {s.target[1] for s, _ in self.view_.lifted.shapes if s.kind == "floor"}
         self.assertEqual(shown["room"], {room.id})
+        project = self.session.project
+        beside = {i for w in project.walls if room.id in (w.room_a, w.room_b) for i in (w.room_a, w.room_b)}
+        over = {i for x in project.slabs if room.id in (x.room_below, x.room_above) for i in (x.room_below, x.room_above)}
+        self.assertEqual(shown["neighbours"], (beside | over) & {r.id for r in project.rooms})
         self.assertTrue(shown["room"] < shown["neighbours"] < shown["all"])
         self.assertEqual(shown["zone"], {r.id for r in self.session.project.rooms if r.zone_id == room.zone_id})
 

@@ -33,7 +33,7 @@ class Hasty(WindowTest):
                     building._colour(rng.choice([k for k, _ in building.strip._choices]))
                     building.drawer.head._choose(rng.randrange(2))
                     if rng.random() < 0.3:
-                        building._lift()
+                        building.lift()
                 case 4:
                     self.session.set_show(level_id=rng.choice([x.id for x in project.levels]))
             self.session.set_show(link=rng.choice(LINKS[:7]))

@@ -165,6 +165,7 @@ class TakeDraft(Struct, frozen=True):
         if self.remove:
             from garnetfin.project.edits.outlines import RemoveRooms
             project = RemoveRooms(self.remove).apply(project)
+        project = _placed(project, draft)
         made, levels = _levels(project, draft)
         made, build_ups = _matched(made, draft, "build_ups", "B")
         made, glazings = _matched(made, draft, "glazings", "G")
@@ -198,6 +199,19 @@ class TakeDraft(Struct, frozen=True):
         made = _derived(made, draft, {ids[k] for k in redrawn}, levels, build_ups, glazings) if draft.derive else (
             _with_faces(made, draft, redrawn, ids, levels, build_ups, glazings))
         return _signed(made, {ids[k] for k in redrawn})
+
+
+def _placed(project: Project, draft: Draft) -> Project:
+    """The first building brings its north and its place; weather stays until another is given."""
+    site = project.site
+    if site is None or project.rooms:
+        return project
+    if draft.north_deg is not None:
+        site = structs.replace(site, north_deg=draft.north_deg)
+    if draft.latitude_deg is not None and draft.longitude_deg is not None:
+        site = structs.replace(site, name=draft.name[:60] or site.name, latitude_deg=draft.latitude_deg, longitude_deg=draft.longitude_deg,
+                               utc_offset_h=float(round(draft.longitude_deg / 15)), note="Weather of an invented place until another is given.")
+    return structs.replace(project, site=site)
 
 
 def _origin(room: Room, source: str) -> RoomOrigin:
@@ -268,6 +282,9 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
     """Walls and slabs of the file in place of those the rooms had."""
     ours = {ids[k] for k in keys}
 
+    # A file whose north differs from the project's lies turned beside it; its walls keep what the drawing's axes say here.
+    turned = (project.site.north_deg if project.site else 0.0) - (draft.north_deg or 0.0)
+
     def room(key: str) -> str:
         return key if key in NO_ROOM else ids.get(key, INSIDE)
 
@@ -276,7 +293,7 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
     numbers = iter(fresh_ids(tuple(o for w in project.walls for o in w.openings), "W", sum(len(w.openings) for w in draft.walls)))
     for wall in draft.walls:
         if wall.room_a in keys or wall.room_b in keys:
-            a, b, facing = room(wall.room_a), room(wall.room_b), wall.facing_deg
+            a, b, facing = room(wall.room_a), room(wall.room_b), round((wall.facing_deg + turned) % 360, 6) if wall.outside else 0.0
             if a == INSIDE:
                 a, b = b, a
             openings = tuple(structs.replace(o, id=next(numbers), glazing_id=glazings.get(o.glazing_id, "")) for o in wall.openings)

@@ -72,7 +72,7 @@ class DraftPage(_Page):
         halves = QSplitter(Qt.Orientation.Horizontal)
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
-        halves.setSizes([560, 384])
+        halves.setSizes([640, 304])
         self._column.addWidget(halves, 1)
         every, none = LinkText("All"), LinkText("None")
         every.clicked.connect(lambda: self._set(frozenset(d.key for d in self.differences)))

@@ -87,8 +87,8 @@ def shown_rooms(project: Project, scope: str, kind: str, ids: tuple[str, ...]) -
     if scope == "zone":
         zones = {find(project.rooms, i).zone_id for i in chosen} - {""}
         chosen |= {r.id for r in project.rooms if r.zone_id in zones}
-    if scope == "neighbours":
-        for w in project.walls:
-            if w.room_a in chosen or w.room_b in chosen:
-                chosen |= {i for i in (w.room_a, w.room_b) if find(project.rooms, i) is not None} if kind == "room" else set()
+    if scope == "neighbours" and kind == "room":
+        own = frozenset(chosen)
+        sides = [{w.room_a, w.room_b} for w in project.walls] + [{s.room_below, s.room_above} for s in project.slabs]
+        chosen |= {i for pair in sides if pair & own for i in pair if find(project.rooms, i) is not None}
     return frozenset(chosen)

@@ -202,7 +202,8 @@ def import_table(draft: Draft, differences: tuple[Difference, ...], taken: froze
                Column("Area", display.unit("area", units), 62), Column("", width=96, left=True),
                Column("Changes", width=160, left=True, stretch=True))
     rows = []
-    for d in differences:
+    order = ("changed", "gone", "new", "same")
+    for d in sorted(differences, key=lambda d: order.index(d.kind)):
         on = d.key in taken
         words = ("remove" if on else "keep") if d.kind == "gone" else ("take" if on else "leave")
         rows.append(Row("draft", d.key, (

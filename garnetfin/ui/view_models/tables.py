@@ -55,13 +55,13 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
     """All rooms with their inputs and what comes out of them."""
     units, project, results = state.show.units, state.project, state.results
     columns = (Column("No.", width=50, left=True), Column("Room", width=92, left=True, stretch=True),
-               Column("Use", width=92, left=True), Column("Area", display.unit("area", units), 60),
-               Column("Ceiling", display.unit("length", units), 66), Column("People", "", 58),
+               Column("Use", width=92, left=True), Column("Area", display.unit("area", units), 58),
+               Column("Ceiling", display.unit("length", units), 64), Column("People", "", 54),
                Column("Lights", display.unit("power_density", units), 82),
                Column("Equip.", display.unit("power_density", units), 84),
-               Column("Outdoor", display.unit("room_flow", units), 80),
-               Column("Cooling", display.unit("power", units), 76), Column("Heating", display.unit("power", units), 76),
-               Column("Supply", display.unit("room_flow", units), 76), Column("Known as", width=84, left=True))
+               Column("Outdoor", display.unit("room_flow", units), 76),
+               Column("Cooling", display.unit("power", units), 70), Column("Heating", display.unit("power", units), 72),
+               Column("Supply", display.unit("room_flow", units), 70), Column("Known as", width=76, left=True))
     rows = []
     for room in (_of_level(state, project.rooms) if this_level else project.rooms):
         if served_only and not room.system_id:

@@ -149,7 +149,7 @@ class BuildingView(View):
         self.door_tool = tool("door", "Put doors on walls", lambda: self.use_tool("door"))
         self.paint_tool = tool("group", "Paint rooms into a zone or an air system", lambda: self.use_tool("paint"))
         self.scale_tool = tool("measure", "Scale the underlay by two points", lambda: self.use_tool("scale"))
-        self.lift_tool = tool("lift", "Levels lifted apart", self._lift)
+        self.lift_tool = tool("lift", "Levels lifted apart", self.lift)
         self.fit_tool = tool("find", "Show the whole plan (F)", self.fit, False)
         self.undo_tool = tool("undo", "Undo (Ctrl+Z)", self.session.undo, False)
         self.strip = self.tools.add_strip("", COLOURS, self._colour)
@@ -264,7 +264,7 @@ class BuildingView(View):
         for key, button in buttons.items():
             button.setChecked(key == name)
         if name != "select" and self._top.currentWidget() is self.lifted:
-            self._lift()
+            self.lift()
         self.way_strip.setVisible(name == "room")
         self.group_box.setVisible(name == "paint")
         self.strip.setVisible(name != "room" and not self.lift_tool.isChecked())
@@ -298,7 +298,7 @@ class BuildingView(View):
         else:
             self.session.select()
 
-    def _lift(self) -> None:
+    def lift(self) -> None:
         """The plan or the levels lifted apart."""
         lifted = self._top.currentWidget() is self.plan
         self._top.setCurrentWidget(self.lifted if lifted else self.plan)
@@ -520,7 +520,10 @@ class BuildingView(View):
 
     def _read(self, answer: Answer, purpose: Callable[[Answer], None]) -> None:
         self.reading.emit("")
-        purpose(answer)
+        try:
+            purpose(answer)
+        except GarnetfinError as error:
+            self.refused.emit(str(error))
 
     def _not_read(self, words: str) -> None:
         self.reading.emit("")
@@ -617,7 +620,7 @@ def _exposed(share: float) -> QColor:
 
 
 def _known(rank: int) -> QColor:
-    return mix(theme.colour("sheet"), theme.colour("outdoor"), (0.06, 0.22, 0.45)[rank])
+    return mix(theme.colour("sheet"), theme.colour("outdoor"), (0.04, 0.13, 0.26)[rank])
 
 
 def _group_fill(i: int) -> QColor:
