@@ -8,6 +8,7 @@ from garnetfin.core.errors import InputError
 
 STEP_M = 1e-4                       # corners are kept to a tenth of a millimetre
 LEAST_WALL_M = 0.04
+ALONG = 0.4                         # share of a side along which its wall must be drawn; the rest may be doors
 WIDEST_GAP_M = 0.45                 # between outlines that are joined across a wall
 LEAST_PIECE_M2 = 0.2
 
@@ -84,7 +85,11 @@ def without(outline: Outline, other: Outline) -> Outline:
     return tidy(list(pieces[0].exterior.coords))
 
 
-GAPS_M = (0.0, 0.05, 0.3, 1.25)      # between loose ends that are joined, the narrowest that works: sloppy corners, then doors
+DOOR_M, GATE_M = 1.85, 4.5           # the widest doors and gates in a wall that are closed
+# How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run towards each other are
+# joined up to this apart; wall faces run on to the next line.
+WAYS = ((0.05, DOOR_M, False), (0.3, DOOR_M, False), (0.3, DOOR_M, True), (DOOR_M, DOOR_M, True), (0.3, GATE_M, True))
+ASKEW = 0.05                         # sine up to which a line runs on in the direction of another
 REACH_M = 40.0
 MOST_NEAR = 20_000
 
@@ -103,9 +108,11 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     if len(near) > MOST_NEAR:
         raise InputError(f"{len(near)} lines around that place are too many", remedy="Hide the layers that are not walls")
     drawn = shapely.node(shapely.multilinestrings([[(x0, y0), (x1, y1)] for x0, y0, x1, y1 in near]))
+    parts = shapely.get_parts(drawn)
     spot = shapely.Point(at)
-    for gap in GAPS_M:
-        whole = shapely.node(shapely.union_all([drawn, *_bridges(drawn, gap)])) if gap else drawn
+    for gap, opening, run_on in WAYS:
+        added = [*_facing(parts, opening), *_loose(parts, gap), *(_running_on(parts) if run_on else ())]
+        whole = shapely.node(shapely.union_all([drawn, *added])) if added else drawn
         faces = [f for f in shapely.polygonize(shapely.get_parts(whole)).geoms if f.contains(spot)]
         if faces:
             outline = tidy(list(shapely.Polygon(min(faces, key=lambda f: f.area).exterior).simplify(0.005).exterior.coords))
@@ -114,10 +121,52 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     raise InputError("The lines do not enclose that place", remedy="Close the gaps, or draw the room by its corners")
 
 
-def _bridges(drawn, gap: float) -> list:
+def _ends(parts) -> tuple[list[Point], list[Point]]:
+    """For each end of each line: its place, and the direction in which the line would run on."""
+    places, ways = [], []
+    for part in parts:
+        (x0, y0), (x1, y1) = part.coords[0], part.coords[-1]
+        length = hypot(x1 - x0, y1 - y0)
+        if length > 1e-9:
+            u = ((x1 - x0) / length, (y1 - y0) / length)
+            places += [(x1, y1), (x0, y0)]
+            ways += [u, (-u[0], -u[1])]
+    return places, ways
+
+
+def _facing(parts, widest: float) -> list:
+    """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a door."""
+    import shapely
+    places, ways = _ends(parts)
+    spots = shapely.points(places)
+    found = []
+    for a, b in zip(*shapely.STRtree(spots).query(spots, predicate="dwithin", distance=widest)):
+        if a < b:
+            dx, dy = places[b][0] - places[a][0], places[b][1] - places[a][1]
+            length = hypot(dx, dy)
+            if length > 0.02 and all(w[0] * dx * s + w[1] * dy * s > 0 and abs(w[0] * dy - w[1] * dx) < ASKEW * length
+                                     for w, s in ((ways[a], 1), (ways[b], -1))):
+                found.append(shapely.LineString([places[a], places[b]]))
+    return found
+
+
+def _running_on(parts) -> list:
+    """Lines that run on from their end to the first line they meet within a door's width: doors beside a crossing wall."""
+    import shapely
+    places, ways = _ends(parts)
+    rays = shapely.linestrings([[(x + u * 1e-4, y + v * 1e-4), (x + u * DOOR_M, y + v * DOOR_M)] for (x, y), (u, v) in zip(places, ways)])
+    i, j = shapely.STRtree(parts).query(rays, predicate="intersects")
+    starts = shapely.points(places)
+    nearest: dict[int, float] = {}
+    for a, apart in zip(i, shapely.distance(shapely.intersection(rays[i], parts[j]), starts[i])):
+        nearest[int(a)] = min(nearest.get(int(a), DOOR_M), float(apart))
+    return [shapely.LineString([places[a], (places[a][0] + ways[a][0] * (d + 1e-4), places[a][1] + ways[a][1] * (d + 1e-4))])
+            for a, d in nearest.items() if d > 0.001]
+
+
+def _loose(parts, gap: float) -> list:
     """Short lines from each loose end to other loose ends, and across narrow gaps to the nearest line."""
     import shapely
-    parts = shapely.get_parts(drawn)
     count: dict[Point, int] = {}
     owner: dict[Point, int] = {}
     for i, part in enumerate(parts):
@@ -140,13 +189,13 @@ def _bridges(drawn, gap: float) -> list:
 def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, float]]) -> Outline:
     """An outline along the inner faces of walls moved to the middle of these walls.
 
-    A wall is where a drawn line runs beyond a side and along at least half of it, at most WIDEST_GAP_M away; sides without one stay.
+    A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; sides without one stay.
     """
     outsets = []
     for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
         side = hypot(x1 - x0, y1 - y0)
         ux, uy = (x1 - x0) / side, (y1 - y0) / side
-        nearest = 0.0
+        beyond: dict[float, float] = {}                      # distance outwards -> length of lines that run along there
         for ax, ay, bx, by in lines:
             length = hypot(bx - ax, by - ay)
             if length < 1e-6 or abs((bx - ax) * uy - (by - ay) * ux) > 0.02 * length:
@@ -154,9 +203,12 @@ def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, floa
             out = ((ax + bx) / 2 - x0) * uy - ((ay + by) / 2 - y0) * ux      # outward is to the right of an anticlockwise side
             ends = sorted(((ax - x0) * ux + (ay - y0) * uy, (bx - x0) * ux + (by - y0) * uy))
             along = min(side, ends[1]) - max(0.0, ends[0])
-            if LEAST_WALL_M <= out <= WIDEST_GAP_M and along >= side / 2 and (not nearest or out < nearest):
-                nearest = out
-        outsets.append(-nearest / 2)
+            if LEAST_WALL_M <= out <= WIDEST_GAP_M and along > 0:
+                key = round(out, 2)
+                beyond[key] = beyond.get(key, 0.0) + along
+        # The other face of the wall is the longest of them; glass and leaves between the faces are shorter.
+        length, out = max(((length, -out) for out, length in beyond.items()), default=(0.0, 0.0))
+        outsets.append(out / 2 if length >= side * ALONG else 0.0)
     return tidy(inset(outline, outsets))
 
 

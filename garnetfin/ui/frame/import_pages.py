@@ -129,6 +129,7 @@ class ListPage(_Page):
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.text.setTabChangesFocus(True)
         self.text.setFixedHeight(104)
+        self.text.setTabStopDistance(112)
         self.text.setAccessibleName("Rows of the list")
         self._column.addWidget(self.text)
         self._columns = QWidget()
@@ -183,7 +184,7 @@ class ListPage(_Page):
         self.table.render_vm(list_table(self.understood, units), (), units)
         good, wrong = len(self.understood.good), len(self.understood.rows) - len(self.understood.good)
         missing = [FIELDS[k][0].lower() for k in ("number", "area") if k not in self.understood.mapping]
-        self.line.set_words(f"{good} rooms understood" + (f", {wrong} lines left out with their reason" if wrong else "")
+        self.line.set_words(f"{good} rooms understood" + (f", {wrong} line{'s' if wrong > 1 else ''} left out with {'their' if wrong > 1 else 'its'} reason" if wrong else "")
                             + (f". No column for {' and '.join(missing)}: choose it below" if missing else ""))
         self.take_button.setText(f"Take {good} room{'s' if good != 1 else ''}")
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())

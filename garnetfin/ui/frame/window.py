@@ -288,7 +288,7 @@ class MainWindow(QMainWindow):
         return cards.card(state, month=climate.month if climate else 6,
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,
                           pages=papers.pages if papers else 0, made=papers.made if papers else "",
-                          known=frozenset(self.session.contents),
+                          contents=frozenset(self.session.contents),
                           layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else ())
 
     def _show_start(self, start: bool) -> None:

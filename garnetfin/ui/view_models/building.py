@@ -168,7 +168,7 @@ def zone_card(state: State) -> CardVM:
                   ("Remove this zone", ("remove zone", (zone.id,), "")))
 
 
-def underlay_card(state: State, known: frozenset[str], layers: tuple[str, ...]) -> CardVM:
+def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...]) -> CardVM:
     """A drawing below the plan: where it lies and which of its layers are shown."""
     project, units = state.project, state.show.units
     under = find(project.underlays, state.selection.ids[0])
@@ -190,7 +190,7 @@ def underlay_card(state: State, known: frozenset[str], layers: tuple[str, ...]) 
     sections = [Inputs("Place", "typed", tuple(rows))]
     if shown:
         sections.append(Inputs("Layers", f"{len(layers) - len(hidden & set(layers))} of {len(layers)} shown", shown))
-    line = "" if under.content in known else "Its contents are missing from the file"
+    line = "" if under.content in contents else "Its contents are missing from the file"
     return CardVM("Underlay", under.name[:40], line or f"on level {find(project.levels, under.level_id).name}", (), tuple(sections),
                   ("Remove this underlay", ("remove underlay", own, "")))
 
@@ -199,8 +199,8 @@ def underlay_card(state: State, known: frozenset[str], layers: tuple[str, ...]) 
 def import_table(draft: Draft, differences: tuple[Difference, ...], taken: frozenset[str], units: str) -> TableVM:
     """Room by room what the file has and what would change; a click takes a room or leaves it."""
     columns = (Column("", width=64, left=True), Column("No.", width=56, left=True), Column("Room", width=100, left=True, stretch=True),
-               Column("Area", display.unit("area", units), 62), Column("", width=96, left=True),
-               Column("Changes", width=160, left=True, stretch=True))
+               Column("Area", display.unit("area", units), 62), Column("", width=112, left=True),
+               Column("Changes", width=140, left=True, stretch=True))
     rows = []
     order = ("changed", "gone", "new", "same")
     for d in sorted(differences, key=lambda d: order.index(d.kind)):
@@ -224,8 +224,8 @@ def note_table(draft: Draft) -> TableVM:
         where = ", ".join(p for p in places[:3] if p) + (f" and {len(places) - 3} more" if len(places) > 3 else "")
         rows.append(Row("note", str(i), (Cell(kind, tone="" if kind == "found" else "watch" if kind != "assumed" else "faint"),
                                          Cell(text), Cell(where, tone="faint"))))
-    return TableVM((Column("", width=68, left=True), Column("What", width=200, left=True, stretch=True),
-                    Column("Where", width=96, left=True, stretch=True)), tuple(rows))
+    return TableVM((Column("", width=68, left=True), Column("What", width=140, left=True, stretch=True),
+                    Column("Where", width=70, left=True, stretch=True)), tuple(rows))
 
 
 def list_table(understood: Understood, units: str) -> TableVM:

@@ -12,8 +12,8 @@ from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, s
 
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
-         known: frozenset[str] = frozenset(), layers: tuple[str, ...] = ()) -> CardVM:
-    """`block` is (Block or Missing, name) of what Loads looks at; `known` contents of underlays, `layers` of the selected one."""
+         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = ()) -> CardVM:
+    """`block` is (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the selected one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
@@ -39,7 +39,7 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
     if kind == "zone" and link in ("Building", "Loads", "Air"):
         return zone_card(state)
     if kind == "underlay" and link == "Building":
-        return underlay_card(state, known, layers)
+        return underlay_card(state, contents, layers)
     if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (
             link != "Loads" or state.show.scope == "room" or len(ids) == 1):
         return room_card(state)
