@@ -3,11 +3,12 @@
 from collections.abc import Sequence
 from math import hypot
 
-from garnetfin.core.adjacency import Outline, Point, anticlockwise, inset
+from garnetfin.core.adjacency import Outline, Point, anticlockwise
 from garnetfin.core.errors import InputError
 
 STEP_M = 1e-4                       # corners are kept to a tenth of a millimetre
 LEAST_WALL_M = 0.04
+JOG_M = 0.08
 ALONG = 0.4                         # share of a side along which its wall must be drawn; the rest may be doors
 WIDEST_GAP_M = 0.45                 # between outlines that are joined across a wall
 LEAST_PIECE_M2 = 0.2
@@ -191,6 +192,7 @@ def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, floa
 
     A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; sides without one stay.
     """
+    outline = _without_jogs(outline)
     outsets = []
     for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
         side = hypot(x1 - x0, y1 - y0)
@@ -208,8 +210,39 @@ def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, floa
                 beyond[key] = beyond.get(key, 0.0) + along
         # The other face of the wall is the longest of them; glass and leaves between the faces are shorter.
         length, out = max(((length, -out) for out, length in beyond.items()), default=(0.0, 0.0))
-        outsets.append(out / 2 if length >= side * ALONG else 0.0)
-    return tidy(inset(outline, outsets))
+        outsets.append(-out / 2 if length >= side * ALONG else 0.0)
+    return _without_jogs(_grown(outline, outsets))
+
+
+def _grown(outline: Outline, outsets: Sequence[float]) -> Outline:
+    """An anticlockwise outline with a strip of its own depth [m] laid on the outside of each side; corners are filled."""
+    from shapely import Polygon, unary_union
+    pieces = [Polygon(outline)]
+    n = len(outline)
+    for i, by in enumerate(outsets):
+        (x0, y0), (x1, y1) = outline[i], outline[(i + 1) % n]
+        side = hypot(x1 - x0, y1 - y0)
+        ux, uy = (x1 - x0) / side, (y1 - y0) / side
+        before = outsets[i - 1] if _cross(outline[i - 1], outline[i], outline[(i + 1) % n]) > 0 else 0.0
+        after = outsets[(i + 1) % n] if _cross(outline[i], outline[(i + 1) % n], outline[(i + 2) % n]) > 0 else 0.0
+        ax, ay, bx, by_ = x0 - ux * before, y0 - uy * before, x1 + ux * after, y1 + uy * after
+        if by > 0:
+            pieces.append(Polygon([(ax, ay), (bx, by_), (bx + uy * by, by_ - ux * by), (ax + uy * by, ay - ux * by)]).buffer(1e-6))
+    whole = unary_union(pieces)
+    whole = max(getattr(whole, "geoms", [whole]), key=lambda g: g.area)
+    return tidy(list(whole.exterior.coords))
+
+
+def _without_jogs(outline: Outline) -> Outline:
+    """Linings, columns and wall ends that stand in or out by a little are levelled."""
+    from shapely import Polygon
+    whole = Polygon(outline)
+    for by in (JOG_M, -2 * JOG_M, JOG_M):
+        whole = whole.buffer(by, join_style="mitre")
+    if whole.geom_type != "Polygon" or whole.is_empty:
+        return outline
+    found = tidy(list(whole.exterior.simplify(0.01).coords))
+    return found if len(found) >= 3 else outline
 
 
 def inside(outline: Outline, at: Point) -> bool:

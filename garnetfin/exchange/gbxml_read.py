@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
-from garnetfin.exchange.room_list import use_of
+from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import MOST_NOTES, Draft, Note
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups

@@ -17,7 +17,7 @@ from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.core.tables import materials
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
-from garnetfin.exchange.room_list import use_of
+from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups

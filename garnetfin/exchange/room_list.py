@@ -10,9 +10,10 @@ from msgspec import structs
 from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.core.tables import room_uses
 from garnetfin.core.units import System, parse
+from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import Draft, Note
-from garnetfin.project.edits.imports import sketch_build_ups, sketch_faces
 from garnetfin.project.new import usual_build_ups
+from garnetfin.project.sketch import sketch_build_ups, sketch_faces
 from garnetfin.project.spaces import Level, Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Imported
@@ -186,25 +187,6 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
         return ListRow(line, cells, room, "", text("level"), text("zone"), tuple(full), figure("roof"), figure("ground"), tuple(assumed))
     except GarnetfinError as error:
         return ListRow(line, cells, None, error.what)
-
-
-def use_of(typed: str) -> tuple[str, str]:
-    """(use, "" or what was assumed) for words of a list."""
-    words = typed.lower().strip()
-    uses = room_uses()
-    for use in uses.values():
-        if words in (use.id, use.name.lower()):
-            return use.id, ""
-    hints = {"office": "office_single", "wc": "toilet", "toilet": "toilet", "corridor": "corridor", "hall": "corridor", "stair": "corridor",
-             "store": "storage", "storage": "storage", "lab": "laboratory", "kitchen": "kitchen", "canteen": "canteen", "meeting": "meeting",
-             "seminar": "classroom", "class": "classroom", "server": "server", "workshop": "workshop", "library": "library",
-             "reading": "library", "bed": "hotel_room", "bunk": "hotel_room", "changing": "locker", "locker": "locker", "shop": "retail"}
-    for word, use_id in hints.items():
-        if word in words:
-            return use_id, f"use {uses[use_id].name}"
-    close = get_close_matches(words, [u.name.lower() for u in uses.values()], 1, 0.75)
-    use_id = next((u.id for u in uses.values() if close and u.name.lower() == close[0]), "office_single")
-    return use_id, f"use {uses[use_id].name}"
 
 
 def _outline(area: float, sides: list[tuple[float, float, float]]) -> tuple:

@@ -198,9 +198,10 @@ class Table(QTableView):
     def render_vm(self, vm: TableVM, chosen: tuple[str, ...], units: System) -> None:
         self._rendering = True
         self.model_.units = units
-        fresh = self.model_.vm.columns != vm.columns
+        fresh = self.model_.vm.columns != vm.columns or len(self.model_.vm.rows) != len(vm.rows)
         self.model_.set_vm(vm)
         if fresh:
+            self.updateGeometries()                          # a scroll bar that comes or goes changes what there is to share
             self._spread()
         wanted = frozenset(chosen)
         if wanted != self.chosen:

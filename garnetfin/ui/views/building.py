@@ -1,32 +1,20 @@
 """Building: the plan with rooms, the levels lifted apart, tables of rooms and faces, and the pages that take things in."""
 
 from collections.abc import Callable
-from pathlib import Path
 
-import msgspec
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
-from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.stages.building import KNOWN, known_as
-from garnetfin.exchange.reading import kind_of
-from garnetfin.exchange.results import Answer, Drawing, Picture
-from garnetfin.project.edits.groups import AddLevel, AddZone, CopyLevel, SetNorth
-from garnetfin.project.edits.imports import TakeDraft
-from garnetfin.project.edits.openings import CopyOpenings, RepeatOpening
-from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
-from garnetfin.project.edits.rooms import AddWindow, RemoveOpening
-from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, NumberRooms
-from garnetfin.project.edits.systems import AddSystem
-from garnetfin.project.edits.underlays import AddUnderlay, RemoveUnderlay, ScaleUnderlay
+from garnetfin.project.edits.groups import AddZone
+from garnetfin.project.edits.outlines import RemoveRooms
+from garnetfin.project.edits.rooms import RemoveOpening
+from garnetfin.project.edits.underlays import RemoveUnderlay
 from garnetfin.project.lookup import find, walls_of
-from garnetfin.project.underlays import Underlay
-from garnetfin.ui.frame.ask import Ask, Wanted
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
-from garnetfin.ui.frame.import_pages import DraftPage, ListPage
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.axonometric import Axonometric
@@ -35,22 +23,19 @@ from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.hand import Hand
 from garnetfin.ui.plan.room_tools import DrawRoom
 from garnetfin.ui.plan.underlay import lines_of
-from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, mix, theme
 from garnetfin.ui.view_models.building import face_table
 from garnetfin.ui.view_models.rooms import FAMILIES, family
 from garnetfin.ui.view_models.tables import room_table
-from garnetfin.ui.views.base import View
+from garnetfin.ui.views.taking_in import TakingIn
 
 EXPOSURES = (("No outside wall", 0.0), ("One side", 0.35), ("Two sides", 0.7), ("Three or more", 1.0))
 COLOURS = (("use", "Use"), ("exposure", "Exposure"), ("build-up", "Build-up"), ("zone", "Zone"), ("system", "Air system"), ("known", "Known"),
            ("load", "W/m²"))
 SCOPES = (("all", "All"), ("room", "Selected"), ("neighbours", "Neighbours"), ("zone", "Its zone"))
 GROUP_FILLS = ("gathering", "work", "laboratory", "wet", "sleep", "workshop", "stores")
-PICTURE_WIDTH_M = 30.0               # of a picture that says nothing about its scale, until two points are measured
-FAR_M = 1000.0                       # a drawing further from its origin is moved to the plan's
 
 
 class FacesPage(QWidget):
@@ -80,14 +65,12 @@ class FacesPage(QWidget):
             self.table.render_vm(face_table(state, self.wanted.text()), state.selection.of("face"), state.show.units)
 
 
-class BuildingView(View):
+class BuildingView(TakingIn):
     HINT = ("Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a room, Del removes.")
-    reading = Signal(str)                            # news of a file that is being read; "" when it is over
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.colour_by = "use"
-        self.reader = Reader(self)
         self._make_tools()
         self.plan, self.lifted = PlanCanvas(), Axonometric()
         self.plan.hand = Hand(self.plan)
@@ -112,27 +95,10 @@ class BuildingView(View):
         self._top.addWidget(self.plan)
         self._top.addWidget(self.lifted)
         self._main = MainAndDrawer(self._top, self.drawer, 228)
-        self.draft_page, self.list_page = DraftPage(), ListPage()
-        self.draft_page.intent.connect(self._take)
-        self.list_page.intent.connect(self._take)
-        self.list_page.file_asked.connect(lambda: self.file_asked.emit("list"))
-        for page in (self.draft_page, self.list_page):
-            page.left.connect(self.show_plan)
-        self._pages = QStackedWidget()
-        for page in (self._main, self.draft_page, self.list_page):
-            self._pages.addWidget(page)
-        self.ask = Ask()
-        self._column.addWidget(self.ask)
-        self.set_main(self._pages)
-        self.reader.progress.connect(lambda share, words: self.reading.emit(f"Reading {self._source}: {words}, {share:.0%}"))
-        self.reader.done.connect(self._read)
-        self.reader.failed.connect(self._not_read)
-        self.reader.stopped.connect(lambda: self._not_read(f"{self._source} was left; the project is as it was"))
-        self._source = ""
-        self._fit_next = False                           # what was taken in is shown whole once it is there
+        self.pages.insertWidget(0, self._main)
+        self.pages.setCurrentWidget(self._main)
+        self.set_main(self.pages)
         self.use_tool("select")
-
-    file_asked = Signal(str)                         # a file of a kind is to be chosen: list, building, underlay
 
     def _make_tools(self) -> None:
         def tool(icon: str, tip: str, on: Callable, checkable: bool = True) -> ToolButton:
@@ -167,8 +133,8 @@ class BuildingView(View):
         self.plan.legend = self._legend(state)
         style = self.plan_style(state)
         self.plan.render_state(state, style, state.show.level_id)
-        if self._fit_next and not state.stale:
-            self._fit_next = False
+        if self.fit_next and not state.stale:
+            self.fit_next = False
             self.plan.refit()
         if self._top.currentWidget() is self.lifted:
             self.lifted.render_state(state, style.fills, style.hatched)
@@ -343,19 +309,6 @@ class BuildingView(View):
         key = self.group_box.currentData() or ""
         self.plan.tool = PaintTool(self.plan, "system" if self.colour_by == "system" else "zone", key)
 
-    def _drawn(self, command) -> None:
-        """What was drawn is selected at once, so that its values can be typed."""
-        rooms = {r.id for r in self.session.project.rooms}
-        openings = {(w.id, o.id) for w in self.session.project.walls for o in w.openings}
-        self.intent.emit(command)
-        new = [r.id for r in self.session.project.rooms if r.id not in rooms]
-        if new:
-            self.session.select("room", *new)
-            return
-        fresh = [f"{w.id}/{o.id}" for w in self.session.project.walls for o in w.openings if (w.id, o.id) not in openings]
-        if len(fresh) == 1:
-            self.session.select("opening", *fresh)
-
     def remove_selected(self) -> None:
         chosen = self.session.selection
         if chosen.kind == "room":
@@ -369,250 +322,10 @@ class BuildingView(View):
             return
         self.session.select()
 
-    # -- rooms -> rooms, by typed values -------------------------------------------------------------------------
-    def _rooms(self, least: int = 1) -> tuple[str, ...]:
-        """The selected rooms; a sentence instead when there are too few."""
-        ids = self.session.selection.of("room")
-        if len(ids) < least:
-            self.refused.emit("Select a room first" if least == 1 else f"Select {least} rooms or more first: Shift adds")
-            return ()
-        return ids
-
-    def _ask(self, title: str, wanted: tuple[Wanted, ...], button: str, command: Callable[[dict], object]) -> None:
-        self.show_plan()
-
-        def take(values: dict) -> str:
-            rooms = {r.id for r in self.session.project.rooms}
-            try:
-                made = command(values)
-            except (GarnetfinError, ValueError, OverflowError) as error:
-                return str(error)
-            why = self.session.do(made)
-            new = [r.id for r in self.session.project.rooms if r.id not in rooms]
-            if new:
-                self.session.select("room", *new)
-            return why
-        self.ask.ask(title, wanted, button, take, self.session.show.units)
-
-    def ask_move(self) -> None:
-        if ids := self._rooms():
-            self._ask("Move", (Wanted("x", "to the right", "0", "length"), Wanted("y", "upwards", "0", "length")), "Move",
-                      lambda v: MoveRooms(ids, v["x"], v["y"]))
-
-    def ask_copy(self) -> None:
-        if ids := self._rooms():
-            self._ask("Copy in a row", (Wanted("n", "times", "1", "count", width=44), Wanted("x", "each to the right", "0", "length"),
-                                        Wanted("y", "each upwards", "0", "length")), "Copy",
-                      lambda v: CopyRooms(ids, v["x"], v["y"], round(v["n"])))
-
-    def ask_copy_rooms_to_level(self) -> None:
-        if ids := self._rooms():
-            self._ask("Copy to level", (Wanted("level", "level", choices=self._levels()),), "Copy",
-                      lambda v: CopyRooms(ids, level_id=v["level"]))
-
-    def ask_copy_level(self) -> None:
-        here = self.session.show.level_id
-        name = find(self.session.project.levels, here).name
-        self._ask(f"Copy all rooms of {name}", (Wanted("level", "onto level", choices=tuple(x for x in self._levels() if x[0] != here)),),
-                  "Copy", lambda v: CopyLevel(here, v["level"]))
-
-    def _levels(self) -> tuple[tuple[str, str], ...]:
-        return tuple((x.id, x.name) for x in self.session.project.levels)
-
-    def ask_number(self) -> None:
-        if ids := self._rooms():
-            rooms = sorted((find(self.session.project.rooms, i) for i in ids), key=lambda r: (
-                -round(max(y for _, y in r.outline)), min(x for x, _ in r.outline)))
-            self._ask("Number in sequence, from the upper left", (Wanted("first", "first number", rooms[0].number, width=90),), "Number",
-                      lambda v: NumberRooms(tuple(r.id for r in rooms), v["first"]))
-
-    def ask_row(self) -> None:
-        chosen = self.session.selection.of("opening")
-        if len(chosen) != 1:
-            self.refused.emit("Select a window or door first")
-            return
-        wall_id, _, opening_id = chosen[0].partition("/")
-        self._ask("Row of openings", (Wanted("n", "times", "3", "count", width=44), Wanted("step", "apart (0 spreads evenly)", "0", "length")),
-                  "Repeat", lambda v: RepeatOpening(wall_id, opening_id, round(v["n"]), v["step"]))
-
-    def ask_north(self) -> None:
-        site = self.session.project.site
-        self._ask("Turn north", (Wanted("deg", "bearing of the plan’s upward direction", display.number(site.north_deg if site else 0.0, 1), "angle"),),
-                  "Turn", lambda v: SetNorth(v["deg"] % 360))
-
-    def merge(self) -> None:
-        if ids := self._rooms(2):
-            self.intent.emit(MergeRooms(ids))
-            if find(self.session.project.rooms, ids[0]) is not None:
-                self.session.select("room", ids[0])
-
-    def mirror(self, axis: str) -> None:
-        if ids := self._rooms():
-            self.intent.emit(MirrorRooms(ids, axis))
-
-    def copy_openings(self) -> None:
-        if ids := self._rooms(2):
-            self.intent.emit(CopyOpenings(ids[0], ids[1:]))
-
-    def add_zone(self) -> None:
-        before = {z.id for z in self.session.project.zones}
-        self.intent.emit(AddZone(self.session.selection.of("room")))
-        made = [z.id for z in self.session.project.zones if z.id not in before]
-        if made:
-            self.session.select("zone", *made)
-
-    def add_system(self) -> None:
-        before = {x.id for x in self.session.project.air_systems}
-        self.intent.emit(AddSystem(self.session.selection.of("room")))
-        made = [x.id for x in self.session.project.air_systems if x.id not in before]
-        if made:
-            self.session.set_show(system_id=made[0])
-
-    def add_level(self, below: bool) -> None:
-        before = {x.id for x in self.session.project.levels}
-        self.intent.emit(AddLevel(below))
-        made = [x.id for x in self.session.project.levels if x.id not in before]
-        if made:
-            self.session.set_show(level_id=made[0])
-            self.session.select("level", *made)
-
-    def add_window(self) -> None:
-        """A window in the widest gap of the selected room's longest free outside wall."""
-        project = self.session.project
-        walls = [w for i in self._rooms()[:1] for w in walls_of(project.walls, i) if w.outside]
-        if walls and project.glazings:
-            free = max(walls, key=lambda w: w.length_m - sum(o.width_m for o in w.openings))
-            self._drawn(AddWindow(free.id, project.glazings[0].id))
-        elif self.session.selection.of("room"):
-            self.refused.emit("The room has no outside wall")
-
-    # -- taking things in ----------------------------------------------------------------------------------------
+    # -- pages ---------------------------------------------------------------------------------------------------
     def show_plan(self) -> None:
-        self._pages.setCurrentWidget(self._main)
+        self.pages.setCurrentWidget(self._main)
         self.plan.setFocus()
-
-    def start_list(self, text: str = "", source: str = "room list") -> None:
-        self.use_tool("select")
-        self.list_page.begin(lambda: (self.session.project, self.session.show.level_id, self.session.show.units), text, source)
-        self._pages.setCurrentWidget(self.list_page)
-
-    def paste(self) -> None:
-        from PySide6.QtWidgets import QApplication
-        text = QApplication.clipboard().text()
-        if text.strip():
-            self.start_list(text)
-        else:
-            self.refused.emit("There is no text to paste; copy rows of a spreadsheet first")
-
-    def insert(self, path: Path, page: int = 0) -> None:
-        """Read a foreign file, each kind to its place; the window stays in use meanwhile."""
-        try:
-            kind = kind_of(path)
-        except GarnetfinError as error:
-            self.refused.emit(str(error))
-            return
-        self._source = path.name
-        purpose = (lambda answer: self._page_read(answer, path, page)) if kind == "page" else self._dispatch
-        if self.reader.start(path, kind, {"page": page}, purpose):
-            self.reading.emit(f"Reading {path.name}")
-        else:
-            self.refused.emit("Another file is still being read; stop it first")
-
-    def _read(self, answer: Answer, purpose: Callable[[Answer], None]) -> None:
-        self.reading.emit("")
-        try:
-            purpose(answer)
-        except GarnetfinError as error:
-            self.refused.emit(str(error))
-
-    def _not_read(self, words: str) -> None:
-        self.reading.emit("")
-        self.refused.emit(words)
-
-    def _dispatch(self, answer: Answer) -> None:
-        if answer.table is not None:
-            self.start_list("\n".join("\t".join(_quoted(c) for c in row) for row in answer.table.rows), self._source)
-        elif answer.draft is not None:
-            self.use_tool("select")
-            self.draft_page.show_draft(answer.draft, self.session.project, self.session.show.units)
-            self._pages.setCurrentWidget(self.draft_page)
-        elif answer.lines is not None:
-            self._put_lines(answer.lines)
-        elif answer.picture is not None:
-            self._put_picture(answer.picture)
-
-    def _page_read(self, answer: Answer, path: Path, page: int) -> None:
-        self._put_picture(answer.picture, f", page {page + 1}")
-        pages = answer.picture.pages
-        if pages > 1 and page == 0:
-            def another(values: dict) -> str:
-                wanted = round(values["page"])
-                if not 1 <= wanted <= pages:
-                    return f"Pages 1 to {pages} are there"
-                self.session.undo()
-                self.insert(path, wanted - 1)
-                return ""
-            self.ask.ask(f"Page 1 of {pages} lies below", (Wanted("page", "another page", "2", "count", width=44),), "Put it", another, "SI")
-
-    def _put_lines(self, drawing: Drawing) -> None:
-        x0, y0, x1, y1 = drawing.bounds
-        guess = 0.001 if max(x1 - x0, y1 - y0) > 500 else 1.0
-        scale = drawing.unit_m or guess
-        near = max(abs(v) for v in (x0, y0, x1, y1)) * scale < FAR_M
-        self._put(Underlay(id="", name=drawing.name[:60], level_id=self.session.show.level_id, kind="lines", scale=scale,
-                           content=self.session.keep(msgspec.json.encode(drawing)), x_m=0.0 if near else round(-x0 * scale, 6),
-                           y_m=0.0 if near else round(-y0 * scale, 6), hidden_layers=tuple(x.name for x in drawing.layers if not x.on)))
-        words = [f"{drawing.count} lines on {len(drawing.layers)} layers", *drawing.notes]
-        if not drawing.unit_m:
-            words.append("taken as " + ("millimetres" if guess < 1 else "metres") + "; scale it by two points")
-        self.session.said.emit("; ".join(words))
-
-    def _put_picture(self, picture: Picture, more: str = "") -> None:
-        scale = picture.pixel_m or PICTURE_WIDTH_M / picture.width
-        self._put(Underlay(id="", name=f"{picture.name[:50]}{more}", level_id=self.session.show.level_id, kind="picture", scale=scale,
-                           content=self.session.keep(picture.png)))
-        self.session.said.emit("; ".join([*picture.notes, "click two points you know the distance of, to scale it"]))
-        self.use_tool("scale")
-
-    def _put(self, under: Underlay) -> None:
-        self.show_plan()
-        self.intent.emit(AddUnderlay(under))
-        made = self.session.project.underlays
-        if made:
-            self.session.select("underlay", made[-1].id)
-        self._fit_next = True
-
-    def _measured(self, a: tuple, b: tuple) -> None:
-        """Two points of the underlay were clicked: ask how far they are apart."""
-        project, level = self.session.project, self.session.show.level_id
-        chosen = self.session.selection.of("underlay")
-        under = find(project.underlays, chosen[0]) if chosen else next((u for u in reversed(project.underlays) if u.level_id == level), None)
-        if under is None:
-            self.refused.emit("There is no underlay on this level")
-            return
-        now = ((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5
-        self.use_tool("select")
-        self._ask("Between the two points", (Wanted("m", "distance", f"{now:.3f}", "length"), Wanted("level", "", "no", choices=(
-            ("no", "keep its turn"), ("yes", "lay the line level")))), "Scale",
-            lambda v: ScaleUnderlay(under.id, a, b, v["m"], v["level"] == "yes"))
-
-    def _take(self, command: TakeDraft) -> None:
-        before = {r.id for r in self.session.project.rooms}
-        first = not before
-        why = self.session.do(command)
-        if why:
-            return
-        new = [r for r in self.session.project.rooms if r.id not in before]
-        self.show_plan()
-        if new:
-            self.session.set_show(level_id=new[0].level_id)
-            self.session.select("room", *(r.id for r in new if r.level_id == new[0].level_id))
-        self._fit_next = first
-        self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}")
-
-
-def _quoted(cell: str) -> str:
-    return '"' + cell.replace('"', '""') + '"' if any(c in cell for c in '\t"\n') else cell
 
 
 def _exposed(share: float) -> QColor:
