@@ -4,34 +4,25 @@ With space boundaries that carry geometry the faces come from these; without, wa
 windows and doors go to the wall they stand in.
 """
 
-import re
-from collections import Counter
 from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
-from msgspec import structs
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
-from garnetfin.core.tables import materials
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
+from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
 from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
-from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
-from garnetfin.project.new import usual_build_ups
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
 from garnetfin.project.values import Imported, Value
 
 ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"
 MOST_SPACES = 5_000
-FILMS_M2K_W = 0.17
 ENOUGH_BOUNDARIES = 0.8
 PAIR_GAP_M = 0.6
-# Words of material names -> library material, for materials that bring no figures of their own.
-WORDS = (("plasterboard|gypsum|plaster", "plasterboard_700"), ("insulation|wool|eps|xps|foam", "mineral_wool"),
-         ("concrete|reinforced", "concrete_2200"), ("screed", "screed"), ("render|stucco", "render_cement"))
 
 
 def read_ifc(path: Path, say: Callable[[float, str], None] = lambda share, words: None) -> Draft:
@@ -68,8 +59,7 @@ class _Reader:
             raise FileError(f"{name} has a length unit of {self.metre:g} m", remedy=ACCEPTED)
         if not whole:
             self.note("missing", "the end of the file: it may be cut off")
-        self.glazings: dict[tuple, Glazing] = {}
-        self.build_ups: dict[str, BuildUp] = {}
+        self.fabric = Fabric(model, name, self.metre, self.note)
 
     def note(self, kind: str, text: str, where: str = "") -> None:
         if len(self.notes) < MOST_NOTES:
@@ -101,7 +91,7 @@ class _Reader:
         latitude, longitude = self._place()
         north = self._north()
         if raws:
-            faces = build_faces(raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.build_ups.items()})
+            faces = build_faces(raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.fabric.build_ups.items()})
             for n in faces.notes:
                 self.note(n.kind, n.text, n.where)
             count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
@@ -111,16 +101,16 @@ class _Reader:
             self.note("missing", "space boundaries with geometry: walls and floors follow from the outlines")
             self.say(0.75, "windows and doors")
             loose = tuple(self._loose(levels))
-            outer, inner = self._walls()
+            outer, inner = self.fabric.walls()
             parts = dict(openings=loose, derive=True, outside_build_up=outer, inside_build_up=inner)
             count = (0, 0, len(loose))
-        if not self.build_ups:
+        if not self.fabric.build_ups:
             self.note("assumed", "usual build-ups: the file has no layers")
         found = [f"{len(rooms)} rooms on {len({r.level_id for r in rooms})} levels", f"{count[2]} openings"]
         found += [f"{count[0]} walls", f"{count[1]} roofs and floors"] if raws else []
         self.notes[:0] = [Note(kind="found", text=words) for words in found]
-        return Draft(**common, **parts, north_deg=north, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.build_ups.values()),
-                     glazings=tuple(self.glazings.values()), notes=tuple(self.notes[:MOST_NOTES]))
+        return Draft(**common, **parts, north_deg=north, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.fabric.build_ups.values()),
+                     glazings=tuple(self.fabric.glazings.values()), notes=tuple(self.notes[:MOST_NOTES]))
 
     def _project_name(self) -> str:
         for kind in ("IfcBuilding", "IfcProject"):
@@ -207,12 +197,12 @@ class _Reader:
             return None, levels
 
     def _values(self, space, drawn: float) -> dict[str, Value]:
-        psets = self._psets(space)
+        psets = psets_of(space)
         values: dict[str, Value] = {}
         for field, names in (("people", ("OccupancyNumber",)), ("cooling_c", ("SpaceTemperatureSummerMax",)),
                              ("heating_c", ("SpaceTemperatureWinterMin",))):
             for name in names:
-                value = _number(psets.get(name))
+                value = number(psets.get(name))
                 if value is not None and (field == "people" and value >= 0 or 0 < value < 50):
                     values[field] = Imported(value=value, source=self.name)
         crossed = "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
@@ -220,13 +210,6 @@ class _Reader:
             self.note("left out", "a winter set-point above the summer one", str(space.Name))
             return {k: v for k, v in values.items() if k not in ("cooling_c", "heating_c")}
         return values
-
-    def _psets(self, element) -> dict:
-        import ifcopenshell.util.element
-        try:
-            return {k: v for part in ifcopenshell.util.element.get_psets(element).values() for k, v in part.items()}
-        except Exception:  # property sets that refer to nothing
-            return {}
 
     def _shape(self, space) -> tuple[tuple, float, float] | None:
         """(outline, floor level, height) of a space: from an upright extrusion at once, else from its mesh."""
@@ -335,7 +318,7 @@ class _Reader:
             room = b.RelatingSpace.GlobalId
             outside = b.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
             sides = (room, hosts[other][0].RelatingSpace.GlobalId) if other is not None else (room,) if outside else (room, INSIDE)
-            build_up = self._build_up(b.RelatedBuildingElement, outside and other is None)
+            build_up = self.fabric.build_up(b.RelatedBuildingElement, outside and other is None)
             openings = tuple(o for h, p in holes.get(room, ()) if _lies_on(p, polygon) for o in self._raw_opening(h, p))
             found.append(RawFace(b.GlobalId, polygon, sides, build_up, b.InternalOrExternalBoundary == "EXTERNAL_EARTH", openings=openings))
         return found
@@ -363,9 +346,9 @@ class _Reader:
         element = boundary.RelatedBuildingElement
         window = element.is_a("IfcWindow")
         outside = boundary.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
-        psets = self._psets(element)
-        u = _number(psets.get("ThermalTransmittance"))
-        glazing = self._glazing(psets).id if window else ""
+        psets = psets_of(element)
+        u = number(psets.get("ThermalTransmittance"))
+        glazing = self.fabric.glazing(psets).id if window else ""
         yield RawOpening(boundary.GlobalId, "window" if window else "outside door" if outside else "door", polygon, glazing,
                          u if u and 0.05 <= u <= 7 else 1.8)
 
@@ -385,99 +368,12 @@ class _Reader:
             level = max(under, key=lambda x: x.elevation_m) if under else levels[0]
             window = element.is_a("IfcWindow")
             sill = min(max(z - level.elevation_m, -1.0), 100.0)
-            psets = self._psets(element)
-            u = _number(psets.get("ThermalTransmittance"))
+            psets = psets_of(element)
+            u = number(psets.get("ThermalTransmittance"))
             yield LooseOpening(level_id=level.id, at=(round(float(middle[0]), 6), round(float(middle[1]), 6)), opening=Opening(
                 id=element.GlobalId, kind="window" if window else "door", at_m=0.0, width_m=round(width, 6), sill_m=round(sill, 6),
-                head_m=round(sill + height, 6), glazing_id=self._glazing(psets).id if window else "",
+                head_m=round(sill + height, 6), glazing_id=self.fabric.glazing(psets).id if window else "",
                 door_u_w_m2k=u if u and 0.05 <= u <= 7 else 1.8))
-
-    def _glazing(self, psets: dict) -> Glazing:
-        u, g = _number(psets.get("ThermalTransmittance")), _number(psets.get("SolarHeatGainTransmittance"))
-        tau = _number(psets.get("SolarTransmittance"))
-        key = (u, g, tau)
-        if key not in self.glazings:
-            if u is None or g is None:
-                self.note("assumed", "a window without figures: " + " and ".join(
-                    w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None))
-            u = u if u is not None and 0.05 <= u <= 7 else 1.3
-            g = g if g is not None and 0 <= g <= 1 else 0.5
-            tau = tau if tau is not None and 0 <= tau <= g else 0.86 * g
-            self.glazings[key] = Glazing(id=f"glazing {len(self.glazings) + 1}", name=f"window U {u:.2f} g {g:.2f}", u_w_m2k=u, g=g, tau_e=tau,
-                                         source=self.name)
-        return self.glazings[key]
-
-    # -- build-ups -----------------------------------------------------------------------------------------------
-    def _walls(self) -> tuple[str, str]:
-        """The commonest build-ups of outside and inside walls."""
-        outer, inner = Counter(), Counter()
-        for wall in self.model.by_type("IfcWall"):
-            layers = self._layer_set(wall)
-            if layers is not None:
-                outside = bool(self._psets(wall).get("IsExternal"))
-                (outer if outside else inner)[self._build_up(wall, outside)] += 1
-        first = tuple(c.most_common(1)[0][0] if c else "" for c in (outer, inner))
-        if len(outer) > 1:
-            self.note("assumed", f"all outside walls as the commonest of {len(outer)} kinds")
-        return first
-
-    def _layer_set(self, element):
-        import ifcopenshell.util.element
-        try:
-            material = ifcopenshell.util.element.get_material(element, should_skip_usage=True) if element is not None else None
-        except Exception:  # an association that refers to nothing
-            return None
-        return material if material is not None and material.is_a("IfcMaterialLayerSet") and material.MaterialLayers else None
-
-    def _build_up(self, element, outside: bool) -> str:
-        """Id of the build-up of an element: its layers, else its U-value, else the usual one of its kind."""
-        layers = self._layer_set(element)
-        if layers is not None:
-            own = f"layers {layers.id()}"
-            if own not in self.build_ups:
-                try:
-                    self.build_ups[own] = BuildUp(id=own, name=str(layers.LayerSetName or getattr(element, "Name", None) or own)[:80],
-                                                  layers=tuple(self._layer(x) for x in layers.MaterialLayers[:40]))
-                except GarnetfinError as error:
-                    self.note("left out", f"layers of {element.Name or own}: {error.what}")
-                    return self._usual(element, outside)
-            return own
-        u = _number(self._psets(element).get("ThermalTransmittance")) if element is not None else None
-        if u and 0.05 <= u <= 5:
-            own = f"U {u:g}"
-            self.build_ups.setdefault(own, BuildUp(id=own, name=f"U-value {u:g}", layers=(
-                BuildUpLayer(resistance_m2k_w=max(1 / u - FILMS_M2K_W, 1e-3), name="by U-value"),)))
-            return own
-        return self._usual(element, outside)
-
-    def _usual(self, element, outside: bool) -> str:
-        kind = element.is_a() if element is not None else ""
-        usual = "R1" if kind == "IfcRoof" else ("F1" if outside else "F2") if kind == "IfcSlab" else "W1" if outside else "P1"
-        own = f"usual {usual}"
-        if own not in self.build_ups:
-            self.note("assumed", f"elements without layers: {next(b.name for b in usual_build_ups() if b.id == usual)}")
-            self.build_ups[own] = structs.replace(next(b for b in usual_build_ups() if b.id == usual), id=own)
-        return own
-
-    def _layer(self, layer) -> BuildUpLayer:
-        thickness = float(layer.LayerThickness or 0.0) * self.metre
-        name = str(layer.Material.Name if layer.Material is not None else "layer")[:60]
-        figures = self._psets(layer.Material) if layer.Material is not None else {}
-        k, density, heat = (_number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity"))
-        if k and density and heat and thickness > 0:
-            return BuildUpLayer(name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat)
-        if re.search("air|cavity", name, re.I) or thickness <= 1e-5:
-            return BuildUpLayer(name=name, resistance_m2k_w=0.18)
-        known = next((m for words, m in WORDS if re.search(words, name, re.I) and m in materials()), "")
-        known = known or next((m.id for m in materials().values() if m.name.lower().split(",")[0] in name.lower()), "block_light")
-        self.note("assumed", f"material {name} without figures: {materials()[known].name}")
-        return BuildUpLayer(material=known, thickness_m=thickness, name=name, conductivity_w_mk=k or 0.0)
-
-
-def _number(value: object) -> float | None:
-    if isinstance(value, bool) or not isinstance(value, (int, float)):
-        return None
-    return float(value) if np.isfinite(value) else None
 
 
 def _is_opening(boundary) -> bool:
