@@ -61,6 +61,28 @@ class Ifc(unittest.TestCase):
             self.assertEqual((glazing.u_w_m2k, glazing.g), (0.9, 0.4))
             self.assertTrue(all(r.heating_w > 0 for r in run(made, Memo()).rooms.values()))
 
+    def test_true_north_set_points_and_people_are_read(self):
+        import ifcopenshell
+        model = ifcopenshell.open(str(self.bounded))
+        context = model.by_type("IfcGeometricRepresentationContext")[0]
+        # North points to the left of the model: the model's y axis looks east.
+        context.TrueNorth = model.create_entity("IfcDirection", DirectionRatios=(-1.0, 0.0))
+        space = model.by_type("IfcSpace")[0]
+        values = tuple(model.create_entity("IfcPropertySingleValue", Name=n, NominalValue=model.create_entity(k, v)) for n, k, v in (
+            ("SpaceTemperatureSummerMax", "IfcThermodynamicTemperatureMeasure", 25.5), ("OccupancyNumber", "IfcCountMeasure", 3)))
+        model.create_entity("IfcRelDefinesByProperties", GlobalId="0" * 21 + "x", RelatedObjects=(space,),
+                            RelatingPropertyDefinition=model.create_entity("IfcPropertySet", GlobalId="0" * 21 + "y", Name="Pset_Space",
+                                                                           HasProperties=values))
+        path = self.folder / "north.ifc"
+        model.write(str(path))
+        draft, made = self.taken(path)
+        self.assertEqual((draft.north_deg, made.site.north_deg), (90.0, 90.0))
+        room = next(r for r in made.rooms if r.origin.key == space.GlobalId)
+        self.assertEqual((room.cooling_c.value, room.people.value), (25.5, 3))
+        top = max(y for r in made.rooms for _, y in r.outline)
+        upper = next(w for w in made.walls if w.outside and w.start[1] == w.end[1] == top)
+        assert_allclose(upper.facing_deg, 90.0, atol=1e-3)
+
     def test_metres_and_millimetres_are_told_apart(self):
         metres = write_ifc(tower(1, 2, 1), self.folder / "m.ifc", millimetres=False)
         _, made = self.taken(metres)

@@ -177,11 +177,12 @@ class TextButton(QAbstractButton):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
-        p.setPen(QPen(theme.colour("garnet"), 1))
-        fill = "garnet" if self._filled else "garnet_tint" if self.underMouse() or self.isDown() else "sheet"
+        able = self.isEnabled()
+        p.setPen(QPen(theme.colour("garnet" if able else "rule"), 1))
+        fill = "tint" if not able else "garnet" if self._filled else "garnet_tint" if self.underMouse() or self.isDown() else "sheet"
         p.setBrush(theme.colour(fill))
         p.drawRoundedRect(box, 4, 4)
-        p.setPen(theme.colour("on_garnet" if self._filled else "garnet"))
+        p.setPen(theme.colour("faint" if not able else "on_garnet" if self._filled else "garnet"))
         p.setFont(theme.font(12 if self._filled else 11.5, 500))
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, self.text())
         _focus_ring(self, p, QRectF(self.rect()))

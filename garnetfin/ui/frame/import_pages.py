@@ -3,7 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Qt, QTimer, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QKeySequence, QPainter, QShortcut
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPlainTextEdit, QScrollArea, QSplitter, QVBoxLayout, QWidget
 
 from garnetfin.core.errors import GarnetfinError
@@ -63,12 +63,13 @@ class _Page(QWidget):
 
 
 class DraftPage(_Page):
-    """What a file holds, room by room against the project; a click on a row takes it or leaves it."""
+    """What a file holds, room by room against the project; a click on a row, or Space, takes it or leaves it."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Import", parent)
         self.rooms, self.notes = Table(), Table()
         self.rooms.clicked.connect(lambda index: self.toggle(self.rooms.model_.vm.rows[index.row()].id))
+        QShortcut(QKeySequence(Qt.Key.Key_Space), self.rooms, self._toggle_selected).setContext(Qt.ShortcutContext.WidgetShortcut)
         halves = QSplitter(Qt.Orientation.Horizontal)
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
@@ -99,6 +100,13 @@ class DraftPage(_Page):
 
     def toggle(self, key: str) -> None:
         self._set(self.taken ^ {key})
+
+    def _toggle_selected(self) -> None:
+        """The rows chosen by keyboard are taken, or left when all of them were taken."""
+        rows = self.rooms.model_.vm.rows
+        keys = {rows[i.row()].id for i in self.rooms.selectionModel().selectedRows()} or {
+            rows[i.row()].id for i in (self.rooms.currentIndex(),) if i.isValid()}
+        self._set(self.taken - keys if keys <= self.taken else self.taken | keys)
 
     def _set(self, taken: frozenset[str]) -> None:
         self.taken = taken

@@ -81,5 +81,6 @@ def building_card(state: State) -> CardVM:
     return CardVM("Building", project.name, f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated", heads,
                   (Lines("Levels", "click for heights", levels), *((Lines("Zones", "click for set-points", zones),) if zones else ()),
                    *((Lines("Glass by facade", "", facades),) if facades else ()), *((Lines("Below the plan", "", below),) if below else ()),
-                   Inputs("Measured", "for the whole building", (basis,)), Lines("Greatest cooling loads", "click to select", rows[:5]),
+                   Inputs("Measured", "for the whole building", (basis,)),
+                   *((Lines("Greatest cooling loads", "click to select", rows[:5]),) if rows else ()),
                    *findings_section(results, "", (), "Building")))

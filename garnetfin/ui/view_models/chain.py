@@ -58,7 +58,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
                     display.unit("temperature", units), "12 design days")
         case "Building":
             if not project.rooms:
-                return Missing("no rooms", "Open a project")
+                return Missing("no rooms", "Draw or take in rooms")
             served = [r for r in project.rooms if r.system_id]
             area = sum(results.room(r.id).figures.area_m2.figure for r in project.rooms if results.room(r.id))
             return (str(len(served)), "rooms", f"{display.with_unit('area', area, units, 0)} · "
