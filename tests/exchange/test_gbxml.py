@@ -142,6 +142,13 @@ class Again(Files):
         after = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(mine)
         self.assertEqual((after.rooms[0].name, after.rooms[0].people), ("Tea kitchen", Pinned(value=9)))
 
+    def test_a_figure_that_would_cross_what_is_pinned_stays_out_and_the_rest_comes(self):
+        mine = SetRoomValue((self.project.rooms[0].id,), "heating_c", Pinned(value=24.0)).apply(self.project)
+        draft = self.changed(name="Archive")
+        cold = structs.replace(draft, rooms=(structs.replace(draft.rooms[0], cooling_c=Imported(value=22.0)), *draft.rooms[1:]))
+        after = TakeDraft(cold, tuple(r.id for r in cold.rooms)).apply(mine).rooms[0]
+        self.assertEqual((after.name, after.heating_c, after.cooling_c), ("Archive", Pinned(value=24.0), mine.rooms[0].cooling_c))
+
     def test_windows_moved_here_stay_and_new_windows_of_the_file_come(self):
         from garnetfin.project.edits.openings import AddOpening
         from garnetfin.project.edits.rooms import SetOpening

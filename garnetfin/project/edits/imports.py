@@ -231,7 +231,11 @@ def _merged(old: Room, new: Room, source: str) -> Room:
             changes[field] = getattr(new, field)
     if not old.zone_id and new.zone_id:
         changes["zone_id"] = new.zone_id
-    return structs.replace(old, origin=structs.replace(_origin(new, source), faces=origin.faces), **changes)
+    changes["origin"] = structs.replace(_origin(new, source), faces=origin.faces)
+    try:
+        return structs.replace(old, **changes)
+    except InputError:                                       # e.g. set-points that cross what is pinned here: figures stay, the rest comes
+        return structs.replace(old, **{k: v for k, v in changes.items() if k not in ROOM_VALUES})
 
 
 def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
