@@ -6,5 +6,13 @@ import platform
 from benchmarks import building, edit_to_repaint, loads_200_rooms, start
 
 if __name__ == "__main__":
-    print(json.dumps({"machine": platform.machine(), "python": platform.python_version(),
-                      "benchmarks": [*(b.measure() for b in (loads_200_rooms, edit_to_repaint, start)), *building.measure()]}, indent=1))
+    print(
+        json.dumps(
+            {
+                "machine": platform.machine(),
+                "python": platform.python_version(),
+                "benchmarks": [*(b.measure() for b in (loads_200_rooms, edit_to_repaint, start)), *building.measure()],
+            },
+            indent=1,
+        )
+    )

@@ -75,5 +75,12 @@ def _plan(project) -> list[dict]:
         plan.repaint()
         crisp.append(time.perf_counter() - began)
     session.close()
-    return [{"name": f"{name} of a plan with 1,000 rooms", "median_s": round(statistics.median(t), 4), "greatest_s": round(max(t), 4),
-             "target_s": round(1 / FRAMES_PER_S, 4)} for name, t in (("frame while panning and zooming", moving), ("crisp frame at rest", crisp))]
+    return [
+        {
+            "name": f"{name} of a plan with 1,000 rooms",
+            "median_s": round(statistics.median(t), 4),
+            "greatest_s": round(max(t), 4),
+            "target_s": round(1 / FRAMES_PER_S, 4),
+        }
+        for name, t in (("frame while panning and zooming", moving), ("crisp frame at rest", crisp))
+    ]

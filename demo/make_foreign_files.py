@@ -25,15 +25,31 @@ def room_list(project: Project) -> list[list[str]]:
     levels = {x.id: x.name for x in project.levels}
     for room in project.rooms:
         outside = [w for w in walls_of(project.walls, room.id) if w.outside and w.level_id == room.level_id]
-        length, glass = ({k: f(outside, k) for k in SIDES} for f in (
-            lambda ws, k: sum(w.length_m for w in ws if round(w.facing_deg / 90) * 90 % 360 == k),
-            lambda ws, k: sum(o.area_m2 for w in ws if round(w.facing_deg / 90) * 90 % 360 == k for o in w.openings if o.glazing_id)))
+        length, glass = (
+            {k: f(outside, k) for k in SIDES}
+            for f in (
+                lambda ws, k: sum(w.length_m for w in ws if round(w.facing_deg / 90) * 90 % 360 == k),
+                lambda ws, k: sum(
+                    o.area_m2 for w in ws if round(w.facing_deg / 90) * 90 % 360 == k for o in w.openings if o.glazing_id
+                ),
+            )
+        )
         roof = sum(s.area_m2 for s in slabs_of(project.slabs, room.id) if s.kind == "roof")
         area = results.room(room.id).figures.area_m2.figure
-        rows.append([room.number, room.name, levels[room.level_id], room_uses()[room.use_id].name,
-                     "" if room.number == "0.11" else f"{area:.1f}", f"{room.ceiling_m:g}",
-                     *(f"{length[k]:.1f}" if length[k] else "" for k in SIDES), *(f"{glass[k]:.1f}" if glass[k] else "" for k in SIDES),
-                     f"{roof:.1f}" if roof else "", "" if room.system_id else "no"])
+        rows.append(
+            [
+                room.number,
+                room.name,
+                levels[room.level_id],
+                room_uses()[room.use_id].name,
+                "" if room.number == "0.11" else f"{area:.1f}",
+                f"{room.ceiling_m:g}",
+                *(f"{length[k]:.1f}" if length[k] else "" for k in SIDES),
+                *(f"{glass[k]:.1f}" if glass[k] else "" for k in SIDES),
+                f"{roof:.1f}" if roof else "",
+                "" if room.system_id else "no",
+            ]
+        )
     return rows
 
 
@@ -59,11 +75,15 @@ def drawing(project: Project, path: Path) -> None:
                 space.add_line((a.x * 1000, a.y * 1000), (b.x * 1000, b.y * 1000), dxfattribs={"layer": "WINDOWS"})
             else:
                 holes.append(hole)
-                space.add_line((a.x * 1000, a.y * 1000), (a.x * 1000, a.y * 1000 + o.width_m * 1000), dxfattribs={"layer": "DOORS"})
+                space.add_line(
+                    (a.x * 1000, a.y * 1000), (a.x * 1000, a.y * 1000 + o.width_m * 1000), dxfattribs={"layer": "DOORS"}
+                )
     walls = unary_union(solid).difference(unary_union(holes))
     for part in getattr(walls, "geoms", [walls]):
         for ring in (part.exterior, *part.interiors):
-            space.add_lwpolyline([(round(x * 1000), round(y * 1000)) for x, y in ring.coords], close=True, dxfattribs={"layer": "WALLS"})
+            space.add_lwpolyline(
+                [(round(x * 1000), round(y * 1000)) for x, y in ring.coords], close=True, dxfattribs={"layer": "WALLS"}
+            )
     xs = sorted({round(p[0], 1) for r in project.rooms if r.level_id == level for p in r.outline})
     for x in (xs[0], xs[-1]):
         space.add_line((x * 1000, -3000), (x * 1000, 16000), dxfattribs={"layer": "GRID"})

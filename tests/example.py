@@ -38,21 +38,61 @@ def one_room(**room) -> Project:
     corners = ((0.0, 0.0), (5.0, 0.0), (5.0, 4.0), (0.0, 4.0))
     wall = dict(level_id="G", room_a="r1", thickness_m=0.3, height_m=3.0)
     return Project(
-        name="One room", site=site(), levels=(Level(id="G", name="Ground", elevation_m=0.0, storey_m=3.0),),
-        rooms=(Room(**{"id": "r1", "number": "1", "name": "Room", "level_id": "G", "outline": corners, "use_id": "office_single",
-                       "ceiling_m": 2.8, "system_id": "a", **room}),),
-        walls=(Wall(id="w1", start=corners[0], end=corners[1], room_b="", facing_deg=180.0, build_up_id="b", openings=(
-                   Opening(id="W1", kind="window", at_m=2.5, width_m=2.0, sill_m=0.9, head_m=2.4, glazing_id="g"),), **wall),
-               Wall(id="w2", start=corners[1], end=corners[2], room_b="shaft", build_up_id="b", **wall)),
-        slabs=(Slab(id="f", kind="ground", room_below="", room_above="r1", area_m2=20.0, perimeter_m=5.0, build_up_id="b"),
-               Slab(id="t", kind="roof", room_below="r1", room_above="", area_m2=20.0, build_up_id="b")),
-        build_ups=(BuildUp(id="b", name="Wall", layers=(
-            BuildUpLayer(material="plasterboard_700", thickness_m=0.0125), BuildUpLayer(material="mineral_wool", thickness_m=0.14),
-            BuildUpLayer(material="concrete_2200", thickness_m=0.1))),),
-        glazings=(Glazing(id="g", name="glass", u_w_m2k=1.3, g=0.5, tau_e=0.43),
-                  Glazing(id="h", name="dark glass", u_w_m2k=1.1, g=0.25, tau_e=0.2)),
+        name="One room",
+        site=site(),
+        levels=(Level(id="G", name="Ground", elevation_m=0.0, storey_m=3.0),),
+        rooms=(
+            Room(
+                **{
+                    "id": "r1",
+                    "number": "1",
+                    "name": "Room",
+                    "level_id": "G",
+                    "outline": corners,
+                    "use_id": "office_single",
+                    "ceiling_m": 2.8,
+                    "system_id": "a",
+                    **room,
+                }
+            ),
+        ),
+        walls=(
+            Wall(
+                id="w1",
+                start=corners[0],
+                end=corners[1],
+                room_b="",
+                facing_deg=180.0,
+                build_up_id="b",
+                openings=(Opening(id="W1", kind="window", at_m=2.5, width_m=2.0, sill_m=0.9, head_m=2.4, glazing_id="g"),),
+                **wall,
+            ),
+            Wall(id="w2", start=corners[1], end=corners[2], room_b="shaft", build_up_id="b", **wall),
+        ),
+        slabs=(
+            Slab(id="f", kind="ground", room_below="", room_above="r1", area_m2=20.0, perimeter_m=5.0, build_up_id="b"),
+            Slab(id="t", kind="roof", room_below="r1", room_above="", area_m2=20.0, build_up_id="b"),
+        ),
+        build_ups=(
+            BuildUp(
+                id="b",
+                name="Wall",
+                layers=(
+                    BuildUpLayer(material="plasterboard_700", thickness_m=0.0125),
+                    BuildUpLayer(material="mineral_wool", thickness_m=0.14),
+                    BuildUpLayer(material="concrete_2200", thickness_m=0.1),
+                ),
+            ),
+        ),
+        glazings=(
+            Glazing(id="g", name="glass", u_w_m2k=1.3, g=0.5, tau_e=0.43),
+            Glazing(id="h", name="dark glass", u_w_m2k=1.1, g=0.25, tau_e=0.2),
+        ),
         air_systems=(AirSystem(id="a", name="AHU", root_point_id="p1"),),
-        duct_points=(DuctPoint(id="p1", level_id="G", x_m=2.5, y_m=8.0, z_m=2.6),
-                     DuctPoint(id="p2", level_id="G", x_m=2.5, y_m=2.0, z_m=2.6)),
+        duct_points=(
+            DuctPoint(id="p1", level_id="G", x_m=2.5, y_m=8.0, z_m=2.6),
+            DuctPoint(id="p2", level_id="G", x_m=2.5, y_m=2.0, z_m=2.6),
+        ),
         segments=(Segment(id="s1", system_id="a", a="p2", b="p1", role="last"),),
-        terminals=(Terminal(id="t1", label="1", point_id="p2", room_id="r1"),))
+        terminals=(Terminal(id="t1", label="1", point_id="p2", room_id="r1"),),
+    )

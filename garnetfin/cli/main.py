@@ -188,8 +188,11 @@ def _app():
         from garnetfin.exchange.gbxml_write import write_gbxml
         from garnetfin.report.to_csv import counted, faces_csv, rooms_csv
         results = _run(_load(file))
-        for path, made in ((gbxml, lambda: write_gbxml(results.project, counted(results))),
-                           (rooms, lambda: rooms_csv(results).encode("utf-8-sig")), (faces, lambda: faces_csv(results).encode("utf-8-sig"))):
+        for path, made in (
+            (gbxml, lambda: write_gbxml(results.project, counted(results))),
+            (rooms, lambda: rooms_csv(results).encode("utf-8-sig")),
+            (faces, lambda: faces_csv(results).encode("utf-8-sig")),
+        ):
             if path is not None:
                 _write(path, made())
                 print(f"written {path}")

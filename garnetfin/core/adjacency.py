@@ -178,9 +178,9 @@ def inset(outline: Outline, insets: Sequence[float]) -> Outline:
 
 
 def inset_area(outline: Outline, insets: Sequence[float]) -> float:
-    """Area [m2] left when the sides move inwards. From wall centre lines with half the thickness of each wall this is the net area.
+    """Area [m2] left when the sides move inwards; 0 when nothing is left.
 
-    0 when nothing is left.
+    From wall centre lines, with half the thickness of each wall, this is the net area.
     """
     moved = inset(outline, insets)
     return max(0.0, sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(moved, (*moved[1:], moved[0]))) / 2)

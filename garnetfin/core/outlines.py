@@ -87,8 +87,8 @@ def without(outline: Outline, other: Outline) -> Outline:
 
 
 DOOR_M, GATE_M = 1.85, 4.5           # the widest doors and gates in a wall that are closed
-# How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run towards each other are
-# joined up to this apart; wall faces run on to the next line.
+# How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run towards
+# each other are joined up to this apart; wall faces run on to the next line.
 WAYS = ((0.05, DOOR_M, False), (0.3, DOOR_M, False), (0.3, DOOR_M, True), (DOOR_M, DOOR_M, True), (0.3, GATE_M, True))
 ASKEW = 0.05                         # sine up to which a line runs on in the direction of another
 REACH_M = 40.0
@@ -102,8 +102,14 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     """
     import shapely
     # Rounded alike everywhere, so that ends that mean the same place are the same.
-    near = [tuple(round(v, 4) for v in q) for q in lines if min(q[0], q[2]) < at[0] + REACH_M and max(q[0], q[2]) > at[0] - REACH_M
-            and min(q[1], q[3]) < at[1] + REACH_M and max(q[1], q[3]) > at[1] - REACH_M]
+    near = [
+        tuple(round(v, 4) for v in q)
+        for q in lines
+        if min(q[0], q[2]) < at[0] + REACH_M
+        and max(q[0], q[2]) > at[0] - REACH_M
+        and min(q[1], q[3]) < at[1] + REACH_M
+        and max(q[1], q[3]) > at[1] - REACH_M
+    ]
     if not near:
         raise InputError("There are no lines around that place", remedy="Click inside a space of the drawing, or show its layers")
     if len(near) > MOST_NEAR:
@@ -155,7 +161,9 @@ def _running_on(parts) -> list:
     """Lines that run on from their end to the first line they meet within a door's width: doors beside a crossing wall."""
     import shapely
     places, ways = _ends(parts)
-    rays = shapely.linestrings([[(x + u * 1e-4, y + v * 1e-4), (x + u * DOOR_M, y + v * DOOR_M)] for (x, y), (u, v) in zip(places, ways)])
+    rays = shapely.linestrings(
+        [[(x + u * 1e-4, y + v * 1e-4), (x + u * DOOR_M, y + v * DOOR_M)] for (x, y), (u, v) in zip(places, ways)]
+    )
     i, j = shapely.STRtree(parts).query(rays, predicate="intersects")
     starts = shapely.points(places)
     nearest: dict[int, float] = {}
@@ -190,7 +198,7 @@ def _loose(parts, gap: float) -> list:
 def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, float]]) -> Outline:
     """An outline along the inner faces of walls moved to the middle of these walls.
 
-    A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; sides without one stay.
+    A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; other sides stay.
     """
     outline = _without_jogs(outline)
     outsets = []
@@ -227,7 +235,9 @@ def _grown(outline: Outline, outsets: Sequence[float]) -> Outline:
         after = outsets[(i + 1) % n] if _cross(outline[i], outline[(i + 1) % n], outline[(i + 2) % n]) > 0 else 0.0
         ax, ay, bx, by_ = x0 - ux * before, y0 - uy * before, x1 + ux * after, y1 + uy * after
         if by > 0:
-            pieces.append(Polygon([(ax, ay), (bx, by_), (bx + uy * by, by_ - ux * by), (ax + uy * by, ay - ux * by)]).buffer(1e-6))
+            pieces.append(
+                Polygon([(ax, ay), (bx, by_), (bx + uy * by, by_ - ux * by), (ax + uy * by, ay - ux * by)]).buffer(1e-6)
+            )
     whole = unary_union(pieces)
     whole = max(getattr(whole, "geoms", [whole]), key=lambda g: g.area)
     return tidy(list(whole.exterior.coords))

@@ -82,12 +82,26 @@ QUANTITIES: dict[str, Quantity] = {q.name: q for q in (
 
 _NUMBER = re.compile(r"\s*([-+\u2212]?(?:\d[\d\u2009\u202f ]*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*$")
 # Trade spellings that Pint does not read as such.
-_SPELLINGS = ((r"\bW/\(?m\^?[2²]\s*K\)?", "W/m**2/delta_degC"), (r"\bin\.? ?w\.?g\.?", "inH2O"), (r"\bcfm\b", "ft**3/min"), (r"\bfpm\b", "ft/min"),
-              (r"\bl/s\b", "liter/s"), (r"\bgr\b", "grain"), (r"\bMBH\b", "kBtu/hour"),
-              (r"\bk?Btu/h\b", lambda m: m.group(0) + "our"), (r"\bm3/h\b", "m**3/hour"),
-              (r"\b(mm|cm|m|ft|in)\^?([23])\b", r"\1**\2"), (r"\bin\b", "inch"), ("%", "percent"),
-              ("²", "**2"), ("³", "**3"), (r"°\s*C\b", "degC"), (r"°\s*F\b", "degF"), ("°", "degree"),
-              (r"/100 ft", "/hectofoot"))
+_SPELLINGS = (
+    (r"\bW/\(?m\^?[2²]\s*K\)?", "W/m**2/delta_degC"),
+    (r"\bin\.? ?w\.?g\.?", "inH2O"),
+    (r"\bcfm\b", "ft**3/min"),
+    (r"\bfpm\b", "ft/min"),
+    (r"\bl/s\b", "liter/s"),
+    (r"\bgr\b", "grain"),
+    (r"\bMBH\b", "kBtu/hour"),
+    (r"\bk?Btu/h\b", lambda m: m.group(0) + "our"),
+    (r"\bm3/h\b", "m**3/hour"),
+    (r"\b(mm|cm|m|ft|in)\^?([23])\b", r"\1**\2"),
+    (r"\bin\b", "inch"),
+    ("%", "percent"),
+    ("²", "**2"),
+    ("³", "**3"),
+    (r"°\s*C\b", "degC"),
+    (r"°\s*F\b", "degF"),
+    ("°", "degree"),
+    (r"/100 ft", "/hectofoot"),
+)
 
 
 @lru_cache(maxsize=1)

@@ -40,8 +40,13 @@ class FaceRow:
 
 def face_rows(project: Project) -> tuple[FaceRow, ...]:
     """All faces, walls first, in the project's order."""
-    return _rows(Same(project.walls), Same(project.slabs), Same(project.build_ups), tuple((r.id, r.level_id) for r in project.rooms),
-                 Same(project))
+    return _rows(
+        Same(project.walls),
+        Same(project.slabs),
+        Same(project.build_ups),
+        tuple((r.id, r.level_id) for r in project.rooms),
+        Same(project),
+    )
 
 
 @lru_cache(maxsize=4)
@@ -70,9 +75,20 @@ def _wall(project: Project, w: Wall) -> FaceRow:
     outside = w.outside
     films = R_SI["wall"] + (1 / OUTER_FILM if outside else R_SI["wall"])
     other = {OUTSIDE: "outdoors", SHAFT: "shaft", INSIDE: "a warm room"}.get(w.room_b, w.room_b)
-    return FaceRow(f"wall/{w.id}", "outside wall" if outside else "inside wall", w.level_id, w.room_a, other, w.length_m * w.height_m,
-                   sum(o.area_m2 for o in w.openings), sum(o.area_m2 for o in w.openings if o.glazing_id),
-                   w.facing_deg % 360 if outside else None, 90.0, _u(project, w.build_up_id, films), w.build_up_id)
+    return FaceRow(
+        f"wall/{w.id}",
+        "outside wall" if outside else "inside wall",
+        w.level_id,
+        w.room_a,
+        other,
+        w.length_m * w.height_m,
+        sum(o.area_m2 for o in w.openings),
+        sum(o.area_m2 for o in w.openings if o.glazing_id),
+        w.facing_deg % 360 if outside else None,
+        90.0,
+        _u(project, w.build_up_id, films),
+        w.build_up_id,
+    )
 
 
 def _slab(project: Project, s: Slab) -> FaceRow:
@@ -88,7 +104,11 @@ def _slab(project: Project, s: Slab) -> FaceRow:
         kind, other, u = "floor to outdoors", "outdoors", _u(project, s.build_up_id, R_SI["floor"] + 1 / OUTER_FILM)
     else:
         beyond = s.room_below if room_id == s.room_above else s.room_above
-        kind, other, u = "floor between", "a warm room" if beyond == INSIDE else beyond, _u(project, s.build_up_id, 2 * R_SI["floor"])
+        kind, other, u = (
+            "floor between",
+            "a warm room" if beyond == INSIDE else beyond,
+            _u(project, s.build_up_id, 2 * R_SI["floor"]),
+        )
     return FaceRow(f"slab/{s.id}", kind, room.level_id if room else "", room_id, other, area, 0.0, 0.0,
                    s.azimuth_deg % 360 if s.kind == "roof" else None, s.tilt_deg if s.kind == "roof" else 180.0, u, s.build_up_id)
 

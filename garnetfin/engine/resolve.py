@@ -82,7 +82,11 @@ def net_area(room: Room, walls: tuple[Wall, ...]) -> float:
                 continue
             mx, my = (w.start[0] + w.end[0]) / 2 - x0, (w.start[1] + w.end[1]) / 2 - y0
             dx, dy = w.end[0] - w.start[0], w.end[1] - w.start[1]
-            if abs(mx * uy - my * ux) < LARGEST_GAP_M and abs(dx * uy - dy * ux) < 0.1 * w.length_m and -0.1 < mx * ux + my * uy < side + 0.1:
+            if (
+                abs(mx * uy - my * ux) < LARGEST_GAP_M
+                and abs(dx * uy - dy * ux) < 0.1 * w.length_m
+                and -0.1 < mx * ux + my * uy < side + 0.1
+            ):
                 taken += w.length_m * w.thickness_m / 2
         insets.append(min(taken / side, 1.0))
     return inset_area(outline, insets)

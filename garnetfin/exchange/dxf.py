@@ -46,7 +46,7 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
 
 
 def _stream(path: Path, notes: list[str], say: Callable[[float, str], None]) -> Drawing | None:
-    """A large drawing read entity by entity, so that its size costs neither memory nor minutes. None when it cannot be read so."""
+    """A large drawing read entity by entity, which costs neither memory nor minutes. None when it cannot be read so."""
     import ezdxf
     from ezdxf.addons import iterdxf
     try:

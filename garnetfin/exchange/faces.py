@@ -89,11 +89,15 @@ def _flat(raw: RawFace, sides: list[str], base: dict[str, float], vector: NDArra
     """Roofs and floors; alike faces between the same rooms count together."""
     z = float(raw.points[:, 2].mean())
     tilt = 0.0 if tilt < 1.0 else round(tilt, 3)
-    azimuth = 180.0 if not tilt else round((degrees(atan2(vector[0], vector[1])) + (180 if vector[2] < 0 else 0) + north) % 360, 3)
+    azimuth = (
+        180.0 if not tilt else round((degrees(atan2(vector[0], vector[1])) + (180 if vector[2] < 0 else 0) + north) % 360, 3)
+    )
     room = sides[0]
     if len(sides) == 2 or len(raw.rooms) == 2 and INSIDE in raw.rooms:
         other = sides[1] if len(sides) == 2 else INSIDE
-        lower, upper = (room, other) if base[room] < base.get(other, z) or other == INSIDE and z > base[room] + 0.5 else (other, room)
+        lower, upper = (
+            (room, other) if base[room] < base.get(other, z) or other == INSIDE and z > base[room] + 0.5 else (other, room)
+        )
         key = ("between", lower, upper, raw.build_up_id, 0.0, 180.0)
         plan = area
     elif z > base[room] + 0.5:
@@ -135,10 +139,19 @@ def _wall(raw: RawFace, sides: list[str], rooms: dict[str, Room], levels: list[L
         made.notes.append(Note(kind="assumed", text="a wall in the ground is taken as outdoors", where=raw.id))
     openings = tuple(o for o in (_opening(x, u, low, high, bottom, level, made) for x in raw.openings) if o is not None)
     height = area / (high - low)
-    return Wall(id=raw.id, level_id=level.id, start=_point(start), end=_point(end), room_a=sides[0], room_b=other,
-                thickness_m=raw.thickness_m or thickness.get(raw.build_up_id) or 0.2, height_m=height,
-                build_up_id=raw.build_up_id, facing_deg=round((degrees(atan2(nx, ny)) + north) % 360, 3) if other == OUTSIDE else 0.0,
-                openings=openings)
+    return Wall(
+        id=raw.id,
+        level_id=level.id,
+        start=_point(start),
+        end=_point(end),
+        room_a=sides[0],
+        room_b=other,
+        thickness_m=raw.thickness_m or thickness.get(raw.build_up_id) or 0.2,
+        height_m=height,
+        build_up_id=raw.build_up_id,
+        facing_deg=round((degrees(atan2(nx, ny)) + north) % 360, 3) if other == OUTSIDE else 0.0,
+        openings=openings,
+    )
 
 
 def _opening(raw: RawOpening, u: NDArray, low: float, high: float, bottom: float, level: Level, made: Faces) -> Opening | None:
@@ -156,8 +169,16 @@ def _opening(raw: RawOpening, u: NDArray, low: float, high: float, bottom: float
     width = min(area / (z1 - z0), right - left)
     sill = z0 - (bottom if bottom > level.elevation_m + level.storey_m * 0.5 else level.elevation_m)
     sill = min(max(sill, -1.0), 100.0)
-    return Opening(id=raw.id, kind=raw.kind, at_m=round((left + right) / 2 - low, 6), width_m=round(width, 9), sill_m=round(sill, 9),
-                   head_m=round(sill + area / width, 9), glazing_id=raw.glazing_id, door_u_w_m2k=raw.door_u_w_m2k)
+    return Opening(
+        id=raw.id,
+        kind=raw.kind,
+        at_m=round((left + right) / 2 - low, 6),
+        width_m=round(width, 9),
+        sill_m=round(sill, 9),
+        head_m=round(sill + area / width, 9),
+        glazing_id=raw.glazing_id,
+        door_u_w_m2k=raw.door_u_w_m2k,
+    )
 
 
 def _level_of(levels: list[Level], z: float) -> Level:

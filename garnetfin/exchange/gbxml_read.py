@@ -22,17 +22,57 @@ ACCEPTED = "gbXML with Campus, Building and Space elements is accepted"
 MOST_ELEMENTS = 3_000_000
 FILMS_M2K_W = 0.17
 DEFAULT_BUILD_UP = "default"
-LENGTHS = {"Meters": 1.0, "Millimeters": 1e-3, "Centimeters": 1e-2, "Kilometers": 1e3, "Feet": 0.3048, "Inches": 0.0254, "Yards": 0.9144,
-           "Miles": 1609.344}
-AREAS = {"SquareMeters": 1.0, "SquareMillimeters": 1e-6, "SquareCentimeters": 1e-4, "SquareKilometers": 1e6, "SquareFeet": 0.3048**2,
-         "SquareInches": 0.0254**2, "SquareYards": 0.9144**2, "SquareMiles": 1609.344**2}
-VOLUMES = {"CubicMeters": 1.0, "CubicFeet": 0.3048**3, "CubicInches": 0.0254**3, "CubicYards": 0.9144**3, "CubicMillimeters": 1e-9,
-           "CubicCentimeters": 1e-6, "CubicKilometers": 1e9, "CubicMiles": 1609.344**3}
+LENGTHS = {
+    "Meters": 1.0,
+    "Millimeters": 1e-3,
+    "Centimeters": 1e-2,
+    "Kilometers": 1e3,
+    "Feet": 0.3048,
+    "Inches": 0.0254,
+    "Yards": 0.9144,
+    "Miles": 1609.344,
+}
+AREAS = {
+    "SquareMeters": 1.0,
+    "SquareMillimeters": 1e-6,
+    "SquareCentimeters": 1e-4,
+    "SquareKilometers": 1e6,
+    "SquareFeet": 0.3048**2,
+    "SquareInches": 0.0254**2,
+    "SquareYards": 0.9144**2,
+    "SquareMiles": 1609.344**2,
+}
+VOLUMES = {
+    "CubicMeters": 1.0,
+    "CubicFeet": 0.3048**3,
+    "CubicInches": 0.0254**3,
+    "CubicYards": 0.9144**3,
+    "CubicMillimeters": 1e-9,
+    "CubicCentimeters": 1e-6,
+    "CubicKilometers": 1e9,
+    "CubicMiles": 1609.344**3,
+}
 BTU = 0.29307107017 / 0.3048**2      # Btu/h ft2 in W/m2
-UNITS = {"WPerSquareMeterK": 1.0, "BtuPerHourSquareFtF": BTU * 1.8, "SquareMeterKPerW": 1.0, "HrSquareFtFPerBTU": 1 / (BTU * 1.8),
-         "WPerMeterK": 1.0, "WPerCmC": 100.0, "BtuPerHourFtF": BTU * 1.8 * 0.3048, "KgPerCubicM": 1.0, "GramsPerCubicCm": 1000.0,
-         "LbsPerCubicIn": 27679.9047, "LbsPerCubicFt": 16.018463374, "JPerKgK": 1.0, "BTUPerLbF": 4186.8, "Fraction": 1.0, "Percent": 0.01,
-         "WattPerSquareMeter": 1.0, "WattPerSquareFoot": 1 / 0.3048**2, **LENGTHS}
+UNITS = {
+    "WPerSquareMeterK": 1.0,
+    "BtuPerHourSquareFtF": BTU * 1.8,
+    "SquareMeterKPerW": 1.0,
+    "HrSquareFtFPerBTU": 1 / (BTU * 1.8),
+    "WPerMeterK": 1.0,
+    "WPerCmC": 100.0,
+    "BtuPerHourFtF": BTU * 1.8 * 0.3048,
+    "KgPerCubicM": 1.0,
+    "GramsPerCubicCm": 1000.0,
+    "LbsPerCubicIn": 27679.9047,
+    "LbsPerCubicFt": 16.018463374,
+    "JPerKgK": 1.0,
+    "BTUPerLbF": 4186.8,
+    "Fraction": 1.0,
+    "Percent": 0.01,
+    "WattPerSquareMeter": 1.0,
+    "WattPerSquareFoot": 1 / 0.3048**2,
+    **LENGTHS,
+}
 IN_GROUND = {"SlabOnGrade", "UndergroundSlab", "UndergroundWall", "UndergroundCeiling"}
 
 
@@ -61,7 +101,9 @@ def read_gbxml(path: Path, say: Callable[[float, str], None] = lambda share, wor
     say(0.05, "reading XML")
     root = parse_xml(path)
     if root.tag.rpartition("}")[2] != "gbXML":
-        raise FileError(f"{path.name} is XML, but not gbXML", where=f"root element {root.tag.rpartition('}')[2][:40]}", remedy=ACCEPTED)
+        raise FileError(
+            f"{path.name} is XML, but not gbXML", where=f"root element {root.tag.rpartition('}')[2][:40]}", remedy=ACCEPTED
+        )
     return _Reader(path.name, root, say).draft()
 
 
@@ -162,12 +204,21 @@ class _Reader:
         self.say(0.9, "checking")
         from msgspec import structs
         return Draft(
-            source=self.name, name=self.text(next(iter(self.by_name.get("Building", [self.root]))), "Name") or self.name,
-            north_deg=north, latitude_deg=self._degrees(location, "Latitude", 90), longitude_deg=self._degrees(location, "Longitude", 180), levels=tuple(levels),
+            source=self.name,
+            name=self.text(next(iter(self.by_name.get("Building", [self.root]))), "Name") or self.name,
+            north_deg=north,
+            latitude_deg=self._degrees(location, "Latitude", 90),
+            longitude_deg=self._degrees(location, "Longitude", 180),
+            levels=tuple(levels),
             rooms=tuple(structs.replace(r, zone_id=r.zone_id if r.zone_id in known else "") for r in rooms),
-            walls=tuple(_distinct(faces.walls)), slabs=tuple(_distinct(faces.slabs)),
-            build_ups=tuple(b for b in build_ups if b.id in used) if surfaces else usual_build_ups(), glazings=tuple(glazings), zones=zones,
-            derive=not surfaces, notes=tuple(self.notes[:MOST_NOTES]))
+            walls=tuple(_distinct(faces.walls)),
+            slabs=tuple(_distinct(faces.slabs)),
+            build_ups=tuple(b for b in build_ups if b.id in used) if surfaces else usual_build_ups(),
+            glazings=tuple(glazings),
+            zones=zones,
+            derive=not surfaces,
+            notes=tuple(self.notes[:MOST_NOTES]),
+        )
 
     def _degrees(self, location, name: str, most: float) -> float | None:
         value = self.figure(location, name) if location is not None else None
@@ -193,7 +244,9 @@ class _Reader:
     def _build_ups(self) -> tuple[list[BuildUp], dict[str, float]]:
         """Constructions as build-ups, and their thickness [m] by id."""
         materials = {e.get("id"): e for e in self.by_name.get("Material", [])}
-        stacks = {e.get("id"): [r.get("materialIdRef") for r in self.children(e, "MaterialId")] for e in self.by_name.get("Layer", [])}
+        stacks = {
+            e.get("id"): [r.get("materialIdRef") for r in self.children(e, "MaterialId")] for e in self.by_name.get("Layer", [])
+        }
         found, thickness = [], {}
         for e in self.by_name.get("Construction", []):
             own, name = e.get("id", ""), self.text(e, "Name") or e.get("id", "")
@@ -230,11 +283,17 @@ class _Reader:
     def _layer(self, e) -> BuildUpLayer:
         name = (self.text(e, "Name") or "layer")[:60]
         thickness, k = self.figure(e, "Thickness", self.metre) or 0.0, self.figure(e, "Conductivity") or 0.0
-        density, heat, r = self.figure(e, "Density") or 0.0, self.figure(e, "SpecificHeat") or 0.0, self.figure(e, "R-value") or 0.0
+        density, heat, r = (
+            self.figure(e, "Density") or 0.0,
+            self.figure(e, "SpecificHeat") or 0.0,
+            self.figure(e, "R-value") or 0.0,
+        )
         if thickness > 0 and not k and r > 0:
             k = thickness / r
         if thickness > 0 and k > 0 and density >= 0.5 and heat >= 50:
-            return BuildUpLayer(name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat)
+            return BuildUpLayer(
+                name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat
+            )
         if r <= 0 and thickness > 0 and k > 0:
             r = thickness / k
         return BuildUpLayer(name=name, resistance_m2k_w=max(r, 1e-3))
@@ -248,8 +307,10 @@ class _Reader:
                 self.note("assumed", f"window type {name}: " + " and ".join(
                     w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None), own)
             u, g = u if u is not None else 1.3, g if g is not None else 0.5
-            through = next((v for t in self.children(e, "Transmittance") if t.get("type") == "Solar" and (v := _float(t.text)) is not None),
-                           0.86 * g)
+            through = next(
+                (v for t in self.children(e, "Transmittance") if t.get("type") == "Solar" and (v := _float(t.text)) is not None),
+                0.86 * g,
+            )
             told = dict(re.findall(r"(panes|frame|angle|diffuse)=([\d.]+)", self.text(e, "Description")))
             try:
                 if own and all(x.id != own for x in found):
@@ -313,7 +374,9 @@ class _Reader:
         own, kind = e.get("id", ""), e.get("openingType", "")
         geometry = self.child(e, "PlanarGeometry")
         if geometry is None or kind == "Air":
-            self.note("left out", "an opening without a polygon" if geometry is None else "an opening without anything in it", own)
+            self.note(
+                "left out", "an opening without a polygon" if geometry is None else "an opening without anything in it", own
+            )
             return None
         glazing = e.get("windowTypeIdRef", "")
         glazed = "Window" in kind or "Skylight" in kind
@@ -359,7 +422,9 @@ class _Reader:
             raise FileError(f"No space of {self.name} has a usable outline", remedy="Export the spaces with their geometry")
         return list(distinct.values()), levels
 
-    def _room(self, e, own: str, levels: list[Level], floors: list[NDArray], heights: list[float]) -> tuple[Room | None, list[Level]]:
+    def _room(
+        self, e, own: str, levels: list[Level], floors: list[NDArray], heights: list[float]
+    ) -> tuple[Room | None, list[Level]]:
         points = self.polygon(geometry) if (geometry := self.child(e, "PlanarGeometry")) is not None else np.empty((0, 3))
         outline = None
         if len(points) >= 3 and np.isfinite(points).all():
@@ -372,10 +437,21 @@ class _Reader:
             outline = floor_outline([p for p in floors if p[:, 2].mean() < lowest + 0.3])
         if outline is None:
             shell = self.child(e, "ShellGeometry")
-            loops = [self.polygon(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"] if (
-                shell is not None) else []
-            loops = [self._loop(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"] if loops else []
-            flat = [p for p in loops if len(p) >= 3 and np.isfinite(p).all() and abs(area_vector(p)[2]) > 0.9 * np.linalg.norm(area_vector(p))]
+            loops = (
+                [self.polygon(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"]
+                if (shell is not None)
+                else []
+            )
+            loops = (
+                [self._loop(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"]
+                if loops
+                else []
+            )
+            flat = [
+                p
+                for p in loops
+                if len(p) >= 3 and np.isfinite(p).all() and abs(area_vector(p)[2]) > 0.9 * np.linalg.norm(area_vector(p))
+            ]
             if flat:
                 lowest = min(float(p[:, 2].mean()) for p in flat)
                 outline = floor_outline([p for p in flat if p[:, 2].mean() < lowest + 0.3])
@@ -393,14 +469,20 @@ class _Reader:
             ceiling = max(heights) - min(heights) if heights and max(heights) - min(heights) > 0.5 else level.storey_m - 0.4
             self.note("assumed", f"ceiling {ceiling:.2f} m", own)
         told = self.text(e, "Description")
-        use_id, word = use_of(use.group(1) if (use := re.search(r"use=(\w+)", told)) else e.get("spaceType") or self.text(e, "Name"))
+        use_id, word = use_of(
+            use.group(1) if (use := re.search(r"use=(\w+)", told)) else e.get("spaceType") or self.text(e, "Name")
+        )
         if word:
             self.note("assumed", word, own)
         number, name = _named(self.text(e, "Name") or own, self.text(e, "CADObjectId"))
         values: dict[str, Value] = {}
         if area and abs(area / drawn - 1) > 0.001:
             values["area_m2"] = Imported(value=area, source=self.name)
-        for field, tag in (("people", "PeopleNumber"), ("lights_w_m2", "LightPowerPerArea"), ("equipment_w_m2", "EquipPowerPerArea")):
+        for field, tag in (
+            ("people", "PeopleNumber"),
+            ("lights_w_m2", "LightPowerPerArea"),
+            ("equipment_w_m2", "EquipPowerPerArea"),
+        ):
             value = self.figure(e, tag)
             if value is not None and tag == "PeopleNumber":
                 unit = self.child(e, tag).get("unit", "")
@@ -409,9 +491,19 @@ class _Reader:
             if value is not None and value >= 0:
                 values[field] = Imported(value=round(value, 6), source=self.name)
         condition = e.get("conditionType", "HeatedAndCooled")
-        return Room(id=own, number=number, name=name, level_id=level.id, outline=outline, use_id=use_id, ceiling_m=min(max(ceiling, 0.5), 100.0),
-                    system_id="" if condition == "Unconditioned" else "served", zone_id=e.get("zoneIdRef", ""), sketched=told.endswith(" list"),
-                    **values), levels
+        return Room(
+            id=own,
+            number=number,
+            name=name,
+            level_id=level.id,
+            outline=outline,
+            use_id=use_id,
+            ceiling_m=min(max(ceiling, 0.5), 100.0),
+            system_id="" if condition == "Unconditioned" else "served",
+            zone_id=e.get("zoneIdRef", ""),
+            sketched=told.endswith(" list"),
+            **values,
+        ), levels
 
     def _loop(self, loop) -> NDArray:
         points = []

@@ -23,8 +23,17 @@ Figures = Mapping[str, tuple[float, float, float, float, float]]
 def write_gbxml(project: Project, figures: Figures = {}) -> bytes:  # noqa: B006  (read only)
     """Bytes of the file. Areas of surfaces are those of the project; figures fill in what rooms leave to the rule."""
     from lxml import etree
-    root = etree.Element(f"{{{NAMESPACE}}}gbXML", nsmap={None: NAMESPACE}, temperatureUnit="C", lengthUnit="Meters", areaUnit="SquareMeters",
-                         volumeUnit="CubicMeters", useSIUnitsForResults="true", version="6.01")
+
+    root = etree.Element(
+        f"{{{NAMESPACE}}}gbXML",
+        nsmap={None: NAMESPACE},
+        temperatureUnit="C",
+        lengthUnit="Meters",
+        areaUnit="SquareMeters",
+        volumeUnit="CubicMeters",
+        useSIUnitsForResults="true",
+        version="6.01",
+    )
     _Writer(project, figures, root, etree).write()
     return etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True)
 
@@ -187,8 +196,11 @@ class _Writer:
     # -- slabs ---------------------------------------------------------------------------------------------------
     def _slab(self, campus, slab: Slab) -> None:
         first, second, kind = {
-            "roof": (slab.room_below, OUTSIDE, "Roof"), "ground": (slab.room_above, OUTSIDE, "SlabOnGrade"),
-            "exposed": (slab.room_above, OUTSIDE, "RaisedFloor"), "between": (slab.room_above, slab.room_below, "InteriorFloor")}[slab.kind]
+            "roof": (slab.room_below, OUTSIDE, "Roof"),
+            "ground": (slab.room_above, OUTSIDE, "SlabOnGrade"),
+            "exposed": (slab.room_above, OUTSIDE, "RaisedFloor"),
+            "between": (slab.room_above, slab.room_below, "InteriorFloor"),
+        }[slab.kind]
         if slab.kind == "between" and first in NO_ROOM:
             first, second = second, first
         if first in NO_ROOM:
@@ -205,8 +217,11 @@ class _Writer:
         """Polygons in plan where the slab lies, together exactly as large as the slab is."""
         rooms = {r.id: r for r in self.project.rooms}
         mine, above = rooms[first], first == slab.room_above
-        shapes = _parts(mine.outline, rooms[other].outline if (other := slab.room_below if above else slab.room_above) in rooms else None,
-                        [r.outline for r in self._stacked(mine, above)] if slab.kind != "between" else [])
+        shapes = _parts(
+            mine.outline,
+            rooms[other].outline if (other := slab.room_below if above else slab.room_above) in rooms else None,
+            [r.outline for r in self._stacked(mine, above)] if slab.kind != "between" else [],
+        )
         total = sum(area_of(s) for s in shapes)
         if total <= 1e-6:
             shapes, total = [anticlockwise(mine.outline)], area_of(mine.outline)
@@ -265,13 +280,24 @@ class _Writer:
 def _figures(layer: BuildUpLayer) -> tuple[str, float, float, tuple[float, float], float]:
     """(name, thickness, conductivity, (density, heat), resistance); conductivity 0 for a resistance alone."""
     if layer.own:
-        return layer.name or "layer", layer.thickness_m, layer.conductivity_w_mk, (layer.density_kg_m3, layer.specific_heat_j_kgk), (
-            layer.thickness_m / layer.conductivity_w_mk)
+        return (
+            layer.name or "layer",
+            layer.thickness_m,
+            layer.conductivity_w_mk,
+            (layer.density_kg_m3, layer.specific_heat_j_kgk),
+            (layer.thickness_m / layer.conductivity_w_mk),
+        )
     material = materials().get(layer.material)
     if material is None:
         return layer.name or "air gap", layer.thickness_m, 0.0, (0.0, 0.0), layer.resistance_m2k_w or 0.1
     k = layer.conductivity_w_mk or material.conductivity_w_mk
-    return layer.name or material.name, layer.thickness_m, k, (material.density_kg_m3, material.specific_heat_j_kgk), layer.thickness_m / k
+    return (
+        layer.name or material.name,
+        layer.thickness_m,
+        k,
+        (material.density_kg_m3, material.specific_heat_j_kgk),
+        layer.thickness_m / k,
+    )
 
 
 def _parts(mine: Outline, other: Outline | None, without: list[Outline]) -> list[Outline]:

@@ -1,7 +1,7 @@
 """IFC4 (and 2x3) into a draft: storeys, spaces, their boundaries, windows, doors and the layers of walls.
 
-With space boundaries that carry geometry the faces come from these; without, walls and floors follow from the spaces' outlines, and
-windows and doors go to the wall they stand in.
+With space boundaries that carry geometry the faces come from these; without, walls and floors follow from the spaces'
+outlines, and windows and doors go to the wall they stand in.
 """
 
 from collections.abc import Callable, Iterator
@@ -71,7 +71,9 @@ class _Reader:
         if not spaces:
             raise FileError(f"{self.name} holds no spaces", remedy="Let the architect export rooms as IfcSpace; " + ACCEPTED)
         if len(spaces) > MOST_SPACES:
-            raise FileError(f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}", remedy="Export a part of the building")
+            raise FileError(
+                f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}", remedy="Export a part of the building"
+            )
         levels = self._levels()
         rooms: list[Room] = []
         storeys: dict[str, str] = {}
@@ -91,11 +93,15 @@ class _Reader:
         latitude, longitude = self._place()
         north = self._north()
         if raws:
-            faces = build_faces(raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.fabric.build_ups.items()})
+            faces = build_faces(
+                raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.fabric.build_ups.items()}
+            )
             for n in faces.notes:
                 self.note(n.kind, n.text, n.where)
             count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
-            parts = dict(walls=tuple({w.id: w for w in faces.walls}.values()), slabs=tuple({s.id: s for s in faces.slabs}.values()))
+            parts = dict(
+                walls=tuple({w.id: w for w in faces.walls}.values()), slabs=tuple({s.id: s for s in faces.slabs}.values())
+            )
             self.note("found", "space boundaries with geometry: faces are as the file gives them")
         else:
             self.note("missing", "space boundaries with geometry: walls and floors follow from the outlines")
@@ -109,8 +115,16 @@ class _Reader:
         found = [f"{len(rooms)} rooms on {len({r.level_id for r in rooms})} levels", f"{count[2]} openings"]
         found += [f"{count[0]} walls", f"{count[1]} roofs and floors"] if raws else []
         self.notes[:0] = [Note(kind="found", text=words) for words in found]
-        return Draft(**common, **parts, north_deg=north, latitude_deg=latitude, longitude_deg=longitude, build_ups=tuple(self.fabric.build_ups.values()),
-                     glazings=tuple(self.fabric.glazings.values()), notes=tuple(self.notes[:MOST_NOTES]))
+        return Draft(
+            **common,
+            **parts,
+            north_deg=north,
+            latitude_deg=latitude,
+            longitude_deg=longitude,
+            build_ups=tuple(self.fabric.build_ups.values()),
+            glazings=tuple(self.fabric.glazings.values()),
+            notes=tuple(self.notes[:MOST_NOTES]),
+        )
 
     def _project_name(self) -> str:
         for kind in ("IfcBuilding", "IfcProject"):
@@ -180,7 +194,11 @@ class _Reader:
         level = next((x for x in levels if storey is not None and x.id == storey.GlobalId), None)
         if level is None:
             near = [x for x in levels if abs(x.elevation_m - z) < 0.6]
-            level = near[0] if near else Level(id=f"level at {z:.2f}", name=f"Level at {z:.1f} m", elevation_m=round(z, 6), storey_m=3.4)
+            level = (
+                near[0]
+                if near
+                else Level(id=f"level at {z:.2f}", name=f"Level at {z:.1f} m", elevation_m=round(z, 6), storey_m=3.4)
+            )
             if not near:
                 levels = sorted((*levels, level), key=lambda x: x.elevation_m)
         number = str(space.Name or "").strip() or label
@@ -240,7 +258,11 @@ class _Reader:
         points = self._profile(solid.SweptArea)
         if points is None:
             return None
-        local = np.eye(4) if solid.Position is None else np.array(ifcopenshell.util.placement.get_axis2placement(solid.Position), float)
+        local = (
+            np.eye(4)
+            if solid.Position is None
+            else np.array(ifcopenshell.util.placement.get_axis2placement(solid.Position), float)
+        )
         local[:3, 3] *= self.metre
         whole = placed @ local
         direction = whole[:3, :3] @ np.array([*solid.ExtrudedDirection.DirectionRatios, 0.0][:3], float)
@@ -264,7 +286,11 @@ class _Reader:
             points = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
             if profile.Position is not None:
                 at = np.array(profile.Position.Location.Coordinates[:2], float)
-                u = np.array(profile.Position.RefDirection.DirectionRatios[:2], float) if profile.Position.RefDirection else np.array([1.0, 0.0])
+                u = (
+                    np.array(profile.Position.RefDirection.DirectionRatios[:2], float)
+                    if profile.Position.RefDirection
+                    else np.array([1.0, 0.0])
+                )
                 u /= np.linalg.norm(u)
                 points = at + points[:, :1] * u + points[:, 1:] * np.array([-u[1], u[0]])
             return points * self.metre
@@ -317,10 +343,14 @@ class _Reader:
             done |= {i} | ({other} if other is not None else set())
             room = b.RelatingSpace.GlobalId
             outside = b.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
-            sides = (room, hosts[other][0].RelatingSpace.GlobalId) if other is not None else (room,) if outside else (room, INSIDE)
+            sides = (
+                (room, hosts[other][0].RelatingSpace.GlobalId) if other is not None else (room,) if outside else (room, INSIDE)
+            )
             build_up = self.fabric.build_up(b.RelatedBuildingElement, outside and other is None)
             openings = tuple(o for h, p in holes.get(room, ()) if _lies_on(p, polygon) for o in self._raw_opening(h, p))
-            found.append(RawFace(b.GlobalId, polygon, sides, build_up, b.InternalOrExternalBoundary == "EXTERNAL_EARTH", openings=openings))
+            found.append(
+                RawFace(b.GlobalId, polygon, sides, build_up, b.InternalOrExternalBoundary == "EXTERNAL_EARTH", openings=openings)
+            )
         return found
 
     def _boundary_polygon(self, boundary) -> NDArray | None:
@@ -370,10 +400,20 @@ class _Reader:
             sill = min(max(z - level.elevation_m, -1.0), 100.0)
             psets = psets_of(element)
             u = number(psets.get("ThermalTransmittance"))
-            yield LooseOpening(level_id=level.id, at=(round(float(middle[0]), 6), round(float(middle[1]), 6)), opening=Opening(
-                id=element.GlobalId, kind="window" if window else "door", at_m=0.0, width_m=round(width, 6), sill_m=round(sill, 6),
-                head_m=round(sill + height, 6), glazing_id=self.fabric.glazing(psets).id if window else "",
-                door_u_w_m2k=u if u and 0.05 <= u <= 7 else 1.8))
+            yield LooseOpening(
+                level_id=level.id,
+                at=(round(float(middle[0]), 6), round(float(middle[1]), 6)),
+                opening=Opening(
+                    id=element.GlobalId,
+                    kind="window" if window else "door",
+                    at_m=0.0,
+                    width_m=round(width, 6),
+                    sill_m=round(sill, 6),
+                    head_m=round(sill + height, 6),
+                    glazing_id=self.fabric.glazing(psets).id if window else "",
+                    door_u_w_m2k=u if u and 0.05 <= u <= 7 else 1.8,
+                ),
+            )
 
 
 def _is_opening(boundary) -> bool:

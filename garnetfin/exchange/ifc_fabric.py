@@ -53,8 +53,14 @@ class Fabric:
             u = u if u is not None and 0.05 <= u <= 7 else 1.3
             g = g if g is not None and 0 <= g <= 1 else 0.5
             tau = tau if tau is not None and 0 <= tau <= g else 0.86 * g
-            self.glazings[key] = Glazing(id=f"glazing {len(self.glazings) + 1}", name=f"window U {u:.2f} g {g:.2f}", u_w_m2k=u, g=g, tau_e=tau,
-                                         source=self.name)
+            self.glazings[key] = Glazing(
+                id=f"glazing {len(self.glazings) + 1}",
+                name=f"window U {u:.2f} g {g:.2f}",
+                u_w_m2k=u,
+                g=g,
+                tau_e=tau,
+                source=self.name,
+            )
         return self.glazings[key]
 
     def walls(self) -> tuple[str, str]:
@@ -85,8 +91,11 @@ class Fabric:
             own = f"layers {layers.id()}"
             if own not in self.build_ups:
                 try:
-                    self.build_ups[own] = BuildUp(id=own, name=str(layers.LayerSetName or getattr(element, "Name", None) or own)[:80],
-                                                  layers=tuple(self._layer(x) for x in layers.MaterialLayers[:40]))
+                    self.build_ups[own] = BuildUp(
+                        id=own,
+                        name=str(layers.LayerSetName or getattr(element, "Name", None) or own)[:80],
+                        layers=tuple(self._layer(x) for x in layers.MaterialLayers[:40]),
+                    )
                 except GarnetfinError as error:
                     self.note("left out", f"layers of {element.Name or own}: {error.what}")
                     return self._usual(element, outside)
@@ -114,7 +123,9 @@ class Fabric:
         figures = psets_of(layer.Material) if layer.Material is not None else {}
         k, density, heat = (number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity"))
         if k and density and heat and thickness > 0:
-            return BuildUpLayer(name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat)
+            return BuildUpLayer(
+                name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat
+            )
         if re.search("air|cavity", name, re.I) or thickness <= 1e-5:
             return BuildUpLayer(name=name, resistance_m2k_w=0.18)
         known = next((m for words, m in WORDS if re.search(words, name, re.I) and m in materials()), "")

@@ -25,11 +25,15 @@ def read_picture(path: Path) -> Picture:
             with Image.open(path, formats=("PNG", "JPEG")) as image:
                 width, height = image.size
                 if width * height > MOST_PIXELS:
-                    raise FileError(f"{path.name} has {width} x {height} pixels, more than {MOST_PIXELS // 10**6} million", remedy=ACCEPTED)
+                    raise FileError(
+                        f"{path.name} has {width} x {height} pixels, more than {MOST_PIXELS // 10**6} million", remedy=ACCEPTED
+                    )
                 image.load()
                 return _png(path.name, image, notes, 0.0, 1)
         except (Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
-            raise FileError(f"{path.name} would unpack to more than {MOST_PIXELS // 10**6} million pixels", remedy=ACCEPTED) from error
+            raise FileError(
+                f"{path.name} would unpack to more than {MOST_PIXELS // 10**6} million pixels", remedy=ACCEPTED
+            ) from error
         except (OSError, ValueError, SyntaxError) as error:
             raise FileError(f"{path.name} is cut off, damaged or no picture", remedy=ACCEPTED) from error
 
@@ -48,7 +52,10 @@ def read_page(path: Path, page: int) -> Picture:
         sheet = document[page]
         width, height = sheet.get_size()
         if not 1 <= width <= 20_000 or not 1 <= height <= 20_000:
-            raise FileError(f"Page {page + 1} of {path.name} measures {width:.0f} x {height:.0f} points", remedy="1 to 20 000 points are accepted")
+            raise FileError(
+                f"Page {page + 1} of {path.name} measures {width:.0f} x {height:.0f} points",
+                remedy="1 to 20 000 points are accepted",
+            )
         scale = min(PAGE_DPI / 72.0, LARGEST_SIDE / max(width, height))
         image = sheet.render(scale=scale).to_pil()
     except pypdfium2.PdfiumError as error:

@@ -31,8 +31,14 @@ def kind_of(path: Path) -> str:
     return kind
 
 
-def read(path: Path, kind: str = "", options: dict | None = None, progress: Callable[[float, str], None] = lambda share, words: None,
-         stopped: Callable[[], bool] = lambda: False, longest_s: float = LONGEST_S) -> Answer:
+def read(
+    path: Path,
+    kind: str = "",
+    options: dict | None = None,
+    progress: Callable[[float, str], None] = lambda share, words: None,
+    stopped: Callable[[], bool] = lambda: False,
+    longest_s: float = LONGEST_S,
+) -> Answer:
     """The answer of the reader. Raises FileError with one clear sentence, Cancelled when stopped() turns true."""
     kind = kind or kind_of(path)
     _check(path, kind)
@@ -50,7 +56,9 @@ def read(path: Path, kind: str = "", options: dict | None = None, progress: Call
                 if stopped():
                     raise Cancelled
                 if time.monotonic() > until:
-                    raise FileError(f"{path.name} was not read within {longest_s:.0f} s", remedy="A smaller part of it is accepted")
+                    raise FileError(
+                        f"{path.name} was not read within {longest_s:.0f} s", remedy="A smaller part of it is accepted"
+                    )
                 time.sleep(0.01)
         finally:
             if process.poll() is None:

@@ -169,9 +169,19 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
         values = {f: Imported(value=v, source="room list") for f, v in (
             ("people", figure("people")), ("lights_w_m2", figure("lights")), ("equipment_w_m2", figure("equipment")),
             ("heating_c", figure("heating")), ("cooling_c", figure("cooling"))) if v is not None}
-        room = Room(id=number or name, number=number or name[:20], name=name or room_uses()[use_id].name, level_id="", use_id=use_id,
-                    outline=_outline(area, sides), ceiling_m=height, area_m2=Imported(value=area, source="room list"), sketched=True,
-                    system_id="" if text("served").lower() in ("no", "false", "0", "unheated", "n") else "served", **values)
+        room = Room(
+            id=number or name,
+            number=number or name[:20],
+            name=name or room_uses()[use_id].name,
+            level_id="",
+            use_id=use_id,
+            outline=_outline(area, sides),
+            ceiling_m=height,
+            area_m2=Imported(value=area, source="room list"),
+            sketched=True,
+            system_id="" if text("served").lower() in ("no", "false", "0", "unheated", "n") else "served",
+            **values,
+        )
         # Glass without a wall length: the wall is as long as the side of the drawn room.
         xs, ys = [p[0] for p in room.outline], [p[1] for p in room.outline]
         lengths = {0.0: max(xs) - min(xs), 90.0: max(ys) - min(ys)}
@@ -184,7 +194,9 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
                 raise InputError(f"Glass of {glass:.1f} m² is larger than its wall of {length * height:.1f} m²")
             full.append((bearing, length, glass))
         seen.add(number)
-        return ListRow(line, cells, room, "", text("level"), text("zone"), tuple(full), figure("roof"), figure("ground"), tuple(assumed))
+        return ListRow(
+            line, cells, room, "", text("level"), text("zone"), tuple(full), figure("roof"), figure("ground"), tuple(assumed)
+        )
     except GarnetfinError as error:
         return ListRow(line, cells, None, error.what)
 
@@ -223,7 +235,11 @@ def to_draft(understood: Understood, project: Project, level_id: str) -> Draft:
     home = level_id if any(x.id == level_id for x in levels) else levels[0].id
     rooms, walls, slabs, notes = [], [], [], []
     used = [by_name.get(r.level, home) for r in understood.good]
-    lowest, highest = (lowest, highest) if not used else (min(used, key=lambda i: _height(levels, i)), max(used, key=lambda i: _height(levels, i)))
+    lowest, highest = (
+        (lowest, highest)
+        if not used
+        else (min(used, key=lambda i: _height(levels, i)), max(used, key=lambda i: _height(levels, i)))
+    )
     from garnetfin.project.systems import Zone
     zones = {word: Zone(id=f"list {word}", name=word[:60]) for word in dict.fromkeys(r.zone for r in understood.good if r.zone)}
     place = {x.id: _free_place(project, x.id) for x in levels}
@@ -248,8 +264,18 @@ def to_draft(understood: Understood, project: Project, level_id: str) -> Draft:
     notes += [Note(kind="left out", text=r.reason, where=f"line {r.line}") for r in wrong[:100]]
     if not isinstance(understood.mapping.get("roof"), int):
         notes.append(Note(kind="assumed", text="the uppermost level has a roof, the lowest stands on the ground"))
-    return Draft(source=understood.source, name=understood.source, levels=tuple(levels), rooms=tuple(rooms), walls=tuple(walls),
-                 slabs=tuple(slabs), build_ups=build_ups, glazings=project.glazings, zones=tuple(zones.values()), notes=tuple(notes))
+    return Draft(
+        source=understood.source,
+        name=understood.source,
+        levels=tuple(levels),
+        rooms=tuple(rooms),
+        walls=tuple(walls),
+        slabs=tuple(slabs),
+        build_ups=build_ups,
+        glazings=project.glazings,
+        zones=tuple(zones.values()),
+        notes=tuple(notes),
+    )
 
 
 _RANKS = {"basement": -1, "ground": 0, "first": 1, "upper": 1, "second": 2, "third": 3, "fourth": 4}

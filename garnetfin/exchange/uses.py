@@ -12,10 +12,31 @@ def use_of(typed: str) -> tuple[str, str]:
     for use in uses.values():
         if words in (use.id, use.name.lower()):
             return use.id, ""
-    hints = {"office": "office_single", "wc": "toilet", "toilet": "toilet", "corridor": "corridor", "hall": "corridor", "stair": "corridor",
-             "store": "storage", "storage": "storage", "lab": "laboratory", "kitchen": "kitchen", "canteen": "canteen", "meeting": "meeting",
-             "seminar": "classroom", "class": "classroom", "server": "server", "workshop": "workshop", "library": "library",
-             "reading": "library", "bed": "hotel_room", "bunk": "hotel_room", "changing": "locker", "locker": "locker", "shop": "retail"}
+    hints = {
+        "office": "office_single",
+        "wc": "toilet",
+        "toilet": "toilet",
+        "corridor": "corridor",
+        "hall": "corridor",
+        "stair": "corridor",
+        "store": "storage",
+        "storage": "storage",
+        "lab": "laboratory",
+        "kitchen": "kitchen",
+        "canteen": "canteen",
+        "meeting": "meeting",
+        "seminar": "classroom",
+        "class": "classroom",
+        "server": "server",
+        "workshop": "workshop",
+        "library": "library",
+        "reading": "library",
+        "bed": "hotel_room",
+        "bunk": "hotel_room",
+        "changing": "locker",
+        "locker": "locker",
+        "shop": "retail",
+    }
     for word, use_id in hints.items():
         if word in words:
             return use_id, f"use {uses[use_id].name}"

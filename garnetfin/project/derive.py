@@ -221,5 +221,7 @@ def ground_perimeter(project: Project) -> Callable[[float], float]:
 def faces_of(project: Project, room: Room) -> tuple:
     """Walls and slabs of a room in a fixed order, as they would be compared."""
     at = positions(project.rooms)
-    return (tuple(sorted((w for w in project.walls if room.id in (w.room_a, w.room_b)), key=lambda w: (w.id, at.get(w.room_a, 0)))),
-            tuple(sorted((s for s in project.slabs if room.id in (s.room_below, s.room_above)), key=lambda s: s.id)))
+    return (
+        tuple(sorted((w for w in project.walls if room.id in (w.room_a, w.room_b)), key=lambda w: (w.id, at.get(w.room_a, 0)))),
+        tuple(sorted((s for s in project.slabs if room.id in (s.room_below, s.room_above)), key=lambda s: s.id)),
+    )

@@ -37,12 +37,19 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
 
 def usual_system(system_id: str, name: str) -> AirSystem:
     """An air handling unit with its usual parts at usual pressure drops."""
-    return AirSystem(id=system_id, name=name, rated_m3s=1.0, parts=(
-        UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=25), UnitPart(id="filter", name="Filter", pressure_pa=95, exponent=1.2),
-        UnitPart(id="recovery", name="Heat recovery", pressure_pa=140, exponent=1.6),
-        UnitPart(id="cooling", name="Cooling coil", pressure_pa=85, exponent=1.8),
-        UnitPart(id="heating", name="Heating coil", pressure_pa=30, exponent=1.8),
-        UnitPart(id="silencer", name="Silencer", pressure_pa=40)))
+    return AirSystem(
+        id=system_id,
+        name=name,
+        rated_m3s=1.0,
+        parts=(
+            UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=25),
+            UnitPart(id="filter", name="Filter", pressure_pa=95, exponent=1.2),
+            UnitPart(id="recovery", name="Heat recovery", pressure_pa=140, exponent=1.6),
+            UnitPart(id="cooling", name="Cooling coil", pressure_pa=85, exponent=1.8),
+            UnitPart(id="heating", name="Heating coil", pressure_pa=30, exponent=1.8),
+            UnitPart(id="silencer", name="Silencer", pressure_pa=40),
+        ),
+    )
 
 
 def new_project() -> Project:

@@ -29,8 +29,17 @@ def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: f
             high = min(height_m - 0.02, max(sill + 0.3, 2.4 if sill > 0.1 else height_m - 0.02))
             width = min(glass / (high - sill), length - 0.02)
             high = sill + glass / width
-            openings = (Opening(id=f"{room.id}-{k}", kind="window" if sill > 0.1 else "glass wall", at_m=length / 2, width_m=width,
-                                sill_m=sill, head_m=high, glazing_id=glazing_id),)
+            openings = (
+                Opening(
+                    id=f"{room.id}-{k}",
+                    kind="window" if sill > 0.1 else "glass wall",
+                    at_m=length / 2,
+                    width_m=width,
+                    sill_m=sill,
+                    head_m=high,
+                    glazing_id=glazing_id,
+                ),
+            )
         walls.append(Wall(id=f"{room.id}-{k}", level_id=room.level_id, start=start, end=end, room_a=room.id, room_b=OUTSIDE,
                           thickness_m=OUTER_M, height_m=height_m, build_up_id=outer, facing_deg=facing, openings=openings))
         taken += length if facing % 90 else 0.0
@@ -45,8 +54,17 @@ def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: f
             ("roof", roof_m2, room.id, OUTSIDE, roof), ("between", floor - roof_m2, room.id, INSIDE, between),
             ("ground", ground_m2, OUTSIDE, room.id, ground), ("between", floor - ground_m2, INSIDE, room.id, between)):
         if area > 0.05:
-            slabs.append(Slab(id=f"{kind}-{below}-{above}", kind=kind, room_below=below, room_above=above, area_m2=area, build_up_id=build_up,
-                              perimeter_m=sum(n for n, _ in sides.values()) if kind == "ground" else 0.0))
+            slabs.append(
+                Slab(
+                    id=f"{kind}-{below}-{above}",
+                    kind=kind,
+                    room_below=below,
+                    room_above=above,
+                    area_m2=area,
+                    build_up_id=build_up,
+                    perimeter_m=sum(n for n, _ in sides.values()) if kind == "ground" else 0.0,
+                )
+            )
     return walls, slabs
 
 

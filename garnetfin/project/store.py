@@ -38,7 +38,9 @@ def encode(project: Project, contents: Mapping[str, bytes] | None = None) -> byt
         for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
             archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
         for content in sorted({u.content for u in project.underlays} & (contents or {}).keys()):
-            archive.writestr(zipfile.ZipInfo(f"{UNDERLAYS}/{content}", (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
+            archive.writestr(
+                zipfile.ZipInfo(f"{UNDERLAYS}/{content}", (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED
+            )
     return buffer.getvalue()
 
 

@@ -31,7 +31,9 @@ class Reader(QObject):
     def busy(self) -> bool:
         return self._thread is not None and self._thread.is_alive()
 
-    def start(self, path: Path, kind: str = "", options: dict | None = None, purpose: Callable[[Answer], None] | None = None) -> bool:
+    def start(
+        self, path: Path, kind: str = "", options: dict | None = None, purpose: Callable[[Answer], None] | None = None
+    ) -> bool:
         """False when another file is still being read."""
         if self.busy:
             return False

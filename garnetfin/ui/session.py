@@ -99,7 +99,7 @@ class Session(QObject):
         return ""
 
     def keep(self, data: bytes) -> str:
-        """Contents of an underlay put beside the project; the id it names them by. Raises GarnetfinError when they grow too large."""
+        """Contents of an underlay put beside the project; the id it names them by. Raises GarnetfinError at too much of them."""
         name = content_id(data)
         if sum(map(len, self.contents.values())) + len(data) > MOST_CONTENTS:
             raise GarnetfinError(f"The drawings of this project are larger than {MOST_CONTENTS // 2**20} MB together",

@@ -32,7 +32,9 @@ class Commands(unittest.TestCase):
 
     def test_export_and_import_again(self):
         paths = {k: self.folder / f"out.{k}" for k in ("xml", "rooms", "faces")}
-        done = call("export", str(self.file), "--gbxml", str(paths["xml"]), "--rooms", str(paths["rooms"]), "--faces", str(paths["faces"]))
+        done = call(
+            "export", str(self.file), "--gbxml", str(paths["xml"]), "--rooms", str(paths["rooms"]), "--faces", str(paths["faces"])
+        )
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(paths["rooms"].read_text("utf-8-sig").count("\n"), 2)
         self.assertEqual(paths["faces"].read_text("utf-8-sig").count("\n"), 5)
@@ -46,7 +48,10 @@ class Commands(unittest.TestCase):
         done = call("import", str(listed), "--into", str(back), "--out", str(back))
         self.assertIn("Number 1 is there already", done.stdout)
         self.assertEqual([r.number for r in load(back).rooms], ["1", "2"])
-        for arguments, words in ((("export", str(self.file)), "Nothing to write"), (("import", str(self.file), "--out", "x"), "not a file this program")):
+        for arguments, words in (
+            (("export", str(self.file)), "Nothing to write"),
+            (("import", str(self.file), "--out", "x"), "not a file this program"),
+        ):
             done = call(*arguments)
             self.assertEqual(done.returncode, 2)
             self.assertIn(words, done.stderr)
@@ -97,7 +102,9 @@ class ResultsJson(unittest.TestCase):
         found = json.loads(json.dumps(as_json(results), allow_nan=False))
         self.assertEqual(len(found["rooms"]), 28)
         room = found["rooms"][0]
-        assert_allclose(sum(room["by_cause_w"][c][7][14] for c in found["arrays"]["causes"]), room["sensible_w"][7][14], atol=0.01)
+        assert_allclose(
+            sum(room["by_cause_w"][c][7][14] for c in found["arrays"]["causes"]), room["sensible_w"][7][14], atol=0.01
+        )
         system = found["air_systems"][0]
         self.assertEqual(len(system["ducts"]["segments"]), 73)
         self.assertEqual(system["ducts"]["index_run"]["terminal"], results.ducts["ahu-north"].index.label)

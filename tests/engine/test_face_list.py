@@ -73,7 +73,9 @@ class Space(unittest.TestCase):
         self.assertEqual(shown_rooms(project, "room", "room", (room.id,)), {room.id})
         wall = next(w for w in project.walls if room.id in (w.room_a, w.room_b) and not w.outside)
         self.assertEqual(shown_rooms(project, "neighbours", "face", (f"wall/{wall.id}",)), {wall.room_a, wall.room_b})
-        self.assertEqual(shown_rooms(project, "zone", "zone", (room.zone_id,)), {r.id for r in project.rooms if r.zone_id == room.zone_id})
+        self.assertEqual(
+            shown_rooms(project, "zone", "zone", (room.zone_id,)), {r.id for r in project.rooms if r.zone_id == room.zone_id}
+        )
 
 
 if __name__ == "__main__":

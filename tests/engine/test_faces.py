@@ -52,7 +52,9 @@ class Layers(unittest.TestCase):
         self.assertRaisesRegex(InputError, "moonrock.*build-up X", core_layers, build_up)
 
     def test_an_equivalent_conductivity_takes_the_place_of_the_library(self):
-        build_up = BuildUp(id="x", name="X", layers=(BuildUpLayer(material="cellulose", thickness_m=0.24, conductivity_w_mk=0.06),))
+        build_up = BuildUp(
+            id="x", name="X", layers=(BuildUpLayer(material="cellulose", thickness_m=0.24, conductivity_w_mk=0.06),)
+        )
         assert_allclose(resistance(core_layers(build_up)), 4.0)
 
 
@@ -170,11 +172,13 @@ class Clearances(unittest.TestCase):
 
     def test_a_sleeve_lets_through_what_fits_into_it(self):
         sleeve = Sleeve(at=(2.5, 2.2), width_m=0.5, bottom_m=2.76, top_m=2.88)
-        assert_allclose(self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(sleeve,)),)).obstacle_m,
-                        0.12)
+        assert_allclose(
+            self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(sleeve,)),)).obstacle_m, 0.12
+        )
         aside = structs.replace(sleeve, at=(4.5, 2.2))
-        assert_allclose(self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(aside,)),)).obstacle_m,
-                        0.2)
+        assert_allclose(
+            self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(aside,)),)).obstacle_m, 0.2
+        )
 
     def test_outside_zones_everything_is_free(self):
         self.assertEqual(self.clear(obstacles=(self.BEAM,)).zone_m, math.inf)

@@ -79,12 +79,22 @@ def edit(rng: random.Random, project: Project):
     zone, level = one(project.zones), one(project.levels)
     cut = rng.uniform(0, 30)
     choices += [
-        SplitRoom(room, ((cut, -5.0), (cut, 20.0))), MergeRooms((room, one(project.rooms))), MirrorRooms((room,), rng.choice("xy")),
+        SplitRoom(room, ((cut, -5.0), (cut, 20.0))),
+        MergeRooms((room, one(project.rooms))),
+        MirrorRooms((room,), rng.choice("xy")),
         CopyRooms((room,), rng.uniform(-40, 40), rng.uniform(-40, 40), rng.randint(1, 2), mirror=rng.choice(("", "x"))),
-        AddZone((room,)), SetZone((room,), zone), SetZoneValue(zone, rng.choice(("cooling_c", "heating_c")), value(18, 26)),
-        SetZoneValue(zone, "supply_c", value(6, 20)), SetZoneValue(zone, "humidity_high", value(0.3, 0.9)), RemoveZone(zone),
-        SetNorth(rng.uniform(0, 359)), SetAreaBasis(rng.choice(("centre", "net"))), AddLevel(rng.random() < 0.5),
-        SetLevel(level, "storey_m", rng.uniform(2.4, 6)), SetRoomLevel((room,), level), SetLevel(level, "floor_m2", value(5, 900)),
+        AddZone((room,)),
+        SetZone((room,), zone),
+        SetZoneValue(zone, rng.choice(("cooling_c", "heating_c")), value(18, 26)),
+        SetZoneValue(zone, "supply_c", value(6, 20)),
+        SetZoneValue(zone, "humidity_high", value(0.3, 0.9)),
+        RemoveZone(zone),
+        SetNorth(rng.uniform(0, 359)),
+        SetAreaBasis(rng.choice(("centre", "net"))),
+        AddLevel(rng.random() < 0.5),
+        SetLevel(level, "storey_m", rng.uniform(2.4, 6)),
+        SetRoomLevel((room,), level),
+        SetLevel(level, "floor_m2", value(5, 900)),
     ]
     if project.duct_points:
         choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
@@ -92,9 +102,12 @@ def edit(rng: random.Random, project: Project):
         choices.append(SetPartPressure(system, one(project.air_systems[0].parts), rng.uniform(0, 4000)))
     if wall is not None and project.glazings:
         choices.append(AddWindow(wall.id, project.glazings[0].id, rng.uniform(0.1, 3)))
-        choices += [AddOpening(wall.id, rng.choice(("window", "door")), rng.uniform(0, wall.length_m)),
-                    SetWall((wall.id,), "build_up_id", one(project.build_ups)), SetWall((wall.id,), "thickness_m", rng.uniform(0.05, 0.6)),
-                    CopyOpenings(room, tuple(r.id for r in project.rooms[:3]))]
+        choices += [
+            AddOpening(wall.id, rng.choice(("window", "door")), rng.uniform(0, wall.length_m)),
+            SetWall((wall.id,), "build_up_id", one(project.build_ups)),
+            SetWall((wall.id,), "thickness_m", rng.uniform(0.05, 0.6)),
+            CopyOpenings(room, tuple(r.id for r in project.rooms[:3])),
+        ]
         if wall.openings:
             opening = one(wall.openings)
             choices += [SetOpening(wall.id, opening, "width_m", rng.uniform(0.1, 6)), RemoveOpening(wall.id, opening),
@@ -165,7 +178,9 @@ class Anything(unittest.TestCase):
             for room_id in cold.rooms:
                 if not isinstance(cold.rooms[room_id], Missing):
                     # A batch of another size rounds differently, by less than 1e-9 of the load.
-                    np.testing.assert_allclose(warm.rooms[room_id].sensible_w, cold.rooms[room_id].sensible_w, rtol=1e-9, atol=1e-6)
+                    np.testing.assert_allclose(
+                        warm.rooms[room_id].sensible_w, cold.rooms[room_id].sensible_w, rtol=1e-9, atol=1e-6
+                    )
             self.assertEqual([f.title for f in warm.findings], [f.title for f in cold.findings])
 
     def test_findings_have_mends_that_apply(self):
@@ -194,7 +209,12 @@ class Anything(unittest.TestCase):
                     continue
             results = run(project, Memo())
             for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
-                for kind, items in (("", ()), ("room", project.rooms), ("segment", project.segments), ("terminal", project.terminals)):
+                for kind, items in (
+                    ("", ()),
+                    ("room", project.rooms),
+                    ("segment", project.segments),
+                    ("terminal", project.terminals),
+                ):
                     chosen = Selection(kind, (rng.choice(items).id,)) if items else Selection()
                     state = State(project, results, chosen, Show(link=link, system_id="ahu-north", level_id="G"), False)
                     self.assertTrue(card(state).title)

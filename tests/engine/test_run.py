@@ -165,7 +165,9 @@ class Consequences(unittest.TestCase):
         memo, store = Memo(), by_number(station(), "0.07").id
         before = run(station(), memo)
         after = run(SetServed((store,), SYSTEM).apply(station()), memo)
-        self.assertLess(after.room(by_number(station(), "0.06").id).heating_w, before.room(by_number(station(), "0.06").id).heating_w)
+        self.assertLess(
+            after.room(by_number(station(), "0.06").id).heating_w, before.room(by_number(station(), "0.06").id).heating_w
+        )
 
     def test_darker_glass_takes_load_off(self):
         before, after = run(one_room(), Memo()), run(SetGlazing((("w1", "W1"),), "h").apply(one_room()), Memo())
@@ -195,7 +197,9 @@ class Consequences(unittest.TestCase):
 
     def test_a_pinned_speed_moves_the_operating_point_by_the_affinity_of_the_system(self):
         fan = station_results().fans[SYSTEM]
-        faster = run(SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()).fans[SYSTEM]
+        faster = run(SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()).fans[
+            SYSTEM
+        ]
         self.assertTrue(1.05 < faster.point.flow_m3s / fan.point.flow_m3s < 1.2)
         self.assertGreater(faster.point.electric_w, fan.point.electric_w)
 

@@ -18,10 +18,21 @@ def tower(levels: int, across: int, along: int = 2, windows: bool = True, gap_m:
     """Levels of `across` x `along` rooms of 4 x 5 m, a window in every outside wall."""
     project = new_project()
     storeys = tuple(Level(id=f"L{k}", name=f"Level {k}", elevation_m=3.4 * k, storey_m=3.4) for k in range(levels))
-    rooms = tuple(Room(
-        id=f"n{k * across * along + j * across + i + 1}", number=f"{k}.{j * across + i + 1:02d}", name=f"Office {i}", level_id=f"L{k}",
-        outline=box(i * 4 + gap_m / 2, j * 5 + gap_m / 2, i * 4 + 4 - gap_m / 2, j * 5 + 5 - gap_m / 2), use_id="office_single",
-        ceiling_m=3.0, system_id="ahu1") for k in range(levels) for j in range(along) for i in range(across))
+    rooms = tuple(
+        Room(
+            id=f"n{k * across * along + j * across + i + 1}",
+            number=f"{k}.{j * across + i + 1:02d}",
+            name=f"Office {i}",
+            level_id=f"L{k}",
+            outline=box(i * 4 + gap_m / 2, j * 5 + gap_m / 2, i * 4 + 4 - gap_m / 2, j * 5 + 5 - gap_m / 2),
+            use_id="office_single",
+            ceiling_m=3.0,
+            system_id="ahu1",
+        )
+        for k in range(levels)
+        for j in range(along)
+        for i in range(across)
+    )
     project = derive(structs.replace(project, levels=storeys, rooms=rooms), {r.id for r in rooms})
     if windows:
         for room in rooms:
@@ -50,14 +61,18 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
         return f.create_entity("IfcDirection", DirectionRatios=tuple(float(v) for v in xyz))
 
     def placed(x=0.0, y=0.0, z=0.0, u=(1.0, 0.0), to=None):
-        axis = f.create_entity("IfcAxis2Placement3D", Location=point(x, y, z), Axis=direction(0, 0, 1), RefDirection=direction(u[0], u[1], 0))
+        axis = f.create_entity(
+            "IfcAxis2Placement3D", Location=point(x, y, z), Axis=direction(0, 0, 1), RefDirection=direction(u[0], u[1], 0)
+        )
         return f.create_entity("IfcLocalPlacement", PlacementRelTo=to, RelativePlacement=axis)
 
     length = f.create_entity("IfcSIUnit", UnitType="LENGTHUNIT", Prefix="MILLI" if millimetres else None, Name="METRE")
     units = f.create_entity("IfcUnitAssignment", Units=(length,))
     world = f.create_entity("IfcGeometricRepresentationContext", ContextType="Model", CoordinateSpaceDimension=3, Precision=1e-5,
                             WorldCoordinateSystem=f.create_entity("IfcAxis2Placement3D", Location=point(0, 0, 0)))
-    whole = f.create_entity("IfcProject", GlobalId=guid(), Name=project.name, UnitsInContext=units, RepresentationContexts=(world,))
+    whole = f.create_entity(
+        "IfcProject", GlobalId=guid(), Name=project.name, UnitsInContext=units, RepresentationContexts=(world,)
+    )
     building = f.create_entity("IfcBuilding", GlobalId=guid(), Name=project.name, ObjectPlacement=placed())
     f.create_entity("IfcRelAggregates", GlobalId=guid(), RelatingObject=whole, RelatedObjects=(building,))
     storeys = {x.id: f.create_entity("IfcBuildingStorey", GlobalId=guid(), Name=x.name, Elevation=x.elevation_m * k,
@@ -69,11 +84,24 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
         loop = f.create_entity("IfcPolyline", Points=tuple(
             f.create_entity("IfcCartesianPoint", Coordinates=(x * k, y * k)) for x, y in (*room.outline, room.outline[0])))
         profile = f.create_entity("IfcArbitraryClosedProfileDef", ProfileType="AREA", OuterCurve=loop)
-        solid = f.create_entity("IfcExtrudedAreaSolid", SweptArea=profile, ExtrudedDirection=direction(0, 0, 1), Depth=room.ceiling_m * k)
-        shape = f.create_entity("IfcProductDefinitionShape", Representations=(f.create_entity(
-            "IfcShapeRepresentation", ContextOfItems=world, RepresentationIdentifier="Body", RepresentationType="SweptSolid", Items=(solid,)),))
-        made[room.id] = f.create_entity("IfcSpace", GlobalId=guid(), Name=room.number, LongName=room.name, ObjectPlacement=placed(to=at),
-                                        Representation=shape)
+        solid = f.create_entity(
+            "IfcExtrudedAreaSolid", SweptArea=profile, ExtrudedDirection=direction(0, 0, 1), Depth=room.ceiling_m * k
+        )
+        shape = f.create_entity(
+            "IfcProductDefinitionShape",
+            Representations=(
+                f.create_entity(
+                    "IfcShapeRepresentation",
+                    ContextOfItems=world,
+                    RepresentationIdentifier="Body",
+                    RepresentationType="SweptSolid",
+                    Items=(solid,),
+                ),
+            ),
+        )
+        made[room.id] = f.create_entity(
+            "IfcSpace", GlobalId=guid(), Name=room.number, LongName=room.name, ObjectPlacement=placed(to=at), Representation=shape
+        )
     for level_id, storey in storeys.items():
         own = tuple(made[r.id] for r in project.rooms if r.level_id == level_id and r.id in made)
         if own:
@@ -90,8 +118,14 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
         host = f.create_entity("IfcWall", GlobalId=guid(), Name=wall.id, ObjectPlacement=placed(x0, y0, level.elevation_m, u))
         if wall.outside:
             f.create_entity("IfcRelAssociatesMaterial", GlobalId=guid(), RelatedObjects=(host,), RelatingMaterial=outer)
-            f.create_entity("IfcRelDefinesByProperties", GlobalId=guid(), RelatedObjects=(host,), RelatingPropertyDefinition=f.create_entity(
-                "IfcPropertySet", GlobalId=guid(), Name="Pset_WallCommon", HasProperties=(yes,)))
+            f.create_entity(
+                "IfcRelDefinesByProperties",
+                GlobalId=guid(),
+                RelatedObjects=(host,),
+                RelatingPropertyDefinition=f.create_entity(
+                    "IfcPropertySet", GlobalId=guid(), Name="Pset_WallCommon", HasProperties=(yes,)
+                ),
+            )
         sides = [(wall.room_a, 1)] + ([(wall.room_b, -1)] if wall.room_b in made else [])
 
         def bound(room_id, element, left, right, low, high, turn, x0=x0, y0=y0, u=u, wall=wall):
@@ -105,26 +139,43 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
             edge = f.create_entity("IfcPolyline", Points=tuple(f.create_entity("IfcCartesianPoint", Coordinates=c) for c in (
                 (0.0, 0.0), (w, 0.0), (w, h), (0.0, h), (0.0, 0.0))))
             surface = f.create_entity("IfcCurveBoundedPlane", BasisSurface=plane, OuterBoundary=edge, InnerBoundaries=())
-            f.create_entity("IfcRelSpaceBoundary", GlobalId=guid(), RelatingSpace=made[room_id], RelatedBuildingElement=element,
-                            ConnectionGeometry=f.create_entity("IfcConnectionSurfaceGeometry", SurfaceOnRelatingElement=surface),
-                            PhysicalOrVirtualBoundary="PHYSICAL", InternalOrExternalBoundary="EXTERNAL" if wall.outside else "INTERNAL")
+            f.create_entity(
+                "IfcRelSpaceBoundary",
+                GlobalId=guid(),
+                RelatingSpace=made[room_id],
+                RelatedBuildingElement=element,
+                ConnectionGeometry=f.create_entity("IfcConnectionSurfaceGeometry", SurfaceOnRelatingElement=surface),
+                PhysicalOrVirtualBoundary="PHYSICAL",
+                InternalOrExternalBoundary="EXTERNAL" if wall.outside else "INTERNAL",
+            )
 
         if boundaries and wall.room_a in made:
             for room_id, turn in sides:
                 bound(room_id, host, 0.0, wall.length_m, 0.0, wall.height_m, turn)
         for o in wall.openings:
             left = o.at_m - o.width_m / 2
-            window = f.create_entity("IfcWindow" if o.glazing_id else "IfcDoor", GlobalId=guid(), Name=o.id, OverallWidth=o.width_m * k,
-                                     OverallHeight=o.height_m * k, ObjectPlacement=placed(
-                                         x0 + u[0] * left, y0 + u[1] * left, level.elevation_m + o.sill_m, u))
+            window = f.create_entity(
+                "IfcWindow" if o.glazing_id else "IfcDoor",
+                GlobalId=guid(),
+                Name=o.id,
+                OverallWidth=o.width_m * k,
+                OverallHeight=o.height_m * k,
+                ObjectPlacement=placed(x0 + u[0] * left, y0 + u[1] * left, level.elevation_m + o.sill_m, u),
+            )
             windows.append(window)
             if boundaries and wall.room_a in made:
                 bound(wall.room_a, window, left, left + o.width_m, o.sill_m, o.head_m, 1)
     if windows:
         values = tuple(f.create_entity("IfcPropertySingleValue", Name=name, NominalValue=f.create_entity("IfcReal", value))
                        for name, value in (("ThermalTransmittance", 0.9), ("SolarHeatGainTransmittance", 0.4)))
-        f.create_entity("IfcRelDefinesByProperties", GlobalId=guid(), RelatedObjects=tuple(windows), RelatingPropertyDefinition=f.create_entity(
-            "IfcPropertySet", GlobalId=guid(), Name="Pset_WindowCommon", HasProperties=values))
+        f.create_entity(
+            "IfcRelDefinesByProperties",
+            GlobalId=guid(),
+            RelatedObjects=tuple(windows),
+            RelatingPropertyDefinition=f.create_entity(
+                "IfcPropertySet", GlobalId=guid(), Name="Pset_WindowCommon", HasProperties=values
+            ),
+        )
     f.write(str(path))
     return path
 

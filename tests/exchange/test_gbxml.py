@@ -44,7 +44,9 @@ class Files(unittest.TestCase):
 
     def taken(self, data: bytes, into=None, name: str = "building.xml"):
         draft = self.draft(data, name)
-        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(into or structs.replace(new_project(), site=station().site))
+        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(
+            into or structs.replace(new_project(), site=station().site)
+        )
         check_links(made)
         return made
 
@@ -59,7 +61,9 @@ class Written(Files):
     def test_surfaces_are_as_large_as_the_projects_walls_and_slabs(self):
         draft = self.draft(write_gbxml(station()))
         # 1e-6: coordinates are written with nine decimals
-        assert_allclose(sum(w.length_m * w.height_m for w in draft.walls), sum(w.length_m * w.height_m for w in station().walls), rtol=1e-6)
+        assert_allclose(
+            sum(w.length_m * w.height_m for w in draft.walls), sum(w.length_m * w.height_m for w in station().walls), rtol=1e-6
+        )
         for kind in ("roof", "ground", "between", "exposed"):
             mine, theirs = (sum(s.area_m2 for s in p.slabs if s.kind == kind) for p in (station(), draft))
             assert_allclose(theirs, mine, rtol=1e-6, err_msg=kind)

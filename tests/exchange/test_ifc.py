@@ -43,7 +43,9 @@ class Ifc(unittest.TestCase):
                 self.assertEqual(draft.derive, path is self.plain)
                 self.assertEqual([x.name for x in made.levels], ["Level 0", "Level 1"])
                 self.assertEqual({r.number for r in made.rooms}, {r.number for r in self.building.rooms})
-                assert_allclose((floor_of(made), outside_m2(made)), (floor_of(self.building), outside_m2(self.building)), rtol=1e-6)
+                assert_allclose(
+                    (floor_of(made), outside_m2(made)), (floor_of(self.building), outside_m2(self.building)), rtol=1e-6
+                )
                 glass = [sum(o.area_m2 for w in p.walls for o in w.openings) for p in (made, self.building)]
                 assert_allclose(glass[0], glass[1], rtol=1e-6)
                 inner = [sum(w.room_b not in NO_ROOM for w in p.walls) for p in (made, self.building)]
@@ -68,11 +70,21 @@ class Ifc(unittest.TestCase):
         # North points to the left of the model: the model's y axis looks east.
         context.TrueNorth = model.create_entity("IfcDirection", DirectionRatios=(-1.0, 0.0))
         space = model.by_type("IfcSpace")[0]
-        values = tuple(model.create_entity("IfcPropertySingleValue", Name=n, NominalValue=model.create_entity(k, v)) for n, k, v in (
-            ("SpaceTemperatureSummerMax", "IfcThermodynamicTemperatureMeasure", 25.5), ("OccupancyNumber", "IfcCountMeasure", 3)))
-        model.create_entity("IfcRelDefinesByProperties", GlobalId="0" * 21 + "x", RelatedObjects=(space,),
-                            RelatingPropertyDefinition=model.create_entity("IfcPropertySet", GlobalId="0" * 21 + "y", Name="Pset_Space",
-                                                                           HasProperties=values))
+        values = tuple(
+            model.create_entity("IfcPropertySingleValue", Name=n, NominalValue=model.create_entity(k, v))
+            for n, k, v in (
+                ("SpaceTemperatureSummerMax", "IfcThermodynamicTemperatureMeasure", 25.5),
+                ("OccupancyNumber", "IfcCountMeasure", 3),
+            )
+        )
+        model.create_entity(
+            "IfcRelDefinesByProperties",
+            GlobalId="0" * 21 + "x",
+            RelatedObjects=(space,),
+            RelatingPropertyDefinition=model.create_entity(
+                "IfcPropertySet", GlobalId="0" * 21 + "y", Name="Pset_Space", HasProperties=values
+            ),
+        )
         path = self.folder / "north.ifc"
         model.write(str(path))
         draft, made = self.taken(path)

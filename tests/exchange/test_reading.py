@@ -65,8 +65,17 @@ class Process(unittest.TestCase):
 
     def test_an_answer_that_cannot_be_is_refused(self):
         draft = msgspec.to_builtins(Answer(draft=Draft(source="x")))
-        draft["draft"]["rooms"] = [{"id": "a", "number": "1", "name": "n", "level_id": "none", "use_id": "storage", "ceiling_m": 3.0,
-                                    "outline": [[0, 0], [1, 0], [1, float("nan")]]}]
+        draft["draft"]["rooms"] = [
+            {
+                "id": "a",
+                "number": "1",
+                "name": "n",
+                "level_id": "none",
+                "use_id": "storage",
+                "ceiling_m": 3.0,
+                "outline": [[0, 0], [1, 0], [1, float("nan")]],
+            }
+        ]
         self.assertRaisesRegex(FileError, "cannot be", reading._checked, msgspec.msgpack.encode(draft), "x")
         self.assertRaisesRegex(FileError, "cannot be", reading._checked, b"\xff\x00", "x")
 

@@ -40,9 +40,21 @@ def taken(text: str, project=None):
 
 class Understanding(unittest.TestCase):
     def test_headings_in_several_wordings(self):
-        self.assertEqual(guess_columns(["Room No", "Designation", "Floor area (m2)", "Clear height", "Usage", "External wall north",
-                                        "Glazing area SW", "colour"]),
-                         {"number": 0, "name": 1, "area": 2, "height": 3, "use": 4, "wall n": 5, "glass sw": 6})
+        self.assertEqual(
+            guess_columns(
+                [
+                    "Room No",
+                    "Designation",
+                    "Floor area (m2)",
+                    "Clear height",
+                    "Usage",
+                    "External wall north",
+                    "Glazing area SW",
+                    "colour",
+                ]
+            ),
+            {"number": 0, "name": 1, "area": 2, "height": 3, "use": 4, "wall n": 5, "glass sw": 6},
+        )
 
     def test_loads_copied_from_our_own_table_are_no_set_points(self):
         self.assertEqual(guess_columns(["No.", "Room", "Area m²", "Cooling W", "Heating W"]), {"number": 0, "name": 1, "area": 2})

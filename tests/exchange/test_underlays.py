@@ -164,7 +164,9 @@ class Pictures(Folder):
 
 class Placing(unittest.TestCase):
     def project(self):
-        return AddUnderlay(Underlay(id="", name="plan.dxf", level_id="L0", kind="lines", content="c", scale=1.0, x_m=2.0)).apply(new_project())
+        return AddUnderlay(Underlay(id="", name="plan.dxf", level_id="L0", kind="lines", content="c", scale=1.0, x_m=2.0)).apply(
+            new_project()
+        )
 
     def test_two_points_scale_about_the_first_and_level_the_line(self):
         after = ScaleUnderlay("u1", (4.0, 0.0), (6.0, 2.0), 8 ** 0.5 * 3, level=True).apply(self.project())

@@ -62,14 +62,21 @@ class Rooms(unittest.TestCase):
 
     def test_refusals_say_what_is_accepted(self):
         for command, pattern in (
-                (SetRoomValue(("r1",), "cooling_c", Pinned(value=99.0)), "between 5 and 50"),
-                (SetRoomValue(("r1",), "colour", Rule()), "no value"), (SetRoomUse(("r1",), "disco"), "office_single"),
-                (SetOpening("w1", "W1", "width_m", 7.0), "At most 5.00 m"), (SetOpening("w1", "W1", "head_m", 0.5), "above the sill"),
-                (SetOpening("w1", "W1", "colour", 1.0), "no measure"), (SetGlazing((("w1", "W1"),), "x"), "no such glazing"),
-                (SetRoomText("r1", "name", "  "), "1 to 80"), (SetServed(("r1",), "zz"), "no such air system"),
-                (SetPartPressure("a", "filter", 10.0), "no longer in the project"), (ChooseFan("a", "big"), "not in the catalogue"),
-                (SetMonth(13, "range_k", 1.0), "no figure"), (SetMonth(0, "wet_bulb_c", 40.0), "between -60 and 30"),
-                (SetSiteValue("name", Rule()), "no value")):
+            (SetRoomValue(("r1",), "cooling_c", Pinned(value=99.0)), "between 5 and 50"),
+            (SetRoomValue(("r1",), "colour", Rule()), "no value"),
+            (SetRoomUse(("r1",), "disco"), "office_single"),
+            (SetOpening("w1", "W1", "width_m", 7.0), "At most 5.00 m"),
+            (SetOpening("w1", "W1", "head_m", 0.5), "above the sill"),
+            (SetOpening("w1", "W1", "colour", 1.0), "no measure"),
+            (SetGlazing((("w1", "W1"),), "x"), "no such glazing"),
+            (SetRoomText("r1", "name", "  "), "1 to 80"),
+            (SetServed(("r1",), "zz"), "no such air system"),
+            (SetPartPressure("a", "filter", 10.0), "no longer in the project"),
+            (ChooseFan("a", "big"), "not in the catalogue"),
+            (SetMonth(13, "range_k", 1.0), "no figure"),
+            (SetMonth(0, "wet_bulb_c", 40.0), "between -60 and 30"),
+            (SetSiteValue("name", Rule()), "no value"),
+        ):
             with self.subTest(command=command), self.assertRaisesRegex(GarnetfinError, pattern):
                 command.apply(self.project)
 
@@ -111,7 +118,9 @@ class Ducts(unittest.TestCase):
 
     def test_a_run_along_what_is_there_is_refused(self):
         self.assertRaisesRegex(InputError, "already", DrawRun("a", "G", ((2.5, 8.0, 2.6), (2.5, 2.0, 2.6))).apply, self.project)
-        self.assertRaisesRegex(InputError, "two points", DrawRun("a", "G", ((1.0, 1.0, 2.6), (1.0, 1.001, 2.6))).apply, self.project)
+        self.assertRaisesRegex(
+            InputError, "two points", DrawRun("a", "G", ((1.0, 1.0, 2.6), (1.0, 1.001, 2.6))).apply, self.project
+        )
 
     def test_one_terminal_a_point(self):
         self.assertRaisesRegex(InputError, "already", AddTerminal("p2", "r1").apply, self.project)

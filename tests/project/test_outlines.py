@@ -120,7 +120,9 @@ class Reshaping(unittest.TestCase):
 
     def test_a_window_too_wide_for_its_shrunk_wall_refuses_the_edit(self):
         room = by_number(station(), "0.01")
-        self.assertRaisesRegex(InputError, "W01 of 5.20 m no longer fits", SetOutline(room.id, box(-1.8, 3.0, 8.4, 3.0)).apply, station())
+        self.assertRaisesRegex(
+            InputError, "W01 of 5.20 m no longer fits", SetOutline(room.id, box(-1.8, 3.0, 8.4, 3.0)).apply, station()
+        )
 
     def test_an_unchanged_outline_is_no_edit(self):
         room = by_number(station(), "0.01")

@@ -30,22 +30,55 @@ GOOD = (
     PinnedSize(shape="rectangular", width_m=0.4, height_m=0.2))
 # (part, field, values that must be refused)
 BAD = (
-    (Level, "storey_m", (0.0, -1.0, 101.0)), (Level, "elevation_m", (3000.0,)), (Room, "ceiling_m", (0.0, 101.0)),
-    (Room, "outline", (SQUARE[:2], ((0.0, 0.0), (1e9, 0.0), (0.0, 1.0)))), (Wall, "thickness_m", (0.0, 6.0)),
-    (Wall, "height_m", (0.0, 300.0)), (Wall, "end", ((0.0, 0.0),)), (Wall, "facing_deg", (400.0,)),
-    (Opening, "width_m", (0.0, 300.0)), (Opening, "head_m", (0.5,)), (Opening, "sill_m", (-2.0,)), (Opening, "at_m", (-1.0,)),
-    (Opening, "reveal_m", (-0.1, 4.0)), (Opening, "overhang_m", (-0.1,)), (Opening, "door_u_w_m2k", (0.0, 8.0)),
-    (Slab, "area_m2", (0.0,)), (Slab, "tilt_deg", (-1.0, 91.0)), (Slab, "perimeter_m", (-1.0,)),
-    (PlanMark, "outline", (SQUARE[:2],)), (CeilingZone, "soffit_m", (2.0,)), (CeilingZone, "allowance_m", (-0.1, 0.6)),
-    (Obstacle, "top_m", (2.0,)), (Sleeve, "width_m", (0.0,)), (Sleeve, "top_m", (2.0,)),
-    (BuildUpLayer, "thickness_m", (0.0, 4.0)), (BuildUp, "layers", ((),)), (BuildUp, "absorptance", (-0.1, 1.1)),
-    (Glazing, "u_w_m2k", (0.0, 7.1)), (Glazing, "g", (-0.1, 1.1, 0.3)), (Glazing, "tau_e", (0.6,)),
-    (Glazing, "frame_share", (0.95,)), (Glazing, "panes", (0, 5)), (Site, "latitude_deg", (91.0,)),
-    (Site, "longitude_deg", (181.0,)), (Site, "altitude_m", (-500.0, 9500.0)), (Site, "utc_offset_h", (15.0,)),
-    (MonthConditions, "dry_bulb_c", (70.0, -70.0)), (MonthConditions, "wet_bulb_c", (31.0,)), (MonthConditions, "range_k", (-1.0,)),
-    (MonthConditions, "tau_b", (0.0,)), (UnitPart, "pressure_pa", (-1.0, 6000.0)), (UnitPart, "exponent", (0.9, 2.3)),
-    (AirSystem, "rated_m3s", (0.0,)), (DuctPoint, "x_m", (2e5,)), (Segment, "flexible_m", (-1.0, 21.0)), (Segment, "b", ("p2",)),
-    (PinnedSize, "width_m", (0.0, 6.0)), (PinnedSize, "height_m", (0.01,)))
+    (Level, "storey_m", (0.0, -1.0, 101.0)),
+    (Level, "elevation_m", (3000.0,)),
+    (Room, "ceiling_m", (0.0, 101.0)),
+    (Room, "outline", (SQUARE[:2], ((0.0, 0.0), (1e9, 0.0), (0.0, 1.0)))),
+    (Wall, "thickness_m", (0.0, 6.0)),
+    (Wall, "height_m", (0.0, 300.0)),
+    (Wall, "end", ((0.0, 0.0),)),
+    (Wall, "facing_deg", (400.0,)),
+    (Opening, "width_m", (0.0, 300.0)),
+    (Opening, "head_m", (0.5,)),
+    (Opening, "sill_m", (-2.0,)),
+    (Opening, "at_m", (-1.0,)),
+    (Opening, "reveal_m", (-0.1, 4.0)),
+    (Opening, "overhang_m", (-0.1,)),
+    (Opening, "door_u_w_m2k", (0.0, 8.0)),
+    (Slab, "area_m2", (0.0,)),
+    (Slab, "tilt_deg", (-1.0, 91.0)),
+    (Slab, "perimeter_m", (-1.0,)),
+    (PlanMark, "outline", (SQUARE[:2],)),
+    (CeilingZone, "soffit_m", (2.0,)),
+    (CeilingZone, "allowance_m", (-0.1, 0.6)),
+    (Obstacle, "top_m", (2.0,)),
+    (Sleeve, "width_m", (0.0,)),
+    (Sleeve, "top_m", (2.0,)),
+    (BuildUpLayer, "thickness_m", (0.0, 4.0)),
+    (BuildUp, "layers", ((),)),
+    (BuildUp, "absorptance", (-0.1, 1.1)),
+    (Glazing, "u_w_m2k", (0.0, 7.1)),
+    (Glazing, "g", (-0.1, 1.1, 0.3)),
+    (Glazing, "tau_e", (0.6,)),
+    (Glazing, "frame_share", (0.95,)),
+    (Glazing, "panes", (0, 5)),
+    (Site, "latitude_deg", (91.0,)),
+    (Site, "longitude_deg", (181.0,)),
+    (Site, "altitude_m", (-500.0, 9500.0)),
+    (Site, "utc_offset_h", (15.0,)),
+    (MonthConditions, "dry_bulb_c", (70.0, -70.0)),
+    (MonthConditions, "wet_bulb_c", (31.0,)),
+    (MonthConditions, "range_k", (-1.0,)),
+    (MonthConditions, "tau_b", (0.0,)),
+    (UnitPart, "pressure_pa", (-1.0, 6000.0)),
+    (UnitPart, "exponent", (0.9, 2.3)),
+    (AirSystem, "rated_m3s", (0.0,)),
+    (DuctPoint, "x_m", (2e5,)),
+    (Segment, "flexible_m", (-1.0, 21.0)),
+    (Segment, "b", ("p2",)),
+    (PinnedSize, "width_m", (0.0, 6.0)),
+    (PinnedSize, "height_m", (0.01,)),
+)
 BAD_VALUES = (
     (Room, "cooling_c", (4.0, 51.0)), (Room, "people", (-1.0,)), (Room, "area_m2", (0.0,)), (Room, "lights_w_m2", (-1.0,)),
     (Room, "infiltration_1h", (51.0,)), (Room, "supply_m3s", (-0.1,)), (AirSystem, "supply_c", (3.0, 41.0)),
@@ -113,18 +146,33 @@ class Links(unittest.TestCase):
 
     def test_every_reference_is_checked(self):
         for kind, field, wrong in (
-                ("rooms", "level_id", "X"), ("rooms", "system_id", "X"), ("rooms", "zone_id", "X"), ("walls", "level_id", "X"), ("walls", "build_up_id", "X"),
-                ("walls", "room_b", "X"), ("slabs", "build_up_id", "X"), ("slabs", "room_above", "X"), ("plan_marks", "level_id", "X"),
-                ("ceiling_zones", "level_id", "X"), ("obstacles", "level_id", "X"), ("duct_points", "level_id", "X"),
-                ("segments", "system_id", "X"), ("segments", "a", "X"), ("terminals", "room_id", "X"), ("terminals", "point_id", "X"),
-                ("air_systems", "root_point_id", "X")):
+            ("rooms", "level_id", "X"),
+            ("rooms", "system_id", "X"),
+            ("rooms", "zone_id", "X"),
+            ("walls", "level_id", "X"),
+            ("walls", "build_up_id", "X"),
+            ("walls", "room_b", "X"),
+            ("slabs", "build_up_id", "X"),
+            ("slabs", "room_above", "X"),
+            ("plan_marks", "level_id", "X"),
+            ("ceiling_zones", "level_id", "X"),
+            ("obstacles", "level_id", "X"),
+            ("duct_points", "level_id", "X"),
+            ("segments", "system_id", "X"),
+            ("segments", "a", "X"),
+            ("terminals", "room_id", "X"),
+            ("terminals", "point_id", "X"),
+            ("air_systems", "root_point_id", "X"),
+        ):
             items = getattr(station(), kind)
             broken = structs.replace(items[0], **{field: wrong})
             with self.subTest(kind=kind, field=field):
                 self.assertRaisesRegex(InputError, "X", check_links, structs.replace(station(), **{kind: (broken, *items[1:])}))
 
     def test_a_window_without_glazing_in_the_project_is_found(self):
-        wall = structs.replace(one_room().walls[0], openings=(structs.replace(one_room().walls[0].openings[0], glazing_id="none"),))
+        wall = structs.replace(
+            one_room().walls[0], openings=(structs.replace(one_room().walls[0].openings[0], glazing_id="none"),)
+        )
         self.assertRaisesRegex(InputError, "none.*glazings", check_links, structs.replace(
             one_room(), walls=(wall, *one_room().walls[1:])))
 

@@ -217,7 +217,9 @@ class Zones(unittest.TestCase):
         self.assertRaisesRegex(InputError, "no value", SetZoneValue("z1", "colour", Rule()).apply, project)
         self.assertRaisesRegex(InputError, "name of 1", RenameZone("z1", " ").apply, project)
         crossed = SetZoneValue("z1", "heating_c", Pinned(value=25)).apply(project)
-        self.assertRaisesRegex(InputError, "heating set-point is above", SetZoneValue("z1", "cooling_c", Pinned(value=22)).apply, crossed)
+        self.assertRaisesRegex(
+            InputError, "heating set-point is above", SetZoneValue("z1", "cooling_c", Pinned(value=22)).apply, crossed
+        )
 
 
 class Openings(unittest.TestCase):

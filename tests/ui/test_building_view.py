@@ -240,7 +240,9 @@ class Underlays(Building):
 
     def test_layers_go_off_in_the_card_and_stop_attracting(self):
         self.assertEqual(self.project.underlays[0].hidden_layers, ("GRID",))
-        self.assertEqual([r.label for s in self.window.card.vm.sections if s.title == "Layers" for r in s.rows], ["FURNITURE", "GRID", "WALLS"])
+        self.assertEqual(
+            [r.label for s in self.window.card.vm.sections if s.title == "Layers" for r in s.rows], ["FURNITURE", "GRID", "WALLS"]
+        )
         before = self.view_.grab().toImage()
         self.choose("underlay layer_WALLS", "off")
         self.assertIn("WALLS", self.project.underlays[0].hidden_layers)

@@ -86,16 +86,31 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
     if project.zones:
         left = tuple(r.id for r in project.rooms if r.system_id and not r.zone_id)
         if left:
-            yield Finding("no-zone", "Building", "room", left[0], f"{len(left)} served room{'s are' if len(left) > 1 else ' is'} in no zone",
-                          "Their control follows the room use alone.", "watch", (Mend("New zone of them", AddZone(left)),))
+            yield Finding(
+                "no-zone",
+                "Building",
+                "room",
+                left[0],
+                f"{len(left)} served room{'s are' if len(left) > 1 else ' is'} in no zone",
+                "Their control follows the room use alone.",
+                "watch",
+                (Mend("New zone of them", AddZone(left)),),
+            )
     for row in result.levels:
         level = find(project.levels, row.level_id)
         if row.unclaimed_m2 > LEAST_HOLE_M2:
             yield Finding("floor-hole", "Building", "level", level.id, f"{level.name}: {row.unclaimed_m2:.1f} m² in no room",
                           "The rooms enclose floor that none of them claims. Draw the missing room or a shaft.", "watch")
         if row.floor_m2 and abs(row.rooms_m2 / row.floor_m2 - 1) > FLOOR_OFF:
-            yield Finding("floor-sum", "Building", "level", level.id, f"{level.name}: rooms are {row.rooms_m2 / row.floor_m2:.0%} of the floor",
-                          f"{row.rooms_m2:.1f} m² in rooms, {row.floor_m2:.1f} m² given for the level.", "watch")
+            yield Finding(
+                "floor-sum",
+                "Building",
+                "level",
+                level.id,
+                f"{level.name}: rooms are {row.rooms_m2 / row.floor_m2:.0%} of the floor",
+                f"{row.rooms_m2:.1f} m² in rooms, {row.floor_m2:.1f} m² given for the level.",
+                "watch",
+            )
     for facade in result.facades:
         if facade.glass_m2 > MOST_GLASS * facade.wall_m2:
             yield Finding("glass-share", "Building", "facade", f"{facade.facing_deg:g}",

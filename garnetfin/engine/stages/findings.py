@@ -106,7 +106,9 @@ def _ducts(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Find
 def _rungs_below(result: SegmentResult, shape: str) -> list:
     """Smaller sections of the same shape, greatest first."""
     series = round_series(63) if shape == "round" else rectangular_series()
-    return sorted((s for s in series.sections if s.area_m2 < result.section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: -s.area_m2)
+    return sorted(
+        (s for s in series.sections if s.area_m2 < result.section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: -s.area_m2
+    )
 
 
 def _damper(t, segment: SegmentResult) -> Finding:

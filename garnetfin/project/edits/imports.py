@@ -42,11 +42,24 @@ class Difference:
 
 def digest(project: Project, room_id: str) -> str:
     """A short sign of a room's walls, openings and slabs; equal signs mean that nobody touched them."""
-    walls = sorted((w.room_b if w.room_a == room_id else w.room_a, round(w.length_m, 3), round(w.height_m, 3), round(w.thickness_m, 4),
-                    w.build_up_id, round(w.facing_deg, 1) if w.outside else 0.0,
-                    sorted((o.kind, round(o.at_m, 3), round(o.width_m, 3), round(o.sill_m, 3), round(o.head_m, 3), o.glazing_id)
-                           for o in w.openings)) for w in walls_of(project.walls, room_id))
-    slabs = sorted((s.kind, s.room_below, s.room_above, round(s.area_m2, 3), s.build_up_id) for s in slabs_of(project.slabs, room_id))
+    walls = sorted(
+        (
+            w.room_b if w.room_a == room_id else w.room_a,
+            round(w.length_m, 3),
+            round(w.height_m, 3),
+            round(w.thickness_m, 4),
+            w.build_up_id,
+            round(w.facing_deg, 1) if w.outside else 0.0,
+            sorted(
+                (o.kind, round(o.at_m, 3), round(o.width_m, 3), round(o.sill_m, 3), round(o.head_m, 3), o.glazing_id)
+                for o in w.openings
+            ),
+        )
+        for w in walls_of(project.walls, room_id)
+    )
+    slabs = sorted(
+        (s.kind, s.room_below, s.room_above, round(s.area_m2, 3), s.build_up_id) for s in slabs_of(project.slabs, room_id)
+    )
     return hashlib.sha1(msgspec.json.encode([walls, slabs])).hexdigest()[:16]
 
 
@@ -209,8 +222,14 @@ def _placed(project: Project, draft: Draft) -> Project:
     if draft.north_deg is not None:
         site = structs.replace(site, north_deg=draft.north_deg)
     if draft.latitude_deg is not None and draft.longitude_deg is not None:
-        site = structs.replace(site, name=draft.name[:60] or site.name, latitude_deg=draft.latitude_deg, longitude_deg=draft.longitude_deg,
-                               utc_offset_h=float(round(draft.longitude_deg / 15)), note="Weather of an invented place until another is given.")
+        site = structs.replace(
+            site,
+            name=draft.name[:60] or site.name,
+            latitude_deg=draft.latitude_deg,
+            longitude_deg=draft.longitude_deg,
+            utc_offset_h=float(round(draft.longitude_deg / 15)),
+            note="Weather of an invented place until another is given.",
+        )
     return structs.replace(project, site=site)
 
 
@@ -234,7 +253,7 @@ def _merged(old: Room, new: Room, source: str) -> Room:
     changes["origin"] = structs.replace(_origin(new, source), faces=origin.faces)
     try:
         return structs.replace(old, **changes)
-    except InputError:                                       # e.g. set-points that cross what is pinned here: figures stay, the rest comes
+    except InputError:  # e.g. set-points that cross what is pinned here: figures stay, the rest comes
         return structs.replace(old, **{k: v for k, v in changes.items() if k not in ROOM_VALUES})
 
 
@@ -297,18 +316,41 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
     numbers = iter(fresh_ids(tuple(o for w in project.walls for o in w.openings), "W", sum(len(w.openings) for w in draft.walls)))
     for wall in draft.walls:
         if wall.room_a in keys or wall.room_b in keys:
-            a, b, facing = room(wall.room_a), room(wall.room_b), round((wall.facing_deg + turned) % 360, 6) if wall.outside else 0.0
+            a, b, facing = (
+                room(wall.room_a),
+                room(wall.room_b),
+                round((wall.facing_deg + turned) % 360, 6) if wall.outside else 0.0,
+            )
             if a == INSIDE:
                 a, b = b, a
-            openings = tuple(structs.replace(o, id=next(numbers), glazing_id=glazings.get(o.glazing_id, "")) for o in wall.openings)
-            walls.append(structs.replace(wall, id=next(fresh), level_id=levels[wall.level_id], room_a=a, room_b=b, facing_deg=facing,
-                                         build_up_id=build_ups[wall.build_up_id], openings=openings))
+            openings = tuple(
+                structs.replace(o, id=next(numbers), glazing_id=glazings.get(o.glazing_id, "")) for o in wall.openings
+            )
+            walls.append(
+                structs.replace(
+                    wall,
+                    id=next(fresh),
+                    level_id=levels[wall.level_id],
+                    room_a=a,
+                    room_b=b,
+                    facing_deg=facing,
+                    build_up_id=build_ups[wall.build_up_id],
+                    openings=openings,
+                )
+            )
     slabs = [s for s in project.slabs if not ours & {s.room_below, s.room_above}]
     numbers = iter(fresh_ids(project.slabs, "s", len(draft.slabs)))
     for slab in draft.slabs:
         if slab.room_below in keys or slab.room_above in keys:
-            slabs.append(structs.replace(slab, id=next(numbers), room_below=room(slab.room_below), room_above=room(slab.room_above),
-                                         build_up_id=build_ups[slab.build_up_id]))
+            slabs.append(
+                structs.replace(
+                    slab,
+                    id=next(numbers),
+                    room_below=room(slab.room_below),
+                    room_above=room(slab.room_above),
+                    build_up_id=build_ups[slab.build_up_id],
+                )
+            )
     made = structs.replace(project, walls=tuple(walls), slabs=tuple(slabs))
     bare = ours - {i for s in slabs for i in (s.room_below, s.room_above)} - {r.id for r in made.rooms if r.sketched}
     if bare:                                                 # a file may bound its rooms by walls alone

@@ -33,7 +33,9 @@ class AddOpening(Struct, frozen=True):
         wall = project.walls[position(project.walls, self.wall_id)]
         glazed = self.kind in ("window", "glass wall")
         if glazed and not wall.outside:
-            raise InputError("A window needs an outside wall", where=f"wall {wall.id}", remedy="Click an outside wall, or place a door")
+            raise InputError(
+                "A window needs an outside wall", where=f"wall {wall.id}", remedy="Click an outside wall, or place a door"
+            )
         if glazed and not project.glazings:
             raise InputError("The project has no glazing", remedy="Add one first")
         width, sill, head = USUAL[self.kind]

@@ -41,7 +41,7 @@ class AddRoom(Struct, frozen=True):
 
 
 class FillRoom(Struct, frozen=True):
-    """A room that fills the space enclosed by lines (x0, y0, x1, y1) of a drawing around a point [m], up to the middle of its walls."""
+    """A room that fills the space lines (x0, y0, x1, y1) of a drawing enclose around a point [m], up to the middle of its walls."""
 
     label: ClassVar[str] = "Fill room"
     level_id: str
@@ -87,8 +87,13 @@ class MoveRooms(Struct, frozen=True):
             outline = tuple((round(x + self.dx_m, 6), round(y + self.dy_m, 6)) for x, y in room.outline)
             rooms = replaced(rooms, room_id, structs.replace(room, outline=outline))
         sketched = {i for i in self.room_ids if find(rooms, i).sketched}
-        moved = structs.replace(project, rooms=rooms, walls=tuple(
-            _shifted(w, self.dx_m, self.dy_m) if w.room_a in sketched else w for w in project.walls) if sketched else project.walls)
+        moved = structs.replace(
+            project,
+            rooms=rooms,
+            walls=tuple(_shifted(w, self.dx_m, self.dy_m) if w.room_a in sketched else w for w in project.walls)
+            if sketched
+            else project.walls,
+        )
         for room_id in self.room_ids:
             room = find(rooms, room_id)
             if not room.sketched:

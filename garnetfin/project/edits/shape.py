@@ -24,7 +24,7 @@ NEAR_M = 0.3                         # a carried opening must find its wall with
 class SplitRoom(Struct, frozen=True):
     """A room divided by a line of two or more points [m]; the greatest piece stays the room it was.
 
-    Values that are per floor area or per volume and set-points go to all pieces; amounts (people, flows, area) stay with the first.
+    Values per floor area or volume and set-points go to all pieces; amounts (people, flows, area) stay with the first.
     """
 
     label: ClassVar[str] = "Split room"
@@ -42,7 +42,9 @@ class SplitRoom(Struct, frozen=True):
             piece = structs.replace(room, id=room_id, number=next_number(made, level), outline=outline, sketched=False, **amounts)
             made = structs.replace(made, rooms=(*made.rooms, piece))
         made = _terminals_follow(made, {room.id, *(r.id for r in made.rooms[len(project.rooms):])})
-        return _carry(made, walls_of(project.walls, room.id), {r.id for r in made.rooms[len(project.rooms):]} | {room.id}, {}, lambda p: p)
+        return _carry(
+            made, walls_of(project.walls, room.id), {r.id for r in made.rooms[len(project.rooms) :]} | {room.id}, {}, lambda p: p
+        )
 
 
 class MergeRooms(Struct, frozen=True):
@@ -78,7 +80,7 @@ class MergeRooms(Struct, frozen=True):
 
 
 class CopyRooms(Struct, frozen=True):
-    """Copies of rooms with their openings and inputs, `count` times, each moved by (dx, dy) [m]; onto another level when one is named.
+    """Copies of rooms with their openings and inputs, `count` times, each moved by (dx, dy) [m]; onto a level when one is named.
 
     mirror   "x": left and right change sides about the middle of the rooms; "y": front and back
     """

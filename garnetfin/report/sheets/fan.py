@@ -36,12 +36,34 @@ def fans(results: Results, units: System) -> list[Block]:
         blocks += [Heading("What it has to lift", 3), TableBlock(
             (Col("Part", width=3, left=True), Col("Pressure", pressure)), tuple(rows),
             ("Total pressure", display.figure("pressure", fan.wanted_pa, units)))]
-        blocks += [Heading("Candidates at the duty", 3), TableBlock(
-            (Col("Fan", width=1.6, left=True), Col("Kind", width=2, left=True), Col("Electric", display.unit("shaft_power", units)),
-             Col("Speed", "rpm"), Col("Efficiency", "%"), Col("From stall", "%"), Col("", width=2.4, left=True)),
-            tuple((c.fan_id, c.kind.replace("-", " "), display.figure("shaft_power", c.point.electric_w, units),
-                   f"{c.speed_rpm:.0f}", f"{c.point.efficiency * 100:.0f}", f"{c.point.from_stall * 100:.0f}", "")
-                  if c.point else (c.fan_id, c.kind.replace("-", " "), "", "", "", "", c.reason) for c in fan.candidates))]
+        blocks += [
+            Heading("Candidates at the duty", 3),
+            TableBlock(
+                (
+                    Col("Fan", width=1.6, left=True),
+                    Col("Kind", width=2, left=True),
+                    Col("Electric", display.unit("shaft_power", units)),
+                    Col("Speed", "rpm"),
+                    Col("Efficiency", "%"),
+                    Col("From stall", "%"),
+                    Col("", width=2.4, left=True),
+                ),
+                tuple(
+                    (
+                        c.fan_id,
+                        c.kind.replace("-", " "),
+                        display.figure("shaft_power", c.point.electric_w, units),
+                        f"{c.speed_rpm:.0f}",
+                        f"{c.point.efficiency * 100:.0f}",
+                        f"{c.point.from_stall * 100:.0f}",
+                        "",
+                    )
+                    if c.point
+                    else (c.fan_id, c.kind.replace("-", " "), "", "", "", "", c.reason)
+                    for c in fan.candidates
+                ),
+            ),
+        ]
         blocks.append(Text("The fan catalogue is invented sample data; take the maker's before ordering.", True))
     return blocks
 

@@ -179,7 +179,9 @@ class TextButton(QAbstractButton):
         box = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         able = self.isEnabled()
         p.setPen(QPen(theme.colour("garnet" if able else "rule"), 1))
-        fill = "tint" if not able else "garnet" if self._filled else "garnet_tint" if self.underMouse() or self.isDown() else "sheet"
+        fill = (
+            "tint" if not able else "garnet" if self._filled else "garnet_tint" if self.underMouse() or self.isDown() else "sheet"
+        )
         p.setBrush(theme.colour(fill))
         p.drawRoundedRect(box, 4, 4)
         p.setPen(theme.colour("faint" if not able else "on_garnet" if self._filled else "garnet"))

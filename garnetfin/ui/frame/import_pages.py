@@ -91,7 +91,12 @@ class DraftPage(_Page):
         self.taken = frozenset(d.key for d in self.differences if d.kind != "gone")
         self.title.set_words(draft.name if draft.name == draft.source else f"{draft.name} · {draft.source}")
         counts = {k: sum(d.kind == k for d in self.differences) for k in ("new", "changed", "same", "gone")}
-        words = [f"{counts['new']} new", f"{counts['changed']} changed", f"{counts['same']} as before", f"{counts['gone']} no longer there"]
+        words = [
+            f"{counts['new']} new",
+            f"{counts['changed']} changed",
+            f"{counts['same']} as before",
+            f"{counts['gone']} no longer there",
+        ]
         self.line.set_words(f"{len(draft.rooms)} rooms: " + ", ".join(w for w, n in zip(words, counts.values()) if n)
                             + ". What you pinned or edited stays. Click a row to take it or leave it.")
         self.notes.render_vm(note_table(draft), (), units)
@@ -132,8 +137,10 @@ class ListPage(_Page):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Rooms from a list", parent)
         self.text = QPlainTextEdit()
-        self.text.setPlaceholderText("Paste rows from a spreadsheet here, with a line of headings: number, name, use, area, ceiling height, "
-                                     "outside wall lengths and glass areas by direction (Wall S, Glass S …)")
+        self.text.setPlaceholderText(
+            "Paste rows from a spreadsheet here, with a line of headings: number, name, use, area, ceiling height, "
+            "outside wall lengths and glass areas by direction (Wall S, Glass S …)"
+        )
         self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
         self.text.setTabChangesFocus(True)
         self.text.setFixedHeight(104)
@@ -192,8 +199,15 @@ class ListPage(_Page):
         self.table.render_vm(list_table(self.understood, units), (), units)
         good, wrong = len(self.understood.good), len(self.understood.rows) - len(self.understood.good)
         missing = [FIELDS[k][0].lower() for k in ("number", "area") if k not in self.understood.mapping]
-        self.line.set_words(f"{good} rooms understood" + (f", {wrong} line{'s' if wrong > 1 else ''} left out with {'their' if wrong > 1 else 'its'} reason" if wrong else "")
-                            + (f". No column for {' and '.join(missing)}: choose it below" if missing else ""))
+        self.line.set_words(
+            f"{good} rooms understood"
+            + (
+                f", {wrong} line{'s' if wrong > 1 else ''} left out with {'their' if wrong > 1 else 'its'} reason"
+                if wrong
+                else ""
+            )
+            + (f". No column for {' and '.join(missing)}: choose it below" if missing else "")
+        )
         self.take_button.setText(f"Take {good} room{'s' if good != 1 else ''}")
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())
         self.take_button.setEnabled(good > 0)

@@ -175,7 +175,13 @@ class MainWindow(QMainWindow):
         insert = bar.addMenu("Insert")
         self._action(insert, "list", "Room list …", on("start_list"), "Ctrl+L")
         self._action(insert, "building", "Building from gbXML or IFC …", lambda: self.insert_dialog("building"), "Ctrl+I")
-        self._action(insert, "underlay", "Drawing, picture or PDF page below the plan …", lambda: self.insert_dialog("underlay"), "Ctrl+Shift+I")
+        self._action(
+            insert,
+            "underlay",
+            "Drawing, picture or PDF page below the plan …",
+            lambda: self.insert_dialog("underlay"),
+            "Ctrl+Shift+I",
+        )
         insert.addSeparator()
         self._action(insert, "level above", "Level on top", on("add_level", False))
         self._action(insert, "level below", "Level below the lowest", on("add_level", True))
@@ -505,7 +511,9 @@ class MainWindow(QMainWindow):
         ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
         if path is None:
             name = f"{self.session.project.name} {what}{ending}" if what != "gbxml" else f"{self.session.project.name}{ending}"
-            chosen, _ = QFileDialog.getSaveFileName(self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})")
+            chosen, _ = QFileDialog.getSaveFileName(
+                self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
+            )
             if not chosen:
                 return
             path = Path(chosen)

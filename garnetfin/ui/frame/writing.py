@@ -25,7 +25,9 @@ def write_lifted(view, path: Path) -> None:
         pass                                                 # the writer itself does not say when it cannot write
     writer = QPdfWriter(str(path))
     writer.setTitle(view.session.project.name)
-    writer.setPageLayout(QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10)))
+    writer.setPageLayout(
+        QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10))
+    )
     writer.setResolution(96)
     dark = theme.dark
     theme.set_dark(False)                                    # paper is white

@@ -73,11 +73,17 @@ class Axonometric(QWidget):
         flat = [[self._flat(p) for p in solid.corners] for solid in found]
         left, right = min(p[0] for f in flat for p in f), max(p[0] for f in flat for p in f)
         top, foot = min(p[1] for f in flat for p in f), max(p[1] for f in flat for p in f)
-        scale = min((box.width() - 2 * MARGIN) / max(right - left, 1.0), (box.height() - 2 * MARGIN) / max(foot - top, 1.0)) * self.zoom
+        scale = (
+            min((box.width() - 2 * MARGIN) / max(right - left, 1.0), (box.height() - 2 * MARGIN) / max(foot - top, 1.0))
+            * self.zoom
+        )
         middle = box.center() + self._offset
         ranks = {"floor": 0, "wall": 1, "glass": 1, "door": 1, "roof": 2}
         base = [min(p[2] for p in s.corners) if s.kind in ("floor",) else None for s in found]
-        storeys = sorted({round(z, 3) for z in base if z is not None} | {round(min(p[2] for p in s.corners), 3) for s in found if s.kind == "wall"})
+        storeys = sorted(
+            {round(z, 3) for z in base if z is not None}
+            | {round(min(p[2] for p in s.corners), 3) for s in found if s.kind == "wall"}
+        )
 
         def level(s: Solid) -> float:
             low = min(p[2] for p in s.corners)
@@ -88,8 +94,18 @@ class Axonometric(QWidget):
             nearness = sum(p[2] for p in flat[i]) / len(flat[i])
             return level(s), ranks[s.kind], nearness, s.kind != "wall"
         order = sorted(range(len(found)), key=depth)
-        return [(found[i], QPolygonF([QPointF(middle.x() + (x - (left + right) / 2) * scale, middle.y() + (y - (top + foot) / 2) * scale)
-                                      for x, y, _ in flat[i]])) for i in order]
+        return [
+            (
+                found[i],
+                QPolygonF(
+                    [
+                        QPointF(middle.x() + (x - (left + right) / 2) * scale, middle.y() + (y - (top + foot) / 2) * scale)
+                        for x, y, _ in flat[i]
+                    ]
+                ),
+            )
+            for i in order
+        ]
 
     # -- painting ------------------------------------------------------------------------------------------------
     def paintEvent(self, event) -> None:

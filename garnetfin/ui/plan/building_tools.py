@@ -48,7 +48,9 @@ class ClickTool:
 class SplitTool(PointTool):
     """A line across a room; two clicks, or more and Enter."""
 
-    hint = "Click where the dividing line starts and ends; right angles unless Alt is held; type a length and Enter. Esc drops it."
+    hint = (
+        "Click where the dividing line starts and ends; right angles unless Alt is held; type a length and Enter. Esc drops it."
+    )
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         self.move(at, modifiers)
@@ -84,8 +86,16 @@ class SplitTool(PointTool):
                 length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
                 words = f"{self._typed.text or display.number(length, 2)} m"
                 at = m.map(QPointF(*self._cursor))
-                layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, theme.colour("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft,
-                            theme.colour("paper"))
+                layers.text(
+                    p,
+                    QPointF(at.x() + 10, at.y() - 14),
+                    words,
+                    theme.colour("garnet"),
+                    11,
+                    500,
+                    Qt.AlignmentFlag.AlignLeft,
+                    theme.colour("paper"),
+                )
 
 
 class OpeningTool(ClickTool):
@@ -93,8 +103,11 @@ class OpeningTool(ClickTool):
 
     def __init__(self, canvas, kind: str) -> None:
         self.kind = kind
-        self.hint = (f"Click an outside wall: a {kind} goes there. Drag or type it to its place afterwards." if kind != "door" else
-                     "Click any wall: a door goes there. Drag or type it to its place afterwards.")
+        self.hint = (
+            f"Click an outside wall: a {kind} goes there. Drag or type it to its place afterwards."
+            if kind != "door"
+            else "Click any wall: a door goes there. Drag or type it to its place afterwards."
+        )
         self._spot: tuple | None = None
         super().__init__(canvas)
 

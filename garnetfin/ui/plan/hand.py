@@ -84,8 +84,11 @@ class Hand:
         near = 9.0 / canvas.map.m11()
         own = [p for r in project.rooms if r.id in moved for p in r.outline]
         rest = [p for r in project.rooms if r.id not in moved and r.level_id == canvas.level_id for p in r.outline]
-        best = min(((hypot(x + dx - u, y + dy - v), u - x, v - y) for x, y in own for u, v in rest), default=(near, 0.0, 0.0)) if (
-            len(own) * len(rest) < 40_000) else (near, 0.0, 0.0)
+        best = (
+            min(((hypot(x + dx - u, y + dy - v), u - x, v - y) for x, y in own for u, v in rest), default=(near, 0.0, 0.0))
+            if (len(own) * len(rest) < 40_000)
+            else (near, 0.0, 0.0)
+        )
         if best[0] < near:
             return round(best[1], 6), round(best[2], 6)
         return round(round(dx / STEP_M) * STEP_M, 6), round(round(dy / STEP_M) * STEP_M, 6)
@@ -139,7 +142,12 @@ class Hand:
         """Move the selected rooms a little by the arrow keys; False when nothing is selected."""
         ids = self.canvas.selection().of("room")
         step = STRIDE_M if far else NUDGE_M
-        moves = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, step), Qt.Key.Key_Down: (0.0, -step)}
+        moves = {
+            Qt.Key.Key_Left: (-step, 0.0),
+            Qt.Key.Key_Right: (step, 0.0),
+            Qt.Key.Key_Up: (0.0, step),
+            Qt.Key.Key_Down: (0.0, -step),
+        }
         if not ids or key not in moves:
             return False
         self.canvas.intent.emit(MoveRooms(ids, *moves[key]))
@@ -169,7 +177,9 @@ class Hand:
         elif self._mode == "opening":
             wall = find(self.canvas.state.project.walls, self._hit[1].partition("/")[0])
             t = min(max(self._at_m / wall.length_m, 0.0), 1.0)
-            at = m.map(QPointF(wall.start[0] + t * (wall.end[0] - wall.start[0]), wall.start[1] + t * (wall.end[1] - wall.start[1])))
+            at = m.map(
+                QPointF(wall.start[0] + t * (wall.end[0] - wall.start[0]), wall.start[1] + t * (wall.end[1] - wall.start[1]))
+            )
             p.drawEllipse(at, 6, 6)
         elif self._mode == "band":
             p.drawPath(_band(self._trail[0], self._trail[-1]))

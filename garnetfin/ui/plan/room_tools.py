@@ -98,8 +98,11 @@ class DrawRoom(PointTool):
         if self._points:
             last = self._points[0] if self.rectangle else self._points[-1]
             dx, dy = abs(self._cursor[0] - last[0]), abs(self._cursor[1] - last[1])
-            words = f"{display.number(dx, 2)} × {display.number(dy, 2)} m, {display.number(dx * dy, 1)} m²" if self.rectangle else (
-                f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
+            words = (
+                f"{display.number(dx, 2)} × {display.number(dy, 2)} m, {display.number(dx * dy, 1)} m²"
+                if self.rectangle
+                else (f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
+            )
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
 
 

@@ -49,7 +49,9 @@ def lines_of(content: bytes) -> Lines:
 def placement(under: Underlay) -> QTransform:
     """From the drawing's units (or pixels, y downwards) to metres."""
     c, s = cos(radians(under.turn_deg)) * under.scale, sin(radians(under.turn_deg)) * under.scale
-    return QTransform(c, s, -s, c, under.x_m, under.y_m) if under.kind == "lines" else QTransform(c, s, s, -c, under.x_m, under.y_m)
+    return (
+        QTransform(c, s, -s, c, under.x_m, under.y_m) if under.kind == "lines" else QTransform(c, s, s, -c, under.x_m, under.y_m)
+    )
 
 
 def paint_underlay(p: QPainter, m: QTransform, under: Underlay, content: bytes) -> None:

@@ -34,7 +34,11 @@ def solids(project: Project, lift_m: float, only: frozenset[str] | None = None) 
             if room.level_id == level.id and (only is None or room.id in only):
                 made.append(Solid("floor", ("room", room.id), tuple((x, y, z) for x, y in room.outline)))
         for wall in project.walls:
-            if wall.level_id == level.id and wall.room_b != INSIDE and (only is None or wall.room_a in only or wall.room_b in only):
+            if (
+                wall.level_id == level.id
+                and wall.room_b != INSIDE
+                and (only is None or wall.room_a in only or wall.room_b in only)
+            ):
                 made += _wall(wall, z)
         if only is not None:
             for slab in project.slabs:
@@ -47,7 +51,10 @@ def solids(project: Project, lift_m: float, only: frozenset[str] | None = None) 
 
 def _height(project: Project, room_id: str) -> float:
     room = find(project.rooms, room_id)
-    return max((w.height_m for w in project.walls if room_id in (w.room_a, w.room_b) and w.level_id == room.level_id), default=room.ceiling_m)
+    return max(
+        (w.height_m for w in project.walls if room_id in (w.room_a, w.room_b) and w.level_id == room.level_id),
+        default=room.ceiling_m,
+    )
 
 
 def _wall(wall: Wall, z: float) -> list[Solid]:
@@ -80,7 +87,9 @@ def shown_rooms(project: Project, scope: str, kind: str, ids: tuple[str, ...]) -
             part = i.partition("/")[2] if kind == "face" else i.partition("/")[0]
             wall = find(project.walls, part)
             slab = find(project.slabs, part) if wall is None else None
-            pair = (wall.room_a, wall.room_b) if wall is not None else (slab.room_below, slab.room_above) if slab is not None else ()
+            pair = (
+                (wall.room_a, wall.room_b) if wall is not None else (slab.room_below, slab.room_above) if slab is not None else ()
+            )
             chosen |= {r for r in pair if find(project.rooms, r) is not None}
     if scope == "all" or not chosen:
         return None

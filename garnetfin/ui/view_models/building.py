@@ -36,10 +36,17 @@ def face_words(row: FaceRow) -> str:
 def face_table(state: State, wanted: str = "") -> TableVM:
     """Faces whose words hold all that was typed."""
     units, project = state.show.units, state.project
-    columns = (Column("Room", width=130, left=True, stretch=True), Column("Face", width=116, left=True), Column("Looks", width=92, left=True),
-               Column("To", width=120, left=True, stretch=True), Column("Build-up", width=130, left=True, stretch=True),
-               Column("Area", display.unit("area", units), 76), Column("Glass", display.unit("area", units), 72),
-               Column("U", display.unit("u_value", units), 78), Column("Level", width=86, left=True))
+    columns = (
+        Column("Room", width=130, left=True, stretch=True),
+        Column("Face", width=116, left=True),
+        Column("Looks", width=92, left=True),
+        Column("To", width=120, left=True, stretch=True),
+        Column("Build-up", width=130, left=True, stretch=True),
+        Column("Area", display.unit("area", units), 76),
+        Column("Glass", display.unit("area", units), 72),
+        Column("U", display.unit("u_value", units), 78),
+        Column("Level", width=86, left=True),
+    )
     levels = {x.id: x.name for x in project.levels}
     typed = wanted.lower().split()
     rows = []
@@ -72,8 +79,14 @@ def face_card(state: State) -> CardVM:
     lines = []
     month, hour = state.show.hour or _worst_hour(state)
     if isinstance(results.climate, Climate) and (sun := sun_on(results.climate, f)) is not None:
-        heads.append(Headline("Sun", display.figure("irradiance", float(sun[month, hour]), units), display.unit("irradiance", units),
-                              display.hour(month, hour)))
+        heads.append(
+            Headline(
+                "Sun",
+                display.figure("irradiance", float(sun[month, hour]), units),
+                display.unit("irradiance", units),
+                display.hour(month, hour),
+            )
+        )
         at = int(sun.max(axis=1).argmax())
         lines.append(Line("Greatest sun of the year", display.figure("irradiance", float(sun.max()), units),
                           display.unit("irradiance", units)))
@@ -91,16 +104,32 @@ def face_card(state: State) -> CardVM:
                               target=("opening", f"{wall.id}/{o.id}")))
     elif f.kind == "roof":
         slab = find(project.slabs, part)
-        rows.append(InputVM(("slab", (part,), "tilt_deg"), "Tilt", display.figure("angle", slab.tilt_deg, units), "°", "plain", "angle"))
+        rows.append(
+            InputVM(("slab", (part,), "tilt_deg"), "Tilt", display.figure("angle", slab.tilt_deg, units), "°", "plain", "angle")
+        )
         if slab.tilt_deg:
-            rows.append(InputVM(("slab", (part,), "azimuth_deg"), "Looks to", display.figure("angle", slab.azimuth_deg % 360, units), "°",
-                                "plain", "angle"))
+            rows.append(
+                InputVM(
+                    ("slab", (part,), "azimuth_deg"),
+                    "Looks to",
+                    display.figure("angle", slab.azimuth_deg % 360, units),
+                    "°",
+                    "plain",
+                    "angle",
+                )
+            )
     sides = [Line(_room_name(state, f.room_id), "on one side", target=("room", f.room_id))]
     other = find(project.rooms, f.other)
     sides.append(Line(_room_name(state, f.other), "on the other", target=("room", f.other) if other else ("", "")))
-    return CardVM(f"Face · {part}", f"{f.kind.capitalize()}, {face_words(f).lower()}", _room_name(state, f.room_id), tuple(heads),
-                  (Inputs("Made of", "typed", tuple(rows)), Lines("Between", "", tuple(sides)), Lines("More", "", tuple(lines))) if lines else
-                  (Inputs("Made of", "typed", tuple(rows)), Lines("Between", "", tuple(sides))))
+    return CardVM(
+        f"Face · {part}",
+        f"{f.kind.capitalize()}, {face_words(f).lower()}",
+        _room_name(state, f.room_id),
+        tuple(heads),
+        (Inputs("Made of", "typed", tuple(rows)), Lines("Between", "", tuple(sides)), Lines("More", "", tuple(lines)))
+        if lines
+        else (Inputs("Made of", "typed", tuple(rows)), Lines("Between", "", tuple(sides))),
+    )
 
 
 def _worst_hour(state: State) -> tuple[int, int]:
@@ -121,16 +150,26 @@ def level_card(state: State) -> CardVM:
     check = next((c for c in results.building.levels if c.level_id == level.id), None)
     rooms = [r for r in project.rooms if r.level_id == level.id]
     given = level.floor_m2
-    rows = (InputVM(("level", (level.id,), "name"), "Name", level.name, "", "plain"),
-            _measure(("level", (level.id,), "elevation_m"), "Elevation", level.elevation_m, units),
-            _measure(("level", (level.id,), "storey_m"), "Storey height", level.storey_m, units),
-            InputVM(("level floor", (level.id,), "floor_m2"), "Floor by the drawing", display.DASH if isinstance(given, Rule) else
-                    display.figure("area", given.value, units), display.unit("area", units), "rule" if isinstance(given, Rule) else "pinned",
-                    "area", tip="the architect’s floor area, to check the rooms against; empty: none given"))
+    rows = (
+        InputVM(("level", (level.id,), "name"), "Name", level.name, "", "plain"),
+        _measure(("level", (level.id,), "elevation_m"), "Elevation", level.elevation_m, units),
+        _measure(("level", (level.id,), "storey_m"), "Storey height", level.storey_m, units),
+        InputVM(
+            ("level floor", (level.id,), "floor_m2"),
+            "Floor by the drawing",
+            display.DASH if isinstance(given, Rule) else display.figure("area", given.value, units),
+            display.unit("area", units),
+            "rule" if isinstance(given, Rule) else "pinned",
+            "area",
+            tip="the architect’s floor area, to check the rooms against; empty: none given",
+        ),
+    )
     heads, lines = (), ()
     if check is not None:
-        heads = (Headline("Rooms", str(len(rooms)), "", ""), Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0),
-                                                                  display.unit("area", units), ""))
+        heads = (
+            Headline("Rooms", str(len(rooms)), "", ""),
+            Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0), display.unit("area", units), ""),
+        )
         if check.floor_m2:
             heads += (Headline("Of the drawing", f"{check.rooms_m2 / check.floor_m2 * 100:.0f}", "%", ""),)
         lines = (Line("Enclosed, in no room", display.figure("area", check.unclaimed_m2, units), display.unit("area", units)),)
@@ -151,21 +190,49 @@ def zone_card(state: State) -> CardVM:
     for field, label, quantity in ZONE_ROWS:
         value = getattr(zone, field)
         origin = "rule" if isinstance(value, Rule) else "pinned" if type(value).__name__ == "Pinned" else "imported"
-        rows.append(InputVM(("zone", (zone.id,), field), label, display.DASH if origin == "rule" else display.figure(quantity, value.value, units),
-                            display.unit(quantity, units), origin, quantity,
-                            tip="by rule: the room use and the air system decide" if origin == "rule" else "holds for all rooms of the zone"))
+        rows.append(
+            InputVM(
+                ("zone", (zone.id,), field),
+                label,
+                display.DASH if origin == "rule" else display.figure(quantity, value.value, units),
+                display.unit(quantity, units),
+                origin,
+                quantity,
+                tip="by rule: the room use and the air system decide" if origin == "rule" else "holds for all rooms of the zone",
+            )
+        )
     heads = ()
     if found:
         total = sum(r.sensible_w for r in found)
-        heads = (Headline("Floor", display.figure("area", sum(r.figures.area_m2.figure for r in found), units, 0), display.unit("area", units),
-                          f"{len(rooms)} rooms"),
-                 Headline("Cooling", display.figure("load", float(total.max()), units), display.unit("load", units), "together"),
-                 Headline("Heating", display.figure("load", sum(r.heating_w for r in found), units), display.unit("load", units), "together"))
-    members = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units) if results.room(r.id) else display.DASH,
-                         display.unit("load", units), target=("room", r.id)) for r in rooms[:12])
-    return CardVM("Zone", zone.name, f"{len(rooms)} rooms that share control", heads,
-                  (Inputs("Held at", "by rule or pinned", tuple(rows)), *((Lines("Rooms", "cooling", members),) if members else ())),
-                  ("Remove this zone", ("remove zone", (zone.id,), "")))
+        heads = (
+            Headline(
+                "Floor",
+                display.figure("area", sum(r.figures.area_m2.figure for r in found), units, 0),
+                display.unit("area", units),
+                f"{len(rooms)} rooms",
+            ),
+            Headline("Cooling", display.figure("load", float(total.max()), units), display.unit("load", units), "together"),
+            Headline(
+                "Heating", display.figure("load", sum(r.heating_w for r in found), units), display.unit("load", units), "together"
+            ),
+        )
+    members = tuple(
+        Line(
+            f"{r.number} {r.name}",
+            display.figure("load", results.room(r.id).peak_w, units) if results.room(r.id) else display.DASH,
+            display.unit("load", units),
+            target=("room", r.id),
+        )
+        for r in rooms[:12]
+    )
+    return CardVM(
+        "Zone",
+        zone.name,
+        f"{len(rooms)} rooms that share control",
+        heads,
+        (Inputs("Held at", "by rule or pinned", tuple(rows)), *((Lines("Rooms", "cooling", members),) if members else ())),
+        ("Remove this zone", ("remove zone", (zone.id,), "")),
+    )
 
 
 def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...]) -> CardVM:
@@ -175,15 +242,39 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
     if under is None:
         return CardVM("Underlay", "Gone", "It is no longer in the project")
     own = (under.id,)
-    rows = [InputVM(("underlay", own, "level_id"), "Level", "", "", "plain", choices=tuple((x.id, x.name) for x in project.levels),
-                    chosen=under.level_id),
-            InputVM(("underlay", own, "visible"), "Shown", "", "", "plain", choices=(("yes", "yes"), ("no", "no")),
-                    chosen="yes" if under.visible else "no"),
-            _measure(("underlay", own, "x_m"), "Place, to the right", under.x_m, units),
-            _measure(("underlay", own, "y_m"), "Place, upwards", under.y_m, units),
-            InputVM(("underlay", own, "turn_deg"), "Turned", display.figure("angle", under.turn_deg, units, 1), "°", "plain", "angle"),
-            InputVM(("underlay", own, "scale"), "Metres per " + ("pixel" if under.kind == "picture" else "unit"), f"{under.scale:.5g}", "", "plain",
-                    "plain")]
+    rows = [
+        InputVM(
+            ("underlay", own, "level_id"),
+            "Level",
+            "",
+            "",
+            "plain",
+            choices=tuple((x.id, x.name) for x in project.levels),
+            chosen=under.level_id,
+        ),
+        InputVM(
+            ("underlay", own, "visible"),
+            "Shown",
+            "",
+            "",
+            "plain",
+            choices=(("yes", "yes"), ("no", "no")),
+            chosen="yes" if under.visible else "no",
+        ),
+        _measure(("underlay", own, "x_m"), "Place, to the right", under.x_m, units),
+        _measure(("underlay", own, "y_m"), "Place, upwards", under.y_m, units),
+        InputVM(
+            ("underlay", own, "turn_deg"), "Turned", display.figure("angle", under.turn_deg, units, 1), "°", "plain", "angle"
+        ),
+        InputVM(
+            ("underlay", own, "scale"),
+            "Metres per " + ("pixel" if under.kind == "picture" else "unit"),
+            f"{under.scale:.5g}",
+            "",
+            "plain",
+            "plain",
+        ),
+    ]
     hidden = set(under.hidden_layers)
     shown = tuple(InputVM(("underlay layer", own, name), name[:24], "", "", "plain", choices=(("on", "on"), ("off", "off")),
                           chosen="off" if name in hidden else "on") for name in layers[:40])
@@ -191,25 +282,48 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
     if shown:
         sections.append(Inputs("Layers", f"{len(layers) - len(hidden & set(layers))} of {len(layers)} shown", shown))
     line = "" if under.content in contents else "Its contents are missing from the file"
-    return CardVM("Underlay", under.name[:40], line or f"on level {find(project.levels, under.level_id).name}", (), tuple(sections),
-                  ("Remove this underlay", ("remove underlay", own, "")))
+    return CardVM(
+        "Underlay",
+        under.name[:40],
+        line or f"on level {find(project.levels, under.level_id).name}",
+        (),
+        tuple(sections),
+        ("Remove this underlay", ("remove underlay", own, "")),
+    )
 
 
 # -- imports -----------------------------------------------------------------------------------------------------
 def import_table(draft: Draft, differences: tuple[Difference, ...], taken: frozenset[str], units: str) -> TableVM:
     """Room by room what the file has and what would change; a click takes a room or leaves it."""
-    columns = (Column("", width=64, left=True), Column("No.", width=56, left=True), Column("Room", width=100, left=True, stretch=True),
-               Column("Area", display.unit("area", units), 62), Column("", width=112, left=True),
-               Column("Changes", width=140, left=True, stretch=True))
+    columns = (
+        Column("", width=64, left=True),
+        Column("No.", width=56, left=True),
+        Column("Room", width=100, left=True, stretch=True),
+        Column("Area", display.unit("area", units), 62),
+        Column("", width=112, left=True),
+        Column("Changes", width=140, left=True, stretch=True),
+    )
     rows = []
     order = ("changed", "gone", "new", "same")
     for d in sorted(differences, key=lambda d: order.index(d.kind)):
         on = d.key in taken
         words = ("remove" if on else "keep") if d.kind == "gone" else ("take" if on else "leave")
-        rows.append(Row("draft", d.key, (
-            Cell(words, tone="garnet" if on else "faint"), Cell(d.number, tone="faint"), Cell(d.name), Cell(display.figure("area", d.area_m2, units)),
-            Cell(KIND_WORDS[d.kind], tone="watch" if d.kind in ("gone", "changed") else "" if d.kind == "new" else "faint"),
-            Cell("; ".join(d.lines), tone="faint"))))
+        rows.append(
+            Row(
+                "draft",
+                d.key,
+                (
+                    Cell(words, tone="garnet" if on else "faint"),
+                    Cell(d.number, tone="faint"),
+                    Cell(d.name),
+                    Cell(display.figure("area", d.area_m2, units)),
+                    Cell(
+                        KIND_WORDS[d.kind], tone="watch" if d.kind in ("gone", "changed") else "" if d.kind == "new" else "faint"
+                    ),
+                    Cell("; ".join(d.lines), tone="faint"),
+                ),
+            )
+        )
     return TableVM(columns, tuple(rows))
 
 
@@ -230,22 +344,51 @@ def note_table(draft: Draft) -> TableVM:
 
 def list_table(understood: Understood, units: str) -> TableVM:
     """What was understood of each line of a room list."""
-    columns = (Column("Line", width=52, left=True), Column("No.", width=64, left=True), Column("Room", width=140, left=True, stretch=True),
-               Column("Use", width=130, left=True), Column("Area", display.unit("area", units), 72),
-               Column("Ceiling", display.unit("length", units), 76), Column("Outside wall", display.unit("length", units), 100),
-               Column("Glass", display.unit("area", units), 72), Column("Understood", width=190, left=True, stretch=True))
+    columns = (
+        Column("Line", width=52, left=True),
+        Column("No.", width=64, left=True),
+        Column("Room", width=140, left=True, stretch=True),
+        Column("Use", width=130, left=True),
+        Column("Area", display.unit("area", units), 72),
+        Column("Ceiling", display.unit("length", units), 76),
+        Column("Outside wall", display.unit("length", units), 100),
+        Column("Glass", display.unit("area", units), 72),
+        Column("Understood", width=190, left=True, stretch=True),
+    )
     from garnetfin.core.tables import room_uses
     rows = []
     for r in understood.rows:
         if r.room is None:
             said = " · ".join(c for c in r.cells if c)[:60]
-            rows.append(Row("line", str(r.line), (Cell(str(r.line), tone="bad"), Cell(""), Cell(said, tone="faint"), *[Cell("")] * 5,
-                                                  Cell(r.reason, tone="bad"))))
+            rows.append(
+                Row(
+                    "line",
+                    str(r.line),
+                    (
+                        Cell(str(r.line), tone="bad"),
+                        Cell(""),
+                        Cell(said, tone="faint"),
+                        *[Cell("")] * 5,
+                        Cell(r.reason, tone="bad"),
+                    ),
+                )
+            )
             continue
-        rows.append(Row("line", str(r.line), (
-            Cell(str(r.line), tone="faint"), Cell(r.room.number), Cell(r.room.name), Cell(room_uses()[r.room.use_id].name, tone="faint"),
-            Cell(display.figure("area", r.room.area_m2.value, units)), Cell(display.figure("length", r.room.ceiling_m, units)),
-            Cell(display.figure("length", sum(n for _, n, _ in r.sides), units) if r.sides else display.DASH),
-            Cell(display.figure("area", sum(g for _, _, g in r.sides), units) if r.sides else display.DASH),
-            Cell("assumed: " + ", ".join(r.assumed) if r.assumed else "", tone="faint", italic=bool(r.assumed)))))
+        rows.append(
+            Row(
+                "line",
+                str(r.line),
+                (
+                    Cell(str(r.line), tone="faint"),
+                    Cell(r.room.number),
+                    Cell(r.room.name),
+                    Cell(room_uses()[r.room.use_id].name, tone="faint"),
+                    Cell(display.figure("area", r.room.area_m2.value, units)),
+                    Cell(display.figure("length", r.room.ceiling_m, units)),
+                    Cell(display.figure("length", sum(n for _, n, _ in r.sides), units) if r.sides else display.DASH),
+                    Cell(display.figure("area", sum(g for _, _, g in r.sides), units) if r.sides else display.DASH),
+                    Cell("assumed: " + ", ".join(r.assumed) if r.assumed else "", tone="faint", italic=bool(r.assumed)),
+                ),
+            )
+        )
     return TableVM(columns, tuple(rows))

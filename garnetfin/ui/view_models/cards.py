@@ -13,7 +13,7 @@ from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, s
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
          contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = ()) -> CardVM:
-    """`block` is (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the selected one."""
+    """`block`: (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
@@ -61,26 +61,59 @@ def building_card(state: State) -> CardVM:
     glass = sum(f.area_m2 for r in found for f in r.faces if f.kind in ("window", "glass wall"))
     walls = sum(f.area_m2 for r in found for f in r.faces if f.kind == "wall" and f.to == "outdoors")
     block = results.blocks[""]
-    heads = (Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms"),
-             Headline("Glass", display.figure("area", glass, units, 0), display.unit("area", units),
-                      f"{glass / (glass + walls):.0%} of walls" if glass + walls else ""))
+    heads = (
+        Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms"),
+        Headline(
+            "Glass",
+            display.figure("area", glass, units, 0),
+            display.unit("area", units),
+            f"{glass / (glass + walls):.0%} of walls" if glass + walls else "",
+        ),
+    )
     if not isinstance(block, Missing) and served:
         served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
         heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
                            display.unit("power_density", units), "at its worst hour"),)
-    levels = tuple(Line(f"{x.name}  {display.with_unit('length', x.elevation_m, units)}", str(sum(r.level_id == x.id for r in project.rooms)),
-                        "rooms", target=("level", x.id)) for x in project.levels)
-    zones = tuple(Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id)) for z in project.zones)
-    facades = tuple(Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass") for f in results.building.facades)
+    levels = tuple(
+        Line(
+            f"{x.name}  {display.with_unit('length', x.elevation_m, units)}",
+            str(sum(r.level_id == x.id for r in project.rooms)),
+            "rooms",
+            target=("level", x.id),
+        )
+        for x in project.levels
+    )
+    zones = tuple(
+        Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id)) for z in project.zones
+    )
+    facades = tuple(
+        Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass") for f in results.building.facades
+    )
     below = tuple(Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays)
-    basis = InputVM(("basis", (), ""), "Areas", "", "", "plain", choices=(("centre", "on wall centre lines"), ("net", "net, between walls")),
-                    chosen=project.area_basis)
+    basis = InputVM(
+        ("basis", (), ""),
+        "Areas",
+        "",
+        "",
+        "plain",
+        choices=(("centre", "on wall centre lines"), ("net", "net, between walls")),
+        chosen=project.area_basis,
+    )
     ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
     rows = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units),
                       display.unit("load", units), target=("room", r.id)) for r in ranked)
-    return CardVM("Building", project.name, f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated", heads,
-                  (Lines("Levels", "click for heights", levels), *((Lines("Zones", "click for set-points", zones),) if zones else ()),
-                   *((Lines("Glass by facade", "", facades),) if facades else ()), *((Lines("Below the plan", "", below),) if below else ()),
-                   Inputs("Measured", "for the whole building", (basis,)),
-                   *((Lines("Greatest cooling loads", "click to select", rows[:5]),) if rows else ()),
-                   *findings_section(results, "", (), "Building")))
+    return CardVM(
+        "Building",
+        project.name,
+        f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated",
+        heads,
+        (
+            Lines("Levels", "click for heights", levels),
+            *((Lines("Zones", "click for set-points", zones),) if zones else ()),
+            *((Lines("Glass by facade", "", facades),) if facades else ()),
+            *((Lines("Below the plan", "", below),) if below else ()),
+            Inputs("Measured", "for the whole building", (basis,)),
+            *((Lines("Greatest cooling loads", "click to select", rows[:5]),) if rows else ()),
+            *findings_section(results, "", (), "Building"),
+        ),
+    )

@@ -97,11 +97,25 @@ def room_card(state: State) -> CardVM:
     ceiling = InputVM(("ceiling", ids, "ceiling_m"), "Ceiling height", display.figure("length", rooms[0].ceiling_m, units)
                       if len(ceilings) == 1 else "several", display.unit("length", units), "plain", "length")
     zones = {r.zone_id for r in rooms}
-    zone = InputVM(("room zone", ids, ""), "Zone", "several" if len(zones) > 1 else "", "", "plain",
-                   choices=(("", "none"), *((z.id, z.name) for z in project.zones)), chosen=rooms[0].zone_id if len(zones) == 1 else "several")
+    zone = InputVM(
+        ("room zone", ids, ""),
+        "Zone",
+        "several" if len(zones) > 1 else "",
+        "",
+        "plain",
+        choices=(("", "none"), *((z.id, z.name) for z in project.zones)),
+        chosen=rooms[0].zone_id if len(zones) == 1 else "several",
+    )
     levels = {r.level_id for r in rooms}
-    on_level = InputVM(("room level", ids, ""), "Level", "several" if len(levels) > 1 else "", "", "plain",
-                       choices=tuple((x.id, x.name) for x in project.levels), chosen=rooms[0].level_id if len(levels) == 1 else "several")
+    on_level = InputVM(
+        ("room level", ids, ""),
+        "Level",
+        "several" if len(levels) > 1 else "",
+        "",
+        "plain",
+        choices=tuple((x.id, x.name) for x in project.levels),
+        chosen=rooms[0].level_id if len(levels) == 1 else "several",
+    )
     pinned = sum(r.origin == "pinned" for r in shown)
     by_rule = sum(r.origin == "rule" for r in shown)
     sections: list = []
@@ -114,7 +128,13 @@ def room_card(state: State) -> CardVM:
             sections.append(_needs(results, one, units))
     if link == "Loads":
         sections.append(cause_bars(results, ids, units))
-    sections.append(Inputs("Inside", f"{by_rule} by rule · {pinned} pinned", (use, *shown, ceiling, served, zone, *((on_level,) if link == "Building" else ()))))
+    sections.append(
+        Inputs(
+            "Inside",
+            f"{by_rule} by rule · {pinned} pinned",
+            (use, *shown, ceiling, served, zone, *((on_level,) if link == "Building" else ())),
+        )
+    )
     if one and link == "Building":
         sections.append(_faces(project, found[0], units))
         sections.append(_measured(state, one, found[0]))

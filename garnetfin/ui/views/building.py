@@ -32,8 +32,15 @@ from garnetfin.ui.view_models.tables import room_table
 from garnetfin.ui.views.taking_in import TakingIn
 
 EXPOSURES = (("No outside wall", 0.0), ("One side", 0.35), ("Two sides", 0.7), ("Three or more", 1.0))
-COLOURS = (("use", "Use"), ("exposure", "Exposure"), ("build-up", "Build-up"), ("zone", "Zone"), ("system", "Air system"), ("known", "Known"),
-           ("load", "W/m²"))
+COLOURS = (
+    ("use", "Use"),
+    ("exposure", "Exposure"),
+    ("build-up", "Build-up"),
+    ("zone", "Zone"),
+    ("system", "Air system"),
+    ("known", "Known"),
+    ("load", "W/m²"),
+)
 SCOPES = (("all", "All"), ("room", "Selected"), ("neighbours", "Neighbours"), ("zone", "Its zone"))
 GROUP_FILLS = ("gathering", "work", "laboratory", "wet", "sleep", "workshop", "stores")
 
@@ -66,7 +73,7 @@ class FacesPage(QWidget):
 
 
 class BuildingView(TakingIn):
-    HINT = ("Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a room, Del removes.")
+    HINT = "Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a room, Del removes."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -119,7 +126,9 @@ class BuildingView(TakingIn):
         self.fit_tool = tool("find", "Show the whole plan (F)", self.fit, False)
         self.undo_tool = tool("undo", "Undo (Ctrl+Z)", self.session.undo, False)
         self.strip = self.tools.add_strip("", COLOURS, self._colour)
-        self.way_strip = self.tools.add_strip("", (("rectangle", "Rectangle"), ("corners", "Corners")), lambda key: self.use_tool("room"))
+        self.way_strip = self.tools.add_strip(
+            "", (("rectangle", "Rectangle"), ("corners", "Corners")), lambda key: self.use_tool("room")
+        )
         self.scope_strip = self.tools.add_strip("", SCOPES, self._scope)
         self.group_box = QComboBox()
         self.group_box.setAccessibleName("What rooms are painted into")
@@ -169,7 +178,10 @@ class BuildingView(TakingIn):
             case "build-up":
                 return tuple((c, find(state.project.build_ups, i).name) for i, c in _build_up_colours(state).items())
             case "zone":
-                return (*((_group_fill(i), z.name) for i, z in enumerate(state.project.zones)), (theme.colour("sheet"), "in no zone"))
+                return (
+                    *((_group_fill(i), z.name) for i, z in enumerate(state.project.zones)),
+                    (theme.colour("sheet"), "in no zone"),
+                )
             case "system":
                 return (*((_group_fill(i), s.name) for i, s in enumerate(state.project.air_systems)), unheated)
         return tuple((map_colour("amount", w / 100), f"{w} W/m²") for w in (0, 25, 50, 75, 100))
@@ -242,9 +254,15 @@ class BuildingView(TakingIn):
                 self._colour("zone")
             self._group_chosen()
         else:
-            plan.tool = {"select": lambda: None, "room": lambda: DrawRoom(plan, self.way_strip.now == "rectangle"),
-                         "fill": lambda: FillTool(plan), "split": lambda: SplitTool(plan), "window": lambda: OpeningTool(plan, "window"),
-                         "door": lambda: OpeningTool(plan, "door"), "scale": lambda: ScaleTool(plan, self._measured)}[name]()
+            plan.tool = {
+                "select": lambda: None,
+                "room": lambda: DrawRoom(plan, self.way_strip.now == "rectangle"),
+                "fill": lambda: FillTool(plan),
+                "split": lambda: SplitTool(plan),
+                "window": lambda: OpeningTool(plan, "window"),
+                "door": lambda: OpeningTool(plan, "door"),
+                "scale": lambda: ScaleTool(plan, self._measured),
+            }[name]()
         if name == "select":
             plan.unsetCursor()
             self.hint.emit(self.HINT)

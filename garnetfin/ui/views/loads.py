@@ -61,8 +61,14 @@ class RoomsAtHour(QWidget):
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), theme.colour("paper"))
         title(p, 14, 20, self._title)
-        words(p, QPointF(self.width() - 14, 20), f"sensible, {display.unit('power_density', self._units)} of floor", "faint", 11.5,
-              side="right")
+        words(
+            p,
+            QPointF(self.width() - 14, 20),
+            f"sensible, {display.unit('power_density', self._units)} of floor",
+            "faint",
+            11.5,
+            side="right",
+        )
         for plan, name in zip(reversed(self.plans), self._levels):
             p.save()
             p.translate(18, plan.y() + plan.height() / 2)

@@ -71,9 +71,16 @@ class RoomCommands(View):
 
     def ask_copy(self) -> None:
         if ids := self._rooms():
-            self._ask("Copy in a row", (Wanted("n", "times", "1", "count", width=44), Wanted("x", "each to the right", "0", "length"),
-                                        Wanted("y", "each upwards", "0", "length")), "Copy",
-                      lambda v: CopyRooms(ids, v["x"], v["y"], round(v["n"])))
+            self._ask(
+                "Copy in a row",
+                (
+                    Wanted("n", "times", "1", "count", width=44),
+                    Wanted("x", "each to the right", "0", "length"),
+                    Wanted("y", "each upwards", "0", "length"),
+                ),
+                "Copy",
+                lambda v: CopyRooms(ids, v["x"], v["y"], round(v["n"])),
+            )
 
     def ask_copy_rooms_to_level(self) -> None:
         if ids := self._rooms():
@@ -83,8 +90,12 @@ class RoomCommands(View):
     def ask_copy_level(self) -> None:
         here = self.session.show.level_id
         name = find(self.session.project.levels, here).name
-        self._ask(f"Copy all rooms of {name}", (Wanted("level", "onto level", choices=tuple(x for x in self._levels() if x[0] != here)),),
-                  "Copy", lambda v: CopyLevel(here, v["level"]))
+        self._ask(
+            f"Copy all rooms of {name}",
+            (Wanted("level", "onto level", choices=tuple(x for x in self._levels() if x[0] != here)),),
+            "Copy",
+            lambda v: CopyLevel(here, v["level"]),
+        )
 
     def _levels(self) -> tuple[tuple[str, str], ...]:
         return tuple((x.id, x.name) for x in self.session.project.levels)
@@ -93,8 +104,12 @@ class RoomCommands(View):
         if ids := self._rooms():
             rooms = sorted((find(self.session.project.rooms, i) for i in ids), key=lambda r: (
                 -round(max(y for _, y in r.outline)), min(x for x, _ in r.outline)))
-            self._ask("Number in sequence, from the upper left", (Wanted("first", "first number", rooms[0].number, width=90),), "Number",
-                      lambda v: NumberRooms(tuple(r.id for r in rooms), v["first"]))
+            self._ask(
+                "Number in sequence, from the upper left",
+                (Wanted("first", "first number", rooms[0].number, width=90),),
+                "Number",
+                lambda v: NumberRooms(tuple(r.id for r in rooms), v["first"]),
+            )
 
     def ask_row(self) -> None:
         chosen = self.session.selection.of("opening")
@@ -102,13 +117,25 @@ class RoomCommands(View):
             self.refused.emit("Select a window or door first")
             return
         wall_id, _, opening_id = chosen[0].partition("/")
-        self._ask("Row of openings", (Wanted("n", "times", "3", "count", width=44), Wanted("step", "apart (0 spreads evenly)", "0", "length")),
-                  "Repeat", lambda v: RepeatOpening(wall_id, opening_id, round(v["n"]), v["step"]))
+        self._ask(
+            "Row of openings",
+            (Wanted("n", "times", "3", "count", width=44), Wanted("step", "apart (0 spreads evenly)", "0", "length")),
+            "Repeat",
+            lambda v: RepeatOpening(wall_id, opening_id, round(v["n"]), v["step"]),
+        )
 
     def ask_north(self) -> None:
         site = self.session.project.site
-        self._ask("Turn north", (Wanted("deg", "bearing of the plan’s upward direction", display.number(site.north_deg if site else 0.0, 1), "angle"),),
-                  "Turn", lambda v: SetNorth(v["deg"] % 360))
+        self._ask(
+            "Turn north",
+            (
+                Wanted(
+                    "deg", "bearing of the plan’s upward direction", display.number(site.north_deg if site else 0.0, 1), "angle"
+                ),
+            ),
+            "Turn",
+            lambda v: SetNorth(v["deg"] % 360),
+        )
 
     def merge(self) -> None:
         if ids := self._rooms(2):

@@ -111,16 +111,33 @@ class TakingIn(RoomCommands):
                 self.session.undo()
                 self.insert(path, wanted - 1)
                 return ""
-            self.ask.ask(f"Page 1 of {pages} lies below", (Wanted("page", "another page", "2", "count", width=44),), "Put it", another, "SI")
+
+            self.ask.ask(
+                f"Page 1 of {pages} lies below",
+                (Wanted("page", "another page", "2", "count", width=44),),
+                "Put it",
+                another,
+                "SI",
+            )
 
     def _put_lines(self, drawing: Drawing) -> None:
         x0, y0, x1, y1 = drawing.bounds
         guess = 0.001 if max(x1 - x0, y1 - y0) > 500 else 1.0
         scale = drawing.unit_m or guess
         near = max(abs(v) for v in (x0, y0, x1, y1)) * scale < FAR_M
-        self._put(Underlay(id="", name=drawing.name[:60], level_id=self.session.show.level_id, kind="lines", scale=scale,
-                           content=self.session.keep(msgspec.json.encode(drawing)), x_m=0.0 if near else round(-x0 * scale, 6),
-                           y_m=0.0 if near else round(-y0 * scale, 6), hidden_layers=tuple(x.name for x in drawing.layers if not x.on)))
+        self._put(
+            Underlay(
+                id="",
+                name=drawing.name[:60],
+                level_id=self.session.show.level_id,
+                kind="lines",
+                scale=scale,
+                content=self.session.keep(msgspec.json.encode(drawing)),
+                x_m=0.0 if near else round(-x0 * scale, 6),
+                y_m=0.0 if near else round(-y0 * scale, 6),
+                hidden_layers=tuple(x.name for x in drawing.layers if not x.on),
+            )
+        )
         words = [f"{drawing.count} lines on {len(drawing.layers)} layers", *drawing.notes]
         if not drawing.unit_m:
             words.append("taken as " + ("millimetres" if guess < 1 else "metres") + "; scale it by two points")
@@ -128,8 +145,16 @@ class TakingIn(RoomCommands):
 
     def _put_picture(self, picture: Picture, more: str = "") -> None:
         scale = picture.pixel_m or PICTURE_WIDTH_M / picture.width
-        self._put(Underlay(id="", name=f"{picture.name[:50]}{more}", level_id=self.session.show.level_id, kind="picture", scale=scale,
-                           content=self.session.keep(picture.png)))
+        self._put(
+            Underlay(
+                id="",
+                name=f"{picture.name[:50]}{more}",
+                level_id=self.session.show.level_id,
+                kind="picture",
+                scale=scale,
+                content=self.session.keep(picture.png),
+            )
+        )
         self.session.said.emit("; ".join([*picture.notes, "click two points you know the distance of, to scale it"]))
         self.use_tool("scale")
 
@@ -145,7 +170,11 @@ class TakingIn(RoomCommands):
         """Two points of the underlay were clicked: ask how far they are apart."""
         project, level = self.session.project, self.session.show.level_id
         chosen = self.session.selection.of("underlay")
-        under = find(project.underlays, chosen[0]) if chosen else next((u for u in reversed(project.underlays) if u.level_id == level), None)
+        under = (
+            find(project.underlays, chosen[0])
+            if chosen
+            else next((u for u in reversed(project.underlays) if u.level_id == level), None)
+        )
         if under is None:
             self.refused.emit("There is no underlay on this level")
             return

@@ -178,7 +178,9 @@ class Cards(PartTest):
         card.render_vm(self.card(Inputs("Inside", "", (replace(Fields.VM, text="7"),))), "SI")
         self.assertIs(card.field("room_people"), field)
         self.assertEqual(field.edit.text(), "7")
-        card.render_vm(self.card(Inputs("Inside", "", (replace(Fields.VM, field=("room", ("r2",), "people")),)), kind="Room 2"), "SI")
+        card.render_vm(
+            self.card(Inputs("Inside", "", (replace(Fields.VM, field=("room", ("r2",), "people")),)), kind="Room 2"), "SI"
+        )
         self.assertIsNot(card.field("room_people"), field)
 
     def test_a_line_with_a_target_selects_it(self):

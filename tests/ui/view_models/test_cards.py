@@ -67,7 +67,9 @@ class RoomCards(unittest.TestCase):
         vm = card(state("Building", "room", room("0.01")))
         lines = section(vm, Lines, "Faces")
         faces = [f for f in station_results().room(room("0.01")).faces if f.to != "inside"]
-        self.assertAlmostEqual(sum(float(r.value) for r in lines.rows), sum(f.area_m2 for f in faces), delta=0.05 * len(lines.rows))
+        self.assertAlmostEqual(
+            sum(float(r.value) for r in lines.rows), sum(f.area_m2 for f in faces), delta=0.05 * len(lines.rows)
+        )
         self.assertEqual(next(r.target for r in lines.rows if r.label == "glass wall"), ("opening", "G-01/W01"))
 
     def test_an_unheated_room_says_so(self):
