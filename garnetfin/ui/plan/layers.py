@@ -1,6 +1,7 @@
 """Layers of the plan, painted in pixels through a map from metres. One call per layer wherever it can be."""
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
@@ -17,6 +18,7 @@ from garnetfin.ui.theme import theme
 # Where a label may stand in its box, as shares of the spare room, from the middle outwards.
 PLACES = sorted(((fx, fy) for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)),
                 key=lambda q: abs(q[0]) + abs(q[1]))
+LEAST_LABEL_PX = 9.0               # rooms drawn smaller bear no label
 SMALL_SCALE = 16.0                 # px/m below which sizes on ducts are dropped
 
 
@@ -52,6 +54,12 @@ def text(p: QPainter, at: QPointF, words: str, colour: QColor, px: float = 11.5,
     p.setPen(colour)
     p.drawText(QPointF(x, base), words)
     return QRectF(x, at.y() - metrics.height() / 2, width, metrics.height())
+
+
+@lru_cache(maxsize=8192)
+def text_width(words: str, px: float, weight: int) -> float:
+    """Width of a line in pixels, measured once."""
+    return QFontMetricsF(theme.font(px, weight)).horizontalAdvance(words)
 
 
 def hatch(colour: QColor, leaning: str = "/") -> QBrush:
@@ -159,7 +167,7 @@ def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: st
 
 def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainterPath | None) -> None:
     """The fullest form of the label that fits; a name of two words may take two lines."""
-    if not lines:
+    if not lines or box.width() < LEAST_LABEL_PX or box.height() < LEAST_LABEL_PX:
         return
     c = theme.colour
     number, name, *rest = (*lines, "")
@@ -177,7 +185,7 @@ def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainte
               [(name, c("ink"), 10.5, 400)], [(number, c("faint"), 10.5, 400)]]
     step = 14.5
     for form in forms:
-        width = max(QFontMetricsF(theme.font(px, weight)).horizontalAdvance(words) for words, _, px, weight in form)
+        width = max(text_width(words, px, weight) for words, _, px, weight in form)
         height = step * len(form)
         if width > box.width() or height > box.height() + 4:
             continue
