@@ -56,7 +56,7 @@ def taking_in(folder: Path) -> None:
     view.show_plan()
     insert(DEMO / "ground-floor.dxf")
     view.use_tool("fill")
-    for x, y in ((2.0, 3.0), (9.0, 3.0), (16.0, 1.5), (4.0, 11.0)):
+    for x, y in ((2.0, 3.0), (9.0, 3.0), (16.0, 3.0), (4.0, 11.0), (8.0, 6.8)):
         view.plan.tool.press(QPointF(x, y), app.keyboardModifiers())
         settle()
     shot("underlay")

@@ -1,5 +1,6 @@
 """Plane geometry of outlines: areas, cutting, joining, mirroring. Outlines are corners (x, y) [m] without holes."""
 
+from collections import Counter
 from collections.abc import Sequence
 from math import hypot
 
@@ -89,8 +90,9 @@ def without(outline: Outline, other: Outline) -> Outline:
 DOOR_M, GATE_M = 1.85, 4.5           # the widest doors and gates in a wall that are closed
 # How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run towards
 # each other are joined up to this apart; wall faces run on to the next line.
-WAYS = ((0.05, DOOR_M, False), (0.3, DOOR_M, False), (0.3, DOOR_M, True), (DOOR_M, DOOR_M, True), (0.3, GATE_M, True))
-ASKEW = 0.05                         # sine up to which a line runs on in the direction of another
+WAYS = ((0.05, DOOR_M, ""), (0.05, DOOR_M, "corners"), (0.3, DOOR_M, ""), (0.3, DOOR_M, "all"), (DOOR_M, DOOR_M, "all"),
+        (0.3, GATE_M, "all"))
+OFF_M = 0.03                         # how far aside a line may lie that goes on beyond a door
 REACH_M = 40.0
 MOST_NEAR = 20_000
 
@@ -118,7 +120,7 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     parts = shapely.get_parts(drawn)
     spot = shapely.Point(at)
     for gap, opening, run_on in WAYS:
-        added = [*_facing(parts, opening), *_loose(parts, gap), *(_running_on(parts) if run_on else ())]
+        added = [*_facing(parts, opening), *_loose(parts, gap), *(_running_on(parts, run_on == "corners") if run_on else ())]
         whole = shapely.node(shapely.union_all([drawn, *added])) if added else drawn
         faces = [f for f in shapely.polygonize(shapely.get_parts(whole)).geoms if f.contains(spot)]
         if faces:
@@ -128,9 +130,9 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     raise InputError("The lines do not enclose that place", remedy="Close the gaps, or draw the room by its corners")
 
 
-def _ends(parts) -> tuple[list[Point], list[Point]]:
-    """For each end of each line: its place, and the direction in which the line would run on."""
-    places, ways = [], []
+def _ends(parts) -> tuple[list[Point], list[Point], list[bool]]:
+    """For each end of each line: its place, the direction in which it would run on, and whether it is short as a wall is thick."""
+    places, ways, short = [], [], []
     for part in parts:
         (x0, y0), (x1, y1) = part.coords[0], part.coords[-1]
         length = hypot(x1 - x0, y1 - y0)
@@ -138,29 +140,42 @@ def _ends(parts) -> tuple[list[Point], list[Point]]:
             u = ((x1 - x0) / length, (y1 - y0) / length)
             places += [(x1, y1), (x0, y0)]
             ways += [u, (-u[0], -u[1])]
-    return places, ways
+            short += [length < WIDEST_GAP_M] * 2
+    return places, ways, short
 
 
 def _facing(parts, widest: float) -> list:
-    """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a door."""
+    """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a door.
+
+    Two short lines are no such faces: they are rather the ends of two walls that happen to stand opposite each other.
+    """
     import shapely
-    places, ways = _ends(parts)
+    places, ways, short = _ends(parts)
     spots = shapely.points(places)
     found = []
     for a, b in zip(*shapely.STRtree(spots).query(spots, predicate="dwithin", distance=widest)):
         if a < b:
             dx, dy = places[b][0] - places[a][0], places[b][1] - places[a][1]
             length = hypot(dx, dy)
-            if length > 0.02 and all(w[0] * dx * s + w[1] * dy * s > 0 and abs(w[0] * dy - w[1] * dx) < ASKEW * length
+            if length > 0.02 and not (short[a] and short[b]) and all(w[0] * dx * s + w[1] * dy * s > 0 and abs(w[0] * dy - w[1] * dx) < OFF_M
                                      for w, s in ((ways[a], 1), (ways[b], -1))):
                 found.append(shapely.LineString([places[a], places[b]]))
     return found
 
 
-def _running_on(parts) -> list:
-    """Lines that run on from their end to the first line they meet within a door's width: doors beside a crossing wall."""
+def _running_on(parts, corners: bool) -> list:
+    """Lines that run on from their end to the first line they meet within a door's width: doors beside a crossing wall.
+
+    corners   only from ends where lines meet: what ends alone is rather a door leaf or a piece of furniture
+    """
     import shapely
-    places, ways = _ends(parts)
+    places, ways, short = _ends(parts)
+    if corners:
+        met = Counter((round(x, 4), round(y, 4)) for x, y in places)
+        kept = [k for k, (x, y) in enumerate(places) if met[round(x, 4), round(y, 4)] > 1 and not short[k]]
+        places, ways = [places[k] for k in kept], [ways[k] for k in kept]
+    if not places:
+        return []
     rays = shapely.linestrings(
         [[(x + u * 1e-4, y + v * 1e-4), (x + u * DOOR_M, y + v * DOOR_M)] for (x, y), (u, v) in zip(places, ways)]
     )

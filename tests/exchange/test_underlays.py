@@ -27,6 +27,11 @@ def metres(drawing) -> list:
     return [tuple(v * k for v in x.lines[i:i + 4]) for x in drawing.layers if x.on for i in range(0, len(x.lines), 4)]
 
 
+def plane_middle(room) -> tuple[float, float]:
+    """The mean of a room's corners."""
+    return tuple(sum(p[k] for p in room.outline) / len(room.outline) for k in (0, 1))
+
+
 class Folder(unittest.TestCase):
     def setUp(self):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
@@ -100,12 +105,18 @@ class Fill(Folder):
     def test_every_room_of_the_examples_ground_floor_is_found_in_its_drawing(self):
         lines, project = metres(read_dxf(DEMO / "ground-floor.dxf")), new_project()
         for room in station().rooms:
-            if room.level_id != "G" or room.number == "0.08":            # the middle of the L-shaped corridor lies in the WC
+            if room.level_id != "G":
                 continue
-            at = (sum(x for x, _ in room.outline) / len(room.outline), sum(y for _, y in room.outline) / len(room.outline))
-            # 3 %: outside walls of the drawing are thicker than what lies beyond them lets one see at their ends.
+            at = (8.0, 6.8) if room.number == "0.08" else plane_middle(room)     # the middle of the corridor's corners lies in the WC
             project = FillRoom("L0", at, tuple(lines)).apply(project)
-            assert_allclose(area_of(project.rooms[-1].outline), area_of(room.outline), rtol=0.035, err_msg=room.number)
+            # 3.5 %: where nothing is drawn beyond a gate its wall has no thickness. The corridor's niche of 1.8 m is
+            # closed like a door, which takes 6 % of it.
+            assert_allclose(
+                area_of(project.rooms[-1].outline),
+                area_of(room.outline),
+                rtol=0.07 if room.number == "0.08" else 0.035,
+                err_msg=room.number,
+            )
         self.assertGreater(sum(not w.outside for w in project.walls), 12)   # neighbours share their walls
 
     def test_a_closed_space_is_exact(self):
