@@ -1,5 +1,7 @@
 """Tables: head on tint with faint units, hairlines, marks, bars, reasons in italics over empty cells."""
 
+from functools import lru_cache
+
 from PySide6.QtCore import QAbstractTableModel, QModelIndex, QPointF, QRect, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QKeySequence, QPainter, QPen
 from PySide6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLineEdit, QStyledItemDelegate, QTableView
@@ -162,6 +164,13 @@ class _Head(QHeaderView):
         p.drawText(QPointF(x + name + gap, base), column.unit)
 
 
+@lru_cache(maxsize=256)
+def _head_width(name: str, unit: str) -> float:
+    """What the words of a head take, with the air around them."""
+    words = QFontMetricsF(theme.font(11, 500)).horizontalAdvance(name) + QFontMetricsF(theme.font(10.5)).horizontalAdvance(unit)
+    return words + (4 if name and unit else 0) + PAD + 4
+
+
 class Table(QTableView):
     """Shows a TableVM. A click selects in the whole program; cells with a field can be typed into."""
 
@@ -217,14 +226,15 @@ class Table(QTableView):
 
     def _spread(self) -> None:
         columns = self.model_.vm.columns
-        width = self.viewport().width()
-        rest = width - sum(c.width for c in columns)
+        # A head that is longer in other units widens its column; what no longer fits is scrolled to.
+        widths = [max(c.width, _head_width(c.name, c.unit)) for c in columns]
+        rest = self.viewport().width() - sum(widths)
         # Without a column that stretches all of them share what is left.
         everywhere = not any(c.stretch for c in columns)
         stretching = len(columns) if everywhere else sum(c.stretch for c in columns)
         for i, column in enumerate(columns):
             extra = rest / stretching if (column.stretch or everywhere) and rest > 0 else 0
-            self.setColumnWidth(i, round(column.width + extra))
+            self.setColumnWidth(i, round(widths[i] + extra))
 
     def resizeEvent(self, event) -> None:
         super().resizeEvent(event)

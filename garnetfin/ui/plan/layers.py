@@ -323,7 +323,7 @@ def _leads_up(project: Project, point) -> bool:
     return beside is None or find(project.duct_points, beside).y_m >= point.y_m
 
 
-def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection) -> None:
+def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection, units: str = "SI") -> None:
     """Rooms: 2 px garnet, square corners, round mid-handles. Openings: the stretch of wall."""
     c = theme.colour
     for room_id in selection.of("room"):
@@ -342,7 +342,7 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
             p.drawRect(QRectF(at.x() - 3, at.y() - 3, 6, 6))
         for (x0, y0), (x1, y1) in zip(room.outline, room.outline[1:] + room.outline[:1]):
             p.drawEllipse(m.map(QPointF((x0 + x1) / 2, (y0 + y1) / 2)), 3.2, 3.2)
-        _dimensions(p, m, room.outline)
+        _dimensions(p, m, room.outline, units)
     for key in selection.of("face"):
         kind, _, wall_id = key.partition("/")
         wall = find(project.walls, wall_id) if kind == "wall" else None
@@ -357,7 +357,7 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
                 p.drawLine(m.map(QPointF(*start)), m.map(QPointF(*end)))
 
 
-def _dimensions(p: QPainter, m: QTransform, outline: tuple) -> None:
+def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
     """Width below and depth at the left of a selected room, in garnet."""
     c = theme.colour
     xs, ys = [q[0] for q in outline], [q[1] for q in outline]
@@ -370,12 +370,12 @@ def _dimensions(p: QPainter, m: QTransform, outline: tuple) -> None:
         p.drawLine(QPointF(tick, y - 5), QPointF(tick, y + 5))
     for tick in (low.y(), high.y()):
         p.drawLine(QPointF(x - 5, tick), QPointF(x + 5, tick))
-    text(p, QPointF((low.x() + high.x()) / 2, y - 9), display.number(max(xs) - min(xs), 2), c("garnet"), 11, 500,
+    text(p, QPointF((low.x() + high.x()) / 2, y - 9), display.figure("length", max(xs) - min(xs), units), c("garnet"), 11, 500,
          halo=c("paper"))
     p.save()
     p.translate(x - 9, (low.y() + high.y()) / 2)
     p.rotate(-90)
-    text(p, QPointF(0, 0), display.number(max(ys) - min(ys), 2), c("garnet"), 11, 500, halo=c("paper"))
+    text(p, QPointF(0, 0), display.figure("length", max(ys) - min(ys), units), c("garnet"), 11, 500, halo=c("paper"))
     p.restore()
 
 
