@@ -24,6 +24,7 @@ class Session(QObject):
     """One open project. `changed` follows every change of project, results, selection or show."""
 
     changed = Signal()
+    started = Signal()                            # another project is in hand
     results_ready = Signal(object)
     refused = Signal(str)                         # an edit that could not be: one sentence
     said = Signal(str)                            # news for the status line
@@ -76,6 +77,7 @@ class Session(QObject):
         self.results, self.selection = None, Selection()
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
                             level_id=project.levels[0].id if project.levels else "", hour=None)
+        self.started.emit()
         self._submit()
 
     def save(self, path: Path | None = None) -> None:

@@ -157,6 +157,15 @@ class Files(Building):
         self.assertEqual(self.session.selection.kind, "room")
         self.assertFalse(self.link("Loads").missing)
 
+    def test_another_project_puts_the_page_away(self):
+        self.insert(self.path)
+        self.assertTrue(self.view_.draft_page.isVisible())
+        self.window.open_example()
+        self.wait()
+        self.window._go_to("room", (self.project.rooms[0].id,))
+        self.wait()
+        self.assertTrue(self.plan.isVisible())
+
     def test_a_changed_file_shows_differences_and_keeps_what_is_pinned(self):
         self.insert(self.path)
         self.click(self.view_.draft_page.take_button, (10, 10))

@@ -46,7 +46,14 @@ class TakingIn(RoomCommands):
         self.reader.failed.connect(self._not_read)
         self.reader.stopped.connect(lambda: self._not_read(f"{self._source} was left; the project is as it was"))
         self._source = ""
+        session.started.connect(self._started)
         self.fit_next = False                            # what was taken in is shown whole once it is there
+
+    def _started(self) -> None:
+        """Another project: what was being taken into the one before is put away."""
+        self.reader.stop()
+        self.ask.drop()
+        self.show_plan()
 
     def use_tool(self, name: str) -> None:
         """Take a tool of the plan in hand."""
