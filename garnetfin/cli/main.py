@@ -107,7 +107,7 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.exchange.reading import read
     from garnetfin.exchange.room_list import to_draft, understand
-    from garnetfin.project.edits.imports import TakeDraft, differences
+    from garnetfin.project.edits.imports import TakeDraft, differences, homeless
     from garnetfin.project.new import new_project
     from garnetfin.project.store import encode, load_contents
     project = _load(into) if into is not None else new_project()
@@ -123,7 +123,8 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
         else:
             _refuse(f"{source.name} is no building and no list. It can lie below the plan in the window")
         changes = differences(project, draft)
-        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(project)
+        command = TakeDraft(draft, tuple(r.id for r in draft.rooms))
+        made = command.apply(project)
     except GarnetfinError as error:
         _refuse(str(error))
     for note in draft.notes:
@@ -131,6 +132,8 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
     for change in changes:
         if change.lines:
             print(f"  {change.kind:<9} {change.number} {change.name}: {'; '.join(change.lines)}")
+    if left := homeless(project, made, command):
+        print(f"  left out  {left} windows and doors found no wall to stand in")
     _write(out, encode(made, contents))
     print(f"written {out}: {len(made.rooms)} rooms")
 

@@ -3,6 +3,8 @@
 from functools import lru_cache
 from typing import Any
 
+from msgspec import structs
+
 from garnetfin.core.errors import GarnetfinError
 
 
@@ -48,6 +50,12 @@ def replaced(items: tuple, item_id: str, item: Any) -> tuple:
     """The tuple with one part put in place of another; the same tuple when nothing differs."""
     i = position(items, item_id)
     return items if items[i] == item else (*items[:i], item, *items[i + 1:])
+
+
+def with_part(project: Any, kind: str, part: Any) -> Any:
+    """The project with one part put in place of the one of its id; the same project when nothing differs."""
+    items = replaced(getattr(project, kind), part.id, part)
+    return project if items is getattr(project, kind) else structs.replace(project, **{kind: items})
 
 
 @lru_cache(maxsize=16)

@@ -8,7 +8,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.derive import derive
 from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.edits.shape import CopyRooms
-from garnetfin.project.lookup import find, fresh_ids, position, replaced
+from garnetfin.project.lookup import find, fresh_ids, position, with_part
 from garnetfin.project.spaces import Level
 from garnetfin.project.systems import Zone
 from garnetfin.project.tree import Project
@@ -55,7 +55,7 @@ class SetZoneValue(Struct, frozen=True):
         if self.field not in ZONE_VALUES:
             raise InputError(f"A zone has no value “{self.field}”")
         zone = project.zones[position(project.zones, self.zone_id)]
-        return _with_zone(project, structs.replace(zone, **{self.field: self.value}))
+        return with_part(project, "zones", structs.replace(zone, **{self.field: self.value}))
 
 
 class RenameZone(Struct, frozen=True):
@@ -67,7 +67,7 @@ class RenameZone(Struct, frozen=True):
         if not 1 <= len(self.name.strip()) <= 60:
             raise InputError("A zone needs a name of 1 to 60 signs")
         zone = project.zones[position(project.zones, self.zone_id)]
-        return _with_zone(project, structs.replace(zone, name=self.name.strip()))
+        return with_part(project, "zones", structs.replace(zone, name=self.name.strip()))
 
 
 class RemoveZone(Struct, frozen=True):
@@ -81,11 +81,6 @@ class RemoveZone(Struct, frozen=True):
         members = tuple(r.id for r in project.rooms if r.zone_id == self.zone_id)
         made = edit_rooms(project, members, zone_id="")
         return structs.replace(made, zones=tuple(z for z in made.zones if z.id != self.zone_id))
-
-
-def _with_zone(project: Project, zone: Zone) -> Project:
-    zones = replaced(project.zones, zone.id, zone)
-    return project if zones is project.zones else structs.replace(project, zones=zones)
 
 
 class AddLevel(Struct, frozen=True):

@@ -394,6 +394,14 @@ def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build
     return structs.replace(made, walls=tuple(walls))
 
 
+def homeless(before: Project, after: Project, command: TakeDraft) -> int:
+    """How many windows and doors of a draft whose rooms were all taken found no wall to stand in."""
+    draft = command.draft
+    if not draft.derive or set(command.keys) < {r.id for r in draft.rooms} or before.rooms:
+        return 0
+    return len(draft.openings) - sum(len(w.openings) for w in after.walls)
+
+
 def _signed(project: Project, ours: set[str]) -> Project:
     rooms = tuple(structs.replace(r, origin=structs.replace(r.origin, faces=digest(project, r.id)))
                   if r.origin is not None and r.id in ours else r for r in project.rooms)

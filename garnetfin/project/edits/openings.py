@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.edits.rooms import check_openings
-from garnetfin.project.lookup import find, fresh_ids, position, walls_of
+from garnetfin.project.lookup import find, fresh_ids, position, walls_of, with_part
 from garnetfin.project.spaces import Opening, Wall
 from garnetfin.project.tree import Project
 
@@ -174,10 +174,7 @@ class SetSlab(Struct, frozen=True):
         if self.field == "build_up_id" and find(project.build_ups, str(self.value)) is None:
             raise InputError("There is no such build-up in the project")
         slab = project.slabs[position(project.slabs, self.slab_id)]
-        changed = structs.replace(slab, **{self.field: self.value})
-        if changed == slab:
-            return project
-        return structs.replace(project, slabs=tuple(changed if s.id == slab.id else s for s in project.slabs))
+        return with_part(project, "slabs", structs.replace(slab, **{self.field: self.value}))
 
 
 def _name(project: Project, room_id: str) -> str:

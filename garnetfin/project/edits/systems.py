@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fan_models
 from garnetfin.project.edits.rooms import edit_rooms
-from garnetfin.project.lookup import fresh_ids, position, replaced
+from garnetfin.project.lookup import fresh_ids, position, replaced, with_part
 from garnetfin.project.new import usual_system
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
@@ -17,8 +17,7 @@ SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
     system = project.air_systems[position(project.air_systems, system_id)]
-    systems = replaced(project.air_systems, system_id, structs.replace(system, **changes))
-    return project if systems is project.air_systems else structs.replace(project, air_systems=systems)
+    return with_part(project, "air_systems", structs.replace(system, **changes))
 
 
 class AddSystem(Struct, frozen=True):

@@ -7,7 +7,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.adjacency import Point
 from garnetfin.core.errors import InputError
-from garnetfin.project.lookup import fresh_ids, position, replaced
+from garnetfin.project.lookup import fresh_ids, position, with_part
 from garnetfin.project.tree import Project
 from garnetfin.project.underlays import Underlay
 
@@ -38,7 +38,7 @@ class SetUnderlay(Struct, frozen=True):
         if self.field == "level_id":
             position(project.levels, self.value)
         under = project.underlays[position(project.underlays, self.underlay_id)]
-        return _with(project, structs.replace(under, **{self.field: self.value}))
+        return with_part(project, "underlays", structs.replace(under, **{self.field: self.value}))
 
 
 class ShowLayer(Struct, frozen=True):
@@ -52,7 +52,7 @@ class ShowLayer(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         under = project.underlays[position(project.underlays, self.underlay_id)]
         hidden = tuple(x for x in under.hidden_layers if x != self.layer)
-        return _with(project, structs.replace(under, hidden_layers=hidden if self.on else (*hidden, self.layer)))
+        return with_part(project, "underlays", structs.replace(under, hidden_layers=hidden if self.on else (*hidden, self.layer)))
 
 
 class ScaleUnderlay(Struct, frozen=True):
@@ -81,7 +81,7 @@ class ScaleUnderlay(Struct, frozen=True):
             turn = round(now / 90) * 90 - now
         c, s = cos(radians(turn)), sin(radians(turn))
         dx, dy = under.x_m - self.a[0], under.y_m - self.a[1]
-        return _with(project, structs.replace(
+        return with_part(project, "underlays", structs.replace(
             under, scale=under.scale * factor, turn_deg=(under.turn_deg + turn + 180) % 360 - 180,
             x_m=round(self.a[0] + factor * (dx * c - dy * s), 6), y_m=round(self.a[1] + factor * (dx * s + dy * c), 6)))
 
@@ -93,8 +93,3 @@ class RemoveUnderlay(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         position(project.underlays, self.underlay_id)
         return structs.replace(project, underlays=tuple(u for u in project.underlays if u.id != self.underlay_id))
-
-
-def _with(project: Project, under: Underlay) -> Project:
-    found = replaced(project.underlays, under.id, under)
-    return project if found is project.underlays else structs.replace(project, underlays=found)

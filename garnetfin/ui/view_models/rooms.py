@@ -63,6 +63,21 @@ def findings_section(results: Results, kind: str, ids: tuple[str, ...], link: st
     return (FindingsVM("Finding" if len(own) == 1 else "Findings", f"{len(own)} of {len(results.findings)}", own[:3]),)
 
 
+def _choice(rooms: list[Room], kind: str, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
+    """One list for a field of several rooms; it stands at nothing while they differ."""
+    values = {getattr(r, field) for r in rooms}
+    one = len(values) == 1
+    return InputVM(
+        (kind, tuple(r.id for r in rooms), field if field == "system_id" else ""),
+        label,
+        "" if one else "several",
+        "",
+        "plain",
+        choices=choices,
+        chosen=values.pop() if one else "several",
+    )
+
+
 def room_card(state: State) -> CardVM:
     """Card of the selected rooms; a mixed value reads “several”."""
     project, results, units = state.project, state.results, state.show.units
@@ -71,51 +86,40 @@ def room_card(state: State) -> CardVM:
     if not found:
         missing = results.rooms.get(rooms[0].id) if rooms else None
         reason = missing.remedy if isinstance(missing, Missing) else "computing"
-        return CardVM("Room", rooms[0].name if rooms else "Room", reason, (),
-                      findings_section(results, "room", tuple(r.id for r in rooms)))
+        return CardVM(
+            "Room", rooms[0].name if rooms else "Room", reason, (), findings_section(results, "room", tuple(r.id for r in rooms))
+        )
     one = rooms[0] if len(rooms) == 1 else None
     ids = tuple(r.id for r in rooms)
     area = sum(r.figures.area_m2.figure for r in found)
     level = find(project.levels, rooms[0].level_id)
     if one:
-        line = (f"{display.with_unit('area', area, units)} · {display.with_unit('length', one.ceiling_m, units)} ceiling · "
-                f"{display.with_unit('volume', found[0].volume_m3, units)}")
+        line = (
+            f"{display.with_unit('area', area, units)} · {display.with_unit('length', one.ceiling_m, units)} ceiling · "
+            f"{display.with_unit('volume', found[0].volume_m3, units)}"
+        )
         kind, title = f"Room {one.number} · {level.name}", one.name
     else:
         kind, title, line = "Rooms", f"{len(rooms)} rooms", display.with_unit("area", area, units)
     shown = _inputs(rooms, found, ROOM_INPUTS, units)
     uses = {r.use_id for r in rooms}
-    use = InputVM(("room use", ids, "use_id"), "Use", room_uses()[rooms[0].use_id].name if len(uses) == 1 else "several",
-                  "", "plain", choices=tuple((u.id, u.name) for u in room_uses().values()),
-                  chosen=rooms[0].use_id if len(uses) == 1 else "")
-    system_ids = {r.system_id for r in rooms}
-    served = InputVM(("room served", ids, "system_id"), "Air system", "several" if len(system_ids) > 1 else (
-        getattr(find(project.air_systems, rooms[0].system_id), "name", "none")), "", "plain",
-        choices=(("", "none, unheated"), *((s.id, s.name) for s in project.air_systems)),
-        chosen=rooms[0].system_id if len(system_ids) == 1 else "several")
+    use = InputVM(
+        ("room use", ids, "use_id"),
+        "Use",
+        room_uses()[rooms[0].use_id].name if len(uses) == 1 else "several",
+        "",
+        "plain",
+        choices=tuple((u.id, u.name) for u in room_uses().values()),
+        chosen=rooms[0].use_id if len(uses) == 1 else "",
+    )
+    served = _choice(
+        rooms, "room served", "system_id", "Air system", (("", "none, unheated"), *((s.id, s.name) for s in project.air_systems))
+    )
+    zone = _choice(rooms, "room zone", "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones)))
+    on_level = _choice(rooms, "room level", "level_id", "Level", tuple((x.id, x.name) for x in project.levels))
     ceilings = {r.ceiling_m for r in rooms}
     ceiling = InputVM(("ceiling", ids, "ceiling_m"), "Ceiling height", display.figure("length", rooms[0].ceiling_m, units)
                       if len(ceilings) == 1 else "several", display.unit("length", units), "plain", "length")
-    zones = {r.zone_id for r in rooms}
-    zone = InputVM(
-        ("room zone", ids, ""),
-        "Zone",
-        "several" if len(zones) > 1 else "",
-        "",
-        "plain",
-        choices=(("", "none"), *((z.id, z.name) for z in project.zones)),
-        chosen=rooms[0].zone_id if len(zones) == 1 else "several",
-    )
-    levels = {r.level_id for r in rooms}
-    on_level = InputVM(
-        ("room level", ids, ""),
-        "Level",
-        "several" if len(levels) > 1 else "",
-        "",
-        "plain",
-        choices=tuple((x.id, x.name) for x in project.levels),
-        chosen=rooms[0].level_id if len(levels) == 1 else "several",
-    )
     pinned = sum(r.origin == "pinned" for r in shown)
     by_rule = sum(r.origin == "rule" for r in shown)
     sections: list = []

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QApplication, QStackedWidget
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.exchange.reading import kind_of
 from garnetfin.exchange.results import Answer, Drawing, Picture
-from garnetfin.project.edits.imports import TakeDraft
+from garnetfin.project.edits.imports import TakeDraft, homeless
 from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.underlays import Underlay
@@ -192,7 +192,8 @@ class TakingIn(RoomCommands):
             lambda v: ScaleUnderlay(under.id, a, b, v["m"], v["level"] == "yes"))
 
     def _take(self, command: TakeDraft) -> None:
-        before = {r.id for r in self.session.project.rooms}
+        project = self.session.project
+        before = {r.id for r in project.rooms}
         first = not before
         why = self.session.do(command)
         if why:
@@ -203,7 +204,9 @@ class TakingIn(RoomCommands):
             self.session.set_show(level_id=new[0].level_id)
             self.session.select("room", *(r.id for r in new if r.level_id == new[0].level_id))
         self.fit_next = first
-        self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}")
+        left = homeless(project, self.session.project, command)
+        more = f"; {left} windows and doors found no wall to stand in" if left else ""
+        self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}{more}")
 
 
 def _quoted(cell: str) -> str:
