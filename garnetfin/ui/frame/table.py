@@ -234,7 +234,7 @@ class Table(QTableView):
         stretching = len(columns) if everywhere else sum(c.stretch for c in columns)
         for i, column in enumerate(columns):
             extra = rest / stretching if (column.stretch or everywhere) and rest > 0 else 0
-            self.setColumnWidth(i, round(widths[i] + extra))
+            self.setColumnWidth(i, int(widths[i] + extra))
 
     def resizeEvent(self, event) -> None:
         super().resizeEvent(event)

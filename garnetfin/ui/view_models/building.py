@@ -297,10 +297,10 @@ def import_table(draft: Draft, differences: tuple[Difference, ...], taken: froze
     """Room by room what the file has and what would change; a click takes a room or leaves it."""
     columns = (
         Column("", width=64, left=True),
-        Column("No.", width=56, left=True),
-        Column("Room", width=100, left=True, stretch=True),
-        Column("Area", display.unit("area", units), 62),
-        Column("", width=112, left=True),
+        Column("No.", width=50, left=True),
+        Column("Room", width=120, left=True),
+        Column("Area", display.unit("area", units), 60),
+        Column("", width=106, left=True),
         Column("Changes", width=140, left=True, stretch=True),
     )
     rows = []
