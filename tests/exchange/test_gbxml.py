@@ -16,7 +16,7 @@ from garnetfin.exchange.gbxml_write import write_gbxml
 from garnetfin.project.draft import check_draft
 from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.edits.imports import TakeDraft, differences
-from garnetfin.project.edits.outlines import MoveRooms
+from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
 from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
@@ -167,6 +167,14 @@ class Again(Files):
             d for d in differences(edited, bigger) if d.key == key).lines)
         kept = TakeDraft(bigger, (key,)).apply(edited)
         self.assertNotIn(2.0, [round(o.width_m, 3) for w in kept.walls for o in w.openings])
+
+    def test_a_kept_room_that_left_the_file_stays_beside_its_neighbours(self):
+        draft = self.draft(write_gbxml(RemoveRooms(("n6",)).apply(self.first)))
+        kept = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(self.project)
+        room = next(r for r in kept.rooms if r.number == "0.06")
+        self.assertEqual(sum(w.room_b not in NO_ROOM for w in walls_of(kept.walls, room.id)), 2)
+        lengths = [sum(w.length_m for w in p.walls if w.outside) for p in (kept, self.project)]
+        assert_allclose(lengths[0], lengths[1])
 
     def test_rooms_that_left_the_file_are_named_and_go_only_when_asked(self):
         fewer = self.draft(write_gbxml(tower(1, 2)))

@@ -211,7 +211,17 @@ class TakeDraft(Struct, frozen=True):
         made = structs.replace(made, rooms=tuple(rooms))
         made = _derived(made, draft, {ids[k] for k in redrawn}, levels, build_ups, glazings) if draft.derive else (
             _with_faces(made, draft, redrawn, ids, levels, build_ups, glazings))
-        return _signed(made, {ids[k] for k in redrawn})
+        return _signed(_rejoined(made, before, draft), {ids[k] for k in redrawn})
+
+
+def _rejoined(project: Project, before: dict[str, Room], draft: Draft) -> Project:
+    """Rooms that left the file and were kept share walls with their neighbours again, which the file now gives as outdoors."""
+    keys = {r.id for r in draft.rooms}
+    kept = {r.id for k, r in before.items() if k not in keys and not r.sketched and find(project.rooms, r.id) is not None}
+    try:
+        return derive(project, kept) if kept else project
+    except InputError:                                       # an opening does not fit any more: the file's faces stand
+        return project
 
 
 def _placed(project: Project, draft: Draft) -> Project:
