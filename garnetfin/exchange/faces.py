@@ -93,7 +93,7 @@ def _flat(raw: RawFace, sides: list[str], base: dict[str, float], vector: NDArra
         180.0 if not tilt else round((degrees(atan2(vector[0], vector[1])) + (180 if vector[2] < 0 else 0) + north) % 360, 3)
     )
     room = sides[0]
-    if len(sides) == 2 or len(raw.rooms) == 2 and INSIDE in raw.rooms:
+    if len(raw.rooms) == 2:                                  # a second room that was left out still is no outdoors
         other = sides[1] if len(sides) == 2 else INSIDE
         lower, upper = (
             (room, other) if base[room] < base.get(other, z) or other == INSIDE and z > base[room] + 0.5 else (other, room)
@@ -134,7 +134,7 @@ def _wall(raw: RawFace, sides: list[str], rooms: dict[str, Room], levels: list[L
     end = np.array([nx, ny]) * depth + u * high
     bottom = float(raw.points[:, 2].min())
     level = _level_of(levels, bottom)
-    other = sides[1] if len(sides) == 2 else INSIDE if INSIDE in raw.rooms else OUTSIDE
+    other = sides[1] if len(sides) == 2 else INSIDE if len(raw.rooms) == 2 else OUTSIDE
     if raw.ground and other == OUTSIDE:
         made.notes.append(Note(kind="assumed", text="a wall in the ground is taken as outdoors", where=raw.id))
     openings = tuple(o for o in (_opening(x, u, low, high, bottom, level, made) for x in raw.openings) if o is not None)

@@ -240,6 +240,20 @@ class Foreign(Files):
         draft = self.draft((data[:space] + "<Coordinate>1e999" + data[end:]).encode())
         self.assertEqual(len(draft.rooms), 2)           # its floor still comes from the surfaces
 
+    def test_beside_a_space_that_cannot_be_used_it_is_not_outdoors(self):
+        from lxml import etree
+        root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
+        second = root.findall(".//{*}Space")[1]
+        second.remove(second.find("{*}PlanarGeometry"))
+        for surface in root.findall(".//{*}Surface"):
+            refs = [x.get("spaceIdRef") for x in surface.findall("{*}AdjacentSpaceId")]
+            if refs == [second.get("id")]:                   # nothing is left that would give it a floor
+                surface.getparent().remove(surface)
+        draft = self.draft(etree.tostring(root))
+        self.assertEqual(len(draft.rooms), 1)
+        self.assertIn("a space without a usable outline", [n.text for n in draft.notes])
+        self.assertEqual(sorted(w.room_b for w in draft.walls), ["", "", "", "inside"])
+
     def test_an_outline_that_crosses_itself_is_mended_and_said(self):
         from lxml import etree
         root = etree.fromstring(write_gbxml(tower(1, 1, 1)))
