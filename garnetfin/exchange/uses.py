@@ -1,10 +1,12 @@
 """Room uses by the words that lists and files have for them."""
 
 from difflib import get_close_matches
+from functools import lru_cache
 
 from garnetfin.core.tables import room_uses
 
 
+@lru_cache(maxsize=4096)
 def use_of(typed: str) -> tuple[str, str]:
     """(use, "" or what was assumed) for words of a list."""
     words = typed.lower().strip()
