@@ -137,12 +137,6 @@ def overlap_area(a: Outline, b: Outline) -> float:
     return float(Polygon(a).buffer(0).intersection(Polygon(b).buffer(0)).area)
 
 
-def area_left(a: Outline, others: list[Outline]) -> float:
-    """Area of an outline that none of the others covers [m2]."""
-    from shapely import Polygon, unary_union
-    return float(Polygon(a).buffer(0).difference(unary_union([Polygon(o).buffer(0) for o in others])).area)
-
-
 def crosses_itself(outline: Outline) -> bool:
     from shapely import Polygon
     return not Polygon(outline).is_valid

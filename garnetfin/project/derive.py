@@ -8,8 +8,8 @@ from msgspec import structs
 from garnetfin.core.adjacency import Outline, Stretch, overlaps, wall_stretches
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import area_of
-from garnetfin.project.lookup import find, fresh_ids, positions
-from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Level, Opening, Room, Slab, Wall
+from garnetfin.project.lookup import find, fresh_ids
+from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Level, Opening, Slab, Wall
 from garnetfin.project.tree import Project
 
 OUTER_M, INNER_M = 0.36, 0.12       # thickness of new walls
@@ -216,12 +216,3 @@ def ground_perimeter(project: Project) -> Callable[[float], float]:
     outer = sum(w.length_m for w in project.walls if w.outside and w.level_id == lowest)
     floor = sum(area_of(r.outline) for r in project.rooms if r.level_id == lowest) or 1.0
     return lambda area: outer * area / floor
-
-
-def faces_of(project: Project, room: Room) -> tuple:
-    """Walls and slabs of a room in a fixed order, as they would be compared."""
-    at = positions(project.rooms)
-    return (
-        tuple(sorted((w for w in project.walls if room.id in (w.room_a, w.room_b)), key=lambda w: (w.id, at.get(w.room_a, 0)))),
-        tuple(sorted((s for s in project.slabs if room.id in (s.room_below, s.room_above)), key=lambda s: s.id)),
-    )

@@ -67,10 +67,10 @@ class Session(QObject):
     def open(self, path: Path) -> None:
         """Raises FileError; the project in hand then stays as it is."""
         project = load(path)
-        self.contents = load_contents(path, project)
-        self.start(project, path)
+        self.start(project, path, load_contents(path, project))
 
-    def start(self, project: Project, path: Path | None) -> None:
+    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None) -> None:
+        self.contents = contents or {}
         self._history = History(project)
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None

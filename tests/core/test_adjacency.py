@@ -4,7 +4,7 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.core.adjacency import anticlockwise, area_left, crosses_itself, overlap_area, wall_stretches
+from garnetfin.core.adjacency import anticlockwise, crosses_itself, inset, inset_area, overlap_area, overlaps, wall_stretches
 from tests.example import station
 
 SQUARE = ((0.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))
@@ -87,11 +87,32 @@ class Walls(unittest.TestCase):
 
 
 class Areas(unittest.TestCase):
-    def test_overlap_and_what_is_left(self):
+    def test_overlaps_of_two_lists(self):
         above = ((1.0, 1.0), (6.0, 1.0), (6.0, 3.0), (1.0, 3.0))
         assert_allclose(overlap_area(SQUARE, above), 6.0)
-        assert_allclose(area_left(SQUARE, [above]), 6.0)
-        assert_allclose(area_left(SQUARE, []), 12.0)
+        self.assertEqual([(i, j, round(a, 9)) for i, j, a in overlaps([SQUARE, EAST], [above])], [(0, 0, 6.0), (1, 0, 4.0)])
+        self.assertEqual(overlaps([SQUARE], []), [])
+        # Outlines that only touch share no floor.
+        self.assertEqual(overlaps([SQUARE], [EAST]), [])
+
+    def test_many_rooms_give_the_walls_counted_by_hand(self):
+        across, along = 12, 9
+        rooms = {f"{i}/{j}": tuple((x + 4 * i, y + 3 * j) for x, y in SQUARE) for i in range(across) for j in range(along)}
+        found = lengths(wall_stretches(rooms))
+        outside = sum(v for (_, b), v in found.items() if not b)
+        inside = sum(v for (_, b), v in found.items() if b)
+        assert_allclose(outside, 2 * (4 * across + 3 * along))
+        assert_allclose(inside, 3 * along * (across - 1) + 4 * across * (along - 1))
+
+    def test_sides_move_inwards_by_their_own_insets(self):
+        assert_allclose(inset_area(SQUARE, [0.1, 0.2, 0.3, 0.4]), (4 - 0.2 - 0.4) * (3 - 0.1 - 0.3), rtol=1e-12)
+        self.assertEqual(inset_area(SQUARE, [0.0] * 4), 12.0)
+        ell = ((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (2.0, 2.0), (2.0, 4.0), (0.0, 4.0))
+        # An L of 2 m arms drawn in by 0.1 m all round: 12 m2 less its perimeter of 16 m x 0.1 m, plus 4 corners net of 0.01 m2.
+        assert_allclose(inset_area(ell, [0.1] * 6), 12 - 1.6 + 4 * 0.01, rtol=1e-12)
+        self.assertEqual(inset(SQUARE, [1.0, 0.0, 0.0, 0.0])[0], (0.0, 1.0))
+        straight = ((0.0, 0.0), (2.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))
+        assert_allclose(inset_area(straight, [0.1] * 5), 3.8 * 2.8, rtol=1e-12)
 
     def test_a_bow_tie_crosses_itself(self):
         self.assertTrue(crosses_itself(((0.0, 0.0), (2.0, 2.0), (2.0, 0.0), (0.0, 2.0))))

@@ -15,6 +15,7 @@ from garnetfin.exchange.gbxml_write import write_gbxml
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
+from garnetfin.ui.plan.underlay import lines_near, segments
 from tests.exchange.samples import tower, write_dxf
 from tests.exchange.test_room_list import LIST
 from tests.ui.driver import WindowTest
@@ -247,6 +248,24 @@ class Underlays(Building):
         self.draw(0.08, 0.1, 3.93, 4.9)
         self.assertEqual(set(self.project.rooms[0].outline), {(0, 0), (4, 0), (4, 5), (0, 5)})
 
+    def test_lines_attract_along_their_way_and_long_ones_count_however_far_they_begin(self):
+        # The walls at y 0 and x 8.4 run past these places; no end of a line and no corner is near.
+        self.draw(1.53, 0.06, 6.47, 2.97)
+        xs, ys = ({p[k] for p in self.project.rooms[0].outline} for k in (0, 1))
+        self.assertEqual((min(ys), sorted(xs)), (0.0, [1.55, 6.45]))
+        under, content = self.plan.underlays()[0]
+        whole = lines_near([(under, content)], 2.0, 2.5, 60.0)
+        self.assertEqual(len(whole), len(segments(under, content)))
+        self.assertEqual(len(lines_near([(under, content)], 500.0, 500.0, 60.0)), 0)
+        passing = lines_near([(under, content)], 2.0, 0.0, 0.5)
+        self.assertTrue(any(r[0] < 1.0 < 3.0 < r[2] or r[2] < 1.0 < 3.0 < r[0] for r in passing))
+
+    def test_contents_belong_to_the_project_in_hand(self):
+        self.assertEqual(len(self.session.contents), 1)
+        self.window.open_example()
+        self.wait()
+        self.assertEqual(self.session.contents, {})
+
     def test_layers_go_off_in_the_card_and_stop_attracting(self):
         self.assertEqual(self.project.underlays[0].hidden_layers, ("GRID",))
         self.assertEqual(
@@ -391,6 +410,21 @@ class Hands(Building):
         self.do("copy level")
         self.answer(level="L1")
         self.assertEqual(sum(r.level_id == "L1" for r in self.project.rooms), 4)
+
+    def test_width_and_depth_are_typed_and_neighbours_bound_them(self):
+        self.session.select("room", "n2")
+        self.do("size")
+        self.answer(w="5 m", d="10 ft")
+        self.assertEqual(set(find(self.project.rooms, "n2").outline), {(5.0, 0.0), (10.0, 0.0), (10.0, 3.048), (5.0, 3.048)})
+        self.session.select("room", "n1")
+        self.do("size")
+        self.answer(w="0", d="4")
+        self.assertIn("above 0", self.view_.ask.reason.words)
+        self.answer(w="6")
+        self.assertIn("overlap", self.view_.ask.reason.words)
+        self.session.select("room", "n1", "n2")
+        self.do("size")
+        self.assertIn("one room", self.window.banner.sentence.words)
 
     def test_a_wrong_entry_stays_with_its_reason_until_it_is_left(self):
         self.session.select("room", "n2")

@@ -190,6 +190,7 @@ class MainWindow(QMainWindow):
         self._action(insert, "window gap", "Window in the widest gap of the room", on("add_window"))
         rooms = bar.addMenu("Rooms")
         self._action(rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
+        self._action(rooms, "size", "Width and depth …", on("ask_size"))
         self._action(rooms, "copy row", "Copy in a row …", on("ask_copy"), "Ctrl+D")
         self._action(rooms, "copy to level", "Copy to another level …", on("ask_copy_rooms_to_level"))
         self._action(rooms, "copy level", "Copy all rooms of the level …", on("ask_copy_level"))

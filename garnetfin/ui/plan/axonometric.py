@@ -10,7 +10,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan.layers import hatch, text
 from garnetfin.ui.plan.pens import pen
-from garnetfin.ui.state import Selection, State
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import mix, theme
 from garnetfin.ui.view_models.axonometry import Solid, shown_rooms, solids
 
@@ -79,11 +79,7 @@ class Axonometric(QWidget):
         )
         middle = box.center() + self._offset
         ranks = {"floor": 0, "wall": 1, "glass": 1, "door": 1, "roof": 2}
-        base = [min(p[2] for p in s.corners) if s.kind in ("floor",) else None for s in found]
-        storeys = sorted(
-            {round(z, 3) for z in base if z is not None}
-            | {round(min(p[2] for p in s.corners), 3) for s in found if s.kind == "wall"}
-        )
+        storeys = sorted({round(min(p[2] for p in s.corners), 3) for s in found if s.kind in ("floor", "wall")})
 
         def level(s: Solid) -> float:
             low = min(p[2] for p in s.corners)
@@ -243,9 +239,6 @@ class Axonometric(QWidget):
             super().keyPressEvent(event)
             return
         self.update()
-
-    def selection(self) -> Selection:
-        return self._state.selection if self._state else Selection()
 
 
 def _near(shape: QPolygonF, at: QPointF) -> bool:

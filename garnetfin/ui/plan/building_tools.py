@@ -16,10 +16,11 @@ from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to
 from garnetfin.ui.plan.points import PointTool, right_angle
 from garnetfin.ui.plan.room_tools import paint_outline, snap
-from garnetfin.ui.plan.underlay import segments
+from garnetfin.ui.plan.underlay import lines_near
 from garnetfin.ui.theme import theme
 
 WALL_PX = 12.0
+REACH_M = 60.0                       # of lines that may enclose a space around a click
 
 
 class ClickTool:
@@ -147,8 +148,8 @@ class FillTool(ClickTool):
     hint = "Click into a space that lines of the drawing enclose; gaps of a door are closed."
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        rows = [r for under, content in self.canvas.underlays() for r in segments(under, content).tolist()]
-        near = tuple(tuple(r) for r in rows if abs(r[0] - at.x()) < 60 and abs(r[1] - at.y()) < 60)
+        rows = lines_near(self.canvas.underlays(), at.x(), at.y(), REACH_M)
+        near = tuple(tuple(r) for r in rows.tolist())
         self.canvas.intent.emit(FillRoom(self.canvas.level_id, (at.x(), at.y()), near, self.canvas.state.show.system_id))
 
 

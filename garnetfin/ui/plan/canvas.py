@@ -13,7 +13,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
-from garnetfin.ui.plan.underlay import bounds, nearest_end, paint_underlay
+from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
 from garnetfin.ui.theme import theme
 
@@ -157,6 +157,10 @@ class PlanCanvas(QWidget):
     def nearest_line_end(self, at: QPointF) -> tuple[float, float] | None:
         """The end of a line of the drawing below that attracts the mouse at a place [m]."""
         return nearest_end(self.underlays(), at.x(), at.y(), SNAP_PX / self._scale)
+
+    def nearest_line_axes(self, at: QPointF) -> tuple[float | None, float | None]:
+        """x of an upright and y of a level line of the drawing below that attract the mouse [m]."""
+        return nearest_axes(self.underlays(), at.x(), at.y(), SNAP_PX / self._scale)
 
     def centre_on(self, x: float, y: float) -> None:
         at = self.map.map(QPointF(x, y))

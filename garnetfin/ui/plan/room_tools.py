@@ -40,7 +40,10 @@ def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> P
 
     here = [*own, *(p for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id
                     for p in r.outline)]
-    return round(line(at.x(), {x for x, _ in here}), 4), round(line(at.y(), {y for _, y in here}), 4)
+    drawn_x, drawn_y = canvas.nearest_line_axes(at)
+    x = drawn_x if drawn_x is not None else line(at.x(), {x for x, _ in here})
+    y = drawn_y if drawn_y is not None else line(at.y(), {y for _, y in here})
+    return round(x, 4), round(y, 4)
 
 
 class DrawRoom(PointTool):

@@ -16,6 +16,7 @@ from garnetfin.ui.plan.pens import pen
 from garnetfin.ui.theme import theme
 
 PICTURE_STRENGTH = 0.55
+STRAIGHT_M = 0.002                   # how far a line may lean and still count as upright or level
 MOST_SNAPPED = 60_000                # ends of lines that attract; a denser drawing attracts by those of its first layers
 
 
@@ -87,6 +88,28 @@ def _segments(under: Underlay, same: Same) -> np.ndarray:
 def segments(under: Underlay, content: bytes) -> np.ndarray:
     """Visible lines (n, 4) in metres on the plan."""
     return _segments(under, Same(content)) if under.kind == "lines" else np.empty((0, 4))
+
+
+def lines_near(underlays: list[tuple[Underlay, bytes]], x: float, y: float, reach: float) -> np.ndarray:
+    """Visible lines (n, 4) [m] whose box comes within reach of a place, wherever they begin."""
+    near = [np.empty((0, 4))]
+    for under, content in underlays:
+        rows = segments(under, content)
+        xs, ys = rows[:, ::2], rows[:, 1::2]
+        near.append(rows[(xs.min(axis=1) < x + reach) & (xs.max(axis=1) > x - reach)
+                         & (ys.min(axis=1) < y + reach) & (ys.max(axis=1) > y - reach)] if len(rows) else rows)
+    return np.vstack(near)
+
+
+def nearest_axes(underlays: list[tuple[Underlay, bytes]], x: float, y: float, near: float) -> tuple[float | None, float | None]:
+    """(x of an upright line, y of a level line) that run past a place within reach; None where there is none."""
+    rows = lines_near(underlays, x, y, near)
+    found: list[float | None] = []
+    for k, here in ((0, x), (1, y)):
+        straight = rows[np.abs(rows[:, k] - rows[:, k + 2]) < STRAIGHT_M]
+        apart = np.abs(straight[:, k] - here)
+        found.append(round(float(straight[apart.argmin(), k]), 4) if len(apart) and apart.min() < near else None)
+    return found[0], found[1]
 
 
 def nearest_end(underlays: list[tuple[Underlay, bytes]], x: float, y: float, near: float) -> tuple[float, float] | None:

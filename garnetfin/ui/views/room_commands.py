@@ -3,10 +3,10 @@
 from collections.abc import Callable
 
 from garnetfin import display
-from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.project.edits.groups import AddLevel, AddZone, CopyLevel, SetNorth
 from garnetfin.project.edits.openings import CopyOpenings, RepeatOpening
-from garnetfin.project.edits.outlines import MoveRooms
+from garnetfin.project.edits.outlines import MoveRooms, SetOutline
 from garnetfin.project.edits.rooms import AddWindow
 from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, NumberRooms
 from garnetfin.project.edits.systems import AddSystem
@@ -68,6 +68,25 @@ class RoomCommands(View):
         if ids := self._rooms():
             self._ask("Move", (Wanted("x", "to the right", "0", "length"), Wanted("y", "upwards", "0", "length")), "Move",
                       lambda v: MoveRooms(ids, v["x"], v["y"]))
+
+    def ask_size(self) -> None:
+        """Width and depth of one room; its corners keep their shares of the two, from the lower left one."""
+        ids = self._rooms()
+        if len(ids) != 1:
+            if ids:
+                self.refused.emit("Select one room: sizes are typed for one at a time")
+            return
+        outline, units = find(self.session.project.rooms, ids[0]).outline, self.session.show.units
+        xs, ys = [p[0] for p in outline], [p[1] for p in outline]
+        x0, y0, width, depth = min(xs), min(ys), max(xs) - min(xs), max(ys) - min(ys)
+
+        def sized(v: dict) -> SetOutline:
+            if not (v["w"] > 0 and v["d"] > 0):
+                raise InputError("Width and depth must be above 0")
+            return SetOutline(ids[0], tuple(
+                (round(x0 + (x - x0) * v["w"] / width, 6), round(y0 + (y - y0) * v["d"] / depth, 6)) for x, y in outline))
+        self._ask("Size", (Wanted("w", "width", display.figure("length", width, units), "length"),
+                           Wanted("d", "depth", display.figure("length", depth, units), "length")), "Set", sized)
 
     def ask_copy(self) -> None:
         if ids := self._rooms():
