@@ -1,7 +1,7 @@
 """gbXML into a draft: levels, spaces, surfaces with adjacency, openings, constructions, window types, zones."""
 
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
@@ -142,6 +142,10 @@ class _Reader:
     def children(self, element, name: str) -> list:
         return [c for c in element if isinstance(c.tag, str) and c.tag.rpartition("}")[2] == name]
 
+    def _all(self, element, name: str) -> Iterator:
+        """Elements of a name in an element and below it."""
+        return (e for e in element.iter() if isinstance(e.tag, str) and e.tag.rpartition("}")[2] == name)
+
     def text(self, element, name: str) -> str:
         found = self.child(element, name)
         return (found.text or "").strip()[:200] if found is not None else ""
@@ -162,7 +166,7 @@ class _Reader:
 
     def polygon(self, element) -> NDArray:
         """Corners (n, 3) [m] of the first loop in an element; NaN where a coordinate is no figure."""
-        loop = next((e for e in element.iter() if isinstance(e.tag, str) and e.tag.rpartition("}")[2] == "PolyLoop"), None)
+        loop = next(self._all(element, "PolyLoop"), None)
         points = []
         for at in (self.children(loop, "CartesianPoint") if loop is not None else ()):
             try:
@@ -187,10 +191,8 @@ class _Reader:
         self.say(0.5, f"{len(surfaces)} surfaces")
         rooms, levels = self._rooms(spaces, levels, surfaces)
         self.say(0.7, "walls and floors")
-        if surfaces:
-            faces = build_faces([s for s, _ in surfaces], rooms, levels, north, thickness)
-        else:
-            faces = build_faces([], rooms, levels, north, thickness)
+        faces = build_faces(surfaces, rooms, levels, north, thickness)
+        if not surfaces:
             self.note("missing", "no surfaces: walls and floors follow from the outlines")
         for n in faces.notes[:MOST_NOTES]:
             self.note(n.kind, n.text, n.where)
@@ -344,7 +346,7 @@ class _Reader:
         return Imported(value=round(value, 6), source=self.name)
 
     # -- surfaces ------------------------------------------------------------------------------------------------
-    def _surfaces(self, glazings: set[str], build_ups: set[str]) -> list[tuple[RawFace, str]]:
+    def _surfaces(self, glazings: set[str], build_ups: set[str]) -> list[RawFace]:
         found, seen = [], set()
         for e in self.by_name.get("Surface", []):
             own, kind = e.get("id", ""), e.get("surfaceType", "")
@@ -366,8 +368,8 @@ class _Reader:
                 continue
             openings = tuple(o for o in (self._opening(x, glazings) for x in self.children(e, "Opening")) if o is not None)
             edge = re.match(r"perimeter=([\d.]{1,12})$", self.text(e, "Description"))
-            found.append((RawFace(own, self.polygon(geometry), rooms, build_up, kind in IN_GROUND, openings=openings,
-                                  perimeter_m=(_float(edge.group(1)) or 0.0) if edge else 0.0), kind))
+            found.append(RawFace(own, self.polygon(geometry), rooms, build_up, kind in IN_GROUND, openings=openings,
+                                 perimeter_m=(_float(edge.group(1)) or 0.0) if edge else 0.0))
         return found
 
     def _opening(self, e, glazings: set[str]) -> RawOpening | None:
@@ -395,10 +397,10 @@ class _Reader:
         return RawOpening(own, word, self.polygon(geometry), glazing if glazed else "", u if u and 0.05 <= u <= 7 else 1.8)
 
     # -- rooms ---------------------------------------------------------------------------------------------------
-    def _rooms(self, spaces: list, levels: list[Level], surfaces: list[tuple[RawFace, str]]) -> tuple[list[Room], list[Level]]:
+    def _rooms(self, spaces: list, levels: list[Level], surfaces: list[RawFace]) -> tuple[list[Room], list[Level]]:
         floors: dict[str, list[NDArray]] = {}
         heights: dict[str, list[float]] = {}
-        for face, _ in surfaces:
+        for face in surfaces:
             if len(face.points) >= 3 and np.isfinite(face.points).all():
                 for r in face.rooms:
                     heights.setdefault(r, []).extend((float(face.points[:, 2].min()), float(face.points[:, 2].max())))
@@ -408,7 +410,7 @@ class _Reader:
         rooms: list[Room] = []
         for e in spaces:
             own = e.get("id", "")
-            if not own or any(r.id == own for r in rooms[-1:]):
+            if not own:
                 continue
             try:
                 room, levels = self._room(e, own, levels, floors.get(own, []), heights.get(own, []))
@@ -429,24 +431,17 @@ class _Reader:
         outline = None
         if len(points) >= 3 and np.isfinite(points).all():
             outline = tidy([(float(x), float(y)) for x, y in points[:, :2]])
-            outline = outline if len(outline) >= 3 and _simple(outline) else floor_outline([points])
-            if outline is not None and not _simple(tidy([(float(x), float(y)) for x, y in points[:, :2]])):
-                self.note("assumed", "an outline that crossed itself was made straight", own)
+            if len(outline) < 3 or not _simple(outline):
+                outline = floor_outline([points])
+                if outline is not None:
+                    self.note("assumed", "an outline that crossed itself was made straight", own)
         if outline is None and floors:
             lowest = min(float(p[:, 2].mean()) for p in floors)
             outline = floor_outline([p for p in floors if p[:, 2].mean() < lowest + 0.3])
         if outline is None:
             shell = self.child(e, "ShellGeometry")
-            loops = (
-                [self.polygon(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"]
-                if (shell is not None)
-                else []
-            )
-            loops = (
-                [self._loop(x) for x in shell.iter() if isinstance(x.tag, str) and x.tag.rpartition("}")[2] == "PolyLoop"]
-                if loops
-                else []
-            )
+            # Each loop is read by itself: polygon() takes the first loop in an element, and that is the loop.
+            loops = [self.polygon(x) for x in self._all(shell, "PolyLoop")] if shell is not None else []
             flat = [
                 p
                 for p in loops
@@ -504,13 +499,6 @@ class _Reader:
             sketched=told.endswith(" list"),
             **values,
         ), levels
-
-    def _loop(self, loop) -> NDArray:
-        points = []
-        for at in self.children(loop, "CartesianPoint"):
-            values = [_float(c.text) for c in self.children(at, "Coordinate")]
-            points.append([float("nan") if v is None else v for v in (values + [0.0, 0.0, 0.0])[:3]])
-        return np.array(points, float).reshape(-1, 3) * self.metre
 
 
 def _float(text: str | None) -> float | None:

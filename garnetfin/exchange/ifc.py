@@ -76,14 +76,12 @@ class _Reader:
             )
         levels = self._levels()
         rooms: list[Room] = []
-        storeys: dict[str, str] = {}
         for i, space in enumerate(spaces):
             if i % 20 == 0:
                 self.say(0.15 + 0.4 * i / len(spaces), f"space {i + 1} of {len(spaces)}")
             room, levels = self._room(space, levels)
-            if room is not None and all(r.id != room.id for r in rooms[-1:]):
+            if room is not None:
                 rooms.append(room)
-                storeys[room.id] = room.level_id
         rooms = list({r.id: r for r in rooms}.values())
         if not rooms:
             raise FileError(f"No space of {self.name} has a usable shape", remedy="Export the spaces with their geometry")

@@ -12,9 +12,9 @@ from garnetfin.core.errors import FileError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.exchange.gbxml_read import read_gbxml
-from garnetfin.exchange.gbxml_write import write_gbxml
+from garnetfin.exchange.gbxml_write import NAMESPACE, write_gbxml
 from garnetfin.project.draft import check_draft
-from garnetfin.project.edits.groups import SetNorth
+from garnetfin.project.edits.groups import SetNorth, SetRoomLevel
 from garnetfin.project.edits.imports import TakeDraft, differences
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
@@ -153,6 +153,16 @@ class Again(Files):
         after = TakeDraft(cold, tuple(r.id for r in cold.rooms)).apply(mine).rooms[0]
         self.assertEqual((after.name, after.heating_c, after.cooling_c), ("Archive", Pinned(value=24.0), mine.rooms[0].cooling_c))
 
+    def test_a_room_on_another_level_of_the_file_is_a_difference(self):
+        first = tower(2, 1, 1)
+        project = self.taken(write_gbxml(first), name="two.xml")
+        moved = SetRoomLevel(("n2",), first.levels[0].id).apply(MoveRooms(("n2",), 10.0, 0.0).apply(first))
+        draft = self.draft(write_gbxml(moved), "two.xml")
+        found = next(d for d in differences(project, draft) if d.key == "room-n2")
+        self.assertIn("level Level 1 → Level 0", found.lines)
+        after = TakeDraft(draft, (found.key,)).apply(project)
+        self.assertEqual(len({r.level_id for r in after.rooms}), 1)
+
     def test_windows_moved_here_stay_and_new_windows_of_the_file_come(self):
         from garnetfin.project.edits.openings import AddOpening
         from garnetfin.project.edits.rooms import SetOpening
@@ -239,6 +249,25 @@ class Foreign(Files):
         end = data.index("</Coordinate>", space)
         draft = self.draft((data[:space] + "<Coordinate>1e999" + data[end:]).encode())
         self.assertEqual(len(draft.rooms), 2)           # its floor still comes from the surfaces
+
+    def test_a_space_that_is_a_shell_alone_gives_its_floor_and_height(self):
+        from lxml import etree
+        root = etree.fromstring(write_gbxml(tower(1, 1, 1)))
+        for surface in root.findall(".//{*}Surface"):
+            surface.getparent().remove(surface)
+        space = root.find(".//{*}Space")
+        for name in ("PlanarGeometry", "Volume"):
+            space.remove(space.find(f"{{*}}{name}"))
+        shell = etree.SubElement(etree.SubElement(space, f"{{{NAMESPACE}}}ShellGeometry"), f"{{{NAMESPACE}}}ClosedShell")
+        for z in (2.6, 0.0):
+            loop = etree.SubElement(shell, f"{{{NAMESPACE}}}PolyLoop")
+            for x, y in ((0, 0), (4, 0), (4, 5), (0, 5)):
+                at = etree.SubElement(loop, f"{{{NAMESPACE}}}CartesianPoint")
+                for value in (x, y, z):
+                    etree.SubElement(at, f"{{{NAMESPACE}}}Coordinate").text = str(value)
+        room = self.draft(etree.tostring(root)).rooms[0]
+        self.assertEqual(set(room.outline), {(0, 0), (4, 0), (4, 5), (0, 5)})
+        assert_allclose(room.ceiling_m, 2.6)
 
     def test_beside_a_space_that_cannot_be_used_it_is_not_outdoors(self):
         from lxml import etree

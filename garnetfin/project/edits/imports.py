@@ -103,6 +103,11 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
             changed = True
         else:
             lines.append(f"{NAMES[field]} was edited here and stays")
+    here, there = find(project.levels, old.level_id), find(draft.levels, new.level_id)
+    if abs(here.elevation_m - there.elevation_m) > SAME_LEVEL_M:
+        mine = old.level_id != origin.level_id
+        lines.append("level was edited here and stays" if mine else f"level {here.name} → {there.name}")
+        changed = changed or not mine
     for field in ROOM_VALUES:
         before, now = getattr(old, field), getattr(new, field)
         if isinstance(before, Pinned) and isinstance(now, Imported) and before.value != now.value:
