@@ -25,15 +25,18 @@ def _wave(month: int) -> float:
 def months() -> tuple[MonthConditions, ...]:
     raw = [_wave(m) for m in range(12)]
     low, high = min(raw), max(raw)
+
+    def given(value: float, digits: int) -> Imported:
+        return Imported(value=round(value, digits), source="invented weather of the demo")
+
     made = []
     for value in raw:
         w = (value - low) / (high - low)
         made.append(MonthConditions(
-            dry_bulb_c=round(WINTER_MONTH_C + (SUMMER_C - WINTER_MONTH_C) * w, 1),
-            wet_bulb_c=round(WINTER_WET_C + (SUMMER_WET_C - WINTER_WET_C) * w, 1),
-            range_k=round(RANGE_WINTER_K + (RANGE_SUMMER_K - RANGE_WINTER_K) * w, 1),
-            wet_range_k=round(2.4 + 1.8 * w, 1),
-            tau_b=round(0.32 + 0.11 * w, 3), tau_d=round(2.56 - 0.30 * w, 3)))
+            dry_bulb_c=given(WINTER_MONTH_C + (SUMMER_C - WINTER_MONTH_C) * w, 1),
+            wet_bulb_c=given(WINTER_WET_C + (SUMMER_WET_C - WINTER_WET_C) * w, 1),
+            range_k=given(RANGE_WINTER_K + (RANGE_SUMMER_K - RANGE_WINTER_K) * w, 1), wet_range_k=given(2.4 + 1.8 * w, 1),
+            tau_b=given(0.32 + 0.11 * w, 3), tau_d=given(2.56 - 0.30 * w, 3)))
     return tuple(made)
 
 

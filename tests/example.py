@@ -11,6 +11,7 @@ from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import Level, Opening, Room, Slab, Wall
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
+from garnetfin.project.values import Pinned
 from garnetfin.ui.example import example_project
 
 
@@ -29,7 +30,8 @@ def by_number(project: Project, number: str) -> Room:
 
 
 def site() -> Site:
-    month = MonthConditions(dry_bulb_c=30.0, wet_bulb_c=20.0, range_k=10.0, wet_range_k=4.0, tau_b=0.4, tau_d=2.3)
+    month = MonthConditions(**{name: Pinned(value=value) for name, value in (
+        ("dry_bulb_c", 30.0), ("wet_bulb_c", 20.0), ("range_k", 10.0), ("wet_range_k", 4.0), ("tau_b", 0.4), ("tau_d", 2.3))})
     return Site(name="Somewhere", latitude_deg=45.0, longitude_deg=0.0, altitude_m=0.0, utc_offset_h=0.0, months=(month,) * 12)
 
 

@@ -154,3 +154,74 @@ def fan_models() -> dict[str, FanModel]:
         float(rs[0]["density_kg_m3"]), float(rs[0]["motor_kw"]) * 1000, column(rs, "flow_m3_s"),
         column(rs, "total_pressure_pa"), column(rs, "shaft_power_w"), column(rs, "sound_power_db"),
         np.array([r["region"] == "stall" for r in rs])) for name, rs in rows.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """An invented place that ships; months: dry bulb, coincident wet bulb, range, wet range, beam and sky clearness."""
+
+    id: str
+    name: str
+    latitude_deg: float
+    longitude_deg: float
+    altitude_m: float
+    utc_offset_h: float
+    winter_c: float
+    annual_mean_c: float
+    months: tuple[tuple[float, ...], ...]
+
+
+MONTH_COLUMNS = ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k", "tau_b", "tau_d")
+
+
+@lru_cache(maxsize=1)
+def places() -> dict[str, Place]:
+    """Invented places by id, in the order of the file."""
+    rows: dict[str, list[dict[str, str]]] = {}
+    for row in read_rows("places.csv"):
+        rows.setdefault(row["id"], []).append(row)
+    return {key: Place(key, rs[0]["name"], *(float(rs[0][c]) for c in (
+        "latitude_deg", "longitude_deg", "altitude_m", "utc_offset_h", "winter_c", "annual_mean_c")),
+        tuple(tuple(float(r[c]) for c in MONTH_COLUMNS) for r in rs)) for key, rs in rows.items()}
+
+
+@lru_cache(maxsize=1)
+def people_heat() -> dict[str, tuple[float, float, float]]:
+    """Sensible and latent heat [W] of a person and the radiant share, by activity."""
+    return {r["activity"]: (float(r["sensible_W"]), float(r["latent_W"]), float(r["radiant_fraction_low_air_speed"]))
+            for r in read_rows("people_heat.csv")}
+
+
+@dataclass(frozen=True, slots=True)
+class GlassType:
+    """A glass of the library; U in its middle, g and tau at normal incidence."""
+
+    id: str
+    name: str
+    panes: int
+    u_w_m2k: float
+    g: float
+    tau_e: float
+    rho_e: float
+    angle_class: float
+    diffuse_ratio: float
+    source: str
+
+
+@lru_cache(maxsize=1)
+def glass_types() -> dict[str, GlassType]:
+    return {r["id"]: GlassType(r["id"], r["name"], int(r["panes"]), float(r["U_centre_W_m2K"]), float(r["g_normal"]),
+                               float(r["solar_transmittance"]), float(r["solar_reflectance"]), float(r["angle_q"]),
+                               float(r["g_diffuse_ratio"]), r["source"]) for r in read_rows("glazings.csv")}
+
+
+@lru_cache(maxsize=1)
+def _air_gaps() -> np.ndarray:
+    return np.array([[float(r[c]) for c in ("thickness_mm", "R_up_m2K_W", "R_horizontal_m2K_W", "R_down_m2K_W")]
+                     for r in read_rows("air_gaps.csv")])
+
+
+def air_gap_resistance(thickness_m: float, flow: str = "horizontal") -> float:
+    """Of an unventilated air layer [m2K/W] for heat flow up, horizontal or down (ISO 6946), linear between the rows."""
+    table = _air_gaps()
+    return float(np.interp(thickness_m * 1000, table[:, 0], table[:, {"up": 1, "horizontal": 2, "down": 3}[flow]]))

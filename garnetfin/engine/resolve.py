@@ -1,15 +1,20 @@
 """By rule, pinned or imported: one figure with its origin. The only place where rules give figures."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from math import hypot
+
+import numpy as np
 
 from garnetfin.core.adjacency import LARGEST_GAP_M, anticlockwise, inset_area
 from garnetfin.core.airflow.outdoor_air import perceived_quality
 from garnetfin.core.outlines import area_of
-from garnetfin.core.tables import RoomUse, room_use
-from garnetfin.project.site import Site
+from garnetfin.core.tables import MONTH_COLUMNS, RoomUse, people_heat, places, profiles, room_use
+from garnetfin.project.book import ASSUMPTIONS, Book
+from garnetfin.project.lookup import Same
+from garnetfin.project.site import SUMMER_PERCENTS, WINTER_PERCENTS, Site
 from garnetfin.project.spaces import Room, Wall
-from garnetfin.project.systems import AirSystem, Zone
+from garnetfin.project.systems import AirSystem, Operation, Zone
 from garnetfin.project.values import Imported, Pinned, Rule, Value
 
 
@@ -31,10 +36,58 @@ def resolve(value: Value, by_rule: float, source: str) -> Figure:
     return Figure(by_rule, "rule", by_rule, source)
 
 
-# Infiltration of rooms with an outside wall, and least air change of uses that need one; project defaults.
-INFILTRATION_1H = 0.2
+# Least air change of uses that need one; project defaults.
 LEAST_AIR_CHANGE_1H = {"laboratory": 6.0, "locker": 3.0}
 USUAL_AIR_CHANGE_1H = 1.0
+
+
+def assumption(book: Book, name: str) -> Figure:
+    """An assumption of the office book."""
+    return resolve(getattr(book, name), ASSUMPTIONS[name][0], "office book, as it ships")
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class DayProfiles:
+    """Shares of use (24,) on a working day, another day, the summer and the winter design day."""
+
+    name: str
+    working: np.ndarray
+    other: np.ndarray
+    summer: np.ndarray
+    winter: np.ndarray
+    own: bool
+
+
+def use_in_force(book: Book, use_id: str) -> RoomUse:
+    """A room use as the office has it."""
+    return _uses(Same(book)).get(use_id) or room_use(use_id)
+
+
+@lru_cache(maxsize=32)
+def _uses(book: Same) -> dict[str, RoomUse]:
+    found: dict[str, RoomUse] = {}
+    for change in book.item.uses:
+        found[change.use_id] = replace(found.get(change.use_id) or room_use(change.use_id), **{change.field: change.value})
+    for change in book.item.use_profiles:
+        found[change.use_id] = replace(found.get(change.use_id) or room_use(change.use_id), profile=change.profile_id)
+    return found
+
+
+def day_profiles(book: Book, profile_id: str) -> DayProfiles:
+    """A profile by id, the office's own before those that ship; an unknown one counts as always."""
+    return _profiles(Same(book)).get(profile_id) or _profiles(Same(book))["always"]
+
+
+@lru_cache(maxsize=32)
+def _profiles(book: Same) -> dict[str, DayProfiles]:
+    none = np.zeros(24)
+    found = {key: DayProfiles(key, hours, hours * 0.1 if key in ("day", "meeting", "school") else hours, hours, none, False)
+             for key, hours in profiles().items()}
+    for own in book.item.profiles:
+        working = np.array(own.working)
+        found[own.id] = DayProfiles(own.name, working, np.array(own.other or own.working),
+                                    np.array(own.summer_design or own.working), np.array(own.winter_design or none), True)
+    return found
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,6 +104,12 @@ class RoomFigures:
     infiltration_1h: Figure
     air_change_1h: Figure
     outdoor_m3s: Figure
+    people_area_m2: Figure           # floor for each person
+    moisture_w: Figure
+    cooling_limit_w: Figure          # inf without a limit
+    heating_limit_w: Figure
+    profile: DayProfiles
+    operation: Operation
     centre_m2: float                 # measured on wall centre lines
     net_m2: float                    # measured between walls
     supply_c: Figure | None          # the zone's own supply temperature, if it has one
@@ -62,7 +121,7 @@ class RoomFigures:
 
 
 ROOM_FIGURES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-                "air_change_1h", "outdoor_m3s")
+                "air_change_1h", "outdoor_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w")
 
 
 ROOM_HUMIDITY = 0.5                  # relative humidity of rooms without limits; project default
@@ -92,26 +151,40 @@ def net_area(room: Room, walls: tuple[Wall, ...]) -> float:
     return inset_area(outline, insets)
 
 
-def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, basis: str = "centre") -> RoomFigures:
-    use = room_use(room.use_id)
-    book = f"office book, {use.name}"
+def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, basis: str = "centre",
+                 book: Book = Book(), system: AirSystem | None = None) -> RoomFigures:
+    use = use_in_force(book, room.use_id)
+    if room.activity in people_heat():
+        sensible, latent, radiant = people_heat()[room.activity]
+        use = replace(use, sensible_w=sensible, latent_w=latent, people_radiant=radiant)
+    name = f"office book, {use.name}"
     centre = area_of(room.outline)
     net = centre if room.sketched else net_area(room, walls)
     area = resolve(room.area_m2, net if basis == "net" else centre, BASES[basis])
-    people = resolve(room.people, round(use.people_m2 * area.figure), f"{book}: {use.people_m2 * 100:g} per 100 m²")
+    by_use = 1 / use.people_m2 if use.people_m2 > 0 else 0.0
+    each = resolve(room.people_area_m2, by_use, f"{name}: {use.people_m2 * 100:g} per 100 m²")
+    people = resolve(room.people, round(area.figure / each.figure) if each.figure else 0.0,
+                     f"{name}: {use.people_m2 * 100:g} per 100 m²" if each.origin == "rule" else "floor for each person")
     exposed = any(w.outside for w in walls)
     outdoor = float(perceived_quality(people.figure, area.figure, use.air_person_m3s, use.air_area_m3s_m2))
+    leak = assumption(book, "infiltration_1h")
+    own = (zone.operation if zone is not None and zone.operation is not None else system.operation if system is not None
+           else Operation())
     return RoomFigures(
         use, area,
-        _by_zone(room.cooling_c, zone, "cooling_c", use.cooling_c, book),
-        _by_zone(room.heating_c, zone, "heating_c", use.heating_c, book), people,
-        resolve(room.lights_w_m2, use.lights_w_m2, book), resolve(room.equipment_w_m2, use.equipment_w_m2, book),
-        resolve(room.infiltration_1h, INFILTRATION_1H if exposed else 0.0,
-                "office book: 0.2 1/h with an outside wall" if exposed else "office book: no outside wall"),
+        _by_zone(room.cooling_c, zone, "cooling_c", use.cooling_c, name),
+        _by_zone(room.heating_c, zone, "heating_c", use.heating_c, name), people,
+        resolve(room.lights_w_m2, use.lights_w_m2, name), resolve(room.equipment_w_m2, use.equipment_w_m2, name),
+        resolve(room.infiltration_1h, leak.figure if exposed else 0.0,
+                f"office book: {leak.figure:g} 1/h with an outside wall" if exposed else "office book: no outside wall"),
         resolve(room.air_change_1h,
                 0.0 if not use.air_area_m3s_m2 else LEAST_AIR_CHANGE_1H.get(use.id, USUAL_AIR_CHANGE_1H),
                 f"office book, least air change of {use.name}"),
-        resolve(room.outdoor_m3s, outdoor, use.source_air), centre, net,
+        resolve(room.outdoor_m3s, outdoor, use.source_air), each,
+        resolve(room.moisture_w, 0.0, "office book: people alone"),
+        resolve(room.cooling_limit_w, np.inf, "no limit: the plant is sized for the load"),
+        resolve(room.heating_limit_w, np.inf, "no limit: the plant is sized for the load"),
+        day_profiles(book, room.profile_id or use.profile), own, centre, net,
         resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None, _humidity(zone))
 
 
@@ -130,23 +203,51 @@ def _humidity(zone: Zone | None) -> float:
     return min(held, high.value) if not isinstance(high, Rule) else held
 
 
-WINTER_C, WINTER_HUMIDITY, ANNUAL_MEAN_C, GROUND_REFLECTANCE = -10.0, 0.8, 10.0, 0.2
+WINTER_HUMIDITY, GROUND_REFLECTANCE, WIND_M_S = 0.8, 0.2, 4.0
 
 
 @dataclass(frozen=True, slots=True)
 class SiteFigures:
+    """months: twelve rows of figures in the order of MONTH_COLUMNS."""
+
     winter_c: Figure
     winter_humidity: Figure
     annual_mean_c: Figure
     ground_reflectance: Figure
+    wind_m_s: Figure
+    months: tuple[tuple[Figure, ...], ...]
+
+    def column(self, name: str) -> np.ndarray:
+        return np.array([row[MONTH_COLUMNS.index(name)].figure for row in self.months])
 
 
 def site_figures(site: Site) -> SiteFigures:
+    """What is by rule follows the weather file, else the chosen place, else the first place of the office book."""
+    place = places().get(site.place_id) or next(iter(places().values()))
+    source = f"{place.name} (invented)" if site.place_id else f"office book: {place.name} until a place is given"
+    winter, mean, wind = place.winter_c, place.annual_mean_c, WIND_M_S
+    given = site.months or (None,) * 12
+    if site.weather is not None:
+        year = site.weather
+        source = f"{year.name}, {site.summer_percent} % of the month's hours are hotter"
+        winter, mean = year.winter_c[WINTER_PERCENTS.index(float(site.winter_percent))], year.mean_c
+        wind = sum(m.wind_m_s for m in year.months) / 12
+    at, rows = SUMMER_PERCENTS.index(float(site.summer_percent)), []
+    for k, month in enumerate(given):
+        by_rule = place.months[k]
+        if site.weather is not None:
+            m = site.weather.months[k]
+            by_rule = (m.dry_bulb_c[at], m.wet_bulb_c[at], m.range_k, m.wet_range_k, m.tau_b, m.tau_d)
+        row = [resolve(getattr(month, name) if month is not None else Rule(), value, source)
+               for name, value in zip(MONTH_COLUMNS, by_rule)]
+        if row[1].figure > row[0].figure:         # a colder day pinned above a wet bulb by rule
+            row[1] = replace(row[1], figure=row[0].figure, source="no warmer than the dry bulb")
+        rows.append(tuple(row))
+    cold = f"{site.weather.name}, {site.winter_percent} % of hours are warmer" if site.weather is not None else source
     return SiteFigures(
-        resolve(site.winter_c, WINTER_C, "office book: −10 °C until given"),
-        resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),
-        resolve(site.annual_mean_c, ANNUAL_MEAN_C, "office book: 10 °C until given"),
-        resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office book, bare ground"))
+        resolve(site.winter_c, winter, cold), resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),
+        resolve(site.annual_mean_c, mean, source), resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office book, bare ground"),
+        resolve(site.wind_m_s, wind, source if site.weather is not None else "office book: 4 m/s until given"), tuple(rows))
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from garnetfin.core.ducts.tree import Tree
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty
 from garnetfin.core.fans.ranking import Candidate
+from garnetfin.core.loads.estimate import Estimate
 from garnetfin.core.loads.heating import HEATING_CAUSES
 from garnetfin.core.loads.rooms import CAUSES
 from garnetfin.core.sun import FaceSun, SunDays
@@ -45,6 +46,8 @@ class Climate:
     winter_ratio: float
     compass_sun: dict[int, np.ndarray]          # azimuth 0, 45 .. 315 -> (12, 24) irradiance on a wall [W/m2]
     face: Any                                   # (azimuth, tilt) -> FaceSun, remembered
+    sol_air: Any                                # (azimuth, tilt, absorptance) -> (12, 24) [degC], remembered
+    ground_c: np.ndarray                        # (12, 24) virtual ground temperature
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,7 +67,10 @@ class Face:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoomResult:
-    """One room: inputs, faces, loads by cause (causes, 12, 24) [W], heating by cause [W]."""
+    """One room: inputs, faces, loads by cause (causes, 12, 24) [W], heating by cause [W].
+
+    A room without plant has no load; its air (12, 24) and winter temperature say where it drifts.
+    """
 
     room_id: str
     figures: RoomFigures
@@ -73,13 +79,25 @@ class RoomResult:
     by_cause_w: np.ndarray
     sensible_w: np.ndarray
     latent_w: np.ndarray
-    heating_by_cause_w: np.ndarray
-    heating_w: float
+    instant_w: np.ndarray                       # by cause, what enters in the same hour
+    air_c: np.ndarray                           # with the plant's limits in force
+    star_c: np.ndarray                          # mean radiant temperature of its faces
+    heating_by_cause_w: np.ndarray              # of the steady method
+    heating_w: float                            # the greater of the steady and the balanced figure
+    heating_balanced_w: float
+    counted: np.ndarray                         # (24,) hours in which the peak is looked for
+    kept: bool                                  # False: no plant
+    winter_c: float                             # air on the winter design day
+    start_up_w: float = 0.0                     # cooling that brings the room to its set-point in time, 0 around the clock
+    reached_h: int = -1                         # hour in which it does, with start_up_w
+    warm_up_w: float = 0.0                      # heating likewise, 0 around the clock
+    solved: bool = True
+    estimate: Estimate | None = None            # the room stands on area, use and climate alone
 
     @property
     def peak(self) -> tuple[int, int]:
-        """(month 0..11, hour 0..23) of the greatest sensible load; the earliest of equals."""
-        return tuple(int(i) for i in np.unravel_index(int(np.argmax(self.sensible_w)), self.sensible_w.shape))
+        """(month 0..11, hour 0..23) of the greatest sensible load in the hours that count; the earliest of equals."""
+        return peak_of(self.sensible_w, self.counted)
 
     @property
     def peak_w(self) -> float:
@@ -88,6 +106,26 @@ class RoomResult:
     def cause_w(self, cause: str) -> float:
         """Its share of the peak."""
         return float(self.by_cause_w[CAUSES.index(cause)][self.peak])
+
+    @property
+    def warmest(self) -> tuple[float, int, int]:
+        """(temperature, month, hour) of the warmest hour."""
+        month, hour = np.unravel_index(int(self.air_c.argmax()), self.air_c.shape)
+        return float(self.air_c[month, hour]), int(month), int(hour)
+
+    @property
+    def short_hours(self) -> int:
+        """Hours of the twelve design days in which a limit of the plant lets the room get too warm."""
+        if not np.isfinite(self.figures.cooling_limit_w.figure):
+            return 0
+        return int((self.air_c[:, self.counted] > self.figures.cooling_c.figure + 0.1).sum())
+
+
+def peak_of(load_w: np.ndarray, counted: np.ndarray) -> tuple[int, int]:
+    """Month and hour of the greatest of (12, 24) among hours (24,)."""
+    values = np.where(counted, load_w, -np.inf) if counted.any() else load_w
+    month, hour = np.unravel_index(int(np.argmax(values)), load_w.shape)
+    return int(month), int(hour)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -98,17 +136,26 @@ class Block:
     by_cause_w: np.ndarray
     sensible_w: np.ndarray
     latent_w: np.ndarray
+    instant_w: np.ndarray
     heating_by_cause_w: np.ndarray
     heating_w: float
     sum_of_peaks_w: float
+    counted: np.ndarray
+    area_m2: float
+    low_w: float                                # of rooms that are estimated, the likely band; else as the load
+    high_w: float
 
     @property
     def peak(self) -> tuple[int, int]:
-        return tuple(int(i) for i in np.unravel_index(int(np.argmax(self.sensible_w)), self.sensible_w.shape))
+        return peak_of(self.sensible_w, self.counted)
 
     @property
     def peak_w(self) -> float:
         return float(self.sensible_w[self.peak])
+
+    @property
+    def estimated(self) -> bool:
+        return self.high_w > self.low_w + 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -302,7 +349,7 @@ class Results:
     project: Project
     climate: Climate | Missing
     rooms: dict[str, RoomResult | Missing]
-    blocks: dict[str, Block | Missing]          # by air system id, and "" for all rooms that are served
+    blocks: dict[str, Block | Missing]          # by air system id, "zone:" and a zone's id, and "" for all that are served
     air: dict[str, AirResult | Missing]
     ducts: dict[str, DuctResult | Missing]
     fans: dict[str, FanResult | Missing]

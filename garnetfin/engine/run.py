@@ -54,7 +54,7 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     stage("loads")
     rooms = loads(project, weather, memo)
     blocks = {system_id: block(project, rooms, system_id, memo)
-              for system_id in ("", *(s.id for s in project.air_systems))}
+              for system_id in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))}
     stage("air")
     air = {s.id: _guarded(air_system, project, s, weather, rooms, memo) for s in project.air_systems}
     stage("ducts")

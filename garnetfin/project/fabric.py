@@ -1,5 +1,7 @@
 """What walls, floors, roofs and windows are made of."""
 
+from typing import Literal
+
 from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, within
 
@@ -17,6 +19,7 @@ class BuildUpLayer(Node):
     name: str = ""
     density_kg_m3: float = 0.0
     specific_heat_j_kgk: float = 0.0
+    ventilated: bool = False                # an air gap open to outdoors: what lies outside of it does not count (ISO 6946)
 
     @property
     def own(self) -> bool:
@@ -58,8 +61,29 @@ class BuildUp(Node):
         within(self.inside_absorptance, 0.01, 1, "Inside absorptance", f"build-up {self.name}")
 
 
+class Shade(Node):
+    """A blind or screen with the rule that closes it; tau and rho are solar, of the closed device."""
+
+    name: str = "Blind"
+    outside: bool = False
+    tau: float = 0.10
+    rho: float = 0.60
+    rule: Literal["sun", "always", "never", "hours"] = "sun"
+    limit_w_m2: float = 200.0               # sun on the face above which it is closed
+    from_h: int = 9
+    to_h: int = 18
+
+    def __post_init__(self) -> None:
+        where = f"shade {self.name}"
+        within(self.tau, 0, 1, "Transmittance", where)
+        within(self.rho, 0, 1 - self.tau, "Reflectance", where)
+        within(self.limit_w_m2, 0, 1500, "Sun that closes it", where, "W/m²")
+        within(self.from_h, 0, 24, "From", where, "h")
+        within(self.to_h, 0, 24, "To", where, "h")
+
+
 class Glazing(Node):
-    """A whole window's heat loss and its glass; g and tau_e at normal incidence."""
+    """A whole window's heat loss, its glass and its shade; g and tau_e at normal incidence."""
 
     id: str
     name: str
@@ -71,9 +95,14 @@ class Glazing(Node):
     diffuse_ratio: float = 0.871
     frame_share: float = 0.2
     source: str = ""
+    rho_e: float = 0.2                      # solar reflectance of the glass, seen by a shade behind it
+    frame_u_w_m2k: float = 0.0              # above 0: the frame passes a little sun heat too
+    shade: Shade | None = None
 
     def __post_init__(self) -> None:
         where = f"glazing {self.name}"
+        within(self.rho_e, 0, 1 - self.tau_e, "Solar reflectance", where)
+        within(self.frame_u_w_m2k, 0, 10, "U-value of the frame", where, "W/m²K")
         within(self.u_w_m2k, 0.05, 7, "U-value", where, "W/m²K")
         within(self.g, 0, 1, "Solar factor g", where)
         within(self.tau_e, 0, self.g, "Solar transmittance", where)
@@ -81,3 +110,22 @@ class Glazing(Node):
         within(self.angle_class, 1, 10, "Angle class", where)
         within(self.diffuse_ratio, 0.3, 1, "Diffuse ratio", where)
         within(self.frame_share, 0, 0.9, "Frame share", where)
+
+
+# What a fabric set assigns: faces of each kind get its build-up, outside windows its glazing; "" leaves them as they are.
+SET_KINDS = ("wall", "partition", "to_unheated", "roof", "ground", "exposed", "between")
+
+
+class FabricSet(Node):
+    """Build-ups and a glazing that are given to a building, a level or a zone at once."""
+
+    id: str
+    name: str
+    wall: str = ""
+    partition: str = ""
+    to_unheated: str = ""
+    roof: str = ""
+    ground: str = ""
+    exposed: str = ""
+    between: str = ""
+    glazing: str = ""

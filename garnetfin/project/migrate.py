@@ -11,8 +11,20 @@ def _zones(raw: dict) -> dict:
     return raw
 
 
+def _origins(raw: dict) -> dict:
+    """Format 3: conditions of a month are by rule, pinned or imported; what an older file states was typed or taken over."""
+    site = raw.get("site")
+    if isinstance(site, dict):
+        for month in site.get("months") or ():
+            if isinstance(month, dict):
+                for name, value in month.items():
+                    if isinstance(value, (int, float)) and not isinstance(value, bool):
+                        month[name] = {"origin": "imported", "value": value, "source": str(site.get("name", ""))}
+    return raw
+
+
 # STEPS[n] turns format n into format n + 1.
-STEPS: dict[int, Callable[[dict], dict]] = {1: _zones}
+STEPS: dict[int, Callable[[dict], dict]] = {1: _zones, 2: _origins}
 
 
 def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest: int = FORMAT) -> dict:

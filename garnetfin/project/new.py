@@ -1,16 +1,10 @@
 """A new project: one level, usual build-ups and glass, one air system, and an invented place until another is given."""
 
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
-from garnetfin.project.site import MonthConditions, Site
+from garnetfin.project.site import Site
 from garnetfin.project.spaces import Level
 from garnetfin.project.systems import AirSystem, UnitPart
 from garnetfin.project.tree import Project
-
-# Dry bulb, coincident wet bulb, range, wet range, beam and sky clearness of the invented place, month by month.
-_MONTHS = ((9.6, 7.6, 5.2, 2.4, .320, 2.560), (11.1, 8.6, 5.6, 2.5, .328, 2.538), (15.4, 11.4, 6.6, 2.9, .349, 2.481),
-           (21.2, 15.3, 7.9, 3.3, .378, 2.402), (26.9, 19.1, 9.3, 3.8, .406, 2.326), (30.8, 21.7, 10.2, 4.1, .425, 2.273),
-           (31.8, 22.4, 10.4, 4.2, .430, 2.260), (29.9, 21.1, 10.0, 4.0, .421, 2.286), (25.4, 18.1, 9.0, 3.7, .398, 2.347),
-           (19.6, 14.2, 7.6, 3.2, .370, 2.424), (14.1, 10.6, 6.3, 2.8, .343, 2.498), (10.4, 8.1, 5.4, 2.5, .324, 2.548))
 
 
 def layer(material: str, mm: float, conductivity: float = 0.0, name: str = "") -> BuildUpLayer:
@@ -58,8 +52,7 @@ def new_project() -> Project:
     return Project(
         name="New project",
         site=Site(name="Tern Point (invented)", latitude_deg=46.2, longitude_deg=0.0, altitude_m=9.0, utc_offset_h=0.0,
-                  months=tuple(MonthConditions(dry_bulb_c=a, wet_bulb_c=b, range_k=c, wet_range_k=d, tau_b=e, tau_d=f)
-                               for a, b, c, d, e, f in _MONTHS), note="An invented place until another is given."),
+                  place_id="tern_point", note="An invented place until another is given."),
         levels=(Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4),
                 Level(id="L1", name="Upper", elevation_m=3.4, storey_m=3.4)),
         build_ups=usual_build_ups(),

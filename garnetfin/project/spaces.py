@@ -59,6 +59,13 @@ class Room(Node):
     air_change_1h: Value = Rule()
     outdoor_m3s: Value = Rule()
     supply_m3s: Value = Rule()
+    people_area_m2: Value = Rule()                          # floor for each person; counts where people are by rule
+    moisture_w: Value = Rule()                              # latent heat of a process, while the room is used
+    cooling_limit_w: Value = Rule()                         # what its plant can take out; by rule without limit
+    heating_limit_w: Value = Rule()
+    activity: str = ""                                      # of the people; "" = as the use has it
+    profile_id: str = ""                                    # "" = as the use has it
+    plenum_m: float = 0.0                                   # void above the ceiling that return air passes
     system_id: str = ""                                     # "" = unheated, no air
     air: Literal["supply", "transfer"] = "supply"
     zone_id: str = ""                                       # "" = in no zone
@@ -73,6 +80,11 @@ class Room(Node):
         value_within(self.cooling_c, 5, 50, "Cooling set-point", where, "°C")
         value_within(self.heating_c, -10, 40, "Heating set-point", where, "°C")
         value_within(self.people, 0, 1e5, "People", where)
+        value_within(self.people_area_m2, 0.1, 1e5, "Floor for each person", where, "m²")
+        value_within(self.moisture_w, 0, 1e6, "Latent heat of a process", where, "W")
+        value_within(self.cooling_limit_w, 0, 1e7, "Cooling that is there", where, "W")
+        value_within(self.heating_limit_w, 0, 1e7, "Heating that is there", where, "W")
+        within(self.plenum_m, 0, 10, "Void above the ceiling", where, "m")
         value_within(self.lights_w_m2, 0, 1000, "Lights", where, "W/m²")
         value_within(self.equipment_w_m2, 0, 1e5, "Equipment", where, "W/m²")
         value_within(self.infiltration_1h, 0, 50, "Infiltration", where, "1/h")
@@ -98,6 +110,10 @@ class Opening(Node):
     door_u_w_m2k: float = 1.8
     reveal_m: float = 0.1
     overhang_m: float = 0.0
+    overhang_gap_m: float = 0.0
+    fin_left_m: float = 0.0                                 # as seen from outside
+    fin_right_m: float = 0.0
+    own_glazing: bool = False                               # chosen by hand; fabric sets leave it alone
 
     def __post_init__(self) -> None:
         where = f"{self.kind} {self.id}"
@@ -109,6 +125,9 @@ class Opening(Node):
         within(self.door_u_w_m2k, 0.05, 7, "U-value", where, "W/m²K")
         within(self.reveal_m, 0, 3, "Reveal", where, "m")
         within(self.overhang_m, 0, 20, "Overhang", where, "m")
+        within(self.overhang_gap_m, 0, 20, "Gap below the overhang", where, "m")
+        within(self.fin_left_m, 0, 20, "Left fin", where, "m")
+        within(self.fin_right_m, 0, 20, "Right fin", where, "m")
 
     @property
     def height_m(self) -> float:
@@ -133,9 +152,12 @@ class Wall(Node):
     build_up_id: str
     facing_deg: float = 0.0                                 # outward bearing, outside walls only
     openings: tuple[Opening, ...] = ()
+    buried_m: float = 0.0                                   # height of it that stands against earth
+    own_fabric: bool = False                                # build-up chosen by hand; fabric sets leave it alone
 
     def __post_init__(self) -> None:
         where = f"wall {self.id}"
+        within(self.buried_m, 0, self.height_m, "Height against earth", where, "m")
         within(self.thickness_m, 0.001, 5, "Thickness", where, "m")
         within(self.height_m, 0.1, 200, "Height", where, "m")
         within(self.facing_deg, -360, 360, "Direction", where, "°")
@@ -165,6 +187,7 @@ class Slab(Node):
     perimeter_m: float = 0.0                                # exposed edge, floors on the ground
     tilt_deg: float = 0.0
     azimuth_deg: float = 180.0
+    own_fabric: bool = False
 
     def __post_init__(self) -> None:
         where = f"{self.kind} {self.id}"
@@ -175,16 +198,18 @@ class Slab(Node):
 
 
 class PlanMark(Node):
-    """Something drawn on the plan that has no load: a shaft, stair, void or unit."""
+    """Something drawn on the plan that has no load: a shaft, stair, void or unit, or a block beside that shades."""
 
     id: str
-    kind: Literal["shaft", "stair", "void", "unit"]
+    kind: Literal["shaft", "stair", "void", "unit", "block"]
     level_id: str
     outline: tuple[Point, ...]
     label: str = ""
+    height_m: float = 0.0                                   # of a block, above the floor of its level
 
     def __post_init__(self) -> None:
         outline_ok(self.outline, "A plan mark", self.id)
+        within(self.height_m, 0, 1000, "Height", f"{self.kind} {self.id}", "m")
 
 
 class CeilingZone(Node):

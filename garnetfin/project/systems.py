@@ -1,5 +1,7 @@
 """Air systems: supply conditions, the parts of the unit, the fan, sizing rules."""
 
+from typing import Literal
+
 from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
@@ -17,6 +19,27 @@ class UnitPart(Node):
         within(self.exponent, 1, 2.2, "Exponent", f"part {self.name}")
 
 
+class Operation(Node):
+    """When the plant of rooms runs. `always` holds the set-point around the clock; else it is off, or set back, at night."""
+
+    mode: Literal["always", "use", "hours"] = "always"
+    lead_h: int = 1                                          # hours before use begins
+    from_h: int = 6
+    to_h: int = 18
+    night_cooling_c: Value = Rule()                          # by rule the plant is off; else it holds this
+    night_heating_c: Value = Rule()
+
+    def __post_init__(self) -> None:
+        where = "hours of the plant"
+        within(self.lead_h, 0, 4, "Hours before use", where, "h")
+        within(self.from_h, 0, 23, "From", where, "h")
+        within(self.to_h, 1, 24, "To", where, "h")
+        value_within(self.night_cooling_c, 5, 60, "Cooling at night", where, "°C")
+        value_within(self.night_heating_c, -10, 40, "Heating at night", where, "°C")
+        if self.mode == "hours" and self.from_h >= self.to_h:
+            raise InputError("The plant must stop after it starts", where=where, remedy="Give hours such as 6 to 18")
+
+
 class Zone(Node):
     """Rooms that share control. What is by rule here is left to the room's use and to the air system."""
 
@@ -27,6 +50,7 @@ class Zone(Node):
     supply_c: Value = Rule()
     humidity_low: Value = Rule()                             # relative humidity limits [-]
     humidity_high: Value = Rule()
+    operation: Operation | None = None                       # None = as the air system
 
     def __post_init__(self) -> None:
         where = f"zone {self.name}"
@@ -54,6 +78,7 @@ class AirSystem(Node):
     fan_id: str = ""                                         # "" = the best of the catalogue
     fan_rpm: Value = Rule()                                  # by rule: the speed that meets the duty
     motor_efficiency: Value = Rule()
+    operation: Operation = Operation()
 
     def __post_init__(self) -> None:
         where = f"air system {self.name}"

@@ -3,15 +3,16 @@
 from typing import Literal
 
 from garnetfin.core.errors import InputError
+from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
-from garnetfin.project.fabric import BuildUp, Glazing
+from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
 from garnetfin.project.systems import AirSystem, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node
 
-FORMAT = 2
+FORMAT = 3
 MOST = 50_000                      # parts of one kind; a file with more is not one of ours
 
 
@@ -32,6 +33,8 @@ class Project(Node):
     obstacles: tuple[Obstacle, ...] = ()
     zones: tuple[Zone, ...] = ()
     underlays: tuple[Underlay, ...] = ()
+    fabric_sets: tuple[FabricSet, ...] = ()
+    book: Book = Book()
     area_basis: Literal["centre", "net"] = "centre"         # floor areas by rule: on wall centre lines, or between walls
     air_systems: tuple[AirSystem, ...] = ()
     duct_points: tuple[DuctPoint, ...] = ()
@@ -39,7 +42,7 @@ class Project(Node):
     terminals: tuple[Terminal, ...] = ()
 
 
-LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "plan_marks", "ceiling_zones", "obstacles",
+LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "fabric_sets", "plan_marks", "ceiling_zones", "obstacles",
          "zones", "underlays", "air_systems", "duct_points", "segments", "terminals")
 
 
@@ -81,6 +84,12 @@ def check_links(project: Project) -> None:
         for room_id in (slab.room_below, slab.room_above):
             if room_id not in rooms:
                 raise InputError(f"“{room_id}” is not among the rooms", where=f"slab {slab.id}")
+    for fabric_set in project.fabric_sets:
+        for kind in SET_KINDS:
+            if getattr(fabric_set, kind):
+                must("build_ups", getattr(fabric_set, kind), f"fabric set {fabric_set.name}")
+        if fabric_set.glazing:
+            must("glazings", fabric_set.glazing, f"fabric set {fabric_set.name}")
     for kind in ("plan_marks", "ceiling_zones", "obstacles", "underlays", "duct_points"):
         for item in getattr(project, kind):
             must("levels", item.level_id, f"{kind.replace('_', ' ')} {item.id}")

@@ -12,7 +12,7 @@ from scipy.linalg import expm
 
 from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.loads.balance import Surfaces, respond
-from garnetfin.core.loads.rooms import CAUSE, RoomDays, cooling_loads
+from garnetfin.core.loads.rooms import CAUSE, RoomDays, room_loads
 
 BRICK, WOOL, BOARD = Layer(.12, .77, 1700, 1000), Layer(.08, .035, 30, 1030), Layer(.0125, .21, 700, 1000)
 DECK = Layer(.16, 2.3, 2300, 1000)
@@ -115,11 +115,11 @@ def engine() -> np.ndarray:
     days = RoomDays(
         Surfaces(np.zeros(4, int), areas, np.full(4, HC), np.full(4, HR), np.array([y for y, _ in answers]),
                  np.array([t for _, t in answers])),
-        behind, np.array([CAUSE["walls and roofs"], CAUSE["walls and roofs"], -1, CAUSE["glass conduction"]]),
+        behind, np.array([CAUSE["walls"], CAUSE["walls"], -1, CAUSE["glass conduction"]]),
         np.array([f[3] for f in FACES] + [0.0]), np.zeros(4), np.array([3]), np.zeros((1, 12, 24)),
         np.broadcast_to(SUN, (1, 12, 24)), np.zeros((1, 12, 24)), gains, radiant, np.array([EXCHANGE]),
         np.broadcast_to(OUTDOOR, (12, 24)), np.array([SET]))
-    return cooling_loads(days).sensible_w[0, 0]
+    return room_loads(days).sensible_w[0, 0]
 
 
 class SecondRoom(unittest.TestCase):

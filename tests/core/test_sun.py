@@ -6,7 +6,8 @@ import numpy as np
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.fabric.glazing import angle_factor, glass_resistance, lit_share
+from garnetfin.core.fabric.glazing import angle_factor, glass_resistance
+from garnetfin.core.fabric.shading import Window, lit_share
 from garnetfin.core.sun import SunDays, clear_sky, face_sun, hourly, sun_days
 from garnetfin.core.weather.design_day import RANGE_SHARE, design_days
 
@@ -61,7 +62,7 @@ class Faces(unittest.TestCase):
 
 class Shade(unittest.TestCase):
     def lit(self, b: float, g: float, **measures) -> float:
-        return float(lit_share(np.radians([b]), np.radians([180.0 + g]), 180.0, **measures)[0])
+        return float(lit_share(np.radians([b]), np.radians([180.0 + g]), 180.0, Window(**measures))[0])
 
     def test_overhang_and_reveal_check_values(self):
         # Formula value to four digits; ray tracing gave .602 and .8086.

@@ -28,18 +28,18 @@ class Weather(unittest.TestCase):
         self.months = script("weather").months()
 
     def test_july_is_warmest_and_january_coldest(self):
-        warm = [m.dry_bulb_c for m in self.months]
+        warm = [m.dry_bulb_c.value for m in self.months]
         self.assertEqual((warm.index(max(warm)), warm.index(min(warm))), (6, 0))
         self.assertEqual((max(warm), min(warm)), (31.8, 9.5))
 
     def test_design_days_are_possible_air(self):
-        columns = {n: [getattr(m, n) for m in self.months] for n in ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k")}
+        columns = {n: [getattr(m, n).value for m in self.months] for n in ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k")}
         days = design_days(*columns.values(), 101325.0)
         self.assertTrue(np.all(days.humidity_ratio > 0))
         self.assertTrue(np.all(days.wet_bulb_c <= days.dry_bulb_c + 1e-9))
 
     def test_the_sky_is_clearest_in_winter(self):
-        self.assertLess(self.months[0].tau_b, self.months[6].tau_b)
+        self.assertLess(self.months[0].tau_b.value, self.months[6].tau_b.value)
 
 
 class TernPoint(unittest.TestCase):

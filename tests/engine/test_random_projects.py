@@ -71,7 +71,7 @@ def edit(rng: random.Random, project: Project):
         SetSize((segment,), PinnedSize(shape="rectangular", width_m=side, height_m=rng.uniform(0.03, 1.5))),
         SetShape((segment,), rng.choice(("round", "rectangular"))), SetFlexible(segment, rng.uniform(0, 15)),
         SetTerminal(terminal, share=value(0, 1)), SetTerminal(terminal, model=rng.choice(("", "odd", *terminal_models()))),
-        RemoveDucts((segment,)), SetMonth(rng.randrange(12), "dry_bulb_c", rng.uniform(-30, 50)),
+        RemoveDucts((segment,)), SetMonth(rng.randrange(12), "dry_bulb_c", Pinned(value=rng.uniform(-30, 50))),
         SetSiteValue("winter_c", value(-50, 30)), SetSiteValue("ground_reflectance", value(0, 1)),
         DrawRun(system, project.levels[0].id, ((rng.uniform(0, 30), 3.0, 3.0), (rng.uniform(0, 30), 9.0, 3.0))),
         RemoveRooms((room,)), MoveRooms((room,), rng.uniform(-2, 2), rng.uniform(-2, 2)),

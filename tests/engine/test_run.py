@@ -115,7 +115,7 @@ class Memory(unittest.TestCase):
         self.assertEqual(self.recomputed(station()), 0)
 
     def test_weather_recomputes_rooms_but_not_the_sun(self):
-        edited = SetMonth(7, "dry_bulb_c", 34.0).apply(station())
+        edited = SetMonth(7, "dry_bulb_c", Pinned(value=34.0)).apply(station())
         before, after = run(station(), self.memo), run(edited, self.memo)
         self.assertIs(before.climate.sun, after.climate.sun)
         self.assertGreater(after.blocks[""].peak_w, before.blocks[""].peak_w)
@@ -214,9 +214,14 @@ class Gaps(unittest.TestCase):
         self.assertEqual(results.findings, ())
 
     def test_no_weather_stops_only_what_needs_it(self):
+        results = run(structs.replace(one_room(), site=None), Memo())
+        self.assertEqual(results.climate.reason, "no place")
+        self.assertEqual(results.fans["a"].reason, "no place")
+
+    def test_blank_months_follow_the_office_book(self):
         results = run(structs.replace(one_room(), site=structs.replace(one_room().site, months=())), Memo())
-        self.assertEqual(results.climate.reason, "no weather")
-        self.assertEqual(results.fans["a"].reason, "no weather")
+        self.assertTrue(all(f.origin == "rule" and "office book" in f.source for row in results.climate.figures.months for f in row))
+        self.assertIsInstance(results.fans["a"], FanResult)
 
     def test_a_room_without_faces_lets_the_others_go_on(self):
         room = structs.replace(one_room().rooms[0], id="r2", number="2")

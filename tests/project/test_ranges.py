@@ -7,11 +7,12 @@ import msgspec
 from msgspec import structs
 
 from garnetfin.core.errors import InputError
+from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
-from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
+from garnetfin.project.fabric import BuildUp, BuildUpLayer, FabricSet, Glazing
 from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall
-from garnetfin.project.systems import AirSystem, UnitPart
+from garnetfin.project.systems import AirSystem, Operation, UnitPart
 from garnetfin.project.tree import LISTS, Project, check_links
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Imported, Pinned, Rule
@@ -25,7 +26,7 @@ GOOD = (
     CeilingZone(id="z", name="Z", level_id="G", outline=SQUARE, ceiling_m=2.5, soffit_m=3.0),
     Obstacle(id="o", kind="beam", level_id="G", outline=SQUARE, bottom_m=2.6, top_m=3.0),
     Sleeve(at=(1.0, 1.0), width_m=0.4, bottom_m=2.7, top_m=2.9), one_room().build_ups[0].layers[0], one_room().build_ups[0],
-    one_room().glazings[0], one_room().site, one_room().site.months[0], UnitPart(id="u", name="Coil", pressure_pa=80.0),
+    one_room().glazings[0], one_room().site, one_room().site.months[0], Book(), Operation(), UnitPart(id="u", name="Coil", pressure_pa=80.0),
     one_room().air_systems[0], one_room().duct_points[0], one_room().segments[0], one_room().terminals[0],
     PinnedSize(shape="rectangular", width_m=0.4, height_m=0.2))
 # (part, field, values that must be refused)
@@ -66,10 +67,6 @@ BAD = (
     (Site, "longitude_deg", (181.0,)),
     (Site, "altitude_m", (-500.0, 9500.0)),
     (Site, "utc_offset_h", (15.0,)),
-    (MonthConditions, "dry_bulb_c", (70.0, -70.0)),
-    (MonthConditions, "wet_bulb_c", (31.0,)),
-    (MonthConditions, "range_k", (-1.0,)),
-    (MonthConditions, "tau_b", (0.0,)),
     (UnitPart, "pressure_pa", (-1.0, 6000.0)),
     (UnitPart, "exponent", (0.9, 2.3)),
     (AirSystem, "rated_m3s", (0.0,)),
@@ -80,6 +77,15 @@ BAD = (
     (PinnedSize, "height_m", (0.01,)),
 )
 BAD_VALUES = (
+    (MonthConditions, "dry_bulb_c", (70.0, -70.0)),
+    (MonthConditions, "wet_bulb_c", (31.0,)),
+    (MonthConditions, "range_k", (-1.0,)),
+    (MonthConditions, "tau_b", (0.0,)),
+    (Book, "infiltration_1h", (-0.1, 21.0)),
+    (Book, "estimate_glass", (1.0,)),
+    (Operation, "night_cooling_c", (61.0,)),
+    (Room, "moisture_w", (-1.0,)),
+    (Room, "cooling_limit_w", (-1.0,)),
     (Room, "cooling_c", (4.0, 51.0)), (Room, "people", (-1.0,)), (Room, "area_m2", (0.0,)), (Room, "lights_w_m2", (-1.0,)),
     (Room, "infiltration_1h", (51.0,)), (Room, "supply_m3s", (-0.1,)), (AirSystem, "supply_c", (3.0, 41.0)),
     (AirSystem, "allowance", (-0.1, 1.1)), (AirSystem, "fan_rpm", (10.0,)), (AirSystem, "motor_efficiency", (0.0, 1.1)),
@@ -138,7 +144,7 @@ class Links(unittest.TestCase):
 
     def test_every_kind_of_part_is_checked_for_double_ids(self):
         under = Underlay(id="u1", name="plan", level_id=station().levels[0].id, kind="lines", content="0")
-        whole = structs.replace(station(), underlays=(under,))
+        whole = structs.replace(station(), underlays=(under,), fabric_sets=(FabricSet(id="s1", name="Set"),))
         for kind in LISTS:
             items = getattr(whole, kind)
             self.assertTrue(items, kind)

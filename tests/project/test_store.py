@@ -95,7 +95,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 2")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 3")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -136,7 +136,14 @@ class Migration(unittest.TestCase):
 
     def test_a_file_of_format_1_opens_as_it_was(self):
         project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
-        self.assertEqual((project.format, project.zones, project.underlays), (2, (), ()))
+        self.assertEqual((project.format, project.zones, project.underlays), (3, (), ()))
+        self.assertEqual(len(project.rooms), len(station().rooms))
+
+    def test_a_file_of_format_2_keeps_its_conditions_as_taken_over(self):
+        project = store.load(Path(__file__).parents[1] / "data" / "format-2.gfin")
+        months = project.site.months
+        self.assertEqual(months[6].dry_bulb_c, Imported(value=31.8, source="Tern Point"))
+        self.assertTrue(all(isinstance(getattr(m, name), Imported) for m in months for name in m.__struct_fields__))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_nonsense_formats_are_refused(self):

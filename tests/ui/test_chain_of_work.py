@@ -207,7 +207,7 @@ class Climate(WindowTest):
         before = self.session.results.blocks[""].peak_w
         self.type_into("month_dry_bulb_c", "95 °F")
         self.wait()
-        self.assertAlmostEqual(self.session.project.site.months[7].dry_bulb_c, 35.0, 9)
+        self.assertAlmostEqual(self.session.project.site.months[7].dry_bulb_c.value, 35.0, 9)
         self.assertGreater(self.session.results.blocks[""].peak_w, before)
 
 

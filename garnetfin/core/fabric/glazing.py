@@ -30,18 +30,8 @@ def glass_resistance(u_value_w_m2k: ArrayLike) -> NDArray[np.float64]:
     return 1 / u - 1 / INNER_FILM
 
 
-def lit_share(elevation: NDArray, azimuth: NDArray, facing_deg: float, width_m: float, height_m: float,
-              reveal_m: float = 0.0, overhang_m: float = 0.0, overhang_gap_m: float = 0.0) -> NDArray[np.float64]:
-    """Share of a window that the sun reaches past its reveal and an endless overhang [-], shape of elevation.
-
-    Angles in radians; a reveal is an overhang and two fins without a gap. 0 with the sun behind the wall.
-    """
-    if not (width_m > 0 and height_m > 0 and reveal_m >= 0 and overhang_m >= 0):
-        raise InputError("A window needs width and height above 0, reveal and overhang of 0 or more")
-    g = (azimuth - np.radians(facing_deg) + np.pi) % (2 * np.pi) - np.pi
-    seen = (np.abs(g) < np.pi / 2 - 1e-6) & (elevation > 0)
-    side = np.tan(np.where(seen, np.abs(g), 0.0))
-    profile = np.tan(np.where(seen, elevation, 0.0)) / np.cos(np.where(seen, g, 0.0))
-    down = np.maximum(reveal_m * profile, overhang_m * profile - overhang_gap_m)
-    shaded_h, shaded_w = np.clip(down, 0, height_m), np.clip(reveal_m * side, 0, width_m)
-    return np.where(seen, (width_m - shaded_w) * (height_m - shaded_h) / (width_m * height_m), 0.0)
+def window_u_value(glass_u: float, frame_u: float, frame_share: float, edge_w_mk: float, edge_m: float, area_m2: float) -> float:
+    """U-value of a window from glass, frame and the spacer along the glass edge [W/m2K]. Source: ISO 10077-1."""
+    if not (0 <= frame_share < 1 and area_m2 > 0 and edge_m >= 0):
+        raise InputError("A window needs an area above 0 and a share of frame below 1")
+    return (1 - frame_share) * glass_u + frame_share * frame_u + edge_m * edge_w_mk / area_m2

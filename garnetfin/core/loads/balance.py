@@ -1,4 +1,4 @@
-"""Room heat balance of design days held at a set-point.
+"""Room heat balance: how heat at every face reaches the air, by harmonic.
 
 Nodes of a room: air, mean radiant star, inside face of every surface. With fixed coefficients the
 balance is linear, so each harmonic is eliminated by itself and folded to hour means: exact, with all rooms,
@@ -42,13 +42,19 @@ class RoomResponse:
     air (rooms, 13)         heat per K of air temperature [W/K]
     per_flux (surfaces, 13) heat per W/m2 absorbed at a surface [m2]
     through (surfaces, 13)  heat per K behind a surface [W/K]
-    star (rooms, 13)        heat per W of long-wave radiant gain [-]
+    star (rooms, 13)        heat per W of long-wave radiant gain [-]; also the star's own K per K of air
+    star_flux (surfaces, 13) K of the star per W/m2 absorbed at a surface
+    star_gain (rooms, 13)   K of the star per W of radiant gain
+    star_through (surfaces, 13) K of the star per K behind a surface
     """
 
     air: NDArray[np.complex128]
     per_flux: NDArray[np.complex128]
     through: NDArray[np.complex128]
     star: NDArray[np.complex128]
+    star_flux: NDArray[np.complex128]
+    star_through: NDArray[np.complex128]
+    star_gain: NDArray[np.complex128]
 
 
 def radiant_films(room: NDArray, area_m2: NDArray, emittance: float = 0.9, mean_k: float = 299.15) -> NDArray:
@@ -77,7 +83,9 @@ def respond(surfaces: Surfaces) -> RoomResponse:
     a0 = np.add.reduceat(area * hc * (1 - hc / d), starts, axis=0)
     star = b / k_r
     per_flux = area * (hc + hr * star[which]) / d
-    return RoomResponse(fold(a0 - b * star), fold(per_flux), fold(per_flux * surfaces.y_through), fold(star))
+    star_flux = area * hr / (d * k_r[which])
+    return RoomResponse(fold(a0 - b * star), fold(per_flux), fold(per_flux * surfaces.y_through), fold(star), fold(star_flux),
+                        fold(star_flux * surfaces.y_through), fold(1 / k_r))
 
 
 def day_spectrum(hours: NDArray) -> NDArray[np.complex128]:

@@ -5,7 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-HEATING_CAUSES = ("walls and roofs", "glass conduction", "unheated beside", "ground", "infiltration", "warm-up")
+from garnetfin.core.loads.balance import Surfaces
+
+HEATING_CAUSES = ("walls", "roofs", "glass conduction", "floors", "unheated beside", "rooms beside", "bridges",
+                  "infiltration", "warm-up")
 GROUND_FACTOR = 1.45
 
 
@@ -17,23 +20,62 @@ class HeatingLoads:
     by_cause_w: NDArray[np.float64]
 
 
-def heating_loads(fabric_w_k: NDArray, glass_w_k: NDArray, unheated_w_k: NDArray, ground_ua_w_k: NDArray,
-                  air_m3s: NDArray, warm_up_w: NDArray, inside_c: NDArray, outside_c: float, annual_mean_c: float,
-                  pressure_pa: float) -> HeatingLoads:
-    """Loads [W] of rooms (rooms,) at one design temperature.
+@dataclass(frozen=True, slots=True, eq=False)
+class Losses:
+    """Heat losses of rooms (rooms,) in W/K, and what is given in W.
 
-    fabric_w_k, glass_w_k   sum of A (U + dU_bridges) to outdoors
-    unheated_w_k            sum of A U b to unheated rooms
-    ground_ua_w_k           sum of A U_equiv of ISO 13370, without the factor 1.45
+    walls, roofs, glass     sum of A U to outdoors; floors_out likewise for floors above outdoors
+    ground                  sum of A U_equiv of ISO 13370, without the factor 1.45
+    unheated                sum of A U b to unheated rooms
+    beside_w                sum of A U (inside - beside) to colder heated rooms [W]; warmer ones give no credit
+    bridges                 sum of A dU, or psi l
     air_m3s                 greater of infiltration and hygienic minimum
     warm_up_w               reheat after a setback, added as it is
-    Rooms that want no more than the outdoor temperature get 0.
     """
+
+    walls: NDArray[np.float64]
+    roofs: NDArray[np.float64]
+    glass: NDArray[np.float64]
+    floors_out: NDArray[np.float64]
+    ground: NDArray[np.float64]
+    unheated: NDArray[np.float64]
+    beside_w: NDArray[np.float64]
+    bridges: NDArray[np.float64]
+    air_m3s: NDArray[np.float64]
+    warm_up_w: NDArray[np.float64]
+
+
+def heating_loads(losses: Losses, inside_c: NDArray, outside_c: float, annual_mean_c: float, pressure_pa: float) -> HeatingLoads:
+    """Loads [W] of rooms (rooms,) at one design temperature. Rooms that want no more than the outdoor temperature get 0."""
     rise = inside_c - outside_c
-    ground = GROUND_FACTOR * ground_ua_w_k * (inside_c - annual_mean_c)
+    floors = losses.floors_out * rise + GROUND_FACTOR * losses.ground * (inside_c - annual_mean_c)
     volume_heat = 0.34 * 3600 * pressure_pa / 101325.0
-    parts = np.array([fabric_w_k * rise, glass_w_k * rise, unheated_w_k * rise, ground,
-                      volume_heat * air_m3s * rise, warm_up_w])
+    parts = np.array([losses.walls * rise, losses.roofs * rise, losses.glass * rise, floors, losses.unheated * rise,
+                      losses.beside_w, losses.bridges * rise, volume_heat * losses.air_m3s * rise, losses.warm_up_w])
     parts = np.where(rise > 0, parts, 0.0)
     total = np.maximum(parts.sum(axis=0), 0.0)
     return HeatingLoads(total, parts)
+
+
+def balanced_heating(surfaces: Surfaces, behind_c: NDArray, open_back: NDArray, exchange_w_k: NDArray, outside_c: float,
+                     operative_c: NDArray) -> NDArray[np.float64]:
+    """Heat (rooms,) [W] that holds the operative temperature on a steady day, from the full balance of every room.
+
+    surfaces with heating films; behind_c (S,) behind each face where open_back (S,) is set. The operative temperature
+    is the mean of air and mean radiant temperature. It knows colder faces and warmer air where the steady method
+    knows one room temperature; below it by the film difference, 1.5 to 10 %.
+    """
+    starts = np.flatnonzero(np.diff(surfaces.room, prepend=-1))
+    which = np.cumsum(np.diff(surfaces.room, prepend=-1) != 0) - 1
+    area, hc, hr, y = surfaces.area_m2, surfaces.hc_w_m2k, surfaces.hr_w_m2k, surfaces.y_in[:, 0].real
+    d = y + hc + hr
+    k_r = np.add.reduceat(area * hr * (1 - hr / d), starts)
+    b = np.add.reduceat(area * hc * hr / d, starts)
+    a0 = np.add.reduceat(area * hc * (1 - hc / d), starts)
+    star = b / k_r
+    through = np.where(open_back, y * behind_c, 0.0) / d
+    radiant = np.add.reduceat(area * hr * through, starts) / k_r
+    to_air = np.add.reduceat(area * (hc + hr * star[which]) * through, starts)
+    # Mean radiant temperature = star air + radiant; operative = (air + mean radiant) / 2.
+    air = (2 * operative_c - radiant) / (1 + star)
+    return np.maximum((a0 - b * star + exchange_w_k) * air - to_air - exchange_w_k * outside_c, 0.0)

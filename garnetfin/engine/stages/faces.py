@@ -1,22 +1,25 @@
 """From walls, slabs and openings to the surfaces of each room."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import glass_resistance
-from garnetfin.core.fabric.ground import slab_u_value, with_soil
+from garnetfin.core.fabric.ground import SOIL, basement_u_values, slab_u_value, with_soil
 from garnetfin.core.fabric.layers import Layer, resistance
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import materials
-from garnetfin.engine.resolve import INFILTRATION_1H
+from garnetfin.engine.resolve import assumption, resolve, use_in_force
 from garnetfin.engine.results import Face
+from garnetfin.project.book import Book
 from garnetfin.project.fabric import BuildUp, Glazing
-from garnetfin.project.lookup import find, slabs_of, walls_of
-from garnetfin.project.spaces import OUTSIDE, Opening, Room, Slab, Wall
+from garnetfin.project.lookup import Same, find, slabs_of, walls_of
+from garnetfin.project.spaces import NO_ROOM, OUTSIDE, Opening, Room, Slab, Wall
+from garnetfin.project.systems import Zone
 from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule
 
 OUTER_FILM, GROUND_FILM = 25.0, 1e6
 # Inside convective coefficients on a cooling day (ISO 6946 annex) [W/m2K].
@@ -26,7 +29,8 @@ R_SI = {"wall": 0.13, "roof": 0.10, "floor": 0.17}
 ABSORBED_FLOOR, ABSORBED_CEILING = 0.6, 0.3
 ROOF_ABSORPTANCE = 0.8
 DOOR_ABSORPTANCE = 0.6
-BRIDGES_W_M2K = 0.05               # added to every outside face for heating; project default
+HR_USUAL = 5.5                     # radiant coefficient of a face beside, seen through a partition [W/m2K]
+UNLIKE_K = 1.0                     # rooms whose set-points differ by more pass heat through their walls
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,13 +41,15 @@ class Surface:
     layers: tuple[Layer, ...]
     film: float | None
     hc: float
-    behind: str                    # outdoors, air (no sun), ground, unheated, inside
+    behind: str                    # outdoors, air (no sun), ground, room, inside
     cause: str
     absorptance: float             # outside, of sun
     inside_absorptance: float
     is_floor: bool = False
     opening: Opening | None = None
     glazing: Glazing | None = None
+    other_id: str = ""             # the room behind it
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0)     # middle of a window: x, y of the plan, height above zero
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,23 +60,53 @@ class RoomFabric:
     b_factors: tuple[tuple[str, float], ...]
 
 
-@lru_cache(maxsize=512)
-def core_layers(build_up: BuildUp) -> tuple[Layer, ...]:
-    """Library materials filled in. Raises InputError naming a material that is not there."""
+def core_layers(build_up: BuildUp, book: Book = Book()) -> tuple[Layer, ...]:
+    """Library materials filled in, up to a ventilated gap. Raises InputError naming a material that is not there."""
+    return _core_layers(build_up, Same(book.materials))
+
+
+@lru_cache(maxsize=1024)
+def _core_layers(build_up: BuildUp, own: Same) -> tuple[Layer, ...]:
     layers = []
     for part in build_up.layers:
+        if part.ventilated:
+            break
         if part.own:
             layers.append(Layer(part.thickness_m, part.conductivity_w_mk, part.density_kg_m3, part.specific_heat_j_kgk))
             continue
         if not part.material:
             layers.append(Layer(resistance_m2k_w=part.resistance_m2k_w))
             continue
-        material = materials().get(part.material)
+        material = find(own.item, part.material) or materials().get(part.material)
         if material is None:
-            raise InputError(f"Material “{part.material}” is not in the library", where=f"build-up {build_up.name}")
+            raise InputError(f"Material “{part.material}” is not in the library", where=f"build-up {build_up.name}",
+                             remedy="Choose another material for that layer")
         layers.append(Layer(part.thickness_m, part.conductivity_w_mk or material.conductivity_w_mk,
                             material.density_kg_m3, material.specific_heat_j_kgk))
+    if not layers:
+        raise InputError("Nothing lies inside of the ventilated gap", where=f"build-up {build_up.name}",
+                         remedy="Put a layer before the gap")
     return tuple(layers)
+
+
+def outer_film(build_up: BuildUp) -> float:
+    """Film at the far face: outdoors, or still air where the build-up ends at a ventilated gap (ISO 6946)."""
+    return 1 / R_SI["wall"] if any(part.ventilated for part in build_up.layers) else OUTER_FILM
+
+
+def set_points(room: Room, zone: Zone | None, book: Book) -> tuple[float, float]:
+    """(cooling, heating) set-points in force [degC], without all else that room_figures resolves."""
+    return _set_points(Same(room), Same(zone), Same(book))
+
+
+@lru_cache(maxsize=8192)
+def _set_points(room: Same, zone: Same, book: Same) -> tuple[float, float]:
+    use = use_in_force(book.item, room.item.use_id)
+
+    def one(name: str) -> float:
+        given = getattr(zone.item, name) if zone.item is not None else Rule()
+        return resolve(getattr(room.item, name), getattr(use, name) if isinstance(given, Rule) else given.value, "").figure
+    return one("cooling_c"), one("heating_c")
 
 
 @lru_cache(maxsize=1024)
@@ -92,18 +128,24 @@ def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ..
 
 def reads(project: Project, room: Room) -> tuple:
     """All parts of the tree that the fabric of a room is made from: the row's memo key."""
-    walls, slabs, served = _beside(project, room)
-    # An unheated neighbour's temperature hangs on what lies beside it in turn.
-    unheated = tuple((n, *_beside(project, n)) for n in (find(project.rooms, i) for i, system_id in served if not system_id))
-    return (room.id, walls, slabs, served, unheated, project.build_ups, project.glazings)
+    walls, slabs = walls_of(project.walls, room.id), slabs_of(project.slabs, room.id)
+    beside = []
+    for other in neighbours(project, room):
+        if other.system_id:
+            beside.append((other.id, *set_points(other, find(project.zones, other.zone_id), project.book)))
+        else:
+            # An unheated neighbour's share of the drop hangs on what lies beside it in turn.
+            theirs = tuple((n.id, n.system_id) for n in neighbours(project, other))
+            beside.append((other.id, walls_of(project.walls, other.id), slabs_of(project.slabs, other.id), theirs, other))
+    return (room.id, walls, slabs, tuple(beside), project.build_ups, project.glazings, project.book)
 
 
-def _beside(project: Project, room: Room) -> tuple[tuple, tuple, tuple]:
-    """Walls and slabs of a room, and which of its neighbours are served."""
+def neighbours(project: Project, room: Room) -> tuple[Room, ...]:
+    """Rooms behind a wall or slab of this one, in the order of their ids."""
     walls, slabs = walls_of(project.walls, room.id), slabs_of(project.slabs, room.id)
     ids = {w.other(room.id) for w in walls} | {s.room_below for s in slabs} | {s.room_above for s in slabs}
-    neighbours = (find(project.rooms, i) for i in sorted(ids - {room.id}))
-    return walls, slabs, tuple((n.id, n.system_id) for n in neighbours if n is not None)
+    found = (find(project.rooms, i) for i in sorted(ids - {room.id} - NO_ROOM))
+    return tuple(n for n in found if n is not None)
 
 
 def room_fabric(project: Project, room: Room) -> RoomFabric:
@@ -113,106 +155,148 @@ def room_fabric(project: Project, room: Room) -> RoomFabric:
     gross: dict[tuple, list[Wall]] = {}
     for wall in walls_of(project.walls, room.id):
         if wall.outside:
-            gross.setdefault((wall.facing_deg % 360, wall.build_up_id), []).append(wall)
+            gross.setdefault((wall.facing_deg % 360, wall.build_up_id, wall.buried_m > 0), []).append(wall)
         else:
             surfaces += _inside_wall(project, room, wall, b_factors)
-    for (facing, build_up_id), walls in gross.items():
+    for (facing, build_up_id, buried), walls in gross.items():
         opened = 0.0
         for wall in walls:
             for opening in wall.openings:
                 opened += opening.area_m2
                 surfaces.append(_opening(project, wall, opening))
-        net = sum(w.length_m * w.height_m for w in walls) - opened
-        if net <= 0:
+        below = sum(w.length_m * w.buried_m for w in walls)
+        net = sum(w.length_m * w.height_m for w in walls) - opened - below
+        if net < 0 or (net == 0 and not below):
             raise InputError(f"Openings of {opened:.1f} m² are larger than the walls that hold them",
                              where=f"room {room.number}, wall {walls[0].id}", remedy="Make windows smaller")
-        surfaces.append(_outside(find(project.build_ups, build_up_id), "wall", net, facing, 90.0, walls[0].id))
+        build_up = find(project.build_ups, build_up_id)
+        if net > 1e-6:
+            surfaces.append(_outside(build_up, project.book, "wall", net, facing, 90.0, walls[0].id))
+        if buried:
+            surfaces.append(_buried(project, room, build_up, walls, below))
     for slab in slabs_of(project.slabs, room.id):
         surfaces.append(_slab(project, room, slab, b_factors))
     return RoomFabric(tuple(surfaces), tuple(sorted(b_factors.items())))
 
 
-def _outside(build_up: BuildUp, kind: str, area: float, azimuth: float, tilt: float, wall_id: str) -> Surface:
-    layers = core_layers(build_up)
-    u = 1 / (R_SI[kind] + resistance(layers) + 1 / OUTER_FILM)
+def _outside(build_up: BuildUp, book: Book, kind: str, area: float, azimuth: float, tilt: float, wall_id: str) -> Surface:
+    layers, film = core_layers(build_up, book), outer_film(build_up)
+    u = 1 / (R_SI[kind] + resistance(layers) + 1 / film)
     face = Face(kind, "outdoors", area, u, azimuth, tilt, build_up.name, wall_id)
-    return Surface(face, layers, OUTER_FILM, HC_CEILING if kind == "roof" else HC_WALL, "outdoors", "walls and roofs",
+    return Surface(face, layers, film, HC_CEILING if kind == "roof" else HC_WALL,
+                   "outdoors" if film == OUTER_FILM else "air", "roofs" if kind == "roof" else "walls",
                    max(build_up.absorptance, ROOF_ABSORPTANCE) if kind == "roof" else build_up.absorptance,
                    ABSORBED_CEILING if kind == "roof" else build_up.inside_absorptance)
+
+
+def _buried(project: Project, room: Room, build_up: BuildUp, walls: list[Wall], area: float) -> Surface:
+    """The part of walls that stands against earth, as a basement's wall (ISO 13370)."""
+    layers = core_layers(build_up, project.book)
+    depth = max(w.buried_m for w in walls)
+    floor = area_of(room.outline)
+    _, u = basement_u_values(floor, max(sum(w.length_m for w in walls), 1.0), depth, 1.0, resistance(layers))
+    rest = 1 / u - R_SI["wall"] - resistance(layers) - SOIL.resistance
+    soil = (*layers, SOIL, Layer(resistance_m2k_w=rest)) if rest > 1e-6 else (*layers, SOIL)
+    face = Face("wall", "ground", area, u, 0.0, 90.0, f"{build_up.name}, in the ground", walls[0].id)
+    return Surface(face, soil, GROUND_FILM, HC_WALL, "ground", "floors", 0.0, build_up.inside_absorptance)
 
 
 def _opening(project: Project, wall: Wall, opening: Opening) -> Surface:
     if not opening.glazing_id:
         face = Face("door", "outdoors", opening.area_m2, opening.door_u_w_m2k, wall.facing_deg % 360, 90.0,
                     opening.kind, wall.id, opening.id)
-        return Surface(face, (), 1 / (1 / opening.door_u_w_m2k - R_SI["wall"]), HC_WALL, "outdoors", "walls and roofs",
+        return Surface(face, (), 1 / (1 / opening.door_u_w_m2k - R_SI["wall"]), HC_WALL, "outdoors", "walls",
                        DOOR_ABSORPTANCE, 0.4)
     glazing = find(project.glazings, opening.glazing_id)
     face = Face(opening.kind, "outdoors", opening.area_m2, glazing.u_w_m2k, wall.facing_deg % 360, 90.0,
                 glazing.name, wall.id, opening.id)
+    share = min(1.0, max(0.0, opening.at_m / wall.length_m))
+    level = find(project.levels, wall.level_id)
+    middle = (wall.start[0] + share * (wall.end[0] - wall.start[0]), wall.start[1] + share * (wall.end[1] - wall.start[1]),
+              (level.elevation_m if level else 0.0) + (opening.sill_m + opening.head_m) / 2)
     return Surface(face, (), float(1 / glass_resistance(glazing.u_w_m2k)), HC_WALL, "air", "glass conduction", 0.0, 0.0,
-                   opening=opening, glazing=glazing)
+                   opening=opening, glazing=glazing, at=middle)
 
 
 def _inside_wall(project: Project, room: Room, wall: Wall, b_factors: dict[str, float]) -> list[Surface]:
     area = wall.length_m * wall.height_m
-    layers = core_layers(find(project.build_ups, wall.build_up_id))
+    build_up = find(project.build_ups, wall.build_up_id)
+    layers = core_layers(build_up, project.book)
     if wall.room_a != room.id:
         layers = layers[::-1]
     other = find(project.rooms, wall.other(room.id))
-    if _takes_heat(room, other):
-        return [_to_unheated(project, other, layers, area, "partition", HC_WALL, 0.4, b_factors, wall.id)]
-    face = Face("partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0,
-                find(project.build_ups, wall.build_up_id).name, wall.id)
+    found = _beside(project, room, other, layers, area, "partition", HC_WALL, 0.4, b_factors, wall.id)
+    if found is not None:
+        return [found]
+    face = Face("partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, build_up.name, wall.id)
     return [Surface(face, half(layers), None, HC_WALL, "inside", "", 0.0, 0.4)]
 
 
-def _takes_heat(room: Room, other: Room | None) -> bool:
-    """True for an unheated neighbour of a served room. What an unheated room itself would need is nobody's load."""
-    return bool(room.system_id) and other is not None and not other.system_id
-
-
-def _to_unheated(project: Project, other: Room, layers: tuple[Layer, ...], area: float, kind: str, hc: float,
-                 inside_absorptance: float, b_factors: dict[str, float], wall_id: str = "") -> Surface:
-    b_factors[other.id] = b_factor(project, other)
-    film = 1 / R_SI["wall"]
-    face = Face(kind, f"unheated:{other.id}", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0,
-                f"to {other.name.lower()}", wall_id)
-    return Surface(face, layers, film, hc, "unheated", "unheated beside", 0.0, inside_absorptance)
+def _beside(project: Project, room: Room, other: Room | None, layers: tuple[Layer, ...], area: float, kind: str, hc: float,
+            inside_absorptance: float, b_factors: dict[str, float], wall_id: str = "") -> Surface | None:
+    """The face to a room that is not kept as this one is: unheated, or at another set-point. None between rooms alike."""
+    if other is None:
+        return None
+    if other.system_id:
+        theirs = set_points(other, find(project.zones, other.zone_id), project.book)
+        own = set_points(room, find(project.zones, room.zone_id), project.book)
+        if room.system_id and max(abs(a - b) for a, b in zip(own, theirs)) <= UNLIKE_K:
+            return None
+        to, name, cause = f"room:{other.id}", f"to {other.number} {other.name.lower()}", "rooms beside"
+    else:
+        if room.system_id:
+            b_factors[other.id] = b_factor(project, other)
+        to, name, cause = f"unheated:{other.id}", f"to {other.name.lower()}", "unheated beside"
+    face = Face(kind, to, area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, name, wall_id)
+    return Surface(face, layers, hc + HR_USUAL, hc, "room", cause, 0.0, inside_absorptance, other_id=other.id)
 
 
 def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float]) -> Surface:
     build_up = find(project.build_ups, slab.build_up_id)
-    layers = core_layers(build_up)
+    layers = core_layers(build_up, project.book)
     if slab.kind == "roof":
-        return _outside(build_up, "roof", slab.area_m2 / max(0.1, np.cos(np.radians(slab.tilt_deg))),
+        return _outside(build_up, project.book, "roof", slab.area_m2 / max(0.1, np.cos(np.radians(slab.tilt_deg))),
                         slab.azimuth_deg % 360, slab.tilt_deg, "")
     if slab.kind == "ground":
-        u = slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))
+        u = ground_u_value(project, room, slab, resistance(layers))
         face = Face("floor", "ground", slab.area_m2, u, 0.0, 180.0, build_up.name)
-        return Surface(face, with_soil(layers, u), GROUND_FILM, HC_FLOOR, "ground", "ground", 0.0, ABSORBED_FLOOR, True)
+        return Surface(face, with_soil(layers, u), GROUND_FILM, HC_FLOOR, "ground", "floors", 0.0, ABSORBED_FLOOR, True)
     if slab.kind == "exposed":
         u = 1 / (R_SI["floor"] + resistance(layers) + 1 / OUTER_FILM)
         face = Face("floor", "outdoors", slab.area_m2, u, 0.0, 180.0, build_up.name)
-        return Surface(face, layers, OUTER_FILM, HC_FLOOR, "air", "walls and roofs", 0.0, ABSORBED_FLOOR, True)
+        return Surface(face, layers, OUTER_FILM, HC_FLOOR, "air", "floors", 0.0, ABSORBED_FLOOR, True)
     is_floor = slab.room_above == room.id
     kind, hc, taken = ("floor", HC_FLOOR, ABSORBED_FLOOR) if is_floor else ("ceiling", HC_CEILING, ABSORBED_CEILING)
     # Build-ups of floors run from the room above downwards.
     inward = layers if is_floor else layers[::-1]
     other = find(project.rooms, slab.room_below if is_floor else slab.room_above)
-    if _takes_heat(room, other):
-        surface = _to_unheated(project, other, inward, slab.area_m2, kind, hc, taken, b_factors)
-        return Surface(surface.face, inward, surface.film, hc, "unheated", "unheated beside", 0.0, taken, is_floor)
+    found = _beside(project, room, other, inward, slab.area_m2, kind, hc, taken, b_factors)
+    if found is not None:
+        return replace(found, is_floor=is_floor)
     face = Face(kind, "inside", slab.area_m2, 1 / (R_SI["floor"] * 2 + resistance(layers)), 0.0,
                 180.0 if is_floor else 0.0, build_up.name)
     return Surface(face, half(inward), None, hc, "inside", "", 0.0, taken, is_floor)
 
 
+def ground_u_value(project: Project, room: Room, slab: Slab, floor_resistance: float) -> float:
+    """Of a floor on the ground, as a basement's where the room's outside walls stand against earth (ISO 13370)."""
+    depth = max((w.buried_m for w in walls_of(project.walls, room.id) if w.outside), default=0.0)
+    if depth > 0:
+        return basement_u_values(slab.area_m2, max(slab.perimeter_m, 1.0), depth, floor_resistance, 1.0)[0]
+    return slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), floor_resistance)
+
+
 def b_factor(project: Project, room: Room) -> float:
     """Where an unheated room stands between inside (0) and outdoors (1), from its steady heat losses."""
+    inside, outside = losses(project, room)
+    return outside / (outside + inside) if inside else 1.0
+
+
+def losses(project: Project, room: Room) -> tuple[float, float]:
+    """Steady heat losses of an unheated room to served rooms and to outdoors and ground [W/K]."""
     inside = outside = 0.0
     for wall in walls_of(project.walls, room.id):
-        u = 1 / (2 * R_SI["wall"] + resistance(core_layers(find(project.build_ups, wall.build_up_id))))
+        u = 1 / (2 * R_SI["wall"] + resistance(core_layers(find(project.build_ups, wall.build_up_id), project.book)))
         area = wall.length_m * wall.height_m
         if wall.room_b == OUTSIDE:
             opened = sum(o.area_m2 for o in wall.openings)
@@ -223,7 +307,7 @@ def b_factor(project: Project, room: Room) -> float:
             other = find(project.rooms, wall.other(room.id))
             inside += u * area if other is not None and other.system_id else 0.0
     for slab in slabs_of(project.slabs, room.id):
-        layers = core_layers(find(project.build_ups, slab.build_up_id))
+        layers = core_layers(find(project.build_ups, slab.build_up_id), project.book)
         if slab.kind == "between":
             other = find(project.rooms, slab.room_below if slab.room_above == room.id else slab.room_above)
             inside += slab.area_m2 / (0.34 + resistance(layers)) if other is not None and other.system_id else 0.0
@@ -231,10 +315,5 @@ def b_factor(project: Project, room: Room) -> float:
             outside += slab.area_m2 / (0.14 + resistance(layers))
         else:
             outside += slab.area_m2 * slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))
-    outside += 0.34 * INFILTRATION_1H * area_of(room.outline) * room.ceiling_m
-    return outside / (outside + inside) if inside else 1.0
-
-
-def heat_loss(surface: Surface, bridges: float = BRIDGES_W_M2K) -> float:
-    """A (U + bridges) [W/K] of a face to outdoors."""
-    return surface.face.area_m2 * (surface.face.u_w_m2k + bridges)
+    leak = assumption(project.book, "infiltration_1h").figure
+    return inside, outside + 0.34 * leak * area_of(room.outline) * room.ceiling_m

@@ -39,9 +39,9 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict) 
 
 def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Finding]:
     if isinstance(result, Missing):
-        if result.reason in ("no faces", "not computed"):
+        if result.reason in ("no faces", "not computed", "no way out"):
             yield Finding("room-open", "Building", "room", room.id, f"{room.number} {room.name} has {result.reason}"
-                          if result.reason == "no faces" else f"{room.number} cannot be computed", result.remedy, "bad")
+                          if result.reason != "not computed" else f"{room.number} cannot be computed", result.remedy, "bad")
         return
     if not room.system_id:
         return

@@ -1,217 +1,383 @@
-"""Loads: rooms from the tree go to the core as one batch; only rooms that an edit touched are in it."""
+"""Loads: rooms from the tree go to the core as one batch; only rooms that an edit touched are in it.
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from functools import lru_cache
+Rooms without plant come first: their air drifts, and the rooms beside them feel it.
+"""
+
+from collections.abc import Callable, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.fabric.glazing import INNER_FILM, angle_factor, lit_share
-from garnetfin.core.fabric.layers import Layer, admittances
-from garnetfin.core.loads.balance import Surfaces, radiant_films
-from garnetfin.core.loads.heating import heating_loads
-from garnetfin.core.loads.rooms import CAUSE, RoomDays, cooling_loads
+from garnetfin.core.loads.balance import Surfaces, day_hours, radiant_films, respond
+from garnetfin.core.loads.estimate import Estimate, Gains, Shell, Weather, estimate
+from garnetfin.core.loads.heating import GROUND_FACTOR, HEATING_CAUSES, Losses, balanced_heating, heating_loads
+from garnetfin.core.loads.humidity import HEAT_OF_VAPOUR, moisture_days
+from garnetfin.core.loads.plant import Plan, air_matrix
+from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
+from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
-from garnetfin.core.sun import hourly
-from garnetfin.core.tables import profiles
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.resolve import RoomFigures, room_figures
-from garnetfin.engine.results import Block, Climate, Missing, RoomResult
-from garnetfin.engine.stages.faces import BRIDGES_W_M2K, OUTER_FILM, RoomFabric, Surface, heat_loss, reads, room_fabric
+from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
+from garnetfin.engine.results import Block, Climate, Missing, RoomResult, peak_of
+from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
+from garnetfin.engine.stages.faces import HR_USUAL, losses, neighbours, reads, room_fabric, set_points
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
-WARM_UP_W_M2 = 8.0                 # reheat after a night at a lower set-point; project default
-EMITTANCE, SKY_LOSS_W_M2 = 0.9, 63.0
 AIR_FACTOR = 1006.0
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class _Row:
-    room: Room
-    figures: RoomFigures
-    fabric: RoomFabric
+HC_HEATING = {"floor": 0.7, "ceiling": 5.0, "roof": 5.0}      # heating day (ISO 6946 annex); others 2.5
+MOST_SWEEPS, SETTLED_K = 30, 0.01
+USUAL_FLOOR_M2 = 1000.0              # of the floor that stands for a room of which only the area is known
 
 
 def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str, RoomResult | Missing]:
     """Every room's loads, by id; a room that cannot be computed says why and the others go on."""
     if isinstance(climate, Missing):
         return {room.id: climate for room in project.rooms}
-    keys = [key(room, climate, find(project.zones, room.zone_id), project.area_basis, reads(project, room))
-            for room in project.rooms]
-    values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [project.rooms[i] for i in stale], memo))
-    return {room.id: value for room, value in zip(project.rooms, values)}
+    systems = {s.id: s for s in project.air_systems}
 
+    def own(room: Room) -> tuple:
+        system = systems.get(room.system_id)
+        return (room, climate, find(project.zones, room.zone_id), project.area_basis, system.operation if system else None,
+                obstacles(project), project.site.summer_time if project.site else False)
 
-def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo) -> list[RoomResult | Missing]:
+    drifting = _clusters(project)
+    keys = [key(tuple((*own(room), reads(project, room)) for room in cluster)) for cluster in drifting]
     found: dict[str, RoomResult | Missing] = {}
-    rows: list[_Row] = []
+    for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
+        found.update(results)
+    kept = [room for room in project.rooms if room.system_id]
+    keys = [key(*own(room), reads(project, room), tuple(
+        found.get(n.id) for n in neighbours(project, room) if not n.system_id)) for room in kept]
+    values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [kept[i] for i in stale], memo, found))
+    found.update((room.id, value) for room, value in zip(kept, values))
+    return {room.id: found[room.id] for room in project.rooms}
+
+
+def _clusters(project: Project) -> list[list[Room]]:
+    """Rooms without plant, those that share a wall or slab together."""
+    alone = {room.id: room for room in project.rooms if not room.system_id}
+    groups, seen = [], set()
+    for start in alone.values():
+        if start.id in seen:
+            continue
+        seen.add(start.id)
+        group, open_ = [], [start]
+        while open_:
+            room = open_.pop()
+            group.append(room)
+            for other in neighbours(project, room):
+                if other.id in alone and other.id not in seen:
+                    seen.add(other.id)
+                    open_.append(other)
+        groups.append(sorted(group, key=lambda r: r.id))
+    return groups
+
+
+def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
+    """Rows of rooms that can be computed; the others are put into `found` with the reason."""
+    rows = []
     for room in rooms:
         try:
             fabric = room_fabric(project, room)
-            if fabric.surfaces:
-                rows.append(_Row(room, room_figures(
-                    room, walls_of(project.walls, room.id), find(project.zones, room.zone_id), project.area_basis), fabric))
-            else:
-                found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling")
+            zone, system = find(project.zones, room.zone_id), find(project.air_systems, room.system_id)
+            figures = room_figures(room, walls_of(project.walls, room.id), zone, project.area_basis, project.book, system)
         except InputError as error:
             found[room.id] = Missing("not computed", str(error))
+            continue
+        row = Row(room, figures, fabric, bool(room.system_id), figures.area_m2.figure * room.ceiling_m)
+        closed = not any(s.film is not None for s in fabric.surfaces) and figures.infiltration_1h.figure <= 0
+        if not fabric.surfaces:
+            found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling")
+        elif not room.system_id and closed:
+            found[room.id] = Missing("no way out", f"Room {room.number} has no plant and nothing that could carry its heat away")
+        else:
+            rows.append(row)
+    return rows
+
+
+def _drift(project: Project, climate: Climate, clusters: list[list[Room]], memo: Memo) -> list[dict[str, RoomResult | Missing]]:
+    """Rooms without plant: swept until what they give each other no longer moves."""
+    found: dict[str, RoomResult | Missing] = {}
+    rows = _rows(project, [room for cluster in clusters for room in cluster], found)
+    of = {room.id: k for k, cluster in enumerate(clusters) for room in cluster}
+    joined: dict[int, list[Row]] = {}
+    for row in rows:
+        joined.setdefault(of[row.room.id], []).append(row)
+    # Rooms that touch no other drifting room are one batch; the others settle cluster by cluster, so that what a
+    # cluster comes to never hangs on which other clusters were stale.
+    batches = [[row for own in joined.values() if len(own) == 1 for row in own], *(own for own in joined.values() if len(own) > 1)]
+    for batch in batches:
+        if batch:
+            found.update(_settle(project, climate, batch, memo))
+    return [{room.id: found[room.id] for room in cluster} for cluster in clusters]
+
+
+def _settle(project: Project, climate: Climate, rows: list[Row], memo: Memo) -> dict[str, RoomResult]:
+    ids = {row.room.id for row in rows}
+    joined = any(s.other_id in ids for row in rows for s in row.fabric.surfaces)
+    known = {row.room.id: np.repeat(climate.days.dry_bulb_c.mean(axis=1)[:, None], 24, axis=1) for row in rows}
+    hours = [plant_hours(row.figures, False) for row in rows]
+    for _ in range(MOST_SWEEPS if joined else 1):
+        days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
+        drifted = room_loads(days)
+        moved = max(float(np.abs(known[row.room.id] - seen).max()) for row, seen in zip(rows, _seen(drifted)))
+        known = {row.room.id: seen for row, seen in zip(rows, _seen(drifted))}
+        if moved < SETTLED_K:
+            break
+    return {row.room.id: result for row, result in zip(rows, _results(project, climate, rows, hours, days, drifted))}
+
+
+def _seen(found: RoomLoads) -> NDArray[np.float64]:
+    """What the far side of a partition exchanges heat with (R, 12, 24): air and faces by their films."""
+    return (2.5 * found.air_c + HR_USUAL * found.star_c) / (2.5 + HR_USUAL)
+
+
+def _beside(project: Project, climate: Climate, known: dict) -> Callable[[str], NDArray]:
+    """Temperature (12, 24) beyond a partition: the set-point of a room that is kept, the drift of one that is not."""
+    def temperature(room_id: str) -> NDArray:
+        if room_id in known:
+            return known[room_id]
+        other = find(project.rooms, room_id)
+        if other is None or not other.system_id:
+            return climate.days.dry_bulb_c
+        cooling, _ = set_points(other, find(project.zones, other.zone_id), project.book)
+        return np.full((12, 24), cooling)
+    return temperature
+
+
+def _heat(climate: Climate) -> float:
+    return climate.dry_air_kg_m3 * AIR_FACTOR
+
+
+def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo, drifting: dict) -> list[RoomResult | Missing]:
+    found: dict[str, RoomResult | Missing] = {}
+    rows = _rows(project, rooms, found)
+    for row in [r for r in rows if stands_on_area(project, r.room)]:
+        found[row.room.id] = _estimated(project, climate, row, memo)
+        rows.remove(row)
     if rows:
-        for row, result in zip(rows, _compute(climate, rows, memo)):
+        known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
+                 for k, r in drifting.items() if isinstance(r, RoomResult)}
+        hours = [plant_hours(row.figures, True) for row in rows]
+        days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
+        for row, result in zip(rows, _results(project, climate, rows, hours, days, room_loads(days))):
             found[row.room.id] = result
     return [found[room.id] for room in rooms]
 
 
-@lru_cache(maxsize=1024)
-def _response(layers: tuple[Layer, ...], film: float | None) -> tuple[NDArray, NDArray]:
-    return admittances(layers, film)
-
-
-def _compute(climate: Climate, rows: Sequence[_Row], memo: Memo) -> list[RoomResult]:
-    surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
-    room = np.array([r for r, _ in surfaces])
-    area = np.array([s.face.area_m2 for _, s in surfaces])
-    answers = [_response(s.layers, s.film) for _, s in surfaces]
-    set_point = np.array([row.figures.cooling_c.figure for row in rows])
-    volume = np.array([row.figures.area_m2.figure * row.room.ceiling_m for row in rows])
-    leak_m3s = np.array([row.figures.infiltration_1h.figure for row in rows]) * volume / 3600
-    heat_m3 = climate.dry_air_kg_m3 * AIR_FACTOR
-    convective, radiant = _gains(rows)
-    windows = [(i, s) for i, (_, s) in enumerate(surfaces) if s.glazing is not None]
-    sun = [_window(climate, s, memo) for _, s in windows]
-    days = RoomDays(
-        Surfaces(room, area, np.array([s.hc for _, s in surfaces]), radiant_films(room, area),
-                 np.array([y for y, _ in answers]), np.array([t for _, t in answers])),
-        np.array([_behind(climate, rows[r], s) for r, s in surfaces]),
-        np.array([CAUSE[s.cause] if s.cause else -1 for _, s in surfaces]),
-        _sun_weights(room, surfaces), _floor_weights(room, surfaces, len(rows)),
-        np.array([i for i, _ in windows], int), *(
-            np.array([w[k] for w in sun]).reshape(-1, 12, 24) for k in range(3)),
-        convective, radiant, leak_m3s * heat_m3, climate.days.dry_bulb_c, set_point)
-    cooling = cooling_loads(days)
-    heating = _heating(climate, rows, leak_m3s)
-    latent = _latent(climate, rows, leak_m3s)
-    return [RoomResult(
-        row.room.id, row.figures, float(volume[r]), tuple(s.face for s in row.fabric.surfaces),
-        cooling.by_cause_w[:, r], cooling.sensible_w[r], latent[r], heating.by_cause_w[:, r], float(heating.total_w[r]))
-        for r, row in enumerate(rows)]
-
-
-def _behind(climate: Climate, row: _Row, surface: Surface) -> NDArray[np.float64]:
-    """Temperature behind a face through the twelve days (12, 24) [degC]."""
-    outdoor = climate.days.dry_bulb_c
-    match surface.behind:
-        case "outdoors":
-            face = climate.face(surface.face.azimuth_deg, surface.face.tilt_deg)
-            sun = hourly((face.beam + face.diffuse)[0])
-            sky = SKY_LOSS_W_M2 * max(0.0, float(np.cos(np.radians(surface.face.tilt_deg))))
-            return outdoor + (surface.absorptance * sun - EMITTANCE * sky) / OUTER_FILM
-        case "ground":
-            return np.full((12, 24), climate.figures.annual_mean_c.figure)
-        case "unheated":
-            b = dict(row.fabric.b_factors)[surface.face.to.partition(":")[2]]
-            inside = row.figures.cooling_c.figure
-            # The room beside is heavy and in between: it follows the day's mean, not its swing.
-            return np.broadcast_to(inside + b * (outdoor.mean(axis=1, keepdims=True) - inside), (12, 24))
-    return outdoor
-
-
-def _window(climate: Climate, surface: Surface, memo: Memo) -> tuple[NDArray, NDArray, NDArray]:
-    """(transmitted beam [W], transmitted diffuse [W], absorbed [W/m2 on the inside glass]), each (12, 24)."""
-    o, g, facing = surface.opening, surface.glazing, surface.face.azimuth_deg
-
-    def compute() -> tuple[NDArray, NDArray, NDArray]:
-        face = climate.face(facing, 90.0)
-        lit = lit_share(climate.sun.elevation, climate.sun.azimuth, facing, o.width_m, o.height_m, o.reveal_m,
-                        o.overhang_m)
-        beam = hourly(face.beam[0] * lit * angle_factor(face.cos_incidence[0], g.panes, g.angle_class))
-        diffuse = hourly(face.diffuse[0]) * g.diffuse_ratio
-        glass = o.area_m2 * (1 - g.frame_share)
-        absorbed = (g.g - g.tau_e) * (1 - g.frame_share) * (beam + diffuse) / (1 - g.u_w_m2k / INNER_FILM)
-        return g.tau_e * glass * beam, g.tau_e * glass * diffuse, absorbed
-
-    return memo.one("window", key(climate, facing, o.width_m, o.height_m, o.reveal_m, o.overhang_m, g), compute)
-
-
-def _sun_weights(room: NDArray, surfaces: list[tuple[int, Surface]]) -> NDArray[np.float64]:
-    """Share of diffused sun each face takes; glass takes its part and loses what it transmits."""
-    def taken(s: Surface) -> tuple[float, float]:
-        if s.glazing is None:
-            return s.inside_absorptance, s.inside_absorptance
-        through = s.glazing.tau_e * s.glazing.diffuse_ratio * (1 - s.glazing.frame_share)
-        return through + 0.15, 0.15
-    counted = np.array([s.face.area_m2 * taken(s)[0] for _, s in surfaces])
-    kept = np.array([s.face.area_m2 * taken(s)[1] for _, s in surfaces])
-    return kept / np.bincount(room, counted)[room]
-
-
-def _floor_weights(room: NDArray, surfaces: list[tuple[int, Surface]], rooms: int) -> NDArray[np.float64]:
-    """Share of transmitted beam the floor takes at once, spread over the room's floors by area."""
-    floor = np.array([s.face.area_m2 if s.is_floor else 0.0 for _, s in surfaces])
-    total = np.bincount(room, floor, rooms)
-    taken = np.array([s.inside_absorptance for _, s in surfaces])
-    return np.where(floor > 0, taken * floor / np.where(total > 0, total, 1)[room], 0.0)
-
-
-def _gains(rows: Sequence[_Row]) -> tuple[NDArray, NDArray]:
-    """(convective, radiant) of people, lights, equipment: (3, rooms, 24) [W]."""
-    convective, radiant = np.zeros((3, len(rows), 24)), np.zeros((3, len(rows), 24))
+def _results(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays,
+             found: RoomLoads) -> list[RoomResult]:
+    latent = _latent(climate, project, rows, hours)
+    steady, balanced, winter, warm = _heating(project, climate, rows, hours, days)
+    counted = np.array([h.counted if row.kept else np.ones(24, bool) for row, h in zip(rows, hours)])
+    sensible, by_cause = found.sensible_w, found.by_cause_w
+    starts = np.flatnonzero([h.start_up.any() for h in hours])
+    start_w, reached = np.zeros(len(rows)), np.full(len(rows), -1)
+    if len(starts):
+        sensible, by_cause = sensible.copy(), by_cause.copy()
+        _start(starts, days, found, hours, counted, sensible, by_cause, start_w, reached)
+    results = []
     for r, row in enumerate(rows):
-        f, use = row.figures, row.figures.use
-        profile = profiles()[use.profile]
-        area = f.area_m2.figure
-        for k, (watts, share) in enumerate((
-                (f.people.figure * use.sensible_w, use.people_radiant),
-                (f.lights_w_m2.figure * area, use.lights_radiant),
-                (f.equipment_w_m2.figure * area, use.equipment_radiant))):
-            radiant[k, r] = watts * share * profile
-            convective[k, r] = watts * (1 - share) * profile
-    return convective, radiant
+        total = max(float(steady.total_w[r]), float(balanced[r]), float(warm[r])) if row.kept else 0.0
+        results.append(RoomResult(
+            row.room.id, row.figures, row.volume_m3, tuple(s.face for s in row.fabric.surfaces), by_cause[:, r], sensible[r],
+            latent[r], found.instant_gain_w[:, r], found.air_c[r], found.star_c[r],
+            steady.by_cause_w[:, r] if row.kept else np.zeros(len(HEATING_CAUSES)), total,
+            float(balanced[r]) if row.kept else 0.0, counted[r], row.kept, float(winter[r]), float(start_w[r]), int(reached[r]),
+            float(warm[r]) if row.kept else 0.0, not found.unsolved[r].any()))
+    return results
 
 
-def _latent(climate: Climate, rows: Sequence[_Row], leak_m3s: NDArray) -> NDArray[np.float64]:
-    """Latent load (rooms, 12, 24) [W] of people and infiltration at the humidity the room is held at; never below 0."""
-    people = np.array([row.figures.people.figure * row.figures.use.latent_w * profiles()[row.figures.use.profile]
-                       for row in rows])
+def _start(which: NDArray, days: RoomDays, found: RoomLoads, hours: Sequence[Hours], counted: NDArray, sensible: NDArray,
+           by_cause: NDArray, start_w: NDArray, reached: NDArray) -> None:
+    """Start-up hours: no plant is sized for a step back in one hour, so they run at the limit the used hours give."""
+    peaks = [peak_of(sensible[r], counted[r]) for r in which]
+    limit = np.array([max(0.0, sensible[r][p]) for r, p in zip(which, peaks)])
+    g, force = _matrices(days, which, np.array([p[0] for p in peaks]), found)
+    plan = days.plan.rows(which)
+    first = np.array([hours[r].first_used for r in which])
+    need, hour = cooling_start(g, force, plan, limit, first)
+    start_w[which], reached[which] = need, hour
+    for k, r in enumerate(which):
+        at = hours[r].start_up
+        whole = sensible[r][:, at]
+        held = np.minimum(whole, max(need[k], 1.0))
+        share = np.where(np.abs(whole) > 1e-9, held / np.where(np.abs(whole) > 1e-9, whole, 1.0), 1.0)
+        sensible[r][:, at] = held
+        by_cause[:, r][:, :, at] *= share
+
+
+def _matrices(days: RoomDays, which: NDArray, month: NDArray, found: RoomLoads) -> tuple[NDArray, NDArray]:
+    """(G (n, 24, 24), force (n, 24)) of some rooms on one day each, from the solution itself: f = G th - q."""
+    response = respond(_faces_of(days.surfaces, which))
+    g = air_matrix(day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.capacity_j_k[which])
+    # With the limits off, air and load belong together; with them, given_w is the plant's heat.
+    air_c, q = found.air_c[which, month], -found.given_w[which, month]
+    return g, np.einsum("rij,rj->ri", g, air_c) - q
+
+
+def _faces_of(surfaces: Surfaces, which: NDArray) -> Surfaces:
+    at = np.concatenate([np.flatnonzero(surfaces.room == r) for r in which])
+    number = np.searchsorted(which, surfaces.room[at])
+    return Surfaces(number, surfaces.area_m2[at], surfaces.hc_w_m2k[at], surfaces.hr_w_m2k[at], surfaces.y_in[at],
+                    surfaces.y_through[at])
+
+
+def _latent(climate: Climate, project: Project, rows: Sequence[Row], hours: Sequence[Hours]) -> NDArray[np.float64]:
+    """Latent load (rooms, 12, 24) [W] of people, processes and infiltration at the humidity limit; never below 0."""
+    moisture = np.array([(row.figures.people.figure * row.figures.use.latent_w + row.figures.moisture_w.figure)
+                         * row.figures.profile.summer for row in rows])
+    summer = project.site is not None and project.site.summer_time
+    moisture = (civil(moisture, project.site.latitude_deg) if summer else np.repeat(moisture[:, None], 12, axis=1)) / HEAT_OF_VAPOUR
     set_point = np.array([row.figures.cooling_c.figure for row in rows])
     held = np.array([row.figures.humidity for row in rows])
-    inside = air.humidity_ratio(set_point, held, climate.pressure_pa)
-    drier = climate.days.humidity_ratio - inside[:, None, None]
-    leak = 2.5e6 * climate.dry_air_kg_m3 * leak_m3s[:, None, None] * drier
-    return np.maximum(people[:, None, :] + leak, 0.0)
+    limit = air.humidity_ratio(set_point, held, climate.pressure_pa)
+    leak = np.array([row.figures.infiltration_1h.figure * row.volume_m3 / 3600 for row in rows]) * climate.dry_air_kg_m3
+    outdoor = climate.days.humidity_ratio
+    latent = HEAT_OF_VAPOUR * (moisture + leak[:, None, None] * (outdoor - limit[:, None, None]))
+    by_hour = np.flatnonzero([not h.always for h in hours])
+    if len(by_hour):
+        stored = np.array([rows[r].volume_m3 for r in by_hour]) * climate.dry_air_kg_m3
+        on = np.array([hours[r].on for r in by_hour])
+        latent[by_hour] = moisture_days(moisture[by_hour], leak[by_hour], outdoor, stored, on, np.zeros(len(by_hour)),
+                                        limit[by_hour]).latent_w
+    return np.maximum(latent, 0.0)
 
 
-def _heating(climate: Climate, rows: Sequence[_Row], leak_m3s: NDArray):
-    def total(row: _Row, wanted: str, bridges: float = BRIDGES_W_M2K) -> float:
-        return sum(heat_loss(s, bridges) for s in row.fabric.surfaces if s.cause == wanted)
+def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays):
+    """(steady loads, balanced loads (rooms,), winter temperature (rooms,), warm-up need (rooms,))."""
+    bridges, count = assumption(project.book, "bridges_w_m2k").figure, len(rows)
+    out, mean = climate.figures.winter_c.figure, climate.figures.annual_mean_c.figure
+    inside = np.array([row.figures.heating_c.figure for row in rows])
+    sums = np.zeros((8, count))                     # walls, roofs, glass, floors out, ground, unheated, beside W, bridges
+    surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
+    behind, open_back = np.zeros(len(surfaces)), np.zeros(len(surfaces), bool)
+    winter = inside.copy()
+    for i, (r, s) in enumerate(surfaces):
+        ua, open_back[i] = s.face.area_m2 * s.face.u_w_m2k, s.film is not None
+        behind[i] = out
+        if s.face.to == "outdoors":
+            sums[{"walls": 0, "roofs": 1, "glass conduction": 2, "floors": 3}[s.cause], r] += ua
+            sums[7, r] += s.face.area_m2 * bridges
+        elif s.face.to == "ground":
+            sums[4, r] += ua
+            # The steady method takes 1.45 times the drop to the year's mean.
+            behind[i] = inside[r] - GROUND_FACTOR * (inside[r] - mean)
+        elif s.other_id:
+            other = find(project.rooms, s.other_id)
+            if other is not None and other.system_id:
+                _, theirs = set_points(other, find(project.zones, other.zone_id), project.book)
+                sums[6, r] += ua * max(0.0, inside[r] - theirs)
+                behind[i] = min(theirs, inside[r])
+            else:
+                b = dict(rows[r].fabric.b_factors).get(s.other_id, 1.0)
+                sums[5, r] += ua * b
+                behind[i] = inside[r] - b * (inside[r] - out)
+    for r, row in enumerate(rows):
+        if not row.kept:
+            winter[r] = _winter(project, row.room, out)
+    leak = np.array([row.figures.infiltration_1h.figure * row.volume_m3 / 3600 for row in rows])
+    reheat = assumption(project.book, "warm_up_w_m2").figure * np.array([row.figures.area_m2.figure for row in rows])
+    warmed = np.array([row.kept and not h.always and h.start_up.any() for row, h in zip(rows, hours)])
+    steady = heating_loads(Losses(*sums, leak, reheat), inside, out, mean, climate.pressure_pa)
+    f = days.surfaces
+    hc = np.array([HC_HEATING.get(s.face.kind, 2.5) for _, s in surfaces])
+    cold = Surfaces(f.room, f.area_m2, hc, radiant_films(f.room, f.area_m2, mean_k=295.15), f.y_in, f.y_through)
+    exchange = leak * _heat(climate) + sums[7]
+    balanced = balanced_heating(cold, behind, open_back, exchange, out, inside)
+    warm = np.zeros(count)
+    which = np.flatnonzero(warmed)
+    if len(which):
+        response = respond(_faces_of(cold, which))
+        g = air_matrix(day_hours(response.air), exchange[which], days.capacity_j_k[which])
+        at = np.concatenate([np.flatnonzero(f.room == r) for r in which])
+        through = np.where(open_back[at], response.through[:, 0].real * behind[at], 0.0)
+        force = np.bincount(np.searchsorted(which, f.room[at]), through, len(which)) + exchange[which] * out
+        plan = days.plan.rows(which)
+        plan = Plan(plan.on, plan.heat_c, np.full(plan.cool_c.shape, 90.0), plan.heat_limit_w, plan.cool_limit_w, plan.held)
+        warm[which] = warm_up(g, np.repeat(force[:, None], 24, axis=1), plan, np.array([hours[r].first_used for r in which]))
+    return steady, balanced, winter, warm
 
-    def unheated(row: _Row) -> float:
-        b = dict(row.fabric.b_factors)
-        return sum(s.face.area_m2 * s.face.u_w_m2k * b[s.face.to.partition(":")[2]]
-                   for s in row.fabric.surfaces if s.behind == "unheated")
 
-    def column(values) -> NDArray[np.float64]:
-        return np.array(list(values), float)
+def _winter(project: Project, room: Room, out: float) -> float:
+    """Where a room without plant stands on the winter design day, from its steady losses."""
+    inside, outside = losses(project, room)
+    beside = [set_points(n, find(project.zones, n.zone_id), project.book)[1] for n in neighbours(project, room) if n.system_id]
+    warm = float(np.mean(beside)) if beside else out
+    return (inside * warm + outside * out) / (inside + outside) if inside + outside > 0 else warm
 
-    return heating_loads(
-        column(total(r, "walls and roofs") for r in rows), column(total(r, "glass conduction") for r in rows),
-        column(unheated(r) for r in rows), column(total(r, "ground", 0.0) for r in rows), leak_m3s,
-        WARM_UP_W_M2 * column(r.figures.area_m2.figure for r in rows), column(r.figures.heating_c.figure for r in rows),
-        climate.figures.winter_c.figure, climate.figures.annual_mean_c.figure, climate.pressure_pa)
+
+def stands_on_area(project: Project, room: Room) -> bool:
+    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use count."""
+    if not room.sketched:
+        return False
+    outside = any(w.outside for w in walls_of(project.walls, room.id))
+    return not outside and not any(room.id in (s.room_below, s.room_above) and s.kind != "between" for s in project.slabs)
+
+
+def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> RoomResult:
+    """A room known by area and use alone: the early estimate of its use times its floor."""
+    f = row.figures
+    found = density(project, climate, f, memo)
+    area, by_cause = f.area_m2.figure, found.by_cause_w_m2 * f.area_m2.figure
+    latent = np.repeat((f.people.figure * f.use.latent_w * f.profile.summer)[None], 12, axis=0)
+    heating = np.zeros(len(HEATING_CAUSES))
+    heating[HEATING_CAUSES.index("walls")] = found.heating_w_m2 * area
+    counted = np.zeros(24, bool)
+    counted[8:19] = True
+    level = np.full((12, 24), f.cooling_c.figure)
+    return RoomResult(row.room.id, f, row.volume_m3, tuple(s.face for s in row.fabric.surfaces), by_cause, by_cause.sum(axis=0),
+                      latent, by_cause, level, level, heating, found.heating_w_m2 * area, found.heating_w_m2 * area, counted, True,
+                      f.heating_c.figure, estimate=found)
+
+
+def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo) -> Estimate:
+    """The early estimate of a use at this place with the office book's shell, remembered."""
+    book, use = project.book, figures.use
+    gains = Gains(figures.people.figure / figures.area_m2.figure * use.sensible_w, use.people_radiant, figures.lights_w_m2.figure,
+                  use.lights_radiant, figures.equipment_w_m2.figure, use.equipment_radiant, figures.profile.summer)
+    shell = Shell(*(assumption(book, f"estimate_{name}").figure for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")))
+    row = key(climate, round(gains.people_w_m2, 1), gains.people_radiant, gains.lights_w_m2, gains.equipment_w_m2,
+              gains.equipment_radiant, gains.profile.tobytes().hex(), figures.cooling_c.figure, figures.heating_c.figure,
+              *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")))
+    weather = Weather(climate.days.dry_bulb_c, climate.sun, climate.beam, climate.diffuse,
+                      climate.figures.ground_reflectance.figure, _heat(climate), climate.figures.winter_c.figure)
+    return memo.one("estimate", row, lambda: estimate(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure,
+                                                      figures.heating_c.figure))
+
+
+def together(known: Sequence[RoomResult]) -> Block:
+    """Rooms at their common hours. Heat between rooms of the block is no load of it."""
+    heating = sum(r.heating_by_cause_w for r in known)
+    beside = HEATING_CAUSES.index("rooms beside")
+    inside = float(heating[beside]) if len(known) > 1 else 0.0
+    heating = heating.copy()
+    if len(known) > 1:
+        heating[beside] = 0.0
+    low = sum(r.peak_w if r.estimate is None else r.estimate.low_w_m2 * r.figures.area_m2.figure for r in known)
+    high = sum(r.peak_w if r.estimate is None else r.estimate.high_w_m2 * r.figures.area_m2.figure for r in known)
+    peaks = sum(r.peak_w for r in known)
+    counted = np.any([r.counted for r in known], axis=0)
+    sensible = sum(r.sensible_w for r in known)
+    share = float(sensible[peak_of(sensible, counted)]) / peaks if peaks > 0 else 1.0
+    return Block(tuple(r.room_id for r in known), sum(r.by_cause_w for r in known), sensible, sum(r.latent_w for r in known),
+                 sum(r.instant_w for r in known), heating, sum(r.heating_w for r in known) - inside, peaks, counted,
+                 sum(r.figures.area_m2.figure for r in known), low * share, high * share)
 
 
 def block(project: Project, rooms: dict[str, RoomResult | Missing], system_id: str, memo: Memo) -> Block | Missing:
-    """The served rooms of a system ("" = of all systems) at their common worst hour."""
-    members = [room for room in project.rooms if room.system_id and system_id in ("", room.system_id)]
+    """The served rooms of a system ("" = of all systems) or of "zone:" and a zone's id at their common worst hour."""
+    zone_id = system_id[5:] if system_id.startswith("zone:") else ""
+    members = [room for room in project.rooms if room.system_id and (
+        room.zone_id == zone_id if zone_id else system_id in ("", room.system_id))]
     known = [rooms[m.id] for m in members if isinstance(rooms[m.id], RoomResult)]
     if not members:
-        return Missing("no rooms", "Serve rooms by this air system")
+        return Missing("no rooms", "Put served rooms into this zone" if zone_id else "Serve rooms by this air system")
     if not known:
         return next(rooms[m.id] for m in members)
-    return memo.one("block", key(tuple(known)), lambda: Block(
-        tuple(r.room_id for r in known), sum(r.by_cause_w for r in known), sum(r.sensible_w for r in known),
-        sum(r.latent_w for r in known), sum(r.heating_by_cause_w for r in known), sum(r.heating_w for r in known),
-        sum(r.peak_w for r in known)))
+    return memo.one("block", key(tuple(known)), lambda: together(known))
+
+

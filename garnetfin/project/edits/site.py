@@ -9,7 +9,7 @@ from garnetfin.project.site import MonthConditions
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Value
 
-SITE_VALUES = ("winter_c", "winter_humidity", "annual_mean_c", "ground_reflectance")
+SITE_VALUES = ("winter_c", "winter_humidity", "annual_mean_c", "ground_reflectance", "wind_m_s")
 MONTH_FIELDS = MonthConditions.__struct_fields__
 
 
@@ -31,14 +31,15 @@ class SetMonth(Struct, frozen=True):
     label: ClassVar[str] = "Design day"
     month: int
     field: str
-    value: float
+    value: Value
 
     def apply(self, project: Project) -> Project:
         site = project.site
-        if site is None or len(site.months) != 12 or self.field not in MONTH_FIELDS or not 0 <= self.month < 12:
+        if site is None or self.field not in MONTH_FIELDS or not 0 <= self.month < 12:
             raise InputError(f"A design day has no figure “{self.field}”")
-        month = structs.replace(site.months[self.month], **{self.field: self.value})
-        if month == site.months[self.month]:
+        months = site.months or (MonthConditions(),) * 12
+        month = structs.replace(months[self.month], **{self.field: self.value})
+        if month == months[self.month]:
             return project
-        months = (*site.months[:self.month], month, *site.months[self.month + 1:])
+        months = (*months[:self.month], month, *months[self.month + 1:])
         return structs.replace(project, site=structs.replace(site, months=months))

@@ -4,6 +4,8 @@ from garnetfin import display
 from garnetfin.core.tables import materials
 from garnetfin.core.units import System
 from garnetfin.engine.results import Missing, Results
+from garnetfin.project.lookup import find
+from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
 
 
@@ -25,19 +27,24 @@ def basis(results: Results, units: System) -> list[Block]:
     blocks += [Heading("Design days", 3), TableBlock(
         (Col("Month", width=1.4, left=True), Col("Dry bulb", temperature), Col("Wet bulb", temperature),
          Col("Daily range", display.unit("temperature_difference", units)), Col("Beam tau"), Col("Sky tau")),
-        tuple((name, display.figure("temperature", m.dry_bulb_c, units), display.figure("temperature", m.wet_bulb_c, units),
-               display.figure("temperature_difference", m.range_k, units), f"{m.tau_b:.3f}", f"{m.tau_d:.3f}")
-              for name, m in zip(display.MONTHS, site.months)))]
+        tuple((name, display.figure("temperature", dry.figure, units), display.figure("temperature", wet.figure, units),
+               display.figure("temperature_difference", swing.figure, units), f"{beam.figure:.3f}", f"{sky.figure:.3f}")
+              for name, (dry, wet, swing, _, beam, sky) in zip(display.MONTHS, f.months)))]
     blocks += [Heading("Build-ups and glass", 3), TableBlock(
         (Col("Name", width=2, left=True), Col("Layers from inside to outside", width=5, left=True)),
-        tuple((b.name, ", ".join(f"{layer.name or materials()[layer.material].name.lower()} {layer.thickness_m * 1000:g} mm"
+        tuple((b.name, ", ".join(f"{layer.name or _material(project, layer.material)} {layer.thickness_m * 1000:g} mm"
                                  if layer.material else f"{layer.name or 'air gap'} {layer.resistance_m2k_w:.2f} m²K/W"
                                  for layer in b.layers)) for b in project.build_ups) + tuple(
             (g.name, f"U {show('u_value', g.u_w_m2k, units)} whole window, g {g.g:.2f} glass, frame {g.frame_share:.0%}")
             for g in project.glazings))]
     blocks.append(Text(
-        "Loads: room heat balance of clear-sky design days, the 21st of each month, held at the set-point all day; "
+        "Loads: room heat balance of clear-sky design days, the 21st of each month, with plant held around the clock or by its hours; "
         "hour means, solar radiation after ASHRAE Fundamentals ch. 14, conduction by periodic response (ISO 13786). "
         "Heating: steady, in the manner of EN 12831-1. Outdoor air: EN 16798-1, method 1. Ground floors: ISO 13370. "
         "Figures marked “rule” follow the office book; “pinned” ones were fixed by the engineer.", True))
     return blocks
+
+
+def _material(project: Project, material_id: str) -> str:
+    found = find(project.book.materials, material_id) or materials().get(material_id)
+    return found.name.lower() if found else material_id

@@ -4,9 +4,13 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.results import CAUSES, Missing, Results
+from garnetfin.engine.results import CAUSES, Missing, Results, RoomResult
 from garnetfin.engine.results import Block as LoadBlock
 from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
+
+# Heads of the columns, where the name of the cause is too long for one.
+SHORT = {"glass sun": "sun", "glass conduction": "glass", "unheated beside": "unheated", "rooms beside": "beside",
+         "infiltration": "infiltr.", "equipment": "equip.", "set-point change": "set-point"}
 
 
 def loads(results: Results, units: System) -> list[Block]:
@@ -23,22 +27,22 @@ def loads(results: Results, units: System) -> list[Block]:
         ("Diversity", f"{together.peak_w / together.sum_of_peaks_w:.0%}"),
         ("Latent at that hour", display.with_unit("load", float(together.latent_w[month, hour]), units, 1)))))
     blocks.append(_day(together, units))
-    short = ("sun", "glass", "fabric", "ground", "unheated", "infiltr.", "people", "lights", "equip.")
+    drawn = tuple(c for c in CAUSES if any(abs(r.cause_w(c)) >= 0.5 for r in results.rooms.values() if isinstance(r, RoomResult)))
     rows = []
     for room in project.rooms:
         found = results.room(room.id)
         if found is None or not room.system_id:
-            rows.append((room.number, room.name, "not served" if found else "open", *[""] * (len(CAUSES) + 2)))
+            rows.append((room.number, room.name, "not served" if found else "open", *[""] * (len(drawn) + 2)))
             continue
         m, h = found.peak
         rows.append((room.number, room.name, f"{display.MONTHS[m]} {h} h", display.figure("power", found.peak_w, units),
-                     *(display.figure("power", found.cause_w(c), units) for c in CAUSES),
+                     *(display.figure("power", found.cause_w(c), units) for c in drawn),
                      display.figure("power", found.heating_w, units)))
-    total = ("", "Sum of room peaks", "", display.figure("power", together.sum_of_peaks_w, units), *[""] * len(CAUSES),
+    total = ("", "Sum of room peaks", "", display.figure("power", together.sum_of_peaks_w, units), *[""] * len(drawn),
              display.figure("power", together.heating_w, units))
     blocks.append(TableBlock(
         (Col("No.", width=0.8, left=True), Col("Room", width=2.2, left=True), Col("Peak", width=1.3, left=True),
-         Col("Cooling", width=1.1), *(Col(s, width=0.95) for s in short), Col("Heating", width=1.1)), tuple(rows), total))
+         Col("Cooling", width=1.1), *(Col(SHORT.get(c, c), width=0.95) for c in drawn), Col("Heating", width=1.1)), tuple(rows), total))
     return blocks
 
 

@@ -4,7 +4,8 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import System, to_shown
-from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing
+from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
+from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.chart_data import (
@@ -64,9 +65,7 @@ def scope_block(state: State, room_ids: tuple[str, ...]) -> Block | Missing:
     if not found:
         return next(iter(state.results.rooms.values()), Missing("no rooms", "Serve rooms by an air system")) if (
             isinstance(next(iter(state.results.rooms.values()), None), Missing)) else Missing("no loads", "Choose a room")
-    return Block(tuple(r.room_id for r in found), sum(r.by_cause_w for r in found), sum(r.sensible_w for r in found),
-                 sum(r.latent_w for r in found), sum(r.heating_by_cause_w for r in found),
-                 sum(r.heating_w for r in found), sum(r.peak_w for r in found))
+    return together(found)
 
 
 def field_of(block: Block, kind: str) -> np.ndarray:
@@ -77,7 +76,7 @@ def field_of(block: Block, kind: str) -> np.ndarray:
 def hour_field(state: State, block: Block, name: str, kind: str) -> HourFieldVM:
     units = state.show.units
     values = field_of(block, kind)
-    peak = tuple(int(i) for i in np.unravel_index(int(np.argmax(values)), values.shape))
+    peak = peak_of(values, block.counted)
     return HourFieldVM("Hour field", f"{kind} load of {name}, {display.unit('load', units)}",
                        tuple(_shown("load", row, units) for row in values), state.show.hour or peak,
                        display.unit("load", units), 1 if float(np.abs(values).max()) >= 3000 else 2)
@@ -86,8 +85,7 @@ def hour_field(state: State, block: Block, name: str, kind: str) -> HourFieldVM:
 def day_by_cause(state: State, block: Block, kind: str) -> DayVM:
     units = state.show.units
     values = field_of(block, kind)
-    at = state.show.hour or tuple(int(i) for i in np.unravel_index(int(np.argmax(values)), values.shape))
-    month, hour = at
+    month, hour = state.show.hour or peak_of(values, block.counted)
     rows = [] if kind == "latent" else [(name, _shown("load", block.by_cause_w[i, month], units))
                                         for i, name in enumerate(CAUSES)]
     if kind != "sensible":

@@ -100,7 +100,7 @@ def command_for(field: Field, entered: float | str | None) -> Command:
         case "site":
             return SetSiteValue(name, value)
         case "month":
-            return SetMonth(ids[0], name, entered)
+            return SetMonth(ids[0], name, value)
         case "system":
             return SetSystemValue(ids[0], name, value)
         case "part":

@@ -2,14 +2,13 @@
 
 from dataclasses import replace
 
-import numpy as np
-
 from garnetfin import display
 from garnetfin.core.tables import room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
 from garnetfin.engine.stages.building import known_as
+from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.ui.state import State
@@ -38,10 +37,11 @@ def family(use_id: str) -> str:
     return next((key for key, (_, uses) in FAMILIES.items() if use_id in uses), "stores")
 
 
-def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False) -> InputVM:
-    by_rule = display.with_unit(quantity, figure.by_rule, units)
+def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False,
+              digits: int | None = None) -> InputVM:
+    by_rule = display.with_unit(quantity, figure.by_rule, units, digits)
     tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
-    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units),
+    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units, digits),
                    display.unit(quantity, units), "several" if several else figure.origin, quantity, tip=tip)
 
 
@@ -155,9 +155,8 @@ def room_card(state: State) -> CardVM:
 
 
 def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult], units: System) -> tuple[Headline, ...]:
-    total = sum(r.sensible_w for r in found)
-    peak = np.unravel_index(int(np.argmax(total)), total.shape)
-    heating = sum(r.heating_w for r in found)
+    block = together(found)
+    total, peak, heating = block.sensible_w, block.peak, block.heating_w
     winter = results.climate.figures.winter_c.figure
     supplied = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
     cooling = Headline("Cooling", display.figure("load", float(total[peak]), units), display.unit("load", units),
@@ -229,12 +228,11 @@ def _faces(project, result: RoomResult, units: System) -> Lines:
 
 def cause_bars(results: Results, room_ids: tuple[str, ...], units: System, at: tuple[int, int] | None = None) -> CauseBars:
     """Causes in order of weight, heating to the left, cooling to the right, at the rooms' worst hour or another."""
-    found = [results.room(i) for i in room_ids if results.room(i)]
-    by_cause = sum(r.by_cause_w for r in found)
-    total = by_cause.sum(axis=0)
-    month, hour = at or np.unravel_index(int(np.argmax(total)), total.shape)
+    block = together([results.room(i) for i in room_ids if results.room(i)])
+    by_cause, total = block.by_cause_w, block.sensible_w
+    month, hour = at or block.peak
     cooling = {name: float(by_cause[i, month, hour]) for i, name in enumerate(CAUSES)}
-    heating = {name: float(sum(r.heating_by_cause_w[i] for r in found)) for i, name in enumerate(HEATING_CAUSES)}
+    heating = {name: float(block.heating_by_cause_w[i]) for i, name in enumerate(HEATING_CAUSES)}
     names = sorted({*cooling, *heating}, key=lambda n: -max(abs(cooling.get(n, 0.0)), heating.get(n, 0.0)))
     # A cause that takes heat out at this hour helps cooling; it stands on the heating side with its own sign.
     rows = [(n, heating.get(n, 0.0), cooling.get(n, 0.0)) for n in names]

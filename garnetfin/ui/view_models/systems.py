@@ -7,6 +7,11 @@ from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, PartBars
 from garnetfin.ui.view_models.rooms import findings_section, input_row
 
+MONTH_ROWS = (
+    ("dry_bulb_c", "Dry bulb", "temperature", 1), ("wet_bulb_c", "Coincident wet bulb", "temperature", 1),
+    ("range_k", "Daily range", "temperature_difference", 1), ("wet_range_k", "Range of the wet bulb", "temperature_difference", 1),
+    ("tau_b", "Clearness of the beam", "plain", 3), ("tau_d", "Clearness of the sky", "plain", 3))
+
 
 def site_card(state: State, month: int) -> CardVM:
     project, results, units = state.project, state.results, state.show.units
@@ -21,14 +26,8 @@ def site_card(state: State, month: int) -> CardVM:
             input_row(f.winter_humidity, ("site", (), "winter_humidity"), "Winter humidity", "fraction", units),
             input_row(f.annual_mean_c, ("site", (), "annual_mean_c"), "Mean of the year", "temperature", units),
             input_row(f.ground_reflectance, ("site", (), "ground_reflectance"), "Ground reflectance", "plain", units))
-    one = site.months[month]
-    typed = tuple(InputVM(("month", (month,), name), label, display.figure(quantity, getattr(one, name), units, digits),
-                          display.unit(quantity, units), "plain", quantity)
-                  for name, label, quantity, digits in (
-                      ("dry_bulb_c", "Dry bulb", "temperature", 1), ("wet_bulb_c", "Coincident wet bulb", "temperature", 1),
-                      ("range_k", "Daily range", "temperature_difference", 1),
-                      ("wet_range_k", "Range of the wet bulb", "temperature_difference", 1),
-                      ("tau_b", "Clearness of the beam", "plain", 3), ("tau_d", "Clearness of the sky", "plain", 3)))
+    typed = tuple(input_row(figure, ("month", (month,), name), label, quantity, units, digits=digits)
+                  for (name, label, quantity, digits), figure in zip(MONTH_ROWS, f.months[month]))
     sun = {a: float(v[month].max()) for a, v in climate.compass_sun.items()}
     best = max(sun, key=sun.get)
     lines = tuple(Line(display.direction(a), display.figure("irradiance", sun[a], units), display.unit("irradiance", units),

@@ -1,12 +1,11 @@
 """Loads: the hour field, every room at the hour, the day by cause, the room table."""
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
-from garnetfin.engine.results import Missing
+from garnetfin.engine.results import Missing, peak_of
 from garnetfin.ui.charts.base import title, words
 from garnetfin.ui.charts.loads import DayByCause, HourField
 from garnetfin.ui.frame.controls import ToolButton
@@ -149,7 +148,7 @@ class LoadsView(View):
             return
         self._stack.setCurrentIndex(0)
         values = charts.field_of(block, self.kind)
-        at = state.show.hour or tuple(int(i) for i in np.unravel_index(int(np.argmax(values)), values.shape))
+        at = state.show.hour or peak_of(values, block.counted)
         self.field.render_vm(charts.hour_field(state, block, name, self.kind))
         self.rooms.render_state(state, at)
         self.day.render_vm(charts.day_by_cause(state, block, self.kind))
