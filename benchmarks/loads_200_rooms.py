@@ -26,7 +26,10 @@ def large(copies: int = 200) -> Project:
         def own(other: str, room=room, new=new) -> str:
             return new if other == room.id else "" if other == "" else "shaft"
 
-        walls += [structs.replace(w, id=f"{w.id}-{k}", room_a=new, room_b=own(w.other(room.id)))
+        # Every copy of the building stands apart, so that it shades itself and no other one.
+        far = 400.0 * (k // len(base.rooms))
+        walls += [structs.replace(w, id=f"{w.id}-{k}", room_a=new, room_b=own(w.other(room.id)),
+                                  start=(w.start[0] + far, w.start[1]), end=(w.end[0] + far, w.end[1]))
                   for w in base.walls if room.id in (w.room_a, w.room_b)]
         slabs += [structs.replace(s, id=f"{s.id}-{k}", room_below=own(s.room_below), room_above=own(s.room_above))
                   for s in base.slabs if room.id in (s.room_below, s.room_above)]

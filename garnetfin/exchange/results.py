@@ -6,6 +6,7 @@ from msgspec import Struct
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.draft import Draft
+from garnetfin.project.site import MonthStatistics
 from garnetfin.project.values import Node
 
 
@@ -56,6 +57,31 @@ class Picture(Node):
     notes: tuple[str, ...] = ()
 
 
+class WeatherRead(Node):
+    """Hours of a weather file as the program keeps them, what is still wrong, and what they say of the place.
+
+    faults: (kind, field, sentence, what a mend would do, first rows). Without months `why_not` says what is in the way.
+    """
+
+    name: str
+    place: str
+    latitude_deg: float
+    longitude_deg: float
+    altitude_m: float | None
+    utc_offset_h: float
+    located: bool
+    csv: bytes
+    faults: tuple[tuple[str, str, str, str, tuple[int, ...]], ...] = ()
+    mended: tuple[str, ...] = ()
+    months: tuple[MonthStatistics, ...] = ()
+    winter_c: tuple[float, float] = (0.0, 0.0)
+    greatest_c: float = 0.0
+    least_c: float = 0.0
+    notes: tuple[str, ...] = ()
+    headings: tuple[str, ...] = ()
+    why_not: str = ""
+
+
 class Answer(Struct, frozen=True):
     """One of these; `refused` is a sentence."""
 
@@ -64,3 +90,4 @@ class Answer(Struct, frozen=True):
     draft: Draft | None = None
     lines: Drawing | None = None
     picture: Picture | None = None
+    weather: WeatherRead | None = None

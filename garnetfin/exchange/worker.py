@@ -55,7 +55,13 @@ def _page(path: Path, options: dict, say: Callable) -> Answer:
     return Answer(picture=read_page(path, int(options.get("page", 0))))
 
 
-READERS = {"table": _table, "gbxml": _gbxml, "ifc": _ifc, "dxf": _dxf, "picture": _picture, "page": _page}
+def _weather(path: Path, options: dict, say: Callable) -> Answer:
+    from garnetfin.exchange.weather_files import read_weather
+    return Answer(weather=read_weather(path, options, say))
+
+
+READERS = {"table": _table, "gbxml": _gbxml, "ifc": _ifc, "dxf": _dxf, "picture": _picture, "page": _page,
+           "weather": _weather}
 
 
 def answer(kind: str, path: Path, options: dict, say: Callable[[float, str], None] = tell) -> Answer:

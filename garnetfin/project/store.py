@@ -22,7 +22,7 @@ from garnetfin.project.migrate import migrate
 from garnetfin.project.tree import Project, check_links
 
 MEMBER = "project.json"
-UNDERLAYS = "underlays"
+UNDERLAYS, WEATHER = "underlays", "weather"
 LARGEST_UNDERLAY = 64 * 1024 * 1024
 LARGEST_FILE = 512 * 1024 * 1024
 LARGEST_JSON = 256 * 1024 * 1024
@@ -31,17 +31,24 @@ _AS_MADE = "A .gfin file as this program saves it is accepted"
 
 
 def encode(project: Project, contents: Mapping[str, bytes] | None = None) -> bytes:
-    """The bytes of a project file; of the contents of underlays those that the project names."""
+    """The bytes of a project file; of the contents beside it those that the project names."""
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
             archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
-        for content in sorted({u.content for u in project.underlays} & (contents or {}).keys()):
-            archive.writestr(
-                zipfile.ZipInfo(f"{UNDERLAYS}/{content}", (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED
-            )
+        for content, member in sorted(_beside(project).items()):
+            if content in (contents or {}):
+                archive.writestr(zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
+
+
+def _beside(project: Project) -> dict[str, str]:
+    """Contents that lie beside the project, by id, and where in the container they stand."""
+    found = {u.content: f"{UNDERLAYS}/{u.content}" for u in project.underlays}
+    if project.site is not None and project.site.weather is not None:
+        found[project.site.weather.content] = f"{WEATHER}/{project.site.weather.content}.csv"
+    return found
 
 
 def content_id(data: bytes) -> str:
@@ -50,13 +57,13 @@ def content_id(data: bytes) -> str:
 
 
 def load_contents(path: Path, project: Project) -> dict[str, bytes]:
-    """What the underlays of a loaded project show; one that is missing or not what its name says is left out."""
+    """Drawings and weather of a loaded project; one that is missing or not what its name says is left out."""
     found: dict[str, bytes] = {}
     try:
         with zipfile.ZipFile(path) as archive:
-            for content in {u.content for u in project.underlays}:
+            for content, place in _beside(project).items():
                 try:
-                    member = archive.getinfo(f"{UNDERLAYS}/{content}")
+                    member = archive.getinfo(place)
                     if member.file_size <= LARGEST_UNDERLAY:
                         with archive.open(member) as inside:
                             data = inside.read(LARGEST_UNDERLAY + 1)

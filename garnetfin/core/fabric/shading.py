@@ -7,6 +7,9 @@ from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
 
+GRID = 8                             # points each way on what is lit of a window
+APART_M = 0.2                        # obstacles that nowhere come further out than this are the wall itself
+LOWEST, FOOT_M = np.radians(3.0), 2.0
 NEAR_M = 0.01                        # closer to the window's plane than this nothing shades it
 
 
@@ -54,20 +57,23 @@ def lit_share(elevation: NDArray, azimuth: NDArray, facing_deg: float, window: W
     return np.where(seen, wide * (window.height_m - above) / (window.width_m * window.height_m), 0.0)
 
 
-def in_front(polygons: list[NDArray], middle: NDArray, facing_deg: float) -> list[NDArray]:
-    """Obstacles (corners, 3) as (corners, 3) in the window's own axes: right, up, away; what lies behind it is cut off.
+def in_front(polygons: NDArray, middle: NDArray, facing_deg: float) -> list[NDArray]:
+    """Obstacles (n, corners, 3) as a list of (corners, 3) in the window's own axes: right, up, away; what is behind is cut off.
 
-    Axes of the polygons: east, north, up [m]; `middle` is the window's middle. Empty when nothing stands in front.
+    Axes of the polygons: east, north, up [m]; `middle` is the window's middle. What stands lower than LOWEST above the
+    horizon of the window's foot is left out: a sun that low carries next to nothing.
     """
+    if not len(polygons):
+        return []
     f = np.radians(facing_deg)
-    right, away = np.array([-np.cos(f), np.sin(f), 0.0]), np.array([np.sin(f), np.cos(f), 0.0])
+    axes = np.array([[-np.cos(f), np.sin(f), 0.0], [0.0, 0.0, 1.0], [np.sin(f), np.cos(f), 0.0]])
+    local = (np.asarray(polygons, float) - middle) @ axes.T
+    away = local[:, :, 2]
+    near = np.hypot(local[:, :, 0], away).min(axis=1)
+    kept = (away.max(axis=1) > APART_M) & (local[:, :, 1].max(axis=1) + FOOT_M > near * np.tan(LOWEST))
     found = []
-    for corners in polygons:
-        rel = np.asarray(corners, float) - middle
-        local = np.stack([rel @ right, rel[:, 2], rel @ away], axis=1)
-        if local[:, 2].max() <= NEAR_M:
-            continue
-        cut = _clip(local) if local[:, 2].min() < NEAR_M else local
+    for corners, first in zip(local[kept], away.min(axis=1)[kept]):
+        cut = _clip(corners) if first < NEAR_M else corners
         if len(cut) >= 3:
             found.append(cut)
     return found
@@ -87,29 +93,41 @@ def _clip(corners: NDArray) -> NDArray:
 
 def lit_past(obstacles: list[NDArray], elevation: NDArray, azimuth: NDArray, facing_deg: float,
              window: Window) -> NDArray[np.float64]:
-    """lit_share with obstacles from `in_front`: each is cast along the sun onto the window's plane and cut out of it.
+    """lit_share with flat convex obstacles from `in_front`. Shape of elevation.
 
-    Exact for flat obstacles; their union counts once. Shape of elevation.
+    Each obstacle is cast along the sun onto the window's plane. What reveal, overhang and fins leave lit is exact; of that
+    the share in shadow is counted on GRID x GRID points, so overlapping shadows count once.
     """
     if not obstacles:
         return lit_share(elevation, azimuth, facing_deg, window)
-    import shapely
     seen, left, right, above = (x.ravel() for x in shaded_edges(elevation, azimuth, facing_deg, window))
     w, h = window.width_m / 2, window.height_m / 2
     lit = np.zeros(seen.size)
-    at = np.flatnonzero(seen & (left + right < 2 * w) & (above < 2 * h))
+    wide, high = 2 * w - left - right, 2 * h - above
+    at = np.flatnonzero(seen & (wide > 0) & (high > 0))
     if not len(at):
         return lit.reshape(elevation.shape)
-    free = shapely.box(-w + left[at], -h, w - right[at], h - above[at])
     b, g = elevation.ravel()[at], azimuth.ravel()[at] - np.radians(facing_deg)
     # A shadow moves by the distance along the sun's direction, taken in the window's axes.
     to_right, up = -np.tan(g), np.tan(b) / np.cos(g)
-    for corners in obstacles:
-        x = corners[:, 0] - corners[:, 2] * to_right[:, None]
-        y = corners[:, 1] - corners[:, 2] * up[:, None]
-        near = (x.max(1) > -w) & (x.min(1) < w) & (y.max(1) > -h) & (y.min(1) < h)
-        if near.any():
-            shadow = shapely.polygons(np.stack([x[near], y[near]], axis=2))
-            free[near] = shapely.difference(free[near], shadow)
-    lit[at] = shapely.area(free) / (4 * w * h)
+    # Corners of all obstacles side by side, the last one repeated, so that one pass finds whose shadow comes near when.
+    most = max(len(c) for c in obstacles)
+    padded = np.array([np.concatenate([c, np.repeat(c[-1:], most - len(c), axis=0)]) for c in obstacles])
+    x = padded[:, :, 0, None] - padded[:, :, 2, None] * to_right
+    y = padded[:, :, 1, None] - padded[:, :, 2, None] * up
+    near = (x.max(axis=1) > -w) & (x.min(axis=1) < w) & (y.max(axis=1) > -h) & (y.min(axis=1) < h)
+    step = (np.arange(GRID) + 0.5) / GRID
+    free = np.ones((len(at), GRID, GRID), bool)
+    for k in np.flatnonzero(near.any(axis=1)):
+        when = np.flatnonzero(near[k])
+        px = (-w + left[at[when], None] + wide[at[when], None] * step)[:, :, None]
+        py = (-h + high[at[when], None] * step)[:, None, :]
+        over = under = np.ones((len(when), GRID, GRID), bool)
+        for i in range(most):
+            j = (i + 1) % most
+            ax, ay = x[k, i, when, None, None], y[k, i, when, None, None]
+            side = (x[k, j, when, None, None] - ax) * (py - ay) - (y[k, j, when, None, None] - ay) * (px - ax)
+            over, under = over & (side >= 0), under & (side <= 0)
+        free[when] &= ~(over | under)
+    lit[at] = free.mean(axis=(1, 2)) * wide[at] * high[at] / (4 * w * h)
     return lit.reshape(elevation.shape)

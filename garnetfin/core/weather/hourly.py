@@ -125,6 +125,18 @@ def complete(year: Year) -> Year:
     return replace(year, **fixed)
 
 
+def from_csv(text: bytes) -> Year:
+    """The hours as they are kept beside a project. Raises InputError for anything else."""
+    lines = text.decode("utf-8", "replace").splitlines()
+    if len(lines) != HOURS + 1 or lines[0] != ",".join(FIELDS):
+        raise InputError("The hours beside the project are not as this program keeps them", remedy="Read the weather file again")
+    try:
+        table = np.array([[float(cell) if cell else np.nan for cell in line.split(",")] for line in lines[1:]])
+        return Year(*(table[:, k].copy() for k in range(len(FIELDS))))
+    except (ValueError, IndexError) as error:
+        raise InputError("The hours beside the project are damaged", remedy="Read the weather file again") from error
+
+
 def _rows(at: NDArray) -> tuple[int, ...]:
     return tuple(int(i) + 1 for i in at[:5])
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from garnetfin.core.fabric.glazing import INNER_FILM, angle_factor
 from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.fabric.shades import Device, closed_hours, with_shade
-from garnetfin.core.fabric.shading import NEAR_M, Window, in_front, lit_past, lit_share
+from garnetfin.core.fabric.shading import Window, in_front, lit_past, lit_share
 from garnetfin.core.loads.balance import Surfaces, radiant_films
 from garnetfin.core.loads.plant import Plan
 from garnetfin.core.loads.rooms import CAUSE, RoomDays
@@ -27,7 +27,7 @@ from garnetfin.project.values import Rule
 FRAME_ABSORPTANCE = 0.6
 IN_USE = 0.05                        # share of full use from which a room counts as used
 NO_HEATING_C, NO_COOLING_C = -60.0, 90.0
-EVERY = 3                            # of the sun's samples, where shadows are cast: every 15 minutes
+EVERY = 6                            # of the five-minute samples one is cast for shadows of obstacles: every half hour
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -130,7 +130,7 @@ def drive(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequen
                  np.array([y for y, _ in answers]), np.array([t for _, t in answers])),
         np.array([_behind(climate, s, beside) for _, s in surfaces]),
         np.array([CAUSE[s.cause] if s.cause else -1 for _, s in surfaces]),
-        _sun_weights(room, surfaces), _floor_weights(room, surfaces, len(rows)),
+        sun_weights(room, surfaces), floor_weights(room, surfaces, len(rows)),
         np.array([i for i, _ in windows], int), *(
             np.array([w[k] for w in sun]).reshape(-1, 12, 24) for k in range(3)),
         convective, radiant, leak, climate.days.dry_bulb_c, np.array([row.figures.cooling_c.figure for row in rows]),
@@ -162,8 +162,8 @@ def window(project: Project, climate: Climate, surface: Surface, blocks: NDArray
     def compute() -> tuple[NDArray, NDArray, NDArray, NDArray]:
         face, sun = climate.face(facing, 90.0), climate.sun
         if before:
-            # Shadows move slowly: every third sample is cast and stands for its neighbours.
-            lit = np.repeat(lit_past(before, sun.elevation[:, 1::EVERY], sun.azimuth[:, 1::EVERY], facing, shape), EVERY, axis=1)
+            # Shadows move slowly: one sample in six is cast and stands for its neighbours.
+            lit = np.repeat(lit_past(before, sun.elevation[:, 3::EVERY], sun.azimuth[:, 3::EVERY], facing, shape), EVERY, axis=1)
         else:
             lit = lit_share(sun.elevation, sun.azimuth, facing, shape)
         beam = hourly(face.beam[0] * lit * angle_factor(face.cos_incidence[0], g.panes, g.angle_class))
@@ -200,12 +200,9 @@ def casting(project: Project, surface: Surface, blocks: NDArray) -> list[NDArray
     """What stands in front of a window, in its own axes."""
     if not len(blocks):
         return []
-    # Azimuths count from true north, the plan from its own: the plan's up is turned by the site's north.
-    f = np.radians(surface.face.azimuth_deg)
-    away = np.array([np.sin(f), np.cos(f), 0.0])
+    # Azimuths count from true north, the plan from its own upward direction.
     middle = to_compass(np.array([surface.at]), project.site.north_deg if project.site else 0.0)[0]
-    front = ((blocks - middle) @ away).max(axis=1) > NEAR_M + 0.2
-    return in_front(list(blocks[front]), middle, surface.face.azimuth_deg)
+    return in_front(blocks, middle, surface.face.azimuth_deg)
 
 
 def to_compass(points: NDArray, north_deg: float) -> NDArray[np.float64]:
@@ -235,7 +232,7 @@ def _obstacles(walls: Same, marks: Same, levels: Same, listed: frozenset[str], n
     return to_compass(np.array([((*a, z), (*b, z), (*b, z + h), (*a, z + h)) for a, b, z, h in sides], float), north_deg)
 
 
-def _sun_weights(room: NDArray, surfaces: list[tuple[int, Surface]]) -> NDArray[np.float64]:
+def sun_weights(room: NDArray, surfaces: list[tuple[int, Surface]]) -> NDArray[np.float64]:
     """Share of diffused sun each face takes; glass takes its part and loses what it transmits."""
     def taken(s: Surface) -> tuple[float, float]:
         if s.glazing is None:
@@ -247,7 +244,7 @@ def _sun_weights(room: NDArray, surfaces: list[tuple[int, Surface]]) -> NDArray[
     return kept / np.bincount(room, counted)[room]
 
 
-def _floor_weights(room: NDArray, surfaces: list[tuple[int, Surface]], rooms: int) -> NDArray[np.float64]:
+def floor_weights(room: NDArray, surfaces: list[tuple[int, Surface]], rooms: int) -> NDArray[np.float64]:
     """Share of transmitted beam the floor takes at once, spread over the room's floors by area."""
     floor = np.array([s.face.area_m2 if s.is_floor else 0.0 for _, s in surfaces])
     total = np.bincount(room, floor, rooms)
