@@ -38,7 +38,7 @@ TRUNK_Y, RISER = 6.6, (16.95, 9.0)
 def build_ups() -> tuple[BuildUp, ...]:
     studs = layer("cellulose", 240, 0.058, "cellulose between studs, about 20 % timber")
     air = BuildUpLayer(resistance_m2k_w=0.18, name="air gap")
-    board = layer("plasterboard_700", 12.5)
+    board, barrier = layer("plasterboard_700", 12.5), layer("pvc", 0.5, name="vapour barrier")
     return (
         BuildUp(id="W1", name="W1 timber frame", layers=(board, layer("osb", 15), studs, layer("wood_fibre", 16))),
         *(b for b in usual_build_ups() if b.id in ("P1", "P2")),
@@ -46,13 +46,13 @@ def build_ups() -> tuple[BuildUp, ...]:
                 layers=(layer("linoleum", 4), layer("screed", 60), layer("xps", 110), layer("concrete_rf1", 200))),
         next(b for b in usual_build_ups() if b.id == "F2"),
         BuildUp(id="R1", name="R1 flat roof", absorptance=0.8,
-                layers=(board, air, layer("concrete_rf1", 160), layer("pur", 150), layer("bitumen_felt", 8))),
+                layers=(board, air, layer("concrete_rf1", 160), barrier, layer("pur", 150), layer("bitumen_felt", 8))),
         BuildUp(id="R2", name="R2 workshop roof", absorptance=0.8,
-                layers=(layer("osb", 22), layer("mineral_wool", 200, 0.040), layer("bitumen_felt", 8))),
+                layers=(layer("osb", 22), barrier, layer("mineral_wool", 200, 0.040), layer("bitumen_felt", 8))),
         BuildUp(id="R3", name="R3 boat store roof", absorptance=0.8,
-                layers=(layer("osb", 22), layer("mineral_wool", 70), layer("bitumen_felt", 8))),
+                layers=(layer("osb", 22), barrier, layer("mineral_wool", 70), layer("bitumen_felt", 8))),
         BuildUp(id="R4", name="R4 pitched roof", absorptance=0.8,
-                layers=(layer("osb", 22), layer("mineral_wool", 140, 0.040), layer("roof_tile_clay", 20))),
+                layers=(layer("osb", 22), barrier, layer("mineral_wool", 140, 0.040), layer("roof_tile_clay", 20))),
     )
 
 

@@ -225,3 +225,9 @@ def air_gap_resistance(thickness_m: float, flow: str = "horizontal") -> float:
     """Of an unventilated air layer [m2K/W] for heat flow up, horizontal or down (ISO 6946), linear between the rows."""
     table = _air_gaps()
     return float(np.interp(thickness_m * 1000, table[:, 0], table[:, {"up": 1, "horizontal": 2, "down": 3}[flow]]))
+
+
+@lru_cache(maxsize=1)
+def vapour_factors() -> dict[str, float]:
+    """Water vapour resistance factor of the library's materials [-]."""
+    return {r["id"]: float(r["mu"]) for r in read_rows("vapour.csv")}

@@ -11,7 +11,7 @@ from garnetfin.core.fabric.glazing import angle_factor
 from garnetfin.core.fabric.shading import Window, lit_past
 from garnetfin.core.loads.balance import radiant_films
 from garnetfin.core.loads.year import YearDrive, YearFaces, YearPlan, run_year
-from garnetfin.core.weather.hourly import HOURS, MONTH_DAYS, Year, complete
+from garnetfin.core.weather.hourly import HOURS, MONTH_DAYS, Year, complete, from_csv
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Climate, Results, RoomResult
 from garnetfin.engine.stages.climate import EMITTANCE, OUTER_FILM, SKY_LOSS_W_M2
@@ -71,6 +71,16 @@ class YearResult:
     def beyond(self) -> int:
         """Hours in which the design days' capacity would not do."""
         return int((self.total_w > self.design_w * 1.0001).sum())
+
+
+def hours_of(data: bytes) -> Year:
+    """The hours that lie beside a project, small holes bridged. Raises InputError when they are damaged."""
+    return complete(from_csv(data))
+
+
+def hours_beyond(hours: Year, dry_c: float, hotter: bool = True) -> int:
+    """Hours of the file that are hotter (or colder) than a design value."""
+    return int((hours.dry_c > dry_c).sum() if hotter else (hours.dry_c < dry_c).sum())
 
 
 def date_of(hour: int) -> tuple[int, int, int]:

@@ -20,7 +20,7 @@ ACCEPTED = "A typical year as EPW or TMY3, or CSV with a line of headings and 8,
 _BEFORE = np.concatenate([[0], np.cumsum(MONTH_DAYS)])
 # Headings of a plain table, by what they hold; the first that fits counts.
 WORDS = {
-    "dry_c": r"dry.?bulb|^temp|air.?temp|t_?db|temperature", "dew_c": r"dew", "rh": r"humid|^rh",
+    "dry_c": r"dry|^temp|air.?temp|t_?db|temperature|^t$", "dew_c": r"dew", "rh": r"humid|^rh",
     "pressure_pa": r"press", "beam_w_m2": r"beam|direct|dni", "diffuse_w_m2": r"diffuse|dhi|sky",
     "global_w_m2": r"global|ghi|horizontal", "wind_m_s": r"wind.?(speed|m)|^wind$",
     "month": r"^month", "day": r"^day", "hour": r"^hour$|^hour \(|^time$|^h$", "date": r"date|timestamp"}

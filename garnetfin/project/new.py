@@ -26,7 +26,8 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
                 layers=(layer("linoleum", 4), layer("screed", 60), layer("mineral_wool_dense", 30),
                         layer("concrete_rf1", 180), air, board)),
         BuildUp(id="R1", name="R1 flat roof", absorptance=0.8,
-                layers=(board, air, layer("concrete_rf1", 180), layer("pur", 160), layer("bitumen_felt", 8))))
+                layers=(board, air, layer("concrete_rf1", 180), layer("pvc", 0.5, name="vapour barrier"), layer("pur", 160),
+                        layer("bitumen_felt", 8))))
 
 
 def usual_system(system_id: str, name: str) -> AirSystem:

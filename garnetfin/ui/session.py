@@ -43,6 +43,9 @@ class Session(QObject):
         self.selection = Selection()
         self.show = Show()
         self.opened = False
+        self.marks: dict[str, Project] = {}            # kept states of the project by name, while the session lasts
+        self.against = ""                              # name of the mark that is compared with
+        self._against: Results | None = None
         self.contents: dict[str, bytes] = {}           # what underlays show; kept while the session lasts, so that undo finds it
 
     # -- the project ---------------------------------------------------------------------------------------------
@@ -62,7 +65,8 @@ class Session(QObject):
         """
         if self.results is None:
             return State(self.project, None, self.selection, self.show, True)
-        return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project)
+        return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project,
+                     self._against, self.against)
 
     def open(self, path: Path) -> None:
         """Raises FileError; the project in hand then stays as it is."""
@@ -75,6 +79,7 @@ class Session(QObject):
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
         self.results, self.selection = None, Selection()
+        self.marks, self.against, self._against = {}, "", None
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
                             level_id=project.levels[0].id if project.levels else "", hour=None)
         self.started.emit()
@@ -108,6 +113,21 @@ class Session(QObject):
                                  remedy="Remove one, save and open the project again")
         self.contents[name] = data
         return name
+
+    # -- marks ---------------------------------------------------------------------------------------------------
+    def keep_mark(self, name: str) -> None:
+        """Keep the project as it stands under a name; a name used before is kept anew."""
+        self.marks[name] = self.project
+        self.said.emit(f"Kept as “{name}”")
+        self.changed.emit()
+
+    def compare(self, name: str) -> None:
+        """Show changes against a mark; "" for none. The mark is computed by the engine like any project."""
+        self.against = name if name in self.marks else ""
+        self._against = None
+        if self.against:
+            self._submit()
+        self.changed.emit()
 
     def undo(self) -> None:
         label = self._history.undo_label
@@ -155,13 +175,19 @@ class Session(QObject):
         levels = self.project.levels
         if levels and all(x.id != self.show.level_id for x in levels):
             self.show = replace(self.show, level_id=levels[0].id)
-        self._engine.submit(self.project)
+        wanted = self.marks[self.against] if self.against and self._against is None else None
+        self._engine.submit((self.project, wanted, self.against))
         self.changed.emit()
 
-    def _compute(self, project: Project, stopped) -> Results:
-        return run(project, self._memo, Token(stopped))
+    def _compute(self, job: tuple[Project, Project | None, str], stopped) -> tuple[Results, Results | None, str]:
+        project, mark, name = job
+        other = run(mark, self._memo, Token(stopped)) if mark is not None else None
+        return run(project, self._memo, Token(stopped)), other, name
 
-    def _on_results(self, results: Results) -> None:
+    def _on_results(self, found: tuple[Results, Results | None, str]) -> None:
+        results, other, name = found
+        if other is not None and name == self.against:
+            self._against = other
         self.results = results
         self.results_ready.emit(results)
         self.changed.emit()

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from garnetfin.core.units import System
-from garnetfin.engine.results import Results
+from garnetfin.engine.results import Block, Results
+from garnetfin.engine.stages.loads import together
 from garnetfin.project.tree import Project
 
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
@@ -29,7 +30,7 @@ class Show:
     level_id: str = ""
     units: System = "SI"
     hour: tuple[int, int] | None = None          # month, hour; None = the governing one
-    scope: str = "system"                        # Loads: room, level, system, building
+    scope: str = "system"                        # Loads: room, zone, level, system, building
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +42,13 @@ class State:
     selection: Selection
     show: Show
     stale: bool
+    against: Results | None = None               # of the mark that is compared with
+    against_name: str = ""
+
+    def against_block(self, room_ids: tuple[str, ...]) -> Block | None:
+        """The same rooms together in the mark; None without one, or where it knows none of them."""
+        known = [self.against.room(i) for i in room_ids if self.against.room(i)] if self.against else []
+        return together(known) if known else None
 
     @property
     def system(self):

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.sun import SunDays, clear_sky, hourly
-from garnetfin.core.weather.hourly import HOURS, MONTH_OF_HOUR, Year, complete, usable
+from garnetfin.core.weather.hourly import MONTH_OF_HOUR, Year, complete, usable
 
 SUMMER = (0.4, 1.0, 2.0)             # % of hours that may be hotter
 WINTER = (99.6, 99.0)                # % of hours that are warmer
@@ -100,12 +100,3 @@ def _fit_sky(year: Year, sun: SunDays, month: int) -> tuple[float, float]:
 
     found = least_squares(off, (0.4, 2.3), bounds=((0.1, 1.3), (1.2, 3.6)), xtol=1e-10, ftol=1e-10)
     return float(found.x[0]), float(found.x[1])
-
-
-def hours_beyond(year: Year, dry_c: float, hotter: bool = True) -> int:
-    """Hours of the file that are hotter (or colder) than a design value."""
-    return int((year.dry_c > dry_c).sum() if hotter else (year.dry_c < dry_c).sum())
-
-
-__all__ = ["HOURS", "SUMMER", "WINTER", "Statistics", "Year", "coincident", "hours_beyond", "quantile", "statistics",
-           "wet_bulb"]

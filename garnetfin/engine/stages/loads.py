@@ -168,6 +168,16 @@ def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo, dr
     return [found[room.id] for room in rooms]
 
 
+def days_of(project: Project, climate: Climate, room: Room, found: dict[str, RoomResult | Missing], memo: Memo
+            ) -> tuple[Row, Hours, RoomDays]:
+    """One room as the core took it, for whoever wants to look closer; `found` holds the results of its neighbours."""
+    row = _rows(project, [room], {})[0]
+    known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
+             for k, r in found.items() if isinstance(r, RoomResult) and not r.kept}
+    hours = plant_hours(row.figures, row.kept)
+    return row, hours, drive(project, climate, [row], [hours], _heat(climate), memo, _beside(project, climate, known))
+
+
 def _results(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays,
              found: RoomLoads) -> list[RoomResult]:
     latent = _latent(climate, project, rows, hours)

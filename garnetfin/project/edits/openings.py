@@ -145,11 +145,11 @@ class MoveOpening(Struct, frozen=True):
 
 
 class SetWall(Struct, frozen=True):
-    """Build-up or thickness [m] of walls."""
+    """Build-up, thickness, height or height against earth [m] of walls. A build-up chosen so stays when a fabric set is applied."""
 
     label: ClassVar[str] = "Wall"
     wall_ids: tuple[str, ...]
-    field: Literal["build_up_id", "thickness_m", "height_m"]
+    field: Literal["build_up_id", "thickness_m", "height_m", "buried_m"]
     value: str | float
 
     def apply(self, project: Project) -> Project:
@@ -158,7 +158,8 @@ class SetWall(Struct, frozen=True):
         wanted = set(self.wall_ids)
         for wall_id in wanted:
             position(project.walls, wall_id)
-        walls = tuple(structs.replace(w, **{self.field: self.value}) if w.id in wanted else w for w in project.walls)
+        by_hand = {"own_fabric": True} if self.field == "build_up_id" else {}
+        walls = tuple(structs.replace(w, **{self.field: self.value}, **by_hand) if w.id in wanted else w for w in project.walls)
         return project if walls == project.walls else structs.replace(project, walls=walls)
 
 
@@ -174,7 +175,8 @@ class SetSlab(Struct, frozen=True):
         if self.field == "build_up_id" and find(project.build_ups, str(self.value)) is None:
             raise InputError("There is no such build-up in the project")
         slab = project.slabs[position(project.slabs, self.slab_id)]
-        return with_part(project, "slabs", structs.replace(slab, **{self.field: self.value}))
+        by_hand = {"own_fabric": True} if self.field == "build_up_id" else {}
+        return with_part(project, "slabs", structs.replace(slab, **{self.field: self.value}, **by_hand))
 
 
 def _name(project: Project, room_id: str) -> str:

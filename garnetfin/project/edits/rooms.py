@@ -5,14 +5,14 @@ from typing import ClassVar
 from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.tables import room_use
+from garnetfin.core.tables import people_heat, profiles, room_use
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Opening, Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Value, within
 
 ROOM_VALUES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-               "air_change_1h", "outdoor_m3s", "supply_m3s")
+               "air_change_1h", "outdoor_m3s", "supply_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w")
 
 
 def edit_rooms(project: Project, room_ids: tuple[str, ...], **changes: object) -> Project:
@@ -59,6 +59,26 @@ class SetRoomUse(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, use_id=self.use_id)
 
 
+class SetRoomChoice(Struct, frozen=True):
+    """What people do, or the profile of use, of rooms; "" as the use has it."""
+
+    label: ClassVar[str] = "Room choice"
+    room_ids: tuple[str, ...]
+    field: str
+    value: str
+
+    def apply(self, project: Project) -> Project:
+        if self.field == "activity":
+            known = people_heat()
+        elif self.field == "profile_id":
+            known = {*profiles(), *(p.id for p in project.book.profiles)}
+        else:
+            raise InputError(f"A room has no choice “{self.field}”")
+        if self.value and self.value not in known:
+            raise InputError(f"“{self.value}” is not in the office book", remedy="Choose one of the list")
+        return edit_rooms(project, self.room_ids, **{self.field: self.value})
+
+
 class SetRoomText(Struct, frozen=True):
     """Number or name."""
 
@@ -96,7 +116,8 @@ class SetServed(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, system_id=self.system_id)
 
 
-OPENING_VALUES = ("at_m", "width_m", "sill_m", "head_m", "reveal_m", "overhang_m")
+OPENING_VALUES = ("at_m", "width_m", "sill_m", "head_m", "reveal_m", "overhang_m", "overhang_gap_m", "fin_left_m",
+                  "fin_right_m")
 
 
 def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]) -> Project:
@@ -152,7 +173,7 @@ class SetGlazing(Struct, frozen=True):
         for wall_id, opening_id in self.openings:
             wall = walls[position(walls, wall_id)]
             opening = wall.openings[position(wall.openings, opening_id)]
-            changed = replaced(wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id))
+            changed = replaced(wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id, own_glazing=True))
             if changed is not wall.openings:
                 walls = replaced(walls, wall_id, structs.replace(wall, openings=changed))
         return project if walls is project.walls else structs.replace(project, walls=walls)

@@ -9,6 +9,7 @@ from garnetfin.core.tables import fan_models
 from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.lookup import fresh_ids, position, replaced, with_part
 from garnetfin.project.new import usual_system
+from garnetfin.project.systems import Operation
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
@@ -70,3 +71,30 @@ class ChooseFan(Struct, frozen=True):
         if self.fan_id and self.fan_id not in fan_models():
             raise InputError(f"“{self.fan_id}” is not in the catalogue", remedy="Take one of: " + ", ".join(fan_models()))
         return _edit(project, self.system_id, fan_id=self.fan_id, fan_rpm=Rule())
+
+
+OPERATION_FIELDS = ("mode", "lead_h", "from_h", "to_h", "night_cooling_c", "night_heating_c")
+
+
+class SetOperation(Struct, frozen=True):
+    """When the plant of an air system runs, or of a zone ("zone:" and its id); mode "" lets a zone follow its system."""
+
+    label: ClassVar[str] = "Hours of the plant"
+    owner: str
+    field: str
+    value: Value | float | str
+
+    def apply(self, project: Project) -> Project:
+        if self.field not in OPERATION_FIELDS:
+            raise InputError(f"The plant has no setting “{self.field}”")
+        kind, items, owner_id = "air_systems", project.air_systems, self.owner
+        if self.owner.startswith("zone:"):
+            kind, items, owner_id = "zones", project.zones, self.owner[5:]
+        owner = items[position(items, owner_id)]
+        if self.field == "mode" and self.value == "" and kind == "zones":
+            return with_part(project, kind, structs.replace(owner, operation=None))
+        old = owner.operation or Operation()
+        value = round(self.value) if self.field in ("lead_h", "from_h", "to_h") else self.value
+        if self.field == "mode" and value not in ("always", "use", "hours"):
+            raise InputError(f"The plant cannot run “{value}”", remedy="always, use or hours")
+        return with_part(project, kind, structs.replace(owner, operation=structs.replace(old, **{self.field: value})))

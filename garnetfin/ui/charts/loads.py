@@ -68,6 +68,10 @@ class HourField(Chart):
         words(p, QPointF(self.LEFT + width + 18, y + 3), f"{display.MINUS} room loses heat   + room gains heat, {self.vm.unit}",
               side="left")
 
+    def why_at(self, at: QPointF) -> tuple:
+        found = self.hour_at(at) if self.vm else None
+        return ("block", self.vm.room_ids, "cooling", *found) if found and self.vm.room_ids else ()
+
     def hour_at(self, at: QPointF) -> tuple[int, int] | None:
         w, h = self._cell()
         hour, month = int((at.x() - self.LEFT) // w), int((at.y() - self.TOP) // h)
@@ -107,7 +111,7 @@ class DayByCause(Chart):
         vm = self.vm
         values = np.array([v for _, v in vm.causes])
         up, down = np.maximum(values, 0), np.minimum(values, 0)
-        low, high = reach([*up.sum(axis=0), *down.sum(axis=0)], 4)
+        low, high = reach([*up.sum(axis=0), *down.sum(axis=0), *vm.instant, *vm.against], 4)
         right = self.width() - 190
         x = Scale(0, 24, 44, right - 12)
         y = Scale(low, high, self.height() - 24, 16)
@@ -122,6 +126,9 @@ class DayByCause(Chart):
                     area(p, [(a, y(v)) for a, v in zip(centres, base + row)], [(a, y(v)) for a, v in zip(centres, base)],
                          theme.cause(name))
                 base = base + row
+        for line, tone, style in ((vm.instant, "faint", Qt.PenStyle.DotLine), (vm.against, "supply", Qt.PenStyle.DashLine)):
+            if line:
+                polyline(p, [(a, y(min(high, max(low, v)))) for a, v in zip(centres, line)], theme.colour(tone), 1.6, style)
         polyline(p, [(a, y(v)) for a, v in zip(centres, vm.total)], theme.colour("ink"), 1.2)
         at = QPointF(centres[vm.hour], y(vm.total[vm.hour]))
         polyline(p, [(at.x(), 12), (at.x(), self.height() - 24)], theme.colour("garnet"), 1, Qt.PenStyle.DashLine)
@@ -131,7 +138,14 @@ class DayByCause(Chart):
         words(p, QPointF(at.x() - 8, max(8.0, at.y() - 12)), f"{display.number(vm.total[vm.hour], 1)} {vm.unit}", "garnet", 11.5,
               600, "right")
         order = sorted(range(len(vm.causes)), key=lambda i: -abs(values[i, vm.hour]))
-        step = min(18.0, (self.height() - 16) / max(1, len(order)))
+        keys = [(text, tone, style) for text, tone, style, line in (
+            ("entering in the hour", "faint", Qt.PenStyle.DotLine, vm.instant),
+            (vm.against_name, "supply", Qt.PenStyle.DashLine, vm.against)) if line]
+        step = min(18.0, (self.height() - 16) / max(1, len(order) + len(keys)))
+        for k, (text, tone, style) in enumerate(keys):
+            top = 14 + (len(order) + k) * step
+            polyline(p, [(right + 6, top), (right + 22, top)], theme.colour(tone), 1.6, style)
+            words(p, QPointF(right + 28, top), text, "faint", 11, side="left")
         for k, i in enumerate(order):
             name, row = vm.causes[i]
             top = 14 + k * step

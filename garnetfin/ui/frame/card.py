@@ -125,6 +125,10 @@ class LinesPart(_Part):
                 p.setPen(c("faint"))
                 p.drawText(QRectF(self.width() - unit_room + 4, y, unit_room, step), Qt.AlignmentFlag.AlignVCenter, row.unit)
 
+    def why_at(self, at: QPointF) -> tuple:
+        i = int((at.y() - self.HEAD) // 18.5)
+        return self.vm.rows[i].why if 0 <= i < len(self.vm.rows) else ()
+
     def mousePressEvent(self, event) -> None:
         i = int((event.position().y() - self.HEAD) // 18.5)
         if 0 <= i < len(self.vm.rows) and self.vm.rows[i].target[0]:
@@ -175,6 +179,15 @@ class CauseBarsPart(_Part):
         p.drawText(QRectF(0, bottom + 5, width, 18), Qt.AlignmentFlag.AlignLeft, self.vm.left_total)
         p.setPen(c("garnet"))
         p.drawText(QRectF(0, bottom + 5, width, 18), Qt.AlignmentFlag.AlignRight, self.vm.right_total)
+
+
+    def why_at(self, at: QPointF) -> tuple:
+        i = int((at.y() - self.HEAD) // self.STEP)
+        if not 0 <= i < len(self.vm.rows):
+            return ()
+        row = self.vm.rows[i]
+        left = at.x() < self.width() / 2
+        return (row.why_left if left else row.why_right) or row.why_right or row.why_left
 
 
 class PartBarsPart(_Part):
@@ -486,6 +499,12 @@ class _Top(QWidget):
 
     def _line_rows(self) -> int:
         return max(1, -(-len(self.vm.line) // 40)) if self.vm else 1
+
+    def why_at(self, at: QPointF) -> tuple:
+        if self.vm is None or not self.vm.headlines or at.y() < 70:
+            return ()
+        step = min(90.0, self.width() / max(3, len(self.vm.headlines)) + 2)
+        return self.vm.headlines[min(len(self.vm.headlines) - 1, max(0, int(at.x() // step)))].why
 
     def paintEvent(self, event) -> None:
         p = QPainter(self)

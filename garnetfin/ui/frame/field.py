@@ -9,6 +9,7 @@ from garnetfin.core.units import System
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.card import InputVM
 from garnetfin.ui.view_models.edits import command_for, typed
+from garnetfin.ui.view_models.why import address_of_field
 
 ROW, VALUE_LEFT, UNIT_ROOM = 21.5, 154, 44
 
@@ -179,6 +180,9 @@ class ValueField(QWidget):
             self._set_fault("")
             self.intent.emit(command_for(self._vm.field, None))
 
+    def why_at(self, at: QPointF) -> tuple:
+        return address_of_field(self._vm.field)
+
     def mousePressEvent(self, event) -> None:
         if not self._vm.choices and abs(event.position().x() - 144) < 9:
             self.unpin()
@@ -197,6 +201,9 @@ class ValueField(QWidget):
         menu = QMenu(self)
         if self._vm.origin in ("pinned", "imported", "several"):
             menu.addAction("Let the rule decide", self.unpin)
+        address = address_of_field(self._vm.field)
+        if address and hasattr(self.window(), "ask_why"):
+            menu.addAction("Why?", lambda: self.window().ask_why(address))
         menu.addAction("Copy", lambda: (self.edit.selectAll(), self.edit.copy()))
         menu.addAction("Paste", lambda: (self.edit.selectAll(), self.edit.paste()))
         menu.popup(self.edit.mapToGlobal(at))

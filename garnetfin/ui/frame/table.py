@@ -141,6 +141,12 @@ class _Head(QHeaderView):
     def sizeHint(self) -> QSize:
         return QSize(100, round(21))
 
+    def mouseReleaseEvent(self, event) -> None:
+        super().mouseReleaseEvent(event)
+        section = self.logicalIndexAt(event.position().toPoint())
+        if section >= 0:
+            self._table.headed.emit(section)
+
     def paintSection(self, p: QPainter, rect: QRect, section: int) -> None:
         c, columns = theme.colour, self._table.model_.vm.columns
         p.fillRect(rect, c("tint"))
@@ -162,6 +168,12 @@ class _Head(QHeaderView):
         p.setFont(small)
         p.setPen(c("faint"))
         p.drawText(QPointF(x + name + gap, base), column.unit)
+        if self._table.sorted_by[0] == section:
+            up = -1 if self._table.sorted_by[1] else 1
+            at = QPointF(left - 7 if column.left else x - 7, rect.center().y())
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(c("garnet"))
+            p.drawPolygon([at + QPointF(-3, up * 2), at + QPointF(3, up * 2), at + QPointF(0, -up * 3)])
 
 
 @lru_cache(maxsize=256)
@@ -178,11 +190,13 @@ class Table(QTableView):
     intent = Signal(object)
     refused = Signal(str)
     pasted = Signal(str)
+    headed = Signal(int)                          # a head was clicked
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
         self.row_height = round(row_height)
         self.chosen: frozenset[str] = frozenset()
+        self.sorted_by: tuple[int, bool] = (-1, False)           # column and whether it falls, as the head shows it
         self.model_ = _Model(self)
         self.model_.intent.connect(self.intent)
         self.model_.refused.connect(self.refused)
@@ -262,3 +276,7 @@ class Table(QTableView):
         lines = ["\t".join(f"{c.name} {c.unit}".strip() for c in self.model_.vm.columns)]
         lines += ["\t".join(cell.text.replace("\u202f", "").replace("\u2212", "-") for cell in row.cells) for row in rows]
         return "\n".join(lines)
+
+    def why_at(self, at: QPointF) -> tuple:
+        index = self.indexAt(self.viewport().mapFrom(self, at.toPoint()))
+        return self.model_.vm.rows[index.row()].cells[index.column()].why if index.isValid() else ()

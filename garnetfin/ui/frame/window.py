@@ -4,8 +4,8 @@ from datetime import datetime
 from importlib import import_module
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeySequence, QPainter
+from PySide6.QtCore import QPoint, QPointF, QSettings, QSize, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QCursor, QKeySequence, QPainter
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -20,6 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from garnetfin.core.errors import GarnetfinError
+from garnetfin.engine.explain import explain
+from garnetfin.project.edits.fabric import ClearUnused
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
@@ -30,16 +32,29 @@ from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
+from garnetfin.ui.frame.why import WhyPanel
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
 from garnetfin.ui.view_models.chain import chain
+from garnetfin.ui.view_models.why import why_vm
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
 RECENT = 6
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
+
+
+def why_under(widget: QWidget | None, at: QPoint) -> tuple:
+    """The address of the figure a widget, or one it lies in, shows at a point of the screen."""
+    while widget is not None:
+        if hasattr(widget, "why_at"):
+            address = widget.why_at(QPointF(widget.mapFromGlobal(at)))
+            if address:
+                return address
+        widget = widget.parentWidget()
+    return ()
 
 
 class _Top(QWidget):
@@ -71,6 +86,7 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
+        self.why = WhyPanel()
         self.start_page = StartPage()
         self._views: dict[str, QWidget] = {}
         self._stack = QStackedWidget()
@@ -97,7 +113,11 @@ class MainWindow(QMainWindow):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._stack, 1)
-        row.addWidget(self.card)
+        self._side = QStackedWidget()
+        self._side.setFixedWidth(self.card.width())
+        self._side.addWidget(self.card)
+        self._side.addWidget(self.why)
+        row.addWidget(self._side)
         self._middle = QStackedWidget()
         self._middle.addWidget(self.start_page)
         self._middle.addWidget(self._work)
@@ -143,6 +163,11 @@ class MainWindow(QMainWindow):
         edit = bar.addMenu("Edit")
         self._action(edit, "undo", "Undo", self.session.undo, "Ctrl+Z")
         self._action(edit, "redo", "Redo", self.session.redo, "Ctrl+Shift+Z")
+        self._action(edit, "clear unused", "Clear out what is unused", lambda: self.do(ClearUnused()))
+        edit.addSeparator()
+        self._action(edit, "keep mark", "Keep a mark …", self._ask_mark, "Ctrl+Shift+K")
+        self._marks = edit.addMenu("Compare with")
+        self._marks.aboutToShow.connect(self._fill_marks)
         edit.addSeparator()
         self._action(edit, "all rooms", "Select all rooms of the level", self._select_all, "Ctrl+A")
         self._action(edit, "none", "Select nothing", lambda: self.session.select(), "Ctrl+Shift+A")
@@ -163,6 +188,7 @@ class MainWindow(QMainWindow):
         help_menu = bar.addMenu("Help")
         self._action(help_menu, "find", "Find or do …", lambda: self.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
                      "Ctrl+K")
+        self._action(help_menu, "why", "Why this figure?", self._why_here, "W")
         self._action(help_menu, "keys", "Keys", self._say_keys, "F1")
         self._action(help_menu, "about", "About Garnetfin", self._say_about)
         self._recent.aboutToShow.connect(self._fill_recent)
@@ -182,11 +208,14 @@ class MainWindow(QMainWindow):
             lambda: self.insert_dialog("underlay"),
             "Ctrl+Shift+I",
         )
+        self._action(insert, "weather", "Weather file …", lambda: self.insert_dialog("weather"))
         insert.addSeparator()
         self._action(insert, "level above", "Level on top", on("add_level", False))
         self._action(insert, "level below", "Level below the lowest", on("add_level", True))
         self._action(insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
         self._action(insert, "system", "Air system, serving the selected rooms", on("add_system"))
+        self._action(insert, "fabric set", "Fabric set of what the building mostly has", on("add_fabric_set"))
+        self._action(insert, "block", "Block beside that casts shadows", on("use_tool", "block"))
         self._action(insert, "window gap", "Window in the widest gap of the room", on("add_window"))
         rooms = bar.addMenu("Rooms")
         self._action(rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
@@ -222,6 +251,9 @@ class MainWindow(QMainWindow):
         self.chain.system_asked.connect(self._system_menu)
         self.card.intent.connect(self.do)
         self.card.picked.connect(self._go_to)
+        self.why.asked.connect(lambda address: self._render_why())
+        self.why.closed.connect(self._close_why)
+        self.why.picked.connect(self._show_reason)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
         self.status.units_toggled.connect(self._toggle_units)
         self.status.findings_asked.connect(self._findings_menu)
@@ -244,6 +276,9 @@ class MainWindow(QMainWindow):
             made.hint.connect(self.status.hint.set_words)
             if name == "Building":
                 made.reading.connect(self._reading)
+                made.file_asked.connect(self.insert_dialog)
+            if name == "Climate":
+                made.reading.connect(lambda words: self._reading(words, "Climate"))
                 made.file_asked.connect(self.insert_dialog)
             if name == "Papers":
                 made.pages_made.connect(lambda pages: self._refresh.start())
@@ -273,6 +308,8 @@ class MainWindow(QMainWindow):
             # Results of the edit before the last one must not put a field back that is being stepped through.
             if not (state.stale and self.card.in_hand and self._shown is not None and self._shown[1:] == shown[1:]):
                 self.card.render_vm(self._card_vm(state), show.units)
+            if self._side.currentWidget() is self.why and not state.stale:
+                self._render_why()
         self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
@@ -296,7 +333,8 @@ class MainWindow(QMainWindow):
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,
                           pages=papers.pages if papers else 0, made=papers.made if papers else "",
                           contents=frozenset(self.session.contents),
-                          layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else ())
+                          layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
+                          year=climate.hours(state) if climate and state.show.link == "Climate" else None)
 
     def _show_start(self, start: bool) -> None:
         self._middle.setCurrentWidget(self.start_page if start else self._work)
@@ -304,6 +342,57 @@ class MainWindow(QMainWindow):
         self.status.setVisible(not start)
         if start:
             self.start_page.set_recent(self._recent_paths())
+
+    # -- why -----------------------------------------------------------------------------------------------------
+    def ask_why(self, address: tuple) -> None:
+        """Show the derivation of a figure in the place of the card."""
+        self.why.start(address)
+        self._render_why()
+
+    def _render_why(self) -> None:
+        results = self.session.results
+        found = explain(results, self.why.address) if results is not None and self.why.address else None
+        if found is None:
+            self._close_why()
+            return
+        self.why.render_vm(why_vm(found, self.session.show.units))
+        self._side.setCurrentWidget(self.why)
+
+    def _close_why(self) -> None:
+        self._side.setCurrentWidget(self.card)
+
+    def _why_here(self) -> None:
+        """The figure under the pointer, else the one with the keyboard, else the card's first."""
+        if self._side.currentWidget() is self.why:
+            self._close_why()
+            return
+        at = QCursor.pos()
+        address = why_under(QApplication.widgetAt(at), at) if self.isActiveWindow() else ()
+        focused = QApplication.focusWidget()
+        if not address and focused is not None:
+            address = why_under(focused, focused.mapToGlobal(focused.rect().center()))
+        heads = self.card.vm.headlines if self.card.vm else ()
+        address = address or next((h.why for h in heads if h.why), ())
+        if address:
+            self.ask_why(address)
+        else:
+            self.status.hint.set_words("Point at a figure and press W; this one has no derivation")
+
+    def contextMenuEvent(self, event) -> None:
+        address = why_under(self.childAt(event.pos()), event.globalPos())
+        if address:
+            menu = QMenu(self)
+            menu.addAction("Why?", lambda: self.ask_why(address))
+            menu.popup(event.globalPos())
+
+    def _show_reason(self, kind: str, ids: tuple) -> None:
+        """What a derivation rests on, brought to the front."""
+        self._close_why()
+        if kind in ("place", "book"):
+            self.session.set_show(link="Climate" if kind == "place" else "Loads")
+            self.session.select()
+        else:
+            self._go_to(kind, ids)
 
     # -- editing -------------------------------------------------------------------------------------------------
     def do(self, command) -> None:
@@ -326,7 +415,7 @@ class MainWindow(QMainWindow):
                 self.session.set_show(level_id=room.level_id)
             if link not in ("Building", "Loads", "Air"):
                 self.session.set_show(link="Building")
-        elif kind in ("level", "zone", "underlay", "face", "facade"):
+        elif kind in ("level", "zone", "underlay", "face", "facade", "block", "fabric set", "build-up"):
             self.session.set_show(link="Building")
             if kind == "level":
                 self.session.set_show(level_id=ids[0])
@@ -363,6 +452,20 @@ class MainWindow(QMainWindow):
         show = self.session.show
         rooms = [r.id for r in self.session.project.rooms if r.level_id == show.level_id]
         self.session.select("room", *rooms)
+
+    def _ask_mark(self) -> None:
+        """A mark named by number and time; its name can be typed in the status of the menu that lists it."""
+        if self.session.opened:
+            self.session.keep_mark(f"Mark {len(self.session.marks) + 1}, {datetime.now():%H:%M}")
+            self.session.compare(list(self.session.marks)[-1])
+            self.banner.say("Loads now shows what changes against this mark; “Compare with” ends that.", "good")
+
+    def _fill_marks(self) -> None:
+        self._marks.clear()
+        for name in ("", *self.session.marks):
+            action = self._marks.addAction(name or "Nothing", lambda n=name: self.session.compare(n))
+            action.setCheckable(True)
+            action.setChecked(name == self.session.against)
 
     # -- showing -------------------------------------------------------------------------------------------------
     def set_dark(self, dark: bool) -> None:
@@ -477,14 +580,26 @@ class MainWindow(QMainWindow):
     def insert_dialog(self, what: str) -> None:
         """Choose a foreign file: a list, a building, or something to lie below the plan."""
         kinds = {"list": "Tables (*.csv *.tsv *.txt *.xlsx)", "building": "Buildings (*.xml *.gbxml *.ifc)",
-                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)"}
+                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)",
+                 "weather": "Years of weather (*.epw *.tm3 *.csv *.txt)"}
         path, _ = QFileDialog.getOpenFileName(self, "Insert", str(self.session.path or Path.home()), kinds[what])
         if path:
-            self._building().insert(Path(path))
+            self.insert(Path(path), what)
 
-    def _reading(self, words: str) -> None:
+    def insert(self, path: Path, what: str = "") -> None:
+        """A foreign file to the view that takes it in: weather to Climate, all else to Building."""
+        if what == "weather" or path.suffix.lower() in (".epw", ".tm3"):
+            if not self.session.opened:
+                self._start_new()
+            self.session.set_show(link="Climate")
+            self.refresh()
+            self.view("Climate").insert(path)
+        else:
+            self._building().insert(path)
+
+    def _reading(self, words: str, view: str = "Building") -> None:
         if words:
-            self.banner.say(words, "good", ("Stop", lambda: self.view("Building").reader.stop()))
+            self.banner.say(words, "good", ("Stop", lambda: self.view(view).reader.stop()))
         else:
             self.banner.hide()
 
@@ -499,7 +614,7 @@ class MainWindow(QMainWindow):
             if path.suffix == ".gfin":
                 self.open(path)
             else:
-                self._building().insert(path)
+                self.insert(path)
         if len(paths) > 1:
             self.banner.say(f"One file at a time: {paths[0].name} is taken, {len(paths) - 1} others are left", "watch")
 
@@ -589,8 +704,11 @@ class MainWindow(QMainWindow):
         papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
-        if building is not None:
-            building.reader.close()
+        if "Loads" in self._views:
+            self._views["Loads"].close_work()
+        for view in (building, self._views.get("Climate")):
+            if view is not None:
+                view.reader.close()
         self.session.close()
         event.accept()
 

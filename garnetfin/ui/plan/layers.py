@@ -95,6 +95,13 @@ def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, com
             p.setBrush(c("paper"))
             p.setPen(Qt.PenStyle.NoPen)
             p.drawPolygon(shape)
+        if mark.kind == "block":
+            p.setBrush(c("band"))
+            p.setPen(pen(c("faint"), 1.2, Qt.PenStyle.DashLine))
+            p.drawPolygon(shape)
+            if not compact:
+                text(p, box.center(), f"{mark.label} {display.number(mark.height_m, 1)} m", c("faint"), 10.5)
+            continue
         p.setBrush(c("sheet") if mark.kind in ("shaft", "unit") else Qt.BrushStyle.NoBrush)
         p.setPen(pen(c("wall"), 1.2) if mark.kind in ("shaft", "unit") else Qt.PenStyle.NoPen)
         p.drawPolygon(shape)

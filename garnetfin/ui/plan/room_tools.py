@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
 from garnetfin import display
+from garnetfin.project.edits.marks import AddBlock
 from garnetfin.project.edits.outlines import AddRoom, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
@@ -107,6 +108,18 @@ class DrawRoom(PointTool):
                 else (f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
             )
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
+
+
+
+class DrawBlock(DrawRoom):
+    """Draw a block beside by two corners of a rectangle; its height is typed in its card."""
+
+    def __init__(self, canvas) -> None:
+        super().__init__(canvas, True)
+        self.hint = "Click two corners of what stands beside; its height is then typed in its card. Esc ends."
+
+    def command(self, points: tuple) -> AddBlock | None:
+        return AddBlock(self.canvas.level_id, points) if len(points) >= 3 else None
 
 
 class Reshape:

@@ -3,6 +3,7 @@
 from garnetfin import display
 from garnetfin.engine.face_list import FaceRow, face_row, face_rows, sun_on
 from garnetfin.engine.results import Climate, Missing
+from garnetfin.engine.stages.loads import together
 from garnetfin.exchange.room_list import Understood
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.imports import Difference
@@ -10,6 +11,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
+from garnetfin.ui.view_models.rooms import operation_inputs
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 ZONE_ROWS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),
@@ -98,6 +100,8 @@ def face_card(state: State) -> CardVM:
         wall = find(project.walls, part)
         rows += [_measure(("wall", (part,), "thickness_m"), "Thickness", wall.thickness_m, units),
                  _measure(("wall", (part,), "height_m"), "Height", wall.height_m, units)]
+        if wall.outside:
+            rows.append(_measure(("wall", (part,), "buried_m"), "Against earth", wall.buried_m, units))
         lines.insert(0, Line("Length", display.figure("length", wall.length_m, units), display.unit("length", units)))
         for o in wall.openings:
             lines.append(Line(f"{o.kind} {o.id}", display.figure("area", o.area_m2, units), display.unit("area", units),
@@ -201,9 +205,10 @@ def zone_card(state: State) -> CardVM:
                 tip="by rule: the room use and the air system decide" if origin == "rule" else "holds for all rooms of the zone",
             )
         )
+    rows += operation_inputs(f"zone:{zone.id}", zone.operation, units, zone=True)
     heads = ()
     if found:
-        total = sum(r.sensible_w for r in found)
+        block = together(found)
         heads = (
             Headline(
                 "Floor",
@@ -211,9 +216,11 @@ def zone_card(state: State) -> CardVM:
                 display.unit("area", units),
                 f"{len(rooms)} rooms",
             ),
-            Headline("Cooling", display.figure("load", float(total.max()), units), display.unit("load", units), "together"),
+            Headline("Cooling", display.figure("load", block.peak_w, units), display.unit("load", units),
+                     f"{display.MONTHS[block.peak[0]]} {block.peak[1]}–{block.peak[1] + 1} h", why=("block", block.room_ids, "cooling")),
             Headline(
-                "Heating", display.figure("load", sum(r.heating_w for r in found), units), display.unit("load", units), "together"
+                "Heating", display.figure("load", block.heating_w, units), display.unit("load", units), "together",
+                why=("block", block.room_ids, "heating"),
             ),
         )
     members = tuple(

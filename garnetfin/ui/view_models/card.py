@@ -14,6 +14,7 @@ class Headline:
     unit: str
     reason: str = ""
     tone: str = ""                  # "", watch, bad
+    why: tuple = ()                 # address of the figure's derivation
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,6 +47,7 @@ class Line:
     strong: bool = False
     lead: str = ""                  # a narrow first column, e.g. a direction
     target: tuple[str, str] = ("", "")   # (kind, id) selected by a click
+    why: tuple = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,6 +64,8 @@ class BarLine:
     right: float
     left_text: str
     right_text: str
+    why_left: tuple = ()
+    why_right: tuple = ()
 
 
 @dataclass(frozen=True, slots=True)

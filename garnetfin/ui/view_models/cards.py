@@ -6,20 +6,22 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
+from garnetfin.ui.view_models.climate import site_card
 from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
+from garnetfin.ui.view_models.fabric import fabric_set_card, shading_block_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
-from garnetfin.ui.view_models.systems import fan_card, papers_card, site_card, system_card
+from garnetfin.ui.view_models.systems import fan_card, papers_card, system_card
 
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
-         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = ()) -> CardVM:
+         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None) -> CardVM:
     """`block`: (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
     ids = state.selection.ids
     if link == "Climate":
-        return site_card(state, month)
+        return site_card(state, month, year)
     if link == "Papers":
         return papers_card(state, pages, made)
     if link == "Fan":
@@ -38,6 +40,10 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return level_card(state)
     if kind == "zone" and link in ("Building", "Loads", "Air"):
         return zone_card(state)
+    if kind == "fabric set" and link == "Building":
+        return fabric_set_card(state)
+    if kind == "block" and link == "Building":
+        return shading_block_card(state)
     if kind == "underlay" and link == "Building":
         return underlay_card(state, contents, layers)
     if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (
@@ -90,6 +96,9 @@ def building_card(state: State) -> CardVM:
         Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass") for f in results.building.facades
     )
     below = tuple(Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays)
+    blocks = tuple(Line(f"{b.label} {b.id}", display.figure("length", b.height_m, units), display.unit("length", units),
+                        target=("block", b.id)) for b in project.plan_marks if b.kind == "block")
+    sets = tuple(Line(s.name, "", target=("fabric set", s.id)) for s in project.fabric_sets)
     basis = InputVM(
         ("basis", (), ""),
         "Areas",
@@ -112,6 +121,8 @@ def building_card(state: State) -> CardVM:
             *((Lines("Zones", "click for set-points", zones),) if zones else ()),
             *((Lines("Glass by facade", "", facades),) if facades else ()),
             *((Lines("Below the plan", "", below),) if below else ()),
+            *((Lines("Blocks beside", "click for height", blocks),) if blocks else ()),
+            *((Lines("Fabric sets", "click to apply", sets),) if sets else ()),
             Inputs("Measured", "for the whole building", (basis,)),
             *((Lines("Greatest cooling loads", "click to select", rows[:5]),) if rows else ()),
             *findings_section(results, "", (), "Building"),

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 
 @dataclass(frozen=True)
 class HourFieldVM:
@@ -13,6 +15,7 @@ class HourFieldVM:
     chosen: tuple[int, int]
     unit: str
     digits: int = 1
+    room_ids: tuple[str, ...] = ()         # of a sensible load, for its derivation
 
 
 @dataclass(frozen=True)
@@ -23,6 +26,9 @@ class DayVM:
     total: tuple[float, ...]
     hour: int
     unit: str
+    instant: tuple[float, ...] = ()        # what enters in each hour, before anything stores it
+    against: tuple[float, ...] = ()        # the same day with a mark
+    against_name: str = ""
 
 
 @dataclass(frozen=True)
@@ -109,3 +115,105 @@ class FanChartVM:
     flow_digits: int
     pressure_digits: int
     most_flow: float
+
+
+@dataclass(frozen=True)
+class MoverRow:
+    name: str
+    low_text: str
+    high_text: str
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
+class MoversVM:
+    rows: tuple[MoverRow, ...]
+    base: float
+    unit: str
+    digits: int
+    note: str = ""
+
+
+@dataclass(frozen=True)
+class ProfileVM:
+    """24 shares of full use."""
+
+    name: str
+    note: str
+    hours: tuple[float, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class YearFieldVM:
+    """values: 8,760 hours in the unit shown; the map runs from low to high."""
+
+    heading: str
+    note: str
+    values: np.ndarray
+    low: float
+    high: float
+    unit: str
+    colours: str = "amount"
+    digits: int = 1
+    chosen: int = -1
+
+
+@dataclass(frozen=True)
+class DurationMark:
+    value: float
+    text: str
+    hot: bool
+
+
+@dataclass(frozen=True, eq=False)
+class DurationVM:
+    heading: str
+    note: str
+    values: np.ndarray
+    marks: tuple[DurationMark, ...]
+    unit: str
+
+
+@dataclass(frozen=True)
+class PathMonth:
+    """Runs of (azimuth, elevation) [rad] while the sun is up; where it stands highest."""
+
+    index: int
+    runs: tuple[tuple[tuple[float, float], ...], ...]
+    noon: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class PathHour:
+    hour: int
+    runs: tuple[tuple[tuple[float, float], ...], ...]
+    label_at: tuple[float, float] | None
+
+
+@dataclass(frozen=True)
+class SunPathVM:
+    note: str
+    months: tuple[PathMonth, ...]
+    hours: tuple[PathHour, ...]
+    plan: tuple[tuple[tuple[float, float], ...], ...]
+    blocks: tuple[tuple[tuple[float, float], ...], ...]
+    sun: tuple[float, float] | None
+    chosen: int
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class SectionVM:
+    """Layers inside to outside; temperature and dew point at inside air, each face, outside air, in the unit shown."""
+
+    names: tuple[str, ...]
+    thickness: tuple[float, ...]
+    kinds: tuple[str, ...]                 # gap, insulation, solid
+    shades: tuple[float, ...]
+    marks: tuple[str, ...]
+    temperature: tuple[float, ...]
+    dew: tuple[float, ...]
+    wet: tuple[int, ...]
+    outside: bool
+    chosen: int

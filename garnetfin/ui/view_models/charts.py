@@ -3,21 +3,31 @@
 import numpy as np
 
 from garnetfin import display
+from garnetfin.core.tables import profiles, room_uses
 from garnetfin.core.units import System, to_shown
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
+from garnetfin.engine.sensitivity import Sensitivity
 from garnetfin.engine.stages.loads import together
+from garnetfin.engine.year import YearResult, date_of
+from garnetfin.project.edits.book import profile_of
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.chart_data import (
     DayVM,
+    DurationMark,
+    DurationVM,
     FanChartVM,
     HourFieldVM,
     MonthsVM,
     MonthVM,
+    MoverRow,
+    MoversVM,
     NeedRow,
     NeedsVM,
     PathVM,
+    ProfileVM,
     StairVM,
+    YearFieldVM,
 )
 
 SHORT = {"North": "N", "North-east": "NE", "East": "E", "South-east": "SE", "South": "S", "South-west": "SW", "West": "W",
@@ -45,6 +55,11 @@ def months(state: State, climate: Climate, chosen: int) -> MonthsVM:
                     display.unit("temperature", units), display.unit("irradiance", units))
 
 
+def month_of(hour: int) -> int:
+    """Month 0..11 of an hour of the year."""
+    return date_of(hour)[0]
+
+
 def scope_rooms(state: State) -> tuple[tuple[str, ...], str]:
     """Rooms that Loads looks at, and what to call them."""
     project, show = state.project, state.show
@@ -55,6 +70,11 @@ def scope_rooms(state: State) -> tuple[tuple[str, ...], str]:
     if show.scope == "level":
         level = find(project.levels, show.level_id)
         return tuple(r.id for r in served if r.level_id == show.level_id), f"{level.name} level" if level else "level"
+    if show.scope == "zone":
+        chosen = {r.zone_id for r in project.rooms if r.id in state.selection.of("room")} | set(state.selection.of("zone"))
+        zone = next((z for z in project.zones if z.id in chosen), next(iter(project.zones), None))
+        if zone is not None:
+            return tuple(r.id for r in served if r.zone_id == zone.id), zone.name
     if show.scope == "system" and state.system:
         return tuple(r.id for r in served if r.system_id == show.system_id), state.system.name
     return tuple(r.id for r in served), "the building"
@@ -79,20 +99,62 @@ def hour_field(state: State, block: Block, name: str, kind: str) -> HourFieldVM:
     peak = peak_of(values, block.counted)
     return HourFieldVM("Hour field", f"{kind} load of {name}, {display.unit('load', units)}",
                        tuple(_shown("load", row, units) for row in values), state.show.hour or peak,
-                       display.unit("load", units), 1 if float(np.abs(values).max()) >= 3000 else 2)
+                       display.unit("load", units), 1 if float(np.abs(values).max()) >= 3000 else 2, block.room_ids if kind == "sensible" else ())
 
 
-def day_by_cause(state: State, block: Block, kind: str) -> DayVM:
+def day_by_cause(state: State, block: Block, kind: str, against: Block | None = None, name: str = "") -> DayVM:
+    """The day of the hour looked at; causes without a share in it are left out."""
     units = state.show.units
     values = field_of(block, kind)
     month, hour = state.show.hour or peak_of(values, block.counted)
-    rows = [] if kind == "latent" else [(name, _shown("load", block.by_cause_w[i, month], units))
-                                        for i, name in enumerate(CAUSES)]
+    rows = [] if kind == "latent" else [(name_, _shown("load", block.by_cause_w[i, month], units))
+                                        for i, name_ in enumerate(CAUSES) if np.abs(block.by_cause_w[i, month]).max() >= 0.5]
     if kind != "sensible":
-        rows.append(("people", _shown("load", block.latent_w[month], units)) if kind == "latent"
-                    else ("infiltration", _shown("load", block.latent_w[month], units)))
-        rows[-1] = ("latent", rows[-1][1])
-    return DayVM(tuple(rows), _shown("load", values[month], units), hour, display.unit("load", units))
+        rows.append(("latent", _shown("load", block.latent_w[month], units)))
+    instant = () if kind == "latent" else _shown("load", block.instant_w[:, month].sum(axis=0), units)
+    other = _shown("load", field_of(against, kind)[month], units) if against is not None else ()
+    return DayVM(tuple(rows), _shown("load", values[month], units), hour, display.unit("load", units), instant, other, name)
+
+
+def movers(state: State, found: Sensitivity | Missing | None) -> MoversVM:
+    units = state.show.units
+    if found is None or isinstance(found, Missing):
+        return MoversVM((), 0.0, "", 0, found.remedy if found else "Computing what moves this load …")
+
+    def shown(w: float) -> float:
+        return float(to_shown("load", w, units))
+
+    rows = tuple(MoverRow(m.name, m.low, m.high, shown(m.low_w), shown(m.high_w)) for m in found.movers)
+    return MoversVM(rows, shown(found.base_w), display.unit("load", units), 2 if abs(found.base_w) < 5000 else 1,
+                    "Nothing moves this load" if not rows else "")
+
+
+DAY_KINDS = (("working", "Working day"), ("other", "Other day"), ("summer_design", "Summer design"), ("winter_design", "Winter design"))
+
+
+def profile(state: State, use_id: str, day: str) -> ProfileVM:
+    """The hours of a use on one kind of day."""
+    own = profile_of(state.project.book, use_id)
+    hours = getattr(own, day) or (own.working if day != "winter_design" else (0.0,) * 24)
+    shipped = own.id in profiles()
+    note = "profile that ships" if shipped else "the office's own"
+    if not getattr(own, day):
+        note += ", as the working day" if day != "winter_design" else ", no use"
+    return ProfileVM(room_uses()[use_id].name, note, tuple(hours))
+
+
+def year_loads(state: State, found: YearResult) -> tuple[YearFieldVM, DurationVM]:
+    """Cooling of the rooms through the year, beside the capacity of the design days."""
+    units = state.show.units
+    total = np.asarray(to_shown("load", found.total_w, units), float)
+    peak, at = found.peak
+    month, day, hour = date_of(at)
+    unit = display.unit("load", units)
+    field = YearFieldVM("Cooling through the year", f"peak {display.with_unit('load', peak, units)} on {day} {display.MONTHS[month]}, "
+                        f"{hour}–{hour + 1} h", total, 0.0, float(total.max()) or 1.0, unit, chosen=at)
+    marks = (DurationMark(float(to_shown("load", found.design_w, units)), f"design days {display.with_unit('load', found.design_w, units)}, "
+                          f"{found.beyond} h beyond", True),)
+    return field, DurationVM("Duration curve", f"cooling, {unit}", total, marks, unit)
 
 
 def needs(state: State, air: AirResult) -> NeedsVM:

@@ -3,7 +3,19 @@
 from garnetfin.core.errors import InputError
 from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
+from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetUseFigure
 from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
+from garnetfin.project.edits.fabric import (
+    AddGlazing,
+    ApplyFabricSet,
+    RemoveFabricSet,
+    SetBuildUp,
+    SetFabricSet,
+    SetGlazingValue,
+    SetLayer,
+    SetLayerMaterial,
+    SetShade,
+)
 from garnetfin.project.edits.groups import (
     RemoveLevel,
     RemoveZone,
@@ -14,20 +26,22 @@ from garnetfin.project.edits.groups import (
     SetZone,
     SetZoneValue,
 )
+from garnetfin.project.edits.marks import RemoveBlock, SetBlock
 from garnetfin.project.edits.openings import SetSlab, SetWall
 from garnetfin.project.edits.rooms import (
     RemoveOpening,
     SetCeiling,
     SetGlazing,
     SetOpening,
+    SetRoomChoice,
     SetRoomText,
     SetRoomUse,
     SetRoomValue,
     SetServed,
     UnpinRoom,
 )
-from garnetfin.project.edits.site import SetMonth, SetSiteValue
-from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue, SetWeather
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPartPressure, SetSystemValue
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
 from garnetfin.ui.view_models.card import Field, InputVM
@@ -55,6 +69,45 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetRoomUse(ids, entered)
         case "room text":
             return SetRoomText(ids[0], name, entered)
+        case "room choice":
+            return SetRoomChoice(ids, name, entered)
+        case "operation":
+            night = name in ("night_cooling_c", "night_heating_c")
+            return SetOperation(ids[0], name, value if night else entered)
+        case "book":
+            return SetAssumption(name, value)
+        case "use figure":
+            return SetUseFigure(ids[0], name, entered)
+        case "free profile":
+            return FreeUseProfile(ids[0])
+        case "layer":
+            return SetLayer(ids[0], ids[1], name, entered)
+        case "layer material":
+            return SetLayerMaterial(ids[0], ids[1], entered)
+        case "build-up":
+            return SetBuildUp(ids[0], name, entered)
+        case "glazing value":
+            return SetGlazingValue(ids[0], name, entered)
+        case "shade":
+            return SetShade(ids[0], name, entered)
+        case "fabric set":
+            return SetFabricSet(ids[0], name, entered)
+        case "apply set":
+            return ApplyFabricSet(ids[0], entered or "all")
+        case "add glazing":
+            return AddGlazing(entered)
+        case "remove set":
+            return RemoveFabricSet(ids[0])
+        case "place":
+            return SetPlace(entered)
+        case "site field":
+            return SetSite(name, entered == "yes" if name == "summer_time" else entered)
+        case "no weather":
+            return SetWeather(None)
+        case "block":
+            return SetBlock(ids[0], entered)
+        case "remove block":
+            return RemoveBlock(ids[0])
         case "room served":
             return SetServed(ids, entered)
         case "room unpin":

@@ -1,16 +1,19 @@
 """Cards of rooms, openings and blocks of rooms; the room table."""
 
 from dataclasses import replace
+from math import isfinite
 
 from garnetfin import display
-from garnetfin.core.tables import room_uses
+from garnetfin.core.tables import glass_types, people_heat, profiles, room_uses
 from garnetfin.core.units import System
-from garnetfin.engine.resolve import Figure
+from garnetfin.engine.resolve import Figure, assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together
+from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
+from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import BarLine, CardVM, CauseBars, DayLine, FindingsVM, Headline, Inputs, InputVM, Line, Lines
 
@@ -19,6 +22,8 @@ ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c",
                ("people", "People", "count"), ("lights_w_m2", "Lights", "power_density"),
                ("equipment_w_m2", "Equipment", "power_density"), ("area_m2", "Floor area", "area"),
                ("infiltration_1h", "Infiltration", "air_change"))
+USE_INPUTS = (("people_area_m2", "Floor each person", "area"), ("moisture_w", "Moisture, latent", "load"),
+              ("cooling_limit_w", "Cooling at most", "load"), ("heating_limit_w", "Heating at most", "load"))
 AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Least air change", "air_change"))
 
 # Families of uses that share a fill on the plan.
@@ -131,7 +136,13 @@ def room_card(state: State) -> CardVM:
         if one:
             sections.append(_needs(results, one, units))
     if link == "Loads":
-        sections.append(cause_bars(results, ids, units))
+        against = against_lines(state, together(found)) if any(r.kept for r in found) else None
+        if against is not None:
+            sections.append(against)
+        if any(r.system_id for r in rooms):
+            sections.append(cause_bars(results, ids, units, state.show.hour))
+        if one and found[0].estimate is not None:
+            sections.append(_estimate(found[0], units))
     sections.append(
         Inputs(
             "Inside",
@@ -139,12 +150,22 @@ def room_card(state: State) -> CardVM:
             (use, *shown, ceiling, served, zone, *((on_level,) if link == "Building" else ())),
         )
     )
+    if link == "Loads":
+        sections.append(Inputs("Use and plant", found[0].figures.profile.name, (
+            *_use_choices(state, rooms), *_inputs(rooms, found, USE_INPUTS, units))))
+        if one and found[0].kept:
+            sections.append(_plant(found[0], units))
     if one and link == "Building":
         sections.append(_faces(project, found[0], units))
         sections.append(_measured(state, one, found[0]))
     # A broken input is worth more than the shape of the day, so findings come first.
     sections += findings_section(results, "room", ids)
-    if one and one.system_id:
+    if one and not found[0].kept:
+        warm, month, hour = found[0].warmest
+        sections.append(DayLine("Air without plant", f"21 {display.MONTHS[month]}", tuple(
+            display.to_shown("temperature", float(v), units) for v in found[0].air_c[month]), hour,
+            display.with_unit("temperature", warm, units)))
+    elif one:
         month, _ = found[0].peak
         sections.append(DayLine("Day of the peak", f"cooling, 21 {display.MONTHS[month]}",
                                 tuple(float(v) for v in found[0].sensible_w[month]), found[0].peak[1],
@@ -163,12 +184,22 @@ def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult]
                        f"{display.MONTHS[peak[0]]} {peak[1]}–{peak[1] + 1} h")
     heat = Headline("Heating", display.figure("load", heating, units), display.unit("load", units),
                     f"at {display.with_unit('temperature', winter, units, 0)}")
-    if not any(r.system_id for r in rooms):
-        return (replace(cooling, label="Gains", reason="not served: unheated"), heat)
+    if not any(r.kept for r in found):
+        warm, month, hour = max((r.warmest for r in found), key=lambda w: w[0])
+        return (Headline("Warmest", display.figure("temperature", warm, units), display.unit("temperature", units),
+                         f"{display.MONTHS[month]} {hour}–{hour + 1} h", why=("room", found[0].room_id, "cooling")),
+                Headline("Winter", display.figure("temperature", min(r.winter_c for r in found), units),
+                         display.unit("temperature", units), "not served: no plant"))
+    if block.estimated:
+        cooling = replace(cooling, reason=f"likely {display.figure('load', block.low_w, units)}"
+                          f"..{display.figure('load', block.high_w, units)}", tone="watch")
+    ids = tuple(r.room_id for r in found)
+    cooling, heat = replace(cooling, why=("block", ids, "cooling")), replace(heat, why=("block", ids, "heating"))
     air = Headline("Supply air", display.figure("room_flow", sum(a.flow_m3s for a in supplied), units),
                    display.unit("room_flow", units),
                    (f"{supplied[0].governs} governs" if supplied[0].governs in ("cooling", "heating", "outdoor air",
-                    "air change") else supplied[0].governs) if len(supplied) == 1 else "together")
+                    "air change") else supplied[0].governs) if len(supplied) == 1 else "together",
+                   why=("flow", supplied[0].room_id) if len(supplied) == 1 else ())
     return (cooling, heat, air)
 
 
@@ -243,9 +274,116 @@ def cause_bars(results: Results, room_ids: tuple[str, ...], units: System, at: t
         return display.figure("load", w, units, 2 if greatest < 5000 else 1) if abs(w) >= 5 else ""
 
     return CauseBars("Causes", f"heating {display.unit('load', units)} cooling", tuple(
-        BarLine(n.capitalize(), h / greatest, c / greatest, show(h), show(c)) for n, h, c in rows[:10]),
+        BarLine(n.capitalize(), h / greatest, c / greatest, show(h), show(c),
+                ("heating", room_ids[0], n) if len(room_ids) == 1 and n in HEATING_CAUSES else (),
+                ("block cause", tuple(room_ids), n, month, hour) if n in CAUSES else ()) for n, h, c in rows[:10]),
         display.with_unit("load", sum(heating.values()), units),
         display.with_unit("load", float(total[month, hour]), units))
+
+
+def against_lines(state: State, block: Block) -> Lines | None:
+    """What changed against the mark: load, heating, and the causes that moved most."""
+    other, units = state.against_block(block.room_ids), state.show.units
+    if other is None:
+        return None
+
+    def change(now: float, then: float) -> str:
+        return ("+" if now - then > 0 else "") + display.figure("load", now - then, units)
+
+    unit = display.unit("load", units)
+    rows = [Line("Cooling", f"{display.figure('load', other.peak_w, units)} → {display.figure('load', block.peak_w, units)}", unit, strong=True),
+            Line("Heating", f"{display.figure('load', other.heating_w, units)} → {display.figure('load', block.heating_w, units)}", unit)]
+    m, h = block.peak
+    m0, h0 = other.peak
+    moved = sorted(((c, float(block.by_cause_w[i, m, h]), float(other.by_cause_w[i, m0, h0])) for i, c in enumerate(CAUSES)),
+                   key=lambda x: -abs(x[1] - x[2]))
+    rows += [Line(f"of it {c}", change(a, b), unit) for c, a, b in moved[:4] if abs(a - b) >= 5]
+    return Lines("Since the mark", state.against_name, tuple(rows))
+
+
+def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
+    """Profile and activity, each by the use unless chosen."""
+    own = tuple((p.id, p.name) for p in state.project.book.profiles)
+    kinds = (("profile_id", "Through the day", (*own, *((k, k) for k in profiles()))),
+             ("activity", "People are", tuple((k, k) for k in people_heat())))
+    made = []
+    for field, label, choices in kinds:
+        values = {getattr(r, field) for r in rooms}
+        made.append(InputVM(("room choice", tuple(r.id for r in rooms), field), label, "", "", "plain",
+                            choices=(("", "as the use has it"), *choices), chosen=values.pop() if len(values) == 1 else "several"))
+    return tuple(made)
+
+
+def _plant(found: RoomResult, units: System) -> Lines:
+    """What the plant does in the room: hours, start-up, what a limit leads to."""
+    f = found.figures
+    on = [h for h in range(24) if found.counted[h]]
+    hours = "around the clock" if len(on) == 24 else f"{on[0]}–{on[-1] + 1} h" if on else "never"
+    rows = [Line("Load is looked for", hours)]
+    if found.start_up_w > 0:
+        reached = f"by {found.reached_h} h" if 0 <= found.reached_h < 24 else "too late"
+        rows.append(Line(f"Start-up need, there {reached}", display.figure("load", found.start_up_w, units), display.unit("load", units)))
+    if found.warm_up_w > 0:
+        rows.append(Line("Warm-up need", display.figure("load", found.warm_up_w, units), display.unit("load", units)))
+    if isfinite(f.cooling_limit_w.figure):
+        warm, month, hour = found.warmest
+        rows.append(Line(f"Warmest with that limit, {display.MONTHS[month]} {hour} h", display.figure("temperature", warm, units),
+                         display.unit("temperature", units)))
+        rows.append(Line("Design hours too warm", str(found.short_hours), "h"))
+    star = float(found.star_c[found.peak])
+    rows.append(Line("Mean radiant temperature then", display.figure("temperature", star, units), display.unit("temperature", units)))
+    rows.append(Line("Heating from the balance", display.figure("load", found.heating_balanced_w, units), display.unit("load", units),
+                     why=("room", found.room_id, "heating")))
+    return Lines("Plant", "", tuple(rows))
+
+
+def _estimate(found: RoomResult, units: System) -> Lines:
+    e = found.estimate
+    return Lines("Early estimate", display.unit("power_density", units), (
+        Line("Cooling", display.figure("power_density", e.cooling_w_m2, units, 0), strong=True, why=("room", found.room_id, "cooling")),
+        Line("likely", f"{display.figure('power_density', e.low_w_m2, units, 0)} to {display.figure('power_density', e.high_w_m2, units, 0)}"),
+        Line("at the corners", f"{display.figure('power_density', e.least_w_m2, units, 0)} to "
+                               f"{display.figure('power_density', e.most_w_m2, units, 0)}"),
+        Line("Heating", f"{display.figure('power_density', e.heating_low_w_m2, units, 0)} to "
+                        f"{display.figure('power_density', e.heating_high_w_m2, units, 0)}")))
+
+
+OPERATION_ROWS = (("lead_h", "Starts before use", "hours"), ("from_h", "From", "hours"), ("to_h", "To", "hours"))
+
+
+def operation_inputs(owner: str, operation, units: System, zone: bool = False) -> tuple[InputVM, ...]:
+    """When the plant runs; only what the chosen mode reads is shown."""
+    mode = operation.mode if operation is not None else ""
+    modes = (("always", "around the clock"), ("use", "while rooms are used"), ("hours", "between two hours"))
+    rows = [InputVM(("operation", (owner,), "mode"), "Runs", "", "", "plain",
+                    choices=((("", "as the air system"),) if zone else ()) + modes, chosen=mode)]
+    if operation is None or mode == "always":
+        return tuple(rows)
+    wanted = ("lead_h",) if mode == "use" else ("from_h", "to_h")
+    rows += [InputVM(("operation", (owner,), f), label, str(getattr(operation, f)), "h", "plain", q)
+             for f, label, q in OPERATION_ROWS if f in wanted]
+    for field, label in (("night_cooling_c", "Cooling at night"), ("night_heating_c", "Heating at night")):
+        value = getattr(operation, field)
+        off = isinstance(value, Rule)
+        rows.append(InputVM(("operation", (owner,), field), label, "off" if off else display.figure("temperature", value.value, units),
+                            display.unit("temperature", units), "rule" if off else "pinned", "temperature",
+                            tip="by rule the plant is off; a temperature holds it at night"))
+    return tuple(rows)
+
+
+def _operation(state: State) -> Inputs:
+    system = state.system
+    if system is None:
+        return Inputs("Plant", "no air system", ())
+    return Inputs("Plant", system.name, operation_inputs(system.id, system.operation, state.show.units))
+
+
+def assumptions(state: State) -> Inputs:
+    """The office book's assumptions; a changed one moves all that is by rule."""
+    book, units = state.project.book, state.show.units
+    rows = tuple(input_row(assumption(book, name), ("book", (), name), label, quantity, units)
+                 for name, (_, quantity, _, _, label) in ASSUMPTIONS.items())
+    return Inputs("Assumptions", "office book", rows)
 
 
 def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
@@ -254,23 +392,65 @@ def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
         return CardVM("Loads", title, block.remedy)
     month, hour = block.peak
     at = state.show.hour or block.peak
+    ids = block.room_ids
     rows = (Headline("Cooling", display.figure("load", block.peak_w, units, 1), display.unit("load", units),
-                     f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
+                     f"likely {display.figure('load', block.low_w, units, 0)}..{display.figure('load', block.high_w, units, 0)}"
+                     if block.estimated else f"{display.MONTHS[month]} {hour}–{hour + 1} h", why=("block", ids, "cooling")),
             Headline("Heating", display.figure("load", block.heating_w, units, 1), display.unit("load", units),
-                     f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}"),
+                     f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}",
+                     why=("block", ids, "heating")),
             Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of room peaks"))
     latent = float(block.latent_w[at])
     lines = Lines("Together", display.hour(*at), (
-        Line("Rooms, sensible", display.figure("load", float(block.sensible_w[at]), units), display.unit("load", units)),
+        Line("Rooms, sensible", display.figure("load", float(block.sensible_w[at]), units), display.unit("load", units),
+             why=("block", ids, "cooling", *at)),
         Line("Rooms, latent", display.figure("load", latent, units), display.unit("load", units)),
         Line("Sum of room peaks", display.figure("load", block.sum_of_peaks_w, units), display.unit("load", units))))
-    no_load = tuple(Line(f"{r.number} {r.name}", "unheated", target=("room", r.id))
-                    for r in state.project.rooms if not r.system_id)
+    drifting = [(r, results.room(r.id)) for r in state.project.rooms if not r.system_id]
+    no_load = tuple(Line(f"{r.number} {r.name}", f"to {display.figure('temperature', x.warmest[0], units)}" if x else "open",
+                         display.unit("temperature", units) if x else "", target=("room", r.id),
+                         why=("room", r.id, "cooling")) for r, x in drifting)
     sections = [cause_bars(results, block.room_ids, units, at), lines]
     if no_load:
-        sections.append(Lines("No load", f"{len(no_load)} rooms", no_load[:4]))
+        sections.append(Lines("No plant, warmest air", f"{len(no_load)} rooms", no_load[:4]))
+    against = against_lines(state, block)
+    if against is not None:
+        sections.insert(0, against)
+    sections += [_operation(state), assumptions(state)]
     sections += findings_section(results, "", (), "Loads")
     return CardVM("Rooms at their common worst hour", title, f"{len(block.room_ids)} rooms", rows, tuple(sections))
+
+
+GLASS_ROWS = (("u_w_m2k", "U-value, whole", "u_value"), ("g", "Sun factor g", "plain"), ("tau_e", "Transmittance", "plain"),
+              ("frame_share", "Share of frame", "fraction"), ("frame_u_w_m2k", "U-value of frame", "u_value"))
+SHADE_ROWS = (("tau", "Lets through", "fraction"), ("rho", "Reflects", "fraction"))
+
+
+def _glazing(state: State, glazing) -> list[Inputs]:
+    """The glazing that all its windows share, and its shade with the rule that closes it."""
+    units, project = state.show.units, state.project
+    count = sum(o.glazing_id == glazing.id for w in project.walls for o in w.openings)
+    rows = [InputVM(("glazing value", (glazing.id,), "name"), "Name", glazing.name, "", "plain")]
+    rows += [InputVM(("glazing value", (glazing.id,), f), label, display.figure(q, getattr(glazing, f), units), display.unit(q, units),
+                     "plain", q, tip=glazing.source) for f, label, q in GLASS_ROWS]
+    rows.append(InputVM(("add glazing", (), ""), "Add another", "", "", "plain",
+                        choices=(("", "from the library …"), *((g.id, g.name) for g in glass_types().values())), chosen=""))
+    shade = glazing.shade
+    kinds = (("", "none"), ("inside", "inside blind"), ("outside", "outside blind"))
+    blinds = [InputVM(("shade", (glazing.id,), "kind"), "Shade", "", "", "plain", choices=kinds,
+                      chosen="" if shade is None else "outside" if shade.outside else "inside")]
+    if shade is not None:
+        blinds += [InputVM(("shade", (glazing.id,), f), label, display.figure(q, getattr(shade, f), units), display.unit(q, units), "plain", q)
+                   for f, label, q in SHADE_ROWS]
+        blinds.append(InputVM(("shade", (glazing.id,), "rule"), "Closed", "", "", "plain", choices=(
+            ("sun", "with sun on the face"), ("always", "always"), ("never", "never"), ("hours", "between two hours")), chosen=shade.rule))
+        if shade.rule == "sun":
+            blinds.append(InputVM(("shade", (glazing.id,), "limit_w_m2"), "Sun above", display.figure("irradiance", shade.limit_w_m2, units),
+                                  display.unit("irradiance", units), "plain", "irradiance"))
+        if shade.rule == "hours":
+            blinds += [InputVM(("shade", (glazing.id,), f), label, str(getattr(shade, f)), "h", "plain", "hours")
+                       for f, label in (("from_h", "From"), ("to_h", "To"))]
+    return [Inputs("Glazing", f"{count} window{'s' if count != 1 else ''} share it", tuple(rows)), Inputs("Shade", "blind or screen", tuple(blinds))]
 
 
 def opening_card(state: State) -> CardVM:
@@ -295,7 +475,9 @@ def opening_card(state: State) -> CardVM:
     sections: list = []
     if opening.glazing_id:
         glazing = find(project.glazings, opening.glazing_id)
-        rows += [measure("reveal_m", "Reveal"), measure("overhang_m", "Overhang")]
+        rows += [measure("reveal_m", "Reveal"), measure("overhang_m", "Overhang"),
+                 measure("overhang_gap_m", "Gap below overhang"), measure("fin_left_m", "Fin, left outside"),
+                 measure("fin_right_m", "Fin, right outside")]
         rows.append(InputVM(("glazing", (ids,), "glazing_id"), "Glazing", glazing.name, "", "plain",
                             choices=tuple((g.id, f"{g.name} (g {g.g:.2f})") for g in project.glazings),
                             chosen=opening.glazing_id))
@@ -303,6 +485,8 @@ def opening_card(state: State) -> CardVM:
                                display.unit("u_value", units), "whole window"),
                       Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone")]
     sections.append(Inputs("Measures", "typed", tuple(rows)))
+    if opening.glazing_id:
+        sections += _glazing(state, glazing)
     found = results.room(room.id) if results and room else None
     if found:
         sections.append(Lines("Its room", f"{room.number}", (

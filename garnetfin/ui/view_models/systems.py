@@ -2,49 +2,10 @@
 
 from garnetfin import display
 from garnetfin.core.tables import fan_models
-from garnetfin.engine.results import AirResult, Climate, FanResult, Missing
+from garnetfin.engine.results import AirResult, FanResult, Missing
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, PartBars
 from garnetfin.ui.view_models.rooms import findings_section, input_row
-
-MONTH_ROWS = (
-    ("dry_bulb_c", "Dry bulb", "temperature", 1), ("wet_bulb_c", "Coincident wet bulb", "temperature", 1),
-    ("range_k", "Daily range", "temperature_difference", 1), ("wet_range_k", "Range of the wet bulb", "temperature_difference", 1),
-    ("tau_b", "Clearness of the beam", "plain", 3), ("tau_d", "Clearness of the sky", "plain", 3))
-
-
-def site_card(state: State, month: int) -> CardVM:
-    project, results, units = state.project, state.results, state.show.units
-    if project.site is None or results is None or isinstance(results.climate, Missing):
-        reason = results.climate.remedy if results and isinstance(results.climate, Missing) else "computing"
-        return CardVM("Place", project.site.name if project.site else "No place", reason)
-    site, climate = project.site, results.climate
-    climate: Climate
-    f = climate.figures
-    warmest = int(climate.days.dry_bulb_c.max(axis=1).argmax())
-    rows = (input_row(f.winter_c, ("site", (), "winter_c"), "Winter dry bulb", "temperature", units),
-            input_row(f.winter_humidity, ("site", (), "winter_humidity"), "Winter humidity", "fraction", units),
-            input_row(f.annual_mean_c, ("site", (), "annual_mean_c"), "Mean of the year", "temperature", units),
-            input_row(f.ground_reflectance, ("site", (), "ground_reflectance"), "Ground reflectance", "plain", units))
-    typed = tuple(input_row(figure, ("month", (month,), name), label, quantity, units, digits=digits)
-                  for (name, label, quantity, digits), figure in zip(MONTH_ROWS, f.months[month]))
-    sun = {a: float(v[month].max()) for a, v in climate.compass_sun.items()}
-    best = max(sun, key=sun.get)
-    lines = tuple(Line(display.direction(a), display.figure("irradiance", sun[a], units), display.unit("irradiance", units),
-                       strong=a == best) for a in (0, 90, 180, 270))
-    lat = f"{abs(site.latitude_deg):.1f}° {'N' if site.latitude_deg >= 0 else 'S'}"
-    return CardVM("Place", site.name, f"{lat} · {display.with_unit('altitude', site.altitude_m, units)} above the sea", (
-        Headline("Summer", display.figure("temperature", float(climate.days.dry_bulb_c[warmest].max()), units),
-                 display.unit("temperature", units),
-                 f"wet bulb {display.figure('temperature', float(climate.days.wet_bulb_c[warmest].max()), units)}"),
-        Headline("Winter", display.figure("temperature", f.winter_c.figure, units), display.unit("temperature", units),
-                 f"{f.winter_humidity.figure * 100:.0f} % humid"),
-        Headline("Air", display.figure("density", climate.dry_air_kg_m3, units, 2), display.unit("density", units),
-                 f"{climate.pressure_pa / 1000:.1f} kPa")),
-        (Inputs("Design conditions", f"{sum(r.origin == 'pinned' for r in rows)} pinned", rows),
-         Inputs(f"Design day of {display.MONTHS[month]}", "click a month to change it", typed),
-         Lines("Greatest sun on a wall", f"{display.MONTHS[month]}, clear sky", lines),
-         *findings_section(results, "", (), "Climate")))
 
 
 def system_card(state: State) -> CardVM:

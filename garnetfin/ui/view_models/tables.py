@@ -6,6 +6,7 @@ from garnetfin import display
 from garnetfin.core.tables import room_uses
 from garnetfin.engine.results import DuctResult, FanResult, Missing
 from garnetfin.engine.stages.building import known_as
+from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Field
@@ -32,6 +33,7 @@ class Cell:
     field: Field = ()
     quantity: str = ""
     span: bool = False               # spreads to the left over empty cells
+    why: tuple = ()                  # address of the figure's derivation
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,33 +101,100 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
     return TableVM(columns, tuple(rows))
 
 
-def load_table(state: State) -> TableVM:
+GROUPS = (("", "None"), ("level", "Level"), ("use", "Use"), ("zone", "Zone"))
+
+
+def load_table(state: State, sort: tuple[int, bool] = (-1, False), group: str = "") -> TableVM:
+    """Loads of all rooms; `sort` = (column, falling), -1 as in the project; `group` heads the rows with their sums."""
     units, project, results = state.show.units, state.project, state.results
-    columns = (Column("No.", width=54, left=True), Column("Room", width=110, left=True, stretch=True),
-               Column("Cooling", display.unit("power", units), 84), Column("", display.unit("power_density", units), 110),
-               Column("Governing hour", "", 124), Column("Latent", display.unit("power", units), 80),
-               Column("Sun", "%", 58), Column("Heating", display.unit("power", units), 84),
-               Column("", display.unit("power_density", units), 76))
+    columns = (Column("No.", width=50, left=True), Column("Room", width=110, left=True, stretch=True),
+               Column("Use", width=104, left=True), Column("Area", display.unit("area", units), 64),
+               Column("Cooling", display.unit("power", units), 84), Column("", display.unit("power_density", units), 104),
+               Column("Governing hour", "", 118), Column("Latent", display.unit("power", units), 76), Column("Sun", "%", 54),
+               Column("Heating", display.unit("power", units), 84), Column("", display.unit("power_density", units), 70),
+               Column("Stands on", width=78, left=True))
     greatest = max((r.peak_w / r.figures.area_m2.figure for r in results.rooms.values() if not isinstance(r, Missing)),
                    default=1.0) if results else 1.0
-    rows = []
+    made = []
     for room in project.rooms:
         found = results.room(room.id) if results else None
-        if found is None or not room.system_id:
-            reason = "not served: unheated" if found else "not computed"
-            rows.append(Row("room", room.id, (Cell(room.number, tone="faint"), Cell(room.name), *[Cell("")] * 6,
-                                              Cell(reason, italic=True, tone="faint", span=True))))
-            continue
-        area, (month, hour) = found.figures.area_m2.figure, found.peak
-        rows.append(Row("room", room.id, (
-            Cell(room.number, tone="faint"), Cell(room.name), Cell(display.figure("power", found.peak_w, units)),
-            Cell(display.figure("power_density", found.peak_w / area, units, 0), bar=found.peak_w / area / greatest),
-            Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
-            Cell(display.figure("power", float(found.latent_w[month, hour]), units)),
-            Cell(f"{max(0.0, found.cause_w('glass sun')) / found.peak_w * 100:.0f}" if found.peak_w > 0 else display.DASH),
-            Cell(display.figure("power", found.heating_w, units)),
-            Cell(display.figure("power_density", found.heating_w / area, units, 0)))))
+        made.append((_group_of(project, room, group), *_load_row(state, room, found, max(greatest, 1e-9))))
+    column, falling = sort
+    if column >= 0:
+        last = (float("-inf") if falling else float("inf"))
+        made.sort(key=lambda m: m[1][column] if m[1][column] is not None else (last if isinstance(_kind(made, column), float) else ""),
+                  reverse=falling)
+    if not group:
+        return TableVM(columns, tuple(row for _, _, row in made))
+    rows = []
+    for name in dict.fromkeys(m[0] for m in made):
+        own = [m for m in made if m[0] == name]
+        known = [results.room(m[2].id) for m in own if results and results.room(m[2].id)]
+        rows.append(_group_row(name, len(own), [r for r in known if r.kept], units))
+        rows += [row for _, _, row in own]
     return TableVM(columns, tuple(rows))
+
+
+def _kind(made: list, column: int) -> object:
+    return next((m[1][column] for m in made if m[1][column] is not None), "")
+
+
+def _group_of(project, room, group: str) -> str:
+    if group == "level":
+        level = find(project.levels, room.level_id)
+        return level.name if level else ""
+    if group == "use":
+        return room_uses()[room.use_id].name
+    if group == "zone":
+        zone = find(project.zones, room.zone_id)
+        return zone.name if zone else "in no zone"
+    return ""
+
+
+def _group_row(name: str, count: int, known: list, units) -> Row:
+    if not known:
+        return Row("group", f"group {name}", (Cell(""), Cell(name, tone="strong"), *[Cell("")] * 10))
+    block = together(known)
+    month, hour = block.peak
+    return Row("group", f"group {name}", (
+        Cell(str(count), tone="faint"), Cell(name, tone="strong"), Cell("together", tone="faint"),
+        Cell(display.figure("area", block.area_m2, units), tone="strong"),
+        Cell(display.figure("power", block.peak_w, units), tone="strong", why=("block", block.room_ids, "cooling")),
+        Cell(display.figure("power_density", block.peak_w / block.area_m2, units, 0)), Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
+        Cell(display.figure("power", float(block.latent_w[month, hour]), units)), Cell(""),
+        Cell(display.figure("power", block.heating_w, units), tone="strong", why=("block", block.room_ids, "heating")),
+        Cell(display.figure("power_density", block.heating_w / block.area_m2, units, 0)), Cell("")))
+
+
+def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
+    """(what each column is sorted by, the row)."""
+    units, project = state.show.units, state.project
+    use = room_uses()[room.use_id].name
+    known = known_as(project, room).partition(" ")[0]
+    head = (Cell(room.number, tone="faint"), Cell(room.name), Cell(use, tone="faint"))
+    if found is None or not found.kept:
+        nothing = (*[Cell("")] * 7, Cell(f"not served: {display.with_unit('temperature', found.warmest[0], units)} at most" if found else
+                                         "not computed", italic=True, tone="faint", span=True, why=("room", room.id, "cooling")), Cell(""))
+        area = found.figures.area_m2.figure if found else None
+        cells = (*head, *nothing) if found is None else (*head, Cell(display.figure("area", area, units)), *nothing[1:])
+        return (room.number, room.name, use, area, *[None] * 7, known), Row("room", room.id, (*cells, Cell(""))[:12])
+    area, (month, hour) = found.figures.area_m2.figure, found.peak
+    sun = max(0.0, found.cause_w("glass sun")) / found.peak_w * 100 if found.peak_w > 0 else None
+    latent = float(found.latent_w[month, hour])
+    why = ("room", room.id, "cooling")
+    row = Row("room", room.id, (
+        *head, Cell(display.figure("area", area, units), why=("input", room.id, "area_m2")),
+        Cell(display.figure("power", found.peak_w, units), why=why),
+        Cell(display.figure("power_density", found.peak_w / area, units, 0), bar=found.peak_w / area / greatest, why=why),
+        Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h", why=why),
+        Cell(display.figure("power", latent, units), why=("room", room.id, "latent")),
+        Cell(f"{sun:.0f}" if sun is not None else display.DASH, why=("cause", room.id, "glass sun", month, hour)),
+        Cell(display.figure("power", found.heating_w, units), why=("room", room.id, "heating")),
+        Cell(display.figure("power_density", found.heating_w / area, units, 0), why=("room", room.id, "heating")),
+        Cell("estimate" if found.estimate else known, tone="watch" if found.estimate else "faint", italic=bool(found.estimate))))
+    keys = (room.number, room.name, use, area, found.peak_w, found.peak_w / area, month * 24.0 + hour, latent, sun or 0.0,
+            found.heating_w, found.heating_w / area, known)
+    return keys, row
 
 
 def flow_table(state: State) -> TableVM:

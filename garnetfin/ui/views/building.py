@@ -13,6 +13,7 @@ from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.rooms import RemoveOpening
 from garnetfin.project.edits.underlays import RemoveUnderlay
 from garnetfin.project.lookup import find, walls_of
+from garnetfin.ui.frame.build_ups import BuildUpsPage
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
@@ -21,7 +22,7 @@ from garnetfin.ui.plan.axonometric import Axonometric
 from garnetfin.ui.plan.building_tools import FillTool, OpeningTool, PaintTool, ScaleTool, SplitTool
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.hand import Hand
-from garnetfin.ui.plan.room_tools import DrawRoom
+from garnetfin.ui.plan.room_tools import DrawBlock, DrawRoom
 from garnetfin.ui.plan.underlay import lines_of
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
@@ -96,7 +97,11 @@ class BuildingView(TakingIn):
             table.intent.connect(self.intent)
             table.refused.connect(self.refused)
         self.table.pasted.connect(self.start_list)
-        self.drawer = Drawer((("Rooms", self.table), ("Faces", self.faces)))
+        self.build_ups = BuildUpsPage()
+        self.build_ups.intent.connect(self.intent)
+        self.build_ups.refused.connect(self.refused)
+        self.build_ups.own_asked.connect(self.ask_material)
+        self.drawer = Drawer((("Rooms", self.table), ("Faces", self.faces), ("Build-ups", self.build_ups)))
         self.drawer.chosen.connect(lambda _: session.changed.emit())
         self._top = QStackedWidget()
         self._top.addWidget(self.plan)
@@ -119,6 +124,7 @@ class BuildingView(TakingIn):
         self.fill_tool = tool("fill", "Make a room of a space in the drawing below", lambda: self.use_tool("fill"))
         self.split_tool = tool("split", "Split a room by a line", lambda: self.use_tool("split"))
         self.window_tool = tool("window", "Put windows on walls", lambda: self.use_tool("window"))
+        self.block_tool = tool("wall", "Draw a block beside that casts shadows", lambda: self.use_tool("block"))
         self.door_tool = tool("door", "Put doors on walls", lambda: self.use_tool("door"))
         self.paint_tool = tool("group", "Paint rooms into a zone or an air system", lambda: self.use_tool("paint"))
         self.scale_tool = tool("measure", "Scale the underlay by two points", lambda: self.use_tool("scale"))
@@ -150,6 +156,9 @@ class BuildingView(TakingIn):
         if self.drawer.page is self.faces:
             self.faces.render_state(state)
             self.drawer.set_note("Click a face; its card shows direction, U-value and sun")
+        elif self.drawer.page is self.build_ups:
+            self.build_ups.render_state(state)
+            self.drawer.set_note("Drag a layer to reorder · type a thickness · section on the winter day")
         else:
             self.table.render_vm(room_table(state), state.selection.of("room"), state.show.units)
             self.drawer.set_note("Paste from a spreadsheet with Ctrl V · type in any cell")
@@ -238,7 +247,7 @@ class BuildingView(TakingIn):
         """Take a tool in hand: select, room, fill, split, window, door, paint, scale."""
         self._tool = name
         buttons = {"select": self.select_tool, "room": self.room_tool, "fill": self.fill_tool, "split": self.split_tool,
-                   "window": self.window_tool, "door": self.door_tool, "paint": self.paint_tool, "scale": self.scale_tool}
+                   "window": self.window_tool, "door": self.door_tool, "paint": self.paint_tool, "scale": self.scale_tool, "block": self.block_tool}
         for key, button in buttons.items():
             button.setChecked(key == name)
         if name != "select" and self._top.currentWidget() is self.lifted:
@@ -257,6 +266,7 @@ class BuildingView(TakingIn):
             plan.tool = {
                 "select": lambda: None,
                 "room": lambda: DrawRoom(plan, self.way_strip.now == "rectangle"),
+                "block": lambda: DrawBlock(plan),
                 "fill": lambda: FillTool(plan),
                 "split": lambda: SplitTool(plan),
                 "window": lambda: OpeningTool(plan, "window"),

@@ -4,6 +4,8 @@ from collections.abc import Callable
 
 from garnetfin import display
 from garnetfin.core.errors import GarnetfinError, InputError
+from garnetfin.project.edits.book import AddMaterial
+from garnetfin.project.edits.fabric import AddFabricSet
 from garnetfin.project.edits.groups import AddLevel, AddZone, CopyLevel, SetNorth
 from garnetfin.project.edits.openings import CopyOpenings, RepeatOpening
 from garnetfin.project.edits.outlines import MoveRooms, SetOutline
@@ -118,6 +120,17 @@ class RoomCommands(View):
 
     def _levels(self) -> tuple[tuple[str, str], ...]:
         return tuple((x.id, x.name) for x in self.session.project.levels)
+
+    def add_fabric_set(self) -> None:
+        """A set of what the building mostly has, selected so that its card is there."""
+        if not self.session.do(AddFabricSet()):
+            self.session.select("fabric set", self.session.project.fabric_sets[-1].id)
+
+    def ask_material(self) -> None:
+        """A material of the office's own, described by its four figures."""
+        self._ask("Own material", (Wanted("name", "name", "", ""), Wanted("k", "conductivity", "0.04", "conductivity"),
+                                   Wanted("d", "density", "30", "material_density"), Wanted("c", "specific heat", "1000", "specific_heat")),
+                  "Add", lambda v: AddMaterial(v["name"], v["k"], v["d"], v["c"]))
 
     def ask_number(self) -> None:
         if ids := self._rooms():
