@@ -10,7 +10,7 @@ ROOT = Path(__file__).parents[2] / "garnetfin"
 QT = "PySide6"
 # Package -> what it may import of ours. `display` rounds and converts for screen and papers.
 MAY = {
-    "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine"},
+    "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine", "display"},
     "report": {"core", "project", "engine", "report", "display"}, "display": {"core"},
     "exchange": {"core", "project", "exchange"},
     "ui": {"core", "project", "engine", "exchange", "report", "ui", "display"},

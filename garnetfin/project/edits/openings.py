@@ -159,7 +159,8 @@ class SetWall(Struct, frozen=True):
         for wall_id in wanted:
             position(project.walls, wall_id)
         by_hand = {"own_fabric": True} if self.field == "build_up_id" else {}
-        walls = tuple(structs.replace(w, **{self.field: self.value}, **by_hand) if w.id in wanted else w for w in project.walls)
+        walls = tuple(structs.replace(w, **{self.field: self.value}, **by_hand)
+                      if w.id in wanted and getattr(w, self.field) != self.value else w for w in project.walls)
         return project if walls == project.walls else structs.replace(project, walls=walls)
 
 
@@ -175,7 +176,7 @@ class SetSlab(Struct, frozen=True):
         if self.field == "build_up_id" and find(project.build_ups, str(self.value)) is None:
             raise InputError("There is no such build-up in the project")
         slab = project.slabs[position(project.slabs, self.slab_id)]
-        by_hand = {"own_fabric": True} if self.field == "build_up_id" else {}
+        by_hand = {"own_fabric": True} if self.field == "build_up_id" and self.value != slab.build_up_id else {}
         return with_part(project, "slabs", structs.replace(slab, **{self.field: self.value}, **by_hand))
 
 

@@ -173,7 +173,8 @@ class SetGlazing(Struct, frozen=True):
         for wall_id, opening_id in self.openings:
             wall = walls[position(walls, wall_id)]
             opening = wall.openings[position(wall.openings, opening_id)]
-            changed = replaced(wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id, own_glazing=True))
+            by_hand = opening.own_glazing or opening.glazing_id != self.glazing_id
+            changed = replaced(wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id, own_glazing=by_hand))
             if changed is not wall.openings:
                 walls = replaced(walls, wall_id, structs.replace(wall, openings=changed))
         return project if walls is project.walls else structs.replace(project, walls=walls)

@@ -74,8 +74,10 @@ class RoomCards(unittest.TestCase):
 
     def test_an_unheated_room_says_so(self):
         vm = card(state("Building", "room", room("0.07")))
-        self.assertEqual(vm.headlines[0].reason, "not served: unheated")
-        self.assertFalse([s for s in vm.sections if isinstance(s, DayLine)])
+        found = station_results().room(room("0.07"))
+        self.assertEqual((vm.headlines[0].label, vm.headlines[1].reason), ("Warmest", "not served: no plant"))
+        self.assertEqual(vm.headlines[0].figure, display.figure("temperature", float(found.air_c.max()), "SI"))
+        self.assertAlmostEqual(max(section(vm, DayLine).values), float(found.air_c.max()))
 
     def test_several_rooms_sum_up_at_their_common_hour(self):
         ids = (room("0.01"), room("0.02"))
