@@ -188,6 +188,14 @@ def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, 
         resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None, _humidity(zone))
 
 
+def use_figures(book: Book, use_id: str, area_m2: float = 1000.0) -> RoomFigures:
+    """A use as the office has it, on a floor of some area."""
+    side = area_m2**0.5
+    room = Room(id="use", number="", name="", level_id="", outline=((0.0, 0.0), (side, 0.0), (side, side), (0.0, side)), use_id=use_id,
+                ceiling_m=3.0, sketched=True)
+    return room_figures(room, (), None, "centre", book)
+
+
 def _by_zone(value: Value, zone: Zone | None, field: str, by_use: float, book: str) -> Figure:
     """A room's own figure, else its zone's, else its use's."""
     given = getattr(zone, field) if zone is not None else Rule()

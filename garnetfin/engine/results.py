@@ -93,6 +93,8 @@ class RoomResult:
     warm_up_w: float = 0.0                      # heating likewise, 0 around the clock
     solved: bool = True
     estimate: Estimate | None = None            # the room stands on area, use and climate alone
+    void_c: np.ndarray | None = None            # air of the void above its ceiling (12, 24)
+    return_gain_w: np.ndarray | None = None     # what return air takes from the void, on the coil and not on the room
 
     @property
     def peak(self) -> tuple[int, int]:

@@ -10,12 +10,12 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
-from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import MOST_NOTES, Draft, Note
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups
 from garnetfin.project.spaces import INSIDE, Level, Room
 from garnetfin.project.systems import Zone
+from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported, Rule, Value
 
 ACCEPTED = "gbXML with Campus, Building and Space elements is accepted"

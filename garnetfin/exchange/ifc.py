@@ -14,9 +14,9 @@ from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
 from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
-from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
+from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported, Value
 
 ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"

@@ -11,12 +11,12 @@ from msgspec import structs
 from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.core.tables import room_uses
 from garnetfin.core.units import System, parse
-from garnetfin.exchange.uses import use_of
 from garnetfin.project.draft import Draft, Note
 from garnetfin.project.new import usual_build_ups
 from garnetfin.project.sketch import sketch_build_ups, sketch_faces
 from garnetfin.project.spaces import Level, Room
 from garnetfin.project.tree import Project
+from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported
 
 # What a column can mean: key -> (words on screen, quantity or "" for text, spellings of headings).

@@ -11,7 +11,7 @@ from garnetfin.engine.results import BuildingResult, Facade, Finding, LevelCheck
 from garnetfin.project.edits.groups import AddZone
 from garnetfin.project.edits.outlines import OVERLAP_M2, TrimRoom
 from garnetfin.project.edits.rooms import RemoveOpening
-from garnetfin.project.lookup import Same, find, walls_of
+from garnetfin.project.lookup import Same, find, slabs_of, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
@@ -24,11 +24,20 @@ WALL_GAP_M = 0.25
 
 
 def known_as(project: Project, room: Room) -> str:
-    """How well a room is known: from a list, drawn, or drawn with openings in its outside walls (or without such walls)."""
-    if room.sketched:
+    """How well a room is known: by area and use alone, by its outside faces, or with the openings in its walls."""
+    if stands_on_area(project, room):
         return KNOWN[0]
+    if room.sketched:
+        return KNOWN[1]
     outside = [w for w in walls_of(project.walls, room.id) if w.outside]
     return KNOWN[2] if not outside or any(w.openings for w in outside) else KNOWN[1]
+
+
+def stands_on_area(project: Project, room: Room) -> bool:
+    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use count."""
+    if not room.sketched or any(w.outside for w in walls_of(project.walls, room.id)):
+        return False
+    return all(s.kind == "between" for s in slabs_of(project.slabs, room.id))
 
 
 def building(project: Project, memo: Memo) -> BuildingResult:

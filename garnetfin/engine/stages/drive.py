@@ -39,6 +39,7 @@ class Row:
     fabric: RoomFabric
     kept: bool
     volume_m3: float
+    lights_kept: float = 1.0         # share of the lights' heat that stays in the room
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -260,7 +261,7 @@ def _gains(project: Project, rows: Sequence[Row]) -> tuple[NDArray, NDArray]:
         area = f.area_m2.figure
         for k, (watts, share) in enumerate((
                 (f.people.figure * use.sensible_w, use.people_radiant),
-                (f.lights_w_m2.figure * area, use.lights_radiant),
+                (f.lights_w_m2.figure * area * row.lights_kept, use.lights_radiant),
                 (f.equipment_w_m2.figure * area, use.equipment_radiant))):
             radiant[k, r] = watts * share * f.profile.summer
             convective[k, r] = watts * (1 - share) * f.profile.summer

@@ -49,6 +49,7 @@ class Surface:
     opening: Opening | None = None
     glazing: Glazing | None = None
     other_id: str = ""             # the room behind it
+    void_ua: float = 0.0           # of ceiling tiles: what lies above the void loses to outdoors [W/K]
     at: tuple[float, float, float] = (0.0, 0.0, 0.0)     # middle of a window: x, y of the plan, height above zero
 
 

@@ -2,13 +2,17 @@
 
 from collections.abc import Iterator
 
+import numpy as np
+
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
+from garnetfin.core.tables import materials
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, SegmentResult
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize, SetTerminal
+from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
-from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
@@ -17,13 +21,18 @@ SUN_SHARE, SUN_W_M2 = 0.5, 30.0     # of a room's cooling load, and per m2 of fl
 MOST_DAMPER_PA, MOST_DAMPER_DEG = 60.0, 55.0
 MOST_TERMINAL_PA = 40.0
 LEAST_FROM_STALL = 0.10
+MOST_WARM_UP = 1.5                  # warm-up after a night off, over the steady loss
 
 
 def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict) -> tuple[Finding, ...]:
     found: list[Finding] = []
     for room in project.rooms:
         found += _room(project, room, rooms[room.id])
+        if isinstance(rooms[room.id], RoomResult) and room.system_id:
+            found += _plant(project, room, rooms[room.id])
+    found += _odd_layers(project)
     for system in project.air_systems:
+        found += _warm_up(project, system, rooms)
         if isinstance(air[system.id], AirResult):
             found += _pinned_flows(project, air[system.id])
         elif air[system.id].reason == "too warm":
@@ -62,6 +71,53 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
                       f"{result.cause_w('glass sun') / 1000:.1f} of {result.peak_w / 1000:.1f} kW come through "
                       f"{sum(o.area_m2 for o in result.faces if o.kind in ('window', 'glass wall')):.1f} m² of glass.",
                       "watch", mends)
+
+
+def _plant(project: Project, room, result: RoomResult) -> Iterator[Finding]:
+    """What the hours and limits of the plant lead to in a room."""
+    f = result.figures
+    if result.short_hours:
+        warm, month, hour = result.warmest
+        yield Finding("cooling-short", "Loads", "room", room.id, f"{room.number} gets {warm:.1f} °C warm",
+                      f"{f.cooling_limit_w.figure / 1000:.1f} kW are there, {result.peak_w / 1000:.1f} kW are needed: "
+                      f"{result.short_hours} design hours are too warm.", "bad",
+                      (Mend("Without limit", SetRoomValue((room.id,), "cooling_limit_w", Rule())),
+                       Mend(f"Give {result.peak_w / 1000:.1f} kW", SetRoomValue(
+                           (room.id,), "cooling_limit_w", Pinned(value=float(np.ceil(result.peak_w / 100) * 100))))))
+    if not result.solved:
+        yield Finding("unsolved", "Loads", "room", room.id, f"{room.number}: the plant finds no steady day",
+                      "Its set-points and limits contradict each other. Free its limits.", "bad",
+                      (Mend("Without limits", SetRoomValue((room.id,), "cooling_limit_w", Rule())),))
+
+
+def _warm_up(project: Project, system, rooms: dict) -> Iterator[Finding]:
+    """A night off that asks for far more plant than the loss itself."""
+    known = [rooms[r.id] for r in project.rooms if r.system_id == system.id and isinstance(rooms[r.id], RoomResult)]
+    need, steady = sum(r.warm_up_w for r in known), sum(float(r.heating_by_cause_w.sum()) for r in known)
+    if need > MOST_WARM_UP * steady > 0 and system.operation.mode == "use" and system.operation.lead_h < 4:
+        longer = system.operation.lead_h + 1
+        yield Finding("warm-up", "Loads", "system", system.id, f"Warm-up takes {need / steady:.1f} times the heat loss",
+                      f"{need / 1000:.0f} kW bring the rooms up in {system.operation.lead_h} h, {steady / 1000:.0f} kW hold them.", "watch",
+                      (Mend(f"Start {longer} h before", SetOperation(system.id, "lead_h", longer)),
+                       Mend("Hold 16 °C at night", SetOperation(system.id, "night_heating_c", Pinned(value=16.0)))))
+
+
+def _odd_layers(project: Project) -> Iterator[Finding]:
+    """Figures of build-ups that look like another unit, as files bring them."""
+    for b in project.build_ups:
+        for i, layer in enumerate(b.layers):
+            name = layer.name or layer.material or "air gap"
+            known = find(project.book.materials, layer.material) or materials().get(layer.material)
+            density = layer.density_kg_m3 or (known.density_kg_m3 if known else 0.0)
+            if layer.conductivity_w_mk > 5 and density < 2000:
+                yield Finding("layer-conductivity", "Building", "build-up", b.id, f"{b.name}: {name} conducts like metal",
+                              f"{layer.conductivity_w_mk:g} W/mK at {density:g} kg/m³; mW/mK were likely meant.", "watch",
+                              (Mend(f"Take {layer.conductivity_w_mk / 1000:g} W/mK",
+                                    SetLayer(b.id, i, "conductivity_w_mk", layer.conductivity_w_mk / 1000)),))
+            if layer.thickness_m > THICKEST_M:
+                yield Finding("layer-thickness", "Building", "build-up", b.id, f"{b.name}: {name} is {layer.thickness_m:g} m thick",
+                              "A figure in another unit was likely meant.", "watch",
+                              (Mend(f"Take {layer.thickness_m * 100:.0f} mm", SetLayer(b.id, i, "thickness_m", layer.thickness_m / 10)),))
 
 
 def _pinned_flows(project: Project, air: AirResult) -> Iterator[Finding]:

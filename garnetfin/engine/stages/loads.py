@@ -4,6 +4,7 @@ Rooms without plant come first: their air drifts, and the rooms beside them feel
 """
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,8 +21,10 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
 from garnetfin.engine.results import Block, Climate, Missing, RoomResult, peak_of
+from garnetfin.engine.stages.building import stands_on_area
 from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
 from garnetfin.engine.stages.faces import HR_USUAL, losses, neighbours, reads, room_fabric, set_points
+from garnetfin.engine.stages.plenum import void_id, voids
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
@@ -161,10 +164,14 @@ def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo, dr
     if rows:
         known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
                  for k, r in drifting.items() if isinstance(r, RoomResult)}
+        above = voids(project, climate, rows, _heat(climate), memo, _beside(project, climate, known))
+        known.update((void_id(room_id), void.seen_c) for room_id, void in above.items())
+        rows = [above[row.room.id].row if row.room.id in above else row for row in rows]
         hours = [plant_hours(row.figures, True) for row in rows]
         days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
         for row, result in zip(rows, _results(project, climate, rows, hours, days, room_loads(days))):
-            found[row.room.id] = result
+            void = above.get(row.room.id)
+            found[row.room.id] = result if void is None else replace(result, void_c=void.air_c, return_gain_w=void.return_gain_w)
     return [found[room.id] for room in rooms]
 
 
@@ -174,6 +181,10 @@ def days_of(project: Project, climate: Climate, room: Room, found: dict[str, Roo
     row = _rows(project, [room], {})[0]
     known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
              for k, r in found.items() if isinstance(r, RoomResult) and not r.kept}
+    above = voids(project, climate, [row], _heat(climate), memo, _beside(project, climate, known)) if row.kept else {}
+    if above:
+        known[void_id(room.id)] = above[room.id].seen_c
+        row = above[room.id].row
     hours = plant_hours(row.figures, row.kept)
     return row, hours, drive(project, climate, [row], [hours], _heat(climate), memo, _beside(project, climate, known))
 
@@ -276,6 +287,10 @@ def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Seq
             sums[4, r] += ua
             # The steady method takes 1.45 times the drop to the year's mean.
             behind[i] = inside[r] - GROUND_FACTOR * (inside[r] - mean)
+        elif s.void_ua > 0 or s.face.to.startswith("void:"):
+            sums[1, r] += s.void_ua
+            sums[7, r] += s.face.area_m2 * bridges if s.void_ua else 0.0
+            behind[i] = inside[r] - min(1.0, s.void_ua / max(ua, 1e-9)) * (inside[r] - out)
         elif s.other_id:
             other = find(project.rooms, s.other_id)
             if other is not None and other.system_id:
@@ -320,14 +335,6 @@ def _winter(project: Project, room: Room, out: float) -> float:
     return (inside * warm + outside * out) / (inside + outside) if inside + outside > 0 else warm
 
 
-def stands_on_area(project: Project, room: Room) -> bool:
-    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use count."""
-    if not room.sketched:
-        return False
-    outside = any(w.outside for w in walls_of(project.walls, room.id))
-    return not outside and not any(room.id in (s.room_below, s.room_above) and s.kind != "between" for s in project.slabs)
-
-
 def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> RoomResult:
     """A room known by area and use alone: the early estimate of its use times its floor."""
     f = row.figures
@@ -344,17 +351,23 @@ def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> Room
                       f.heating_c.figure, estimate=found)
 
 
-def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo) -> Estimate:
-    """The early estimate of a use at this place with the office book's shell, remembered."""
-    book, use = project.book, figures.use
+def estimate_inputs(project: Project, climate: Climate, figures: RoomFigures) -> tuple[Gains, Shell, Weather]:
+    """What the early estimate of a use is made from: its gains, the office book's shell, the place's design days."""
+    use = figures.use
     gains = Gains(figures.people.figure / figures.area_m2.figure * use.sensible_w, use.people_radiant, figures.lights_w_m2.figure,
                   use.lights_radiant, figures.equipment_w_m2.figure, use.equipment_radiant, figures.profile.summer)
-    shell = Shell(*(assumption(book, f"estimate_{name}").figure for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")))
+    shell = Shell(*(assumption(project.book, f"estimate_{name}").figure for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")))
+    weather = Weather(climate.days.dry_bulb_c, climate.sun, climate.beam, climate.diffuse,
+                      climate.figures.ground_reflectance.figure, _heat(climate), climate.figures.winter_c.figure)
+    return gains, shell, weather
+
+
+def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo) -> Estimate:
+    """The early estimate of a use at this place with the office book's shell, remembered."""
+    gains, shell, weather = estimate_inputs(project, climate, figures)
     row = key(climate, round(gains.people_w_m2, 1), gains.people_radiant, gains.lights_w_m2, gains.equipment_w_m2,
               gains.equipment_radiant, gains.profile.tobytes().hex(), figures.cooling_c.figure, figures.heating_c.figure,
               *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")))
-    weather = Weather(climate.days.dry_bulb_c, climate.sun, climate.beam, climate.diffuse,
-                      climate.figures.ground_reflectance.figure, _heat(climate), climate.figures.winter_c.figure)
     return memo.one("estimate", row, lambda: estimate(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure,
                                                       figures.heating_c.figure))
 

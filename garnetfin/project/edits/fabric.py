@@ -42,6 +42,11 @@ def _old(project: Project, build_up_id: str, index: int) -> tuple[BuildUpLayer, 
     return layers
 
 
+def _density(project: Project, layer: BuildUpLayer) -> float:
+    known = find(project.book.materials, layer.material) or materials().get(layer.material)
+    return layer.density_kg_m3 or (known.density_kg_m3 if known else 0.0)
+
+
 class SetLayer(Struct, frozen=True):
     """One figure of a layer; conductivity 0 gives the library's back."""
 
@@ -57,6 +62,9 @@ class SetLayer(Struct, frozen=True):
             raise InputError(f"A layer has no figure “{self.field}”")
         if self.field == "thickness_m":
             plausible_thickness(self.value, "layer")
+        if self.field == "conductivity_w_mk" and self.value > 5 and _density(project, layers[self.index]) < 2000:
+            raise InputError(f"{self.value:g} W/mK is a metal's conductivity", where="layer",
+                             remedy=f"If {self.value:g} mW/mK were meant, type {self.value / 1000:g}")
         new = structs.replace(layers[self.index], **{self.field: self.value})
         return _layers(project, self.build_up_id, (*layers[:self.index], new, *layers[self.index + 1:]))
 

@@ -9,6 +9,7 @@ from garnetfin.core.tables import people_heat, profiles, room_use
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Opening, Room
 from garnetfin.project.tree import Project
+from garnetfin.project.uses import DEFAULT_USE, guess
 from garnetfin.project.values import Value, within
 
 ROOM_VALUES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
@@ -80,7 +81,7 @@ class SetRoomChoice(Struct, frozen=True):
 
 
 class SetRoomText(Struct, frozen=True):
-    """Number or name."""
+    """Number or name; a new name brings the use it sounds like, unless the use was chosen otherwise."""
 
     label: ClassVar[str] = "Rename room"
     room_id: str
@@ -91,7 +92,12 @@ class SetRoomText(Struct, frozen=True):
         text = self.text.strip()
         if self.field not in ("number", "name") or not 1 <= len(text) <= 80:
             raise InputError("A room needs a number and a name of 1 to 80 signs")
-        return edit_rooms(project, (self.room_id,), **{self.field: text})
+        changes = {self.field: text}
+        room = project.rooms[position(project.rooms, self.room_id)]
+        # A use that was never chosen, only guessed from the old name, follows the new one; it stands in the card to be corrected.
+        if self.field == "name" and guess(text) and room.use_id in (guess(room.name), DEFAULT_USE):
+            changes["use_id"] = guess(text)
+        return edit_rooms(project, (self.room_id,), **changes)
 
 
 class SetCeiling(Struct, frozen=True):
@@ -101,6 +107,17 @@ class SetCeiling(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         return edit_rooms(project, self.room_ids, ceiling_m=self.height_m)
+
+
+class SetVoid(Struct, frozen=True):
+    """Height of the void above the ceiling that return air passes [m]; 0 for none."""
+
+    label: ClassVar[str] = "Void above the ceiling"
+    room_ids: tuple[str, ...]
+    height_m: float
+
+    def apply(self, project: Project) -> Project:
+        return edit_rooms(project, self.room_ids, plenum_m=self.height_m)
 
 
 class SetServed(Struct, frozen=True):

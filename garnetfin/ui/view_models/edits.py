@@ -38,6 +38,7 @@ from garnetfin.project.edits.rooms import (
     SetRoomUse,
     SetRoomValue,
     SetServed,
+    SetVoid,
     UnpinRoom,
 )
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue, SetWeather
@@ -114,6 +115,8 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return UnpinRoom(ids)
         case "ceiling":
             return SetCeiling(ids, entered)
+        case "void":
+            return SetVoid(ids, entered)
         case "opening":
             return SetOpening(ids[0], ids[1], name, entered)
         case "remove opening":

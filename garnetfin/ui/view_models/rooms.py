@@ -152,7 +152,7 @@ def room_card(state: State) -> CardVM:
     )
     if link == "Loads":
         sections.append(Inputs("Use and plant", found[0].figures.profile.name, (
-            *_use_choices(state, rooms), *_inputs(rooms, found, USE_INPUTS, units))))
+            *_use_choices(state, rooms), *_inputs(rooms, found, USE_INPUTS, units), _void(rooms, units))))
         if one and found[0].kept:
             sections.append(_plant(found[0], units))
     if one and link == "Building":
@@ -314,6 +314,13 @@ def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
     return tuple(made)
 
 
+def _void(rooms: list[Room], units: System) -> InputVM:
+    heights = {r.plenum_m for r in rooms}
+    return InputVM(("void", tuple(r.id for r in rooms), "plenum_m"), "Void over ceiling", display.figure("length", rooms[0].plenum_m, units)
+                   if len(heights) == 1 else "several", display.unit("length", units), "plain", "length",
+                   tip="above 0: return air passes the void, and takes part of roof and lights with it")
+
+
 def _plant(found: RoomResult, units: System) -> Lines:
     """What the plant does in the room: hours, start-up, what a limit leads to."""
     f = found.figures
@@ -330,6 +337,11 @@ def _plant(found: RoomResult, units: System) -> Lines:
         rows.append(Line(f"Warmest with that limit, {display.MONTHS[month]} {hour} h", display.figure("temperature", warm, units),
                          display.unit("temperature", units)))
         rows.append(Line("Design hours too warm", str(found.short_hours), "h"))
+    if found.void_c is not None:
+        rows.append(Line("Air in the void then", display.figure("temperature", float(found.void_c[found.peak]), units),
+                         display.unit("temperature", units)))
+        rows.append(Line("Return gain, on the coil", display.figure("load", float(found.return_gain_w[found.peak]), units),
+                         display.unit("load", units)))
     star = float(found.star_c[found.peak])
     rows.append(Line("Mean radiant temperature then", display.figure("temperature", star, units), display.unit("temperature", units)))
     rows.append(Line("Heating from the balance", display.figure("load", found.heating_balanced_w, units), display.unit("load", units),

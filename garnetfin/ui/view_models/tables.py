@@ -197,6 +197,19 @@ def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
     return keys, row
 
 
+def density_rows(state: State, found) -> TableVM:
+    """Cooling and heating densities of the project's uses, one column a climate."""
+    units = state.show.units
+    if found is None or isinstance(found, Missing):
+        words = found.remedy if found is not None else "Computing what each use takes in each climate …"
+        return TableVM((Column("Early estimate", width=400, left=True, stretch=True),), (Row("note", "note", (Cell(words, italic=True),)),))
+    columns = (Column("Use", width=130, left=True, stretch=True), *(Column(name[:16], width=104) for name in found.places))
+    rows = tuple(Row("use", use_id, (Cell(name), *(
+        Cell(f"{display.figure('power_density', c, units, 0)} / {display.figure('power_density', h, units, 0)}",
+             tone="strong" if i == 0 else "") for i, (c, h) in enumerate(values)))) for use_id, name, values in found.rows)
+    return TableVM(columns, rows)
+
+
 def flow_table(state: State) -> TableVM:
     """Rooms of the air system: every need and the one that governs."""
     units, project, results = state.show.units, state.project, state.results

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayou
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
+from garnetfin.engine.densities import DensityTable, density_table
 from garnetfin.engine.results import Missing, peak_of
 from garnetfin.engine.sensitivity import Sensitivity, sensitivity
 from garnetfin.engine.year import YearResult, hours_of, year_of
@@ -25,7 +26,7 @@ from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models import charts
-from garnetfin.ui.view_models.tables import GROUPS, load_table
+from garnetfin.ui.view_models.tables import GROUPS, density_rows, load_table
 from garnetfin.ui.views.base import Nothing, View
 
 FULL_W_M2 = 100.0
@@ -108,7 +109,7 @@ def _style(state: State, at: tuple[int, int]) -> layers.PlanStyle:
 
 class LoadsView(View):
     HINT = "Pick an hour; the plans show every room at it. Point at a figure and press W for its derivation."
-    TABS = ("Day by cause", "Room table", "What moves it", "Through the day", "Year")
+    TABS = ("Day by cause", "Room table", "What moves it", "Through the day", "Year", "Estimates")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -121,6 +122,10 @@ class LoadsView(View):
         self._year_of: tuple | None = None
         self._mover = Newest(self._find_movers, "movers", self)
         self._mover.ready.connect(self._on_movers)
+        self._densities: DensityTable | Missing | None = None
+        self._dense_for: object = None
+        self._counter = Newest(self._find_densities, "densities", self)
+        self._counter.ready.connect(self._on_densities)
         self._runner = Newest(self._run_year, "year", self)
         self._runner.ready.connect(self._on_year)
         self._runner.failed.connect(lambda why: (self.run_button.set_busy(""), self.refused.emit(why)))
@@ -150,6 +155,7 @@ class LoadsView(View):
         self.table.picked.connect(self._picked_row)
         self.table.headed.connect(self._sort)
         self.profile.drawn.connect(self._profile_drawn)
+        self.estimates = Table()
         self.year_field, self.year_curve = YearField(), DurationCurve()
         self.year_field.picked.connect(lambda hour: session.set_show(hour=(charts.month_of(hour), hour % 24)))
         self.group_strip, self.day_strip = Strip(GROUPS), Strip(charts.DAY_KINDS)
@@ -169,7 +175,7 @@ class LoadsView(View):
         year.setSizes([600, 384])
         self.drawer = Drawer(tuple(zip(self.TABS, (
             self.day, _page(self.table, Words("Group", px=12), self.group_strip), _page(self.movers, self.moves_strip),
-            _page(self.profile, self.day_strip, self.free_link), _page(year, self.run_button)))))
+            _page(self.profile, self.day_strip, self.free_link), _page(year, self.run_button), self.estimates))))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.set_main(MainAndDrawer(self._stack, self.drawer, 236))
 
@@ -179,6 +185,7 @@ class LoadsView(View):
     def close_work(self) -> None:
         """Threads of this view end with the window."""
         self._mover.close()
+        self._counter.close()
         self._runner.close()
 
     @property
@@ -228,6 +235,12 @@ class LoadsView(View):
                 note = "drag to draw; every room of the use follows"
             case "Year":
                 note = self._render_year(state, block, name)
+            case "Estimates":
+                if self._dense_for is not state.results:
+                    self._dense_for, self._densities = state.results, None
+                    self._counter.submit(state.results)
+                self.estimates.render_vm(density_rows(state, self._densities), (), state.show.units)
+                note = f"typical floor with the office book's shell · cooling / heating, {display.unit('power_density', state.show.units)}"
         self.drawer.set_note(note)
 
     def _show(self, kind: str) -> None:
@@ -289,6 +302,19 @@ class LoadsView(View):
         job, found = answer
         if job is self._asked:
             self._moved = found
+            self.session.changed.emit()
+
+    # -- early estimates side by side ------------------------------------------------------------------------------
+    @staticmethod
+    def _find_densities(results, stopped) -> tuple:
+        def told(share: float) -> None:
+            if stopped():
+                raise Cancelled
+        return results, density_table(results, told)
+
+    def _on_densities(self, answer: tuple) -> None:
+        if answer[0] is self._dense_for:
+            self._densities = answer[1]
             self.session.changed.emit()
 
     # -- year ----------------------------------------------------------------------------------------------------
