@@ -211,8 +211,7 @@ def _faces(results: Results, found: RoomResult, room, cause: str, name: str, val
                               ("face", room.id, i, m, h), f"U A ΔT now {display.number(at_once)} W"))
         source = "Periodic response of layered slabs, ISO 13786, in hour means"
         equation = ("heat through each face, delayed by its layers; the temperature behind it counts from the set-point",)
-    shown = tuple(sorted(parts, key=lambda p: -abs(p.figure))[:14])
-    return Why(name, value, "load", equation, shown, source, go=("room", room.id))
+    return Why(name, value, "load", equation, _most(sorted(parts, key=lambda p: -abs(p.figure))), source, go=("room", room.id))
 
 
 def _state(found: RoomResult) -> np.ndarray:
@@ -418,6 +417,14 @@ def _profile(results: Results, room_id: str) -> Why:
 
 
 # -- rooms together -----------------------------------------------------------------------------------------------
+def _most(parts: list[Part], count: int = 16) -> tuple[Part, ...]:
+    """The greatest parts, and what all others make together."""
+    if len(parts) <= count:
+        return tuple(parts)
+    rest = parts[count - 1:]
+    return (*parts[:count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
+
+
 def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, hour: int = -1) -> Why:
     known = [results.room(i) for i in ids if results.room(i)]
     if len(known) == 1:
@@ -427,13 +434,13 @@ def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, h
     if what == "heating":
         parts = sorted((Part(names[r.room_id], r.heating_w, "load", ("room", r.room_id, "heating")) for r in known), key=lambda p: -p.figure)
         return Why(f"Heating of {len(known)} rooms", block.heating_w, "load", ("the sum of the rooms, less what they lose to each other",),
-                   tuple(parts[:16]), "EN 12831-1")
+                   _most(parts), "EN 12831-1")
     m, h = (month, hour) if month >= 0 else block.peak
     parts = sorted((Part(names[r.room_id], float(r.sensible_w[m, h]), "load", ("room", r.room_id, "cooling", m, h),
                          f"own peak {r.peak_w:.0f} W") for r in known), key=lambda p: -abs(p.figure))
     return Why(f"Cooling of {len(known)} rooms, {_hour(m, h)}", float(block.sensible_w[m, h]), "load",
                ("the sum of the rooms at that hour; ", Term(block.peak_w / block.sum_of_peaks_w if block.sum_of_peaks_w else 1.0, "fraction"),
-                " of the sum of their own peaks, ", Term(block.sum_of_peaks_w, "load")), tuple(parts[:16]), BALANCE)
+                " of the sum of their own peaks, ", Term(block.sum_of_peaks_w, "load")), _most(parts), BALANCE)
 
 
 def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: int) -> Why:
@@ -445,7 +452,7 @@ def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: 
     parts = sorted((Part(names[r.room_id], float(r.by_cause_w[i, m, h]), "load", ("cause", r.room_id, cause, m, h)) for r in known
                     if abs(r.by_cause_w[i, m, h]) >= 0.05), key=lambda p: -abs(p.figure))
     return Why(f"{cause.capitalize()}, {_hour(m, h)}", float(sum(r.by_cause_w[i, m, h] for r in known)), "load",
-               ("the sum over the rooms",), tuple(parts[:16]), BALANCE)
+               ("the sum over the rooms",), _most(parts), BALANCE)
 
 
 # -- place and book -----------------------------------------------------------------------------------------------

@@ -159,7 +159,7 @@ def _tmy3(path: Path) -> tuple[dict, dict, list[str]]:
     for name in FIELDS:
         table[name] = np.where(table[name] <= (-9900.0 if name != "pressure_pa" else -1.0), np.nan, table[name])
     notes = _place(columns, table, {n: n for n in FIELDS}, path.name)
-    return columns, {"name": str(meta.get("Name", "")), "latitude": meta["latitude"], "longitude": meta["longitude"],
+    return columns, {"name": str(meta.get("Name", "")).strip('" '), "latitude": meta["latitude"], "longitude": meta["longitude"],
                      "altitude": meta["altitude"], "utc": meta["TZ"]}, notes
 
 

@@ -69,7 +69,9 @@ def in_front(polygons: NDArray, middle: NDArray, facing_deg: float) -> list[NDAr
     axes = np.array([[-np.cos(f), np.sin(f), 0.0], [0.0, 0.0, 1.0], [np.sin(f), np.cos(f), 0.0]])
     local = (np.asarray(polygons, float) - middle) @ axes.T
     away = local[:, :, 2]
-    near = np.hypot(local[:, :, 0], away).min(axis=1)
+    # No part of a flat obstacle is nearer than the box around it.
+    beside = np.maximum(np.maximum(local[:, :, 0].min(axis=1), -local[:, :, 0].max(axis=1)), 0.0)
+    near = np.hypot(beside, np.maximum(away.min(axis=1), 0.0))
     kept = (away.max(axis=1) > APART_M) & (local[:, :, 1].max(axis=1) + FOOT_M > near * np.tan(LOWEST))
     found = []
     for corners, first in zip(local[kept], away.min(axis=1)[kept]):

@@ -182,8 +182,9 @@ def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult]
     supplied = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
     cooling = Headline("Cooling", display.figure("load", float(total[peak]), units), display.unit("load", units),
                        f"{display.MONTHS[peak[0]]} {peak[1]}–{peak[1] + 1} h")
+    warm = sum(r.warm_up_w for r in found) >= heating > 0
     heat = Headline("Heating", display.figure("load", heating, units), display.unit("load", units),
-                    f"at {display.with_unit('temperature', winter, units, 0)}")
+                    "warm-up governs" if warm else f"at {display.with_unit('temperature', winter, units, 0)}")
     if not any(r.kept for r in found):
         warm, month, hour = max((r.warmest for r in found), key=lambda w: w[0])
         return (Headline("Warmest", display.figure("temperature", warm, units), display.unit("temperature", units),
