@@ -121,9 +121,9 @@ def load_table(state: State, sort: tuple[int, bool] = (-1, False), group: str = 
         made.append((_group_of(project, room, group), *_load_row(state, room, found, max(greatest, 1e-9))))
     column, falling = sort
     if column >= 0:
-        last = (float("-inf") if falling else float("inf"))
-        made.sort(key=lambda m: m[1][column] if m[1][column] is not None else (last if isinstance(_kind(made, column), float) else ""),
-                  reverse=falling)
+        # Rooms without a figure stand below all others, whichever way it runs.
+        known = sorted((m for m in made if m[1][column] is not None), key=lambda m: m[1][column], reverse=falling)
+        made = [*known, *(m for m in made if m[1][column] is None)]
     if not group:
         return TableVM(columns, tuple(row for _, _, row in made))
     rows = []
@@ -133,10 +133,6 @@ def load_table(state: State, sort: tuple[int, bool] = (-1, False), group: str = 
         rows.append(_group_row(name, len(own), [r for r in known if r.kept], units))
         rows += [row for _, _, row in own]
     return TableVM(columns, tuple(rows))
-
-
-def _kind(made: list, column: int) -> object:
-    return next((m[1][column] for m in made if m[1][column] is not None), "")
 
 
 def _group_of(project, room, group: str) -> str:
