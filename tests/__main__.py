@@ -1,5 +1,8 @@
-"""All tests with one summary line: python -m tests [names ...]"""
+"""All tests with one summary line, in as many processes as there are cores: python -m tests [names ...]"""
 
+import os
+import re
+import subprocess
 import sys
 import time
 import unittest
@@ -7,13 +10,14 @@ from pathlib import Path
 
 import tests  # sets the platform before anything imports Qt
 
+ROOT = Path(__file__).parent
+WINDOW_COST = 6                      # a test that opens the window takes about this many times as long as another
 
-def main() -> int:
+
+def here(names: list[str]) -> int:
+    """Run tests in this process; the last line counts them."""
     started = time.monotonic()
-    loader = unittest.TestLoader()
-    root = Path(__file__).parent
-    suite = (loader.loadTestsFromNames(sys.argv[1:]) if sys.argv[1:]
-             else loader.discover(str(root), top_level_dir=str(root.parent)))
+    suite = unittest.defaultTestLoader.loadTestsFromNames(names)
     result = unittest.TextTestRunner(verbosity=1).run(suite)
     for fault in tests.faults:
         print(f"In a slot or paint event:\n{fault}")
@@ -24,5 +28,39 @@ def main() -> int:
     return 1 if failed or not result.testsRun else 0
 
 
+def shares(count: int) -> list[list[str]]:
+    """All test modules in groups of about equal length."""
+    found = []
+    for path in sorted(ROOT.rglob("test_*.py")):
+        text = path.read_text(encoding="utf-8")
+        weight = len(re.findall(r"^    def test_", text, re.M)) * (WINDOW_COST if "WindowTest" in text or "MainWindow" in text else 1)
+        found.append((weight, ".".join(path.relative_to(ROOT.parent).with_suffix("").parts)))
+    groups: list[tuple[int, list[str]]] = [(0, []) for _ in range(count)]
+    for weight, name in sorted(found, reverse=True):
+        least = min(range(count), key=lambda i: groups[i][0])
+        groups[least] = (groups[least][0] + weight, [*groups[least][1], name])
+    return [names for _, names in groups if names]
+
+
+def everything(count: int) -> int:
+    """One process for each share; what each says is printed when it is done."""
+    started = time.monotonic()
+    environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
+    running = [subprocess.Popen([sys.executable, "-m", "tests", *names], cwd=ROOT.parent, env=environment, stdout=subprocess.PIPE,
+                                stderr=subprocess.STDOUT, text=True, errors="replace") for names in shares(count)]
+    passed = failed = skipped = broken = 0
+    for process in running:
+        said, _ = process.communicate()
+        print(said, end="")
+        last = re.search(r"(\d+) passed, (\d+) failed(?:, (\d+) skipped)?\s*$", said)
+        if last is None:             # it went down before it could count
+            broken += 1
+            continue
+        passed, failed, skipped = passed + int(last[1]), failed + int(last[2]), skipped + int(last[3] or 0)
+    print(f"in {time.monotonic() - started:.0f} s, {len(running)} processes")
+    print(f"{passed} passed, {failed + broken} failed" + (f", {skipped} skipped" if skipped else ""))
+    return 1 if failed or broken or not passed else 0
+
+
 if __name__ == "__main__":
-    sys.exit(main())
+    sys.exit(here(sys.argv[1:]) if sys.argv[1:] else everything(max(1, min(4, os.cpu_count() or 1))))

@@ -6,8 +6,9 @@ from pathlib import Path
 
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
-    ("climate", "Climate", "", "", ""), ("building", "Building", "room", "0.01", "G"),
-    ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"),
+    ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""), ("sun-path", "Climate", "", "", ""),
+    ("building", "Building", "room", "0.01", "G"), ("build-ups", "Building", "", "", "G"),
+    ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"), ("why", "Loads", "room", "0.03", "G"),
     ("air", "Air", "room", "0.01", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"))
 
@@ -17,7 +18,7 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
     from PySide6.QtWidgets import QApplication
 
     from garnetfin.ui.app import make_app
-    from garnetfin.ui.example import example_project
+    from garnetfin.ui.example import example_contents, example_project
     from garnetfin.ui.frame.window import MainWindow
     from garnetfin.ui.session import Session
 
@@ -25,7 +26,8 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
     window = MainWindow(Session())
     window.set_dark(dark)
     window.show()
-    window.session.start(project or example_project(), None)
+    shown = project or example_project()
+    window.session.start(shown, None, example_contents(shown) if project is None else None)
     folder.mkdir(parents=True, exist_ok=True)
 
     def settle(done) -> None:
@@ -48,13 +50,23 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         settle(lambda: getattr(view, "settled", True))
         if name == "lifted":
             view.lift()
-            settle(lambda: True)
+        elif name in ("climate", "year", "sun-path"):
+            view.show_part({"climate": "days", "year": "year", "sun-path": "sun"}[name])
+        elif name == "build-ups":
+            view.show_build_ups()
+        elif name == "building":
+            view.drawer.choose(0)
+        elif name == "why":
+            window.ask_why(("room", window.session.selection.ids[0], "cooling"))
+        settle(lambda: True)
         if name == "ducts" and view.colour_by != "air":
             settle(lambda: True)
         path = folder / f"{name}{'-dark' if dark else ''}.png"
         window.grab().save(str(path))
         if name == "lifted":
             view.lift()
+        if name == "why":
+            window.close_why()
         yield path
     window.session._saved = window.session.project
     window.close()

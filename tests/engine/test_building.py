@@ -69,7 +69,9 @@ class Checks(unittest.TestCase):
     def test_how_well_rooms_are_known(self):
         project = house()
         self.assertEqual([known_as(project, r) for r in project.rooms], ["detailed", "shell"])
-        self.assertEqual(known_as(project, structs.replace(project.rooms[0], sketched=True)), "early estimate")
+        self.assertEqual(known_as(project, structs.replace(project.rooms[0], sketched=True)), "shell")
+        alone = structs.replace(project.rooms[0], id="nobody", sketched=True)         # no wall, roof or floor of its own is known
+        self.assertEqual(known_as(project, alone), "early estimate")
 
 
 class Zones(unittest.TestCase):

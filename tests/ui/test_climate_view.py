@@ -95,7 +95,7 @@ class Climate(WindowTest):
         self.assertIsNone(self.session.project.site.weather)
 
     def test_faults_are_mended_by_a_click_only(self):
-        year = synthetic(46.2)
+        year, before = synthetic(46.2), self.session.project.site.weather
         dry = year.dry_c.copy()
         dry[100:102] = np.nan
         self.take_in(plain(replace(year, dry_c=dry)), "holes.csv")
@@ -107,24 +107,24 @@ class Climate(WindowTest):
         self.assertEqual(len(page.found.mended), 1)
         QTest.keyClick(page, Qt.Key.Key_Escape)
         self.wait()
-        self.assertIsNone(self.session.project.site.weather)
+        self.assertIs(self.session.project.site.weather, before)
         self.assertIs(self.climate._stack.currentWidget(), self.climate.days)
 
     def test_a_broken_file_is_said_and_nothing_changes(self):
-        path = self.folder / "year.csv"
+        path, before = self.folder / "year.csv", self.session.project.site.weather
         path.write_text("a,b\n1,2\n")
         self.window.insert(path, "weather")
         self.wait(lambda: self.window.banner.isVisible() and not self.climate.reader.busy)
-        self.assertIsNone(self.session.project.site.weather)
+        self.assertIs(self.session.project.site.weather, before)
 
     def test_without_hours_the_year_says_what_helps(self):
-        self.climate._show("year")
+        self.climate.show_part("year")
         self.wait()
         self.assertIs(self.climate._stack.currentWidget(), self.climate._nothing)
 
     def test_the_sun_stands_where_the_hour_says(self):
         self.session.set_show(hour=(11, 12))
-        self.climate._show("sun")
+        self.climate.show_part("sun")
         self.wait()
         vm = self.climate.sun.vm
         self.assertEqual(vm.chosen, 11)

@@ -70,7 +70,7 @@ class BuildUpsPage(QWidget):
         split.setHandleWidth(1)
         for part in (left, middle, right):
             split.addWidget(part)
-        split.setSizes([274, 340, 370])
+        split.setSizes([262, 372, 350])
         whole = QHBoxLayout(self)
         whole.setContentsMargins(0, 0, 0, 0)
         whole.addWidget(split)

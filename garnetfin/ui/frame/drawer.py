@@ -93,6 +93,10 @@ class Drawer(QWidget):
         self.head.chosen.connect(self._stack.setCurrentIndex)
         self.head.chosen.connect(self.chosen)
 
+    def choose(self, index: int) -> None:
+        """Bring a page to the front."""
+        self.head._choose(index)
+
     @property
     def page(self) -> QWidget:
         return self._stack.currentWidget()

@@ -25,7 +25,7 @@ from garnetfin.project.edits.fabric import ClearUnused
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
-from garnetfin.ui.example import example_project
+from garnetfin.ui.example import example_contents, example_project
 from garnetfin.ui.frame.card import Card
 from garnetfin.ui.frame.chain import ChainBand
 from garnetfin.ui.frame.controls import Words
@@ -179,6 +179,7 @@ class MainWindow(QMainWindow):
         view.addSeparator()
         self._action(view, "level up", "Level above", lambda: self._step_level(1), "Ctrl+PgUp")
         self._action(view, "level down", "Level below", lambda: self._step_level(-1), "Ctrl+PgDown")
+        self._action(view, "build-ups", "Build-ups", lambda: self._building().show_build_ups(), "Ctrl+B")
         self._action(view, "fit", "Show the whole plan", self._fit, "Ctrl+0")
         view.addSeparator()
         self._action(view, "units", "SI or IP units", self._toggle_units, "Ctrl+U")
@@ -252,7 +253,7 @@ class MainWindow(QMainWindow):
         self.card.intent.connect(self.do)
         self.card.picked.connect(self._go_to)
         self.why.asked.connect(lambda address: self._render_why())
-        self.why.closed.connect(self._close_why)
+        self.why.closed.connect(self.close_why)
         self.why.picked.connect(self._show_reason)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
         self.status.units_toggled.connect(self._toggle_units)
@@ -353,18 +354,18 @@ class MainWindow(QMainWindow):
         results = self.session.results
         found = explain(results, self.why.address) if results is not None and self.why.address else None
         if found is None:
-            self._close_why()
+            self.close_why()
             return
         self.why.render_vm(why_vm(found, self.session.show.units))
         self._side.setCurrentWidget(self.why)
 
-    def _close_why(self) -> None:
+    def close_why(self) -> None:
         self._side.setCurrentWidget(self.card)
 
     def _why_here(self) -> None:
         """The figure under the pointer, else the one with the keyboard, else the card's first."""
         if self._side.currentWidget() is self.why:
-            self._close_why()
+            self.close_why()
             return
         at = QCursor.pos()
         address = why_under(QApplication.widgetAt(at), at) if self.isActiveWindow() else ()
@@ -387,7 +388,7 @@ class MainWindow(QMainWindow):
 
     def _show_reason(self, kind: str, ids: tuple) -> None:
         """What a derivation rests on, brought to the front."""
-        self._close_why()
+        self.close_why()
         if kind in ("place", "book"):
             self.session.set_show(link="Climate" if kind == "place" else "Loads")
             self.session.select()
@@ -574,7 +575,7 @@ class MainWindow(QMainWindow):
         except GarnetfinError as error:
             self.banner.say(str(error), "bad")
             return
-        self.session.start(project, None)
+        self.session.start(project, None, example_contents(project))
         self.banner.hide()
 
     def insert_dialog(self, what: str) -> None:

@@ -54,9 +54,9 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
             input_row(f.wind_m_s, ("site", (), "wind_m_s"), "Wind", "velocity", units)]
     if site.weather is not None:
         rows = [InputVM(("site field", (), "summer_percent"), "Summer", "", "", "plain", choices=tuple(
-            (p, f"{p} % of hours are hotter") for p in ("0.4", "1", "2")), chosen=site.summer_percent),
+            (p, f"{p} % are hotter") for p in ("0.4", "1", "2")), chosen=site.summer_percent),
             InputVM(("site field", (), "winter_percent"), "Winter", "", "", "plain", choices=tuple(
-                (p, f"{p} % of hours are warmer") for p in ("99.6", "99")), chosen=site.winter_percent), *rows]
+                (p, f"{p} % are warmer") for p in ("99.6", "99")), chosen=site.winter_percent), *rows]
     typed = tuple(input_row(figure, ("month", (month,), name), label, quantity, units, digits=digits)
                   for (name, label, quantity, digits), figure in zip(MONTH_ROWS, f.months[month]))
     sun = {a: float(v[month].max()) for a, v in climate.compass_sun.items()}

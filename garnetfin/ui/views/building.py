@@ -169,6 +169,12 @@ class BuildingView(TakingIn):
         level = find(state.project.levels, state.show.level_id)
         self.tools.note.set_words(f"{level.name} level" if level and self._tool == "select" else "")
 
+    def show_build_ups(self) -> None:
+        """The build-up editor, with room for its section."""
+        self.drawer.choose(2)
+        whole = sum(self._main.sizes())
+        self._main.setSizes([max(whole - 300, 200), 300])
+
     def underlay_layers(self, state: State) -> tuple[str, ...]:
         """Names of the layers of the selected underlay."""
         under = find(state.project.underlays, (state.selection.of("underlay") or ("",))[0])

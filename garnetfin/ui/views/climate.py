@@ -65,7 +65,7 @@ class ClimateView(View):
         self.file_button.clicked.connect(lambda: self.file_asked.emit("weather"))
         self.tools.add(self.place_button)
         self.tools.add(self.file_button)
-        self.show_strip = self.tools.add_strip("Show", (("days", "Design days"), ("year", "Year"), ("sun", "Sun path")), self._show)
+        self.show_strip = self.tools.add_strip("Show", (("days", "Design days"), ("year", "Year"), ("sun", "Sun path")), self.show_part)
         self.kind_strip = self.tools.add_strip("", (("dry", "Dry bulb"), ("beam", "Sun"), ("wind", "Wind")), self._field_of)
 
     # -- the hours -----------------------------------------------------------------------------------------------
@@ -122,7 +122,8 @@ class ClimateView(View):
         self.hour = hour % 24
         self.session.changed.emit()
 
-    def _show(self, what: str) -> None:
+    def show_part(self, what: str) -> None:
+        """days, year or sun."""
         self.shows = what
         self._leave_page()
 
