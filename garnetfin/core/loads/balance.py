@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.fabric.layers import fold
+from garnetfin.core.fabric.layers import DAILY, fold
 
 STEFAN_BOLTZMANN = 5.670374e-8
 
@@ -37,7 +37,7 @@ class Surfaces:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoomResponse:
-    """How heat reaches the air of a room held at its temperature, folded to harmonics 0..12.
+    """How heat reaches the air of a room held at its temperature, folded to harmonics 0..12; the star's as they are.
 
     air (rooms, 13)         heat per K of air temperature [W/K]
     per_flux (surfaces, 13) heat per W/m2 absorbed at a surface [m2]
@@ -83,9 +83,10 @@ def respond(surfaces: Surfaces) -> RoomResponse:
     a0 = np.add.reduceat(area * hc * (1 - hc / d), starts, axis=0)
     star = b / k_r
     per_flux = area * (hc + hr * star[which]) / d
-    star_flux = area * hr / (d * k_r[which])
-    return RoomResponse(fold(a0 - b * star), fold(per_flux), fold(per_flux * surfaces.y_through), fold(star), fold(star_flux),
-                        fold(star_flux * surfaces.y_through), fold(1 / k_r))
+    # The star's own temperature is looked at and felt beyond partitions, never balanced: plain harmonics do.
+    star_flux = area * hr / (d[:, :DAILY] * k_r[which, :DAILY])
+    return RoomResponse(fold(a0 - b * star), fold(per_flux), fold(per_flux * surfaces.y_through), fold(star), star_flux,
+                        star_flux * surfaces.y_through[:, :DAILY], 1 / k_r[:, :DAILY])
 
 
 def day_spectrum(hours: NDArray) -> NDArray[np.complex128]:
