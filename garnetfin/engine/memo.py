@@ -9,9 +9,13 @@ from garnetfin.project.lookup import Same
 LARGEST = 20_000
 
 
+class Ready(tuple):
+    """A part of a key that was made before and is taken as it is."""
+
+
 def key(*parts: Any) -> tuple[Hashable, ...]:
-    """Strings and numbers count by value, tuples part by part, everything else by identity."""
-    return tuple(p if isinstance(p, (str, int, float)) or p is None
+    """Strings, bytes and numbers count by value, tuples part by part, everything else by identity."""
+    return tuple(p if isinstance(p, (str, int, float, bytes, Ready)) or p is None
                  else key(*p) if isinstance(p, tuple) else Same(p) for p in parts)
 
 

@@ -11,6 +11,7 @@ from garnetfin.core.fabric.ground import SOIL, basement_u_values, slab_u_value, 
 from garnetfin.core.fabric.layers import Layer, resistance
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import materials
+from garnetfin.engine.memo import Ready, key
 from garnetfin.engine.resolve import assumption, resolve, use_in_force
 from garnetfin.engine.results import Face
 from garnetfin.project.book import Book
@@ -127,25 +128,53 @@ def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ..
     return tuple(kept)
 
 
-def reads(project: Project, room: Room) -> tuple:
-    """All parts of the tree that the fabric of a room is made from: the row's memo key."""
-    walls, slabs = walls_of(project.walls, room.id), slabs_of(project.slabs, room.id)
-    beside = []
-    for other in neighbours(project, room):
-        if other.system_id:
-            beside.append((other.id, *set_points(other, find(project.zones, other.zone_id), project.book)))
+def reads(project: Project, room: Room, beside: dict[str, Ready]) -> Ready:
+    """All parts of the tree that the fabric of a room is made from: the row's memo key. `beside` as of `as_neighbours`."""
+    faces = _face_keys(Same(project.walls), Same(project.slabs))
+    ids = neighbour_ids(project, room.id)
+    return Ready((room.id, faces.get(room.id), tuple(beside[i] for i in ids if i in beside), Same(project.build_ups),
+                  Same(project.glazings), Same(project.book)))
+
+
+def as_neighbours(project: Project) -> dict[str, Ready]:
+    """What each room is to the rooms beside it: its set-points, or, without plant, all that its drift hangs on."""
+    faces = _face_keys(Same(project.walls), Same(project.slabs))
+    served = {room.id: room.system_id for room in project.rooms}
+    found = {}
+    for room in project.rooms:
+        if room.system_id:
+            found[room.id] = Ready((room.id, *set_points(room, find(project.zones, room.zone_id), project.book)))
         else:
-            # An unheated neighbour's share of the drop hangs on what lies beside it in turn.
-            theirs = tuple((n.id, n.system_id) for n in neighbours(project, other))
-            beside.append((other.id, walls_of(project.walls, other.id), slabs_of(project.slabs, other.id), theirs, other))
-    return (room.id, walls, slabs, tuple(beside), project.build_ups, project.glazings, project.book)
+            theirs = tuple((i, served[i]) for i in neighbour_ids(project, room.id) if i in served)
+            found[room.id] = Ready((room.id, faces.get(room.id), theirs, Same(room)))
+    return found
+
+
+@lru_cache(maxsize=16)
+def _face_keys(walls: Same, slabs: Same) -> dict[str, Ready]:
+    """Walls and slabs of each room as part of a key, made once for as long as no wall or slab moves."""
+    ids = {i for w in walls.item for i in (w.room_a, w.room_b)} | {i for s in slabs.item for i in (s.room_below, s.room_above)}
+    return {i: Ready((*key(walls_of(walls.item, i)), "slabs", *key(slabs_of(slabs.item, i)))) for i in ids - NO_ROOM}
+
+
+@lru_cache(maxsize=16)
+def _neighbour_ids(walls: Same, slabs: Same) -> dict[str, tuple[str, ...]]:
+    found: dict[str, set[str]] = {}
+    for pair in (*((w.room_a, w.room_b) for w in walls.item), *((s.room_below, s.room_above) for s in slabs.item)):
+        for one, other in (pair, pair[::-1]):
+            if one not in NO_ROOM and other not in NO_ROOM:
+                found.setdefault(one, set()).add(other)
+    return {i: tuple(sorted(others - {i})) for i, others in found.items()}
+
+
+def neighbour_ids(project: Project, room_id: str) -> tuple[str, ...]:
+    """Ids of what lies behind the walls and slabs of a room."""
+    return _neighbour_ids(Same(project.walls), Same(project.slabs)).get(room_id, ())
 
 
 def neighbours(project: Project, room: Room) -> tuple[Room, ...]:
     """Rooms behind a wall or slab of this one, in the order of their ids."""
-    walls, slabs = walls_of(project.walls, room.id), slabs_of(project.slabs, room.id)
-    ids = {w.other(room.id) for w in walls} | {s.room_below for s in slabs} | {s.room_above for s in slabs}
-    found = (find(project.rooms, i) for i in sorted(ids - {room.id} - NO_ROOM))
+    found = (find(project.rooms, i) for i in neighbour_ids(project, room.id))
     return tuple(n for n in found if n is not None)
 
 

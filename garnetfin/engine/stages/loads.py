@@ -23,7 +23,16 @@ from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
 from garnetfin.engine.results import Block, Climate, Missing, RoomResult, peak_of
 from garnetfin.engine.stages.building import stands_on_area
 from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
-from garnetfin.engine.stages.faces import HR_USUAL, losses, neighbours, reads, room_fabric, set_points
+from garnetfin.engine.stages.faces import (
+    HR_USUAL,
+    as_neighbours,
+    losses,
+    neighbour_ids,
+    neighbours,
+    reads,
+    room_fabric,
+    set_points,
+)
 from garnetfin.engine.stages.plenum import void_id, voids
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
@@ -41,19 +50,20 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
         return {room.id: climate for room in project.rooms}
     systems = {s.id: s for s in project.air_systems}
 
+    shadows, summer = obstacles(project), project.site.summer_time if project.site else False
+
     def own(room: Room) -> tuple:
         system = systems.get(room.system_id)
-        return (room, climate, find(project.zones, room.zone_id), project.area_basis, system.operation if system else None,
-                obstacles(project), project.site.summer_time if project.site else False)
+        return (room, climate, find(project.zones, room.zone_id), project.area_basis, system.operation if system else None, shadows, summer)
 
-    drifting = _clusters(project)
-    keys = [key(tuple((*own(room), reads(project, room)) for room in cluster)) for cluster in drifting]
+    drifting, beside = _clusters(project), as_neighbours(project)
+    keys = [key(tuple((*own(room), reads(project, room, beside)) for room in cluster)) for cluster in drifting]
     found: dict[str, RoomResult | Missing] = {}
     for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
         found.update(results)
     kept = [room for room in project.rooms if room.system_id]
-    keys = [key(*own(room), reads(project, room), tuple(
-        found.get(n.id) for n in neighbours(project, room) if not n.system_id)) for room in kept]
+    keys = [key(*own(room), reads(project, room, beside), tuple(
+        found[i] for i in neighbour_ids(project, room.id) if i in found)) for room in kept]
     values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [kept[i] for i in stale], memo, found))
     found.update((room.id, value) for room, value in zip(kept, values))
     return {room.id: found[room.id] for room in project.rooms}

@@ -8,8 +8,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.card import InputVM
-from garnetfin.ui.view_models.edits import command_for, typed
-from garnetfin.ui.view_models.why import address_of_field
+from garnetfin.ui.view_models.edits import address_of_field, command_for, typed
 
 ROW, VALUE_LEFT, UNIT_ROOM = 21.5, 154, 44
 

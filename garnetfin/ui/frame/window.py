@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 )
 
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.engine.explain import explain
 from garnetfin.project.edits.fabric import ClearUnused
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
@@ -32,13 +31,11 @@ from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
-from garnetfin.ui.frame.why import WhyPanel
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
 from garnetfin.ui.view_models.chain import chain
-from garnetfin.ui.view_models.why import why_vm
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
@@ -86,7 +83,7 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
-        self.why = WhyPanel()
+        self._why: QWidget | None = None
         self.start_page = StartPage()
         self._views: dict[str, QWidget] = {}
         self._stack = QStackedWidget()
@@ -116,7 +113,6 @@ class MainWindow(QMainWindow):
         self._side = QStackedWidget()
         self._side.setFixedWidth(self.card.width())
         self._side.addWidget(self.card)
-        self._side.addWidget(self.why)
         row.addWidget(self._side)
         self._middle = QStackedWidget()
         self._middle.addWidget(self.start_page)
@@ -252,9 +248,6 @@ class MainWindow(QMainWindow):
         self.chain.system_asked.connect(self._system_menu)
         self.card.intent.connect(self.do)
         self.card.picked.connect(self._go_to)
-        self.why.asked.connect(lambda address: self._render_why())
-        self.why.closed.connect(self.close_why)
-        self.why.picked.connect(self._show_reason)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
         self.status.units_toggled.connect(self._toggle_units)
         self.status.findings_asked.connect(self._findings_menu)
@@ -309,7 +302,7 @@ class MainWindow(QMainWindow):
             # Results of the edit before the last one must not put a field back that is being stepped through.
             if not (state.stale and self.card.in_hand and self._shown is not None and self._shown[1:] == shown[1:]):
                 self.card.render_vm(self._card_vm(state), show.units)
-            if self._side.currentWidget() is self.why and not state.stale:
+            if self._why is not None and self._side.currentWidget() is self._why and not state.stale:
                 self._render_why()
         self._shown = shown
         papers = self._views.get("Papers")
@@ -345,12 +338,26 @@ class MainWindow(QMainWindow):
             self.start_page.set_recent(self._recent_paths())
 
     # -- why -----------------------------------------------------------------------------------------------------
+    @property
+    def why(self):
+        """The panel of derivations, made when it is first asked for."""
+        if self._why is None:
+            from garnetfin.ui.frame.why import WhyPanel
+            self._why = WhyPanel()
+            self._why.asked.connect(lambda address: self._render_why())
+            self._why.closed.connect(self.close_why)
+            self._why.picked.connect(self._show_reason)
+            self._side.addWidget(self._why)
+        return self._why
+
     def ask_why(self, address: tuple) -> None:
         """Show the derivation of a figure in the place of the card."""
         self.why.start(address)
         self._render_why()
 
     def _render_why(self) -> None:
+        from garnetfin.engine.explain import explain
+        from garnetfin.ui.view_models.why import why_vm
         results = self.session.results
         found = explain(results, self.why.address) if results is not None and self.why.address else None
         if found is None:
@@ -364,7 +371,7 @@ class MainWindow(QMainWindow):
 
     def _why_here(self) -> None:
         """The figure under the pointer, else the one with the keyboard, else the card's first."""
-        if self._side.currentWidget() is self.why:
+        if self._why is not None and self._side.currentWidget() is self._why:
             self.close_why()
             return
         at = QCursor.pos()

@@ -6,9 +6,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.climate import site_card
 from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
-from garnetfin.ui.view_models.fabric import fabric_set_card, shading_block_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
 from garnetfin.ui.view_models.systems import fan_card, papers_card, system_card
 
@@ -21,6 +19,7 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
     kind, link = state.selection.kind, state.show.link
     ids = state.selection.ids
     if link == "Climate":
+        from garnetfin.ui.view_models.climate import site_card  # with the year's engine, which only Climate needs
         return site_card(state, month, year)
     if link == "Papers":
         return papers_card(state, pages, made)
@@ -40,10 +39,9 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return level_card(state)
     if kind == "zone" and link in ("Building", "Loads", "Air"):
         return zone_card(state)
-    if kind == "fabric set" and link == "Building":
-        return fabric_set_card(state)
-    if kind == "block" and link == "Building":
-        return shading_block_card(state)
+    if kind in ("fabric set", "block") and link == "Building":
+        from garnetfin.ui.view_models import fabric
+        return (fabric.fabric_set_card if kind == "fabric set" else fabric.shading_block_card)(state)
     if kind == "underlay" and link == "Building":
         return underlay_card(state, contents, layers)
     if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (

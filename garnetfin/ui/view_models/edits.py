@@ -172,3 +172,18 @@ def command_for(field: Field, entered: float | str | None) -> Command:
         case "model":
             return SetTerminal(ids[0], model=entered)
     raise InputError(f"There is no edit for “{kind}”")
+
+
+def address_of_field(field: tuple) -> tuple:
+    """The address of the figure behind an input of a card, () for one without."""
+    kind, ids, name = field
+    match kind:
+        case "room":
+            return ("flow", ids[0]) if name == "supply_m3s" else ("input", ids[0], name)
+        case "month":
+            return ("month", ids[0], name)
+        case "site":
+            return ("site", name)
+        case "book":
+            return ("book", name)
+    return ()

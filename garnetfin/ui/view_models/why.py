@@ -72,18 +72,3 @@ def plain_text(vm: WhyVM) -> str:
     lines += [f"  {r.name}: {r.value} {r.unit}".rstrip() + (f" ({r.note})" if r.note else "") for r in vm.rows]
     lines += [x for x in (vm.source, vm.remark) if x]
     return "\n".join(lines)
-
-
-def address_of_field(field: tuple) -> tuple:
-    """The address of the figure behind an input of a card, () for one without."""
-    kind, ids, name = field
-    match kind:
-        case "room":
-            return ("flow", ids[0]) if name == "supply_m3s" else ("input", ids[0], name)
-        case "month":
-            return ("month", ids[0], name)
-        case "site":
-            return ("site", name)
-        case "book":
-            return ("book", name)
-    return ()

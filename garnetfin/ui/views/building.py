@@ -13,7 +13,6 @@ from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.rooms import RemoveOpening
 from garnetfin.project.edits.underlays import RemoveUnderlay
 from garnetfin.project.lookup import find, walls_of
-from garnetfin.ui.frame.build_ups import BuildUpsPage
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
@@ -97,11 +96,11 @@ class BuildingView(TakingIn):
             table.intent.connect(self.intent)
             table.refused.connect(self.refused)
         self.table.pasted.connect(self.start_list)
-        self.build_ups = BuildUpsPage()
-        self.build_ups.intent.connect(self.intent)
-        self.build_ups.refused.connect(self.refused)
-        self.build_ups.own_asked.connect(self.ask_material)
-        self.drawer = Drawer((("Rooms", self.table), ("Faces", self.faces), ("Build-ups", self.build_ups)))
+        self._build_ups = None
+        self._build_ups_holder = QWidget()
+        holder = QVBoxLayout(self._build_ups_holder)
+        holder.setContentsMargins(0, 0, 0, 0)
+        self.drawer = Drawer((("Rooms", self.table), ("Faces", self.faces), ("Build-ups", self._build_ups_holder)))
         self.drawer.chosen.connect(lambda _: session.changed.emit())
         self._top = QStackedWidget()
         self._top.addWidget(self.plan)
@@ -156,7 +155,7 @@ class BuildingView(TakingIn):
         if self.drawer.page is self.faces:
             self.faces.render_state(state)
             self.drawer.set_note("Click a face; its card shows direction, U-value and sun")
-        elif self.drawer.page is self.build_ups:
+        elif self.drawer.page is self._build_ups_holder:
             self.build_ups.render_state(state)
             self.drawer.set_note("Drag a layer to reorder · type a thickness · section on the winter day")
         else:
@@ -168,6 +167,18 @@ class BuildingView(TakingIn):
         self._fill_groups(state)
         level = find(state.project.levels, state.show.level_id)
         self.tools.note.set_words(f"{level.name} level" if level and self._tool == "select" else "")
+
+    @property
+    def build_ups(self):
+        """The build-up editor, made when it is first looked at, so that the window is there sooner."""
+        if self._build_ups is None:
+            from garnetfin.ui.frame.build_ups import BuildUpsPage
+            self._build_ups = BuildUpsPage()
+            self._build_ups.intent.connect(self.intent)
+            self._build_ups.refused.connect(self.refused)
+            self._build_ups.own_asked.connect(self.ask_material)
+            self._build_ups_holder.layout().addWidget(self._build_ups)
+        return self._build_ups
 
     def show_build_ups(self) -> None:
         """The build-up editor, with room for its section."""
