@@ -66,7 +66,7 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         if name == "lifted":
             view.lift()
         if name == "why":
-            window.close_why()
+            window.side.close_why()
         yield path
     window.session._saved = window.session.project
     window.close()

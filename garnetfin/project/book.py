@@ -61,15 +61,15 @@ USE_FIELDS = {"people_m2": (0, 10), "sensible_w": (0, 1000), "latent_w": (0, 100
 
 # Assumptions with their value when by rule, the quantity and what is accepted. Sources are in methods.md.
 ASSUMPTIONS = {
-    "infiltration_1h": (0.2, "air_change", 0.0, 20.0, "Infiltration with an outside wall"),
-    "bridges_w_m2k": (0.05, "u_value", 0.0, 1.0, "Thermal bridges, on outside faces"),
-    "warm_up_w_m2": (8.0, "power_density", 0.0, 200.0, "Warm-up after a night"),
-    "air_capacity": (5.0, "plain", 1.0, 20.0, "Heat stored with the air, times the air"),
-    "estimate_glass": (0.40, "fraction", 0.0, 0.95, "Glass of an outside wall"),
-    "estimate_glass_u": (1.4, "u_value", 0.3, 6.0, "U-value of the glass"),
-    "estimate_g": (0.35, "plain", 0.05, 0.9, "Sun factor g"),
-    "estimate_wall_u": (0.30, "u_value", 0.05, 2.0, "U-value of the wall"),
-    "estimate_leak_1h": (0.2, "air_change", 0.0, 5.0, "Infiltration at the edge"),
+    "infiltration_1h": (0.2, "air_change", 0.0, 20.0, "Infiltration, edge"),
+    "bridges_w_m2k": (0.05, "u_value", 0.0, 1.0, "Bridges, outside faces"),
+    "warm_up_w_m2": (8.0, "power_density", 0.0, 200.0, "Warm-up"),
+    "air_capacity": (5.0, "plain", 1.0, 20.0, "Stored with the air, ×"),
+    "estimate_glass": (0.40, "fraction", 0.0, 0.95, "Estimate: glass share"),
+    "estimate_glass_u": (1.4, "u_value", 0.3, 6.0, "Estimate: glass U"),
+    "estimate_g": (0.35, "plain", 0.05, 0.9, "Estimate: sun g"),
+    "estimate_wall_u": (0.30, "u_value", 0.05, 2.0, "Estimate: wall U"),
+    "estimate_leak_1h": (0.2, "air_change", 0.0, 5.0, "Estimate: leakage"),
 }
 
 

@@ -164,7 +164,7 @@ class OfficeBook(unittest.TestCase):
     def test_refusals(self):
         for command, words in ((SetAssumption("weather", Rule()), "no assumption"), (SetUseFigure("office_single", "colour", 1.0), "no figure"),
                                (SetUseFigure("moonbase", "lights_w_m2", 1.0), "not in the office book"),
-                               (SetAssumption("estimate_glass", Pinned(value=2.0)), "Glass of an outside wall"),
+                               (SetAssumption("estimate_glass", Pinned(value=2.0)), "Estimate: glass share"),
                                (SetUseFigure("office_single", "lights_w_m2", -1.0), "between"),
                                (SetRoomChoice(("r1",), "activity", "sleeping"), "not in the office book"),
                                (SetRoomChoice(("r1",), "mood", ""), "no choice")):

@@ -8,7 +8,7 @@ from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.site import SetWeather
 from garnetfin.project.site import MonthStatistics, WeatherYear
 from garnetfin.project.values import Pinned
-from garnetfin.ui.frame.window import why_under
+from garnetfin.ui.frame.side import why_under
 from tests.core.test_weather import synthetic
 from tests.example import by_number
 from tests.ui.driver import WindowTest
@@ -178,13 +178,13 @@ class Why(WindowTest):
 
     @property
     def asked(self) -> bool:
-        return self.window._side.currentWidget() is self.window.why
+        return self.window.side.asking
 
     def test_from_the_cards_headline_down_to_a_typed_value(self):
         QTest.keyClick(self.window.card, Qt.Key.Key_W)
         self.wait()
         self.assertTrue(self.asked)
-        why = self.window.why
+        why = self.window.side.why
         self.assertIn("Cooling of 26 rooms", why.vm.name)
         self.click(why.rows, (40, 8))                                      # the greatest room
         self.wait()
@@ -205,10 +205,10 @@ class Why(WindowTest):
         room = by_number(self.session.project, "0.02").id
         self.window.ask_why(("cause", room, "infiltration", 7, 14))
         self.wait()
-        self.window.why.equation.linkActivated.emit("0")
+        self.window.side.why.equation.linkActivated.emit("0")
         self.wait()
-        self.assertEqual(self.window.why.vm.name, "Infiltration")
-        self.window.why.show_link.clicked.emit()
+        self.assertEqual(self.window.side.why.vm.name, "Infiltration")
+        self.window.side.why.show_link.clicked.emit()
         self.wait()
         self.assertEqual(self.session.selection.ids, (room,))
         self.assertFalse(self.asked)
@@ -218,7 +218,7 @@ class Why(WindowTest):
         self.window.ask_why(("input", room, "people"))
         self.session.do(SetRoomValue((room,), "people", Pinned(value=3.0)))
         self.wait()
-        self.assertEqual((self.window.why.vm.figure, self.window.why.vm.origin), ("3", "pinned"))
+        self.assertEqual((self.window.side.why.vm.figure, self.window.side.why.vm.origin), ("3", "pinned"))
 
     def test_every_part_of_the_screen_knows_its_figures(self):
         part = next(p for p in self.window.card.parts if p.vm.title == "Causes")
@@ -236,10 +236,10 @@ class Why(WindowTest):
     def test_units_switch_in_a_derivation_too(self):
         self.window.ask_why(("outdoor", 6, 14))
         self.wait()
-        si = self.window.why.vm.unit
+        si = self.window.side.why.vm.unit
         self.session.set_show(units="IP")
         self.wait()
-        self.assertEqual((si, self.window.why.vm.unit), ("°C", "°F"))
+        self.assertEqual((si, self.window.side.why.vm.unit), ("°C", "°F"))
 
     def test_a_figure_that_goes_away_closes_its_derivation(self):
         self.window.ask_why(("room", "nobody", "cooling"))

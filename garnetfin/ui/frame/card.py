@@ -1,8 +1,8 @@
 """The card at the right: headline figures and sections of what is selected. Sections are reused while they fit."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPalette, QPen, QPolygonF
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from garnetfin.core.units import System
 from garnetfin.engine.results import Finding
@@ -12,11 +12,12 @@ from garnetfin.project.values import Rule
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.controls import LinkText, TextButton
 from garnetfin.ui.frame.field import ValueField, paint_mark
+from garnetfin.ui.frame.side import SidePage
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import card as vms
 from garnetfin.ui.view_models.edits import command_for
 
-WIDTH, MARGIN = 296, 18
+MARGIN = 18
 
 
 class _Part(QWidget):
@@ -551,24 +552,15 @@ class _Top(QWidget):
             p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(h.reason, Qt.TextElideMode.ElideRight, room))
 
 
-class Card(QScrollArea):
+class Card(SidePage):
     """Renders a CardVM; emits intents (commands) and what is to be selected."""
 
     intent = Signal(object)
     picked = Signal(str, tuple)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFixedWidth(WIDTH)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setWidgetResizable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName("Card")
         self._inside = QWidget()
-        for part in (self.viewport(), self._inside):
-            part.setBackgroundRole(QPalette.ColorRole.Base)
-            part.setAutoFillBackground(True)
+        super().__init__("Card", self._inside, parent)
         self._column = QVBoxLayout(self._inside)
         self._column.setContentsMargins(MARGIN, 0, MARGIN - 8, 8)
         self._column.setSpacing(0)
@@ -578,7 +570,6 @@ class Card(QScrollArea):
         self._foot.clicked.connect(self._on_foot)
         self._column.addStretch(1)
         self._column.addWidget(self._foot)
-        self.setWidget(self._inside)
         self.parts: list[_Part] = []
         self.vm: vms.CardVM | None = None
         self._units: System = "SI"

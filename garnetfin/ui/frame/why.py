@@ -2,14 +2,15 @@
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QGuiApplication, QPainter, QPalette, QPen
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QLabel, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.controls import LinkText
+from garnetfin.ui.frame.side import SidePage
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.why import ORIGINS, WhyVM, plain_text
 
-WIDTH, MARGIN = 296, 18
+MARGIN = 18
 
 
 class _Rows(QWidget):
@@ -89,7 +90,7 @@ class _Rows(QWidget):
             super().keyPressEvent(event)
 
 
-class WhyPanel(QScrollArea):
+class WhyPanel(SidePage):
     """Stands in the place of the card while it is asked. `asked` carries the address to explain next."""
 
     asked = Signal(object)
@@ -97,17 +98,8 @@ class WhyPanel(QScrollArea):
     picked = Signal(str, tuple)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.setFixedWidth(WIDTH)
-        self.setFrameShape(QFrame.Shape.NoFrame)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setWidgetResizable(True)
-        self.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.setAccessibleName("Why")
         inside = QWidget()
-        for part in (self.viewport(), inside):
-            part.setBackgroundRole(QPalette.ColorRole.Base)
-            part.setAutoFillBackground(True)
+        super().__init__("Why", inside, parent)
         column = QVBoxLayout(inside)
         column.setContentsMargins(MARGIN, 8, MARGIN - 8, 8)
         column.setSpacing(6)
@@ -135,7 +127,6 @@ class WhyPanel(QScrollArea):
                      self.copy_link):
             column.addWidget(part)
         column.addStretch(1)
-        self.setWidget(inside)
         self.vm: WhyVM | None = None
         self.trail: list[tuple] = []
 

@@ -4,8 +4,8 @@ from datetime import datetime
 from importlib import import_module
 from pathlib import Path
 
-from PySide6.QtCore import QPoint, QPointF, QSettings, QSize, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QCursor, QKeySequence, QPainter
+from PySide6.QtCore import QPoint, QSettings, QSize, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QPainter
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 )
 
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.project.edits.fabric import ClearUnused
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
@@ -29,6 +28,8 @@ from garnetfin.ui.frame.card import Card
 from garnetfin.ui.frame.chain import ChainBand
 from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.finder import Entry, Finder
+from garnetfin.ui.frame.menus import make_menus
+from garnetfin.ui.frame.side import Side, why_under
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
 from garnetfin.ui.session import Session
@@ -41,17 +42,6 @@ from garnetfin.ui.view_models.chain import chain
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
 RECENT = 6
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
-
-
-def why_under(widget: QWidget | None, at: QPoint) -> tuple:
-    """The address of the figure a widget, or one it lies in, shows at a point of the screen."""
-    while widget is not None:
-        if hasattr(widget, "why_at"):
-            address = widget.why_at(QPointF(widget.mapFromGlobal(at)))
-            if address:
-                return address
-        widget = widget.parentWidget()
-    return ()
 
 
 class _Top(QWidget):
@@ -83,7 +73,9 @@ class MainWindow(QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
-        self._why: QWidget | None = None
+        self.side = Side(self.card, session)
+        self.side.shown.connect(self._show_reason)
+        self.side.said.connect(self.status.hint.set_words)
         self.start_page = StartPage()
         self._views: dict[str, QWidget] = {}
         self._stack = QStackedWidget()
@@ -93,7 +85,7 @@ class MainWindow(QMainWindow):
         bar = QMenuBar()
         bar.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.actions_: dict[str, QAction] = {}
-        self._make_menus(bar)
+        make_menus(self, bar)
         self._lay_out(bar)
         self._connect()
         self._closing = False
@@ -110,10 +102,7 @@ class MainWindow(QMainWindow):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._stack, 1)
-        self._side = QStackedWidget()
-        self._side.setFixedWidth(self.card.width())
-        self._side.addWidget(self.card)
-        row.addWidget(self._side)
+        row.addWidget(self.side)
         self._middle = QStackedWidget()
         self._middle.addWidget(self.start_page)
         self._middle.addWidget(self._work)
@@ -127,111 +116,7 @@ class MainWindow(QMainWindow):
         column.addWidget(self.status)
         self.setCentralWidget(whole)
 
-    def _action(self, menu: QMenu, name: str, words: str, on, keys: str = "", checkable: bool = False) -> QAction:
-        action = QAction(words, self)
-        if keys:
-            action.setShortcut(QKeySequence(keys))
-            action.setToolTip(f"{words} ({keys})")
-        action.setCheckable(checkable)
-        action.triggered.connect(lambda checked=False: on())
-        menu.addAction(action)
-        self.addAction(action)
-        self.actions_[name] = action
-        return action
-
-    def _make_menus(self, bar: QMenuBar) -> None:
-        project = bar.addMenu("Project")
-        self._action(project, "new", "New", self.new, "Ctrl+N")
-        self._action(project, "open", "Open …", self.open_dialog, "Ctrl+O")
-        self._action(project, "example", "Open the example", self.open_example)
-        self._recent = project.addMenu("Open recent")
-        project.addSeparator()
-        self._action(project, "save", "Save", self.save, "Ctrl+S")
-        self._action(project, "save as", "Save as …", self.save_as, "Ctrl+Shift+S")
-        project.addSeparator()
-        self._action(project, "write gbxml", "Write the building as gbXML …", lambda: self.write("gbxml"))
-        self._action(project, "write rooms", "Write rooms as CSV …", lambda: self.write("rooms"))
-        self._action(project, "write faces", "Write faces as CSV …", lambda: self.write("faces"))
-        self._action(project, "write lifted", "Write the lifted levels as PDF …", lambda: self.write("lifted"))
-        self._action(project, "report", "Write the report …", lambda: self.view("Papers").write(), "Ctrl+P")
-        project.addSeparator()
-        self._action(project, "quit", "Quit", self.close, "Ctrl+Q")
-        edit = bar.addMenu("Edit")
-        self._action(edit, "undo", "Undo", self.session.undo, "Ctrl+Z")
-        self._action(edit, "redo", "Redo", self.session.redo, "Ctrl+Shift+Z")
-        self._action(edit, "clear unused", "Clear out what is unused", lambda: self.do(ClearUnused()))
-        edit.addSeparator()
-        self._action(edit, "keep mark", "Keep a mark …", self._ask_mark, "Ctrl+Shift+K")
-        self._marks = edit.addMenu("Compare with")
-        self._marks.aboutToShow.connect(self._fill_marks)
-        edit.addSeparator()
-        self._action(edit, "all rooms", "Select all rooms of the level", self._select_all, "Ctrl+A")
-        self._action(edit, "none", "Select nothing", lambda: self.session.select(), "Ctrl+Shift+A")
-        self._action(edit, "remove", "Remove selected ducts", lambda: self.view("Ducts").remove_selected())
-        self._make_building_menus(bar)
-        view = bar.addMenu("View")
-        for i, name in enumerate(LINKS, 1):
-            self._action(view, f"link {name}", name, lambda n=name: self.session.set_show(link=n), f"Alt+{i}")
-        view.addSeparator()
-        self._action(view, "level up", "Level above", lambda: self._step_level(1), "Ctrl+PgUp")
-        self._action(view, "level down", "Level below", lambda: self._step_level(-1), "Ctrl+PgDown")
-        self._action(view, "build-ups", "Build-ups", lambda: self._building().show_build_ups(), "Ctrl+B")
-        self._action(view, "fit", "Show the whole plan", self._fit, "Ctrl+0")
-        view.addSeparator()
-        self._action(view, "units", "SI or IP units", self._toggle_units, "Ctrl+U")
-        self._action(view, "dark", "Dark", lambda: self.set_dark(not theme.dark), "Ctrl+Shift+D", checkable=True)
-        self._action(view, "larger", "Larger", lambda: self._set_scale(1), "Ctrl++")
-        self._action(view, "smaller", "Smaller", lambda: self._set_scale(-1), "Ctrl+-")
-        help_menu = bar.addMenu("Help")
-        self._action(help_menu, "find", "Find or do …", lambda: self.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
-                     "Ctrl+K")
-        self._action(help_menu, "why", "Why this figure?", self._why_here, "W")
-        self._action(help_menu, "keys", "Keys", self._say_keys, "F1")
-        self._action(help_menu, "about", "About Garnetfin", self._say_about)
-        self._recent.aboutToShow.connect(self._fill_recent)
-
-    def _make_building_menus(self, bar: QMenuBar) -> None:
-        """What is taken in, and what is done with rooms; all of it shows in Building."""
-        def on(name: str, *arguments: object):
-            return lambda: getattr(self._building(), name)(*arguments)
-
-        insert = bar.addMenu("Insert")
-        self._action(insert, "list", "Room list …", on("start_list"), "Ctrl+L")
-        self._action(insert, "building", "Building from gbXML or IFC …", lambda: self.insert_dialog("building"), "Ctrl+I")
-        self._action(
-            insert,
-            "underlay",
-            "Drawing, picture or PDF page below the plan …",
-            lambda: self.insert_dialog("underlay"),
-            "Ctrl+Shift+I",
-        )
-        self._action(insert, "weather", "Weather file …", lambda: self.insert_dialog("weather"))
-        insert.addSeparator()
-        self._action(insert, "level above", "Level on top", on("add_level", False))
-        self._action(insert, "level below", "Level below the lowest", on("add_level", True))
-        self._action(insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
-        self._action(insert, "system", "Air system, serving the selected rooms", on("add_system"))
-        self._action(insert, "fabric set", "Fabric set of what the building mostly has", on("add_fabric_set"))
-        self._action(insert, "block", "Block beside that casts shadows", on("use_tool", "block"))
-        self._action(insert, "window gap", "Window in the widest gap of the room", on("add_window"))
-        rooms = bar.addMenu("Rooms")
-        self._action(rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
-        self._action(rooms, "size", "Width and depth …", on("ask_size"))
-        self._action(rooms, "copy row", "Copy in a row …", on("ask_copy"), "Ctrl+D")
-        self._action(rooms, "copy to level", "Copy to another level …", on("ask_copy_rooms_to_level"))
-        self._action(rooms, "copy level", "Copy all rooms of the level …", on("ask_copy_level"))
-        self._action(rooms, "mirror x", "Mirror left and right", on("mirror", "x"))
-        self._action(rooms, "mirror y", "Mirror front and back", on("mirror", "y"))
-        rooms.addSeparator()
-        self._action(rooms, "merge", "Merge", on("merge"), "Ctrl+J")
-        self._action(rooms, "split", "Split by a line", on("use_tool", "split"))
-        self._action(rooms, "number", "Number in sequence …", on("ask_number"))
-        rooms.addSeparator()
-        self._action(rooms, "copy openings", "Copy openings of the first selected room to the others", on("copy_openings"))
-        self._action(rooms, "row", "Row of the selected opening …", on("ask_row"))
-        self._action(rooms, "north", "Turn north …", on("ask_north"))
-
-    def _building(self):
+    def building(self):
         """The Building view, brought to the front."""
         if not self.session.opened:
             self._start_new()
@@ -249,12 +134,12 @@ class MainWindow(QMainWindow):
         self.card.intent.connect(self.do)
         self.card.picked.connect(self._go_to)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
-        self.status.units_toggled.connect(self._toggle_units)
+        self.status.units_toggled.connect(self.toggle_units)
         self.status.findings_asked.connect(self._findings_menu)
         self.start_page.example.connect(self.open_example)
         self.start_page.browse.connect(self.open_dialog)
         self.start_page.new.connect(self.new)
-        self.start_page.room_list.connect(lambda: self._building().start_list())
+        self.start_page.room_list.connect(lambda: self.building().start_list())
         self.start_page.drawing.connect(lambda: self.insert_dialog("underlay"))
         self.start_page.building.connect(lambda: self.insert_dialog("building"))
         self.start_page.chosen.connect(lambda path: self.open(Path(path)))
@@ -302,8 +187,8 @@ class MainWindow(QMainWindow):
             # Results of the edit before the last one must not put a field back that is being stepped through.
             if not (state.stale and self.card.in_hand and self._shown is not None and self._shown[1:] == shown[1:]):
                 self.card.render_vm(self._card_vm(state), show.units)
-            if self._why is not None and self._side.currentWidget() is self._why and not state.stale:
-                self._render_why()
+            if self.side.asking and not state.stale:
+                self.side.render_why()
         self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
@@ -338,53 +223,9 @@ class MainWindow(QMainWindow):
             self.start_page.set_recent(self._recent_paths())
 
     # -- why -----------------------------------------------------------------------------------------------------
-    @property
-    def why(self):
-        """The panel of derivations, made when it is first asked for."""
-        if self._why is None:
-            from garnetfin.ui.frame.why import WhyPanel
-            self._why = WhyPanel()
-            self._why.asked.connect(lambda address: self._render_why())
-            self._why.closed.connect(self.close_why)
-            self._why.picked.connect(self._show_reason)
-            self._side.addWidget(self._why)
-        return self._why
-
     def ask_why(self, address: tuple) -> None:
         """Show the derivation of a figure in the place of the card."""
-        self.why.start(address)
-        self._render_why()
-
-    def _render_why(self) -> None:
-        from garnetfin.engine.explain import explain
-        from garnetfin.ui.view_models.why import why_vm
-        results = self.session.results
-        found = explain(results, self.why.address) if results is not None and self.why.address else None
-        if found is None:
-            self.close_why()
-            return
-        self.why.render_vm(why_vm(found, self.session.show.units))
-        self._side.setCurrentWidget(self.why)
-
-    def close_why(self) -> None:
-        self._side.setCurrentWidget(self.card)
-
-    def _why_here(self) -> None:
-        """The figure under the pointer, else the one with the keyboard, else the card's first."""
-        if self._why is not None and self._side.currentWidget() is self._why:
-            self.close_why()
-            return
-        at = QCursor.pos()
-        address = why_under(QApplication.widgetAt(at), at) if self.isActiveWindow() else ()
-        focused = QApplication.focusWidget()
-        if not address and focused is not None:
-            address = why_under(focused, focused.mapToGlobal(focused.rect().center()))
-        heads = self.card.vm.headlines if self.card.vm else ()
-        address = address or next((h.why for h in heads if h.why), ())
-        if address:
-            self.ask_why(address)
-        else:
-            self.status.hint.set_words("Point at a figure and press W; this one has no derivation")
+        self.side.ask(address)
 
     def contextMenuEvent(self, event) -> None:
         address = why_under(self.childAt(event.pos()), event.globalPos())
@@ -395,7 +236,7 @@ class MainWindow(QMainWindow):
 
     def _show_reason(self, kind: str, ids: tuple) -> None:
         """What a derivation rests on, brought to the front."""
-        self.close_why()
+        self.side.close_why()
         if kind in ("place", "book"):
             self.session.set_show(link="Climate" if kind == "place" else "Loads")
             self.session.select()
@@ -456,22 +297,22 @@ class MainWindow(QMainWindow):
             if "Ducts" in self._views:
                 self._views["Ducts"].plan.centre_on(point.x_m, point.y_m)
 
-    def _select_all(self) -> None:
+    def select_all(self) -> None:
         show = self.session.show
         rooms = [r.id for r in self.session.project.rooms if r.level_id == show.level_id]
         self.session.select("room", *rooms)
 
-    def _ask_mark(self) -> None:
-        """A mark named by number and time; its name can be typed in the status of the menu that lists it."""
+    def keep_mark(self) -> None:
+        """Keep the project as it stands under a number and the time, and compare with it from now on."""
         if self.session.opened:
             self.session.keep_mark(f"Mark {len(self.session.marks) + 1}, {datetime.now():%H:%M}")
             self.session.compare(list(self.session.marks)[-1])
             self.banner.say("Loads now shows what changes against this mark; “Compare with” ends that.", "good")
 
-    def _fill_marks(self) -> None:
-        self._marks.clear()
+    def fill_marks(self) -> None:
+        self.marks_menu.clear()
         for name in ("", *self.session.marks):
-            action = self._marks.addAction(name or "Nothing", lambda n=name: self.session.compare(n))
+            action = self.marks_menu.addAction(name or "Nothing", lambda n=name: self.session.compare(n))
             action.setCheckable(True)
             action.setChecked(name == self.session.against)
 
@@ -482,7 +323,7 @@ class MainWindow(QMainWindow):
         if self._settings is not None:
             self._settings.setValue("dark", dark)
 
-    def _set_scale(self, step: int) -> None:
+    def set_scale(self, step: int) -> None:
         """Type and all measures together; Qt takes the factor when it starts."""
         now = self._settings.value("scale", 1.0, float) if self._settings is not None else 1.0
         at = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - now)) + step
@@ -497,16 +338,16 @@ class MainWindow(QMainWindow):
             widget.update()
         self._refresh.start()
 
-    def _toggle_units(self) -> None:
+    def toggle_units(self) -> None:
         self.session.set_show(units="IP" if self.session.show.units == "SI" else "SI")
 
-    def _step_level(self, step: int) -> None:
+    def step_level(self, step: int) -> None:
         ids = [x.id for x in self.session.project.levels]
         if self.session.show.level_id in ids:
             at = ids.index(self.session.show.level_id) + step
             self.session.set_show(level_id=ids[max(0, min(len(ids) - 1, at))])
 
-    def _fit(self) -> None:
+    def fit(self) -> None:
         plan = getattr(self._stack.currentWidget(), "plan", None)
         if plan is not None:
             plan.fit()
@@ -528,11 +369,11 @@ class MainWindow(QMainWindow):
             menu.addAction("No findings").setEnabled(False)
         menu.popup(at - QPoint(0, menu.sizeHint().height()))
 
-    def _say_keys(self) -> None:
+    def say_keys(self) -> None:
         self.banner.say("Alt+1 … Alt+8 views · Ctrl+K find or do · Ctrl+Page up, down level · Ctrl+Z undo · D draw a duct · "
                         "F whole plan · Ctrl+U units · Ctrl+Shift+D dark", "good")
 
-    def _say_about(self) -> None:
+    def say_about(self) -> None:
         from garnetfin import __version__
         self.banner.say(f"Garnetfin {__version__}. Apache 2.0; font under the SIL Open Font License.", "good")
 
@@ -603,7 +444,7 @@ class MainWindow(QMainWindow):
             self.refresh()
             self.view("Climate").insert(path)
         else:
-            self._building().insert(path)
+            self.building().insert(path)
 
     def _reading(self, words: str, view: str = "Building") -> None:
         if words:
@@ -645,7 +486,7 @@ class MainWindow(QMainWindow):
         from garnetfin.ui.frame.writing import exported, write_lifted
         try:
             if what == "lifted":
-                write_lifted(self._building(), path)
+                write_lifted(self.building(), path)
             else:
                 path.write_bytes(exported(results, what))
         except OSError as error:
@@ -692,12 +533,12 @@ class MainWindow(QMainWindow):
             paths = [str(path.resolve())] + [str(p) for p in self._recent_paths() if p != path.resolve()]
             self._settings.setValue("recent", paths[:RECENT])
 
-    def _fill_recent(self) -> None:
-        self._recent.clear()
+    def fill_recent(self) -> None:
+        self.recent_menu.clear()
         for path in self._recent_paths():
-            self._recent.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
-        if self._recent.isEmpty():
-            self._recent.addAction("none yet").setEnabled(False)
+            self.recent_menu.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
+        if self.recent_menu.isEmpty():
+            self.recent_menu.addAction("none yet").setEnabled(False)
 
     # -- leaving -------------------------------------------------------------------------------------------------
     def closeEvent(self, event: QCloseEvent) -> None:

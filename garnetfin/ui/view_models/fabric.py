@@ -27,7 +27,7 @@ def build_up_table(state: State) -> TableVM:
             Cell(b.name, field=("build-up", (b.id,), "name")),
             Cell(display.figure("u_value", looked.answer.u_w_m2k, units) if looked.answer else display.DASH, tone="watch" if wet else ""),
             Cell(display.figure("area", area, units, 0) if area else "unused", tone="" if area else "faint", italic=not area))))
-    return TableVM((Column("Build-up", width=110, left=True, stretch=True), Column("U", display.unit("u_value", units), 76),
+    return TableVM((Column("Build-up", width=96, left=True, stretch=True), Column("U", display.unit("u_value", units), 76),
                     Column("In use", display.unit("area", units), 68)), tuple(rows))
 
 
@@ -47,7 +47,7 @@ def layer_table(state: State, build_up: BuildUp) -> TableVM:
             Cell(display.figure("conductivity", k, units) if massive else display.DASH, origin="pinned" if layer.conductivity_w_mk and known else "",
                  field=("layer", key, "conductivity_w_mk") if massive else (), quantity="conductivity"),
             Cell(display.figure("resistance", r, units, 2), field=() if massive else ("layer", key, "resistance_m2k_w"), quantity="resistance"))))
-    return TableVM((Column("Layer, inside first", width=150, left=True, stretch=True), Column("", display.unit("duct_size", units), 60),
+    return TableVM((Column("Layer, inside first", width=112, left=True, stretch=True), Column("", display.unit("duct_size", units), 60),
                     Column("", display.unit("conductivity", units), 70), Column("R", display.unit("resistance", units), 84)), tuple(rows))
 
 
@@ -80,7 +80,8 @@ def answer_words(state: State, looked: Looked) -> tuple[str, str]:
     units, a = state.show.units, looked.answer
     if a is None:
         return looked.fault, ""
-    return (f"U {display.with_unit('u_value', a.u_w_m2k, units)} · {a.mass_kg_m2:.0f} kg/m² · stores {a.heat_kj_m2k:.0f} kJ/m²K",
+    return (f"U {display.with_unit('u_value', a.u_w_m2k, units)} · "
+            f"{display.with_unit('areal_mass', a.mass_kg_m2, units)} · stores {display.with_unit('areal_heat', a.heat_kj_m2k * 1000, units)}",
             f"admittance {display.figure('u_value', a.admittance_w_m2k, units)}, {a.lead_h:.1f} h ahead · decrement {a.decrement:.2f}, "
             f"{a.lag_h:.1f} h late")
 

@@ -246,7 +246,7 @@ def _faces(project, result: RoomResult, units: System) -> Lines:
         if face.to == "inside":
             continue
         lead = "Above" if face.kind in ("roof", "ceiling") else "Below" if face.kind == "floor" else (
-            "Beside" if face.to.startswith("unheated") else display.direction(face.azimuth_deg))
+            "Beside" if face.to.startswith(("unheated", "room:")) else display.direction(face.azimuth_deg))
         grouped.setdefault((lead, face.kind, face.name, round(face.u_w_m2k, 4)), []).append(face)
     rows = []
     for (lead, kind, name, u), faces in sorted(grouped.items(), key=lambda kv: -sum(f.area_m2 for f in kv[1])):
@@ -431,7 +431,8 @@ def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
         sections.insert(0, against)
     sections += [_operation(state), assumptions(state)]
     sections += findings_section(results, "", (), "Loads")
-    return CardVM("Rooms at their common worst hour", title, f"{len(block.room_ids)} rooms", rows, tuple(sections))
+    count = len(block.room_ids)
+    return CardVM("Rooms at their common worst hour", title, f"{count} room{'s' if count != 1 else ''}", rows, tuple(sections))
 
 
 GLASS_ROWS = (("u_w_m2k", "U-value, whole", "u_value"), ("g", "Sun factor g", "plain"), ("tau_e", "Transmittance", "plain"),
