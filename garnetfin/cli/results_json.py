@@ -82,7 +82,9 @@ def _room(results: Results, room) -> dict:
                        "tilt_deg": x.tilt_deg, "name": x.name} for x in found.faces],
             "cooling_peak_w": found.peak_w, "peak_month": month + 1, "peak_hour": hour, "heating_w": found.heating_w,
             "heating_by_cause_w": dict(zip(HEATING_CAUSES, _rounded(found.heating_by_cause_w))),
-            "sensible_w": _rounded(found.sensible_w), "latent_w": _rounded(found.latent_w),
+            "has_plant": found.kept, "stands_on_area_alone": found.estimate is not None, "winter_c": found.winter_c,
+            "heating_balanced_w": found.heating_balanced_w, "start_up_w": found.start_up_w, "warm_up_w": found.warm_up_w,
+            "air_c": _rounded(found.air_c, 2), "sensible_w": _rounded(found.sensible_w), "latent_w": _rounded(found.latent_w),
             "by_cause_w": {c: _rounded(v) for c, v in zip(CAUSES, found.by_cause_w)},
             "supply_m3s": air.flow_m3s if air else None, "governs": air.governs if air else None,
             "needs_m3s": dict(zip(NEEDS, air.needs_m3s)) if air else None}

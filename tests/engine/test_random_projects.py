@@ -8,12 +8,14 @@ from msgspec import structs
 
 from garnetfin.cli.results_json import as_json
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.core.tables import fan_models, room_uses, terminal_models
+from garnetfin.core.tables import fan_models, places, room_uses, terminal_models
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
+from garnetfin.project.edits.book import SetAssumption, SetUseProfile
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
+from garnetfin.project.edits.fabric import AddFabricSet, AddLayer, ClearUnused, MoveLayer, RemoveLayer, SetShade
 from garnetfin.project.edits.groups import (
     AddLevel,
     AddZone,
@@ -25,6 +27,7 @@ from garnetfin.project.edits.groups import (
     SetZone,
     SetZoneValue,
 )
+from garnetfin.project.edits.marks import AddBlock
 from garnetfin.project.edits.openings import AddOpening, CopyOpenings, SetWall
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import (
@@ -33,13 +36,15 @@ from garnetfin.project.edits.rooms import (
     SetCeiling,
     SetGlazing,
     SetOpening,
+    SetRoomChoice,
     SetRoomUse,
     SetRoomValue,
     SetServed,
+    SetVoid,
 )
 from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, SplitRoom
-from garnetfin.project.edits.site import SetMonth, SetSiteValue
-from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPartPressure, SetSystemValue
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule
 from tests.example import one_room, station
@@ -96,6 +101,24 @@ def edit(rng: random.Random, project: Project):
         SetRoomLevel((room,), level),
         SetLevel(level, "floor_m2", value(5, 900)),
     ]
+    build_up = one(project.build_ups)
+    choices += [
+        SetOperation(system, "mode", rng.choice(("always", "use", "hours"))),
+        SetOperation(system, "lead_h", float(rng.randint(0, 4))),
+        SetOperation(system, rng.choice(("night_cooling_c", "night_heating_c")), value(10, 35)),
+        SetOperation(f"zone:{zone}", "mode", rng.choice(("", "use", "always"))),
+        SetAssumption(rng.choice(("infiltration_1h", "bridges_w_m2k", "warm_up_w_m2")), value(0, 1)),
+        SetRoomValue((room,), rng.choice(("cooling_limit_w", "heating_limit_w", "moisture_w")), value(0, 5000)),
+        SetVoid((room,), rng.choice((0.0, 0.5))),
+        SetRoomChoice((room,), "profile_id", rng.choice(("", "always", "evening"))),
+        SetUseProfile(rng.choice(list(room_uses())), rng.choice(("working", "summer_design")), tuple(rng.random() for _ in range(24))),
+        AddLayer(build_up, rng.randint(0, 3), rng.choice(("", "xps", "osb")), rng.uniform(0.005, 0.3), rng.random() < 0.3),
+        RemoveLayer(build_up, 0), MoveLayer(build_up, 0, 2), AddFabricSet(), ClearUnused(),
+        AddBlock(level, ((-9.0, -9.0), (20.0, -9.0), (20.0, -4.0)), rng.uniform(2, 40)),
+        SetPlace(rng.choice(list(places()))), SetSite("summer_time", rng.random() < 0.5), SetSite("latitude_deg", rng.uniform(-90, 90)),
+    ]
+    if project.glazings:
+        choices.append(SetShade(one(project.glazings), "kind", rng.choice(("", "inside", "outside"))))
     if project.duct_points:
         choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
     if project.air_systems and project.air_systems[0].parts:

@@ -171,6 +171,34 @@ class Loads(WindowTest):
         self.assertEqual(self.session.results.room(self.room("0.02")).figures.infiltration_1h.figure, 0.2)
 
 
+    def test_a_figure_of_a_use_moves_all_its_rooms_by_rule(self):
+        use = by_number(self.session.project, "1.01").use_id
+        self.session.select("room", self.room("1.01"))
+        self.wait()
+        self.type_into("use figure_equipment_w_m2", "33")
+        self.wait()
+        mine = [self.session.results.room(r.id).figures.equipment_w_m2 for r in self.session.project.rooms if r.use_id == use]
+        self.assertTrue(all(f.by_rule == 33.0 for f in mine))
+        self.assertEqual(self.window.card.field("use figure_equipment_w_m2").vm.origin, "pinned")
+        self.type_into("use figure_equipment_w_m2", "")
+        self.wait()
+        self.assertEqual(self.session.project.book.uses, ())
+
+    def test_a_limit_and_a_void_are_typed_in_the_card(self):
+        room = self.room("0.04")
+        self.session.select("room", room)
+        self.session.set_show(scope="room")
+        self.wait()
+        self.type_into("room_cooling_limit_w", "0.5")
+        self.type_into("void_plenum_m", "0.5")
+        self.wait()
+        found = self.session.results.room(room)
+        self.assertEqual((found.figures.cooling_limit_w.figure, self.session.project.rooms[3].plenum_m), (500.0, 0.5))
+        self.assertIn("cooling-short", [f.code for f in self.session.results.findings])
+        plant = next(s for s in self.window.card.vm.sections if s.title == "Plant")
+        self.assertTrue(any("void" in r.label for r in plant.rows))
+
+
 class Why(WindowTest):
     def setUp(self):
         super().setUp()

@@ -22,7 +22,7 @@ PARTITION_M2_M2 = 0.6
 _CONCRETE = Layer(0.10, 1.65, 2200, 1000)
 _FLOOR = (Layer(0.006, 0.06, 200, 1300), Layer(0.05, 1.15, 1800, 1000), _CONCRETE)
 _BOARD = Layer(0.025, 0.25, 900, 1000)
-_FILM, _HC, _SUN_ABSORBED = 25.0, (2.5, 2.5, 5.0, 0.7, 2.5), 0.6
+_FILM, _SUN_ABSORBED = 25.0, 0.6
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,9 @@
 from garnetfin import display
 from garnetfin.core.tables import materials
 from garnetfin.core.units import System
+from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Missing, Results
+from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
@@ -30,6 +32,10 @@ def basis(results: Results, units: System) -> list[Block]:
         tuple((name, display.figure("temperature", dry.figure, units), display.figure("temperature", wet.figure, units),
                display.figure("temperature_difference", swing.figure, units), f"{beam.figure:.3f}", f"{sky.figure:.3f}")
               for name, (dry, wet, swing, _, beam, sky) in zip(display.MONTHS, f.months)))]
+    blocks += [Heading("Assumptions of the office book", 3), TableBlock(
+        (Col("Assumption", width=3, left=True), Col("Value", width=1.4), Col("Origin", width=1, left=True)),
+        tuple((label, show(quantity, a.figure, units), a.origin) for a, quantity, label in (
+            (assumption(project.book, name), quantity, label) for name, (_, quantity, _, _, label) in ASSUMPTIONS.items())))]
     blocks += [Heading("Build-ups and glass", 3), TableBlock(
         (Col("Name", width=2, left=True), Col("Layers from inside to outside", width=5, left=True)),
         tuple((b.name, ", ".join(f"{layer.name or _material(project, layer.material)} {layer.thickness_m * 1000:g} mm"

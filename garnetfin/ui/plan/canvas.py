@@ -243,7 +243,7 @@ class PlanCanvas(QWidget):
             layers.paint_terminals(p, m, project, flows, level, style.units, state.selection)
         if self._still:
             layers.paint_room_labels(p, m, project, level, style)
-        layers.paint_selection(p, m, project, level, state.selection, style.units)
+        layers.paint_selection(p, m, project, level, state.selection, style.units, not style.compact)
         if not self._still:
             north = project.site.north_deg if project.site else 0.0
             layers.paint_north(p, self._north_at(), north if self._turn is None else self._turn)

@@ -330,7 +330,8 @@ def _leads_up(project: Project, point) -> bool:
     return beside is None or find(project.duct_points, beside).y_m >= point.y_m
 
 
-def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection, units: str = "SI") -> None:
+def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection, units: str = "SI",
+                    handles: bool = True) -> None:
     """Rooms: 2 px garnet, square corners, round mid-handles. Openings: the stretch of wall."""
     c = theme.colour
     for room_id in selection.of("room"):
@@ -340,7 +341,7 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(pen(c("garnet"), 2.0))
         p.drawPath(m.map(path_of(room.outline)))
-        if len(selection.ids) > 1:
+        if len(selection.ids) > 1 or not handles:
             continue                                         # handles pull one room alone
         p.setBrush(c("sheet"))
         p.setPen(pen(c("garnet"), 1.4))

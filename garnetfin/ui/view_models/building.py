@@ -101,6 +101,7 @@ def face_card(state: State) -> CardVM:
         rows += [_measure(("wall", (part,), "thickness_m"), "Thickness", wall.thickness_m, units),
                  _measure(("wall", (part,), "height_m"), "Height", wall.height_m, units)]
         if wall.outside:
+            rows.append(_absorptance(project, f.build_up_id, units))
             rows.append(_measure(("wall", (part,), "buried_m"), "Against earth", wall.buried_m, units))
         lines.insert(0, Line("Length", display.figure("length", wall.length_m, units), display.unit("length", units)))
         for o in wall.openings:
@@ -143,6 +144,13 @@ def _worst_hour(state: State) -> tuple[int, int]:
 
 def _measure(field: tuple, label: str, value: float, units: str) -> InputVM:
     return InputVM(field, label, display.figure("length", value, units), display.unit("length", units), "plain", "length")
+
+
+def _absorptance(project, build_up_id: str, units) -> InputVM:
+    """What the outside of a build-up takes up of the sun; all faces of it share the figure."""
+    value = find(project.build_ups, build_up_id).absorptance
+    return InputVM(("build-up", (build_up_id,), "absorptance"), "Sun taken up", display.figure("fraction", value, units), "%", "plain",
+                   "fraction", tip="of the build-up, on all its faces; roofs count at least 80 %")
 
 
 def level_card(state: State) -> CardVM:

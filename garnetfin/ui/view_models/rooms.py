@@ -6,7 +6,7 @@ from math import isfinite
 from garnetfin import display
 from garnetfin.core.tables import glass_types, people_heat, profiles, room_uses
 from garnetfin.core.units import System
-from garnetfin.engine.resolve import Figure, assumption
+from garnetfin.engine.resolve import Figure, assumption, use_in_force
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together
@@ -155,6 +155,8 @@ def room_card(state: State) -> CardVM:
             *_use_choices(state, rooms), *_inputs(rooms, found, USE_INPUTS, units), _void(rooms, units))))
         if one and found[0].kept:
             sections.append(_plant(found[0], units))
+        if len(uses) == 1:
+            sections.append(_use_book(state, rooms[0].use_id))
     if one and link == "Building":
         sections.append(_faces(project, found[0], units))
         sections.append(_measured(state, one, found[0]))
@@ -305,7 +307,7 @@ def against_lines(state: State, block: Block) -> Lines | None:
 def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
     """Profile and activity, each by the use unless chosen."""
     own = tuple((p.id, p.name) for p in state.project.book.profiles)
-    kinds = (("profile_id", "Through the day", (*own, *((k, k) for k in profiles()))),
+    kinds = (("profile_id", "Profile", (*own, *((k, k) for k in profiles()))),
              ("activity", "People are", tuple((k, k) for k in people_heat())))
     made = []
     for field, label, choices in kinds:
@@ -313,6 +315,22 @@ def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
         made.append(InputVM(("room choice", tuple(r.id for r in rooms), field), label, "", "", "plain",
                             choices=(("", "as the use has it"), *choices), chosen=values.pop() if len(values) == 1 else "several"))
     return tuple(made)
+
+
+USE_BOOK = (("people_m2", "People each m²", "plain"), ("lights_w_m2", "Lights", "power_density"),
+            ("equipment_w_m2", "Equipment", "power_density"), ("cooling_c", "Set-point, cooling", "temperature"),
+            ("heating_c", "Set-point, heating", "temperature"), ("air_person_m3s", "Outdoor air, person", "room_flow"))
+
+
+def _use_book(state: State, use_id: str) -> Inputs:
+    """The use as the office has it; a changed figure moves every room of the use that is by rule."""
+    book, units = state.project.book, state.show.units
+    ships, now = room_uses()[use_id], use_in_force(book, use_id)
+    changed = {c.field for c in book.uses if c.use_id == use_id}
+    rows = tuple(input_row(Figure(getattr(now, f), "pinned" if f in changed else "rule", getattr(ships, f),
+                                  "the office's own" if f in changed else ships.source), ("use figure", (use_id,), f), label, quantity, units,
+                           digits=3 if f == "people_m2" else None) for f, label, quantity in USE_BOOK)
+    return Inputs(f"Every {ships.name.lower()}"[:34], "office book", rows)
 
 
 def _void(rooms: list[Room], units: System) -> InputVM:
