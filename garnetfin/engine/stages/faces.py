@@ -128,26 +128,26 @@ def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ..
     return tuple(kept)
 
 
-def reads(project: Project, room: Room, beside: dict[str, Ready]) -> Ready:
-    """All parts of the tree that the fabric of a room is made from: the row's memo key. `beside` as of `as_neighbours`."""
-    faces = _face_keys(Same(project.walls), Same(project.slabs))
-    ids = neighbour_ids(project, room.id)
-    return Ready((room.id, faces.get(room.id), tuple(beside[i] for i in ids if i in beside), Same(project.build_ups),
-                  Same(project.glazings), Same(project.book)))
+class Reads:
+    """What the fabric of each room is made from, as parts of memo keys; looked up once for all rooms of a project."""
 
+    def __init__(self, project: Project) -> None:
+        walls, slabs = Same(project.walls), Same(project.slabs)
+        self._faces, self.ids = _face_keys(walls, slabs), _neighbour_ids(walls, slabs)
+        self._common = Ready((Same(project.build_ups), Same(project.glazings), Same(project.book)))
+        served = {room.id: room.system_id for room in project.rooms}
+        self._beside: dict[str, Ready] = {}
+        for room in project.rooms:
+            if room.system_id:
+                self._beside[room.id] = Ready((room.id, *set_points(room, find(project.zones, room.zone_id), project.book)))
+            else:
+                # An unheated room's drift hangs on its own faces and on which rooms beside it have plant.
+                theirs = tuple((i, served[i]) for i in self.ids.get(room.id, ()) if i in served)
+                self._beside[room.id] = Ready((room.id, self._faces.get(room.id), theirs, Same(room)))
 
-def as_neighbours(project: Project) -> dict[str, Ready]:
-    """What each room is to the rooms beside it: its set-points, or, without plant, all that its drift hangs on."""
-    faces = _face_keys(Same(project.walls), Same(project.slabs))
-    served = {room.id: room.system_id for room in project.rooms}
-    found = {}
-    for room in project.rooms:
-        if room.system_id:
-            found[room.id] = Ready((room.id, *set_points(room, find(project.zones, room.zone_id), project.book)))
-        else:
-            theirs = tuple((i, served[i]) for i in neighbour_ids(project, room.id) if i in served)
-            found[room.id] = Ready((room.id, faces.get(room.id), theirs, Same(room)))
-    return found
+    def of(self, room: Room) -> Ready:
+        beside = self._beside
+        return Ready((room.id, self._faces.get(room.id), tuple(beside[i] for i in self.ids.get(room.id, ()) if i in beside), self._common))
 
 
 @lru_cache(maxsize=16)

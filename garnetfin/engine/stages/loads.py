@@ -18,23 +18,14 @@ from garnetfin.core.loads.plant import Plan, air_matrix
 from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
 from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
 from garnetfin.engine.results import Block, Climate, Missing, RoomResult, peak_of
 from garnetfin.engine.stages.building import stands_on_area
 from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
-from garnetfin.engine.stages.faces import (
-    HR_USUAL,
-    as_neighbours,
-    losses,
-    neighbour_ids,
-    neighbours,
-    reads,
-    room_fabric,
-    set_points,
-)
+from garnetfin.engine.stages.faces import HR_USUAL, Reads, losses, neighbours, room_fabric, set_points
 from garnetfin.engine.stages.plenum import void_id, voids
-from garnetfin.project.lookup import find, walls_of
+from garnetfin.project.lookup import Same, find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
@@ -49,21 +40,22 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     if isinstance(climate, Missing):
         return {room.id: climate for room in project.rooms}
     systems = {s.id: s for s in project.air_systems}
+    reads = Reads(project)
+    common = Ready(key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False))
 
-    shadows, summer = obstacles(project), project.site.summer_time if project.site else False
-
-    def own(room: Room) -> tuple:
+    def row(room: Room) -> tuple:
         system = systems.get(room.system_id)
-        return (room, climate, find(project.zones, room.zone_id), project.area_basis, system.operation if system else None, shadows, summer)
+        zone = find(project.zones, room.zone_id) if room.zone_id else None
+        return (Same(room), common, Same(zone), Same(system.operation if system else None), reads.of(room))
 
-    drifting, beside = _clusters(project), as_neighbours(project)
-    keys = [key(tuple((*own(room), reads(project, room, beside)) for room in cluster)) for cluster in drifting]
+    drifting = _clusters(project)
+    keys = [tuple(row(room) for room in cluster) for cluster in drifting]
     found: dict[str, RoomResult | Missing] = {}
     for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
         found.update(results)
     kept = [room for room in project.rooms if room.system_id]
-    keys = [key(*own(room), reads(project, room, beside), tuple(
-        found[i] for i in neighbour_ids(project, room.id) if i in found)) for room in kept]
+    drifts = {i: Same(result) for i, result in found.items()}
+    keys = [(*row(room), *(drifts[i] for i in reads.ids.get(room.id, ()) if i in drifts)) for room in kept]
     values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [kept[i] for i in stale], memo, found))
     found.update((room.id, value) for room, value in zip(kept, values))
     return {room.id: found[room.id] for room in project.rooms}
