@@ -25,10 +25,11 @@ from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa:
 from garnetfin.project.edits.groups import AddZone  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
 from garnetfin.project.new import layer, usual_build_ups  # noqa: E402
+from garnetfin.project.parts import PartFigure, pattern_parts  # noqa: E402
 from garnetfin.project.site import WeatherYear  # noqa: E402
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall  # noqa: E402
 from garnetfin.project.store import content_id, save  # noqa: E402
-from garnetfin.project.systems import AirSystem, UnitPart  # noqa: E402
+from garnetfin.project.systems import AirSystem, Transfer  # noqa: E402
 from garnetfin.project.tree import Project, check_links  # noqa: E402
 from garnetfin.project.values import Imported, Pinned, Rule  # noqa: E402
 
@@ -71,6 +72,7 @@ def glazings() -> tuple[Glazing, ...]:
 
 def rooms(plan: dict) -> tuple[Room, ...]:
     made = []
+    hoods = {e["serves"]: e["flow_l_s"] / 1000 for e in plan["equipment"] if e["kind"] == "extract fan"}
     for r in plan["rooms"]:
         use = room_use(r["office_book_use"])
         area = Polygon(r["polygon"]).area
@@ -88,6 +90,7 @@ def rooms(plan: dict) -> tuple[Room, ...]:
             equipment_w_m2=value("equipment", use.equipment_w_m2),
             heating_c=Pinned(value=r["setpoint_heating"], note="readers sit still")
             if "setpoint_heating" in r["pinned"] else Rule(),
+            extract_m3s=Pinned(value=hoods[r["id"]], note="fan of the hood") if r["id"] in hoods else Rule(),
             system_id=SYSTEM if r["served"] else "", air="transfer" if r["id"] in ("0.12", "1.10") else "supply"))
     return tuple(made)
 
@@ -308,6 +311,23 @@ def read_hours(hours: bytes):
         return read_weather(path, {"latitude": 46.2, "longitude": 0.0, "utc": 0.0}, lambda share, words: None)
 
 
+def train() -> tuple:
+    """Constant flow with reheat; what the offers say of the parts is pinned."""
+    offered = {"intake": ("Outdoor louvre", 22), "filter": ("Filter, half loaded", 96), "recovery": ("Heat recovery, rotor", 138),
+               "cooling": ("Cooling coil, wet", 84), "heating": ("Heating coil", 31), "attenuator": ("Silencer", 38), "mixing": ("Mixing", 6)}
+    parts = []
+    for part in pattern_parts("cav_reheat"):
+        if part.kind in offered:
+            name, pressure = offered[part.kind]
+            part = structs.replace(part, name=name, pressure_pa=Pinned(value=float(pressure), note="offer"))
+        if part.kind == "recovery":
+            part = structs.replace(part, figures=(PartFigure(name="sensible", value=Pinned(value=0.80, note="offer")),))
+        if part.kind == "mixing":
+            part = structs.replace(part, choice="enthalpy")
+        parts.append(part)
+    return tuple(parts)
+
+
 def main() -> None:
     plan = json.loads((HERE / "tern_point_plan.json").read_text(encoding="utf-8"))
     project = Project(
@@ -322,13 +342,9 @@ def main() -> None:
             allowance_m=z["allowance"]) for z in plan["ceiling_zones"] if z["ceiling"]),
         obstacles=obstacles(plan),
         air_systems=(AirSystem(
-            id=SYSTEM, name="AHU North", rated_m3s=2.8, allowance=Pinned(value=0.0, note="sizes are final"), parts=(
-                UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=22),
-                UnitPart(id="filter", name="Filter, half loaded", pressure_pa=96, exponent=1.2),
-                UnitPart(id="recovery", name="Heat recovery", pressure_pa=138, exponent=1.6),
-                UnitPart(id="cooling", name="Cooling coil, wet", pressure_pa=84, exponent=1.8),
-                UnitPart(id="heating", name="Heating coil", pressure_pa=31, exponent=1.8),
-                UnitPart(id="silencer", name="Silencer", pressure_pa=38))),))
+            id=SYSTEM, name="AHU North", rated_m3s=2.8, allowance=Pinned(value=0.0, note="sizes are final"), parts=train()),),
+        # The hood of the kitchen draws from the canteen.
+        transfers=(Transfer(id="move1", from_room="r009", to_room="r010"),))
     project = zoned(fit_obstacles(ducts(project, plan)))
     check_links(project)
     hours = to_csv(weather.hours()).encode()

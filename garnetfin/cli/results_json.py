@@ -87,7 +87,8 @@ def _room(results: Results, room) -> dict:
             "air_c": _rounded(found.air_c, 2), "sensible_w": _rounded(found.sensible_w), "latent_w": _rounded(found.latent_w),
             "by_cause_w": {c: _rounded(v) for c, v in zip(CAUSES, found.by_cause_w)},
             "supply_m3s": air.flow_m3s if air else None, "governs": air.governs if air else None,
-            "needs_m3s": dict(zip(NEEDS, air.needs_m3s)) if air else None}
+            "needs_m3s": dict(zip(NEEDS, map(_figure, air.needs_m3s))) if air else None,
+            "extract_m3s": air.extract_m3s if air else None, "return_m3s": air.return_m3s if air else None}
 
 
 def _block(block: Block | Missing) -> dict:

@@ -1,6 +1,7 @@
 """Reference data that ships with the program: room uses, profiles, materials, glazings, catalogues."""
 
 import csv
+import re
 import tomllib
 from dataclasses import dataclass
 from functools import lru_cache
@@ -47,6 +48,18 @@ class RoomUse:
     air_area_m3s_m2: float
     source: str
     source_air: str
+    extract_m3s_m2: float = 0.0
+    extract_fixture_m3s: float = 0.0
+    source_extract: str = ""
+    rate_person_m3s: float = 0.0                             # people-and-area procedure
+    rate_area_m3s_m2: float = 0.0
+    source_rate: str = ""
+
+
+def _extract(words: str) -> tuple[float, float]:
+    """Extract of a use from the words of its row: per floor [m3/s m2] and per fixture [m3/s]."""
+    area, fixture = re.search(r"([\d.]+) l/s m2", words), re.search(r"([\d.]+) l/s per fixture", words)
+    return (float(area[1]) / 1000 if area else 0.0), (float(fixture[1]) / 1000 if fixture else 0.0)
 
 
 @lru_cache(maxsize=1)
@@ -57,7 +70,9 @@ def room_uses() -> dict[str, RoomUse]:
         float(r["latent_W_person"]), float(r["people_radiant_fraction"]), float(r["lighting_W_m2"]),
         float(r["lighting_radiant_fraction"]), float(r["equipment_W_m2"]), float(r["equipment_radiant_fraction"]),
         float(r["heat_set_C"]), float(r["cool_set_C"]), r["profile"], float(r["en_person_l_s"]) / 1000,
-        float(r["en_area_l_s_m2"]) / 1000, r["source_people"], r["source_air_en"]) for r in read_rows("room_uses.csv")}
+        float(r["en_area_l_s_m2"]) / 1000, r["source_people"], r["source_air_en"], *_extract(r["exhaust"]), r["source_exhaust"],
+        float(r["pa_person_l_s"].strip() or 0) / 1000, float(r["pa_area_l_s_m2"].strip() or 0) / 1000,
+        r["source_air_people_area"]) for r in read_rows("room_uses.csv")}
 
 
 def room_use(use_id: str) -> RoomUse:
@@ -66,6 +81,14 @@ def room_use(use_id: str) -> RoomUse:
     except KeyError:
         raise InputError(f"Room use “{use_id}” is not in the office book",
                          remedy="Choose one of: " + ", ".join(room_uses())) from None
+
+
+@lru_cache(maxsize=1)
+def ventilation_categories() -> dict[str, dict[str, float]]:
+    """Rates by category: person [m3/s], and very low, low, not low polluting buildings [m3/s m2]; EN 16798-1 annex B."""
+    columns = {"person": "person_l_s", "very low": "very_low_polluting_l_s_m2", "low": "low_polluting_l_s_m2",
+               "not low": "not_low_polluting_l_s_m2"}
+    return {r["category"]: {k: float(r[c]) / 1000 for k, c in columns.items()} for r in read_rows("ventilation_categories.csv")}
 
 
 @lru_cache(maxsize=1)

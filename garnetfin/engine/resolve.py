@@ -7,11 +7,12 @@ from math import hypot
 import numpy as np
 
 from garnetfin.core.adjacency import LARGEST_GAP_M, anticlockwise, inset_area
-from garnetfin.core.airflow.outdoor_air import perceived_quality
+from garnetfin.core.airflow.outdoor_air import CO2_PERSON_M3S, RISE_PPM, dilution, people_and_area, perceived_quality
 from garnetfin.core.outlines import area_of
-from garnetfin.core.tables import MONTH_COLUMNS, RoomUse, people_heat, places, profiles, room_use
-from garnetfin.project.book import ASSUMPTIONS, Book
+from garnetfin.core.tables import MONTH_COLUMNS, RoomUse, people_heat, places, profiles, room_use, ventilation_categories
+from garnetfin.project.book import ASSUMPTIONS, POLLUTION, Book
 from garnetfin.project.lookup import Same
+from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.site import SUMMER_PERCENTS, WINTER_PERCENTS, Site
 from garnetfin.project.spaces import Room, Wall
 from garnetfin.project.systems import AirSystem, Operation, Zone
@@ -114,6 +115,9 @@ class RoomFigures:
     net_m2: float                    # measured between walls
     supply_c: Figure | None          # the zone's own supply temperature, if it has one
     humidity: float                  # relative humidity the room is held at when it is cooled [-]
+    extract_m3s: Figure
+    air_person_m3s: float            # rates of outdoor air in force, with the method of the office book
+    air_area_m3s_m2: float
 
     @property
     def pinned(self) -> int:
@@ -121,7 +125,7 @@ class RoomFigures:
 
 
 ROOM_FIGURES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-                "air_change_1h", "outdoor_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w")
+                "air_change_1h", "outdoor_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w", "extract_m3s")
 
 
 ROOM_HUMIDITY = 0.5                  # relative humidity of rooms without limits; project default
@@ -166,7 +170,8 @@ def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, 
     people = resolve(room.people, round(area.figure / each.figure) if each.figure else 0.0,
                      f"{name}: {use.people_m2 * 100:g} per 100 m²" if each.origin == "rule" else "floor for each person")
     exposed = any(w.outside for w in walls)
-    outdoor = float(perceived_quality(people.figure, area.figure, use.air_person_m3s, use.air_area_m3s_m2))
+    outdoor, outdoor_source, rates = outdoor_air(book, use, people.figure, area.figure)
+    exhaust, exhaust_source = _extract(book, use, area.figure)
     leak = assumption(book, "infiltration_1h")
     own = (zone.operation if zone is not None and zone.operation is not None else system.operation if system is not None
            else Operation())
@@ -180,12 +185,59 @@ def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, 
         resolve(room.air_change_1h,
                 0.0 if not use.air_area_m3s_m2 else LEAST_AIR_CHANGE_1H.get(use.id, USUAL_AIR_CHANGE_1H),
                 f"office book, least air change of {use.name}"),
-        resolve(room.outdoor_m3s, outdoor, use.source_air), each,
+        resolve(room.outdoor_m3s, outdoor, outdoor_source), each,
         resolve(room.moisture_w, 0.0, "office book: people alone"),
         resolve(room.cooling_limit_w, np.inf, "no limit: the plant is sized for the load"),
         resolve(room.heating_limit_w, np.inf, "no limit: the plant is sized for the load"),
         day_profiles(book, room.profile_id or use.profile), own, centre, net,
-        resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None, _humidity(zone))
+        resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None, _humidity(zone),
+        resolve(room.extract_m3s, exhaust, exhaust_source), *rates)
+
+
+def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tuple[float, str, tuple[float, float]]:
+    """Outdoor air of a room [m3/s] by the office's method, where it comes from, and the rates per person and per m2."""
+    if book.outdoor_method == "people and area":
+        rates = (use.rate_person_m3s, use.rate_area_m3s_m2)
+        return (float(people_and_area(people, area_m2, *rates)), f"ASHRAE 62.1, {use.name}: people and area" if any(rates)
+                else f"ASHRAE 62.1 gives no rate for {use.name}", rates)
+    category = ventilation_categories()[book.category]
+    person, area = use.air_person_m3s, use.air_area_m3s_m2
+    usual = ventilation_categories()["II"]
+    if book.category != "II" and person:
+        person = person * category["person"] / usual["person"]
+    if book.pollution != "use" and area:
+        area = category[book.pollution]
+    elif book.category != "II" and area:
+        # The use's own class of building, in the category chosen.
+        kind = min(("very low", "low", "not low"), key=lambda k: abs(usual[k] - use.air_area_m3s_m2))
+        area = category[kind]
+    source = (use.source_air if (book.category, book.pollution) == ("II", "use")
+              else f"EN 16798-1:2019 annex B, category {book.category}, {POLLUTION[book.pollution]}")
+    quality = float(perceived_quality(people, area_m2, person, area))
+    if book.outdoor_method == "quality":
+        return quality, source, (person, area)
+    substance = float(dilution(people * CO2_PERSON_M3S, RISE_PPM[book.category]))
+    if book.outdoor_method == "substance" or substance > quality:
+        return substance, f"EN 16798-1:2019: CO2 at most {RISE_PPM[book.category]:.0f} ppm above outdoors, 20 L/h a person", (person, area)
+    return quality, source, (person, area)
+
+
+def _extract(book: Book, use: RoomUse, area_m2: float) -> tuple[float, str]:
+    """Extract by the use: per floor, or per fixture with the office book's floor per fixture."""
+    if use.extract_fixture_m3s:
+        each = assumption(book, "fixture_m2").figure
+        count = max(1, round(area_m2 / each))
+        return count * use.extract_fixture_m3s, f"{count} fixtures at 25 L/s, {use.name}; office book: {each:g} m² each"
+    if use.extract_m3s_m2:
+        return use.extract_m3s_m2 * area_m2, f"{use.source_extract or use.name}: {use.extract_m3s_m2 * 1000:g} L/s m²"
+    return 0.0, f"{use.name} needs no extract"
+
+
+def humidity_limit(zone: Zone | None, of_system: Figure) -> Figure:
+    """Relative humidity that a room is not to pass: its zone's, else its air system's."""
+    if zone is not None and not isinstance(zone.humidity_high, Rule):
+        return Figure(zone.humidity_high.value, "pinned", of_system.figure, f"zone {zone.name}")
+    return of_system
 
 
 def use_figures(book: Book, use_id: str, area_m2: float = 1000.0) -> RoomFigures:
@@ -261,15 +313,24 @@ def site_figures(site: Site) -> SiteFigures:
 @dataclass(frozen=True, slots=True)
 class SystemFigures:
     supply_c: Figure
+    least_share: Figure
+    humidity_high: Figure
     warm_limit_k: Figure
     friction_pa_m: Figure
     allowance: Figure
     motor_efficiency: Figure
 
 
-def system_figures(system: AirSystem) -> SystemFigures:
+# Supply air where the part that conditions it leaves it: neutral air of outdoor-air units, heated air of ventilation alone.
+SUPPLY_C = {"doas": (18.0, "office book, outdoor air with room units"), "heating_ventilation": (18.0, "office book, heated outdoor air")}
+
+
+def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
+    least, limit = assumption(book, "least_share"), assumption(book, "humidity_high")
     return SystemFigures(
-        resolve(system.supply_c, 14.0, "office book, mixing outlets"),
+        resolve(system.supply_c, *SUPPLY_C.get(system.pattern, (14.0, "office book, mixing outlets"))),
+        resolve(system.least_share, least.figure, least.source),
+        resolve(system.humidity_high, limit.figure, limit.source),
         resolve(system.warm_limit_k, 11.0, "office book, ceiling outlets"),
         resolve(system.friction_pa_m, 1.0, "office book, low pressure"),
         resolve(system.allowance, 0.10, "office book"),
@@ -278,3 +339,12 @@ def system_figures(system: AirSystem) -> SystemFigures:
 
 # Greatest velocity by role of a duct [m/s]; the last piece to a terminal is the quietest.
 VELOCITY_LIMIT = {"trunk": 6.5, "riser": 8.0, "branch": 5.0, "last": 3.5}
+
+
+def part_figure(part: Part, name: str, by_rule: float | None = None, source: str = "") -> Figure:
+    """A figure of a part; by_rule where its kind leaves it to what is computed. "pressure" is the drop at the rated flow."""
+    if name == "pressure":
+        return resolve(part.pressure_pa, KINDS[part.kind].pressure_pa or 0.0, "office book, at the rated flow")
+    kind = KINDS[part.kind].figures[name]
+    rule = kind.by_rule if by_rule is None else by_rule
+    return resolve(part.given(name), 0.0 if rule is None else rule, source or kind.source)

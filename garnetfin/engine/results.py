@@ -5,6 +5,8 @@ from typing import Any
 
 import numpy as np
 
+from garnetfin import display
+from garnetfin.core.airflow.outdoor_air import SystemVentilation
 from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.ducts.balance import Runs
 from garnetfin.core.ducts.fittings.dampers import DamperSetting
@@ -18,9 +20,11 @@ from garnetfin.core.loads.estimate import Estimate
 from garnetfin.core.loads.heating import HEATING_CAUSES
 from garnetfin.core.loads.rooms import CAUSES
 from garnetfin.core.sun import FaceSun, SunDays
+from garnetfin.core.systems.train import Control, Rooms, Solved
+from garnetfin.core.systems.train import Part as CorePart
 from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.weather.design_day import DesignDays
-from garnetfin.engine.resolve import RoomFigures, SiteFigures, SystemFigures
+from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.tree import Project
 
 
@@ -162,7 +166,7 @@ class Block:
 
 @dataclass(frozen=True, slots=True)
 class RoomAir:
-    """Supply air of a room [m3/s at local standard density]; needs in the order of NEEDS."""
+    """Air of a room [m3/s at local standard density]; needs in the order of NEEDS."""
 
     room_id: str
     needs_m3s: tuple[float, ...]
@@ -170,21 +174,148 @@ class RoomAir:
     exact_m3s: float
     flow_m3s: float
     origin: str = "rule"
+    least_m3s: float = 0.0                      # with variable flow
+    extract_m3s: float = 0.0
+    transfer_in_m3s: float = 0.0
+    transfer_out_m3s: float = 0.0
+    return_m3s: float = 0.0
+    offset_m3s: float = 0.0                     # > 0 leaks out of the room, < 0 into it
+    short_m3s: float = 0.0                      # make-up air that is missing
+    pressure: str = "neutral"
+    humidity_high: float = 1.0
+    humidity_source: str = ""
 
     def need(self, name: str) -> float:
         return self.needs_m3s[NEEDS.index(name)]
 
 
 @dataclass(frozen=True, slots=True)
+class Move:
+    """Air from one room to another; by_rule: its flow is what the other lacks."""
+
+    from_room: str
+    to_room: str
+    flow_m3s: float
+    by_rule: bool
+    transfer_id: str = ""                       # "" where the transfer itself is by rule
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class AirResult:
+    """Air flows of a system. Arrays by room and hour of twelve design days: (R, 288) [W], flow_hours (R, 288) [m3/s]."""
+
     system_id: str
     figures: SystemFigures
     rooms: tuple[RoomAir, ...]
-    flow_m3s: float
+    flow_m3s: float                             # of the handler at its terminals: sum of peaks, or coincident peak
     outdoor_m3s: float
     density_kg_m3: float                        # local standard density
     viscosity_pa_s: float
     heat_j_m3k: float                           # heat capacity of a cubic metre at local standard density
+    moves: tuple[Move, ...]
+    carried: tuple[str, ...]                    # needs that the air has to meet
+    supply_c: float                             # at the rooms, where flows are made for it
+    peaks_m3s: float                            # sum of the rooms' own flows
+    block_at: tuple[int, int] | None            # month and hour of the coincident peak, with variable flow
+    flow_hours: np.ndarray
+    sensible_w: np.ndarray
+    latent_w: np.ndarray
+    plenum_w: np.ndarray                        # (288,)
+    outdoor: Figure
+    ventilation: SystemVentilation | None       # of ASHRAE 62.1, with recirculation
+    critical_room: str = ""
+
+    block_m3s: float = 0.0                      # greatest flow that loads and least flows ask for at one hour
+    block_hour: int = 0
+
+    @property
+    def diversity(self) -> float:
+        """Coincident flow over the sum of the rooms' own, whatever the unit is sized for."""
+        return self.block_m3s / self.peaks_m3s if self.peaks_m3s > 0 else 1.0
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Point:
+    """An air system at one hour: column `i` of what was solved. month -1: the winter design day."""
+
+    month: int
+    hour: int
+    solved: Solved
+    i: int
+
+    @property
+    def name(self) -> str:
+        return "winter design day" if self.month < 0 else display.hour(self.month, self.hour)
+
+    def node(self, node_id: str) -> tuple[float, float, float]:
+        """(degC, kg/kg, kg/s) behind a part or at a named place."""
+        n = self.solved.nodes[node_id]
+        return float(n.t[self.i]), float(n.w[self.i]), float(n.m[self.i])
+
+    def of(self, values: np.ndarray) -> float:
+        return float(values[..., self.i])
+
+    def heat_w(self, part_id: str) -> float:
+        """Heat into the air at a part; coils take it out, so theirs is below 0."""
+        found = self.solved.heat_w.get(part_id)
+        return float(found[self.i]) if found is not None else 0.0
+
+    @property
+    def cooling_w(self) -> float:
+        return float(self.solved.cooling_w[self.i])
+
+    @property
+    def heating_w(self) -> float:
+        """Heat into the air by coils of the handler and at the terminals, and by room units or heaters."""
+        unit = self.solved.unit_w[:, self.i]
+        return float(self.solved.reheat_w[:, self.i].sum() - unit[unit < 0].sum())
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class TrainResult:
+    """An air system solved at the hours that may govern, and on the winter design day."""
+
+    system_id: str
+    parts: tuple[CorePart, ...]
+    figures: dict[tuple[str, str], Figure]      # of parts, by part id and name
+    control: Control
+    rooms: Rooms
+    hours: tuple[tuple[int, int], ...]          # month and hour of the columns
+    solved: Solved
+    winter: Solved
+    cooling: Point                              # at the hour of the greatest coil load
+    heating: Point
+    room_ids: tuple[str, ...]
+    pressure_pa: float
+    coils_peak_w: float                         # coil load at that hour
+    set_c: np.ndarray                           # (R,) set-points of the rooms when cooled, and when heated
+    winter_set_c: np.ndarray
+    winter_w: np.ndarray                        # (R,) loads on the winter design day, below 0
+    heat_parts: tuple[str, ...]                 # ids of parts that heat with the plant's water
+
+    def heater_w(self, point: Point) -> float:
+        """All heat of the plant at a point: coils of the handler, reheat, room units and heaters."""
+        return sum(point.heat_w(i) for i in self.heat_parts) + point.heating_w
+
+    def cold_w(self, point: Point) -> float:
+        """All cooling of the plant at a point: coils and room units."""
+        unit = point.solved.unit_w[:, point.i]
+        return point.cooling_w + float(unit[unit > 0].sum())
+
+
+@dataclass(frozen=True, slots=True)
+class Plant:
+    """What the central plant must give [W], coincident and as the sum of all, water flows [m3/s] and floor [m2]."""
+
+    cooling_w: float
+    cooling_at: tuple[int, int]
+    cooling_sum_w: float
+    heating_w: float
+    chilled_m3s: float
+    hot_m3s: float
+    plant_m2: float
+    handlers_m2: float
+    estimated: bool                             # loads of rooms among it are early estimates
 
 
 @dataclass(frozen=True, slots=True)
@@ -360,6 +491,8 @@ class Results:
     recomputed: int
     room_air: dict[str, RoomAir] = field(default_factory=dict)
     building: BuildingResult = BuildingResult((), (), ())
+    trains: dict[str, TrainResult | Missing] = field(default_factory=dict)
+    plant: Plant | Missing = Missing("no air system")
 
     def room(self, room_id: str) -> RoomResult | None:
         found = self.rooms.get(room_id)

@@ -5,7 +5,7 @@ from collections.abc import Callable
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import AirResult, Missing, Results
+from garnetfin.engine.results import AirResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
@@ -13,9 +13,12 @@ from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
 from garnetfin.engine.stages.findings import findings
 from garnetfin.engine.stages.loads import block, loads
+from garnetfin.engine.stages.train import building_hours, plant, train
+from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
-STAGES = ("climate", "loads", "air", "ducts", "fan", "findings")
+STAGES = ("climate", "loads", "air", "ducts", "fan", "train", "findings")
+MOST_ROUNDS, SETTLED_K, RELAX = 20, 0.005, 0.7
 
 
 class Token:
@@ -39,6 +42,33 @@ def _guarded(stage: Callable, *arguments):
         return Missing("not computed", str(error))
 
 
+def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tuple[int, ...], memo: Memo,
+           stage: Callable[[str], None]) -> tuple:
+    """Flows, ducts, fan and train of one air system.
+
+    Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it: rounds go on
+    until the two agree.
+    """
+    warmer, made = 0.0, ()
+    for round_ in range(MOST_ROUNDS):
+        stage("air")
+        flows = _guarded(air_system, project, system, weather, rooms, memo, warmer)
+        stage("ducts")
+        network = _guarded(ducts, project, system, flows, memo)
+        stage("fan")
+        driven = _guarded(fan, system, flows, network, memo)
+        stage("train")
+        proof = _guarded(train, project, system, weather, flows, network, driven, rooms, also, memo)
+        made = (flows, network, driven, proof)
+        if system.supply != "coil" or not isinstance(proof, TrainResult):
+            break
+        reached = proof.cooling.node("supply")[0] - flows.figures.supply_c.figure
+        if abs(reached - warmer) < SETTLED_K:
+            break
+        warmer += (RELAX if round_ else 1.0) * (reached - warmer)
+    return made
+
+
 def run(project: Project, memo: Memo, token: Token | None = None,
         progress: Callable[[str], None] = lambda stage: None) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
@@ -55,16 +85,14 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     rooms = loads(project, weather, memo)
     blocks = {system_id: block(project, rooms, system_id, memo)
               for system_id in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))}
-    stage("air")
-    air = {s.id: _guarded(air_system, project, s, weather, rooms, memo) for s in project.air_systems}
-    stage("ducts")
-    networks = {s.id: _guarded(ducts, project, s, air[s.id], memo) for s in project.air_systems}
-    stage("fan")
-    fans = {s.id: _guarded(fan, s, air[s.id], networks[s.id], memo) for s in project.air_systems}
+    also = building_hours(weather, blocks[""])
+    chains = {s.id: _chain(project, s, weather, rooms, also, memo, stage) for s in project.air_systems}
+    air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
+    plant_figures = plant(project, trains, air, rooms, also)
     stage("findings")
     checked = building(project, memo)
-    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, fans))
+    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, fans, trains))
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked)
+                   memo.computed - before, room_air, checked, trains, plant_figures)

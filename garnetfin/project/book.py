@@ -70,7 +70,24 @@ ASSUMPTIONS = {
     "estimate_g": (0.35, "plain", 0.05, 0.9, "Estimate: sun g"),
     "estimate_wall_u": (0.30, "u_value", 0.05, 2.0, "Estimate: wall U"),
     "estimate_leak_1h": (0.2, "air_change", 0.0, 5.0, "Estimate: leakage"),
+    "humidity_high": (0.60, "fraction", 0.2, 1.0, "Rooms: humidity limit"),
+    "least_share": (0.30, "fraction", 0.0, 1.0, "Variable flow: least"),
+    "fixture_m2": (4.0, "area", 0.5, 100.0, "Toilets: floor per fixture"),
+    "chilled_supply_c": (6.0, "temperature", 1.0, 20.0, "Chilled water, flow"),
+    "chilled_return_c": (12.0, "temperature", 4.0, 30.0, "Chilled water, return"),
+    "hot_supply_c": (60.0, "temperature", 25.0, 120.0, "Heating water, flow"),
+    "hot_return_c": (40.0, "temperature", 15.0, 110.0, "Heating water, return"),
+    "plant_m2_kw": (0.06, "plain", 0.0, 2.0, "Plant room, m² per kW"),
+    "handler_m2_m3s": (9.0, "plain", 0.0, 100.0, "Air handler, m² per m³/s"),
 }
+OUTDOOR_METHODS = {"quality": "EN 16798-1, perceived quality", "substance": "EN 16798-1, CO2", "both": "EN 16798-1, the greater of both",
+                   "people and area": "ASHRAE 62.1, people and area"}
+CATEGORIES = ("I", "II", "III", "IV")
+POLLUTION = {"use": "as the room's use", "very low": "very low polluting", "low": "low polluting", "not low": "not low polluting"}
+DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
+
+
+BOOK_CHOICES = {"outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
 
 
 class Book(Node):
@@ -83,6 +100,19 @@ class Book(Node):
     estimate_g: Value = Rule()
     estimate_wall_u: Value = Rule()
     estimate_leak_1h: Value = Rule()
+    humidity_high: Value = Rule()
+    least_share: Value = Rule()
+    fixture_m2: Value = Rule()
+    chilled_supply_c: Value = Rule()
+    chilled_return_c: Value = Rule()
+    hot_supply_c: Value = Rule()
+    hot_return_c: Value = Rule()
+    plant_m2_kw: Value = Rule()
+    handler_m2_m3s: Value = Rule()
+    outdoor_method: str = "quality"
+    category: str = "II"
+    pollution: str = "use"
+    density: str = "volume"                                  # what a rate of outdoor air keeps at height: volume or mass
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()
@@ -91,6 +121,10 @@ class Book(Node):
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():
             value_within(getattr(self, name), low, high, label, "office book")
+        for name, known in BOOK_CHOICES.items():
+            if getattr(self, name) not in known:
+                raise InputError(f"The office book has no {name.replace('_', ' ')} “{getattr(self, name)}”",
+                                 remedy="Take one of: " + ", ".join(known))
         for change in self.uses:
             if change.field not in USE_FIELDS:
                 raise InputError(f"A room use has no figure “{change.field}”", where=f"office book, {change.use_id}")

@@ -23,8 +23,43 @@ def _origins(raw: dict) -> dict:
     return raw
 
 
+OLD_PARTS = {"louvre": "intake", "filter": "filter", "recovery": "recovery", "cooling": "cooling", "heating": "heating",
+             "silencer": "attenuator"}
+
+
+def _trains(raw: dict) -> dict:
+    """Format 4: an air system is a train of parts by kind. Pressure drops that were typed stay; what is new is by rule."""
+    for system in raw.get("air_systems") or ():
+        if not isinstance(system, dict):
+            continue
+        old = [p for p in system.get("parts") or () if isinstance(p, dict)]
+        by_kind: dict[str, dict] = {}
+        extra = []
+        for part in old:
+            kind = OLD_PARTS.get(str(part.get("id")))
+            made = {"id": part.get("id"), "kind": kind or "attenuator", "name": part.get("name", ""),
+                    "exponent": part.get("exponent", 2.0),
+                    "pressure_pa": {"origin": "pinned", "value": part.get("pressure_pa", 0.0), "note": ""}}
+            if kind is None or kind in by_kind:
+                extra.append({**made, "kind": "attenuator"})
+            else:
+                by_kind[kind] = made
+        # Parts of the pattern a file did not list drop no pressure, so that its fan stays as it was.
+        none = {"origin": "pinned", "value": 0.0, "note": "not in the older file"}
+        train = []
+        for kind in ("intake", "filter", "recovery", "mixing", "cooling", "heating", "supply_fan", "attenuator"):
+            train.append(by_kind.get(kind) or {"id": kind, "kind": kind, "pressure_pa": none})
+            if kind == "attenuator":
+                train += extra
+        train += [{"id": "duct", "kind": "duct"}, {"id": "terminals", "kind": "terminals", "choice": "reheat"}, {"id": "rooms", "kind": "rooms"},
+                  {"id": "return_fan", "kind": "return_fan"}, {"id": "relief", "kind": "relief"}]
+        if old:
+            system["parts"] = train
+    return raw
+
+
 # STEPS[n] turns format n into format n + 1.
-STEPS: dict[int, Callable[[dict], dict]] = {1: _zones, 2: _origins}
+STEPS: dict[int, Callable[[dict], dict]] = {1: _zones, 2: _origins, 3: _trains}
 
 
 def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest: int = FORMAT) -> dict:

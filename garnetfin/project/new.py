@@ -1,9 +1,10 @@
 """A new project: one level, usual build-ups and glass, one air system, and an invented place until another is given."""
 
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
+from garnetfin.project.parts import pattern_parts
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import Level
-from garnetfin.project.systems import AirSystem, UnitPart
+from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
 
@@ -32,19 +33,7 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
 
 def usual_system(system_id: str, name: str) -> AirSystem:
     """An air handling unit with its usual parts at usual pressure drops."""
-    return AirSystem(
-        id=system_id,
-        name=name,
-        rated_m3s=1.0,
-        parts=(
-            UnitPart(id="louvre", name="Outdoor louvre", pressure_pa=25),
-            UnitPart(id="filter", name="Filter", pressure_pa=95, exponent=1.2),
-            UnitPart(id="recovery", name="Heat recovery", pressure_pa=140, exponent=1.6),
-            UnitPart(id="cooling", name="Cooling coil", pressure_pa=85, exponent=1.8),
-            UnitPart(id="heating", name="Heating coil", pressure_pa=30, exponent=1.8),
-            UnitPart(id="silencer", name="Silencer", pressure_pa=40),
-        ),
-    )
+    return AirSystem(id=system_id, name=name, rated_m3s=1.0, parts=pattern_parts("cav_reheat"))
 
 
 def new_project() -> Project:

@@ -63,6 +63,9 @@ class Room(Node):
     moisture_w: Value = Rule()                              # latent heat of a process, while the room is used
     cooling_limit_w: Value = Rule()                         # what its plant can take out; by rule without limit
     heating_limit_w: Value = Rule()
+    extract_m3s: Value = Rule()                             # by rule as its use asks
+    return_m3s: Value = Rule()                              # by rule it closes the room's air balance
+    pressure: Literal["positive high", "positive", "neutral", "negative", "negative high"] = "neutral"
     activity: str = ""                                      # of the people; "" = as the use has it
     profile_id: str = ""                                    # "" = as the use has it
     plenum_m: float = 0.0                                   # void above the ceiling that return air passes
@@ -84,6 +87,8 @@ class Room(Node):
         value_within(self.moisture_w, 0, 1e6, "Latent heat of a process", where, "W")
         value_within(self.cooling_limit_w, 0, 1e7, "Cooling that is there", where, "W")
         value_within(self.heating_limit_w, 0, 1e7, "Heating that is there", where, "W")
+        value_within(self.extract_m3s, 0, 1000, "Extract air", where, "m³/s")
+        value_within(self.return_m3s, 0, 1000, "Return air", where, "m³/s")
         within(self.plenum_m, 0, 10, "Void above the ceiling", where, "m")
         value_within(self.lights_w_m2, 0, 1000, "Lights", where, "W/m²")
         value_within(self.equipment_w_m2, 0, 1e5, "Equipment", where, "W/m²")

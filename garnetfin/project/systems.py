@@ -1,22 +1,12 @@
-"""Air systems: supply conditions, the parts of the unit, the fan, sizing rules."""
+"""Air systems: supply conditions, control, the train of parts, the fan, sizing rules; zones; transfer of air between rooms."""
 
 from typing import Literal
 
 from garnetfin.core.errors import InputError
+from garnetfin.core.systems.train import Part as CorePart
+from garnetfin.core.systems.train import check_order
+from garnetfin.project.parts import Part
 from garnetfin.project.values import Node, Rule, Value, value_within, within
-
-
-class UnitPart(Node):
-    """A bought part of the unit with one pressure point at the rated flow."""
-
-    id: str
-    name: str
-    pressure_pa: float
-    exponent: float = 2.0
-
-    def __post_init__(self) -> None:
-        within(self.pressure_pa, 0, 5000, "Pressure drop", f"part {self.name}", "Pa")
-        within(self.exponent, 1, 2.2, "Exponent", f"part {self.name}")
 
 
 class Operation(Node):
@@ -65,13 +55,39 @@ class Zone(Node):
                 raise InputError(what, where=where, remedy="Lower the one or raise the other")
 
 
+class Transfer(Node):
+    """Air that flows from room to room through doors and grilles; by rule what the room it enters lacks."""
+
+    id: str
+    from_room: str
+    to_room: str
+    flow_m3s: Value = Rule()
+
+    def __post_init__(self) -> None:
+        value_within(self.flow_m3s, 0, 1000, "Transfer air", f"transfer {self.id}", "m³/s")
+        if self.from_room == self.to_room:
+            raise InputError("Air cannot be transferred from a room to itself", where=f"transfer {self.id}")
+
+
+ALL_MONTHS = tuple(range(1, 13))
+
+
 class AirSystem(Node):
     id: str
     name: str
+    pattern: str = "cav_reheat"
+    flow: Literal["fixed", "load"] = "fixed"                 # constant, or following the load of each room
+    supply: Literal["held", "coil", "room", "neediest"] = "neediest"
+    outdoor_m3s: Value = Rule()                              # least outdoor air of the unit
+    least_share: Value = Rule()                              # of a room's flow, with variable flow
+    humidity_high: Value = Rule()                            # of its rooms
+    people: Value = Rule()                                   # in all its rooms at once
+    cooling_months: tuple[int, ...] = ALL_MONTHS
+    heating_months: tuple[int, ...] = ALL_MONTHS
     supply_c: Value = Rule()
     warm_limit_k: Value = Rule()
     root_point_id: str = ""
-    parts: tuple[UnitPart, ...] = ()
+    parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
     allowance: Value = Rule()                                # share added to the fan's pressure
@@ -89,3 +105,16 @@ class AirSystem(Node):
         value_within(self.allowance, 0, 1, "Margin on pressure", where)
         value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")
         value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)
+        value_within(self.outdoor_m3s, 0, 1000, "Outdoor air", where, "m³/s")
+        value_within(self.least_share, 0, 1, "Least flow", where)
+        value_within(self.humidity_high, 0.05, 1, "Humidity limit", where)
+        value_within(self.people, 0, 1e6, "People", where)
+        for months in (self.cooling_months, self.heating_months):
+            if len(months) > 12 or any(m not in ALL_MONTHS for m in months) or len(set(months)) != len(months):
+                raise InputError("Months are numbers from 1 to 12, each once", where=where)
+        if len(self.parts) > 40:
+            raise InputError(f"A train of {len(self.parts)} parts is longer than the 40 accepted", where=where)
+        if len({p.id for p in self.parts}) != len(self.parts):
+            raise InputError("Two parts have one id", where=where)
+        if self.parts:
+            check_order(tuple(CorePart(p.id, p.kind) for p in self.parts))

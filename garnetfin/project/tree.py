@@ -8,11 +8,11 @@ from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
-from garnetfin.project.systems import AirSystem, Zone
+from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node
 
-FORMAT = 3
+FORMAT = 4
 MOST = 50_000                      # parts of one kind; a file with more is not one of ours
 
 
@@ -37,13 +37,14 @@ class Project(Node):
     book: Book = Book()
     area_basis: Literal["centre", "net"] = "centre"         # floor areas by rule: on wall centre lines, or between walls
     air_systems: tuple[AirSystem, ...] = ()
+    transfers: tuple[Transfer, ...] = ()
     duct_points: tuple[DuctPoint, ...] = ()
     segments: tuple[Segment, ...] = ()
     terminals: tuple[Terminal, ...] = ()
 
 
 LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "fabric_sets", "plan_marks", "ceiling_zones", "obstacles",
-         "zones", "underlays", "air_systems", "duct_points", "segments", "terminals")
+         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals")
 
 
 def check_links(project: Project) -> None:
@@ -93,6 +94,9 @@ def check_links(project: Project) -> None:
     for kind in ("plan_marks", "ceiling_zones", "obstacles", "underlays", "duct_points"):
         for item in getattr(project, kind):
             must("levels", item.level_id, f"{kind.replace('_', ' ')} {item.id}")
+    for transfer in project.transfers:
+        must("rooms", transfer.from_room, f"transfer {transfer.id}")
+        must("rooms", transfer.to_room, f"transfer {transfer.id}")
     for segment in project.segments:
         must("air_systems", segment.system_id, f"segment {segment.id}")
         must("duct_points", segment.a, f"segment {segment.id}")

@@ -16,12 +16,19 @@ class Factors(unittest.TestCase):
         registry.define("kBtu = 1000 Btu")
         registry.define("hectofoot = 100 ft")
         for quantity in QUANTITIES.values():
-            if quantity.name.startswith("temperature"):
+            if quantity.name.startswith("temperature") or quantity.name == "enthalpy":
                 continue
             stored = registry.Quantity(1.0, quantity.si.pint).to(quantity.si.pint).magnitude / quantity.si.factor
             shown = registry.Quantity(stored * quantity.si.factor, quantity.si.pint).to(quantity.ip.pint).magnitude
             # Btu and inch of water have several definitions; they differ by less than 1e-3 (water at 4 or 15.6 C).
             assert_allclose(to_shown(quantity.name, stored, "IP"), shown, rtol=1e-3, err_msg=quantity.name)
+
+    def test_enthalpy_counts_from_another_zero_in_ip(self):
+        # Dry air counts from 0 °F there: h = 0.240 t; saturated air of 70 °F has 34.1 Btu/lb (handbook tables, half the last digit).
+        assert_allclose(to_shown("enthalpy", 1006.0 * (0 - 32) / 1.8, "IP"), 0.0, atol=0.02)
+        from garnetfin.core.psychro.properties import enthalpy, saturation_ratio
+        t = (70 - 32) / 1.8
+        assert_allclose(to_shown("enthalpy", float(enthalpy(t, saturation_ratio(t, 101325.0))), "IP"), 34.09, atol=0.06)
 
     def test_temperatures(self):
         assert_allclose(to_shown("temperature", 20.0, "IP"), 68.0)

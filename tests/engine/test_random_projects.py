@@ -44,7 +44,7 @@ from garnetfin.project.edits.rooms import (
 )
 from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, SplitRoom
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue
-from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPart, SetSystemValue
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule
 from tests.example import one_room, station
@@ -122,7 +122,7 @@ def edit(rng: random.Random, project: Project):
     if project.duct_points:
         choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
     if project.air_systems and project.air_systems[0].parts:
-        choices.append(SetPartPressure(system, one(project.air_systems[0].parts), rng.uniform(0, 4000)))
+        choices.append(SetPart(system, one(project.air_systems[0].parts), "pressure", Pinned(value=rng.uniform(0, 4000))))
     if wall is not None and project.glazings:
         choices.append(AddWindow(wall.id, project.glazings[0].id, rng.uniform(0.1, 3)))
         choices += [

@@ -293,7 +293,7 @@ class Findings(unittest.TestCase):
 
     def test_every_finding_names_a_part_that_exists(self):
         for finding in station_results().findings:
-            parts = {"room": station().rooms, "segment": station().segments, "terminal": station().terminals,
+            parts = {"room": station().rooms, "segment": station().segments, "terminal": station().terminals, "part": station().air_systems[0].parts,
                      "system": station().air_systems}[finding.kind]
             self.assertIn(finding.object_id, [p.id for p in parts])
 

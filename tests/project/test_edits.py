@@ -27,7 +27,7 @@ from garnetfin.project.edits.rooms import (
     UnpinRoom,
 )
 from garnetfin.project.edits.site import SetMonth, SetSiteValue
-from garnetfin.project.edits.systems import ChooseFan, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetPart, SetSystemValue
 from garnetfin.project.history import History
 from garnetfin.project.lookup import find, fresh_ids
 from garnetfin.project.tree import check_links
@@ -71,7 +71,7 @@ class Rooms(unittest.TestCase):
             (SetGlazing((("w1", "W1"),), "x"), "no such glazing"),
             (SetRoomText("r1", "name", "  "), "1 to 80"),
             (SetServed(("r1",), "zz"), "no such air system"),
-            (SetPartPressure("a", "filter", 10.0), "no longer in the project"),
+            (SetPart("a", "filter", "pressure", Pinned(value=10.0)), "no longer in the project"),
             (ChooseFan("a", "big"), "not in the catalogue"),
             (SetMonth(13, "range_k", Rule()), "no figure"),
             (SetMonth(0, "wet_bulb_c", Pinned(value=40.0)), "above the dry bulb of 30"),

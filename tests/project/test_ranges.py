@@ -12,7 +12,7 @@ from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, FabricSet, Glazing
 from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall
-from garnetfin.project.systems import AirSystem, Operation, UnitPart
+from garnetfin.project.systems import AirSystem, Operation, Part
 from garnetfin.project.tree import LISTS, Project, check_links
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Imported, Pinned, Rule
@@ -26,7 +26,8 @@ GOOD = (
     CeilingZone(id="z", name="Z", level_id="G", outline=SQUARE, ceiling_m=2.5, soffit_m=3.0),
     Obstacle(id="o", kind="beam", level_id="G", outline=SQUARE, bottom_m=2.6, top_m=3.0),
     Sleeve(at=(1.0, 1.0), width_m=0.4, bottom_m=2.7, top_m=2.9), one_room().build_ups[0].layers[0], one_room().build_ups[0],
-    one_room().glazings[0], one_room().site, one_room().site.months[0], Book(), Operation(), UnitPart(id="u", name="Coil", pressure_pa=80.0),
+    one_room().glazings[0], one_room().site, one_room().site.months[0], Book(), Operation(),
+    Part(id="u", kind="cooling", pressure_pa=Pinned(value=80.0), exponent=1.8),
     one_room().air_systems[0], one_room().duct_points[0], one_room().segments[0], one_room().terminals[0],
     PinnedSize(shape="rectangular", width_m=0.4, height_m=0.2))
 # (part, field, values that must be refused)
@@ -67,8 +68,7 @@ BAD = (
     (Site, "longitude_deg", (181.0,)),
     (Site, "altitude_m", (-500.0, 9500.0)),
     (Site, "utc_offset_h", (15.0,)),
-    (UnitPart, "pressure_pa", (-1.0, 6000.0)),
-    (UnitPart, "exponent", (0.9, 2.3)),
+    (Part, "exponent", (0.9, 2.3)),
     (AirSystem, "rated_m3s", (0.0,)),
     (DuctPoint, "x_m", (2e5,)),
     (Segment, "flexible_m", (-1.0, 21.0)),
@@ -81,6 +81,7 @@ BAD_VALUES = (
     (MonthConditions, "wet_bulb_c", (31.0,)),
     (MonthConditions, "range_k", (-1.0,)),
     (MonthConditions, "tau_b", (0.0,)),
+    (Part, "pressure_pa", (-1.0, 6000.0)),
     (Book, "infiltration_1h", (-0.1, 21.0)),
     (Book, "estimate_glass", (1.0,)),
     (Operation, "night_cooling_c", (61.0,)),

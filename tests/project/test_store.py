@@ -95,7 +95,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 3")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 4")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -136,7 +136,7 @@ class Migration(unittest.TestCase):
 
     def test_a_file_of_format_1_opens_as_it_was(self):
         project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
-        self.assertEqual((project.format, project.zones, project.underlays), (3, (), ()))
+        self.assertEqual((project.format, project.zones, project.underlays), (4, (), ()))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_a_file_of_format_2_keeps_its_conditions_as_taken_over(self):

@@ -5,6 +5,7 @@ import random
 import tests
 from garnetfin.ui.state import LINKS
 from tests.engine.test_random_projects import edit
+from tests.example import station_results
 from tests.ui.driver import WindowTest
 
 
@@ -54,4 +55,4 @@ class Hasty(WindowTest):
             self.session.undo()
         self.wait()
         self.assertIs(self.session.project, first)
-        self.assertEqual(len(self.session.results.findings), 5)
+        self.assertEqual(len(self.session.results.findings), len(station_results().findings))

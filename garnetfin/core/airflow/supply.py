@@ -6,8 +6,9 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from garnetfin.core.errors import InputError
+from garnetfin.core.psychro import properties as air
 
-NEEDS = ("cooling", "heating", "outdoor air", "air change")
+NEEDS = ("cooling", "latent", "heating", "outdoor air", "air change", "make-up")
 # Flows are rounded up, never down: (below this flow [m3/s], to this step [m3/s]).
 STEPS = ((0.25, 0.005), (1.0, 0.010), (np.inf, 0.025))
 
@@ -35,21 +36,56 @@ def cooling_flow(load_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, heat
     return np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan))
 
 
-def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air_change_m3s: NDArray,
-               room_c: NDArray, supply_c: ArrayLike, warm_limit_k: float, heat_j_m3k: float) -> RoomFlows:
+def latent_flow(latent_w: ArrayLike, room_c: ArrayLike, most_w: ArrayLike, supply_w: ArrayLike, density_kg_m3: float) -> NDArray[np.float64]:
+    """Flow [m3/s] that carries the moisture of a room away below a humidity ratio; inf where the supply air is no drier.
+
+    density_kg_m3 is dry air in a cubic metre at local standard density.
+    """
+    moisture = np.maximum(0.0, np.asarray(latent_w, float)) / air.vapour_enthalpy(room_c)
+    drier = np.asarray(most_w, float) - np.asarray(supply_w, float)
+    flow = moisture / (np.where(drier > 0, drier, 1.0) * density_kg_m3)
+    return np.where(moisture > 0, np.where(drier > 0, flow, np.inf), 0.0)
+
+
+def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air_change_m3s: NDArray, room_c: NDArray,
+               supply_c: ArrayLike, warm_limit_k: float, heat_j_m3k: float, latent_m3s: ArrayLike = 0.0,
+               make_up_m3s: ArrayLike = 0.0, carried: tuple[str, ...] = NEEDS) -> RoomFlows:
     """Supply flow of rooms (rooms,) as the greatest need; ties go to the first in NEEDS.
 
     supply_c        of the system (scalar), or of each room (rooms,)
     warm_limit_k    how much warmer than the room heating air may be (11 K for ceiling outlets)
-    Raises InputError where the supply air is no colder than a room that needs cooling.
+    latent_m3s, make_up_m3s  needs computed before (rooms,); an infinite one does not govern, it is a finding
+    carried         needs that the air has to meet; the others are met by something else and only shown
+    Raises InputError where the supply air is no colder than a room that needs cooling by air.
     """
     hopeless = (cooling_w > 0) & (room_c <= supply_c)
-    if hopeless.any():
+    if hopeless.any() and "cooling" in carried:
         raise InputError("Supply air must be colder than the room it cools", where=f"room {int(np.argmax(hopeless))}",
                          remedy="Lower the supply temperature or raise the set-point")
     if not warm_limit_k > 0:
         raise InputError("Heating air must be allowed above 0 K warmer than the room")
-    needs = np.array([np.nan_to_num(cooling_flow(cooling_w, room_c, supply_c, heat_j_m3k)),
-                      np.maximum(heating_w, 0) / (heat_j_m3k * warm_limit_k), outdoor_m3s, air_change_m3s])
-    exact = needs.max(axis=0)
-    return RoomFlows(needs, np.where(exact > 0, needs.argmax(axis=0), -1), exact, round_up(exact))
+    zero = np.zeros(len(cooling_w))
+    needs = np.array([np.nan_to_num(cooling_flow(cooling_w, room_c, supply_c, heat_j_m3k)), latent_m3s + zero,
+                      np.maximum(heating_w, 0) / (heat_j_m3k * warm_limit_k), outdoor_m3s, air_change_m3s, make_up_m3s + zero])
+    counted = np.where(np.isfinite(needs) & np.isin(NEEDS, carried)[:, None], needs, 0.0)
+    exact = counted.max(axis=0)
+    return RoomFlows(needs, np.where(exact > 0, counted.argmax(axis=0), -1), exact, round_up(exact))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class VariableFlows:
+    """Flow through the hours (rooms, hours) [m3/s], its greatest sum, and that over the sum of the rooms' greatest flows."""
+
+    flow_m3s: NDArray[np.float64]
+    block_m3s: float
+    block_hour: int
+    diversity: float
+
+
+def variable_flows(wanted_m3s: NDArray, least_m3s: NDArray, most_m3s: NDArray) -> VariableFlows:
+    """Rooms whose flow follows the load: wanted (rooms, hours), never below least or above most (rooms,)."""
+    flow = np.clip(wanted_m3s, np.minimum(least_m3s, most_m3s)[:, None], most_m3s[:, None])
+    together = flow.sum(axis=0)
+    at = int(together.argmax())
+    peaks = float(flow.max(axis=1).sum())
+    return VariableFlows(flow, float(together[at]), at, float(together[at]) / peaks if peaks > 0 else 1.0)

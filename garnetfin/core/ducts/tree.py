@@ -70,8 +70,8 @@ def build_tree(node_count: int, ends: NDArray[np.intp], root: int) -> Tree:
 
 
 def gather_flows(tree: Tree, node_flow_m3s: NDArray) -> NDArray[np.float64]:
-    """Flow of each segment [m3/s]: what leaves at all nodes beyond it. node_flow_m3s (nodes,)."""
-    flow = np.zeros(len(tree.parent))
+    """Flow of each segment [m3/s]: what leaves at all nodes beyond it. node_flow_m3s (nodes,) or (nodes, hours)."""
+    flow = np.zeros((len(tree.parent), *node_flow_m3s.shape[1:]))
     for s in tree.order[::-1]:
         flow[s] += node_flow_m3s[tree.leaving[s]]
         if tree.parent[s] >= 0:

@@ -106,12 +106,18 @@ def dew_point(w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """[degC]; NaN for bone-dry air, which has none. Newton from Magnus' formula, within 1e-8 K."""
     w, p = np.broadcast_arrays(np.asarray(w, float), np.asarray(p, float))
     pw = np.where(w > 0, p * w / (RATIO + w), 611.2)
+    return np.where(w > 0, saturation_temperature(pw, p), np.nan)
+
+
+def saturation_temperature(vapour_pa: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
+    """[degC] at which air is saturated with a partial pressure of vapour above 0 [Pa]."""
+    pw, p = np.broadcast_arrays(np.asarray(vapour_pa, float), np.asarray(p, float))
     ice = pw < saturated_vapour(0.0, p)
     y = np.log(pw / 611.2)
     td = np.where(ice, 272.62 * y / (22.46 - y), 243.12 * y / (17.62 - y))
     for _ in range(4):
         td = td - (np.log(saturated_vapour(td, p)) - np.log(pw)) / _slope_ln_pws(td)
-    return np.where(w > 0, td, np.nan)
+    return td
 
 
 def wet_bulb(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
@@ -143,6 +149,17 @@ def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[
     if not np.all(w >= 0):
         raise InputError("The wet bulb is below that of bone-dry air", remedy="Raise the wet bulb")
     return w
+
+
+def water_enthalpy(t: ArrayLike) -> NDArray[np.float64]:
+    """Of liquid water, of ice below 0 degC [J/kg]."""
+    t = np.asarray(t, float)
+    return np.where(t >= 0, 4186.0 * t, -333.4e3 + 2100.0 * t)
+
+
+def vapour_enthalpy(t: ArrayLike) -> NDArray[np.float64]:
+    """[J/kg]"""
+    return LATENT + CP_VAPOUR * np.asarray(t, float)
 
 
 def viscosity(t: ArrayLike) -> NDArray[np.float64]:

@@ -67,6 +67,8 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     for t in reached:
         node_flow[index[t.point_id]] += flows[t.id]
     flow = gather_flows(tree, node_flow)
+    if air.block_at is not None:
+        flow = np.minimum(flow, _running_peaks(tree, index, reached, flows, air, len(xyz)))
     vectors = xyz[tree.leaving] - xyz[tree.entering]
     length = np.where(tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1))
     clear = memo.rows("clearance", [key(find(project.duct_points, s.a), find(project.duct_points, s.b),
@@ -112,6 +114,18 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
         tuple(r.room_id for r in air.rooms if r.flow_m3s > 0 and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
         float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0)
+
+
+def _running_peaks(tree: Tree, index: dict[str, int], reached: list[Terminal], flows: dict[str, float], air: AirResult,
+                   nodes: int) -> NDArray:
+    """Greatest flow of every duct at one hour [m3/s], where the rooms' flows follow their loads."""
+    row = {r.room_id: i for i, r in enumerate(air.rooms)}
+    at_node = np.zeros((nodes, air.flow_hours.shape[1]))
+    for t in reached:
+        room = row.get(t.room_id)
+        if room is not None and air.rooms[room].flow_m3s > 0:
+            at_node[index[t.point_id]] += flows[t.id] / air.rooms[room].flow_m3s * air.flow_hours[room]
+    return gather_flows(tree, at_node).max(axis=1)
 
 
 def terminal_flows(terminals: tuple[Terminal, ...], air: AirResult) -> dict[str, float]:

@@ -9,7 +9,9 @@ from garnetfin.core.fans.duty import duty, operating_flow
 from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
 from garnetfin.core.tables import fan_models
 from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Missing
+from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
 
@@ -20,12 +22,22 @@ def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing
             return before
     if ducts.flow_m3s <= 0:
         return Missing("no flow", "Give a room a load or outdoor air")
+    if system.parts and not any(p.kind == "supply_fan" for p in system.parts):
+        return Missing("no supply fan", "Put a supply fan into the train")
     return memo.one("fan", key(system, air, ducts), lambda: _compute(system, air, ducts))
+
+
+def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
+    """Parts whose pressure the supply fan overcomes: those that drop one, before the rooms."""
+    kinds = [p.kind for p in system.parts]
+    before = system.parts[:kinds.index("rooms")] if "rooms" in kinds else system.parts
+    return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
 def _compute(system: AirSystem, air: AirResult, ducts: DuctResult) -> FanResult:
     flow = ducts.flow_m3s
-    parts = tuple((p.name, component_loss(flow, system.rated_m3s, p.pressure_pa, p.exponent)) for p in system.parts)
+    drops = [(p.title, part_figure(p, "pressure").figure, p.grows) for p in lifted_parts(system)]
+    parts = tuple((name, component_loss(flow, system.rated_m3s, pa, grows)) for name, pa, grows in drops)
     duct_pa = ducts.runs.fan_pa
     allowance = air.figures.allowance.figure * duct_pa
     wanted = sum(pa for _, pa in parts) + duct_pa + allowance
@@ -34,7 +46,7 @@ def _compute(system: AirSystem, air: AirResult, ducts: DuctResult) -> FanResult:
     exponent = _duct_exponent(air, ducts)
 
     def system_pa(q: float) -> float:
-        through_unit = sum(component_loss(q, system.rated_m3s, p.pressure_pa, p.exponent) for p in system.parts)
+        through_unit = sum(component_loss(q, system.rated_m3s, pa, grows) for _, pa, grows in drops)
         return through_unit + (duct_pa + allowance) * (q / flow) ** exponent
 
     local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > 0 else 2.0

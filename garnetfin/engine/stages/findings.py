@@ -8,6 +8,7 @@ from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
 from garnetfin.core.tables import materials
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, SegmentResult
+from garnetfin.engine.stages.air_findings import air_findings
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize, SetTerminal
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
@@ -24,7 +25,7 @@ LEAST_FROM_STALL = 0.10
 MOST_WARM_UP = 1.5                  # warm-up after a night off, over the steady loss
 
 
-def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict) -> tuple[Finding, ...]:
+def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict, trains: dict) -> tuple[Finding, ...]:
     found: list[Finding] = []
     for room in project.rooms:
         found += _room(project, room, rooms[room.id])
@@ -35,6 +36,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict) 
         found += _warm_up(project, system, rooms)
         if isinstance(air[system.id], AirResult):
             found += _pinned_flows(project, air[system.id])
+            found += air_findings(project, system, air[system.id], rooms, trains[system.id])
         elif air[system.id].reason == "too warm":
             found.append(Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm",
                                  air[system.id].remedy, "bad",

@@ -114,6 +114,11 @@ class TrimRoom(Struct, frozen=True):
         return SetOutline(room.id, without(room.outline, other.outline)).apply(project)
 
 
+def transfers_without(project: Project, gone: set[str]) -> tuple:
+    """Transfers of air that neither leave nor enter one of these rooms."""
+    return tuple(t for t in project.transfers if not gone & {t.from_room, t.to_room})
+
+
 class RemoveRooms(Struct, frozen=True):
     """Rooms away, with what belongs to them; ducts stay, their terminals there go."""
 
@@ -130,7 +135,7 @@ class RemoveRooms(Struct, frozen=True):
             project, rooms=tuple(r for r in project.rooms if r.id not in gone),
             walls=tuple(w for w in project.walls if not gone & {w.room_a, w.room_b}),
             slabs=tuple(s for s in project.slabs if not gone & {s.room_below, s.room_above}),
-            terminals=tuple(t for t in project.terminals if t.room_id not in gone))
+            terminals=tuple(t for t in project.terminals if t.room_id not in gone), transfers=transfers_without(project, gone))
         touched = {r for r in beside - gone if find(left.rooms, r) is not None}
         return derive(left, touched) if touched else left
 

@@ -4,6 +4,7 @@ from typing import ClassVar
 
 from msgspec import Struct, structs
 
+from garnetfin.core.airflow.room_balance import PRESSURE
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import people_heat, profiles, room_use
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
@@ -13,7 +14,8 @@ from garnetfin.project.uses import DEFAULT_USE, guess
 from garnetfin.project.values import Value, within
 
 ROOM_VALUES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-               "air_change_1h", "outdoor_m3s", "supply_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w")
+               "air_change_1h", "outdoor_m3s", "supply_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w",
+               "extract_m3s", "return_m3s")
 
 
 def edit_rooms(project: Project, room_ids: tuple[str, ...], **changes: object) -> Project:
@@ -60,8 +62,11 @@ class SetRoomUse(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, use_id=self.use_id)
 
 
+ROOM_CHOICES = {"air": ("supply", "transfer"), "pressure": tuple(PRESSURE)}
+
+
 class SetRoomChoice(Struct, frozen=True):
-    """What people do, or the profile of use, of rooms; "" as the use has it."""
+    """What people do, or the profile of use, of rooms, "" as the use has it; how they get air, and their pressure."""
 
     label: ClassVar[str] = "Room choice"
     room_ids: tuple[str, ...]
@@ -73,6 +78,10 @@ class SetRoomChoice(Struct, frozen=True):
             known = people_heat()
         elif self.field == "profile_id":
             known = {*profiles(), *(p.id for p in project.book.profiles)}
+        elif self.field in ROOM_CHOICES:
+            if self.value not in ROOM_CHOICES[self.field]:
+                raise InputError(f"A room cannot have {self.field} “{self.value}”", remedy="Take one of: " + ", ".join(ROOM_CHOICES[self.field]))
+            return edit_rooms(project, self.room_ids, **{self.field: self.value})
         else:
             raise InputError(f"A room has no choice “{self.field}”")
         if self.value and self.value not in known:

@@ -74,9 +74,20 @@ class MergeRooms(Struct, frozen=True):
         made = structs.replace(
             project, rooms=kept, walls=tuple(walls),
             slabs=tuple(s for s in project.slabs if not gone & {s.room_below, s.room_above}),
-            terminals=tuple(structs.replace(t, room_id=first.id) if t.room_id in gone else t for t in project.terminals))
+            terminals=tuple(structs.replace(t, room_id=first.id) if t.room_id in gone else t for t in project.terminals),
+            transfers=_joined_transfers(project, first.id, gone))
         check_outline(made, first.level_id, whole.outline, first.id)
         return derive(made, {first.id})
+
+
+def _joined_transfers(project: Project, kept: str, gone: set[str]) -> tuple:
+    """Transfers of air once rooms are one: those between them are gone, of equal ones the first stays."""
+    found: dict[tuple[str, str], object] = {}
+    for t in project.transfers:
+        a, b = (kept if x in gone else x for x in (t.from_room, t.to_room))
+        if a != b:
+            found.setdefault((a, b), t if (a, b) == (t.from_room, t.to_room) else structs.replace(t, from_room=a, to_room=b))
+    return tuple(found.values())
 
 
 class CopyRooms(Struct, frozen=True):

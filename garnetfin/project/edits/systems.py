@@ -9,11 +9,13 @@ from garnetfin.core.tables import fan_models
 from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.lookup import fresh_ids, position, replaced, with_part
 from garnetfin.project.new import usual_system
-from garnetfin.project.systems import Operation
+from garnetfin.project.parts import KINDS, PATTERNS, Part, PartFigure, pattern_parts
+from garnetfin.project.systems import Operation, Transfer
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
-SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency")
+SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency", "outdoor_m3s",
+                 "least_share", "humidity_high", "people")
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
@@ -45,19 +47,172 @@ class SetSystemValue(Struct, frozen=True):
         return _edit(project, self.system_id, **{self.field: self.value})
 
 
-class SetPartPressure(Struct, frozen=True):
-    """Pressure drop of a part of the unit at its rated flow [Pa]."""
+class SetPart(Struct, frozen=True):
+    """A figure of a part ("pressure" for its drop at the rated flow), its choice ("choice") or its name ("name")."""
 
-    label: ClassVar[str] = "Pressure of unit part"
+    label: ClassVar[str] = "Part of the air system"
     system_id: str
     part_id: str
-    pressure_pa: float
+    field: str
+    value: Value | str
 
     def apply(self, project: Project) -> Project:
         system = project.air_systems[position(project.air_systems, self.system_id)]
         part = system.parts[position(system.parts, self.part_id)]
-        parts = replaced(system.parts, self.part_id, structs.replace(part, pressure_pa=self.pressure_pa))
-        return _edit(project, self.system_id, parts=parts)
+        if self.field in ("choice", "name"):
+            new = structs.replace(part, **{self.field: str(self.value).strip()})
+        elif self.field == "pressure":
+            if KINDS[part.kind].pressure_pa is None:
+                raise InputError(f"{part.title} has no pressure drop of its own")
+            new = structs.replace(part, pressure_pa=self.value)
+        else:
+            others = tuple(f for f in part.figures if f.name != self.field)
+            typed = () if isinstance(self.value, Rule) else (PartFigure(name=self.field, value=self.value),)
+            if self.field not in KINDS[part.kind].figures:
+                raise InputError(f"{part.title} has no figure “{self.field}”")
+            new = structs.replace(part, figures=(*others, *typed))
+        return _edit(project, self.system_id, parts=replaced(system.parts, self.part_id, new))
+
+
+class AddPart(Struct, frozen=True):
+    """A part put into the train before another one ("" = where it usually stands)."""
+
+    label: ClassVar[str] = "New part"
+    system_id: str
+    kind: str
+    before: str = ""
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        part_id = fresh_ids(system.parts, self.kind, 1)[0] if any(p.id == self.kind for p in system.parts) else self.kind
+        if self.kind not in KINDS:
+            raise InputError(f"There is no part “{self.kind}”", remedy="Take one of: " + ", ".join(KINDS))
+        part = Part(id=part_id, kind=self.kind, choice="steam" if self.kind == "humidifier" else "")
+        at = position(system.parts, self.before) if self.before else usual_place(system.parts, self.kind)
+        return _edit(project, self.system_id, parts=(*system.parts[:at], part, *system.parts[at:]))
+
+
+USUAL_ORDER = ("intake", "filter", "preheat", "recovery", "precool", "mixing", "cooling", "heating", "humidifier", "supply_fan",
+               "attenuator", "duct", "terminals", "rooms", "plenum", "return_fan", "relief")
+
+
+def usual_place(parts: tuple[Part, ...], kind: str) -> int:
+    """Where a part of a kind usually stands in a train."""
+    rank = USUAL_ORDER.index(kind)
+    return next((i for i, p in enumerate(parts) if USUAL_ORDER.index(p.kind) > rank), len(parts))
+
+
+class MovePart(Struct, frozen=True):
+    """A part before another one, or at the end with ""."""
+
+    label: ClassVar[str] = "Move part"
+    system_id: str
+    part_id: str
+    before: str
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        part = system.parts[position(system.parts, self.part_id)]
+        if self.before == self.part_id:
+            return project
+        rest = tuple(p for p in system.parts if p.id != self.part_id)
+        at = position(rest, self.before) if self.before else len(rest)
+        parts = (*rest[:at], part, *rest[at:])
+        return project if parts == system.parts else _edit(project, self.system_id, parts=parts)
+
+
+class RemovePart(Struct, frozen=True):
+    label: ClassVar[str] = "Remove part"
+    system_id: str
+    part_id: str
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        part = system.parts[position(system.parts, self.part_id)]
+        if part.kind in ("rooms", "terminals"):
+            raise InputError(f"A train needs {part.title.lower()}", remedy="Take out another part")
+        return _edit(project, self.system_id, parts=tuple(p for p in system.parts if p.id != self.part_id))
+
+
+class SetPattern(Struct, frozen=True):
+    """A train to start from; parts of the same kind keep what is pinned on them."""
+
+    label: ClassVar[str] = "Pattern of the air system"
+    system_id: str
+    pattern: str
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        parts = pattern_parts(self.pattern, system.parts)
+        chosen = PATTERNS[self.pattern]
+        return _edit(project, self.system_id, pattern=self.pattern, flow=chosen.flow, supply=chosen.supply, parts=parts)
+
+
+SYSTEM_CHOICES = {"flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
+
+
+class SetSystemChoice(Struct, frozen=True):
+    """How the flow or the supply temperature is controlled, or the system's name."""
+
+    label: ClassVar[str] = "Control of the air system"
+    system_id: str
+    field: str
+    value: str
+
+    def apply(self, project: Project) -> Project:
+        if self.field == "name":
+            if not self.value.strip():
+                raise InputError("An air system needs a name")
+            return _edit(project, self.system_id, name=self.value.strip())
+        if self.value not in SYSTEM_CHOICES.get(self.field, ()):
+            raise InputError(f"An air system cannot have {self.field} “{self.value}”")
+        return _edit(project, self.system_id, **{self.field: self.value})
+
+
+class SetMonths(Struct, frozen=True):
+    """Months in which cooling or heating is available, 1 to 12."""
+
+    label: ClassVar[str] = "Months of the plant"
+    system_id: str
+    field: str                                               # cooling_months, heating_months
+    months: tuple[int, ...]
+
+    def apply(self, project: Project) -> Project:
+        if self.field not in ("cooling_months", "heating_months"):
+            raise InputError(f"An air system has no {self.field.replace('_', ' ')}")
+        return _edit(project, self.system_id, **{self.field: tuple(sorted(set(self.months)))})
+
+
+class SetTransfer(Struct, frozen=True):
+    """Air from one room to another, by rule what the other lacks; made when it is not there."""
+
+    label: ClassVar[str] = "Transfer air"
+    from_room: str
+    to_room: str
+    flow_m3s: Value = Rule()
+
+    def apply(self, project: Project) -> Project:
+        rooms = [project.rooms[position(project.rooms, i)] for i in (self.from_room, self.to_room)]
+        for room in rooms:
+            if not room.system_id:
+                raise InputError(f"Room {room.number} is served by no air system", remedy="Serve it first")
+        if rooms[0].system_id != rooms[1].system_id:
+            raise InputError("Air is transferred between rooms of one air system", where=f"rooms {rooms[0].number}, {rooms[1].number}",
+                             remedy="Serve both by the same air system")
+        old = next((t for t in project.transfers if (t.from_room, t.to_room) == (self.from_room, self.to_room)), None)
+        if old is not None:
+            return with_part(project, "transfers", structs.replace(old, flow_m3s=self.flow_m3s))
+        new = Transfer(id=fresh_ids(project.transfers, "move", 1)[0], from_room=self.from_room, to_room=self.to_room, flow_m3s=self.flow_m3s)
+        return structs.replace(project, transfers=(*project.transfers, new))
+
+
+class RemoveTransfer(Struct, frozen=True):
+    label: ClassVar[str] = "Remove transfer air"
+    transfer_id: str
+
+    def apply(self, project: Project) -> Project:
+        position(project.transfers, self.transfer_id)
+        return structs.replace(project, transfers=tuple(t for t in project.transfers if t.id != self.transfer_id))
 
 
 class ChooseFan(Struct, frozen=True):

@@ -2,6 +2,7 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
+from garnetfin.engine.coil_sheet import coil_sheet
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Col, Facts, Heading, PageBreak, TableBlock, Text
@@ -31,7 +32,45 @@ def air_flows(results: Results, units: System) -> list[Block]:
             rows.append((room.number, room.name, *(display.figure("room_flow", n, units) for n in row.needs_m3s),
                          display.figure("room_flow", row.flow_m3s, units), row.governs))
         blocks.append(TableBlock(
-            (Col("No.", width=0.8, left=True), Col("Room", width=2.4, left=True), Col("Cooling"), Col("Heating"),
-             Col("Outdoor air", width=1.2), Col("Air change", width=1.2), Col("Supply"), Col("Governs", width=1.4, left=True)),
-            tuple(rows), ("", "Sum", "", "", "", "", display.figure("room_flow", air.flow_m3s, units), "")))
+            (Col("No.", width=0.8, left=True), Col("Room", width=2.2, left=True), Col("Cooling"), Col("Latent", width=0.9), Col("Heating"),
+             Col("Outdoor", width=1.0), Col("Air ch.", width=0.9), Col("Make-up", width=1.0), Col("Supply"),
+             Col("Governs", width=1.4, left=True)),
+            tuple(rows), ("", "Sum", "", "", "", "", "", "", display.figure("room_flow", air.peaks_m3s, units), "")))
+        blocks += _balance(results, air, units) + _coil(results, system.id, units)
     return blocks
+
+
+def _balance(results: Results, air: AirResult, units: System) -> list[Block]:
+    """Air balance of every room: what comes in and what goes out."""
+    rows = []
+    for r in air.rooms:
+        room = find(results.project.rooms, r.room_id)
+        rows.append((room.number, room.name, *(display.figure("room_flow", v, units) for v in (
+            r.flow_m3s, r.transfer_in_m3s, r.extract_m3s, r.transfer_out_m3s, r.return_m3s, r.offset_m3s)), r.pressure))
+    sums = tuple(display.figure("room_flow", sum(getattr(r, n) for r in air.rooms), units) for n in (
+        "flow_m3s", "transfer_in_m3s", "extract_m3s", "transfer_out_m3s", "return_m3s", "offset_m3s"))
+    return [Heading("Air balance of the rooms", 3, display.unit("room_flow", units)), TableBlock(
+        (Col("No.", width=0.8, left=True), Col("Room", width=2.2, left=True), Col("Supply"), Col("In by transfer", width=1.2), Col("Extract"),
+         Col("Out by transfer", width=1.2), Col("Return"), Col("Leaks out"), Col("Pressure", width=1.3, left=True)),
+        tuple(rows), ("", "Sum", *sums, ""))]
+
+
+def _coil(results: Results, system_id: str, units: System) -> list[Block]:
+    sheet = coil_sheet(results, system_id)
+    head: list[Block] = [Heading("Coil check sheet", 3, "")]
+    if isinstance(sheet, Missing):
+        return [*head, Text(f"{sheet.reason}. {sheet.remedy}")]
+    states = tuple((name, display.figure("temperature", s.t, units), display.figure("humidity_ratio", s.w, units), f"{s.rh:.0%}",
+                    display.figure("enthalpy", s.h, units), display.figure("temperature", s.wb, units), display.number(s.m, 3))
+                   for name, s in (("Entering", sheet.entering), ("Leaving", sheet.leaving)))
+    return [*head, Facts((
+        ("At", sheet.at), ("Total load", display.with_unit("load", sheet.total_w, units)),
+        ("Sensible", f"{display.with_unit('load', sheet.sensible_w, units)} ({sheet.ratio:.2f})"),
+        ("Surface", display.with_unit("temperature", sheet.adp_c, units)), ("Bypass factor", f"{sheet.bypass:.2f}"),
+        ("Condensate", f"{sheet.condensate_kg_s * 3600:.1f} kg/h"), ("Outdoor air", f"{sheet.outdoor_share:.0%}"),
+        ("Rooms", f"{sheet.rooms_rh[0]:.0%} to {sheet.rooms_rh[1]:.0%} relative humidity"))),
+        TableBlock((Col("Air", width=1.4, left=True), Col(f"Dry bulb {display.unit('temperature', units)}"),
+                    Col(f"Water {display.unit('humidity_ratio', units)}"), Col("RH"), Col(f"Enthalpy {display.unit('enthalpy', units)}", width=1.3),
+                    Col("Wet bulb"), Col("kg/s dry")), states),
+        TableBlock((Col("What the load is made of", width=3, left=True), Col(display.unit("load", units))),
+                   tuple((n, display.figure("load", v, units)) for n, v in sheet.parts), ("Total", display.figure("load", sheet.total_w, units)))]

@@ -42,7 +42,7 @@ from garnetfin.project.edits.rooms import (
     UnpinRoom,
 )
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue, SetWeather
-from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPartPressure, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPart, SetSystemValue
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
 from garnetfin.ui.view_models.card import Field, InputVM
@@ -160,7 +160,7 @@ def command_for(field: Field, entered: float | str | None) -> Command:
         case "system":
             return SetSystemValue(ids[0], name, value)
         case "part":
-            return SetPartPressure(ids[0], name, entered)
+            return SetPart(*ids, name, entered if name in ("choice", "name") else value)
         case "fan":
             return ChooseFan(ids[0], entered)
         case "shape":

@@ -2,7 +2,9 @@
 
 from garnetfin import display
 from garnetfin.core.tables import fan_models
+from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, FanResult, Missing
+from garnetfin.engine.stages.fan import lifted_parts
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, PartBars
 from garnetfin.ui.view_models.rooms import findings_section, input_row
@@ -59,8 +61,8 @@ def fan_card(state: State) -> CardVM:
                       (lift, *findings_section(results, "system", (system.id,))))
     point = fan.point
     by_rule = next((c.speed_rpm for c in fan.candidates if c.fan_id == fan.chosen.fan_id and c.point), fan.chosen.speed_rpm)
-    parts = tuple(InputVM(("part", (system.id,), p.id), p.name, display.figure("pressure", p.pressure_pa, units),
-                          pressure, "plain", "pressure") for p in system.parts)
+    parts = tuple(input_row(part_figure(p, "pressure"), ("part", (system.id, p.id), "pressure"), p.title, "pressure", units)
+                  for p in lifted_parts(system))
     inputs = (
         InputVM(("fan", (system.id,), "fan_id"), "Fan", fan.chosen.fan_id, "", "pinned" if system.fan_id else "rule",
                 choices=(("", "the best by rule"), *((m, m) for m in fan_models())), chosen=system.fan_id),

@@ -1,0 +1,260 @@
+"""The air system proved: every part's states at the hours that may govern, with what ducts, fan and rooms give back."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.errors import InputError
+from garnetfin.core.psychro import properties as air
+from garnetfin.core.psychro.processes import saturated
+from garnetfin.core.systems.train import Control, Hours, Part, Rooms, Solved, solve
+from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.resolve import Figure, assumption, part_figure
+from garnetfin.engine.results import (
+    AirResult,
+    Climate,
+    DuctResult,
+    FanResult,
+    Missing,
+    Plant,
+    Point,
+    Results,
+    RoomResult,
+    TrainResult,
+)
+from garnetfin.engine.stages.fan import lifted_parts
+from garnetfin.project.lookup import find
+from garnetfin.project.parts import KINDS
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.tree import Project
+
+SCREENED = 24                        # hours of the greatest rough coil load that are solved
+DUCT_GUESS_PA, FAN_GUESS = 250.0, 0.55
+HEATERS = ("preheat", "heating")
+WATER_J_M3K = 4.186e6
+
+
+def train(project: Project, system: AirSystem, climate: Climate | Missing, flows: AirResult | Missing, ducts: DuctResult | Missing,
+          fan: FanResult | Missing, rooms: dict[str, RoomResult | Missing], also: tuple[int, ...], memo: Memo) -> TrainResult | Missing:
+    """also: hours of the 288 that are wanted beside those that may govern."""
+    for before in (climate, flows):
+        if isinstance(before, Missing):
+            return before
+    if not system.parts:
+        return Missing("no train", "Choose a pattern for the air system")
+    if flows.peaks_m3s <= 0:
+        return Missing("no flow", "Give a room a load or outdoor air")
+    known = [rooms[r.room_id] for r in flows.rooms]
+    row = key(system, project.book, climate, flows, ducts, fan if isinstance(fan, FanResult) else None, also)
+    try:
+        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, fan, known, also))
+    except InputError as error:
+        return Missing("not computed", str(error))
+
+
+def _compute(project: Project, system: AirSystem, climate: Climate, flows: AirResult, ducts: DuctResult | Missing,
+             fan: FanResult | Missing, known: list[RoomResult], also: tuple[int, ...]) -> TrainResult:
+    parts, figures = core_parts(system, flows, ducts, fan)
+    control = control_of(system, flows)
+    rooms, hours = design_cases(system, climate, flows, known)
+    chosen = _screen(flows, rooms, hours, control, also)
+    solved = solve(parts, _columns(rooms, chosen), _hours_at(hours, chosen), control)
+    cold = solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0)
+    best = int(np.argmax(cold))
+    winter_rooms, winter_hours = winter_case(system, climate, flows, known)
+    winter = solve(parts, winter_rooms, winter_hours, control)
+    at = tuple((int(h) // 24, int(h) % 24) for h in chosen)
+    return TrainResult(system.id, parts, figures, control, rooms, at, solved, winter, Point(*at[best], solved, best), Point(-1, -1, winter, 0),
+                       tuple(r.room_id for r in flows.rooms), climate.pressure_pa, float(cold[best]),
+                       rooms.set_c[:, 0], winter_rooms.set_c[:, 0], winter_rooms.sensible_w[:, 0],
+                       tuple(p.id for p in system.parts if p.kind in HEATERS))
+
+
+def core_parts(system: AirSystem, flows: AirResult, ducts: DuctResult | Missing,
+               fan: FanResult | Missing) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
+    """The train for the core, and every figure of its parts with its origin."""
+    found, figures = [], {}
+    for part in system.parts:
+        values = {}
+        for name in KINDS[part.kind].figures:
+            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, fan))
+            figures[part.id, name] = figure
+            values[name] = figure.figure
+        if part.kind == "duct":
+            values["ua_w_k"] = values["surface_m2"] * values["u_value"]
+        if KINDS[part.kind].pressure_pa is not None:
+            figures[part.id, "pressure"] = part_figure(part, "pressure")
+        found.append(Part(part.id, part.kind, values, part.choice))
+    return tuple(found), figures
+
+
+def _computed(system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, fan: FanResult | Missing) -> tuple[float | None, str]:
+    """Figures of parts that by rule come from what is further on in the chain."""
+    if kind == "duct" and name == "surface_m2":
+        if isinstance(ducts, Missing):
+            return 0.0, "no ducts are drawn yet"
+        return sum(s.section.perimeter_m * s.length_m for s in ducts.segments.values()), "of the ducts as drawn and sized"
+    if kind == "supply_fan" and name == "pressure_pa":
+        if isinstance(fan, FanResult):
+            return (fan.point.pressure_pa, "at the fan's operating point") if fan.point else (fan.wanted_pa, "what parts and ducts need")
+        drops = sum(part_figure(p, "pressure").figure for p in lifted_parts(system))
+        return drops + DUCT_GUESS_PA, f"parts of the unit and {DUCT_GUESS_PA:.0f} Pa for ducts that are not drawn yet"
+    if kind == "supply_fan" and name == "efficiency":
+        if isinstance(fan, FanResult) and fan.point:
+            return (min(1.0, fan.point.flow_m3s * fan.point.pressure_pa / max(fan.point.electric_w, 1e-9)),
+                    "of the chosen fan, its drive and motor in the air")
+        return FAN_GUESS, "office book, until a fan is chosen"
+    return None, ""
+
+
+def control_of(system: AirSystem, flows: AirResult) -> Control:
+    rest = next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
+    return Control(system.flow, system.supply, rest, flows.figures.supply_c.figure, flows.figures.warm_limit_k.figure,
+                   flows.outdoor_m3s * flows.density_kg_m3)
+
+
+def _rooms(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArray) -> Rooms:
+    density = flows.density_kg_m3
+    at = {r.room_id: i for i, r in enumerate(flows.rooms)}
+
+    def column(name: str) -> NDArray:
+        return np.array([getattr(r, name) for r in flows.rooms]) * density
+    moved = [(at[m.from_room], at[m.to_room]) for m in flows.moves]
+    coming = column("flow_m3s") + column("transfer_in_m3s")
+    going = column("extract_m3s") + column("transfer_out_m3s") + column("return_m3s")
+    # What leaks out, as a share of the larger, is kept when flows vary.
+    larger = np.maximum(np.maximum(coming, going), 1e-9)
+    offset = np.clip(column("offset_m3s") / larger, -1.0, 1.0)
+    return Rooms(column("flow_m3s"), column("least_m3s"), column("extract_m3s"), np.maximum(offset, -1.0),
+                 np.array(moved, int).reshape(-1, 2), np.array([m.flow_m3s for m in flows.moves]) * density, set_c, sensible, latent,
+                 np.array([r.humidity_high for r in flows.rooms]), np.array([r.flow_m3s > 0 for r in flows.rooms]),
+                 np.array([r.governs == "transfer air" for r in flows.rooms]))
+
+
+def design_cases(system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]) -> tuple[Rooms, Hours]:
+    """Rooms and conditions of the 288 hours of twelve design days. A room that loses heat then floats; it asks for none."""
+    set_c = np.repeat([[r.figures.cooling_c.figure] for r in known], 288, axis=1)
+    month = np.arange(288) // 24 + 1
+    running = np.tile(np.any([r.counted for r in known], axis=0), 12)
+    hours = Hours(climate.days.dry_bulb_c.reshape(288), climate.days.humidity_ratio.reshape(288), climate.pressure_pa, running,
+                  np.isin(month, system.cooling_months), np.isin(month, system.heating_months), flows.plenum_w)
+    return _rooms(flows, set_c, np.maximum(flows.sensible_w, 0.0), flows.latent_w), hours
+
+
+def winter_case(system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]) -> tuple[Rooms, Hours]:
+    """The winter design day: heating of every room, no gains, rooms at their heating set-points."""
+    one = np.ones(1, bool)
+    set_c = np.array([[r.figures.heating_c.figure] for r in known])
+    heating = np.array([[-r.heating_w] for r in known])
+    cold = any(m in system.heating_months for m in (12, 1, 2, 6, 7, 8))
+    hours = Hours(np.array([climate.figures.winter_c.figure]), np.array([climate.winter_ratio]), climate.pressure_pa, one,
+                  one & False, one & cold, np.zeros(1))
+    return _rooms(flows, set_c, heating, np.zeros_like(heating)), hours
+
+
+def _columns(rooms: Rooms, at: NDArray) -> Rooms:
+    return Rooms(rooms.design_kg_s, rooms.least_kg_s, rooms.extract_kg_s, rooms.offset_share, rooms.moves, rooms.transfer_kg_s,
+                 rooms.set_c[:, at], rooms.sensible_w[:, at], rooms.latent_w[:, at], rooms.humid_high, rooms.units, rooms.heaters)
+
+
+def _hours_at(hours: Hours, at: NDArray) -> Hours:
+    return Hours(hours.outdoor_c[at], hours.outdoor_w[at], hours.pressure_pa, hours.on[at], hours.cooling[at], hours.heating[at],
+                 hours.plenum_w[at])
+
+
+def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:
+    """Coil load without feedbacks (H,), good to rank hours by: mixed air to supply air at the rooms' flows."""
+    cp = 1020.0
+    fall = np.maximum(rooms.set_c - control.supply_c, 1.0)
+    design = rooms.design_kg_s[:, None]
+    m = np.clip(rooms.sensible_w / (cp * fall), rooms.least_kg_s[:, None], design) if control.flow == "load" else design + 0 * fall
+    total = np.maximum(m.sum(axis=0), 1e-9)
+    need = rooms.set_c - rooms.sensible_w / np.maximum(m * cp, 1e-9)
+    match control.supply:
+        case "neediest":
+            ts = np.where(m > 1e-9, need, np.inf).min(axis=0)
+        case "room":
+            ts = (m * need).sum(axis=0) / total
+        case _:
+            ts = np.full(m.shape[1], control.supply_c)
+    room = (m * rooms.set_c).sum(axis=0) / total
+    ts = np.clip(ts, control.supply_c, room)
+    share = np.clip(control.outdoor_kg_s / total, 0.0, 1.0) if control.outdoor_kg_s > 0 else np.ones(len(total))
+    wet = saturated(ts - 1.0, hours.pressure_pa) * 0.92
+    room_w = wet + rooms.latent_w.sum(axis=0) / 2.5e6 / total
+    t_mix, w_mix = room + share * (hours.outdoor_c - room), room_w + share * (hours.outdoor_w - room_w)
+    out = air.enthalpy(np.minimum(ts - 1.0, t_mix), np.minimum(wet, w_mix))
+    unit = np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0).sum(axis=0) if control.rest == "unit" else 0.0
+    return (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling)
+
+
+def _screen(flows: AirResult, rooms: Rooms, hours: Hours, control: Control, also: tuple[int, ...]) -> NDArray:
+    rough = rough_coil_w(rooms, hours, control)
+    top = np.argsort(-rough, kind="stable")[:SCREENED]
+    return np.unique([*top.tolist(), *also])
+
+
+def point_at(results: Results, system_id: str, month: int, hour: int) -> Point | Missing:
+    """An air system at any hour of the design days; month -1 is the winter design day."""
+    found = results.trains.get(system_id, Missing("no system"))
+    if isinstance(found, Missing):
+        return found
+    if month < 0:
+        return found.heating
+    if (month, hour) in found.hours:
+        return Point(month, hour, found.solved, found.hours.index((month, hour)))
+    system = find(results.project.air_systems, system_id)
+    flows = results.air[system_id]
+    rooms, hours = design_cases(system, results.climate, flows, [results.rooms[r.room_id] for r in flows.rooms])
+    one = np.array([month * 24 + hour])
+    return Point(month, hour, solve(found.parts, _columns(rooms, one), _hours_at(hours, one), found.control), 0)
+
+
+def all_hours(results: Results, system_id: str) -> Solved | Missing:
+    """The system at all 288 hours of the design days."""
+    found = results.trains.get(system_id, Missing("no system"))
+    if isinstance(found, Missing):
+        return found
+    system, flows = find(results.project.air_systems, system_id), results.air[system_id]
+    rooms, hours = design_cases(system, results.climate, flows, [results.rooms[r.room_id] for r in flows.rooms])
+    return solve(found.parts, rooms, hours, found.control)
+
+
+def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]:
+    """Hours at which the building as a whole may ask most of the plant: its loads and how warm and damp it is outdoors."""
+    if isinstance(climate, Missing) or isinstance(block, Missing):
+        return ()
+    load = (np.maximum(block.sensible_w, 0) + np.maximum(block.latent_w, 0)).reshape(288)
+    outside = air.enthalpy(climate.days.dry_bulb_c, climate.days.humidity_ratio).reshape(288)
+    scale = load.max() if load.max() > 0 else 1.0
+    rank = load / scale + (outside - outside.min()) / max(float(np.ptp(outside)), 1.0)
+    rank = np.where(np.tile(block.counted, 12), rank, -1.0)
+    return tuple(sorted(int(h) for h in np.argsort(-rank, kind="stable")[:6]))
+
+
+def plant(project: Project, trains: dict[str, TrainResult | Missing], flows: dict[str, AirResult | Missing], rooms: dict,
+          also: tuple[int, ...]) -> Plant | Missing:
+    """Cooling at the building's own hour and as the sum of all systems; heating of the winter day; water; floor."""
+    known = [t for t in trains.values() if isinstance(t, TrainResult)]
+    if not known:
+        return next((t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system"))
+    together = []
+    for h in also:
+        at = (h // 24, h % 24)
+        together.append((sum(t.cold_w(Point(*at, t.solved, t.hours.index(at))) for t in known), at))
+    if len(known) == 1 or not together:
+        together.append((known[0].coils_peak_w, (known[0].cooling.month, known[0].cooling.hour)))
+    cooling, at = max(together)
+    heating = sum(t.heater_w(t.heating) for t in known)
+
+    def figure(name: str) -> float:
+        return assumption(project.book, name).figure
+
+    def water(load_w: float, warm: str, cold: str) -> float:
+        fall = figure(warm) - figure(cold)
+        return load_w / (WATER_J_M3K * fall) if fall > 0 else float("nan")
+    estimated = any(isinstance(r, RoomResult) and r.estimate is not None for r in rooms.values())
+    return Plant(cooling, at, sum(t.coils_peak_w for t in known), heating, water(cooling, "chilled_return_c", "chilled_supply_c"),
+                 water(heating, "hot_supply_c", "hot_return_c"), figure("plant_m2_kw") * (cooling + heating) / 1000,
+                 figure("handler_m2_m3s") * sum(a.flow_m3s for a in flows.values() if isinstance(a, AirResult)), estimated)
