@@ -4,8 +4,6 @@ An address names a figure: ("room", id, "cooling", month, hour) and the like. Ea
 own, down to what was typed, an entry of the office book, or a source.
 """
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from garnetfin import display
@@ -17,52 +15,16 @@ from garnetfin.core.loads.plant import AT_COOL, FREE
 from garnetfin.core.sun import hourly
 from garnetfin.core.tables import MONTH_COLUMNS
 from garnetfin.core.weather.design_day import RANGE_SHARE
+from garnetfin.engine.derivation import Address, Part, Term, Why
+from garnetfin.engine.explain_air import AIR_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import Figure, assumption
-from garnetfin.engine.results import CAUSES, HEATING_CAUSES, NEEDS, Climate, Results, RoomResult
+from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
 from garnetfin.engine.stages.climate import EMITTANCE, OUTER_FILM, SKY_LOSS_W_M2
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film, room_fabric
 from garnetfin.engine.stages.loads import days_of, together
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
-
-Address = tuple
-
-
-@dataclass(frozen=True, slots=True)
-class Term:
-    """A number inside an equation; `address` leads on."""
-
-    figure: float
-    quantity: str
-    address: Address = ()
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """What a figure is made of."""
-
-    name: str
-    figure: float
-    quantity: str
-    address: Address = ()
-    note: str = ""
-
-
-@dataclass(frozen=True, slots=True)
-class Why:
-    """One figure: words and terms of its equation, its parts, where it comes from. `go`: what on screen to show."""
-
-    name: str
-    figure: float
-    quantity: str
-    equation: tuple[str | Term, ...] = ()
-    parts: tuple[Part, ...] = ()
-    source: str = ""
-    origin: str = ""                 # rule, pinned, imported, typed, ""
-    go: tuple[str, str] = ("", "")
-    remark: str = ""
-
 
 INPUT_NAMES = {
     "area_m2": ("Floor area", "area"), "cooling_c": ("Set-point, cooling", "temperature"),
@@ -71,7 +33,7 @@ INPUT_NAMES = {
     "equipment_w_m2": ("Equipment", "power_density"), "infiltration_1h": ("Infiltration", "air_change"),
     "air_change_1h": ("Least air change", "air_change"), "outdoor_m3s": ("Outdoor air", "room_flow"),
     "moisture_w": ("Moisture of a process", "load"), "cooling_limit_w": ("Cooling that is there", "load"),
-    "heating_limit_w": ("Heating that is there", "load")}
+    "heating_limit_w": ("Heating that is there", "load"), "extract_m3s": ("Extract air", "room_flow")}
 SITE_NAMES = {
     "winter_c": ("Winter dry bulb", "temperature"), "winter_humidity": ("Winter humidity", "fraction"),
     "annual_mean_c": ("Mean of the year", "temperature"), "ground_reflectance": ("Ground reflectance", "plain"),
@@ -480,20 +442,7 @@ def _book(results: Results, field: str) -> Why:
     return _figure(label, quantity, assumption(results.project.book, field), ("book", field))
 
 
-def _flow(results: Results, room_id: str) -> Why:
-    found = results.room_air[room_id]
-    room, result = find(results.project.rooms, room_id), results.room(room_id)
-    air = next(a for a in results.air.values() if getattr(a, "rooms", None) and found in a.rooms)
-    parts = tuple(Part(n.capitalize(), found.need(n), "room_flow", ("room", room_id, n) if n in ("cooling", "heating") else
-                       ("input", room_id, "outdoor_m3s" if n == "outdoor air" else "air_change_1h")) for n in NEEDS)
-    supply = (result.figures.supply_c or air.figures.supply_c).figure
-    return Why(f"Supply air of {room.number} {room.name}", found.flow_m3s, "room_flow",
-               (f"{found.governs} governs", "; cooling asks for ", Term(max(result.peak_w, 0.0), "load", ("room", room_id, "cooling")),
-                f" / ({air.heat_j_m3k:.0f} J/m³K × (", Term(result.figures.cooling_c.figure, "temperature", ("input", room_id, "cooling_c")),
-                " − ", Term(supply, "temperature"), "))"), parts, "The greatest need, rounded up", found.origin, ("room", room_id))
-
-
 _KINDS = {"room": _room, "cause": _cause, "face": _face, "behind": _behind, "window": _window, "u": _u, "heating": _heating_cause,
           "input": _input, "profile": _profile, "block": _block, "block cause": _block_cause, "outdoor": _outdoor, "month": _month,
-          "site": _site, "book": _book, "flow": _flow}
+          "site": _site, "book": _book, **AIR_KINDS}
 

@@ -9,12 +9,12 @@ from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chart_data import NeedsVM
 
-SIGNS = ("cooling", "heating", "outdoor air", "air change")
-COLOURS = {"cooling": "supply", "heating": "bad", "outdoor air": "outdoor", "air change": "faint"}
+SIGNS = ("cooling", "latent", "heating", "outdoor air", "air change", "make-up")
+COLOURS = {"cooling": "supply", "latent": "supply", "heating": "bad", "outdoor air": "outdoor", "air change": "faint", "make-up": "exhaust"}
 
 
 def sign(p: QPainter, name: str, at: QPointF) -> None:
-    """Square cooling, diamond heating, triangle outdoor air, bar least air change."""
+    """Square cooling, drop latent, diamond heating, triangle outdoor air, bar least air change, cross make-up."""
     c = theme.colour(COLOURS[name])
     path = QPainterPath()
     if name == "cooling":
@@ -29,6 +29,13 @@ def sign(p: QPainter, name: str, at: QPointF) -> None:
         path.lineTo(at.x() + 4.6, at.y() + 3.8)
         path.lineTo(at.x() - 4.6, at.y() + 3.8)
         path.closeSubpath()
+    elif name == "latent":
+        path.moveTo(at.x(), at.y() - 5)
+        path.cubicTo(at.x() + 5, at.y() + 1, at.x() + 3, at.y() + 5, at.x(), at.y() + 5)
+        path.cubicTo(at.x() - 3, at.y() + 5, at.x() - 5, at.y() + 1, at.x(), at.y() - 5)
+    elif name == "make-up":
+        path.addRect(QRectF(at.x() - 5, at.y() - 1, 10, 2))
+        path.addRect(QRectF(at.x() - 1, at.y() - 5, 2, 10))
     else:
         path.addRect(QRectF(at.x() - 1, at.y() - 5, 2, 10))
     p.fillPath(path, c)
@@ -54,7 +61,7 @@ class NeedsStrip(Chart):
 
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
-        _, most = reach([v for r in vm.rows for v in (*r.needs, r.flow)], 6)
+        _, most = reach([v for r in vm.rows for v in (*r.needs, r.flow) if v < 1e9], 6)
         x = Scale(0, most, 196, self.width() - 210)
         right = 196.0
         words(p, QPointF(14, 16), "What governs each flow", "ink", 12.5, 600, "left")
@@ -78,14 +85,14 @@ class NeedsStrip(Chart):
             words(p, QPointF(14, y), row.number, "faint", 12, side="left")
             words(p, QPointF(54, y), row.name, "ink", 12, side="left")
             p.setPen(QPen(c("rule"), 1))
-            p.drawLine(QPointF(right, y), QPointF(x(max((*row.needs, row.flow, 0.0))), y))
+            p.drawLine(QPointF(right, y), QPointF(x(max(v for v in (*row.needs, row.flow, 0.0) if v < 1e9)), y))
             if row.flow > 0:
-                ring = max(row.needs) if row.governs in SIGNS else row.flow
+                ring = row.needs[SIGNS.index(row.governs)] if row.governs in SIGNS else row.flow
                 p.setBrush(c("sheet") if not row.pinned else Qt.BrushStyle.NoBrush)
                 p.setPen(QPen(c("garnet"), 1.4))
                 p.drawEllipse(QPointF(x(ring), y), 7.5, 7.5)
             for name, value in zip(SIGNS, row.needs):
-                if value > 0:
+                if 0 < value < 1e9:
                     sign(p, name, QPointF(x(value), y))
             if row.pinned:
                 paint_mark(p, QPointF(self.width() - 156, y), "pinned")

@@ -41,6 +41,7 @@ class PartVM:
     before: str                      # nature of the air in front of it, and behind it
     behind: str
     works: bool                      # gives or takes heat at this point
+    why: tuple = ()
 
 
 @dataclass(frozen=True)
@@ -158,7 +159,8 @@ def train(state: State, point: Point) -> TrainVM:
             continue
         heat = point.heat_w(part.id)
         note = _note(state, found, point, part, pressure.get(lifted[part.id]), heat)
-        parts.append(PartVM(part.id, part.kind, find(system.parts, part.id).title, note, side, before, natures[part.id], abs(heat) > 1.0))
+        parts.append(PartVM(part.id, part.kind, find(system.parts, part.id).title, note, side, before, natures[part.id], abs(heat) > 1.0,
+                            ("part", system.id, part.id, point.month, point.hour)))
         before = natures[part.id]
     recovery = next((p for p in found.parts if p.kind == "recovery"), None)
     return TrainVM(

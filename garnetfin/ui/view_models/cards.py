@@ -8,11 +8,11 @@ from garnetfin.ui.view_models.building import face_card, level_card, underlay_ca
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
-from garnetfin.ui.view_models.systems import fan_card, papers_card, system_card
+from garnetfin.ui.view_models.systems import fan_card, papers_card, part_card, system_card
 
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
-         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None) -> CardVM:
+         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None, point=None) -> CardVM:
     """`block`: (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
@@ -50,6 +50,8 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
     if link == "Loads" and block is not None:
         return block_card(state, *block)
     if link == "Air":
+        if kind == "part" and point is not None and state.system is not None and find(state.system.parts, ids[0]) is not None:
+            return part_card(state, point)
         return system_card(state)
     if link in ("Ducts", "Balance"):
         return ducts_card(state)

@@ -42,10 +42,22 @@ from garnetfin.project.edits.rooms import (
     UnpinRoom,
 )
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue, SetWeather
-from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPart, SetSystemValue
+from garnetfin.project.edits.systems import (
+    ChooseFan,
+    RemovePart,
+    SetMonths,
+    SetOperation,
+    SetPart,
+    SetPattern,
+    SetSystemChoice,
+    SetSystemValue,
+)
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
 from garnetfin.ui.view_models.card import Field, InputVM
+
+# Months that are offered as one choice.
+MONTH_SPANS = {"all": tuple(range(1, 13)), "summer": (5, 6, 7, 8, 9), "winter": (1, 2, 3, 4, 10, 11, 12), "none": ()}
 
 
 def typed(vm: InputVM, text: str, units: System) -> Command:
@@ -161,6 +173,14 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetSystemValue(ids[0], name, value)
         case "part":
             return SetPart(*ids, name, entered if name in ("choice", "name") else value)
+        case "pattern":
+            return SetPattern(ids[0], entered)
+        case "system choice":
+            return SetSystemChoice(ids[0], name, entered)
+        case "months":
+            return SetMonths(ids[0], name, MONTH_SPANS[entered])
+        case "remove part":
+            return RemovePart(*ids)
         case "fan":
             return ChooseFan(ids[0], entered)
         case "shape":
@@ -186,4 +206,10 @@ def address_of_field(field: tuple) -> tuple:
             return ("site", name)
         case "book":
             return ("book", name)
+        case "system" if name in ("supply_c", "warm_limit_k", "least_share", "humidity_high"):
+            return ("system", ids[0], name)
+        case "system" if name == "outdoor_m3s":
+            return ("system outdoor", ids[0])
+        case "part" if name not in ("choice", "name"):
+            return ("part figure", *ids, name)
     return ()

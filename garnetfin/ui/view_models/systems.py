@@ -2,42 +2,138 @@
 
 from garnetfin import display
 from garnetfin.core.tables import fan_models
+from garnetfin.engine.coil_sheet import air_state
 from garnetfin.engine.resolve import part_figure
-from garnetfin.engine.results import AirResult, FanResult, Missing
+from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
 from garnetfin.engine.stages.fan import lifted_parts
+from garnetfin.project.lookup import find
+from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, PartBars
+from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars
+from garnetfin.ui.view_models.edits import MONTH_SPANS
 from garnetfin.ui.view_models.rooms import findings_section, input_row
 
+SPANS = (("all", "all year"), ("summer", "May to September"), ("winter", "October to April"), ("none", "never"))
 
-def system_card(state: State) -> CardVM:
+
+def months_row(system, field: str, label: str) -> InputVM:
+    """Months of cooling or heating as one choice; others are kept and named."""
+    months = getattr(system, field)
+    known = next((k for k, v in MONTH_SPANS.items() if v == months), "own")
+    choices = SPANS if known != "own" else (*SPANS, ("own", ", ".join(display.MONTHS[m - 1] for m in months)))
+    return InputVM(("months", (system.id,), field), label, "", "", choices=choices, chosen=known)
+
+
+def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
     results, units, system = state.results, state.show.units, state.system
     air = results.air.get(system.id) if results and system else Missing("no system")
+    choices = _control_rows(system) if system else ()
     if air is None or isinstance(air, Missing):
-        return CardVM("Air system", system.name if system else "none", air.remedy if air else "",
-                      (), findings_section(results, "", (), "Air") if results else ())
+        return CardVM("Air system", system.name if system else "none", air.remedy if air else "", (), (
+            *((Inputs("Control", "", choices),) if choices else ()), *(findings_section(results, "", (), "Air") if results else ())))
     air: AirResult
     f = air.figures
     area = sum(results.room(r.room_id).figures.area_m2.figure for r in air.rooms if results.room(r.room_id))
     counts: dict[str, list] = {}
     for row in air.rooms:
         counts.setdefault(row.governs, []).append(row)
-    return CardVM("Air system · constant flow", system.name, f"{len(air.rooms)} rooms on "
-                  f"{display.with_unit('area', area, units, 0)}", (
-        Headline("Supply", display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
-                 "sum of the rooms"),
-        Headline("Outdoor", display.figure("system_flow", air.outdoor_m3s, units), display.unit("system_flow", units),
-                 f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else ""),
-        Headline("Per floor", display.number(air.flow_m3s * 1000 / area, 1) if area else display.DASH, "L/s m²",
-                 f"{air.flow_m3s / area * 3.6e3:.1f} m³/h m²" if area else "")),
-        (Inputs("Supply air", "of the system", (
-            input_row(f.supply_c, ("system", (system.id,), "supply_c"), "Supply temperature", "temperature", units),
-            input_row(f.warm_limit_k, ("system", (system.id,), "warm_limit_k"), "Warmer than the room by",
-                      "temperature_difference", units))),
-         Lines("What governs", "rooms", tuple(
-             Line(name.capitalize(), str(len(rows)), "") for name, rows in
-             sorted(counts.items(), key=lambda kv: -len(kv[1])))),
-         *findings_section(results, "", (), "Air")))
+    found = results.trains.get(system.id)
+    heads = [Headline("Supply", display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
+                      "coincident peak" if air.block_at else "sum of the rooms"),
+             Headline("Outdoor", display.figure("system_flow", air.outdoor_m3s, units), display.unit("system_flow", units),
+                      f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else "", why=("system outdoor", system.id))]
+    if isinstance(found, TrainResult):
+        heads.append(Headline("Coil", display.figure("load", found.coils_peak_w, units, 1), display.unit("load", units), found.cooling.name,
+                              why=("coil", system.id, found.cooling.month, found.cooling.hour)))
+    values = (
+        input_row(f.supply_c, ("system", (system.id,), "supply_c"), "Supply temperature", "temperature", units),
+        input_row(f.warm_limit_k, ("system", (system.id,), "warm_limit_k"), "Warmer than room by", "temperature_difference", units),
+        input_row(air.outdoor, ("system", (system.id,), "outdoor_m3s"), "Least outdoor air", "system_flow", units),
+        input_row(f.humidity_high, ("system", (system.id,), "humidity_high"), "Humidity limit", "fraction", units),
+        *((input_row(f.least_share, ("system", (system.id,), "least_share"), "Least flow of a room", "fraction", units),)
+          if system.flow == "load" else ()),
+        months_row(system, "cooling_months", "Cooling in"), months_row(system, "heating_months", "Heating in"))
+    return CardVM(f"Air system · {PATTERNS[system.pattern].name.lower() if system.pattern in PATTERNS else system.pattern}", system.name,
+                  f"{len(air.rooms)} rooms on {display.with_unit('area', area, units, 0)}", tuple(heads),
+                  (Inputs("Control", "click a part for its figures", choices), Inputs("Supply air", "of the system", values),
+                   *findings_section(results, "system", (system.id,), "Air"),
+                   Lines("What governs", "rooms", tuple(
+                       Line(name.capitalize(), str(len(rows)), "") for name, rows in
+                       sorted(counts.items(), key=lambda kv: -len(kv[1]))))))
+
+
+def _control_rows(system) -> tuple[InputVM, ...]:
+    return (InputVM(("pattern", (system.id,), ""), "Pattern", "", "", choices=tuple((k, p.name) for k, p in PATTERNS.items()), chosen=system.pattern),
+            InputVM(("system choice", (system.id,), "flow"), "Flow", "", "", choices=(("fixed", "constant"), ("load", "follows the load")),
+                    chosen=system.flow),
+            InputVM(("system choice", (system.id,), "supply"), "Supply is", "", "", choices=(
+                ("held", "held at the rooms"), ("coil", "held behind the coil"), ("room", "as the rooms need"), ("neediest", "as the neediest room")),
+                chosen=system.supply))
+
+
+def part_card(state: State, point: Point) -> CardVM:
+    """A part of the train at the point in force: what it does, its figures, what it would be without it."""
+    results, units, system = state.results, state.show.units, state.system
+    found: TrainResult = results.trains[system.id]
+    part = find(system.parts, state.selection.ids[0])
+    kind, at = KINDS[part.kind], [p.id for p in found.parts].index(part.id)
+    before_id = found.parts[at - 1].id if at else "outdoor"
+    rows = [input_row(found.figures[part.id, name], ("part", (system.id, part.id), name), f.label, f.quantity, units,
+                      digits=2 if f.quantity == "plain" else None)
+            for name, f in kind.figures.items() if _matters(part, name)]
+    if kind.pressure_pa is not None:
+        rows.append(input_row(found.figures[part.id, "pressure"], ("part", (system.id, part.id), "pressure"), "Pressure drop", "pressure", units))
+    if kind.choices:
+        rows.append(InputVM(("part", (system.id, part.id), "choice"), "Kind", "", "", choices=kind.choices, chosen=part.choice or kind.choices[0][0]))
+    rows.append(InputVM(("part", (system.id, part.id), "name"), "Name", part.title, "", "plain"))
+    summer, winter = found.cooling, found.heating
+    heads = (_head("In summer", summer, part, found, before_id, units), _head("In winter", winter, part, found, before_id, units))
+    if kind.pressure_pa is not None:
+        fan = results.fans.get(system.id)
+        drop = dict(fan.part_pa).get(part.title) if isinstance(fan, FanResult) else found.figures[part.id, "pressure"].figure
+        heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan"),)
+    lines = _through(found, point, part, before_id, units, system.id)
+    own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == part.id)
+    return CardVM(f"Part {at + 1} of {len(found.parts)} · {system.name}", part.title, point.name, heads, (
+        Inputs("Inputs", f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned", tuple(rows)),
+        lines, *((FindingsVM("Finding", "", own[:2]),) if own else ())),
+        ("Take it out of the train", ("remove part", (system.id, part.id), "")) if part.kind not in ("rooms", "terminals") else ("", ()))
+
+
+def _matters(part: Part, name: str) -> bool:
+    """Figures that play no part are not shown."""
+    if part.kind == "mixing":
+        return part.choice == "dry bulb"
+    return True
+
+
+def _head(label: str, point: Point, part: Part, found: TrainResult, before_id: str, units) -> Headline:
+    heat = point.heat_w(part.id)
+    before = "rooms" if found.parts[[p.id for p in found.parts].index(part.id) - 1].kind == "rooms" and before_id != "outdoor" else before_id
+    a, b = point.node(before)[0], point.node(part.id)[0] if part.id in point.solved.nodes else float("nan")
+    change = f"{display.figure('temperature', a, units)} → {display.figure('temperature', b, units)}" if part.id in point.solved.nodes else ""
+    return Headline(label, display.figure("load", abs(heat), units, 1) if abs(heat) > 1 else "off", display.unit("load", units) if abs(heat) > 1 else "",
+                    change, why=("part", found.system_id, part.id, point.month, point.hour))
+
+
+def _through(found: TrainResult, point: Point, part: Part, before_id: str, units, system_id: str) -> Lines:
+    """The air in front of a part and behind it."""
+    rows, p = [], found.pressure_pa
+    for label, node in (("In front", "rooms" if before_id == "rooms" else before_id), ("Behind", part.id)):
+        if node not in point.solved.nodes:
+            continue
+        t, w, m = point.node(node)
+        a = air_state(t, w, m, p)
+        rows.append(Line(f"{label}: {display.with_unit('humidity_ratio', w, units)}, {a.rh:.0%} RH", display.figure("temperature", t, units),
+                         display.unit("temperature", units), why=("air state", system_id, node, point.month, point.hour)))
+        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3), display.unit("mass_flow", units)))
+    if part.id in point.solved.coils:
+        coil = point.solved.coils[part.id]
+        i = point.i
+        rows += [Line("Sensible", display.figure("load", float(coil.sensible_w[i]), units), display.unit("load", units)),
+                 Line("Surface", display.figure("temperature", float(coil.adp_c[i]), units), display.unit("temperature", units)),
+                 Line("Condensate", f"{float(coil.condensate_kg_s[i]) * 3600:.1f}", "kg/h")]
+    return Lines("Air through it", point.name, tuple(rows))
 
 
 def fan_card(state: State) -> CardVM:

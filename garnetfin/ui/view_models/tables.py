@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.tables import room_uses
-from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import find
@@ -211,19 +211,20 @@ def flow_table(state: State) -> TableVM:
     units, project, results = state.show.units, state.project, state.results
     symbol = display.unit("room_flow", units)
     columns = (Column("No.", width=54, left=True), Column("Room", width=120, left=True, stretch=True),
-               Column("Cooling", symbol, 84), Column("Heating", symbol, 84), Column("Outdoor air", symbol, 100),
-               Column("Air change", symbol, 96), Column("Supply air", symbol, 96), Column("Governs", "", 92, left=True),
-               Column("Per floor", "L/s m²", 100))
+               Column("Cooling", symbol, 76), Column("Latent", symbol, 70), Column("Heating", symbol, 76), Column("Outdoor", symbol, 80),
+               Column("Air ch.", symbol, 72), Column("Make-up", symbol, 82), Column("Supply air", symbol, 92), Column("Governs", "", 86, left=True),
+               Column("Per floor", "L/s m²", 94))
     rows = []
     air = results.air.get(state.show.system_id) if results else None
     for row in air.rooms if air is not None and not isinstance(air, Missing) else ():
         room, found = find(project.rooms, row.room_id), results.room(row.room_id)
         rows.append(Row("room", room.id, (
             Cell(room.number, tone="faint"), Cell(room.name), *(
-                Cell(display.figure("room_flow", n, units), tone="strong" if row.governs == name else "")
-                for n, name in zip(row.needs_m3s, ("cooling", "heating", "outdoor air", "air change"))),
+                Cell(display.figure("room_flow", n, units), tone="strong" if row.governs == name else "" if name in air.carried else "faint",
+                     why=("need", room.id, name))
+                for n, name in zip(row.needs_m3s, NEEDS)),
             Cell(display.figure("room_flow", row.flow_m3s, units), row.origin if row.origin == "pinned" else "",
-                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow", tone="strong"),
+                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow", tone="strong", why=("flow", room.id)),
             Cell(row.governs, tone="faint" if row.governs == "cooling" else "garnet"),
             Cell(display.number(row.flow_m3s * 1000 / found.figures.area_m2.figure, 1)))))
     return TableVM(columns, tuple(rows))
