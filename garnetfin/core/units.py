@@ -80,6 +80,7 @@ QUANTITIES: dict[str, Quantity] = {q.name: q for q in (
     Quantity("density", Unit("kg/m³", 1, 3, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 4, "lb/ft**3")),
     Quantity("humidity_ratio", Unit("g/kg", 1000, 1, "g/kg"), Unit("gr/lb", 7000, 0, "grain/lb")),
     Quantity("enthalpy", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb", 7.686)),
+    Quantity("enthalpy_difference", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb")),
     Quantity("specific_volume", Unit("m³/kg", 1, 3, "m**3/kg"), Unit("ft³/lb", 0.45359237 / 0.3048**3, 2, "ft**3/lb")),
     Quantity("mass_flow", Unit("kg/s", 1, 2, "kg/s"), Unit("lb/h", 3600 / 0.45359237, 0, "lb/hour")),
     Quantity("water_flow", Unit("L/s", 1000, 2, "liter/s"), Unit("gpm", 60 / 3.785411784e-3, 1, "gallon/min")),

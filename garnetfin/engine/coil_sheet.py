@@ -14,20 +14,23 @@ BANDS = {"load_w_m2": (40.0, 160.0), "flow_m3s_m2": (0.002, 0.012), "fall_k": (8
 
 @dataclass(frozen=True, slots=True)
 class AirState:
-    """degC, kg/kg, relative humidity [-], J/kg, wet bulb degC, dry air kg/s, m3/s at its own state."""
+    """degC, kg/kg, relative humidity [-], J/kg, wet bulb and dew point degC, m3/kg, dry air kg/s, m3/s at its own state."""
 
     t: float
     w: float
     rh: float
     h: float
     wb: float
+    td: float
+    volume: float
     m: float
     flow_m3s: float
 
 
 def air_state(t: float, w: float, m: float, p: float) -> AirState:
-    rh = float(air.relative_humidity(t, w, p))
-    return AirState(t, w, rh, float(air.enthalpy(t, w)), float(air.wet_bulb(t, w, p)), m, m * float(air.specific_volume(t, w, p)))
+    volume = float(air.specific_volume(t, w, p))
+    return AirState(t, w, float(air.relative_humidity(t, w, p)), float(air.enthalpy(t, w)), float(air.wet_bulb(t, w, p)),
+                    float(air.dew_point(w, p)), volume, m, m * volume)
 
 
 @dataclass(frozen=True, slots=True)

@@ -20,9 +20,9 @@ class ChartLine:
 
 
 @lru_cache(maxsize=8)
-def chart_lines(pressure_pa: float, cold_c: float = -15.0, hot_c: float = 50.0, most_w: float = 0.030) -> tuple[ChartLine, ...]:
+def chart_lines(pressure_pa: float, cold_c: float = -40.0, hot_c: float = 60.0, most_w: float = 0.040) -> tuple[ChartLine, ...]:
     """All lines within a window of dry bulb and humidity ratio."""
-    p, t = pressure_pa, np.linspace(cold_c, hot_c, 131)
+    p, t = pressure_pa, np.linspace(cold_c, hot_c, 201)
     found = []
 
     def keep(kind: str, value: float, x: NDArray, w: NDArray) -> None:
@@ -33,14 +33,14 @@ def chart_lines(pressure_pa: float, cold_c: float = -15.0, hot_c: float = 50.0, 
         pw = rh * air.saturated_vapour(t, p)
         keep("rh", rh, t, air.RATIO * pw / (p - pw))
     w = np.linspace(0.0, most_w, 240)
-    for h in np.arange(-10e3, 131e3, 10e3):
+    for h in np.arange(-40e3, 161e3, 10e3):
         keep("h", float(h), air.temperature(h, w), w)
-    for star in np.arange(-10.0, 33.0, 5.0):
+    for star in np.arange(-40.0, 41.0, 5.0):
         x = np.linspace(star, hot_c, 60)
         ice = star < 0
         a, b, c = (2.8344e6, 240.0, 2100.0) if ice else (2.501e6, 2326.0, 4186.0)
         keep("wb", float(star), x, ((a - b * star) * float(saturated(star, p)) - air.CP_AIR * (x - star)) / (a + air.CP_VAPOUR * x - c * star))
-    for v in np.arange(0.70, 1.40, 0.02):
+    for v in np.arange(0.62, 1.60, 0.02):
         keep("v", float(v), v * p / (287.042 * (1 + 1.607858 * w)) - 273.15, w)
     return tuple(found)
 

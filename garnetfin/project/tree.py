@@ -8,6 +8,7 @@ from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
+from garnetfin.project.state_list import ListRow
 from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node
@@ -41,10 +42,11 @@ class Project(Node):
     duct_points: tuple[DuctPoint, ...] = ()
     segments: tuple[Segment, ...] = ()
     terminals: tuple[Terminal, ...] = ()
+    state_list: tuple[ListRow, ...] = ()
 
 
 LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "fabric_sets", "plan_marks", "ceiling_zones", "obstacles",
-         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals")
+         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals", "state_list")
 
 
 def check_links(project: Project) -> None:

@@ -14,6 +14,7 @@ RATIO = 0.621945
 CP_AIR = 1006.0
 CP_VAPOUR = 1860.0
 LATENT = 2.501e6
+SEA_LEVEL_PA = 101325.0
 
 
 def pressure_at(altitude_m: ArrayLike) -> NDArray[np.float64]:
@@ -21,7 +22,12 @@ def pressure_at(altitude_m: ArrayLike) -> NDArray[np.float64]:
     z = np.asarray(altitude_m, float)
     if not np.all((z >= -5000) & (z <= 11000)):
         raise InputError("Altitude must lie between -5000 and 11000 m", remedy="Give the height above the sea")
-    return 101325.0 * (1 - 2.25577e-5 * z) ** 5.2559
+    return SEA_LEVEL_PA * (1 - 2.25577e-5 * z) ** 5.2559
+
+
+def standard_density(p: float) -> float:
+    """Dry air [kg/m3] that flows on drawings are counted at: 1.2 at sea level, thinner with the local pressure [Pa]."""
+    return 1.2 * p / SEA_LEVEL_PA
 
 
 def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:

@@ -25,7 +25,7 @@ from garnetfin.project.values import Pinned, Rule
 SUPPLY_RATIO = 0.0085              # humidity of the supply air that flows are made for; project default
 OFF_COIL_RH, FAN_RISE_K = 0.92, 1.0   # supply air as it leaves a wet coil, for the latent need
 VOID_CAUSES = {"lights": "lights", "roofs": "roofs", "walls": "walls"}
-COLDEST_SUPPLY_C, SEA_LEVEL_PA = 4.0, 101325.0
+COLDEST_SUPPLY_C = 4.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -108,7 +108,7 @@ def _compute(project: Project, system: AirSystem, climate: Climate, members: lis
         raise InputError(f"Supply air of {supply_c[too_warm][0]:g} °C cannot cool {int(too_warm.sum())} rooms",
                          where=f"air system {system.name}", remedy="Lower the supply temperature")
     # A rate is a volume at local density, or a mass as at sea level, as the office has it.
-    rate = 1.0 if project.book.density == "volume" else SEA_LEVEL_PA / climate.pressure_pa
+    rate = 1.0 if project.book.density == "volume" else air.SEA_LEVEL_PA / climate.pressure_pa
     outdoor = rate * np.array([x.outdoor_m3s.figure for x in f])
     limits = [humidity_limit(m.zone, figures.humidity_high) for m in members]
     most_w = air.humidity_ratio(room_c, np.array([x.figure for x in limits]), climate.pressure_pa)

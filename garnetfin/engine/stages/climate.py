@@ -48,6 +48,6 @@ def _compute(site: Site, memo: Memo) -> Climate:
     means = days.dry_bulb_c.mean(axis=1)
     ground = ground_months(figures.annual_mean_c.figure, means)
     compass = {a: hourly((face(float(a), 90.0).beam + face(float(a), 90.0).diffuse)[0]) for a in COMPASS}
-    return Climate(figures, days, sun, beam, diffuse, pressure, 1.2 * pressure / 101325.0,
+    return Climate(figures, days, sun, beam, diffuse, pressure, air.standard_density(pressure),
                    float(air.humidity_ratio(figures.winter_c.figure, figures.winter_humidity.figure, pressure)),
                    compass, face, behind, np.repeat(ground[:, None], 24, axis=1))

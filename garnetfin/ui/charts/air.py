@@ -45,7 +45,7 @@ class NeedsStrip(Chart):
     """Grows with its rows; put it into a scroll area."""
 
     picked = Signal(str)
-    ROW, TOP = 20.0, 46.0
+    ROW, TOP = 20.0, 26.0
 
     def __init__(self, parent=None) -> None:
         super().__init__(parent)
@@ -64,19 +64,17 @@ class NeedsStrip(Chart):
         _, most = reach([v for r in vm.rows for v in (*r.needs, r.flow) if v < 1e9], 6)
         x = Scale(0, most, 196, self.width() - 210)
         right = 196.0
-        words(p, QPointF(14, 16), "What governs each flow", "ink", 12.5, 600, "left")
-        at = 196.0
+        at = 20.0
         for name in SIGNS:
             sign(p, name, QPointF(at, 16))
             words(p, QPointF(at + 10, 16), name if name != "air change" else "least air change", "faint", 11.5, side="left")
             at += 28 + QFontMetricsF(theme.font(11.5)).horizontalAdvance(name if name != "air change" else "least air change")
-        words(p, QPointF(self.width() - 16, 16), f"{vm.unit} · the greatest need governs; the ring is what is taken", "faint",
-              11.5, side="right")
         bottom = self.TOP + self.ROW * len(vm.rows)
         for value in ticks(0, most, 6):
             p.setPen(QPen(c("rule"), 1))
             p.drawLine(QPointF(x(value), self.TOP - 2), QPointF(x(value), bottom))
-            words(p, QPointF(x(value), self.TOP - 10), display.number(value))
+            if x(value) > at + 10:
+                words(p, QPointF(x(value), self.TOP - 10), display.number(value))
         for i, row in enumerate(vm.rows):
             y = self.TOP + (i + 0.5) * self.ROW
             if row.room_id in vm.chosen:

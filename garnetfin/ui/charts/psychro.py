@@ -61,6 +61,8 @@ class PsychroChart(QWidget):
         column.addWidget(self.plot)
         self.dots: dict[str, _Dot] = {}
         self._range: tuple | None = None
+        self._fixed: tuple | None = None             # what the lines were drawn for
+        self._moving: list = []
         self._heading = pg.LabelItem(justify="left")
         self._heading.setParentItem(self.plot.getPlotItem())
         theme.changed.connect(self._themed)
@@ -76,7 +78,15 @@ class PsychroChart(QWidget):
         old, self.vm = self.vm, vm
         c, item = theme.colour, self.plot.getPlotItem()
         self.plot.setBackground(c("paper"))
-        item.clear()
+        fixed = (vm.lines, vm.x_range, vm.y_range, theme.dark)
+        if fixed != self._fixed:
+            self._fixed = fixed
+            item.clear()
+            self._lines(vm, item)
+        else:
+            for made in self._moving:
+                item.removeItem(made)
+        self._moving: list = []
         self.dots = {}
         font = QFont(theme.font(10.5))
         for name in ("bottom", "right"):
@@ -96,9 +106,13 @@ class PsychroChart(QWidget):
                                   theme.font(12).family(), c("ink").name(), c("faint").name(), vm.pressure, f"dry bulb {vm.units[0]}",
                                   f"water {vm.units[1]}"))
         self._heading.setPos(8, -2)
-        self._lines(vm, item)
         self._paths(vm, item)
         self._states(vm, item)
+
+    def _add(self, item, made) -> None:
+        """What changes with the states; the lines below it stay."""
+        item.addItem(made)
+        self._moving.append(made)
 
     def _lines(self, vm: PsychroVM, item) -> None:
         c = theme.colour
@@ -107,10 +121,11 @@ class PsychroChart(QWidget):
             x, y = zip(*line.points)
             item.addItem(pg.PlotCurveItem(list(x), list(y), pen=pg.mkPen(c(colour), width=width, style=style), antialias=True))
             if line.label:
-                inside = [q for q in line.points if vm.x_range[0] < q[0] < vm.x_range[1] and vm.y_range[0] < q[1] < vm.y_range[1] * 0.94]
+                right = vm.x_range[0] + 0.95 * (vm.x_range[1] - vm.x_range[0])
+                inside = [q for q in line.points if vm.x_range[0] < q[0] < right and vm.y_range[0] < q[1] < vm.y_range[1] * 0.9]
                 if not inside:
                     continue
-                at = inside[-1] if line.kind == "rh" else inside[-1]
+                at = inside[-1]
                 text = pg.TextItem(line.label, color=c("faint"), anchor=(0.5, 0.5) if line.kind == "rh" else (1.0, 1.0),
                                    fill=pg.mkBrush(c("paper")) if line.kind == "rh" else None)
                 text.setFont(theme.font(10.5))
@@ -123,22 +138,22 @@ class PsychroChart(QWidget):
             colour = c("bad") if path.faint else c(path.nature)
             pen = pg.mkPen(colour, width=1.1 if path.faint else 2.2, style=Qt.PenStyle.DashLine if path.faint or path.nature == "faint" else Qt.PenStyle.SolidLine)
             x, y = zip(*path.points)
-            item.addItem(pg.PlotCurveItem(list(x), list(y), pen=pen, antialias=True))
+            self._add(item, pg.PlotCurveItem(list(x), list(y), pen=pen, antialias=True))
 
     def _states(self, vm: PsychroVM, item) -> None:
         c = theme.colour
         for s in vm.others:
-            item.addItem(pg.ScatterPlotItem([s.t], [s.w], size=6, pen=pg.mkPen(c("bad"), width=1.2), brush=pg.mkBrush(c("paper"))))
+            self._add(item, pg.ScatterPlotItem([s.t], [s.w], size=6, pen=pg.mkPen(c("bad"), width=1.2), brush=pg.mkBrush(c("paper"))))
         if vm.others:
             text = pg.TextItem(vm.other_name, color=c("bad"), anchor=(0.0, 1.2))
             text.setFont(theme.font(10.5))
             text.setPos(vm.others[0].t, vm.others[0].w)
-            item.addItem(text)
+            self._add(item, text)
         for s in (*vm.rows, *vm.states):
             movable = s.node in vm.movable
             dot = _Dot(s, movable, c("garnet") if s in vm.rows else c(s.nature), lambda n, new, was: self.moved.emit(n, new, was))
             dot.setToolTip(f"{s.name}: {s.text[0]}, {s.text[1]}" + ("; drag it along" if movable else ""))
-            item.addItem(dot)
+            self._add(item, dot)
             self.dots[s.node] = dot
         taken: list[tuple[float, float]] = []
         wide, high = vm.x_range[1] - vm.x_range[0], vm.y_range[1] - vm.y_range[0]
@@ -148,9 +163,9 @@ class PsychroChart(QWidget):
                          if all(abs(s.t + dx * wide - a) > 0.02 * wide or abs(s.w + dy * high - b) > 0.05 * high for a, b in taken)), (0.05, 0.1))
             taken.append((s.t + spot[0] * wide, s.w + spot[1] * high))
             text = pg.TextItem(str(s.number) if s.number > 0 else s.name, color=c("garnet") if s in vm.rows else c(s.nature), anchor=(0.5, 0.5))
-            text.setFont(theme.font(12, 600))
+            text.setFont(theme.font(12, 600) if s.number > 0 else theme.font(10.5, 500))
             text.setPos(s.t + spot[0] * wide, s.w + spot[1] * high)
-            item.addItem(text)
+            self._add(item, text)
 
     def _clicked(self, event) -> None:
         if event.double():

@@ -1,7 +1,7 @@
 """The train: the air system as two drawn ducts with its parts in the order of the air; parts are dragged along, in and out."""
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QBrush, QDrag, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QDrag, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from garnetfin.ui.charts.base import Chart, words
 from garnetfin.ui.frame.controls import ToolButton
@@ -11,6 +11,7 @@ from garnetfin.ui.view_models.air import PartVM, StateVM, TrainVM
 FILLS = {"outdoor": "outdoor_fill", "supply": "supply_fill", "return": "return_fill", "exhaust": "exhaust_fill", "faint": "tint"}
 TOP_DUCT, TOP_HIGH, LOW_DUCT, LOW_HIGH = 36.0, 44.0, 134.0, 54.0
 LEFT, RIGHT = 34.0, 18.0
+ROOMS = 74.0                         # at the right end, where the supply reaches the rooms
 OUT_PX = 46.0                        # dragged this far off its duct, a part leaves the train
 MIME = "application/x-garnetfin-part"
 
@@ -42,8 +43,8 @@ class TrainChart(Chart):
         vm: TrainVM = self.vm
         supply = [p for p in vm.parts if p.side == "supply"]
         back = [p for p in vm.parts if p.side == "return"]
-        width = self.width() - LEFT - RIGHT
-        weights = [{"intake": 0.55, "terminals": 0.9, "recovery": 1.35, "duct": 1.1, "mixing": 1.0}.get(p.kind, 1.0) for p in supply]
+        width = self.width() - LEFT - RIGHT - ROOMS
+        weights = [{"intake": 0.75, "terminals": 1.0, "recovery": 1.75, "duct": 1.1, "mixing": 1.75}.get(p.kind, 1.0) for p in supply]
         total, x, found = sum(weights) or 1.0, LEFT, {}
         for part, weight in zip(supply, weights):
             found[part.id] = x + width * weight / total / 2
@@ -202,16 +203,16 @@ class TrainChart(Chart):
             turn = LEFT
         nature = "return" if "mixing" in crossing else "exhaust"
         p.fillRect(QRectF(turn, TOP_DUCT, end - turn, TOP_HIGH), c(FILLS[nature]))
-        pen = c(nature)
-        pen.setAlphaF(0.35)
-        p.fillRect(QRectF(turn, TOP_DUCT, end - turn, TOP_HIGH), QBrush(pen, Qt.BrushStyle.FDiagPattern))
+        leaning = QColor(c(nature))
+        leaning.setAlphaF(0.35)
+        p.fillRect(QRectF(turn, TOP_DUCT, end - turn, TOP_HIGH), QBrush(leaning, Qt.BrushStyle.FDiagPattern))
         if turn > LEFT:
             p.fillRect(QRectF(LEFT, TOP_DUCT, turn - LEFT, TOP_HIGH), c(FILLS["exhaust"]))
         if "mixing" in crossing:
             x = crossing["mixing"]
             box = QRectF(x - 17, TOP_DUCT + TOP_HIGH, 34, LOW_DUCT - TOP_DUCT - TOP_HIGH)
             p.fillRect(box, c("return_fill"))
-            p.fillRect(box, QBrush(pen, Qt.BrushStyle.FDiagPattern))
+            p.fillRect(box, QBrush(leaning, Qt.BrushStyle.FDiagPattern))
             p.setPen(QPen(c("return"), 1.1))
             p.drawLine(box.topLeft(), box.bottomLeft())
             p.drawLine(box.topRight(), box.bottomRight())
@@ -320,9 +321,10 @@ class TrainChart(Chart):
         if s.node == "outdoor":
             return LEFT + 46, low
         if s.node in ("supply",):
-            return end - 110, low
+            last = places[order[-1]] if order else end
+            return max(last - 44, LEFT + 40), low
         if s.node == "rooms":
-            return end - 34, low
+            return end - 30, low
         if s.node == "return":
             cross = [places[q.id] for q in supply if q.kind in ("recovery", "mixing")]
             return (max(cross) if cross else LEFT) + 84, TOP_DUCT + TOP_HIGH / 2
@@ -368,16 +370,18 @@ class TrainChart(Chart):
         y = LOW_DUCT + LOW_HIGH + 18
         for i, part in enumerate(row):
             left = places[row[i - 1].id] if i else 0.0
-            right = places[row[i + 1].id] if i + 1 < len(row) else self.width()
-            room = min(places[part.id] - left, right - places[part.id]) - 6 if 0 < i < len(row) - 1 else 84
-            self._name(p, part, places[part.id], y, max(54.0, room), i % 2 and len(row) > 9)
+            right = places[row[i + 1].id] if i + 1 < len(row) else self.width() - 30
+            room = min(places[part.id] - left, right - places[part.id]) - 6 if i else 84
+            self._name(p, part, places[part.id], y, max(54.0, room))
         for part in vm.parts:
             if part.side == "return" and part.kind != "relief":
                 words(p, QPointF(places[part.id], TOP_DUCT - 12), f"{part.title} · {part.note}" if part.note else part.title,
                       "garnet" if part.id == vm.chosen else "ink", 11.5)
-        words(p, QPointF(self.width() - RIGHT, y + 32), vm.rooms, "supply", 11.5, side="right")
+        count, flow = vm.rooms
+        words(p, QPointF(self.width() - RIGHT, y), count, "supply", 11.5, 500, "right")
+        words(p, QPointF(self.width() - RIGHT, y + 14), flow, "faint", 10.5, side="right")
 
-    def _name(self, p: QPainter, part: PartVM, x: float, y: float, room: float, _low: bool) -> None:
+    def _name(self, p: QPainter, part: PartVM, x: float, y: float, room: float) -> None:
         chosen = part.id == self.vm.chosen
         tone = "garnet" if chosen else "watch" if part.id in self.vm.findings else "ink"
         title = part.title.partition(",")[0]

@@ -207,13 +207,14 @@ class MainWindow(QMainWindow):
         self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal"))
 
     def _card_vm(self, state: State):
-        papers, climate, loads, building = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building"))
+        papers, climate, loads, building, air = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air"))
         return cards.card(state, month=climate.month if climate else 6,
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,
                           pages=papers.pages if papers else 0, made=papers.made if papers else "",
                           contents=frozenset(self.session.contents),
                           layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
-                          year=climate.hours(state) if climate and state.show.link == "Climate" else None)
+                          year=climate.hours(state) if climate and state.show.link == "Climate" else None,
+                          point=air.point(state) if air and state.show.link == "Air" and state.results else None)
 
     def _show_start(self, start: bool) -> None:
         self._middle.setCurrentWidget(self.start_page if start else self._work)
@@ -278,6 +279,8 @@ class MainWindow(QMainWindow):
             if link not in ("Ducts", "Balance") or kind == "segment":
                 self.session.set_show(link="Ducts")
             self._show_duct(kind, ids[0])
+        elif kind == "part":
+            self.session.set_show(link="Air")
         elif kind == "system":
             self.session.set_show(link="Fan" if link != "Air" else "Air")
             self.session.select()
@@ -553,8 +556,9 @@ class MainWindow(QMainWindow):
         papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
-        if "Loads" in self._views:
-            self._views["Loads"].close_work()
+        for name in ("Loads", "Air"):
+            if name in self._views:
+                self._views[name].close_work()
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()

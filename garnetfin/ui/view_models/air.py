@@ -1,6 +1,6 @@
 """The Air view: train, psychrometric chart, states, balance, coil check, plant, as plain values in the units in force."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -13,6 +13,7 @@ from garnetfin.engine.stages.train import point_at
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models.chart_data import HourFieldVM
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 OUTDOOR, MIXED, SUPPLY, RETURN, EXHAUST = "outdoor", "faint", "supply", "return", "exhaust"
@@ -49,7 +50,7 @@ class TrainVM:
     parts: tuple[PartVM, ...]
     states: tuple[StateVM, ...]
     chosen: str
-    rooms: str
+    rooms: tuple[str, str]           # how many, and the air they get
     returned: str
     recovery: str
     findings: frozenset[str]
@@ -165,7 +166,7 @@ def train(state: State, point: Point) -> TrainVM:
     recovery = next((p for p in found.parts if p.kind == "recovery"), None)
     return TrainVM(
         tuple(parts), states(state, found, point), next(iter(state.selection.of("part")), ""),
-        f"{sum(r.flow_m3s > 0 for r in flows.rooms)} rooms, {display.with_unit('room_flow', flows.flow_m3s, units)}",
+        (f"{sum(r.flow_m3s > 0 for r in flows.rooms)} rooms", display.with_unit("room_flow", flows.flow_m3s, units)),
         f"Return from rooms, {display.with_unit('room_flow', point.node('rooms')[2] / flows.density_kg_m3, units)}",
         f"{float(point.solved.recovery_share[point.i]) * recovery.get('sensible') * 100:.0f} %" if recovery else "",
         frozenset(f.object_id for f in results.findings if f.kind == "part"))
@@ -258,14 +259,14 @@ def state_rows(state: State, point: Point) -> TableVM:
     """States of the train as a table beside the chart."""
     units = state.show.units
     found: TrainResult = state.results.trains[state.show.system_id]
-    columns = (Column("", width=22, left=True), Column("State", width=110, left=True, stretch=True), Column("", display.unit("temperature", units), 44),
-               Column("", display.unit("humidity_ratio", units), 44), Column("", "%RH", 40), Column("", display.unit("enthalpy", units), 48),
-               Column("", display.unit("mass_flow", units), 46))
+    columns = (Column("State", width=104, left=True, stretch=True), Column("", display.unit("temperature", units), 46),
+               Column("", display.unit("humidity_ratio", units), 44), Column("", "%RH", 36), Column("", display.unit("enthalpy", units), 48),
+               Column("", display.unit("mass_flow", units), 62))
     rows = []
     for s in states(state, found, point):
         a = air_state(*point.node(s.node), found.pressure_pa)
         why = ("air state", found.system_id, s.node, point.month, point.hour)
-        rows.append(Row("node", s.node, (Cell(str(s.number), tone="garnet"), Cell(s.name), *_state_cells(a, units, why))))
+        rows.append(Row("node", s.node, (Cell(f"{s.number}  {s.name}"), *_state_cells(a, units, why))))
     return TableVM(columns, tuple(rows))
 
 
@@ -289,6 +290,21 @@ def state_foot(state: State, point: Point) -> tuple[tuple[str, str], ...]:
     if not lines:
         lines.append(("Coils are off", ""))
     return tuple(lines)
+
+
+def coil_field(state: State, results, system_id: str, solved) -> HourFieldVM:
+    """What coils and room units take at every hour of the design days."""
+    units = state.show.units
+    cold = (solved.cooling_w + np.maximum(solved.unit_w, 0.0).sum(axis=0)).reshape(12, 24)
+    found: TrainResult = results.trains[system_id]
+    return HourFieldVM("Coil load through the design days", f"all cooling coils and room units, {display.unit('load', units)}",
+                       tuple(tuple(to_shown("load", float(v), units) for v in row) for row in cold),
+                       (found.cooling.month, found.cooling.hour), display.unit("load", units), 1)
+
+
+def with_chosen(state: State, field: HourFieldVM, point: Point | Missing) -> HourFieldVM:
+    """The same field with the hour in force ringed."""
+    return field if isinstance(point, Missing) or point.month < 0 else replace(field, chosen=(point.month, point.hour))
 
 
 def balance_table(state: State, air: AirResult) -> TableVM:

@@ -1,7 +1,7 @@
 """Which card belongs to what is selected and to the view in hand."""
 
 from garnetfin import display
-from garnetfin.engine.results import Missing
+from garnetfin.engine.results import Missing, Point
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
@@ -50,8 +50,11 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
     if link == "Loads" and block is not None:
         return block_card(state, *block)
     if link == "Air":
-        if kind == "part" and point is not None and state.system is not None and find(state.system.parts, ids[0]) is not None:
+        if kind == "part" and isinstance(point, Point) and state.system is not None and find(state.system.parts, ids[0]) is not None:
             return part_card(state, point)
+        if kind == "state row" and find(state.project.state_list, ids[0]) is not None:
+            from garnetfin.ui.view_models.state_list import answered, row_card  # only Air needs it
+            return row_card(state, answered(state, point))
         return system_card(state)
     if link in ("Ducts", "Balance"):
         return ducts_card(state)

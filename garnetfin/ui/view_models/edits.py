@@ -42,6 +42,7 @@ from garnetfin.project.edits.rooms import (
     UnpinRoom,
 )
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue, SetWeather
+from garnetfin.project.edits.state_list import RemoveListRow, SetListRow, SetListSource
 from garnetfin.project.edits.systems import (
     ChooseFan,
     RemovePart,
@@ -181,6 +182,14 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetMonths(ids[0], name, MONTH_SPANS[entered])
         case "remove part":
             return RemovePart(*ids)
+        case "list row":
+            return SetListRow(ids[0], name, entered if entered is not None else 0.0)
+        case "list source":
+            return SetListSource(ids[0], int(ids[1]), entered)
+        case "list share":
+            return SetListSource(ids[0], int(ids[1]), ids[2], entered)
+        case "remove row":
+            return RemoveListRow(ids)
         case "fan":
             return ChooseFan(ids[0], entered)
         case "shape":

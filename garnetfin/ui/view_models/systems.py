@@ -39,7 +39,7 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
         counts.setdefault(row.governs, []).append(row)
     found = results.trains.get(system.id)
     heads = [Headline("Supply", display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
-                      "coincident peak" if air.block_at else "sum of the rooms"),
+                      "coincident" if air.block_at else "sum of rooms"),
              Headline("Outdoor", display.figure("system_flow", air.outdoor_m3s, units), display.unit("system_flow", units),
                       f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else "", why=("system outdoor", system.id))]
     if isinstance(found, TrainResult):

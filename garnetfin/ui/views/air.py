@@ -1,52 +1,271 @@
-"""Air: every room's needs on one scale, and the table of flows."""
+"""Air: the system as a train with its states on the psychrometric chart; flows, balance, proof, year and terminals below."""
 
-from PySide6.QtWidgets import QFrame, QScrollArea, QStackedWidget
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
-from garnetfin.engine.results import Missing
+from garnetfin.core.units import from_shown
+from garnetfin.engine.results import AirResult, Missing, Point
+from garnetfin.engine.stages.train import all_hours
+from garnetfin.project.edits.systems import AddPart, MovePart, RemovePart, SetSystemChoice, SetSystemValue
+from garnetfin.project.values import Pinned
+from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.air import NeedsStrip
+from garnetfin.ui.charts.loads import HourField
+from garnetfin.ui.charts.psychro import PsychroChart
+from garnetfin.ui.charts.train import PartButton, TrainChart
+from garnetfin.ui.frame.controls import Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models import charts
+from garnetfin.ui.view_models import air as vms
+from garnetfin.ui.view_models import charts, state_list
 from garnetfin.ui.view_models.tables import flow_table
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.views.state_list import StateListPage
+
+# Parts at hand in the tool row: kind, icon, words.
+PALETTE = (("filter", "filter", "Filter"), ("recovery", "recovery", "Heat recovery"), ("mixing", "mixing", "Mixing of return air"),
+           ("preheat", "coil-warm", "Preheat coil"), ("cooling", "coil-cold", "Cooling coil"), ("heating", "coil-warm", "Heating coil"),
+           ("humidifier", "humidifier", "Humidifier"), ("plenum", "void", "Ceiling void on the return"), ("return_fan", "fan", "Return fan"))
 
 
 class AirView(View):
-    HINT = "Click a room; type its supply air in the card or the table to pin it, empty the field to let the rule decide."
+    HINT = "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature."
+    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Plant")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.strip = NeedsStrip()
-        self.strip.picked.connect(lambda room_id: self.pick("room", (room_id,)))
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setWidget(self.strip)
+        self.at = "cooling"                                  # which state the train shows: cooling, heating, hour
+        self._known: tuple | None = None                     # the point in force and what it was made from
+        self._field: vms.HourFieldVM | None = None
+        self._field_of: object = None
+        self._hours = Newest(self._find_hours, "air hours", self)
+        self._hours.ready.connect(self._on_hours)
+        self._make_tools()
+        self.train = TrainChart()
+        self.train.picked.connect(lambda part: self.pick("part", (part,)) if part else self.session.select())
+        self.train.opened.connect(lambda part: self.pick("part", (part,)))
+        self.train.moved.connect(lambda part, before: self._edit(MovePart, part, before))
+        self.train.removed.connect(lambda part: self._edit(RemovePart, part))
+        self.train.dropped.connect(lambda kind, before: self._edit(AddPart, kind, before))
+        self.chart = PsychroChart()
+        self.chart.picked.connect(self._pick_node)
+        self.chart.moved.connect(self._drag_state)
+        self.states = Table(row_height=18.6)
+        self.states.picked.connect(lambda kind, ids: self._pick_node(ids[0]))
         self._nothing = Nothing()
         self._stack = QStackedWidget()
-        self._stack.addWidget(self._scroll)
+        self._stack.addWidget(self._train_page())
         self._stack.addWidget(self._nothing)
-        self.table = Table()
-        self.table.picked.connect(self.pick)
-        self.table.intent.connect(self.intent)
-        self.table.refused.connect(self.refused)
-        self.drawer = Drawer((("Room flows", self.table),))
-        self.set_main(MainAndDrawer(self._stack, self.drawer, 190))
-        self.tools.add_words("Constant flow: each room at its own greatest need, rounded up")
+        self.drawer = Drawer(tuple(zip(self.TABS, self._pages())))
+        self.drawer.chosen.connect(lambda i: session.changed.emit())
+        self.set_main(MainAndDrawer(self._stack, self.drawer, 150))
+
+    # -- building ------------------------------------------------------------------------------------------------
+    def _make_tools(self) -> None:
+        self.parts = {}
+        for kind, icon, words in PALETTE:
+            button = PartButton(kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the train")
+            button.clicked.connect(lambda _=False, k=kind: self._edit(AddPart, k, ""))
+            self.parts[kind] = self.tools.add(button)
+        self.state_strip = self.tools.add_strip("State", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state)
+        self.flow_strip = self.tools.add_strip("", (("fixed", "Constant flow"), ("load", "Variable flow")), lambda flow: self.intent.emit(
+            SetSystemChoice(self.session.show.system_id, "flow", flow)))
+
+    def _train_page(self) -> QWidget:
+        page, right = QWidget(), QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.train.setFixedHeight(236)
+        column.addWidget(self.train)
+        beside = QVBoxLayout(right)
+        beside.setContentsMargins(0, 6, 0, 4)
+        beside.setSpacing(2)
+        head = QHBoxLayout()
+        head.setContentsMargins(14, 0, 14, 0)
+        self._states_head, self._states_note = Words("States", px=12.5, tone="ink", weight=600), Words("dry air", px=11)
+        head.addWidget(self._states_head)
+        head.addStretch(1)
+        head.addWidget(self._states_note)
+        beside.addLayout(head)
+        beside.addWidget(self.states, 1)
+        self.foot = tuple(Words("", px=11.5) for _ in range(2))
+        for line in self.foot:
+            row = QHBoxLayout()
+            row.setContentsMargins(14, 0, 14, 0)
+            row.addWidget(line)
+            beside.addLayout(row)
+        both = QSplitter(Qt.Orientation.Horizontal)
+        both.setHandleWidth(1)
+        both.setChildrenCollapsible(False)
+        both.addWidget(self.chart)
+        both.addWidget(right)
+        both.setSizes([610, 374])
+        column.addWidget(both, 1)
+        return page
+
+    def _pages(self) -> tuple[QWidget, ...]:
+        self.strip = NeedsStrip()
+        self.strip.picked.connect(lambda room_id: self.pick("room", (room_id,)))
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setFrameShape(QFrame.Shape.NoFrame)
+        scroll.setWidget(self.strip)
+        self.table, self.balance, self.coil, self.proof, self.plant = (Table() for _ in range(5))
+        self.list = StateListPage()
+        self.list.table.picked.connect(self.pick)
+        self.list.table.refused.connect(self.refused)
+        for source in (self.list, self.list.table):
+            source.intent.connect(self.intent)
+        for table in (self.table, self.balance):
+            table.picked.connect(lambda kind, ids: self.pick(kind, ids) if kind == "room" else None)
+            table.intent.connect(self.intent)
+            table.refused.connect(self.refused)
+        proof = QSplitter()
+        proof.setHandleWidth(1)
+        proof.setChildrenCollapsible(False)
+        proof.addWidget(self.coil)
+        proof.addWidget(self.proof)
+        proof.setSizes([450, 534])
+        self.field = HourField()
+        self.field.picked.connect(self._pick_hour)
+        return scroll, self.table, self.balance, self.list, proof, self.field, self.plant
+
+    def close_work(self) -> None:
+        self._hours.close()
+
+    @property
+    def tab(self) -> str:
+        return self.TABS[self.drawer.head.now]
+
+    # -- rendering -----------------------------------------------------------------------------------------------
+    def point(self, state: State) -> Point | Missing:
+        """The state the train shows; an hour picked is solved once."""
+        made_of = (state.results, state.show.system_id, self.at, state.show.hour if self.at == "hour" else None)
+        if self._known is None or self._known[0][0] is not made_of[0] or self._known[0][1:] != made_of[1:]:
+            self._known = made_of, vms.point_of(state, self.at)
+        return self._known[1]
 
     def render_state(self, state: State) -> None:
+        point, units = self.point(state), state.show.units
         air = state.results.air.get(state.show.system_id) if state.results else None
-        if air is None or isinstance(air, Missing):
-            self._nothing.say(air or (Missing("no system", "Add an air system") if state.results else None))
+        rows = state_list.answered(state, point)
+        self._render_tools(state, point)
+        if isinstance(point, Missing):
+            self._nothing.say(point if state.results else None)
             self._stack.setCurrentWidget(self._nothing)
+        else:
+            self._stack.setCurrentIndex(0)
+            self.train.render_vm(vms.train(state, point))
+            self.chart.render_vm(vms.psychro(state, point, *(state_list.on_chart(state, rows) if self.tab == "State list" else ())))
+            self.states.render_vm(vms.state_rows(state, point), (), units)
+            self._states_head.set_words(f"States, {point.name}")
+            lines = vms.state_foot(state, point)
+            for words, (name, figure) in zip(self.foot, (*lines, ("", ""))):
+                words.set_words(f"{name}   {figure}".strip())
+        self._render_tab(state, air, point, rows)
+
+    def _render_tools(self, state: State, point: Point | Missing) -> None:
+        addable = dict(vms.addable(state))
+        for kind, button in self.parts.items():
+            button.setEnabled(kind in addable)
+        found = state.results.trains.get(state.show.system_id) if state.results else None
+        names = ("Cooling", "Heating", "Any hour …")
+        if found is not None and not isinstance(found, Missing):
+            winter = display.with_unit("temperature", found.heating.node("outdoor")[0], state.show.units, 0)
+            chosen = point.name if self.at == "hour" and not isinstance(point, Missing) else "Any hour …"
+            names = (f"Cooling, {found.cooling.name}", f"Heating, {winter}", chosen)
+        self.state_strip.set_choices(tuple(zip(("cooling", "heating", "hour"), names)))
+        self.state_strip.set_now(self.at)
+        if state.system:
+            self.flow_strip.set_now(state.system.flow)
+
+    def _render_tab(self, state: State, air, point: Point | Missing, rows: state_list.ListVM) -> None:
+        units, note = state.show.units, ""
+        known = isinstance(air, AirResult)
+        match self.tab:
+            case "What governs" if known:
+                self.strip.render_vm(charts.needs(state, air))
+                note = f"{display.unit('room_flow', units)} · the greatest need governs; the ring is what is taken"
+            case "Rooms" if known:
+                self.table.render_vm(flow_table(state), state.selection.of("room"), units)
+                note = (f"sum of rooms {display.with_unit('system_flow', air.peaks_m3s, units)}, coincident "
+                        f"{display.with_unit('system_flow', air.block_m3s, units)}")
+            case "Air balance" if known:
+                self.balance.render_vm(vms.balance_table(state, air), state.selection.of("room"), units)
+                note = "type an extract or a return to pin it"
+            case "State list":
+                self.list.render_list(state, rows)
+                note = "click a row for what it is made of · Ctrl+C copies"
+            case "Coil check" if isinstance(point, Point):
+                self.coil.render_vm(vms.coil_table(state, point), (), units)
+                self.proof.render_vm(vms.proof_table(state, point), (), units)
+                note = point.name
+            case "Hours" if known:
+                self._ask_hours(state)
+                note = "pick an hour: train, chart and coil check show it"
+            case "Plant":
+                self.plant.render_vm(vms.plant_table(state), (), units)
+                note = "early figures from ratios of the office book"
+        self.drawer.set_note(note)
+
+    # -- edits ---------------------------------------------------------------------------------------------------
+    def _edit(self, command, *args) -> None:
+        self.intent.emit(command(self.session.show.system_id, *args))
+
+    def _drag_state(self, node: str, shown_to: float, shown_from: float) -> None:
+        """A state dragged along its humidity moves the supply temperature by as much."""
+        state = self.session.state
+        point = self.point(state)
+        if isinstance(point, Missing):
             return
-        self._stack.setCurrentWidget(self._scroll)
-        self.strip.render_vm(charts.needs(state, air))
-        self.table.render_vm(flow_table(state), state.selection.of("room"), state.show.units)
         units = state.show.units
-        self.tools.note.set_words(f"supply at {display.with_unit('temperature', air.figures.supply_c.figure, units)}")
-        self.drawer.set_note(f"sum {display.with_unit('system_flow', air.flow_m3s, units)}, at "
-                             f"{display.with_unit('density', air.density_kg_m3, units, 2)}")
+        by = from_shown("temperature", shown_to, units) - from_shown("temperature", shown_from, units)
+        held = state.results.air[state.show.system_id].figures.supply_c.figure
+        self.intent.emit(SetSystemValue(state.show.system_id, "supply_c", Pinned(value=round(held + by, 1))))
+        self.chart.vm = None                                 # whatever comes of it, the state goes back to where it is
+        self.session.changed.emit()
+
+    # -- picking -------------------------------------------------------------------------------------------------
+    def _state(self, at: str) -> None:
+        self.at = at
+        if at == "hour":
+            self.drawer.choose(self.TABS.index("Hours"))
+        self.session.changed.emit()
+
+    def _pick_hour(self, month: int, hour: int) -> None:
+        self.at = "hour"
+        self.session.set_show(hour=(month, hour))
+        self.session.changed.emit()
+
+    def _pick_node(self, node: str) -> None:
+        system = self.session.state.system
+        if any(r.id == node for r in self.session.project.state_list):
+            self.drawer.choose(self.TABS.index("State list"))
+            self.pick("state row", (node,))
+        elif system is not None and any(p.id == node for p in system.parts):
+            self.pick("part", (node,))
+        elif node in ("supply", "before duct"):
+            self.session.select()
+
+    # -- the hours of the design days ------------------------------------------------------------------------------
+    def _ask_hours(self, state: State) -> None:
+        asked = (state.results, state.show.system_id)
+        if self._field_of is None or self._field_of[0] is not asked[0] or self._field_of[1] != asked[1]:
+            self._field_of = asked
+            self._hours.submit(asked)
+        elif self._field is not None:
+            self.field.render_vm(vms.with_chosen(state, self._field, self.point(state)))
+
+    @staticmethod
+    def _find_hours(asked: tuple, stopped) -> tuple:
+        return asked, all_hours(*asked)
+
+    def _on_hours(self, answer: tuple) -> None:
+        asked, solved = answer
+        if asked is self._field_of and not isinstance(solved, Missing):
+            self._field = vms.coil_field(self.session.state, asked[0], asked[1], solved)
+            self.session.changed.emit()
