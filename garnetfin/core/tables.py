@@ -120,15 +120,26 @@ def materials() -> dict[str, Material]:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class TerminalModel:
-    """Catalogue points of one terminal, flow rising; total pressure includes the exit loss."""
+    """Catalogue points of one terminal, flow rising; total pressure includes the exit loss; throws to 0.50 and 0.25 m/s."""
 
     model: str
     kind: str
     description: str
+    use: str                             # supply or return
     neck_m2: float
+    effective_m2: float
     neck_m: float
     flow_m3s: np.ndarray
     pressure_pa: np.ndarray
+    throw_050_m: np.ndarray
+    throw_025_m: np.ndarray
+    sound_db: np.ndarray                 # sound power, dB(A)
+    nc: np.ndarray                       # with a room effect of 10 dB
+
+    @property
+    def air(self) -> tuple[str, ...]:
+        """What air it suits."""
+        return ("supply",) if self.use == "supply" else ("return", "extract")
 
 
 @lru_cache(maxsize=1)
@@ -136,10 +147,13 @@ def terminal_models() -> dict[str, TerminalModel]:
     rows: dict[str, list[dict[str, str]]] = {}
     for row in read_rows("terminals_sample.csv"):
         rows.setdefault(row["model"], []).append(row)
+
+    def column(rs: list[dict[str, str]], name: str, factor: float = 1.0) -> np.ndarray:
+        return np.array([float(r[name]) * factor for r in rs])
     return {name: TerminalModel(
-        name, rs[0]["kind"], rs[0]["description"], float(rs[0]["neck_area_m2"]), float(rs[0]["size_mm"]) / 1000,
-        np.array([float(r["flow_L_s"]) / 1000 for r in rs]),
-        np.array([float(r["pressure_drop_Pa"]) for r in rs])) for name, rs in rows.items()}
+        name, rs[0]["kind"], rs[0]["description"], rs[0]["use"], float(rs[0]["neck_area_m2"]), float(rs[0]["effective_area_m2"]),
+        float(rs[0]["size_mm"]) / 1000, column(rs, "flow_L_s", 1e-3), column(rs, "pressure_drop_Pa"), column(rs, "throw_050_m"),
+        column(rs, "throw_025_m"), column(rs, "sound_power_dBA"), column(rs, "nc")) for name, rs in rows.items()}
 
 
 @dataclass(frozen=True, slots=True, eq=False)

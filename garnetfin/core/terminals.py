@@ -1,14 +1,26 @@
 """Air terminals from a catalogue: pressure at a flow, and a size for a flow."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.tables import TerminalModel, terminal_models
+from garnetfin.core.tables import TerminalModel
 
-NECK_LIMIT_M_S = 3.5
-PRESSURE_LIMIT_PA = 20.0
+
+@dataclass(frozen=True, slots=True)
+class Limits:
+    """Of a terminal: velocity in its neck, pressure drop, noise in the room."""
+
+    neck_m_s: float = 3.5
+    pressure_pa: float = 20.0
+    nc: float = 35.0
+
+    def __post_init__(self) -> None:
+        for name, value in (("neck velocity", self.neck_m_s), ("pressure drop", self.pressure_pa), ("noise", self.nc)):
+            if not value > 0:
+                raise InputError(f"The limit of {name} must be above 0, got {value:g}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,14 +51,14 @@ def point(model: TerminalModel, flow_m3s: float) -> TerminalPoint:
                          pressure(model, flow_m3s), bool(outside))
 
 
-def choose(kind: str, flow_m3s: float) -> TerminalPoint:
+def choose(models: Mapping[str, TerminalModel], kind: str, flow_m3s: float, limits: Limits = Limits()) -> TerminalPoint:
     """The smallest model of a kind within the limits of neck velocity and pressure; the largest when none is."""
-    models = sorted((m for m in terminal_models().values() if m.kind == kind), key=lambda m: m.neck_m2)
-    if not models:
-        known = ", ".join(sorted({m.kind for m in terminal_models().values()}))
-        raise InputError(f"No terminal of kind “{kind}” in the catalogue", remedy=f"Take one of: {known}")
-    for model in models:
+    known = sorted((m for m in models.values() if m.kind == kind), key=lambda m: m.neck_m2)
+    if not known:
+        raise InputError(f"No terminal of kind “{kind}” in the catalogue",
+                         remedy="Take one of: " + ", ".join(sorted({m.kind for m in models.values()})))
+    for model in known:
         found = point(model, flow_m3s)
-        if found.neck_m_s <= NECK_LIMIT_M_S and found.pressure_pa <= PRESSURE_LIMIT_PA:
+        if found.neck_m_s <= limits.neck_m_s and found.pressure_pa <= limits.pressure_pa:
             return found
-    return point(models[-1], flow_m3s)
+    return point(known[-1], flow_m3s)

@@ -368,6 +368,23 @@ class TerminalResult:
     distance_m: float
 
 
+@dataclass(frozen=True, slots=True)
+class TerminalAir:
+    """A terminal with the air it takes: throw to 0.25 m/s over what it should reach, NC of it and of all in the room."""
+
+    terminal_id: str
+    room_id: str
+    air: str                                    # supply, return, extract
+    kind: str
+    point: TerminalPoint
+    flow_m3s: float
+    throw_m: float
+    ratio: float                                # NaN where there is no rule
+    reaches: bool
+    nc: float                                   # NaN outside the table of the model
+    room_nc: float
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class DuctResult:
     system_id: str
@@ -493,6 +510,7 @@ class Results:
     building: BuildingResult = BuildingResult((), (), ())
     trains: dict[str, TrainResult | Missing] = field(default_factory=dict)
     plant: Plant | Missing = Missing("no air system")
+    terminals: dict[str, TerminalAir] = field(default_factory=dict)
 
     def room(self, room_id: str) -> RoomResult | None:
         found = self.rooms.get(room_id)

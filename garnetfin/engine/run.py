@@ -13,6 +13,7 @@ from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
 from garnetfin.engine.stages.findings import findings
 from garnetfin.engine.stages.loads import block, loads
+from garnetfin.engine.stages.terminals import terminals
 from garnetfin.engine.stages.train import building_hours, plant, train
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -90,9 +91,10 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
     plant_figures = plant(project, trains, air, rooms, also)
     stage("findings")
+    at_rooms = terminals(project, air, memo)
     checked = building(project, memo)
     found = (*building_findings(project, checked), *findings(project, rooms, air, networks, fans, trains))
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures)
+                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms)

@@ -1,6 +1,7 @@
 """The office book of a project: assumptions that every value by rule follows, and the office's own profiles, uses, materials."""
 
 from garnetfin.core.errors import InputError
+from garnetfin.project.catalogue import MOST_MODELS, OwnTerminal
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
@@ -77,6 +78,10 @@ ASSUMPTIONS = {
     "chilled_return_c": (12.0, "temperature", 4.0, 30.0, "Chilled water, return"),
     "hot_supply_c": (60.0, "temperature", 25.0, 120.0, "Heating water, flow"),
     "hot_return_c": (40.0, "temperature", 15.0, 110.0, "Heating water, return"),
+    "noise_nc": (35.0, "plain", 5.0, 80.0, "Noise limit of rooms, NC"),
+    "neck_m_s": (3.5, "velocity", 0.2, 20.0, "Terminals: neck velocity"),
+    "terminal_pa": (20.0, "pressure", 1.0, 500.0, "Terminals: pressure drop"),
+    "ceiling_module_m": (0.6, "length", 0.1, 3.0, "Ceiling grid, module"),
     "plant_m2_kw": (0.06, "plain", 0.0, 2.0, "Plant room, m² per kW"),
     "handler_m2_m3s": (9.0, "plain", 0.0, 100.0, "Air handler, m² per m³/s"),
 }
@@ -107,6 +112,10 @@ class Book(Node):
     chilled_return_c: Value = Rule()
     hot_supply_c: Value = Rule()
     hot_return_c: Value = Rule()
+    noise_nc: Value = Rule()
+    neck_m_s: Value = Rule()
+    terminal_pa: Value = Rule()
+    ceiling_module_m: Value = Rule()
     plant_m2_kw: Value = Rule()
     handler_m2_m3s: Value = Rule()
     outdoor_method: str = "quality"
@@ -117,6 +126,7 @@ class Book(Node):
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()
     materials: tuple[OwnMaterial, ...] = ()
+    terminals: tuple[OwnTerminal, ...] = ()                  # of the office's own catalogues
 
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():
@@ -125,6 +135,8 @@ class Book(Node):
             if getattr(self, name) not in known:
                 raise InputError(f"The office book has no {name.replace('_', ' ')} “{getattr(self, name)}”",
                                  remedy="Take one of: " + ", ".join(known))
+        if len(self.terminals) > MOST_MODELS:
+            raise InputError(f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted", where="office book")
         for change in self.uses:
             if change.field not in USE_FIELDS:
                 raise InputError(f"A room use has no figure “{change.field}”", where=f"office book, {change.use_id}")

@@ -62,6 +62,7 @@ class Terminal(Node):
     point_id: str
     room_id: str
     kind: str = "swirl"
+    air: Literal["supply", "return", "extract"] = "supply"
     share: Value = Rule()                                    # of the room's flow; by rule all alike
     model: str = ""                                          # "" = chosen by rule
 

@@ -71,6 +71,7 @@ class Room(Node):
     plenum_m: float = 0.0                                   # void above the ceiling that return air passes
     system_id: str = ""                                     # "" = unheated, no air
     air: Literal["supply", "transfer"] = "supply"
+    need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""   # that governs; "" = the greatest
     zone_id: str = ""                                       # "" = in no zone
     sketched: bool = False                                  # from a list: its outline is no place, its walls are typed
     origin: RoomOrigin | None = None

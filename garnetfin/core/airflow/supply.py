@@ -49,12 +49,13 @@ def latent_flow(latent_w: ArrayLike, room_c: ArrayLike, most_w: ArrayLike, suppl
 
 def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air_change_m3s: NDArray, room_c: NDArray,
                supply_c: ArrayLike, warm_limit_k: float, heat_j_m3k: float, latent_m3s: ArrayLike = 0.0,
-               make_up_m3s: ArrayLike = 0.0, carried: tuple[str, ...] = NEEDS) -> RoomFlows:
+               make_up_m3s: ArrayLike = 0.0, carried: tuple[str, ...] = NEEDS, pinned: ArrayLike = -1) -> RoomFlows:
     """Supply flow of rooms (rooms,) as the greatest need; ties go to the first in NEEDS.
 
     supply_c        of the system (scalar), or of each room (rooms,)
     warm_limit_k    how much warmer than the room heating air may be (11 K for ceiling outlets)
     latent_m3s, make_up_m3s  needs computed before (rooms,); an infinite one does not govern, it is a finding
+    pinned          row of NEEDS that governs whatever the others ask, -1 for the greatest
     carried         needs that the air has to meet; the others are met by something else and only shown
     Raises InputError where the supply air is no colder than a room that needs cooling by air.
     """
@@ -68,8 +69,10 @@ def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air
     needs = np.array([np.nan_to_num(cooling_flow(cooling_w, room_c, supply_c, heat_j_m3k)), latent_m3s + zero,
                       np.maximum(heating_w, 0) / (heat_j_m3k * warm_limit_k), outdoor_m3s, air_change_m3s, make_up_m3s + zero])
     counted = np.where(np.isfinite(needs) & np.isin(NEEDS, carried)[:, None], needs, 0.0)
-    exact = counted.max(axis=0)
-    return RoomFlows(needs, np.where(exact > 0, counted.argmax(axis=0), -1), exact, round_up(exact))
+    row = np.where(np.asarray(pinned) + zero >= 0, np.asarray(pinned) + zero, counted.argmax(axis=0)).astype(np.intp)
+    one = np.where(np.isfinite(needs), needs, 0.0)[row, np.arange(len(row))]
+    exact = np.where(np.asarray(pinned) + zero >= 0, one, counted.max(axis=0))
+    return RoomFlows(needs, np.where(exact > 0, row, -1), exact, round_up(exact))
 
 
 @dataclass(frozen=True, slots=True, eq=False)

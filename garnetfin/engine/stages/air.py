@@ -118,9 +118,10 @@ def _compute(project: Project, system: AirSystem, climate: Climate, members: lis
     extract = np.array([x.extract_m3s.figure for x in f])
     limit_k = figures.warm_limit_k.figure
     served = np.array([m.room.air != "transfer" for m in members])
+    need = np.array([NEEDS.index(m.room.need) if m.room.need else -1 for m in members])
 
     def flows(make_up: NDArray) -> RoomFlows:
-        return room_flows(peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried)
+        return room_flows(peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried, need)
     base = np.where(served, flows(np.zeros(len(members))).exact_m3s, 0.0)
     pinned = np.array([np.nan if isinstance(m.room.supply_m3s, Rule) else m.room.supply_m3s.value for m in members])
     base = np.where(np.isfinite(pinned) & served, np.nan_to_num(pinned), base)

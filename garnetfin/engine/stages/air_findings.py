@@ -5,6 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from garnetfin.core.airflow.outdoor_air import discharge_for
+from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.psychro import properties as air
 from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult
 from garnetfin.engine.stages.air import part_of
@@ -61,6 +62,12 @@ def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict) -
             yield Finding("latent", "Air", "room", room.id, f"{room.number}: supply air is too damp to dry it",
                           f"At {row.humidity_high:.0%} the room is no damper than air of {flows.supply_c:.1f} °C off a coil.", "bad",
                           (Mend("Supply 2 K colder", SetSystemValue(system.id, "supply_c", Pinned(value=round(flows.supply_c - 2, 1)))),))
+        most = max((n for name, n in zip(NEEDS, row.needs_m3s) if name in flows.carried and np.isfinite(n)), default=0.0)
+        if room.need and row.origin == "rule" and row.exact_m3s < most - SMALL_M3S:
+            greatest = NEEDS[int(np.argmax([n if name in flows.carried and np.isfinite(n) else -1.0 for name, n in zip(NEEDS, row.needs_m3s)]))]
+            yield Finding("pinned-need", "Air", "room", room.id, f"{room.number} has less air than {greatest} needs",
+                          f"{room.need.capitalize()} is pinned to govern: {row.exact_m3s * 1000:.0f} L/s of {most * 1000:.0f} L/s.", "watch",
+                          (Mend("Let the greatest govern", SetRoomChoice((room.id,), "need", "")),))
         mixing = part_of(system, "mixing") is not None
         if mixing and room.use_id in FOUL and row.return_m3s > max(SMALL_M3S, 0.1 * row.flow_m3s):
             all_of_it = row.extract_m3s + row.return_m3s

@@ -11,16 +11,14 @@ from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Ladder, Limits, size_ladder
 from garnetfin.core.ducts.tree import Tree, build_tree, gather_flows
-from garnetfin.core.tables import terminal_models
-from garnetfin.core.terminals import TerminalPoint, choose, point
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import VELOCITY_LIMIT
 from garnetfin.engine.results import AirResult, DuctResult, FittingLoss, Missing, SegmentResult, TerminalResult
+from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
 from garnetfin.project.lookup import find, positions
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
-from garnetfin.project.values import Rule
 
 STRAIGHT_DEG, NO_TURN_DEG = 15.0, 5.0
 ROUGHEST = 0.05                    # of the hydraulic diameter
@@ -44,14 +42,15 @@ def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: M
         return Missing("no ducts", "Draw a duct from the unit")
     if not system.root_point_id:
         return Missing("no start", "Join a duct to the unit")
-    if not project.terminals:
+    supply = tuple(t for t in project.terminals if t.air == "supply")
+    if not supply:
         return Missing("no terminals", "Put a terminal at the end of a run")
-    row = key(system.id, system.root_point_id, air, project.segments, project.terminals, project.duct_points,
+    row = key(system.id, system.root_point_id, air, project.segments, project.terminals, project.book, project.duct_points,
               project.ceiling_zones, project.obstacles)
-    return memo.one("ducts", row, lambda: _compute(project, system, air, segments, memo))
+    return memo.one("ducts", row, lambda: _compute(project, system, air, segments, supply, memo))
 
 
-def _compute(project: Project, system: AirSystem, air: AirResult, segments: tuple[Segment, ...],
+def _compute(project: Project, system: AirSystem, air: AirResult, segments: tuple[Segment, ...], supply: tuple[Terminal, ...],
              memo: Memo) -> DuctResult | Missing:
     index = positions(project.duct_points)
     xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
@@ -59,10 +58,10 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     root = index[system.root_point_id]
     tree = build_tree(len(xyz), ends, root)
     at_end = {int(tree.leaving[s]): int(s) for s in tree.order}
-    reached = [t for t in project.terminals if index[t.point_id] in at_end]
+    reached = [t for t in supply if index[t.point_id] in at_end]
     if not reached:
         return Missing("not joined", "Join the ducts to the unit and to a terminal")
-    flows = terminal_flows(project.terminals, air)
+    flows = terminal_flows(supply, air)
     node_flow = np.zeros(len(xyz))
     for t in reached:
         node_flow[index[t.point_id]] += flows[t.id]
@@ -90,7 +89,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     with_terminal = {at_end[index[t.point_id]] for t in reached}
     fittings = _fittings(tree, sections, flow, vectors, velocity_pa, with_terminal)
     loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings])
-    points = [_terminal_point(t, flows[t.id]) for t in reached]
+    points = [terminal_point(t, flows[t.id], project.book) for t in reached]
     own = np.array([at_end[index[t.point_id]] for t in reached])
     runs = run_losses(tree, loss, own, np.array([p.pressure_pa for p in points]), len(xyz), root)
     distance = np.zeros(len(segments))
@@ -110,7 +109,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
         float(distance[own[i]])) for i, t in enumerate(reached))
     have = {t.room_id for t in reached}
     return DuctResult(
-        system.id, results, terminals, tuple(t.id for t in project.terminals if t not in reached),
+        system.id, results, terminals, tuple(t.id for t in supply if t not in reached),
         tuple(r.room_id for r in air.rooms if r.flow_m3s > 0 and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
         float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0)
@@ -126,25 +125,6 @@ def _running_peaks(tree: Tree, index: dict[str, int], reached: list[Terminal], f
         if room is not None and air.rooms[room].flow_m3s > 0:
             at_node[index[t.point_id]] += flows[t.id] / air.rooms[room].flow_m3s * air.flow_hours[room]
     return gather_flows(tree, at_node).max(axis=1)
-
-
-def terminal_flows(terminals: tuple[Terminal, ...], air: AirResult) -> dict[str, float]:
-    """Flow of each terminal [m3/s]: pinned shares first, the rest of the room's flow alike among the others."""
-    room_flow = {r.room_id: r.flow_m3s for r in air.rooms}
-    by_room: dict[str, list[Terminal]] = {}
-    for t in terminals:
-        by_room.setdefault(t.room_id, []).append(t)
-    flows: dict[str, float] = {}
-    for room_id, members in by_room.items():
-        typed = {t.id: t.share.value for t in members if not isinstance(t.share, Rule)}
-        free = [t for t in members if t.id not in typed]
-        total = sum(typed.values())
-        # Shares that add up to more than the room's flow, or to less with none left by rule, are scaled to it.
-        scale = 1 / total if total > 1 or (not free and total > 0) else 1.0
-        rest = max(0.0, 1 - total * scale) / len(free) if free else 0.0
-        for t in members:
-            flows[t.id] = room_flow.get(room_id, 0.0) * (typed[t.id] * scale if t.id in typed else rest)
-    return flows
 
 
 def clearance(project: Project, segment: Segment) -> Clearance:
@@ -250,7 +230,3 @@ def _in_line(before: Section, after: Section, turn_deg: float, before_pa: float,
         mine.append(FittingLoss(name, k, "small", k * max(before_pa, after_pa)))
     return mine
 
-
-def _terminal_point(terminal: Terminal, flow: float) -> TerminalPoint:
-    model = terminal_models().get(terminal.model)
-    return point(model, flow) if model is not None else choose(terminal.kind, flow)

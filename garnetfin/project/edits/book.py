@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials, profiles, room_use
-from garnetfin.project.book import ASSUMPTIONS, USE_FIELDS, Book, DayProfile, OwnMaterial, UseChange, UseProfile
+from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, USE_FIELDS, Book, DayProfile, OwnMaterial, UseChange, UseProfile
 from garnetfin.project.lookup import find, fresh_ids
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Value
@@ -29,6 +29,19 @@ class SetAssumption(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         if self.field not in ASSUMPTIONS:
             raise InputError(f"The office book has no assumption “{self.field}”")
+        return _with(project, **{self.field: self.value})
+
+
+class SetBookChoice(Struct, frozen=True):
+    """How outdoor air is counted: method, category, pollution of the building, and what a rate keeps at height."""
+
+    label: ClassVar[str] = "Choice of the office book"
+    field: str
+    value: str
+
+    def apply(self, project: Project) -> Project:
+        if self.field not in BOOK_CHOICES:
+            raise InputError(f"The office book has no choice “{self.field}”")
         return _with(project, **{self.field: self.value})
 
 

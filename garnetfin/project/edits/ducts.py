@@ -1,11 +1,11 @@
 """Edits of the duct system: draw, size, move, remove."""
 
-from collections import Counter
 from typing import ClassVar
 
 from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
+from garnetfin.core.terminal_choice import PLACING
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Role, Segment, Shape, Terminal
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.tree import Project
@@ -57,17 +57,22 @@ class SetFlexible(Struct, frozen=True):
 
 
 class SetTerminal(Struct, frozen=True):
-    """The share of the room's flow a terminal takes (a Value), or its model ("" by rule)."""
+    """The share of the room's flow a terminal takes (a Value), its model ("" by rule), or its kind."""
 
     label: ClassVar[str] = "Terminal"
     terminal_id: str
     share: Value | None = None
     model: str | None = None
+    kind: str | None = None
 
     def apply(self, project: Project) -> Project:
         terminal = project.terminals[position(project.terminals, self.terminal_id)]
         changed = structs.replace(terminal, share=terminal.share if self.share is None else self.share,
                                   model=terminal.model if self.model is None else self.model)
+        if self.kind is not None and self.kind != terminal.kind:
+            if self.kind not in PLACING:
+                raise InputError(f"There is no kind of terminal “{self.kind}”", remedy="Take one of: " + ", ".join(PLACING))
+            changed = structs.replace(changed, kind=self.kind, model="")
         terminals = replaced(project.terminals, self.terminal_id, changed)
         return project if terminals is project.terminals else structs.replace(project, terminals=terminals)
 
@@ -164,10 +169,12 @@ class RemoveDucts(Struct, frozen=True):
         for segment_id in self.segment_ids:
             position(project.segments, segment_id)
         segments = tuple(s for s in project.segments if s.id not in self.segment_ids)
-        used = Counter(p for s in segments for p in (s.a, s.b))
-        terminals = tuple(t for t in project.terminals if t.id not in self.terminal_ids and t.point_id in used)
-        roots = {s.root_point_id for s in project.air_systems}
-        points = tuple(p for p in project.duct_points if p.id in used or p.id in roots)
+        used = {p for s in segments for p in (s.a, s.b)}
+        # A terminal goes with the last duct to it; one that never had a duct stays.
+        left_alone = {p for s in project.segments if s.id in self.segment_ids for p in (s.a, s.b)} - used
+        terminals = tuple(t for t in project.terminals if t.id not in self.terminal_ids and t.point_id not in left_alone)
+        used |= {s.root_point_id for s in project.air_systems} | {t.point_id for t in terminals}
+        points = tuple(p for p in project.duct_points if p.id in used)
         if len(segments) == len(project.segments) and len(terminals) == len(project.terminals):
             return project
         return structs.replace(project, segments=segments, terminals=terminals, duct_points=points)

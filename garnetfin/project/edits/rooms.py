@@ -5,6 +5,7 @@ from typing import ClassVar
 from msgspec import Struct, structs
 
 from garnetfin.core.airflow.room_balance import PRESSURE
+from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import people_heat, profiles, room_use
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
@@ -62,11 +63,11 @@ class SetRoomUse(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, use_id=self.use_id)
 
 
-ROOM_CHOICES = {"air": ("supply", "transfer"), "pressure": tuple(PRESSURE)}
+ROOM_CHOICES = {"air": ("supply", "transfer"), "pressure": tuple(PRESSURE), "need": ("", *NEEDS)}
 
 
 class SetRoomChoice(Struct, frozen=True):
-    """What people do, or the profile of use, of rooms, "" as the use has it; how they get air, and their pressure."""
+    """What people do, or the profile of use, of rooms, "" as the use has it; how they get air, which need governs, their pressure."""
 
     label: ClassVar[str] = "Room choice"
     room_ids: tuple[str, ...]

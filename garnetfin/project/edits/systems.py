@@ -206,6 +206,21 @@ class SetTransfer(Struct, frozen=True):
         return structs.replace(project, transfers=(*project.transfers, new))
 
 
+class MoveTransfer(Struct, frozen=True):
+    """Transfer air from another room instead, with its flow as typed; from "" it is taken away."""
+
+    label: ClassVar[str] = "Transfer air"
+    transfer_id: str
+    from_room: str
+
+    def apply(self, project: Project) -> Project:
+        old = project.transfers[position(project.transfers, self.transfer_id)]
+        if self.from_room == old.from_room:
+            return project
+        without = RemoveTransfer(old.id).apply(project)
+        return SetTransfer(self.from_room, old.to_room, old.flow_m3s).apply(without) if self.from_room else without
+
+
 class RemoveTransfer(Struct, frozen=True):
     label: ClassVar[str] = "Remove transfer air"
     transfer_id: str

@@ -12,6 +12,7 @@ from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.air_layer import air_shadow, paint_air
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
@@ -80,7 +81,7 @@ class PlanCanvas(QWidget):
                  project.terminals, project.underlays, self.ducts)
         return (tuple(id(x) for x in parts), tuple((r.id, r.outline) for r in project.rooms), self._style, self._level,
                 self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend,
-                project.site.north_deg if project.site else 0.0)
+                project.site.north_deg if project.site else 0.0, id(self._state.results) if self._style.air or self._style.terminals else 0)
 
     @property
     def state(self) -> State | None:
@@ -187,7 +188,7 @@ class PlanCanvas(QWidget):
                 started = time.perf_counter()
                 self._picture, self._painted, self._picture_map = self._drawn(), key, self.map
                 self._took = time.perf_counter() - started
-                self._parts = self._state.project, self.ducts
+                self._parts = self._state.project, self.ducts, self._state.results
             if self._rest.isActive() and self.map != self._picture_map:
                 p.setTransform(self._picture_map.inverted()[0] * self.map)
                 p.drawPixmap(0, 0, self._picture)
@@ -229,18 +230,24 @@ class PlanCanvas(QWidget):
                 paint_underlay(p, m, under, content)
         layers.paint_marks(p, m, project, level, style.compact)
         if not self._still and not style.ducts:
-            layers.paint_room_labels(p, m, project, level, style)
+            taken = None
+            if style.air and state.results is not None:
+                taken = layers.duct_shadow(m, project, None, level)
+                taken.addPath(air_shadow(m, state, level))
+            layers.paint_room_labels(p, m, project, level, style, taken)
         layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
         if style.ducts:
             layers.paint_obstacles(p, m, project, level)
             ducts = self.ducts
             taken = layers.duct_shadow(m, project, ducts, level) if ducts is not None else None
             layers.paint_room_labels(p, m, project, level, style, taken)
-            flows = {}
             if ducts is not None:
                 layers.paint_ducts(p, m, project, ducts, level, style, state.selection)
-                flows = {t.terminal_id: t.flow_m3s for t in ducts.terminals}
-            layers.paint_terminals(p, m, project, flows, level, style.units, state.selection)
+        if style.air and state.results is not None:
+            paint_air(p, m, state, level)
+        if style.ducts or style.terminals:
+            known = state.results.terminals if state.results is not None else {}
+            layers.paint_terminals(p, m, project, {i: t.flow_m3s for i, t in known.items()}, level, style.units, state.selection)
         if self._still:
             layers.paint_room_labels(p, m, project, level, style)
         layers.paint_selection(p, m, project, level, state.selection, style.units, not style.compact)
@@ -275,12 +282,13 @@ class PlanCanvas(QWidget):
             return "", ""
         metres = self.to_metres(at)
         here, near = (metres.x(), metres.y()), NEAR_PX / self._scale
-        if self._style.ducts and self.ducts is not None:
+        if self._style.terminals or self._style.ducts:
             for t in state.project.terminals:
                 point = find(state.project.duct_points, t.point_id)
                 if point.level_id == self._level and abs(point.x_m - here[0]) < near * 1.4 and (
                         abs(point.y_m - here[1]) < near * 1.4):
                     return "terminal", t.id
+        if self._style.ducts and self.ducts is not None:
             paths = duct_paths(state.project, self.ducts, self._level)
             best = (near, "")
             for segment_id, (a, b) in paths.lines.items():

@@ -34,6 +34,8 @@ class PlanStyle:
     index_run: tuple[str, ...] = ()
     compact: bool = False            # one figure per room, no names
     wall_fills: dict[str, QColor] = field(default_factory=dict)
+    terminals: bool = False          # without ducts
+    air: bool = False                # what enters and leaves each room, as arrows
     units: str = "SI"
 
 
@@ -219,9 +221,9 @@ def _quiet(box: QRectF, width: float, height: float, taken: QPainterPath | None)
     return None
 
 
-def duct_shadow(m: QTransform, project: Project, ducts: DuctResult, level_id: str) -> QPainterPath:
+def duct_shadow(m: QTransform, project: Project, ducts: DuctResult | None, level_id: str) -> QPainterPath:
     """All that ducts, terminals and their figures cover, in pixels."""
-    taken = m.map(duct_paths(project, ducts, level_id).union)
+    taken = m.map(duct_paths(project, ducts, level_id).union) if ducts is not None else QPainterPath()
     taken.setFillRule(Qt.FillRule.WindingFill)
     for terminal in project.terminals:
         point = find(project.duct_points, terminal.point_id)
@@ -292,7 +294,7 @@ def _size_labels(p: QPainter, m: QTransform, ducts: DuctResult, paths, style: Pl
 
 def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[str, float], level_id: str,
                     units: str, selection: Selection) -> None:
-    """Diffusers: a circle with six blades; nozzles: a triangle; the flow beside it without a unit."""
+    """Supply diffusers: a circle with six blades; nozzles: a triangle; grilles for air that leaves: a square with three bars."""
     c = theme.colour
     r = max(4.0, min(7.0, m.m11() * 0.24))
     for terminal in project.terminals:
@@ -301,9 +303,14 @@ def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[st
             continue
         at = m.map(QPointF(point.x_m, point.y_m))
         chosen = terminal.id in selection.of("terminal")
+        own = c("garnet") if chosen else c({"supply": "supply", "return": "return", "extract": "exhaust"}[terminal.air])
         p.setBrush(c("garnet_tint") if chosen else c("sheet"))
-        p.setPen(pen(c("garnet") if chosen else c("supply"), 2.0 if chosen else 1.2))
-        if terminal.kind == "wallg":
+        p.setPen(pen(own, 2.0 if chosen else 1.2))
+        if terminal.air != "supply":
+            p.drawRect(QRectF(at.x() - r, at.y() - r, 2 * r, 2 * r))
+            for dy in (-0.5, 0.0, 0.5):
+                p.drawLine(at + QPointF(-r * 0.6, dy * r), at + QPointF(r * 0.6, dy * r))
+        elif terminal.kind == "wallg":
             path = QPainterPath(QPointF(at.x() - r * 0.8, at.y() - r))
             path.lineTo(at.x() + r, at.y())
             path.lineTo(at.x() - r * 0.8, at.y() + r)
@@ -316,12 +323,11 @@ def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[st
                 turned = QTransform().rotate(60 * k)
                 blades.moveTo(at + turned.map(QPointF(r * 0.25, 0)))
                 blades.lineTo(at + turned.map(QPointF(r * 0.75, r * 0.25)))
-            p.strokePath(blades, pen(c("garnet") if chosen else c("supply"), 1.0))
+            p.strokePath(blades, pen(own, 1.0))
         flow = flows.get(terminal.id)
         words = display.figure("room_flow", flow, units) if flow is not None else display.DASH
         below = _leads_up(project, point)
-        text(p, QPointF(at.x(), at.y() + (r + 8 if below else -r - 8)), words,
-             c("garnet") if chosen else c("supply"), 10.5, 500)
+        text(p, QPointF(at.x(), at.y() + (r + 8 if below else -r - 8)), words, own, 10.5, 500)
 
 
 def _leads_up(project: Project, point) -> bool:

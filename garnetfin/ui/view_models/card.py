@@ -1,7 +1,11 @@
 """What a card shows: headline figures and sections, as plain values that can be compared."""
 
 from dataclasses import dataclass, field
+from typing import Any
 
+from garnetfin import display
+from garnetfin.core.units import System
+from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import Finding
 
 Field = tuple                       # ("room", (ids), "cooling_c") and the like; see edits.command_for
@@ -153,3 +157,26 @@ class CardVM:
     headlines: tuple[Headline, ...] = ()
     sections: tuple[Section, ...] = field(default=())
     foot: tuple[str, tuple] = ("", ())       # a link at the foot: words, field of the command
+
+
+def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False,
+              digits: int | None = None) -> InputVM:
+    by_rule = display.with_unit(quantity, figure.by_rule, units, digits)
+    tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
+    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units, digits),
+                   display.unit(quantity, units), "several" if several else figure.origin, quantity, tip=tip)
+
+
+def one_choice(rooms: list[Any], kind: str, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
+    """One list for a field of several rooms; it stands at nothing while they differ."""
+    values = {getattr(r, field) for r in rooms}
+    one = len(values) == 1
+    return InputVM(
+        (kind, tuple(r.id for r in rooms), field if kind in ("room served", "room choice") else ""),
+        label,
+        "" if one else "several",
+        "",
+        "plain",
+        choices=choices,
+        chosen=values.pop() if one else "several",
+    )

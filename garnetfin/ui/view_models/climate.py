@@ -10,7 +10,7 @@ from garnetfin.core.units import System, to_shown
 from garnetfin.engine.results import Climate, Missing
 from garnetfin.engine.year import Year, hours_beyond
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, input_row
 from garnetfin.ui.view_models.chart_data import (
     DurationMark,
     DurationVM,
@@ -19,7 +19,7 @@ from garnetfin.ui.view_models.chart_data import (
     SunPathVM,
     YearFieldVM,
 )
-from garnetfin.ui.view_models.rooms import findings_section, input_row
+from garnetfin.ui.view_models.rooms import findings_section
 
 MONTH_ROWS = (
     ("dry_bulb_c", "Dry bulb", "temperature", 1), ("wet_bulb_c", "Coincident wet bulb", "temperature", 1),

@@ -3,9 +3,9 @@
 from math import isfinite
 
 from garnetfin import display
-from garnetfin.core.tables import terminal_models
 from garnetfin.core.units import System
 from garnetfin.engine.results import DuctResult, Missing, SegmentResult
+from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
@@ -201,7 +201,7 @@ def terminal_card(state: State) -> CardVM:
                     tip=f"by rule: alike among {several}"),
             InputVM(("model", state.selection.ids, "model"), "Model", found.point.model, "",
                     "pinned" if terminal.model else "rule",
-                    choices=(("", "by rule"), *((m.model, m.model) for m in terminal_models().values()
+                    choices=(("", "by rule"), *((m.model, m.model) for m in models(project.book).values()
                                                 if m.kind == terminal.kind)), chosen=terminal.model)]
     sections = (bar, Inputs("Terminal", found.point.description, tuple(rows)),
                 Lines("Damper", "single blade", (

@@ -3,7 +3,7 @@
 from garnetfin.core.errors import InputError
 from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
-from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetUseFigure
+from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetBookChoice, SetUseFigure
 from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.fabric import (
     AddGlazing,
@@ -45,6 +45,7 @@ from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteVal
 from garnetfin.project.edits.state_list import RemoveListRow, SetListRow, SetListSource
 from garnetfin.project.edits.systems import (
     ChooseFan,
+    MoveTransfer,
     RemovePart,
     SetMonths,
     SetOperation,
@@ -52,6 +53,7 @@ from garnetfin.project.edits.systems import (
     SetPattern,
     SetSystemChoice,
     SetSystemValue,
+    SetTransfer,
 )
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
@@ -172,6 +174,14 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetMonth(ids[0], name, value)
         case "system":
             return SetSystemValue(ids[0], name, value)
+        case "book choice":
+            return SetBookChoice(name, entered)
+        case "transfer":
+            return SetTransfer(*ids, value)
+        case "add transfer":
+            return SetTransfer(entered, ids[0])
+        case "transfer source":
+            return MoveTransfer(ids[0], entered)
         case "part":
             return SetPart(*ids, name, entered if name in ("choice", "name") else value)
         case "pattern":

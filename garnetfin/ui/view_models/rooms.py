@@ -15,7 +15,22 @@ from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import BarLine, CardVM, CauseBars, DayLine, FindingsVM, Headline, Inputs, InputVM, Line, Lines
+from garnetfin.ui.view_models.card import (
+    BarLine,
+    CardVM,
+    CauseBars,
+    DayLine,
+    FindingsVM,
+    Headline,
+    Inputs,
+    InputVM,
+    Line,
+    Lines,
+    input_row,
+    one_choice,
+)
+from garnetfin.ui.view_models.room_air import BOOK as AIR_BOOK
+from garnetfin.ui.view_models.room_air import air_sections
 
 # (field, label, quantity) of the inputs of a room, in the order of the card.
 ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),
@@ -24,7 +39,6 @@ ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c",
                ("infiltration_1h", "Infiltration", "air_change"))
 USE_INPUTS = (("people_area_m2", "Floor each person", "area"), ("moisture_w", "Moisture, latent", "load"),
               ("cooling_limit_w", "Cooling at most", "load"), ("heating_limit_w", "Heating at most", "load"))
-AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Least air change", "air_change"))
 
 # Families of uses that share a fill on the plan.
 FAMILIES = {
@@ -40,14 +54,6 @@ FAMILIES = {
 
 def family(use_id: str) -> str:
     return next((key for key, (_, uses) in FAMILIES.items() if use_id in uses), "stores")
-
-
-def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False,
-              digits: int | None = None) -> InputVM:
-    by_rule = display.with_unit(quantity, figure.by_rule, units, digits)
-    tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
-    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units, digits),
-                   display.unit(quantity, units), "several" if several else figure.origin, quantity, tip=tip)
 
 
 def _inputs(rooms: list[Room], found: list[RoomResult], names: tuple, units: System) -> tuple[InputVM, ...]:
@@ -66,21 +72,6 @@ def findings_section(results: Results, kind: str, ids: tuple[str, ...], link: st
     if not own:
         return ()
     return (FindingsVM("Finding" if len(own) == 1 else "Findings", f"{len(own)} of {len(results.findings)}", own[:3]),)
-
-
-def _choice(rooms: list[Room], kind: str, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
-    """One list for a field of several rooms; it stands at nothing while they differ."""
-    values = {getattr(r, field) for r in rooms}
-    one = len(values) == 1
-    return InputVM(
-        (kind, tuple(r.id for r in rooms), field if field == "system_id" else ""),
-        label,
-        "" if one else "several",
-        "",
-        "plain",
-        choices=choices,
-        chosen=values.pop() if one else "several",
-    )
 
 
 def room_card(state: State) -> CardVM:
@@ -117,11 +108,11 @@ def room_card(state: State) -> CardVM:
         choices=tuple((u.id, u.name) for u in room_uses().values()),
         chosen=rooms[0].use_id if len(uses) == 1 else "",
     )
-    served = _choice(
+    served = one_choice(
         rooms, "room served", "system_id", "Air system", (("", "none, unheated"), *((s.id, s.name) for s in project.air_systems))
     )
-    zone = _choice(rooms, "room zone", "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones)))
-    on_level = _choice(rooms, "room level", "level_id", "Level", tuple((x.id, x.name) for x in project.levels))
+    zone = one_choice(rooms, "room zone", "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones)))
+    on_level = one_choice(rooms, "room level", "level_id", "Level", tuple((x.id, x.name) for x in project.levels))
     ceilings = {r.ceiling_m for r in rooms}
     ceiling = InputVM(("ceiling", ids, "ceiling_m"), "Ceiling height", display.figure("length", rooms[0].ceiling_m, units)
                       if len(ceilings) == 1 else "several", display.unit("length", units), "plain", "length")
@@ -130,11 +121,7 @@ def room_card(state: State) -> CardVM:
     sections: list = []
     link = state.show.link
     if link == "Air":
-        flows = _inputs(rooms, found, AIR_INPUTS, units)
-        supply = _supply_row(results, rooms, units)
-        sections.append(Inputs("Needs", "by rule or pinned", (*flows, *supply)))
-        if one:
-            sections.append(_needs(results, one, units))
+        sections += air_sections(state, rooms, found)
     if link == "Loads":
         against = against_lines(state, together(found)) if any(r.kept for r in found) else None
         if against is not None:
@@ -204,26 +191,6 @@ def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult]
                     "air change") else supplied[0].governs) if len(supplied) == 1 else "together",
                    why=("flow", supplied[0].room_id) if len(supplied) == 1 else ())
     return (cooling, heat, air)
-
-
-def _supply_row(results: Results, rooms: list[Room], units: System) -> tuple[InputVM, ...]:
-    rows = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
-    if not rows:
-        return ()
-    several = len({(round(a.flow_m3s, 6), a.origin) for a in rows}) > 1
-    return (InputVM(("room", tuple(r.id for r in rooms), "supply_m3s"), "Supply air",
-                    "several" if several else display.figure("room_flow", rows[0].flow_m3s, units),
-                    display.unit("room_flow", units), "several" if several else rows[0].origin, "room_flow",
-                    tip=f"by rule: the greatest need, {display.with_unit('room_flow', rows[0].exact_m3s, units)}, rounded up"),)
-
-
-def _needs(results: Results, room: Room, units: System) -> Lines:
-    row = results.room_air.get(room.id)
-    if row is None:
-        return Lines("What each need asks for", "", (Line("not served", display.DASH),))
-    names = ("cooling", "heating", "outdoor air", "air change")
-    return Lines("What each need asks for", display.unit("room_flow", units), tuple(
-        Line(n.capitalize(), display.figure("room_flow", row.need(n), units), strong=row.governs == n) for n in names))
 
 
 def _measured(state: State, room: Room, result: RoomResult) -> Lines:
@@ -413,7 +380,7 @@ def assumptions(state: State) -> Inputs:
     """The office book's assumptions; a changed one moves all that is by rule."""
     book, units = state.project.book, state.show.units
     rows = tuple(input_row(assumption(book, name), ("book", (), name), label, quantity, units)
-                 for name, (_, quantity, _, _, label) in ASSUMPTIONS.items())
+                 for name, (_, quantity, _, _, label) in ASSUMPTIONS.items() if name not in AIR_BOOK)
     return Inputs("Assumptions", "office book", rows)
 
 

@@ -9,9 +9,10 @@ from garnetfin.engine.stages.fan import lifted_parts
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars
+from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars, input_row
 from garnetfin.ui.view_models.edits import MONTH_SPANS
-from garnetfin.ui.view_models.rooms import findings_section, input_row
+from garnetfin.ui.view_models.room_air import book_section
+from garnetfin.ui.view_models.rooms import findings_section
 
 SPANS = (("all", "all year"), ("summer", "May to September"), ("winter", "October to April"), ("none", "never"))
 
@@ -59,7 +60,20 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
                    *findings_section(results, "system", (system.id,), "Air"),
                    Lines("What governs", "rooms", tuple(
                        Line(name.capitalize(), str(len(rows)), "") for name, rows in
-                       sorted(counts.items(), key=lambda kv: -len(kv[1]))))))
+                       sorted(counts.items(), key=lambda kv: -len(kv[1])))), *_flows(air, units), book_section(state.project.book, units)))
+
+
+def _flows(air: AirResult, units) -> tuple[Lines, ...]:
+    """Sum of rooms and coincident peak, whichever the unit is sized for; the multiple-zone procedure where it is used."""
+    rows = [Line("Sum of the rooms’ own", display.figure("system_flow", air.peaks_m3s, units), display.unit("system_flow", units), strong=air.block_at is None),
+            Line(f"Coincident, {display.hour(air.block_hour // 24, air.block_hour % 24)}", display.figure("system_flow", air.block_m3s, units),
+                 display.unit("system_flow", units), strong=air.block_at is not None),
+            Line("Diversity", f"{air.diversity * 100:.0f}", "%")]
+    v = air.ventilation
+    if v is not None:
+        rows += [Line("62.1, uncorrected outdoor", display.figure("room_flow", v.uncorrected_m3s, units), display.unit("room_flow", units)),
+                 Line("62.1, system efficiency", f"{v.efficiency:.2f}")]
+    return (Lines("Constant and variable flow", "the unit’s in bold", tuple(rows)),)
 
 
 def _control_rows(system) -> tuple[InputVM, ...]:

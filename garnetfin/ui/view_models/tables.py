@@ -220,7 +220,7 @@ def flow_table(state: State) -> TableVM:
         room, found = find(project.rooms, row.room_id), results.room(row.room_id)
         rows.append(Row("room", room.id, (
             Cell(room.number, tone="faint"), Cell(room.name), *(
-                Cell(display.figure("room_flow", n, units), tone="strong" if row.governs == name else "" if name in air.carried else "faint",
+                Cell(display.figure("room_flow", n, units) if n < 1e9 else "no flow can", tone="strong" if row.governs == name else "" if name in air.carried else "faint",
                      why=("need", room.id, name))
                 for n, name in zip(row.needs_m3s, NEEDS)),
             Cell(display.figure("room_flow", row.flow_m3s, units), row.origin if row.origin == "pinned" else "",

@@ -1,7 +1,7 @@
 """Air: the system as a train with its states on the psychrometric chart; flows, balance, proof, year and terminals below."""
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
 from garnetfin.core.units import from_shown
@@ -14,29 +14,36 @@ from garnetfin.ui.charts.air import NeedsStrip
 from garnetfin.ui.charts.loads import HourField
 from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import PartButton, TrainChart
-from garnetfin.ui.frame.controls import Words
+from garnetfin.ui.frame.controls import ToolButton, Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.canvas import PlanCanvas
+from garnetfin.ui.plan.terminal_hand import TerminalHand
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
+from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
 from garnetfin.ui.view_models import charts, state_list
 from garnetfin.ui.view_models.tables import flow_table
+from garnetfin.ui.view_models.terminals import catalogue_words
 from garnetfin.ui.views.base import Nothing, View
 from garnetfin.ui.views.state_list import StateListPage
+from garnetfin.ui.views.terminals import TerminalsPage
 
 # Parts at hand in the tool row: kind, icon, words.
 PALETTE = (("filter", "filter", "Filter"), ("recovery", "recovery", "Heat recovery"), ("mixing", "mixing", "Mixing of return air"),
-           ("preheat", "coil-warm", "Preheat coil"), ("cooling", "coil-cold", "Cooling coil"), ("heating", "coil-warm", "Heating coil"),
-           ("humidifier", "humidifier", "Humidifier"), ("plenum", "void", "Ceiling void on the return"), ("return_fan", "fan", "Return fan"))
+           ("cooling", "coil-cold", "Cooling coil"), ("heating", "coil-warm", "Heating coil"),
+           ("humidifier", "humidifier", "Humidifier"))
 
 
 class AirView(View):
     HINT = "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature."
-    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Plant")
+    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Terminals", "Plant")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        self.shown = "train"                                 # train or plan
         self.at = "cooling"                                  # which state the train shows: cooling, heating, hour
         self._known: tuple | None = None                     # the point in force and what it was made from
         self._field: vms.HourFieldVM | None = None
@@ -59,6 +66,12 @@ class AirView(View):
         self._stack = QStackedWidget()
         self._stack.addWidget(self._train_page())
         self._stack.addWidget(self._nothing)
+        self.plan = PlanCanvas()
+        self.plan.hand = TerminalHand(self.plan)
+        self.plan.picked.connect(self.pick)
+        self.plan.intent.connect(self.intent)
+        self.plan.hint.connect(self.hint)
+        self._stack.addWidget(self.plan)
         self.drawer = Drawer(tuple(zip(self.TABS, self._pages())))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.set_main(MainAndDrawer(self._stack, self.drawer, 150))
@@ -70,9 +83,19 @@ class AirView(View):
             button = PartButton(kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the train")
             button.clicked.connect(lambda _=False, k=kind: self._edit(AddPart, k, ""))
             self.parts[kind] = self.tools.add(button)
-        self.state_strip = self.tools.add_strip("State", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state)
+        self.more_button = self.tools.add(ToolButton("more", "Put in another part …"))
+        self.more_button.clicked.connect(self._more_parts)
+        self.show_strip = self.tools.add_strip("", (("train", "Train"), ("plan", "Plan")), self.show_main)
+        self.state_strip = self.tools.add_strip("", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state)
         self.flow_strip = self.tools.add_strip("", (("fixed", "Constant flow"), ("load", "Variable flow")), lambda flow: self.intent.emit(
             SetSystemChoice(self.session.show.system_id, "flow", flow)))
+
+    def _more_parts(self) -> None:
+        """Every kind of part that can be put in, where it usually stands."""
+        menu = QMenu(self)
+        for kind, name in vms.addable(self.session.state):
+            menu.addAction(name, lambda k=kind: self._edit(AddPart, k, ""))
+        menu.popup(self.more_button.mapToGlobal(self.more_button.rect().bottomLeft()))
 
     def _train_page(self) -> QWidget:
         page, right = QWidget(), QWidget()
@@ -132,10 +155,15 @@ class AirView(View):
         proof.setSizes([450, 534])
         self.field = HourField()
         self.field.picked.connect(self._pick_hour)
-        return scroll, self.table, self.balance, self.list, proof, self.field, self.plant
+        self.terminals = TerminalsPage()
+        self.terminals.intent.connect(self.intent)
+        self.terminals.said.connect(self.refused)
+        self.terminals.picked.connect(self.pick)
+        return scroll, self.table, self.balance, self.list, proof, self.field, self.terminals, self.plant
 
     def close_work(self) -> None:
         self._hours.close()
+        self.terminals.close_work()
 
     @property
     def tab(self) -> str:
@@ -157,6 +185,10 @@ class AirView(View):
         if isinstance(point, Missing):
             self._nothing.say(point if state.results else None)
             self._stack.setCurrentWidget(self._nothing)
+        elif self.shown == "plan":
+            self._stack.setCurrentWidget(self.plan)
+            self.plan.legend = self._legend(state)
+            self.plan.render_state(state, self._style(state), state.show.level_id)
         else:
             self._stack.setCurrentIndex(0)
             self.train.render_vm(vms.train(state, point))
@@ -172,6 +204,8 @@ class AirView(View):
         addable = dict(vms.addable(state))
         for kind, button in self.parts.items():
             button.setEnabled(kind in addable)
+            button.setVisible(self.shown == "train")
+        self.more_button.setVisible(self.shown == "train")
         found = state.results.trains.get(state.show.system_id) if state.results else None
         names = ("Cooling", "Heating", "Any hour …")
         if found is not None and not isinstance(found, Missing):
@@ -180,6 +214,7 @@ class AirView(View):
             names = (f"Cooling, {found.cooling.name}", f"Heating, {winter}", chosen)
         self.state_strip.set_choices(tuple(zip(("cooling", "heating", "hour"), names)))
         self.state_strip.set_now(self.at)
+        self.show_strip.set_now(self.shown)
         if state.system:
             self.flow_strip.set_now(state.system.flow)
 
@@ -207,10 +242,28 @@ class AirView(View):
             case "Hours" if known:
                 self._ask_hours(state)
                 note = "pick an hour: train, chart and coil check show it"
+            case "Terminals":
+                self.terminals.render_page(state)
+                note = catalogue_words(state)
             case "Plant":
                 self.plant.render_vm(vms.plant_table(state), (), units)
                 note = "early figures from ratios of the office book"
         self.drawer.set_note(note)
+
+    def show_main(self, what: str) -> None:
+        """The train with its chart, or the plan with the air of every room."""
+        self.shown = what
+        self.session.changed.emit()
+
+    def _style(self, state: State) -> layers.PlanStyle:
+        lines = {r.id: (r.number, r.name) for r in state.project.rooms}
+        away = frozenset(r.id for r in state.project.rooms if r.system_id != state.show.system_id)
+        return layers.PlanStyle({i: theme.colour("paper") for i in away}, lines, away, terminals=True, air=True, units=state.show.units)
+
+    def _legend(self, state: State) -> tuple:
+        c = theme.colour
+        return ((c("supply"), "Supply"), (c("return"), "Return"), (c("exhaust"), "Extract"), (c("good"), "from room to room"),
+                (c("faint"), "leaks"), (None, f"flows in {display.unit('room_flow', state.show.units)}"))
 
     # -- edits ---------------------------------------------------------------------------------------------------
     def _edit(self, command, *args) -> None:

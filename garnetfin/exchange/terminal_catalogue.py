@@ -1,0 +1,81 @@
+"""Reading a catalogue of terminals: CSV, one row a measured point, as the file format describes it."""
+
+import csv
+import io
+import math
+from pathlib import Path
+
+from garnetfin.core.errors import FileError, InputError
+from garnetfin.project.catalogue import MOST_MODELS, MOST_POINTS, OwnTerminal, TerminalPoint
+
+MOST_BYTES = 4 * 2**20
+COLUMNS = ("model", "kind", "description", "use", "size_mm", "neck_area_m2", "effective_area_m2", "flow_L_s", "pressure_drop_Pa",
+           "throw_050_m", "throw_025_m", "sound_power_dBA", "nc")
+
+
+def read_terminals(path: Path) -> tuple[OwnTerminal, ...]:
+    """Models of a catalogue. Raises FileError that names the row and column and what is accepted."""
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise FileError(f"{path.name} is larger than the {MOST_BYTES // 2**20} MB accepted")
+        text = path.read_text(encoding="utf-8-sig")
+    except OSError as error:
+        raise FileError(f"{path.name} could not be read: {error.strerror or error}") from None
+    except UnicodeDecodeError:
+        raise FileError(f"{path.name} is no text in UTF-8", remedy="Save it as CSV UTF-8") from None
+    return parse(text, path.name)
+
+
+def parse(text: str, name: str) -> tuple[OwnTerminal, ...]:
+    lines = text.splitlines()
+    numbers = [i for i, line in enumerate(lines, 1) if line.strip() and not line.startswith("#")]
+    if not numbers:
+        raise FileError(f"{name} holds no rows")
+    if len(numbers) > MOST_MODELS * MOST_POINTS:
+        raise FileError(f"{name} holds more rows than the {MOST_MODELS * MOST_POINTS} accepted")
+    try:
+        rows = list(csv.reader(io.StringIO("\n".join(lines[i - 1] for i in numbers)), strict=True))
+    except csv.Error as error:
+        raise FileError(f"{name} is no CSV: {error}") from None
+    head = [c.strip() for c in rows[0]]
+    missing = [c for c in COLUMNS if c not in head]
+    if missing:
+        raise FileError(f"{name} lacks the column {missing[0]}", remedy="The columns are " + ", ".join(COLUMNS))
+    at = {c: head.index(c) for c in COLUMNS}
+    models: dict[str, list[dict]] = {}
+    for number, row in zip(numbers[1:], rows[1:]):
+        if len(row) < len(head):
+            raise FileError(f"{name}, row {number} has {len(row)} columns, the head has {len(head)}")
+        cells = {c: row[i].strip() for c, i in at.items()}
+        cells["row"] = number
+        models.setdefault(cells["model"], []).append(cells)
+    return tuple(_model(rows, name) for rows in models.values())
+
+
+def _figure(cells: dict, column: str, name: str) -> float:
+    try:
+        value = float(cells[column])
+    except ValueError:
+        value = math.nan
+    if not math.isfinite(value):
+        raise FileError(f"{name}, row {cells['row']}: {column} is “{cells[column][:40]}”, not a number")
+    return value
+
+
+def _model(rows: list[dict], name: str) -> OwnTerminal:
+    first = rows[0]
+    for cells in rows:
+        for column in ("kind", "use", "size_mm", "neck_area_m2"):
+            if cells[column] != first[column]:
+                raise FileError(f"{name}, row {cells['row']}: {column} of {first['model']} differs from row {first['row']}")
+    if first["use"] not in ("supply", "return"):
+        raise FileError(f"{name}, row {first['row']}: use is “{first['use'][:40]}”", remedy="Write supply or return")
+    points = tuple(TerminalPoint(
+        flow_m3s=_figure(c, "flow_L_s", name) / 1000, pressure_pa=_figure(c, "pressure_drop_Pa", name), throw_050_m=_figure(c, "throw_050_m", name),
+        throw_025_m=_figure(c, "throw_025_m", name), sound_db=_figure(c, "sound_power_dBA", name), nc=_figure(c, "nc", name)) for c in rows)
+    try:
+        return OwnTerminal(id=first["model"], kind=first["kind"], description=first["description"], use=first["use"],
+                           size_m=_figure(first, "size_mm", name) / 1000, neck_m2=_figure(first, "neck_area_m2", name),
+                           effective_m2=_figure(first, "effective_area_m2", name), points=points, source=name)
+    except InputError as error:
+        raise FileError(f"{name}, rows {first['row']} to {rows[-1]['row']}: {error}") from None

@@ -1,0 +1,81 @@
+"""Terminals of rooms: what the catalogue offers for one, and the schedule of all."""
+
+import math
+
+from garnetfin import display
+from garnetfin.core.terminal_choice import PLACING
+from garnetfin.engine.results import Missing, TerminalAir
+from garnetfin.engine.stages.terminals import CEILING, limits_of, models, options
+from garnetfin.project.lookup import find
+from garnetfin.project.values import Rule
+from garnetfin.ui.state import State
+from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
+
+AIR = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
+KINDS = (("ceiling", "Ceiling"), ("slot2", "Slot"), ("wallg", "Wall"), ("displ", "Displacement"))
+
+
+def kinds_of(choice: str) -> tuple[str, ...]:
+    return CEILING if choice == "ceiling" else (choice,)
+
+
+def option_table(state: State, room_id: str, air: str, kind: str) -> TableVM:
+    """What fits a room, best first; then what does not, and why."""
+    units = state.show.units
+    columns = (Column("Model", width=104, left=True, stretch=True), Column("Grid", width=56), Column("Each", display.unit("room_flow", units), 64),
+               Column("", display.unit("pressure", units), 40), Column("Throw", display.unit("length", units), 66), Column("of reach", width=64),
+               Column("NC", width=52))
+    found = options(state.results, room_id, air, kinds_of(kind)) if room_id and state.results else Missing("no room", "Click a room of the plan or the schedule")
+    if isinstance(found, Missing):
+        return TableVM(columns, (Row("line", "none", (Cell(f"{found.reason.capitalize()}. {found.remedy}", italic=True), *(Cell("") for _ in range(6)))),))
+    rows = []
+    for o in found.options:
+        rows.append(Row("option", o.model, (
+            Cell(o.model), Cell(f"{o.nx} × {o.ny}" if o.count == o.nx * o.ny else f"{o.count} of {o.nx * o.ny}"),
+            Cell(display.figure("room_flow", o.flow_m3s, units)), Cell(display.figure("pressure", o.pressure_pa, units)),
+            Cell(display.figure("length", o.throw_m, units, 1) if o.throw_m > 0 else display.DASH),
+            Cell(f"{o.ratio:.2f}" if math.isfinite(o.ratio) else display.DASH), Cell(_nc(o.nc)))))
+    for name, rule in found.stopped_by:
+        rows.append(Row("stopped", name, (Cell(name, tone="faint"), *(Cell("") for _ in range(5)), Cell(rule, tone="faint", italic=True, span=True))))
+    return TableVM(columns, tuple(rows))
+
+
+def _nc(value: float) -> str:
+    return display.DASH if not math.isfinite(value) else "<15" if value < 15 else f"{value:.0f}"
+
+
+def schedule(state: State) -> TableVM:
+    """Every terminal with its room, model, flow and what it does there."""
+    units, project, results = state.show.units, state.project, state.results
+    columns = (Column("Terminal", width=78, left=True), Column("Room", width=104, left=True, stretch=True), Column("Air", width=58, left=True),
+               Column("Model", width=104, left=True), Column("Flow", display.unit("room_flow", units), 72),
+               Column("Neck", display.unit("velocity", units), 76), Column("", display.unit("pressure", units), 44),
+               Column("Throw", display.unit("length", units), 70), Column("of reach", width=66), Column("NC", width=52), Column("Room NC", width=70))
+    limit = limits_of(project.book).nc
+    rows = []
+    for t in project.terminals:
+        room, found = find(project.rooms, t.room_id), results.terminals.get(t.id) if results else None
+        name = Cell(room.name if room else "no room")
+        if found is None:
+            rows.append(Row("terminal", t.id, (Cell(t.label), name, Cell(t.air, tone="faint"), Cell(t.model or "by rule"), *(Cell("") for _ in range(6)),
+                                               Cell("no air system serves the room", tone="faint", italic=True, span=True))))
+            continue
+        rows.append(Row("terminal", t.id, (
+            Cell(t.label), name, Cell(t.air, tone="faint"), Cell(found.point.model, "pinned" if t.model else ""),
+            Cell(display.figure("room_flow", found.flow_m3s, units), "" if isinstance(t.share, Rule) else "pinned"),
+            Cell(display.figure("velocity", found.point.neck_m_s, units)), Cell(display.figure("pressure", found.point.pressure_pa, units)),
+            *_reach(found, units), Cell(_nc(found.nc)), Cell(_nc(found.room_nc), tone="watch" if found.room_nc > limit + 0.5 else ""))))
+    return TableVM(columns, tuple(rows))
+
+
+def _reach(found: TerminalAir, units) -> tuple[Cell, Cell]:
+    band = PLACING.get(found.kind, ("", None))[1]
+    if band is None or not math.isfinite(found.throw_m):
+        outside = "outside table" if found.point.outside_table else display.DASH
+        return Cell(display.DASH), Cell(outside, tone="watch" if found.point.outside_table else "faint")
+    return (Cell(display.figure("length", found.throw_m, units, 1)), Cell(f"{found.ratio:.2f}", tone="" if found.reaches else "watch"))
+
+
+def catalogue_words(state: State) -> str:
+    own = len(state.project.book.terminals)
+    return f"{len(models(state.project.book))} models, {own} of your own" if own else f"{len(models(state.project.book))} models, an invented sample"
