@@ -28,6 +28,7 @@ from garnetfin.project.new import layer, usual_build_ups  # noqa: E402
 from garnetfin.project.parts import PartFigure, pattern_parts  # noqa: E402
 from garnetfin.project.site import WeatherYear  # noqa: E402
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall  # noqa: E402
+from garnetfin.project.state_list import ListRow, Source
 from garnetfin.project.store import content_id, save  # noqa: E402
 from garnetfin.project.systems import AirSystem, Transfer  # noqa: E402
 from garnetfin.project.tree import Project, check_links  # noqa: E402
@@ -328,6 +329,15 @@ def train() -> tuple:
     return tuple(parts)
 
 
+def state_list() -> tuple[ListRow, ...]:
+    """What the engineer wrote down to size the coil by hand before the train was there."""
+    return (ListRow(id="row1", name="Outdoor", kind="outdoor", key="summer"), ListRow(id="row2", name="Room wanted", kind="state", a_value=25.0),
+            ListRow(id="row3", name="Mixed by hand", kind="mix", sources=(Source(row="row1", share=0.54), Source(row="row2", share=0.46))),
+            ListRow(id="row4", name="Off the coil", kind="state", a_value=13.0, b_value=0.92),
+            ListRow(id="row5", name="Coil by hand", kind="process", sources=(Source(row="row3"), Source(row="row4")), flow_m3s=2.94),
+            ListRow(id="row6", name="Air for the hall", kind="flow", sources=(Source(row="row4"), Source(row="row2")), load_w=4400.0))
+
+
 def main() -> None:
     plan = json.loads((HERE / "tern_point_plan.json").read_text(encoding="utf-8"))
     project = Project(
@@ -344,7 +354,7 @@ def main() -> None:
         air_systems=(AirSystem(
             id=SYSTEM, name="AHU North", rated_m3s=2.8, allowance=Pinned(value=0.0, note="sizes are final"), parts=train()),),
         # The hood of the kitchen draws from the canteen.
-        transfers=(Transfer(id="move1", from_room="r009", to_room="r010"),))
+        transfers=(Transfer(id="move1", from_room="r009", to_room="r010"),), state_list=state_list())
     project = zoned(fit_obstacles(ducts(project, plan)))
     check_links(project)
     hours = to_csv(weather.hours()).encode()

@@ -211,7 +211,7 @@ def part(results: Results, system_id: str, part_id: str, month: int, hour: int) 
                    remark="More outdoor air than the least, since it cools for nothing." if bool(point.solved.free[point.i]) else "")
     if core.kind == "humidifier":
         water = float(point.solved.water_kg_s[part_id][point.i])
-        return Why(name, water, "mass_flow", ("keeps the rooms at ", own("humidity")), parts, PROCESS, go=go)
+        return Why(name, water, "moisture_flow", ("keeps the rooms at ", own("humidity")), parts, PROCESS, go=go)
     if core.kind == "terminals":
         return Why(name, point.of(point.solved.reheat_w.sum(axis=0)), "load", ("what each room needs warmer than the supply air, summed",), parts, PROCESS, go=go)
     return Why(name, heat, "load", ("changes pressure, not the air’s state",) if abs(heat) < 1 else (), parts, PROCESS, go=go)

@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.processes import saturated
+from garnetfin.core.units import System, from_shown
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -20,8 +21,8 @@ class ChartLine:
 
 
 @lru_cache(maxsize=8)
-def chart_lines(pressure_pa: float, cold_c: float = -40.0, hot_c: float = 60.0, most_w: float = 0.040) -> tuple[ChartLine, ...]:
-    """All lines within a window of dry bulb and humidity ratio."""
+def chart_lines(pressure_pa: float, units: System = "SI", cold_c: float = -40.0, hot_c: float = 60.0, most_w: float = 0.040) -> tuple[ChartLine, ...]:
+    """All lines within a window of dry bulb and humidity ratio, at round figures of the units shown."""
     p, t = pressure_pa, np.linspace(cold_c, hot_c, 201)
     found = []
 
@@ -33,14 +34,14 @@ def chart_lines(pressure_pa: float, cold_c: float = -40.0, hot_c: float = 60.0, 
         pw = rh * air.saturated_vapour(t, p)
         keep("rh", rh, t, air.RATIO * pw / (p - pw))
     w = np.linspace(0.0, most_w, 240)
-    for h in np.arange(-40e3, 161e3, 10e3):
+    for h in from_shown("enthalpy", np.arange(*((-40.0, 161.0, 10.0) if units == "SI" else (-10.0, 80.0, 5.0))), units):
         keep("h", float(h), air.temperature(h, w), w)
-    for star in np.arange(-40.0, 41.0, 5.0):
+    for star in from_shown("temperature", np.arange(*((-40.0, 41.0, 5.0) if units == "SI" else (-40.0, 101.0, 10.0))), units):
         x = np.linspace(star, hot_c, 60)
         ice = star < 0
         a, b, c = (2.8344e6, 240.0, 2100.0) if ice else (2.501e6, 2326.0, 4186.0)
         keep("wb", float(star), x, ((a - b * star) * float(saturated(star, p)) - air.CP_AIR * (x - star)) / (a + air.CP_VAPOUR * x - c * star))
-    for v in np.arange(0.62, 1.60, 0.02):
+    for v in from_shown("specific_volume", np.arange(*((0.62, 1.60, 0.02) if units == "SI" else (10.0, 25.0, 0.5))), units):
         keep("v", float(v), v * p / (287.042 * (1 + 1.607858 * w)) - 273.15, w)
     return tuple(found)
 

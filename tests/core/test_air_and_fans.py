@@ -58,13 +58,13 @@ class Terminals(unittest.TestCase):
         self.assertFalse(point(model, 0.05).outside_table)
 
     def test_chooses_the_smallest_within_the_limits(self):
-        found = choose("swirl", 0.1)
+        found = choose(terminal_models(), "swirl", 0.1)
         self.assertEqual(found.model, "GF-swirl-250" if found.pressure_pa < 20 and found.neck_m == 0.25 else found.model)
         smaller = [m for m in terminal_models().values() if m.kind == "swirl" and m.neck_m < found.neck_m]
         self.assertTrue(all(pressure(m, 0.1) > 20 or 0.1 / m.neck_m2 > 3.5 for m in smaller))
 
     def test_unknown_kind_is_refused(self):
-        self.assertRaisesRegex(InputError, "swirl", choose, "trumpet", 0.1)
+        self.assertRaisesRegex(InputError, "swirl", choose, terminal_models(), "trumpet", 0.1)
 
 
 class Fans(unittest.TestCase):

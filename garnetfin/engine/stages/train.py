@@ -114,7 +114,8 @@ def control_of(system: AirSystem, flows: AirResult) -> Control:
                    flows.outdoor_m3s * flows.density_kg_m3)
 
 
-def _rooms(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArray) -> Rooms:
+def rooms_of(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArray) -> Rooms:
+    """Rooms of a system for the core, with loads (R, H) at any hours."""
     density = flows.density_kg_m3
     at = {r.room_id: i for i, r in enumerate(flows.rooms)}
 
@@ -139,7 +140,7 @@ def design_cases(system: AirSystem, climate: Climate, flows: AirResult, known: S
     running = np.tile(np.any([r.counted for r in known], axis=0), 12)
     hours = Hours(climate.days.dry_bulb_c.reshape(288), climate.days.humidity_ratio.reshape(288), climate.pressure_pa, running,
                   np.isin(month, system.cooling_months), np.isin(month, system.heating_months), flows.plenum_w)
-    return _rooms(flows, set_c, np.maximum(flows.sensible_w, 0.0), flows.latent_w), hours
+    return rooms_of(flows, set_c, np.maximum(flows.sensible_w, 0.0), flows.latent_w), hours
 
 
 def winter_case(system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]) -> tuple[Rooms, Hours]:
@@ -150,7 +151,7 @@ def winter_case(system: AirSystem, climate: Climate, flows: AirResult, known: Se
     cold = any(m in system.heating_months for m in (12, 1, 2, 6, 7, 8))
     hours = Hours(np.array([climate.figures.winter_c.figure]), np.array([climate.winter_ratio]), climate.pressure_pa, one,
                   one & False, one & cold, np.zeros(1))
-    return _rooms(flows, set_c, heating, np.zeros_like(heating)), hours
+    return rooms_of(flows, set_c, heating, np.zeros_like(heating)), hours
 
 
 def _columns(rooms: Rooms, at: NDArray) -> Rooms:
@@ -209,6 +210,33 @@ def point_at(results: Results, system_id: str, month: int, hour: int) -> Point |
     rooms, hours = design_cases(system, results.climate, flows, [results.rooms[r.room_id] for r in flows.rooms])
     one = np.array([month * 24 + hour])
     return Point(month, hour, solve(found.parts, _columns(rooms, one), _hours_at(hours, one), found.control), 0)
+
+
+def without(results: Results, system_id: str, part_id: str, month: int, hour: int) -> Point | Missing:
+    """The system at an hour of the design days (month -1: winter) with a part away; the supply fan lifts that much less."""
+    found = results.trains.get(system_id, Missing("no system"))
+    if isinstance(found, Missing):
+        return found
+    part = next((p for p in found.parts if p.id == part_id), None)
+    if part is None or part.kind in ("rooms", "terminals"):
+        return Missing("no part", "A train needs it")
+    fan = results.fans.get(system_id)
+    title = find(find(results.project.air_systems, system_id).parts, part_id).title
+    drop = dict(fan.part_pa).get(title, 0.0) if isinstance(fan, FanResult) else 0.0
+    parts = tuple(Part(p.id, p.kind, p.figures | {"pressure_pa": max(p.get("pressure_pa") - drop, 0.0)}, p.choice) if p.kind == "supply_fan" else p
+                  for p in found.parts if p.id != part_id)
+    system, flows = find(results.project.air_systems, system_id), results.air[system_id]
+    known = [results.rooms[r.room_id] for r in flows.rooms]
+    if month < 0:
+        rooms, hours = winter_case(system, results.climate, flows, known)
+    else:
+        rooms, hours = design_cases(system, results.climate, flows, known)
+        one = np.array([month * 24 + hour])
+        rooms, hours = _columns(rooms, one), _hours_at(hours, one)
+    try:
+        return Point(month, hour, solve(parts, rooms, hours, found.control), 0)
+    except InputError as error:
+        return Missing("not computed", str(error))
 
 
 def all_hours(results: Results, system_id: str) -> Solved | Missing:

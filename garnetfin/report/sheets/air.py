@@ -67,7 +67,7 @@ def _coil(results: Results, system_id: str, units: System) -> list[Block]:
         ("At", sheet.at), ("Total load", display.with_unit("load", sheet.total_w, units)),
         ("Sensible", f"{display.with_unit('load', sheet.sensible_w, units)} ({sheet.ratio:.2f})"),
         ("Surface", display.with_unit("temperature", sheet.adp_c, units)), ("Bypass factor", f"{sheet.bypass:.2f}"),
-        ("Condensate", f"{sheet.condensate_kg_s * 3600:.1f} kg/h"), ("Outdoor air", f"{sheet.outdoor_share:.0%}"),
+        ("Condensate", display.with_unit('moisture_flow', sheet.condensate_kg_s, units)), ("Outdoor air", f"{sheet.outdoor_share:.0%}"),
         ("Rooms", f"{sheet.rooms_rh[0]:.0%} to {sheet.rooms_rh[1]:.0%} relative humidity"))),
         TableBlock((Col("Air", width=1.4, left=True), Col(f"Dry bulb {display.unit('temperature', units)}"),
                     Col(f"Water {display.unit('humidity_ratio', units)}"), Col("RH"), Col(f"Enthalpy {display.unit('enthalpy', units)}", width=1.3),

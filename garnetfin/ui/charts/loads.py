@@ -65,8 +65,7 @@ class HourField(Chart):
         for share in (-1.0, -0.5, 0.0, 0.5, 1.0):
             text = ("+" if share > 0 else "") + display.number(share * limit, 0 if limit > 8 else 1)
             words(p, QPointF(self.LEFT + (share + 1) / 2 * width, y + 17), text)
-        words(p, QPointF(self.LEFT + width + 18, y + 3), f"{display.MINUS} room loses heat   + room gains heat, {self.vm.unit}",
-              side="left")
+        words(p, QPointF(self.LEFT + width + 18, y + 3), f"{self.vm.legend}, {self.vm.unit}", side="left")
 
     def why_at(self, at: QPointF) -> tuple:
         found = self.hour_at(at) if self.vm else None

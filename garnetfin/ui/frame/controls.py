@@ -190,6 +190,19 @@ class TextButton(QAbstractButton):
         _focus_ring(self, p, QRectF(self.rect()))
 
 
+class RunButton(TextButton):
+    """Starts work, and stops it while it goes on."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__(words)
+        self._words, self.busy = words, False
+
+    def set_busy(self, words: str) -> None:
+        self.busy = bool(words)
+        self.setText(words or self._words)
+        self.updateGeometry()
+
+
 class LinkText(QAbstractButton):
     """Words that act: garnet, underlined under the mouse."""
 

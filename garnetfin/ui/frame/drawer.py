@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QSplitter, QSplitterHandle, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QSplitter, QSplitterHandle, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.theme import theme
@@ -105,6 +105,23 @@ class Drawer(QWidget):
         if note != self.head.note:
             self.head.note = note
             self.head.update()
+
+
+def page_of(main: QWidget, *controls: QWidget) -> QWidget:
+    """A page of the drawer with its own controls above."""
+    page = QWidget()
+    column = QVBoxLayout(page)
+    column.setContentsMargins(0, 4, 0, 0)
+    column.setSpacing(2)
+    row = QHBoxLayout()
+    row.setContentsMargins(14, 0, 14, 0)
+    row.setSpacing(8)
+    for control in controls:
+        row.addWidget(control)
+    row.addStretch(1)
+    column.addLayout(row)
+    column.addWidget(main, 1)
+    return page
 
 
 class _Grip(QSplitterHandle):

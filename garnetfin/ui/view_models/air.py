@@ -6,14 +6,16 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import to_shown
+from garnetfin.engine.air_year import AirYear
 from garnetfin.engine.coil_sheet import AirState, air_state, closing, coil_sheet, part_title
 from garnetfin.engine.psychro_chart import chart_lines, coil_path
 from garnetfin.engine.results import AirResult, FanResult, Missing, Plant, Point, TrainResult
 from garnetfin.engine.stages.train import point_at
+from garnetfin.engine.year import date_of
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.chart_data import HourFieldVM
+from garnetfin.ui.view_models.chart_data import HourFieldVM, YearFieldVM
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 OUTDOOR, MIXED, SUPPLY, RETURN, EXHAUST = "outdoor", "faint", "supply", "return", "exhaust"
@@ -187,8 +189,8 @@ def _note(state: State, found: TrainResult, point: Point, part, drop: float | No
         case "duct":
             words = [display.with_unit("load", heat, units, 1), f"leaks {part.get('leakage') * 100:.0f} %"]
         case "humidifier":
-            water = float(point.solved.water_kg_s.get(part.id, np.zeros(1))[point.i]) * 3600
-            words.append(f"{water:.1f} kg/h" if water > 0.01 else "off")
+            water = float(point.solved.water_kg_s.get(part.id, np.zeros(1))[point.i])
+            words.append(display.with_unit("moisture_flow", water, units) if water > 3e-6 else "off")
         case "terminals":
             reheat, unit = point.of(point.solved.reheat_w.sum(axis=0)), point.solved.unit_w[:, point.i]
             if reheat > 1:
@@ -225,7 +227,7 @@ def _paths(state: State, found: TrainResult, point: Point, made: tuple[StateVM, 
     return tuple(paths)
 
 
-LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "h": (10e3, 30e3, 50e3, 70e3, 90e3)}
+LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "SI": 10, "IP": 0}      # enthalpy: every second line
 MOVABLE = ("held", "coil", "neediest")
 
 
@@ -235,11 +237,11 @@ def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_path
     other = found.heating if point.month >= 0 else found.cooling
     made, others = states(state, found, point), states(state, found, other)
     lines = []
-    for line in chart_lines(found.pressure_pa):
+    for line in chart_lines(found.pressure_pa, units):
         label = ""
         if line.kind == "rh" and line.value in LABELLED["rh"]:
             label = f"{line.value * 100:.0f} %"
-        elif line.kind == "h" and line.value in LABELLED["h"]:
+        elif line.kind == "h" and round(to_shown("enthalpy", line.value, units)) % (20 if units == "SI" else 10) == LABELLED[units]:
             label = display.figure("enthalpy", line.value, units, 0)
         lines.append(LineVM("saturation" if line.kind == "rh" and line.value == 1.0 else line.kind, label, _shown(line.points, units)))
     temperatures = [s.t for s in (*made, *others, *rows)]
@@ -282,8 +284,8 @@ def state_foot(state: State, point: Point) -> tuple[tuple[str, str], ...]:
     found: TrainResult = state.results.trains[state.show.system_id]
     lines = []
     if point.cooling_w > 1:
-        water = sum(float(c.condensate_kg_s[point.i]) for c in point.solved.coils.values()) * 3600
-        lines.append((f"Cooling coil, condensate {water:.0f} kg/h", display.with_unit("load", point.cooling_w, units, 1)))
+        water = sum(float(c.condensate_kg_s[point.i]) for c in point.solved.coils.values())
+        lines.append((f"Cooling coil, condensate {display.with_unit('moisture_flow', water, units)}", display.with_unit("load", point.cooling_w, units, 1)))
     heat = found.heater_w(point)
     if heat > 1:
         lines.append(("Heating, with reheat and room heaters", display.with_unit("load", heat, units, 1)))
@@ -299,12 +301,36 @@ def coil_field(state: State, results, system_id: str, solved) -> HourFieldVM:
     found: TrainResult = results.trains[system_id]
     return HourFieldVM("Coil load through the design days", f"all cooling coils and room units, {display.unit('load', units)}",
                        tuple(tuple(to_shown("load", float(v), units) for v in row) for row in cold),
-                       (found.cooling.month, found.cooling.hour), display.unit("load", units), 1)
+                       (found.cooling.month, found.cooling.hour), display.unit("load", units), 1, legend="taken out of the air")
 
 
 def with_chosen(state: State, field: HourFieldVM, point: Point | Missing) -> HourFieldVM:
     """The same field with the hour in force ringed."""
     return field if isinstance(point, Missing) or point.month < 0 else replace(field, chosen=(point.month, point.hour))
+
+
+def air_year(state: State, year: AirYear) -> tuple[YearFieldVM, TableVM]:
+    """The coils through the year, and what each month takes and saves."""
+    units = state.show.units
+    shown = np.asarray(to_shown("load", year.cold_w, units), float)
+    at = int(shown.argmax())
+    month, day, hour = date_of(at)
+    unit = display.unit("load", units)
+    field = YearFieldVM("Coil load through the year", f"{display.figure('load', float(year.cold_w[at]), units, 1)} {unit} on {day} {display.MONTHS[month]}, "
+                        f"{hour}–{hour + 1} h", shown, 0.0, float(shown.max()) or 1.0, unit, chosen=at)
+    columns = (Column("kWh", width=44, left=True, stretch=True), Column("Coils", width=58), Column("dry", width=54), Column("Heat", width=56),
+               Column("reheat", width=56), Column("Recov.", width=52), Column("Fans", width=50), Column("Water", "kg", 50), Column("On", "h", 44),
+               Column("Free", "h", 44), Column("partly", "h", 44), Column("Frost", "h", 44))
+    series = (year.cold_w, year.sensible_w, year.heat_w, year.reheat_w, np.abs(year.recovered_w), year.fans_w, year.water_kg_s * 3600.0 * 1000.0,
+              year.on, year.free, year.partial, year.frost)
+    sums = [year.by_month(v) for v in series]
+    rows = [Row("month", f"m{k}", (Cell(name), *(_sum_cell(v[k]) for v in sums))) for k, name in enumerate(display.MONTHS)]
+    rows.append(Row("month", "year", (Cell("Year", tone="strong"), *(_sum_cell(v.sum(), "strong") for v in sums))))
+    return field, TableVM(columns, tuple(rows))
+
+
+def _sum_cell(value: float, tone: str = "") -> Cell:
+    return Cell(display.number(float(value), 0) if value >= 0.5 else display.DASH, tone=tone)
 
 
 def balance_table(state: State, air: AirResult) -> TableVM:
@@ -366,11 +392,11 @@ def coil_table(state: State, point: Point) -> TableVM:
     pair("Relative humidity", "fraction", a.rh, b.rh)
     pair("Enthalpy", "enthalpy", a.h, b.h)
     pair("Flow at its own state", "system_flow", a.flow_m3s, b.flow_m3s)
-    single("Dry air", display.figure("mass_flow", a.m, units, 3), display.unit("mass_flow", units))
+    single("Dry air", display.figure("mass_flow", a.m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units))
     why = ("coil", state.show.system_id, point.month, point.hour)
     single("Total load", display.figure("load", sheet.total_w, units), f"{display.unit('load', units)}, {sheet.at}", "strong", why)
     single("Sensible", display.figure("load", sheet.sensible_w, units), f"heat ratio {sheet.ratio:.2f}")
-    single("Latent", display.figure("load", sheet.total_w - sheet.sensible_w, units), f"condensate {sheet.condensate_kg_s * 3600:.1f} kg/h")
+    single("Latent", display.figure("load", sheet.total_w - sheet.sensible_w, units), f"condensate {display.with_unit('moisture_flow', sheet.condensate_kg_s, units)}")
     single("Surface", display.figure("temperature", sheet.adp_c, units), f"bypass factor {sheet.bypass:.2f}")
     single("Outdoor air", f"{sheet.outdoor_share * 100:.0f}", "% of the handler’s air")
     single("Ventilation load", display.figure("load", sheet.ventilation_w, units),

@@ -4,6 +4,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from garnetfin.display import MINUS
+
 
 @dataclass(frozen=True)
 class HourFieldVM:
@@ -16,6 +18,7 @@ class HourFieldVM:
     unit: str
     digits: int = 1
     room_ids: tuple[str, ...] = ()         # of a sensible load, for its derivation
+    legend: str = f"{MINUS} room loses heat   + room gains heat"
 
 
 @dataclass(frozen=True)

@@ -3,12 +3,11 @@
 import math
 
 from garnetfin import display
-from garnetfin.core.airflow.room_balance import PRESSURE
-from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure, assumption
-from garnetfin.engine.results import AirResult, RoomAir
+from garnetfin.engine.results import NEEDS, AirResult, RoomAir
 from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, Book
+from garnetfin.project.edits.rooms import ROOM_CHOICES
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.project.values import Value
@@ -36,7 +35,7 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
                    _flow(rows, rooms, "return_m3s", "return_m3s", "Return air", units, "by rule it closes the room’s air balance")]
     inputs.append(one_choice(rooms, "room choice", "need", "Governs", (("", "the greatest need"), *((n, n) for n in NEEDS))))
     inputs.append(one_choice(rooms, "room choice", "air", "Gets", (("supply", "supply air"), ("transfer", "transfer air alone"))))
-    inputs.append(one_choice(rooms, "room choice", "pressure", "Pressure", tuple((p, p) for p in PRESSURE)))
+    inputs.append(one_choice(rooms, "room choice", "pressure", "Pressure", tuple((p, p) for p in ROOM_CHOICES["pressure"])))
     sections = [Inputs("Needs", "by rule or pinned", tuple(inputs))]
     if len(rooms) == 1 and rows:
         sections += [_needs(rows[0], units), *_moves(state, rooms[0], units)]

@@ -6,7 +6,7 @@ from garnetfin import display
 from garnetfin.core.units import to_shown
 from garnetfin.engine.coil_sheet import AirState, air_state
 from garnetfin.engine.results import Missing, Point, TrainResult
-from garnetfin.engine.worksheet import Answer, answers, places
+from garnetfin.engine.worksheet import SEA_LEVEL_PA, Answer, answers, places
 from garnetfin.project.lookup import find
 from garnetfin.project.state_list import ListRow
 from garnetfin.ui.state import State
@@ -43,7 +43,7 @@ def list_table(state: State, found: ListVM) -> TableVM:
                Column("", display.unit("temperature", units), 50), Column("", display.unit("humidity_ratio", units), 50), Column("", "%RH", 42),
                Column("Wet", display.unit("temperature", units), 60), Column("", display.unit("enthalpy", units), 54),
                Column("", display.unit("specific_volume", units), 60), Column("Flow", display.unit("room_flow", units), 66),
-               Column("Heat", display.unit("load", units), 70), Column("Sensible", display.unit("load", units), 88), Column("Water", "kg/h", 76))
+               Column("Heat", display.unit("load", units), 70), Column("Sensible", display.unit("load", units), 88), Column("Water", display.unit("moisture_flow", units), 76))
     names = {r.id: r.name for r in found.rows}
     return TableVM(columns, tuple(_row(state, r, a, names) for r, a in zip(found.rows, found.answers)))
 
@@ -70,7 +70,7 @@ def _row(state: State, row: ListRow, a: Answer, names: dict[str, str]) -> Row:
         cells[6] = Cell(display.figure("room_flow", a.flow_m3s, units), tone="strong" if row.kind == "flow" else "")
         cells[7] = Cell(display.figure("load", a.heat_w, units), tone="strong" if row.kind == "process" else "")
         cells[8] = Cell(display.figure("load", a.sensible_w, units))
-        cells[9] = Cell(display.number(a.water_kg_s * 3600, 1))
+        cells[9] = Cell(display.figure("moisture_flow", a.water_kg_s, units))
     return Row("state row", row.id, (name, Cell(_made_of(state, row, names), tone="faint"), *cells))
 
 
@@ -81,7 +81,7 @@ def _signed(quantity: str, value: float, units) -> str:
 
 def _pressure(state: State) -> float:
     climate = state.results.climate
-    return 101325.0 if isinstance(climate, Missing) else climate.pressure_pa
+    return SEA_LEVEL_PA if isinstance(climate, Missing) else climate.pressure_pa
 
 
 def _made_of(state: State, row: ListRow, names: dict[str, str]) -> str:
@@ -150,7 +150,7 @@ def row_card(state: State, found: ListVM) -> CardVM:
         m = a.flow_m3s
         heads = tuple(Headline(n, display.figure(q, v, units), display.unit(q, units)) for n, q, v in (
             ("Heat", "load", a.heat_w), ("Sensible", "load", a.sensible_w), ("Flow", "room_flow", m)))
-        lines = (Line("Water", display.number(a.water_kg_s * 3600, 2), "kg/h"),
+        lines = (Line("Water", display.figure("moisture_flow", a.water_kg_s, units, 2), display.unit("moisture_flow", units)),
                  Line("Latent", display.figure("load", a.heat_w - a.sensible_w, units), display.unit("load", units)), *lines)
     remark = a.reason or a.doubt
     last = found.rows[-1].id if found.rows else ""

@@ -1,12 +1,15 @@
 """Cards of place, air system, fan and report."""
 
+from functools import lru_cache
+
 from garnetfin import display
 from garnetfin.core.tables import fan_models
 from garnetfin.engine.coil_sheet import air_state
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
 from garnetfin.engine.stages.fan import lifted_parts
-from garnetfin.project.lookup import find
+from garnetfin.engine.stages.train import point_at, without
+from garnetfin.project.lookup import Same, find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars, input_row
@@ -108,10 +111,35 @@ def part_card(state: State, point: Point) -> CardVM:
         heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan"),)
     lines = _through(found, point, part, before_id, units, system.id)
     own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == part.id)
+    away = _away(Same(results), system.id, part.id, point.month, point.hour, units) if part.kind not in ("rooms", "terminals") else ()
     return CardVM(f"Part {at + 1} of {len(found.parts)} · {system.name}", part.title, point.name, heads, (
         Inputs("Inputs", f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned", tuple(rows)),
-        lines, *((FindingsVM("Finding", "", own[:2]),) if own else ())),
+        lines, *((Lines("If it were away", "against now", away),) if away else ()), *((FindingsVM("Finding", "", own[:2]),) if own else ())),
         ("Take it out of the train", ("remove part", (system.id, part.id), "")) if part.kind not in ("rooms", "terminals") else ("", ()))
+
+
+@lru_cache(maxsize=4)
+def _away(results: Same, system_id: str, part_id: str, month: int, hour: int, units) -> tuple[Line, ...]:
+    """What changes at the point in force without the part."""
+    found = results.item.trains[system_id]
+    now, then = point_at(results.item, system_id, month, hour), without(results.item, system_id, part_id, month, hour)
+    if isinstance(then, Missing):
+        return (Line(then.reason, display.DASH),)
+
+    def change(value: float) -> str:
+        text = display.figure("load", value, units, 1)
+        return text if value <= 0 or text.startswith(display.MINUS) else f"+{text}"
+
+    def fans(p: Point) -> float:
+        return sum(p.heat_w(q.id) for q in found.parts if q.kind in ("supply_fan", "return_fan") and q.id != part_id)
+    rows = [(n, a) for n, a in (("Cooling", found.cold_w(then) - found.cold_w(now)), ("Heating", found.heater_w(then) - found.heater_w(now)),
+                                ("Fans", fans(then) - fans(now))) if abs(a) >= 50]
+    lines = tuple(Line(n, change(a), display.unit("load", units)) for n, a in rows)
+    warm, cold = then.node("supply")[0], now.node("supply")[0]
+    if abs(warm - cold) >= 0.05:
+        lines += (Line("Supply", f"{display.figure('temperature', warm, units)}, was {display.figure('temperature', cold, units)}",
+                       display.unit("temperature", units)),)
+    return lines or (Line("nothing changes at this hour", ""),)
 
 
 def _matters(part: Part, name: str) -> bool:
@@ -140,13 +168,13 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
         a = air_state(t, w, m, p)
         rows.append(Line(f"{label}: {display.with_unit('humidity_ratio', w, units)}, {a.rh:.0%} RH", display.figure("temperature", t, units),
                          display.unit("temperature", units), why=("air state", system_id, node, point.month, point.hour)))
-        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3), display.unit("mass_flow", units)))
+        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units)))
     if part.id in point.solved.coils:
         coil = point.solved.coils[part.id]
         i = point.i
         rows += [Line("Sensible", display.figure("load", float(coil.sensible_w[i]), units), display.unit("load", units)),
                  Line("Surface", display.figure("temperature", float(coil.adp_c[i]), units), display.unit("temperature", units)),
-                 Line("Condensate", f"{float(coil.condensate_kg_s[i]) * 3600:.1f}", "kg/h")]
+                 Line("Condensate", display.figure("moisture_flow", float(coil.condensate_kg_s[i]), units), display.unit("moisture_flow", units))]
     return Lines("Air through it", point.name, tuple(rows))
 
 

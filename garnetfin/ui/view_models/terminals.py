@@ -3,9 +3,8 @@
 import math
 
 from garnetfin import display
-from garnetfin.core.terminal_choice import PLACING
 from garnetfin.engine.results import Missing, TerminalAir
-from garnetfin.engine.stages.terminals import CEILING, limits_of, models, options
+from garnetfin.engine.stages.terminals import CEILING, PLACING, limits_of, models, options
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State

@@ -4,9 +4,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
+from garnetfin.core.errors import Cancelled
 from garnetfin.core.units import from_shown
+from garnetfin.engine.air_year import AirYear, air_year
 from garnetfin.engine.results import AirResult, Missing, Point
 from garnetfin.engine.stages.train import all_hours
+from garnetfin.engine.year import hours_of
 from garnetfin.project.edits.systems import AddPart, MovePart, RemovePart, SetSystemChoice, SetSystemValue
 from garnetfin.project.values import Pinned
 from garnetfin.ui.bridge import Newest
@@ -14,8 +17,9 @@ from garnetfin.ui.charts.air import NeedsStrip
 from garnetfin.ui.charts.loads import HourField
 from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import PartButton, TrainChart
-from garnetfin.ui.frame.controls import ToolButton, Words
-from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
+from garnetfin.ui.charts.year import YearField
+from garnetfin.ui.frame.controls import RunButton, ToolButton, Words
+from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
@@ -39,7 +43,7 @@ PALETTE = (("filter", "filter", "Filter"), ("recovery", "recovery", "Heat recove
 
 class AirView(View):
     HINT = "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature."
-    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Terminals", "Plant")
+    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Year", "Terminals", "Plant")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -50,6 +54,11 @@ class AirView(View):
         self._field_of: object = None
         self._hours = Newest(self._find_hours, "air hours", self)
         self._hours.ready.connect(self._on_hours)
+        self._year: AirYear | None = None
+        self._year_of: object = None                         # the results it was run for
+        self._runner = Newest(self._run_year, "air year", self)
+        self._runner.ready.connect(self._on_year)
+        self._runner.failed.connect(lambda why: (self.run_button.set_busy(""), self.refused.emit(why)))
         self._make_tools()
         self.train = TrainChart()
         self.train.picked.connect(lambda part: self.pick("part", (part,)) if part else self.session.select())
@@ -159,10 +168,21 @@ class AirView(View):
         self.terminals.intent.connect(self.intent)
         self.terminals.said.connect(self.refused)
         self.terminals.picked.connect(self.pick)
-        return scroll, self.table, self.balance, self.list, proof, self.field, self.terminals, self.plant
+        self.year_field, self.months = YearField(), Table(row_height=18)
+        self.year_field.picked.connect(lambda hour: self._pick_hour(charts.month_of(hour), hour % 24))
+        self.run_button = RunButton("Run the year")
+        self.run_button.clicked.connect(self.run_year)
+        year = QSplitter()
+        year.setHandleWidth(1)
+        year.setChildrenCollapsible(False)
+        year.addWidget(self.year_field)
+        year.addWidget(self.months)
+        year.setSizes([400, 584])
+        return (scroll, self.table, self.balance, self.list, proof, self.field, page_of(year, self.run_button), self.terminals, self.plant)
 
     def close_work(self) -> None:
         self._hours.close()
+        self._runner.close()
         self.terminals.close_work()
 
     @property
@@ -242,6 +262,8 @@ class AirView(View):
             case "Hours" if known:
                 self._ask_hours(state)
                 note = "pick an hour: train, chart and coil check show it"
+            case "Year":
+                note = self._render_year(state)
             case "Terminals":
                 self.terminals.render_page(state)
                 note = catalogue_words(state)
@@ -322,3 +344,47 @@ class AirView(View):
         if asked is self._field_of and not isinstance(solved, Missing):
             self._field = vms.coil_field(self.session.state, asked[0], asked[1], solved)
             self.session.changed.emit()
+
+    # -- the year of hours -------------------------------------------------------------------------------------------
+    def run_year(self) -> None:
+        """Run the air system through the hours of the weather file; a second click stops."""
+        state = self.session.state
+        weather = state.project.site.weather if state.project.site else None
+        data = self.session.contents.get(weather.content) if weather else None
+        if self.run_button.busy:
+            self._runner.submit(None)
+            self.run_button.set_busy("")
+        elif state.results is None or data is None:
+            self.refused.emit("A year of hours is missing. Read a weather file in Climate first")
+        else:
+            self._runner.submit((state.results, data, state.show.system_id))
+            self.run_button.set_busy("Stop")
+
+    @staticmethod
+    def _run_year(job: tuple | None, stopped) -> tuple | None:
+        if job is None:
+            return None
+        results, data, system_id = job
+
+        def told(share: float) -> None:
+            if stopped():
+                raise Cancelled
+        return results, air_year(results, hours_of(data), system_id, told)
+
+    def _on_year(self, answer: tuple | None) -> None:
+        self.run_button.set_busy("")
+        if answer is not None:
+            self._year_of, self._year = answer
+        self.session.changed.emit()
+
+    def _render_year(self, state: State) -> str:
+        weather = state.project.site.weather if state.project.site else None
+        if weather is None:
+            return "no year of hours: read a weather file in Climate"
+        if self._year is None or self._year.system_id != state.show.system_id:
+            return f"{weather.name}: run it for {state.system.name if state.system else 'the air system'}"
+        field, months = vms.air_year(state, self._year)
+        self.year_field.render_vm(field)
+        self.months.render_vm(months, (), state.show.units)
+        stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""
+        return f"{self._year.beyond} h beyond the design days’ {display.with_unit('load', self._year.design_w, state.show.units)}{stale}"

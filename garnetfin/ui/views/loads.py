@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QHBoxLayout, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
@@ -17,8 +17,8 @@ from garnetfin.ui.charts.loads import DayByCause, HourField
 from garnetfin.ui.charts.movers import MoversChart
 from garnetfin.ui.charts.profile import ProfileChart
 from garnetfin.ui.charts.year import DurationCurve, YearField
-from garnetfin.ui.frame.controls import LinkText, Strip, TextButton, ToolButton, Words
-from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
+from garnetfin.ui.frame.controls import LinkText, RunButton, Strip, ToolButton, Words
+from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
@@ -174,8 +174,8 @@ class LoadsView(View):
         year.addWidget(self.year_curve)
         year.setSizes([600, 384])
         self.drawer = Drawer(tuple(zip(self.TABS, (
-            self.day, _page(self.table, Words("Group", px=12), self.group_strip), _page(self.movers, self.moves_strip),
-            _page(self.profile, self.day_strip, self.free_link), _page(year, self.run_button), self.estimates))))
+            self.day, page_of(self.table, Words("Group", px=12), self.group_strip), page_of(self.movers, self.moves_strip),
+            page_of(self.profile, self.day_strip, self.free_link), page_of(year, self.run_button), self.estimates))))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.set_main(MainAndDrawer(self._stack, self.drawer, 236))
 
@@ -370,33 +370,3 @@ class LoadsView(View):
             self.session.set_show(scope="room", hour=None)
         elif not ids:
             self.session.set_show(scope="system", hour=None)
-
-
-class RunButton(TextButton):
-    """Starts work, and stops it while it goes on."""
-
-    def __init__(self, words: str) -> None:
-        super().__init__(words)
-        self._words, self.busy = words, False
-
-    def set_busy(self, words: str) -> None:
-        self.busy = bool(words)
-        self.setText(words or self._words)
-        self.updateGeometry()
-
-
-def _page(main: QWidget, *controls: QWidget) -> QWidget:
-    """A page of the drawer with its own controls above."""
-    page = QWidget()
-    column = QVBoxLayout(page)
-    column.setContentsMargins(0, 4, 0, 0)
-    column.setSpacing(2)
-    row = QHBoxLayout()
-    row.setContentsMargins(14, 0, 14, 0)
-    row.setSpacing(8)
-    for control in controls:
-        row.addWidget(control)
-    row.addStretch(1)
-    column.addLayout(row)
-    column.addWidget(main, 1)
-    return page
