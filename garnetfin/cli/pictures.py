@@ -9,7 +9,7 @@ SCENES = (
     ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""), ("sun-path", "Climate", "", "", ""),
     ("building", "Building", "room", "0.01", "G"), ("build-ups", "Building", "", "", "G"),
     ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"), ("why", "Loads", "room", "0.03", "G"),
-    ("air", "Air", "room", "0.01", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
+    ("air", "Air", "part", "recovery", "G"), ("air-plan", "Air", "room", "0.10", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"))
 
 
@@ -54,6 +54,9 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
             view.show_part({"climate": "days", "year": "year", "sun-path": "sun"}[name])
         elif name == "build-ups":
             view.show_build_ups()
+        elif name.startswith("air"):
+            view.show_main("plan" if name == "air-plan" else "train")
+            view.drawer.choose(view.TABS.index("Terminals" if name == "air-plan" else "What governs"))
         elif name == "building":
             view.drawer.choose(0)
         elif name == "why":
@@ -78,6 +81,9 @@ def _chosen(session, kind: str, wanted: str) -> tuple[str, ...]:
         found = [r.id for r in project.rooms if r.number == wanted] or [r.id for r in project.rooms][:1]
     elif kind == "terminal":
         found = [t.id for t in project.terminals if t.label == wanted] or [t.id for t in project.terminals][:1]
+    elif kind == "part":
+        system = next((s for s in project.air_systems if s.id == session.show.system_id), None)
+        found = [p.id for p in system.parts if p.id == wanted] if system else []
     elif kind == "segment":
         ducts = session.results.ducts.get(session.show.system_id)
         known = getattr(ducts, "segments", {})

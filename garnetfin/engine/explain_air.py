@@ -180,7 +180,7 @@ def part(results: Results, system_id: str, part_id: str, month: int, hour: int) 
         f = found.figures[part_id, name]
         return Term(f.figure, KINDS[core.kind].figures[name].quantity, ("part figure", system_id, part_id, name))
     before = Term(t1, "temperature", ("air state", system_id, before_id, month, hour))
-    go = ("part", part_id)
+    go = ("part", f"{system_id}/{part_id}")
     parts = (Part("Air in front", t1, "temperature", ("air state", system_id, before_id, month, hour)),
              Part("Air behind", t2, "temperature", ("air state", system_id, part_id, month, hour)), Part("Dry air", m2, "mass_flow"))
     name = f"{title}, {point.name}"
@@ -237,7 +237,7 @@ def coil(results: Results, system_id: str, month: int, hour: int) -> Why:
         Term(a.m, "mass_flow"), " × (", Term(a.h, "enthalpy", ("air state", system_id, _before(found, sheet.part_id), month, hour)), " − ",
         Term(b.h, "enthalpy", ("air state", system_id, sheet.part_id, month, hour)), f") − condensate {sheet.condensate_kg_s * 3600:.1f} kg/h × {b.t:.1f} °C"),
         tuple(Part(n, v, "load", _address(results, system_id, n, month, hour)) for n, v in made),
-        "Bypass factor and apparatus dew point; " + PROCESS, go=("part", sheet.part_id),
+        "Bypass factor and apparatus dew point; " + PROCESS, go=("part", f"{system_id}/{sheet.part_id}"),
         remark=f"The parts sum to the load; {sheet.residual_w:.1e} W are left over.")
 
 

@@ -281,8 +281,7 @@ class TrainResult:
     control: Control
     rooms: Rooms
     hours: tuple[tuple[int, int], ...]          # month and hour of the columns
-    solved: Solved
-    winter: Solved
+    solved: Solved                              # one column more than hours: the winter design day
     cooling: Point                              # at the hour of the greatest coil load
     heating: Point
     room_ids: tuple[str, ...]

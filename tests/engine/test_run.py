@@ -295,7 +295,9 @@ class Findings(unittest.TestCase):
         for finding in station_results().findings:
             parts = {"room": station().rooms, "segment": station().segments, "terminal": station().terminals, "part": station().air_systems[0].parts,
                      "system": station().air_systems}[finding.kind]
-            self.assertIn(finding.object_id, [p.id for p in parts])
+            system, _, part = finding.object_id.rpartition("/")             # a part is named with its air system
+            self.assertIn(part, [p.id for p in parts])
+            self.assertIn(system, ("", SYSTEM))
 
 
 class Heights(unittest.TestCase):

@@ -2,17 +2,29 @@
 
 import time
 import unittest
+from functools import lru_cache
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, QSettings, Qt
+from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.run import run
 from garnetfin.ui.app import make_app
+from garnetfin.ui.frame.field import ValueField
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
 from tests.example import station
+
+
+@lru_cache(maxsize=1)
+def example_memo() -> Memo:
+    memo = Memo()
+    run(station(), memo)
+    return memo
 
 
 class WindowTest(unittest.TestCase):
@@ -28,7 +40,11 @@ class WindowTest(unittest.TestCase):
         self.addCleanup(self._close)
         self.window.show()
         self.session = self.window.session
+        # Where a test before left the pointer it would still point at a figure.
+        QCursor.setPos(self.window.mapToGlobal(QPoint(400, 10)))
         if self.open_example:
+            # The example is computed once for all tests of a process; every test takes over what is remembered of it.
+            self.session._memo._rows.update(example_memo()._rows)
             self.session.start(station(), None)
             self.wait()
 
@@ -84,6 +100,13 @@ class WindowTest(unittest.TestCase):
         target = box.findData(key)
         self.assertGreaterEqual(target, 0, f"{key} is not offered")
         box.setFocus()
+        if box.currentIndex() < 0:                           # stands at nothing: its list opens, and one is picked there
+            QTest.keyClick(box, Qt.Key.Key_Down)
+            self.assertTrue(box.view().isVisible())
+            box.view().setCurrentIndex(box.model().index(target, 0))
+            QTest.keyClick(box.view(), Qt.Key.Key_Return)
+            self.wait()
+            return
         while box.currentIndex() != target:
             before = box.currentIndex()
             QTest.keyClick(box, Qt.Key.Key_Down if before < target else Qt.Key.Key_Up)
@@ -93,6 +116,10 @@ class WindowTest(unittest.TestCase):
                 self.fail(f"{name} stays at {box.currentText()}")
         box.activated.emit(target)
         self.wait()
+
+    def fields(self) -> list:
+        """All fields of the card."""
+        return self.window.card.findChildren(ValueField)
 
     def headline(self, label: str) -> str:
         return next(h.figure for h in self.window.card.vm.headlines if h.label == label)

@@ -230,10 +230,13 @@ def recover(to: ArrayLike, wo: ArrayLike, ms: ArrayLike, te: ArrayLike, we: Arra
 
 
 def frost_share(to: ArrayLike, wo: ArrayLike, ms: ArrayLike, te: ArrayLike, we: ArrayLike, me: ArrayLike, sensible: ArrayLike,
-                latent: ArrayLike, p: ArrayLike, frost_c: ArrayLike) -> Array:
-    """Share k of full recovery at which the exhaust leaves at no less than frost_c; 1 where it does so anyway."""
+                latent: ArrayLike, p: ArrayLike, frost_c: ArrayLike, full: Recovered | None = None) -> Array:
+    """Share k of full recovery at which the exhaust leaves at no less than frost_c; 1 where it does so anyway.
+
+    `full` may hold what full recovery gives, where that is known.
+    """
     arrays = np.broadcast_arrays(*(np.asarray(x, float) for x in (to, wo, ms, te, we, me, sensible, latent, p, frost_c)))
-    full = recover(*arrays[:9])
+    full = full or recover(*arrays[:9])
     cold = (full.out_t < arrays[9]) & (arrays[9] < arrays[3]) & (arrays[0] < arrays[9]) & (arrays[2] > 0) & (arrays[5] > 0)
     k = np.ones(arrays[0].shape)
     if cold.any():

@@ -36,27 +36,33 @@ def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:
 
 
 def _ln_pws(t: NDArray) -> NDArray:
+    # Polynomials by Horner's rule: powers of arrays cost several times as much, and this is where moist air spends its time.
     k = t + 273.15
-    log = np.log(k)
-    ice = (-5.6745359e3 / k + 6.3925247 - 9.677843e-3 * k + 6.2215701e-7 * k**2 + 2.0747825e-9 * k**3
-           - 9.484024e-13 * k**4 + 4.1635019 * log)
-    water = (-5.8002206e3 / k + 1.3914993 - 4.8640239e-2 * k + 4.1764768e-5 * k**2 - 1.4452093e-8 * k**3
-             + 6.5459673 * log)
-    return np.where(t < 0, ice, water)
+    log, frozen = np.log(k), t < 0
+    if not frozen.any():
+        return _over_water(k, log)
+    ice = -5.6745359e3 / k + 6.3925247 + k * (-9.677843e-3 + k * (6.2215701e-7 + k * (2.0747825e-9 - 9.484024e-13 * k))) + 4.1635019 * log
+    return ice if frozen.all() else np.where(frozen, ice, _over_water(k, log))
+
+
+def _over_water(k: NDArray, log: NDArray) -> NDArray:
+    return -5.8002206e3 / k + 1.3914993 + k * (-4.8640239e-2 + k * (4.1764768e-5 - 1.4452093e-8 * k)) + 6.5459673 * log
 
 
 def _slope_ln_pws(t: NDArray) -> NDArray:
     k = t + 273.15
-    ice = (5.6745359e3 / k**2 - 9.677843e-3 + 2 * 6.2215701e-7 * k + 3 * 2.0747825e-9 * k**2
-           - 4 * 9.484024e-13 * k**3 + 4.1635019 / k)
-    water = (5.8002206e3 / k**2 - 4.8640239e-2 + 2 * 4.1764768e-5 * k - 3 * 1.4452093e-8 * k**2 + 6.5459673 / k)
-    return np.where(t < 0, ice, water)
+    frozen = t < 0
+    water = (5.8002206e3 / k + 6.5459673) / k - 4.8640239e-2 + k * (2 * 4.1764768e-5 - 3 * 1.4452093e-8 * k)
+    if not frozen.any():
+        return water
+    ice = (5.6745359e3 / k + 4.1635019) / k - 9.677843e-3 + k * (2 * 6.2215701e-7 + k * (3 * 2.0747825e-9 - 4 * 9.484024e-13 * k))
+    return np.where(frozen, ice, water)
 
 
 def saturated_vapour(t: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """Partial pressure of vapour in saturated air [Pa]: pure vapour times the enhancement factor."""
     t, p = np.asarray(t, float), np.asarray(p, float)
-    factor = (1 + p / 1e5 * (3.508e-3 - 3.281e-5 * t + 5.195e-7 * t**2) + 6.12e-4 + 2.98e-5 * t + 4.6e-8 * t**2)
+    factor = 1.000612 + t * (2.98e-5 + 4.6e-8 * t) + p * 1e-5 * (3.508e-3 + t * (5.195e-7 * t - 3.281e-5))
     return factor * saturation_pressure(t)
 
 

@@ -214,7 +214,7 @@ def _balanced(rows: list[RoomAir], members: list[Member], flow: NDArray, extract
                      np.array([m.flow_m3s for m in moved]), given)
     out = []
     for i, row in enumerate(rows):
-        going, coming = float(b.returned[i] + b.extract[i] + b.transfer_out[i]), float(b.supply[i] + b.transfer_in[i])
+        going, coming = float(b.extract[i] + b.transfer_out[i]), float(b.supply[i] + b.transfer_in[i])
         offset = float(b.offset[i] - b.short[i])
         out.append(replace(
             row, least_m3s=float(least[i]), extract_m3s=float(extract[i]), transfer_in_m3s=float(b.transfer_in[i]),

@@ -116,14 +116,15 @@ def _summer(project: Project, system: AirSystem, flows: AirResult, proof: TrainR
         adp = float(solved.coils[cooling.id].adp_c[at.i])
         limit = proof.figures[cooling.id, "adp_low_c"].figure
         if adp < limit:
-            yield Finding("adp", "Air", "part", cooling.id, f"The coil’s surface would be at {adp:.1f} °C",
+            yield Finding("adp", "Air", "part", f"{system.id}/{cooling.id}", f"The coil’s surface would be at {adp:.1f} °C",
                           f"{limit:.1f} °C is the coldest accepted" + (", and it would freeze." if adp < 0 else "."),
                           "bad" if adp < 0 else "watch",
                           (_colder(system, flows, 1.0), Mend("Bypass factor 0.05", SetPart(system.id, cooling.id, "bypass", Pinned(value=0.05)))))
     fall = float(np.max(np.where(proof.rooms.design_kg_s > 0, solved.room_c[:, at.i] - solved.supply_c[:, at.i], 0.0)))
     if fall > MOST_FALL_K:
         yield Finding("supply-cold", "Air", "system", system.id, f"Supply air is {fall:.1f} K colder than a room",
-                      f"Mixing outlets keep rooms free of draught up to {MOST_FALL_K:.0f} K.", "watch", (_colder(system, flows, fall - MOST_FALL_K),))
+                      f"Mixing outlets keep rooms free of draught up to {MOST_FALL_K:.0f} K.", "watch",
+                      (_colder(system, flows, fall - MOST_FALL_K), Mend("Room units", SetPart(system.id, part_of(system, "terminals").id, "choice", "unit"))))
     yield from _humid(project, system, flows, proof, at)
     yield from _drift(project, system, flows, proof, at)
     raised = max(proof.cooling.of(proof.cooling.solved.raised_kg_s), proof.heating.of(proof.heating.solved.raised_kg_s))
@@ -180,45 +181,54 @@ def _drift(project: Project, system: AirSystem, flows: AirResult, proof: TrainRe
     if off[warm] > WARM_K:
         count = int((off > WARM_K).sum())
         mends = ((Mend("Put a cooling coil in", AddPart(system.id, "cooling")),) if part_of(system, "cooling") is None
-                 else (Mend("Room units", SetPart(system.id, part_of(system, "terminals").id, "choice", "unit")),))
+                 else (Mend("Room units", SetPart(system.id, part_of(system, "terminals").id, "choice", "unit")), _colder(system, flows, -2.0)))
         yield Finding("warm", "Air", "room", proof.room_ids[warm],
                       f"{_named(project, proof.room_ids[warm])} drifts to {solved.room_c[warm, at.i]:.1f} °C",
                       f"The air cannot take its load; {count} rooms at {at.name}.", "watch", mends)
+
+
+def _warmer(system: AirSystem) -> tuple[Mend, ...]:
+    """Another way to warmer outdoor air: a recovery, or return air mixed in."""
+    if part_of(system, "recovery") is None:
+        return (Mend("Put a heat recovery in", AddPart(system.id, "recovery")),)
+    return (Mend("Mix return air in", AddPart(system.id, "mixing")),) if part_of(system, "mixing") is None else ()
 
 
 def _winter(project: Project, system: AirSystem, proof: TrainResult) -> Iterator[Finding]:
     at = proof.heating
     solved = at.solved
     flowing = (proof.rooms.design_kg_s > 0)
-    off = np.where(flowing, solved.room_c[:, 0] - proof.winter_set_c, 0.0)
+    off = np.where(flowing, solved.room_c[:, at.i] - proof.winter_set_c, 0.0)
     worst = int(off.argmin())
     if off[worst] < -COLD_K:
         terminals = part_of(system, "terminals")
         mends = [] if part_of(system, "heating") else [Mend("Put a heating coil in", AddPart(system.id, "heating"))]
-        mends.append(Mend("Reheat at the terminals", SetPart(system.id, terminals.id, "choice", "reheat")) if terminals.choice in ("", "none")
-                     else Mend("Room heaters", SetPart(system.id, terminals.id, "choice", "heater")))
+        if terminals.choice in ("", "none"):
+            mends.append(Mend("Reheat at the terminals", SetPart(system.id, terminals.id, "choice", "reheat")))
+        mends.append(Mend("Room heaters", SetPart(system.id, terminals.id, "choice", "heater")))
         yield Finding("cold", "Air", "room", proof.room_ids[worst],
-                      f"{_named(project, proof.room_ids[worst])} gets {solved.room_c[worst, 0]:.1f} °C in winter",
+                      f"{_named(project, proof.room_ids[worst])} gets {solved.room_c[worst, at.i]:.1f} °C in winter",
                       f"{int((off < -COLD_K).sum())} rooms are not heated to their set-points by this air.", "bad", tuple(mends))
     before = "outdoor"
     for part in proof.parts:
         if part.kind == "rooms":
             break
         if part.kind in ("heating", "cooling") and at.node(before)[0] < LEAST_INLET_C:
-            yield Finding("preheat", "Air", "part", part.id, f"Air of {at.node(before)[0]:.1f} °C meets a water coil",
+            yield Finding("preheat", "Air", "part", f"{system.id}/{part.id}", f"Air of {at.node(before)[0]:.1f} °C meets a water coil",
                           f"Below {LEAST_INLET_C:.0f} °C it can freeze on the winter design day.", "watch",
-                          (Mend("Put a preheat coil in", AddPart(system.id, "preheat", part.id)),))
+                          (Mend("Put a preheat coil in", AddPart(system.id, "preheat", part.id)), *_warmer(system)))
             break
         before = part.id
-    if float(solved.fog_kg_s[0]) > 1e-6:
+    if float(solved.fog_kg_s[at.i]) > 1e-6:
         yield Finding("fog", "Air", "system", system.id, "Mixing makes fog in winter",
-                      f"{float(solved.fog_kg_s[0]) * 3600:.1f} kg/h fall out where outdoor and return air meet.", "watch",
-                      (Mend("Preheat to 5 °C", AddPart(system.id, "preheat", part_of(system, "mixing").id)),))
-    if bool(solved.humid_short[0]):
+                      f"{float(solved.fog_kg_s[at.i]) * 3600:.1f} kg/h fall out where outdoor and return air meet.", "watch",
+                      (Mend("Preheat to 5 °C", AddPart(system.id, "preheat", part_of(system, "mixing").id)), *_warmer(system)))
+    if bool(solved.humid_short[at.i]):
         part = part_of(system, "humidifier")
-        yield Finding("humidifier", "Air", "part", part.id, "The humidifier reaches its limit",
+        yield Finding("humidifier", "Air", "part", f"{system.id}/{part.id}", "The humidifier reaches its limit",
                       "Air at 95 % takes up no more; the rooms stay drier than asked.", "watch",
-                      (Mend("Hold rooms at 30 %", SetPart(system.id, part.id, "humidity", Pinned(value=0.30))),))
+                      (Mend("Hold rooms at 30 %", SetPart(system.id, part.id, "humidity", Pinned(value=0.30))),
+                       *((Mend("Steam", SetPart(system.id, part.id, "choice", "steam")),) if part.choice == "spray" else ())))
 
 
 def _recovery(system: AirSystem, flows: AirResult, proof: TrainResult) -> Iterator[Finding]:
@@ -226,22 +236,24 @@ def _recovery(system: AirSystem, flows: AirResult, proof: TrainResult) -> Iterat
     if part is None:
         return
     at = proof.heating
-    if bool(at.solved.frost[0]):
+    if bool(at.solved.frost[at.i]):
         limit = proof.figures[part.id, "frost_c"].figure
-        mends = (() if part_of(system, "preheat") else (Mend("Put a preheat coil before it", AddPart(system.id, "preheat", part.id)),))
-        yield Finding("frost", "Air", "part", part.id, "The recovery is held back by frost",
-                      f"It gives {float(at.solved.recovery_share[0]):.0%} so that its exhaust stays above {limit:.1f} °C.", "watch", mends)
+        mends = (() if part_of(system, "preheat") else (Mend("Put a preheat coil before it", AddPart(system.id, "preheat", part.id)),)) + (
+            Mend("Recover moisture, 60 %", SetPart(system.id, part.id, "latent", Pinned(value=0.6))),)
+        yield Finding("frost", "Air", "part", f"{system.id}/{part.id}", "The recovery is held back by frost",
+                      f"It gives {float(at.solved.recovery_share[at.i]):.0%} so that its exhaust stays above {limit:.1f} °C.", "watch", mends)
     into, out = at.of(at.solved.outdoor_kg_s), at.of(at.solved.relief_kg_s)
     if into > 0 and out < LEAST_BALANCE * into:
-        yield Finding("unbalanced", "Air", "part", part.id, "The recovery is unbalanced",
+        yield Finding("unbalanced", "Air", "part", f"{system.id}/{part.id}", "The recovery is unbalanced",
                       f"{into:.2f} kg/s come in through it, {out:.2f} go out; hoods and extracts pass it by.", "watch", _own_air(flows))
 
 
 def _own_air(flows: AirResult) -> tuple[Mend, ...]:
     """Rooms that draw out most of their own air, on a unit of their own."""
     hooded = tuple(r.room_id for r in flows.rooms if r.extract_m3s > max(SMALL_M3S, 0.5 * (r.flow_m3s + r.transfer_in_m3s)))
-    return (Mend(f"Own unit for {len(hooded)} rooms", AddSystem(hooded)),) if hooded and len(hooded) < len(flows.rooms) else (
-        Mend("Least outdoor air", SetSystemValue(flows.system_id, "outdoor_m3s", Rule())),)
+    least = Mend("Least outdoor air", SetSystemValue(flows.system_id, "outdoor_m3s", Rule()))
+    return (Mend(f"Own unit for {len(hooded)} rooms", AddSystem(hooded, ("recovery", "mixing", "return_fan"))),) if hooded and len(hooded) < len(flows.rooms) else (
+        (least,) if flows.outdoor.origin != "rule" else ())
 
 
 def room_on_transfer(project: Project, result: RoomResult, temperature_c: float) -> Finding | None:

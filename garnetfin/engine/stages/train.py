@@ -59,13 +59,13 @@ def _compute(project: Project, system: AirSystem, climate: Climate, flows: AirRe
     control = control_of(system, flows)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
-    solved = solve(parts, _columns(rooms, chosen), _hours_at(hours, chosen), control)
-    cold = solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0)
-    best = int(np.argmax(cold))
     winter_rooms, winter_hours = winter_case(system, climate, flows, known)
-    winter = solve(parts, winter_rooms, winter_hours, control)
+    # The winter design day is one more column of the same solution.
+    solved = solve(parts, _beside(_columns(rooms, chosen), winter_rooms), _hours_beside(_hours_at(hours, chosen), winter_hours), control)
+    cold = (solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0))[:len(chosen)]
+    best, last = int(np.argmax(cold)), len(chosen)
     at = tuple((int(h) // 24, int(h) % 24) for h in chosen)
-    return TrainResult(system.id, parts, figures, control, rooms, at, solved, winter, Point(*at[best], solved, best), Point(-1, -1, winter, 0),
+    return TrainResult(system.id, parts, figures, control, rooms, at, solved, Point(*at[best], solved, best), Point(-1, -1, solved, last),
                        tuple(r.room_id for r in flows.rooms), climate.pressure_pa, float(cold[best]),
                        rooms.set_c[:, 0], winter_rooms.set_c[:, 0], winter_rooms.sensible_w[:, 0],
                        tuple(p.id for p in system.parts if p.kind in HEATERS))
@@ -123,7 +123,7 @@ def rooms_of(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArra
         return np.array([getattr(r, name) for r in flows.rooms]) * density
     moved = [(at[m.from_room], at[m.to_room]) for m in flows.moves]
     coming = column("flow_m3s") + column("transfer_in_m3s")
-    going = column("extract_m3s") + column("transfer_out_m3s") + column("return_m3s")
+    going = column("extract_m3s") + column("transfer_out_m3s")
     # What leaks out, as a share of the larger, is kept when flows vary.
     larger = np.maximum(np.maximum(coming, going), 1e-9)
     offset = np.clip(column("offset_m3s") / larger, -1.0, 1.0)
@@ -162,6 +162,19 @@ def _columns(rooms: Rooms, at: NDArray) -> Rooms:
 def _hours_at(hours: Hours, at: NDArray) -> Hours:
     return Hours(hours.outdoor_c[at], hours.outdoor_w[at], hours.pressure_pa, hours.on[at], hours.cooling[at], hours.heating[at],
                  hours.plenum_w[at])
+
+
+def _beside(rooms: Rooms, more: Rooms) -> Rooms:
+    """The same rooms at further hours."""
+    return Rooms(rooms.design_kg_s, rooms.least_kg_s, rooms.extract_kg_s, rooms.offset_share, rooms.moves, rooms.transfer_kg_s,
+                 *(np.hstack([getattr(rooms, n), getattr(more, n)]) for n in ("set_c", "sensible_w", "latent_w")), rooms.humid_high, rooms.units,
+                 rooms.heaters)
+
+
+def _hours_beside(hours: Hours, more: Hours) -> Hours:
+    one, two = ([getattr(h, n) for n in ("outdoor_c", "outdoor_w", "on", "cooling", "heating", "plenum_w")] for h in (hours, more))
+    t, w, on, cooling, heating, plenum_w = (np.concatenate(pair) for pair in zip(one, two))
+    return Hours(t, w, hours.pressure_pa, on, cooling, heating, plenum_w)
 
 
 def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:

@@ -24,13 +24,15 @@ def _edit(project: Project, system_id: str, **changes: object) -> Project:
 
 
 class AddSystem(Struct, frozen=True):
-    """Another air handling unit, with usual parts; the rooms given are served by it."""
+    """Another air handling unit, with usual parts but for kinds that are left out; the rooms given are served by it."""
 
     label: ClassVar[str] = "New air system"
     room_ids: tuple[str, ...] = ()
+    leave_out: tuple[str, ...] = ()
 
     def apply(self, project: Project) -> Project:
         system = usual_system(fresh_ids(project.air_systems, "ahu", 1)[0], f"AHU {len(project.air_systems) + 1}")
+        system = structs.replace(system, parts=tuple(p for p in system.parts if p.kind not in self.leave_out))
         made = structs.replace(project, air_systems=(*project.air_systems, system))
         return edit_rooms(made, self.room_ids, system_id=system.id)
 

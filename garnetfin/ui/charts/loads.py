@@ -22,7 +22,7 @@ class HourField(Chart):
         self.setAccessibleName("Hour field")
 
     def _cell(self) -> tuple[float, float]:
-        return (self.width() - self.LEFT - 46) / 24, min(30.0, (self.height() - self.TOP - 66) / 12)
+        return (self.width() - self.LEFT - 46) / 24, min(30.0, max(4.0, (self.height() - self.TOP - 66) / 12))
 
     def box_of(self, month: int, hour: int) -> QRectF:
         w, h = self._cell()

@@ -158,6 +158,12 @@ class MainAndDrawer(QSplitter):
     def createHandle(self) -> QSplitterHandle:
         return _Grip(self.orientation(), self)
 
+    def raise_to(self, height: int) -> None:
+        """The drawer at least this high, where the window has the room."""
+        main, drawer = self.sizes()
+        if drawer < height:
+            self.setSizes([main + drawer - height, height])
+
     def resizeEvent(self, event) -> None:
         super().resizeEvent(event)
         if not self._laid and self.height() > 200:

@@ -34,10 +34,16 @@ def paint_mark(p: QPainter, at: QPointF, origin: str) -> None:
 
 
 class _Choice(QComboBox):
-    """A wheel over a scrolling card must not change what is chosen."""
+    """A wheel over a scrolling card must not change what is chosen; a list that stands at nothing opens before anything is taken."""
 
     def wheelEvent(self, event) -> None:
         event.ignore()
+
+    def keyPressEvent(self, event) -> None:
+        if self.currentIndex() < 0 and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+            self.showPopup()
+        else:
+            super().keyPressEvent(event)
 
 
 class ValueField(QWidget):

@@ -279,8 +279,10 @@ class MainWindow(QMainWindow):
             if link not in ("Ducts", "Balance") or kind == "segment":
                 self.session.set_show(link="Ducts")
             self._show_duct(kind, ids[0])
-        elif kind == "part":
-            self.session.set_show(link="Air")
+        elif kind == "part":                                 # named with its air system
+            system_id, _, part_id = ids[0].rpartition("/")
+            self.session.set_show(link="Air", **({"system_id": system_id} if system_id else {}))
+            ids = (part_id,)
         elif kind == "system":
             self.session.set_show(link="Fan" if link != "Air" else "Air")
             self.session.select()

@@ -1,6 +1,7 @@
 """The Air view: train, psychrometric chart, states, balance, coil check, plant, as plain values in the units in force."""
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -123,8 +124,8 @@ def _natures(found: TrainResult) -> dict[str, str]:
 def _nodes(found: TrainResult, point: Point) -> list[tuple[str, str]]:
     """Nodes worth a number: (node, name), in the order of the air; where nothing changed there is none."""
     rows, last = [("outdoor", "Outdoor")], point.node("outdoor")
-    names = {"recovery": "After recovery", "preheat": "Preheated", "precool": "Precooled", "mixing": "Mixed", "cooling": "After cooling coil",
-             "heating": "After heating coil", "humidifier": "Humidified"}
+    names = {"recovery": "After recovery", "preheat": "Preheated", "precool": "Precooled", "mixing": "Mixed", "cooling": "Cooled",
+             "heating": "Heated", "humidifier": "Humidified"}
     for part in found.parts:
         if part.kind == "rooms":
             break
@@ -171,7 +172,7 @@ def train(state: State, point: Point) -> TrainVM:
         (f"{sum(r.flow_m3s > 0 for r in flows.rooms)} rooms", display.with_unit("room_flow", flows.flow_m3s, units)),
         f"Return from rooms, {display.with_unit('room_flow', point.node('rooms')[2] / flows.density_kg_m3, units)}",
         f"{float(point.solved.recovery_share[point.i]) * recovery.get('sensible') * 100:.0f} %" if recovery else "",
-        frozenset(f.object_id for f in results.findings if f.kind == "part"))
+        frozenset(f.object_id.partition("/")[2] for f in results.findings if f.kind == "part" and f.object_id.startswith(f"{system.id}/")))
 
 
 def _note(state: State, found: TrainResult, point: Point, part, drop: float | None, heat: float) -> str:
@@ -231,19 +232,25 @@ LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "SI": 10, "IP": 0}      # enthalpy: ever
 MOVABLE = ("held", "coil", "neediest")
 
 
-def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_paths: tuple[PathVM, ...] = ()) -> PsychroVM:
-    units = state.show.units
-    found: TrainResult = state.results.trains[state.show.system_id]
-    other = found.heating if point.month >= 0 else found.cooling
-    made, others = states(state, found, point), states(state, found, other)
+@lru_cache(maxsize=8)
+def _lines(pressure_pa: float, units: str) -> tuple[LineVM, ...]:
+    """Lines of the chart; the same tuple while pressure and units stay."""
     lines = []
-    for line in chart_lines(found.pressure_pa, units):
+    for line in chart_lines(pressure_pa, units):
         label = ""
         if line.kind == "rh" and line.value in LABELLED["rh"]:
             label = f"{line.value * 100:.0f} %"
         elif line.kind == "h" and round(to_shown("enthalpy", line.value, units)) % (20 if units == "SI" else 10) == LABELLED[units]:
             label = display.figure("enthalpy", line.value, units, 0)
         lines.append(LineVM("saturation" if line.kind == "rh" and line.value == 1.0 else line.kind, label, _shown(line.points, units)))
+    return tuple(lines)
+
+
+def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_paths: tuple[PathVM, ...] = ()) -> PsychroVM:
+    units = state.show.units
+    found: TrainResult = state.results.trains[state.show.system_id]
+    other = found.heating if point.month >= 0 else found.cooling
+    made, others = states(state, found, point), states(state, found, other)
     temperatures = [s.t for s in (*made, *others, *rows)]
     low, high = min(temperatures), max(temperatures)
     room = 0.12 * (high - low)
@@ -251,7 +258,7 @@ def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_path
     movable = frozenset(s.node for s in made if state.system.supply in MOVABLE and (
         s.node == "supply" or s.node in point.solved.coils)) if point.month >= 0 else frozenset()
     return PsychroVM(
-        tuple(lines), _paths(state, found, point, made) + _paths(state, found, other, others, True), made, others,
+        _lines(found.pressure_pa, units), _paths(state, found, point, made) + _paths(state, found, other, others, True), made, others,
         other.name if other.month >= 0 else f"winter, {display.with_unit('temperature', other.node('outdoor')[0], units, 0)}", rows, row_paths,
         display.with_unit("air_pressure", found.pressure_pa, units), (low - room, high + room), (0.0, most * 1.28),
         (display.unit("temperature", units), display.unit("humidity_ratio", units)), movable)
@@ -480,7 +487,7 @@ def plant_table(state: State) -> TableVM:
 def _zones(state: State, air: AirResult, found) -> list[tuple[str, float, float, float]]:
     """(name, flow, flow a bypass takes when it closes to its least, flow on the winter day) of zones and levels."""
     project, made = state.project, {}
-    winter = found.winter.supply_kg_s[:, 0] / air.density_kg_m3 if isinstance(found, TrainResult) else np.zeros(len(air.rooms))
+    winter = found.heating.solved.supply_kg_s[:, found.heating.i] / air.density_kg_m3 if isinstance(found, TrainResult) else np.zeros(len(air.rooms))
     for i, r in enumerate(air.rooms):
         room = find(project.rooms, r.room_id)
         zone, level = find(project.zones, room.zone_id) if room.zone_id else None, find(project.levels, room.level_id)

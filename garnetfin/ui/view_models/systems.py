@@ -110,7 +110,7 @@ def part_card(state: State, point: Point) -> CardVM:
         drop = dict(fan.part_pa).get(part.title) if isinstance(fan, FanResult) else found.figures[part.id, "pressure"].figure
         heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan"),)
     lines = _through(found, point, part, before_id, units, system.id)
-    own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == part.id)
+    own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == f"{system.id}/{part.id}")
     away = _away(Same(results), system.id, part.id, point.month, point.hour, units) if part.kind not in ("rooms", "terminals") else ()
     return CardVM(f"Part {at + 1} of {len(found.parts)} · {system.name}", part.title, point.name, heads, (
         Inputs("Inputs", f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned", tuple(rows)),

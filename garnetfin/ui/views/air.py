@@ -41,6 +41,9 @@ PALETTE = (("filter", "filter", "Filter"), ("recovery", "recovery", "Heat recove
            ("humidifier", "humidifier", "Humidifier"))
 
 
+TALL = {"Hours": 300, "Year": 280, "State list": 220, "Terminals": 200}       # pages that say little in a low drawer
+
+
 class AirView(View):
     HINT = "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature."
     TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Year", "Terminals", "Plant")
@@ -82,8 +85,9 @@ class AirView(View):
         self.plan.hint.connect(self.hint)
         self._stack.addWidget(self.plan)
         self.drawer = Drawer(tuple(zip(self.TABS, self._pages())))
-        self.drawer.chosen.connect(lambda i: session.changed.emit())
-        self.set_main(MainAndDrawer(self._stack, self.drawer, 150))
+        self.drawer.chosen.connect(self._tab_chosen)
+        self._split = MainAndDrawer(self._stack, self.drawer, 150)
+        self.set_main(self._split)
 
     # -- building ------------------------------------------------------------------------------------------------
     def _make_tools(self) -> None:
@@ -188,6 +192,10 @@ class AirView(View):
     @property
     def tab(self) -> str:
         return self.TABS[self.drawer.head.now]
+
+    def _tab_chosen(self, _i: int) -> None:
+        self._split.raise_to(TALL.get(self.tab, 0))
+        self.session.changed.emit()
 
     # -- rendering -----------------------------------------------------------------------------------------------
     def point(self, state: State) -> Point | Missing:
