@@ -181,6 +181,7 @@ def slabs(project: Project, touched: set[str]) -> tuple[Slab, ...]:
 
 def _new_slabs(project: Project, again: set[str], taken: set, base: dict[str, int], above: dict, below: dict) -> list[Slab]:
     old = {(s.kind, s.room_below, s.room_above): s for s in project.slabs}
+    ids = {s.id for s in project.slabs}
     made: list[Slab] = []
 
     def add(kind: str, low: str, high: str, area: float, build_up: str, perimeter: float = 0.0) -> None:
@@ -189,8 +190,14 @@ def _new_slabs(project: Project, again: set[str], taken: set, base: dict[str, in
         taken.add((low, high))
         before = old.get((kind, low, high))
         same = dict(kind=kind, room_below=low, room_above=high, area_m2=round(area, 6), perimeter_m=round(perimeter, 6))
-        made.append(structs.replace(before, **same) if before is not None
-                    else Slab(id=f"{kind[0]}-{low or 'x'}-{high or 'x'}", build_up_id=build_up, **same))
+        if before is not None:
+            made.append(structs.replace(before, **same))
+            return
+        # A slab that went over to another room may still bear the name.
+        name = f"{kind[0]}-{low or 'x'}-{high or 'x'}"
+        free = name if name not in ids else next(i for i in (f"{name}-{k}" for k in range(2, 100_000)) if i not in ids)
+        ids.add(free)
+        made.append(Slab(id=free, build_up_id=build_up, **same))
 
     perimeter = ground_perimeter(project)
     for room in project.rooms:

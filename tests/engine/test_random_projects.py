@@ -7,13 +7,16 @@ import numpy as np
 from msgspec import structs
 
 from garnetfin.cli.results_json import as_json
+from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import fan_models, places, room_uses, terminal_models
+from garnetfin.engine.coil_sheet import coil_sheet
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
+from garnetfin.engine.results import DuctResult, FanResult, Missing, Results, TrainResult
 from garnetfin.engine.run import run
+from garnetfin.engine.worksheet import answers
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.book import SetAssumption, SetUseProfile
+from garnetfin.project.edits.book import SetAssumption, SetBookChoice, SetUseProfile
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
 from garnetfin.project.edits.fabric import AddFabricSet, AddLayer, ClearUnused, MoveLayer, RemoveLayer, SetShade
 from garnetfin.project.edits.groups import (
@@ -44,16 +47,31 @@ from garnetfin.project.edits.rooms import (
 )
 from garnetfin.project.edits.shape import CopyRooms, MergeRooms, MirrorRooms, SplitRoom
 from garnetfin.project.edits.site import SetMonth, SetPlace, SetSite, SetSiteValue
-from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetPart, SetSystemValue
+from garnetfin.project.edits.state_list import AddListRow
+from garnetfin.project.edits.systems import (
+    AddPart,
+    ChooseFan,
+    MovePart,
+    RemovePart,
+    SetMonths,
+    SetOperation,
+    SetPart,
+    SetPattern,
+    SetSystemChoice,
+    SetSystemValue,
+    SetTransfer,
+)
+from garnetfin.project.edits.terminals import AlignTerminals, CopyTerminals, MoveTerminals, Placement, PlaceTerminals
+from garnetfin.project.parts import KINDS, PATTERNS
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule
 from tests.example import one_room, station
 
 RANGES = {"area_m2": (0.5, 2000), "cooling_c": (8, 45), "heating_c": (-5, 35), "people": (0, 500), "lights_w_m2": (0, 200),
           "equipment_w_m2": (0, 5000), "infiltration_1h": (0, 20), "air_change_1h": (0, 50), "outdoor_m3s": (0, 20),
-          "supply_m3s": (0, 200)}
+          "supply_m3s": (0, 200), "extract_m3s": (0, 30), "return_m3s": (0, 30), "moisture_w": (0, 20000)}
 SYSTEM = {"supply_c": (5, 38), "warm_limit_k": (1, 30), "friction_pa_m": (0.06, 15), "allowance": (0, 0.9), "fan_rpm": (60, 9000),
-          "motor_efficiency": (0.2, 1)}
+          "motor_efficiency": (0.2, 1), "outdoor_m3s": (0, 50), "least_share": (0, 1), "humidity_high": (0.1, 1), "people": (0, 900)}
 
 
 def edit(rng: random.Random, project: Project):
@@ -100,6 +118,25 @@ def edit(rng: random.Random, project: Project):
         SetLevel(level, "storey_m", rng.uniform(2.4, 6)),
         SetRoomLevel((room,), level),
         SetLevel(level, "floor_m2", value(5, 900)),
+    ]
+    train = rng.choice(project.air_systems).parts if project.air_systems else ()
+    part, other = (rng.choice(train).id if train else "none" for _ in range(2))
+    kind = rng.choice(list(KINDS))
+    figure, span = rng.choice(list(KINDS[kind].figures.items())) if KINDS[kind].figures else ("pressure", None)
+    same = next((p.id for p in train if p.kind == kind), part)
+    choices += [
+        SetPattern(system, rng.choice(list(PATTERNS))), AddPart(system, kind, rng.choice(("", other))), MovePart(system, part, rng.choice(("", other))),
+        RemovePart(system, part), SetPart(system, same, figure, value(span.low, span.high) if span else value(0, 900)),
+        SetPart(system, same, "choice", rng.choice([k for k, _ in KINDS[kind].choices] or [""])),
+        SetSystemChoice(system, "supply", rng.choice(("held", "coil", "room", "neediest"))), SetSystemChoice(system, "flow", rng.choice(("fixed", "load"))),
+        SetMonths(system, rng.choice(("cooling_months", "heating_months")), tuple(rng.sample(range(1, 13), rng.randint(0, 12)))),
+        SetTransfer(room, one(project.rooms), value(0, 3)), SetRoomChoice((room,), "need", rng.choice(("", *NEEDS))),
+        SetRoomChoice((room,), "air", rng.choice(("supply", "transfer"))), SetRoomChoice((room,), "pressure", rng.choice(("negative high", "positive", "neutral"))),
+        SetBookChoice("outdoor_method", rng.choice(("quality", "substance", "both", "people and area"))), SetBookChoice("category", rng.choice("I II III IV".split())),
+        AddListRow(rng.choice(("state", "outdoor", "room", "mix", "process", "flow")), rng.choice(("", room))),
+        SetAssumption(rng.choice(("noise_nc", "neck_m_s", "terminal_pa", "humidity_high", "chilled_return_c")), value(1.0, 1.0) if rng.random() < .2 else Rule()),
+        MoveTerminals((terminal,), rng.uniform(-2, 2), rng.uniform(-2, 2)), AlignTerminals((room,), rng.uniform(0.3, 1.2)), CopyTerminals(room, (one(project.rooms),)),
+        PlaceTerminals((Placement(room, rng.choice(("supply", "return", "extract")), rng.choice(("swirl", "egrid", "wallg")), "", ((1.0, 1.0), (2.0, 2.0))),)),
     ]
     build_up = one(project.build_ups)
     choices += [
@@ -153,6 +190,19 @@ class Anything(unittest.TestCase):
         for fan in results.fans.values():
             if isinstance(fan, FanResult) and fan.point is not None:
                 self.assertTrue(np.isfinite((fan.point.flow_m3s, fan.point.electric_w, fan.wanted_pa)).all())
+        for found in results.trains.values():
+            if isinstance(found, TrainResult):
+                s = found.solved
+                for values in (s.cooling_w, s.room_c, s.room_w, s.unit_w, s.reheat_w, *(n.t for n in s.nodes.values()), *(n.w for n in s.nodes.values())):
+                    self.assertTrue(np.isfinite(values).all())
+                scale = max(float(s.cooling_w.max()), found.heater_w(found.heating), 1000.0)
+                settled = s.residual <= 1.0
+                # Hours that found no steady state are said in a finding; the others close.
+                self.assertLess(float(np.abs(s.energy["whole"][settled]).max(initial=0.0)), 1e-3 * scale)
+                coil_sheet(results, found.system_id, found.cooling)
+        for row in results.room_air.values():
+            self.assertTrue(np.isfinite((row.flow_m3s, row.return_m3s, row.extract_m3s, row.offset_m3s)).all())
+        answers(results, {})
         as_json(results)
 
     def walk(self, project: Project, seed: int, steps: int) -> None:
@@ -220,7 +270,7 @@ class Anything(unittest.TestCase):
 
     def test_every_card_and_table_shows_such_projects(self):
         from garnetfin.ui.state import Selection, Show, State
-        from garnetfin.ui.view_models import tables
+        from garnetfin.ui.view_models import air, state_list, tables, terminals
         from garnetfin.ui.view_models.cards import card
         from garnetfin.ui.view_models.chain import chain
         for seed in range(4):
@@ -243,5 +293,15 @@ class Anything(unittest.TestCase):
                     self.assertTrue(card(state).title)
                     chain(state, 0)
             state = State(project, results, Selection(), Show(system_id="ahu-north", level_id="G"), False)
+            for kind in ("cooling", "heating"):
+                point = air.point_of(state, kind)
+                if not isinstance(point, Missing):
+                    self.assertTrue(air.train(state, point).parts and air.psychro(state, point).lines)
+                    self.assertTrue(air.coil_table(state, point).rows and air.proof_table(state, point).rows and air.state_rows(state, point).rows)
+                    part = rng.choice(state.system.parts).id
+                    self.assertTrue(card(State(project, results, Selection("part", (part,)), Show(link="Air", system_id="ahu-north", level_id="G"), False),
+                                         point=point).title)
+            self.assertTrue(air.plant_table(state).rows)
+            self.assertTrue(terminals.schedule(state).columns and state_list.list_table(state, state_list.answered(state, Missing("no"))).columns)
             for table in (tables.room_table(state), tables.load_table(state), tables.flow_table(state)):
                 self.assertTrue(table.columns)

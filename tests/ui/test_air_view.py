@@ -385,6 +385,27 @@ class Terminals(AirTest):
         nudged = next(q for q in self.session.project.duct_points if q.id == t.point_id)
         self.assertAlmostEqual(nudged.x_m, moved.x_m + 0.05)
 
+    def test_the_card_of_a_terminal_pins_its_share_and_kind_and_delete_removes_it(self):
+        own = [t for t in self.session.project.terminals if t.room_id == self.room("0.02")]
+        self.session.select("terminal", own[0].id)
+        self.wait()
+        self.assertEqual(self.headline("Air"), "67")
+        self.type_into("share_share", "50 %")
+        self.wait()
+        self.assertEqual(self.headline("Air"), "100")
+        self.choose("terminal kind", "ceilr")
+        self.assertEqual(self.session.results.terminals[own[0].id].kind, "ceilr")
+        self.session.select("terminal", *(t.id for t in own))
+        self.wait()
+        self.choose("terminal kind", "ceil4")
+        self.assertEqual({t.kind for t in self.session.results.terminals.values() if t.room_id == self.room("0.02")}, {"ceil4"})
+        self.air.show_main("plan")
+        self.wait()
+        self.air.plan.setFocus()
+        QTest.keyClick(self.air.plan, Qt.Key.Key_Delete)
+        self.wait()
+        self.assertFalse([t for t in self.session.project.terminals if t.room_id == self.room("0.02")])
+
     def test_an_option_is_taken_by_a_click_and_ducts_keep_theirs(self):
         self.session.select("room", self.room("0.01"))
         self.wait()

@@ -29,7 +29,7 @@ class Mixed:
 
 def saturated(t: ArrayLike, p: ArrayLike) -> Array:
     """Humidity ratio of saturated air; above the boiling point without bound, so that solvers may look there."""
-    es = air.saturated_vapour(t, p)
+    es = air.saturated_vapour(np.maximum(t, -200.0), p)
     p = np.asarray(p, float)
     return np.where(es < 0.99 * p, air.RATIO * es / np.maximum(p - es, 0.01 * p), 60.0)
 

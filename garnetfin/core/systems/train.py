@@ -298,6 +298,7 @@ class _Sweep:
         self.into = np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
         self.out = np.bincount(rooms.moves[:, 0], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
         self.fed = np.flatnonzero(self.into > 0)
+        self.flowing = [(ab, flow) for ab, flow in zip(rooms.moves, rooms.transfer_kg_s) if flow > 0]
 
     def torn(self, x: Array, at: NDArray) -> Array:
         return self._march(x, at, _Trace())[0]
@@ -352,7 +353,7 @@ class _Sweep:
         for k, r in enumerate(fed):
             left[:, k, k] = m[r] + self.into[r]
             right[:, k] = m[r] * ws + self.moisture[r, at]
-        for (a, b), flow in zip(rooms.moves, rooms.transfer_kg_s):
+        for (a, b), flow in self.flowing:
             if int(a) in place:
                 left[:, place[int(b)], place[int(a)]] -= flow
             else:
@@ -362,7 +363,7 @@ class _Sweep:
         left, right = np.zeros((h, n, n)), np.zeros((h, n))
         for k, r in enumerate(fed):
             left[:, k, k], right[:, k] = carried[r], heat[r]
-        for (a, b), flow in zip(rooms.moves, rooms.transfer_kg_s):
+        for (a, b), flow in self.flowing:
             k, brought = place[int(b)], flow * air.specific_heat(w[a])
             left[:, k, k] += brought
             if int(a) in place:

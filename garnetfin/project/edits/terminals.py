@@ -9,6 +9,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.terminal_choice import PLACING, frame_of, inside
 from garnetfin.project.catalogue import OwnTerminal
 from garnetfin.project.ducts import DuctPoint, Terminal
+from garnetfin.project.edits.ducts import SetTerminal
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
@@ -85,6 +86,19 @@ def without_terminals(project: Project, gone: set[str]) -> Project:
     used = {p for s in project.segments for p in (s.a, s.b)} | {t.point_id for t in left} | {s.root_point_id for s in project.air_systems}
     freed = {t.point_id for t in project.terminals if t.id in gone} - used
     return structs.replace(project, terminals=left, duct_points=tuple(p for p in project.duct_points if p.id not in freed))
+
+
+class SetTerminalKind(Struct, frozen=True):
+    """The kind of terminals; their models go back to the rule."""
+
+    label: ClassVar[str] = "Kind of terminals"
+    terminal_ids: tuple[str, ...]
+    kind: str
+
+    def apply(self, project: Project) -> Project:
+        for terminal_id in self.terminal_ids:
+            project = SetTerminal(terminal_id, kind=self.kind).apply(project)
+        return project
 
 
 class MoveTerminals(Struct, frozen=True):

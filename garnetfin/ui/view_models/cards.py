@@ -31,6 +31,9 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return segment_card(state)
     if kind == "terminal" and not gone and link in ("Ducts", "Balance"):
         return terminal_card(state)
+    if kind == "terminal" and not gone and link == "Air":
+        from garnetfin.ui.view_models.terminals import terminal_air_card  # only Air needs it
+        return terminal_air_card(state)
     if kind == "opening" and link == "Building":
         return opening_card(state)
     if kind == "face" and link == "Building":

@@ -55,6 +55,7 @@ from garnetfin.project.edits.systems import (
     SetSystemValue,
     SetTransfer,
 )
+from garnetfin.project.edits.terminals import SetTerminalKind
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Pinned, Rule, Value
 from garnetfin.ui.view_models.card import Field, InputVM
@@ -206,6 +207,8 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetShape(ids, entered)
         case "flexible":
             return SetFlexible(ids[0], entered)
+        case "terminal kind":
+            return SetTerminalKind(ids, entered)
         case "share":
             return SetTerminal(ids[0], share=value)
         case "model":

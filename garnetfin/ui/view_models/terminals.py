@@ -4,10 +4,11 @@ import math
 
 from garnetfin import display
 from garnetfin.engine.results import Missing, TerminalAir
-from garnetfin.engine.stages.terminals import CEILING, PLACING, limits_of, models, options
+from garnetfin.engine.stages.terminals import CEILING, OF_ROOM, PLACING, limits_of, models, options
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 AIR = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
@@ -78,3 +79,39 @@ def _reach(found: TerminalAir, units) -> tuple[Cell, Cell]:
 def catalogue_words(state: State) -> str:
     own = len(state.project.book.terminals)
     return f"{len(models(state.project.book))} models, {own} of your own" if own else f"{len(models(state.project.book))} models, an invented sample"
+
+
+def terminal_air_card(state: State) -> CardVM:
+    """A terminal in Air: its air, kind and model, what it does in the room. Several share their kind."""
+    project, units = state.project, state.show.units
+    chosen = [t for t in (find(project.terminals, i) for i in state.selection.ids) if t is not None]
+    first = chosen[0]
+    found, room = state.results.terminals.get(first.id), find(project.rooms, first.room_id)
+    foot = (f"Remove {'this terminal' if len(chosen) == 1 else f'{len(chosen)} terminals'}", ("remove ducts", state.selection.ids, "terminal"))
+    kinds = sorted({m.kind for m in models(project.book).values() if first.air in m.air})
+    words = {m.kind: m.description for m in models(project.book).values()}
+    same = len({t.kind for t in chosen}) == 1
+    rows = [InputVM(("terminal kind", state.selection.ids, ""), "Kind", "", "", choices=tuple((k, words[k]) for k in kinds), chosen=first.kind if same else "several")]
+    title = f"{room.number} {room.name}" if room else "no room"
+    if len(chosen) > 1 or found is None:
+        line = f"{len(chosen)} terminals" if len(chosen) > 1 else "no air system serves the room"
+        return CardVM("Terminals", title if len({t.room_id for t in chosen}) == 1 else "Several rooms", line, (), (Inputs("Chosen", "", tuple(rows)),), foot)
+    p, own = found.point, [t for t in project.terminals if t.room_id == first.room_id and t.air == first.air]
+    row = state.results.room_air[first.room_id]
+    whole = getattr(row, OF_ROOM[first.air])
+    rows += [InputVM(("model", (first.id,), "model"), "Model", p.model, "", "pinned" if first.model else "rule", choices=(
+                 ("", f"by rule: {p.model}" if not first.model else "by rule"), *((m.model, m.model) for m in models(project.book).values() if m.kind == first.kind)),
+                 chosen=first.model),
+             InputVM(("share", (first.id,), "share"), "Share of the air", display.figure("fraction", found.flow_m3s / whole if whole else 0.0, units), "%",
+                     "rule" if isinstance(first.share, Rule) else "pinned", "fraction", tip=f"by rule: alike among {len(own)}")]
+    limits = limits_of(project.book)
+    lines = [Line("Neck velocity", display.figure("velocity", p.neck_m_s, units), display.unit("velocity", units)),
+             Line("Pressure drop", display.figure("pressure", p.pressure_pa, units), display.unit("pressure", units))]
+    if math.isfinite(found.throw_m) and found.throw_m > 0:
+        lines += [Line("Throw to 0.25 m/s", display.figure("length", found.throw_m, units, 1), display.unit("length", units)),
+                  Line("Of its reach", f"{found.ratio:.2f}" if math.isfinite(found.ratio) else display.DASH, "" if found.reaches else "outside 0.7 to 1.8")]
+    remark = "outside its table" if p.outside_table else f"limit NC {limits.nc:.0f}"
+    return CardVM(f"Terminal {first.label} · {first.air}", title, words.get(first.kind, first.kind), (
+        Headline("Air", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units), f"one of {len(own)}", why=("flow", first.room_id) if first.air == "supply" else ()),
+        Headline("NC", _nc(found.nc), "", "alone"), Headline("In room", _nc(found.room_nc), "NC", remark, "watch" if found.room_nc > limits.nc + 0.5 else "")),
+        (Inputs("Terminal", "", tuple(rows)), Lines("What it does", "", tuple(lines))), foot)

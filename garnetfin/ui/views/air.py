@@ -1,6 +1,7 @@
 """Air: the system as a train with its states on the psychrometric chart; flows, balance, proof, year and terminals below."""
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
@@ -10,6 +11,7 @@ from garnetfin.engine.air_year import AirYear, air_year
 from garnetfin.engine.results import AirResult, Missing, Point
 from garnetfin.engine.stages.train import all_hours
 from garnetfin.engine.year import hours_of
+from garnetfin.project.edits.ducts import RemoveDucts
 from garnetfin.project.edits.systems import AddPart, MovePart, RemovePart, SetSystemChoice, SetSystemValue
 from garnetfin.project.values import Pinned
 from garnetfin.ui.bridge import Newest
@@ -84,6 +86,8 @@ class AirView(View):
         self.plan.intent.connect(self.intent)
         self.plan.hint.connect(self.hint)
         self._stack.addWidget(self.plan)
+        for keys, on in (("Delete", self._remove_terminals), ("Escape", self.session.select)):
+            QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.drawer = Drawer(tuple(zip(self.TABS, self._pages())))
         self.drawer.chosen.connect(self._tab_chosen)
         self._split = MainAndDrawer(self._stack, self.drawer, 150)
@@ -298,6 +302,12 @@ class AirView(View):
     # -- edits ---------------------------------------------------------------------------------------------------
     def _edit(self, command, *args) -> None:
         self.intent.emit(command(self.session.show.system_id, *args))
+
+    def _remove_terminals(self) -> None:
+        chosen = self.session.selection.of("terminal")
+        if chosen:
+            self.intent.emit(RemoveDucts((), chosen))
+            self.session.select()
 
     def _drag_state(self, node: str, shown_to: float, shown_from: float) -> None:
         """A state dragged along its humidity moves the supply temperature by as much."""

@@ -32,8 +32,10 @@ class TerminalsPage(QWidget):
         self.air_strip.chosen.connect(self._air)
         self.kind_strip.chosen.connect(self._kind)
         self.place_button = TextButton("Place in rooms")
-        self.copy_button = TextButton("Copy to chosen rooms")
-        self.align_button = TextButton("Align to ceiling grid")
+        self.copy_button = TextButton("Copy to chosen, by")
+        self.align_strip = Strip((("middle", "middles"), ("corner", "corners")))
+        self.align_strip.setToolTip("Rooms lie over each other by their middles or their corners when terminals are copied")
+        self.align_button = TextButton("To ceiling grid")
         self.own_link = LinkText("Own catalogue …", px=12)
         for button, tip, on in (
                 (self.place_button, "The best option for every chosen room, or every room without", self.place),
@@ -53,7 +55,7 @@ class TerminalsPage(QWidget):
         column.setSpacing(4)
         row.setContentsMargins(14, 0, 14, 0)
         row.setSpacing(8)
-        for part in (self.air_strip, self.kind_strip, self.place_button, self.copy_button, self.align_button, self.own_link):
+        for part in (self.air_strip, self.kind_strip, self.place_button, self.copy_button, self.align_strip, self.align_button, self.own_link):
             row.addWidget(part)
         row.addStretch(1)
         column.addLayout(row)
@@ -139,7 +141,7 @@ class TerminalsPage(QWidget):
     def copy(self) -> None:
         rooms = self.rooms()
         if len(rooms) > 1:
-            self.intent.emit(CopyTerminals(rooms[0], rooms[1:]))
+            self.intent.emit(CopyTerminals(rooms[0], rooms[1:], self.align_strip.now))
 
     def align(self) -> None:
         rooms = self.rooms()
