@@ -1,4 +1,6 @@
-"""Air flows of rooms: every need and the one that governs."""
+"""Air: flows of rooms with every need, their balance, the coil check sheet, the schedule of terminals."""
+
+import math
 
 from garnetfin import display
 from garnetfin.core.units import System
@@ -36,7 +38,7 @@ def air_flows(results: Results, units: System) -> list[Block]:
              Col("Outdoor", width=1.0), Col("Air ch.", width=0.9), Col("Make-up", width=1.0), Col("Supply"),
              Col("Governs", width=1.4, left=True)),
             tuple(rows), ("", "Sum", "", "", "", "", "", "", display.figure("room_flow", air.peaks_m3s, units), "")))
-        blocks += _balance(results, air, units) + _coil(results, system.id, units)
+        blocks += _balance(results, air, units) + _coil(results, system.id, units) + _terminals(results, system.id, units)
     return blocks
 
 
@@ -53,6 +55,27 @@ def _balance(results: Results, air: AirResult, units: System) -> list[Block]:
         (Col("No.", width=0.8, left=True), Col("Room", width=2.2, left=True), Col("Supply"), Col("In by transfer", width=1.2), Col("Extract"),
          Col("Out by transfer", width=1.2), Col("Return"), Col("Leaks out"), Col("Pressure", width=1.3, left=True)),
         tuple(rows), ("", "Sum", *sums, ""))]
+
+
+def _terminals(results: Results, system_id: str, units: System) -> list[Block]:
+    """Schedule of all terminals in rooms of the system, supply and what leaves."""
+    rows, project = [], results.project
+
+    def text(value: float, digits: int = 1) -> str:
+        return display.number(value, digits) if math.isfinite(value) else display.DASH
+    for t in project.terminals:
+        found, room = results.terminals.get(t.id), find(project.rooms, t.room_id)
+        if found is None or room is None or room.system_id != system_id:
+            continue
+        rows.append((t.label, room.name, t.air, found.point.model, display.figure("room_flow", found.flow_m3s, units),
+                     display.figure("velocity", found.point.neck_m_s, units), display.figure("pressure", found.point.pressure_pa, units),
+                     text(found.ratio, 2), text(found.nc, 0), text(found.room_nc, 0)))
+    if not rows:
+        return []
+    return [Heading("Terminals", 3, "reach: throw to 0.25 m/s over the distance it should cover"), TableBlock(
+        (Col("Terminal", width=1.1, left=True), Col("Room", width=2.1, left=True), Col("Air", width=0.9, left=True), Col("Model", width=1.8, left=True),
+         Col("Flow", display.unit("room_flow", units)), Col("Neck", display.unit("velocity", units)), Col("Drop", display.unit("pressure", units)),
+         Col("Reach"), Col("NC", width=0.7), Col("Room NC")), tuple(rows))]
 
 
 def _coil(results: Results, system_id: str, units: System) -> list[Block]:

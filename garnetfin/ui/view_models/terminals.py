@@ -12,7 +12,7 @@ from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Lin
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 AIR = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
-KINDS = (("ceiling", "Ceiling"), ("slot2", "Slot"), ("wallg", "Wall"), ("displ", "Displacement"))
+KINDS = (("ceiling", "Ceiling"), ("slot2", "Slot"), ("wallg", "Wall"), ("displ", "Low"))
 
 
 def kinds_of(choice: str) -> tuple[str, ...]:
@@ -27,7 +27,8 @@ def option_table(state: State, room_id: str, air: str, kind: str) -> TableVM:
                Column("NC", width=52))
     found = options(state.results, room_id, air, kinds_of(kind)) if room_id and state.results else Missing("no room", "Click a room of the plan or the schedule")
     if isinstance(found, Missing):
-        return TableVM(columns, (Row("line", "none", (Cell(f"{found.reason.capitalize()}. {found.remedy}", italic=True), *(Cell("") for _ in range(6)))),))
+        return TableVM((Column("What the catalogue offers", width=300, left=True, stretch=True),), (
+            Row("line", "none", (Cell(f"{found.reason.capitalize()}. {found.remedy}", italic=True),)),))
     rows = []
     for o in found.options:
         rows.append(Row("option", o.model, (

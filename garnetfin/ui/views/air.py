@@ -238,6 +238,7 @@ class AirView(View):
             button.setEnabled(kind in addable)
             button.setVisible(self.shown == "train")
         self.more_button.setVisible(self.shown == "train")
+        self.state_strip.setVisible(self.shown == "train")
         found = state.results.trains.get(state.show.system_id) if state.results else None
         names = ("Cooling", "Heating", "Any hour …")
         if found is not None and not isinstance(found, Missing):

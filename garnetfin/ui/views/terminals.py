@@ -32,7 +32,7 @@ class TerminalsPage(QWidget):
         self.air_strip.chosen.connect(self._air)
         self.kind_strip.chosen.connect(self._kind)
         self.place_button = TextButton("Place in rooms")
-        self.copy_button = TextButton("Copy to chosen, by")
+        self.copy_button = TextButton("Copy by")
         self.align_strip = Strip((("middle", "middles"), ("corner", "corners")))
         self.align_strip.setToolTip("Rooms lie over each other by their middles or their corners when terminals are copied")
         self.align_button = TextButton("To ceiling grid")
@@ -54,7 +54,7 @@ class TerminalsPage(QWidget):
         column.setContentsMargins(0, 4, 0, 0)
         column.setSpacing(4)
         row.setContentsMargins(14, 0, 14, 0)
-        row.setSpacing(8)
+        row.setSpacing(7)
         for part in (self.air_strip, self.kind_strip, self.place_button, self.copy_button, self.align_strip, self.align_button, self.own_link):
             row.addWidget(part)
         row.addStretch(1)
