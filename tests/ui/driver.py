@@ -105,6 +105,7 @@ class WindowTest(unittest.TestCase):
             self.assertTrue(box.view().isVisible())
             box.view().setCurrentIndex(box.model().index(target, 0))
             QTest.keyClick(box.view(), Qt.Key.Key_Return)
+            self.window.activateWindow()                     # without a window manager the list would stay the active window
             self.wait()
             return
         while box.currentIndex() != target:
