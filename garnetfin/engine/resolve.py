@@ -337,10 +337,6 @@ def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
         resolve(system.motor_efficiency, 0.86, "office book, motor and speed control"))
 
 
-# Greatest velocity by role of a duct [m/s]; the last piece to a terminal is the quietest.
-VELOCITY_LIMIT = {"trunk": 6.5, "riser": 8.0, "branch": 5.0, "last": 3.5}
-
-
 def part_figure(part: Part, name: str, by_rule: float | None = None, source: str = "") -> Figure:
     """A figure of a part; by_rule where its kind leaves it to what is computed. "pressure" is the drop at the rated flow."""
     if name == "pressure":

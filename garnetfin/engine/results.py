@@ -351,6 +351,7 @@ class SegmentResult:
     distance_m: float                           # from the fan to its end
     terminals_on: int
     velocity_limit: float
+    by: str = "limits"                          # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 
 @dataclass(frozen=True, slots=True)

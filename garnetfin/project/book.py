@@ -82,6 +82,19 @@ ASSUMPTIONS = {
     "neck_m_s": (3.5, "velocity", 0.2, 20.0, "Terminals: neck velocity"),
     "terminal_pa": (20.0, "pressure", 1.0, 500.0, "Terminals: pressure drop"),
     "ceiling_module_m": (0.6, "length", 0.1, 3.0, "Ceiling grid, module"),
+    "duct_trunk_m_s": (6.5, "velocity", 0.5, 40.0, "Trunk, greatest"),
+    "duct_riser_m_s": (8.0, "velocity", 0.5, 40.0, "Riser, greatest"),
+    "duct_branch_m_s": (5.0, "velocity", 0.5, 40.0, "Branch, greatest"),
+    "duct_last_m_s": (3.5, "velocity", 0.5, 40.0, "Last piece, greatest"),
+    "duct_aspect": (4.0, "plain", 1.0, 8.0, "Width to height, at most"),
+    "duct_least_m": (0.1, "duct_size", 0.05, 0.5, "Least size"),
+    "duct_step_m": (0.05, "duct_size", 0.01, 0.2, "Steps of width"),
+    "duct_reduce": (0.0, "fraction", 0.0, 0.9, "Trunk reduced after"),
+    "sheet_price": (60.0, "plain", 0.0, 10000.0, "Sheet and fixing, per m²"),
+    "energy_price": (0.25, "plain", 0.0, 10.0, "Electricity, per kWh"),
+    "fan_hours": (3000.0, "plain", 0.0, 8760.0, "Fan runs, h a year"),
+    "life_years": (15.0, "plain", 0.0, 60.0, "Life, years"),
+    "interest": (0.04, "fraction", 0.0, 0.5, "Interest"),
     "plant_m2_kw": (0.06, "plain", 0.0, 2.0, "Plant room, m² per kW"),
     "handler_m2_m3s": (9.0, "plain", 0.0, 100.0, "Air handler, m² per m³/s"),
 }
@@ -92,7 +105,10 @@ POLLUTION = {"use": "as the room's use", "very low": "very low polluting", "low"
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
 
-BOOK_CHOICES = {"outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
+DUCT_SERIES = {"standard": "standard sizes", "extra": "with intermediate sizes"}
+
+
+BOOK_CHOICES = {"duct_series": DUCT_SERIES, "outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
 
 
 class Book(Node):
@@ -116,11 +132,25 @@ class Book(Node):
     neck_m_s: Value = Rule()
     terminal_pa: Value = Rule()
     ceiling_module_m: Value = Rule()
+    duct_trunk_m_s: Value = Rule()
+    duct_riser_m_s: Value = Rule()
+    duct_branch_m_s: Value = Rule()
+    duct_last_m_s: Value = Rule()
+    duct_aspect: Value = Rule()
+    duct_least_m: Value = Rule()
+    duct_step_m: Value = Rule()
+    duct_reduce: Value = Rule()
+    sheet_price: Value = Rule()
+    energy_price: Value = Rule()
+    fan_hours: Value = Rule()
+    life_years: Value = Rule()
+    interest: Value = Rule()
     plant_m2_kw: Value = Rule()
     handler_m2_m3s: Value = Rule()
     outdoor_method: str = "quality"
     category: str = "II"
     pollution: str = "use"
+    duct_series: str = "standard"                            # of round ducts
     density: str = "volume"                                  # what a rate of outdoor air keeps at height: volume or mass
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()

@@ -90,6 +90,8 @@ class AirSystem(Node):
     parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
+    sizing: Literal["friction", "velocity", "regain", "cost"] = "friction"
+    duct_height_m: Value = Rule()                            # of rectangular ducts, where one is fixed
     allowance: Value = Rule()                                # share added to the fan's pressure
     fan_id: str = ""                                         # "" = the best of the catalogue
     fan_rpm: Value = Rule()                                  # by rule: the speed that meets the duty
@@ -102,6 +104,7 @@ class AirSystem(Node):
         value_within(self.warm_limit_k, 0.5, 40, "Heating air above the room", where, "K")
         within(self.rated_m3s, 0.001, 1000, "Rated flow", where, "m³/s")
         value_within(self.friction_pa_m, 0.05, 20, "Friction", where, "Pa/m")
+        value_within(self.duct_height_m, 0.05, 3, "Height of rectangular ducts", where, "m")
         value_within(self.allowance, 0, 1, "Margin on pressure", where)
         value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")
         value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)

@@ -81,15 +81,25 @@ def _series(sections: tuple[Section, ...]) -> Series:
                   column("mass_kg_m"))
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=32)
 def round_series(least_mm: int = 100, extra: bool = False) -> Series:
     sizes = sorted(ROUND_MM + (ROUND_EXTRA_MM if extra else ()))
     return _series(tuple(Section("round", d / 1000, d / 1000) for d in sizes if d >= least_mm))
 
 
-@lru_cache(maxsize=8)
-def rectangular_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0) -> Series:
+@lru_cache(maxsize=32)
+def rectangular_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0, least_mm: int = 100) -> Series:
     """Upright side from the standard series, width in steps of the site, never narrower than high."""
-    heights = [h for h in SIDE_MM if h <= greatest_mm]
+    heights = [h for h in SIDE_MM if least_mm <= h <= greatest_mm] or [100]
     return _series(tuple(Section("rectangular", w / 1000, h / 1000) for h in heights
                          for w in range(h, greatest_mm + 1, step_mm) if w / h <= hard_aspect))
+
+
+@lru_cache(maxsize=32)
+def with_height(series: Series, height_m: float) -> Series:
+    """Candidates of one height; widths beside it in the same steps where the standard series has no such height."""
+    kept = tuple(s for s in series.sections if abs(s.height_m - height_m) < 1e-9)
+    if not kept:
+        widths = sorted({s.width_m for s in series.sections if height_m <= s.width_m <= 8 * height_m})
+        kept = tuple(Section("rectangular", w, height_m) for w in widths) or series.sections
+    return _series(kept)

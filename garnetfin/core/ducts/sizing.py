@@ -1,5 +1,6 @@
-"""Sizing by constant friction: the least metal among the standard sizes that keep every limit."""
+"""Sizing by limits: of standard sizes the one of least metal that keeps friction, velocity, height and aspect; whole trees at once."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -7,8 +8,12 @@ from numpy.typing import NDArray
 
 from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
 from garnetfin.core.ducts.sizes import Section, Series
+from garnetfin.core.ducts.tree import Tree
 
+Array = NDArray[np.float64]
 SOFT_ASPECT = 4.0
+# The order in which limits are given up when no size keeps them all; height never is.
+GIVEN_UP = ("friction", "aspect", "velocity", "height")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -19,8 +24,8 @@ class Ladder:
     """
 
     series: Series
-    velocity_m_s: NDArray[np.float64]
-    friction_pa_m: NDArray[np.float64]
+    velocity_m_s: Array
+    friction_pa_m: Array
     too_rough: NDArray[np.bool_]
     too_fast: NDArray[np.bool_]
     too_high: NDArray[np.bool_]
@@ -35,42 +40,154 @@ class Ladder:
 
 @dataclass(frozen=True, slots=True)
 class Limits:
-    """friction [Pa/m], velocity [m/s], clear height [m] (inf where nothing is above or below)."""
+    """friction [Pa/m], velocity [m/s], clear height [m] (inf where nothing is above or below), aspect."""
 
     friction_pa_m: float
     velocity_m_s: float
     height_m: float
+    aspect: float = SOFT_ASPECT
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Batch:
+    """Segments of one shape by candidates (n, k): velocity, friction, and which limit a size breaks."""
+
+    series: Series
+    velocity_m_s: Array
+    friction_pa_m: Array
+    broken: dict[str, NDArray[np.bool_]]
+
+    def ladder(self, row: int, chosen: int, relaxed: tuple[str, ...]) -> Ladder:
+        b = self.broken
+        return Ladder(self.series, self.velocity_m_s[row], self.friction_pa_m[row], b["friction"][row], b["velocity"][row], b["height"][row],
+                      b["aspect"][row], chosen, relaxed)
+
+
+def candidates(series: Series, flow_m3s: Array, limits: Sequence[Limits], density: float, viscosity: float,
+               roughness_m: float = ROUGHNESS_M["galvanised"]) -> Batch:
+    """All candidates of segments (n,) with their limits."""
+    flow = np.asarray(flow_m3s, float)[:, None]
+    velocity = flow / series.area_m2
+    friction = gradient(flow, series.area_m2, series.hydraulic_m, roughness_m, density, viscosity)
+
+    def column(name: str) -> Array:
+        return np.array([getattr(w, name) for w in limits])[:, None]
+    shape = velocity.shape
+    return Batch(series, velocity, friction, {
+        "friction": friction > column("friction_pa_m") * (1 + 1e-9), "aspect": np.broadcast_to(series.aspect > column("aspect") + 1e-9, shape),
+        "velocity": velocity > column("velocity_m_s") * (1 + 1e-9), "height": np.broadcast_to(series.height_m > column("height_m") + 1e-9, shape)})
+
+
+def choose(batch: Batch, least_area_m2: Array, rows: NDArray[np.intp] | None = None,
+           most_area_m2: Array | None = None) -> tuple[NDArray[np.intp], list[tuple[str, ...]]]:
+    """(size, limits it had to give up) of rows: the lightest that keeps all limits and is not below an area (nor above another).
+
+    Once friction is given up, the size that comes closest to it is wanted, not the lightest; once height is, the lowest.
+    """
+    series = batch.series
+    rows = np.arange(len(batch.velocity_m_s)) if rows is None else rows
+    least = np.minimum(least_area_m2, float(series.area_m2.max()))[:, None]
+    usable = series.area_m2 >= least * (1 - 1e-9)
+    if most_area_m2 is not None:
+        smaller = usable & (series.area_m2 <= most_area_m2[:, None] * (1 + 1e-9))
+        usable = np.where(smaller.any(axis=1)[:, None], smaller, usable)
+    friction, mass = batch.friction_pa_m[rows], np.round(series.mass_kg_m, 6)
+    chosen, stage = np.zeros(len(rows), np.intp), np.full(len(rows), -1)
+    waiting = np.arange(len(rows))
+    for given_up in range(len(GIVEN_UP) + 1):
+        kept = [batch.broken[name][rows[waiting]] for name in GIVEN_UP[given_up:]]
+        fits = usable[waiting] & ~np.any(kept, axis=0) if kept else usable[waiting]
+        some = fits.any(axis=1)
+        if some.any():
+            rank = mass if not given_up else friction[waiting] if given_up < len(GIVEN_UP) else series.height_m
+            rank = np.where(fits, np.round(rank, 9) if given_up else rank, np.inf)
+            best = rank.min(axis=1, keepdims=True)
+            tied = np.where(rank <= best, friction[waiting], np.inf)      # of equals the one of least friction
+            chosen[waiting[some]] = tied.argmin(axis=1)[some]
+            stage[waiting[some]] = given_up
+            waiting = waiting[~some]
+        if not len(waiting):
+            break
+    relaxed = [tuple(name for name in GIVEN_UP[:g] if batch.broken[name][r, c]) for r, c, g in zip(rows, chosen, stage)]
+    return chosen, relaxed
 
 
 def size_ladder(series: Series, flow_m3s: float, limits: Limits, density: float, viscosity: float,
                 roughness_m: float = ROUGHNESS_M["galvanised"], least_area_m2: float = 0.0) -> Ladder:
-    """All candidates for a flow, and the lightest that keeps friction, velocity, height and aspect.
+    """All candidates for one flow, and the choice among them; a duct is never smaller than one it feeds (least_area_m2)."""
+    batch = candidates(series, np.array([flow_m3s]), [limits], density, viscosity, roughness_m)
+    chosen, relaxed = choose(batch, np.array([least_area_m2]))
+    return batch.ladder(0, int(chosen[0]), relaxed[0])
 
-    least_area_m2   a duct is never smaller than one it feeds
 
-    When none does, limits are given up in the order friction, aspect, velocity; height never is
-    (then the lowest size is taken and "height" is reported).
-    """
-    velocity = flow_m3s / series.area_m2
-    friction = gradient(flow_m3s, series.area_m2, series.hydraulic_m, roughness_m, density, viscosity)
-    rough = friction > limits.friction_pa_m * (1 + 1e-9)
-    fast = velocity > limits.velocity_m_s * (1 + 1e-9)
-    high = series.height_m > limits.height_m + 1e-9
-    flat = series.aspect > SOFT_ASPECT + 1e-9
-    masks = {"friction": rough, "aspect": flat, "velocity": fast, "height": high}
-    small = series.area_m2 < min(least_area_m2, float(series.area_m2.max())) * (1 - 1e-9)
-    given_up: list[str] = []
-    for limit in ("", "friction", "aspect", "velocity", "height"):
-        if limit:
-            given_up.append(limit)
-        kept = [m for name, m in masks.items() if name not in given_up]
-        fits = ~np.any([small, *kept], axis=0)
-        if fits.any():
-            break
-    # Once friction is given up, the size that comes closest to it is wanted, not the lightest.
-    rank = friction if "friction" in given_up else series.mass_kg_m
-    if "height" in given_up:
-        rank = series.height_m
-    best = np.lexsort((friction, np.round(rank, 6), ~fits))[0]
-    broken = tuple(name for name in given_up if masks[name][best])
-    return Ladder(series, velocity, friction, rough, fast, high, flat, int(best), broken)
+@dataclass(frozen=True, slots=True, eq=False)
+class Ducts:
+    """Segments to be sized: flows [m3/s], lengths [m], the series each takes its size from, limits, pinned sections (None: by rule)."""
+
+    flow_m3s: Array
+    length_m: Array
+    series: tuple[Series, ...]                   # one a segment; segments of one series are sized together
+    limits: tuple[Limits, ...]
+    pinned: tuple[Section | None, ...]
+    density: float
+    viscosity: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sized:
+    """A ladder and a section for every segment; `by` says which method gave it ("pinned", "friction", "regain" ...)."""
+
+    ladders: tuple[Ladder, ...]
+    sections: tuple[Section, ...]
+    by: tuple[str, ...]
+
+    @property
+    def area_m2(self) -> Array:
+        return np.array([s.area_m2 for s in self.sections])
+
+
+def depths(tree: Tree) -> NDArray[np.intp]:
+    """How many segments lie before each one; 0 for those at the root and for those cut off."""
+    depth = np.zeros(len(tree.parent), np.intp)
+    for s in tree.order:
+        if tree.parent[s] >= 0:
+            depth[s] = depth[tree.parent[s]] + 1
+    return depth
+
+
+def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:
+    """(segments, their candidates) for each series in use."""
+    groups: dict[int, list[int]] = {}
+    for i, s in enumerate(ducts.series):
+        groups.setdefault(id(s), []).append(i)
+    return [(np.array(g), candidates(ducts.series[g[0]], ducts.flow_m3s[g], [ducts.limits[i] for i in g], ducts.density, ducts.viscosity))
+            for g in groups.values()]
+
+
+def by_limits(tree: Tree, ducts: Ducts) -> Sized:
+    """Leaf to root, level by level, so that no duct is smaller than one it feeds; pinned sizes stand as they are."""
+    count = len(ducts.flow_m3s)
+    depth, groups = depths(tree), batches(ducts)
+    chosen, relaxed, least = np.zeros(count, np.intp), [()] * count, np.zeros(count)
+    row_of, group_of = np.zeros(count, np.intp), np.zeros(count, np.intp)
+    for g, (members, _) in enumerate(groups):
+        row_of[members], group_of[members] = np.arange(len(members)), g
+    pinned = np.array([s.area_m2 if s is not None else np.nan for s in ducts.pinned])
+    for level in range(int(depth.max(initial=0)), -1, -1):
+        here = np.flatnonzero(depth == level)
+        area = np.zeros(len(here))
+        for g, (_, batch) in enumerate(groups):
+            mine = group_of[here] == g
+            if mine.any():
+                rows = row_of[here[mine]]
+                picked, gave_up = choose(batch, least[here[mine]], rows)
+                chosen[here[mine]] = picked
+                area[mine] = batch.series.area_m2[picked]
+                for i, r in zip(here[mine], gave_up):
+                    relaxed[i] = r
+        area = np.where(np.isfinite(pinned[here]), pinned[here], area)
+        up = tree.parent[here]
+        np.maximum.at(least, up[up >= 0], area[up >= 0])
+    ladders = tuple(groups[group_of[i]][1].ladder(row_of[i], int(chosen[i]), relaxed[i]) for i in range(count))
+    sections = tuple(p or ladder.section for p, ladder in zip(ducts.pinned, ladders))
+    return Sized(ladders, sections, tuple("pinned" if p else "limits" for p in ducts.pinned))

@@ -345,7 +345,7 @@ class _Sweep:
 
     def _transfers(self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray) -> tuple[Array, Array]:
         """Rooms that get air of other rooms: water first, then heat, as two small sets of linear equations."""
-        rooms, fed = self.rooms, self.fed
+        fed = self.fed
         place = {int(r): k for k, r in enumerate(fed)}
         n, h = len(fed), m.shape[1]
         left = np.zeros((h, n, n))

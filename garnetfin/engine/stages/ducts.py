@@ -1,5 +1,6 @@
 """Ducts: from the drawn tree and the rooms' flows to sizes, fittings, losses and runs."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -8,12 +9,11 @@ from numpy.typing import NDArray
 from garnetfin.core.ducts.balance import run_losses
 from garnetfin.core.ducts.fittings import dampers, elbows, tees, transitions
 from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
-from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
-from garnetfin.core.ducts.sizing import Ladder, Limits, size_ladder
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.ducts.tree import Tree, build_tree, gather_flows
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.resolve import VELOCITY_LIMIT
 from garnetfin.engine.results import AirResult, DuctResult, FittingLoss, Missing, SegmentResult, TerminalResult
+from garnetfin.engine.stages.duct_sizes import duct_rules, sized
 from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
 from garnetfin.project.lookup import find, positions
@@ -45,7 +45,7 @@ def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: M
     supply = tuple(t for t in project.terminals if t.air == "supply")
     if not supply:
         return Missing("no terminals", "Put a terminal at the end of a run")
-    row = key(system.id, system.root_point_id, air, project.segments, project.terminals, project.book, project.duct_points,
+    row = key(system.id, system.root_point_id, system.sizing, system.duct_height_m, air, project.segments, project.terminals, project.book, project.duct_points,
               project.ceiling_zones, project.obstacles)
     return memo.one("ducts", row, lambda: _compute(project, system, air, segments, supply, memo))
 
@@ -74,23 +74,30 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
                                         project.ceiling_zones, project.obstacles) for s in segments],
                       lambda stale: [clearance(project, segments[i]) for i in stale])
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
-    velocity_limit = [VELOCITY_LIMIT["riser" if vertical[i] else s.role] for i, s in enumerate(segments)]
-    ladders, sections = _sizes(segments, tree, flow, clear, velocity_limit, air, memo)
+    roles = ["riser" if vertical[i] else s.role for i, s in enumerate(segments)]
+    velocity_limit = [duct_rules(project.book).velocity_m_s[role] for role in roles]
+    flexible = np.array([s.flexible_m for s in segments])
+    with_terminal = {at_end[index[t.point_id]] for t in reached}
+    points = [terminal_point(t, flows[t.id], project.book) for t in reached]
+    own = np.array([at_end[index[t.point_id]] for t in reached])
+    end_pa = np.full(len(segments), np.nan)
+    end_pa[own] = [p.pressure_pa for p in points]
+
+    def losses(sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray]:
+        area, hydraulic = (np.array([getattr(s, n) for s in sections]) for n in ("area_m2", "hydraulic_m"))
+        # Thin flexible ducts are rougher than friction formulas reach; the end of their range holds.
+        rough = np.where(flexible > 0, np.minimum(ROUGHNESS_M["flexible"], ROUGHEST * hydraulic), ROUGHNESS_M["galvanised"])
+        flexible_pa = flexible * flexible_factor(hydraulic) * gradient(flow, area, hydraulic, rough, air.density_kg_m3, air.viscosity_pa_s)
+        return _fittings(tree, sections, flow, vectors, air.density_kg_m3 * (flow / area)**2 / 2, with_terminal), flexible_pa
+    found = sized(system, project.book, air, segments, tree, flow, length, vectors, [c.zone_m for c in clear], roles, losses, end_pa)
+    ladders, sections = found.ladders, found.sections
     area = np.array([s.area_m2 for s in sections])
     hydraulic = np.array([s.hydraulic_m for s in sections])
     friction = gradient(flow, area, hydraulic, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s)
-    flexible = np.array([s.flexible_m for s in segments])
-    # Thin flexible ducts are rougher than friction formulas reach; the end of their range holds.
-    rough = np.where(flexible > 0, np.minimum(ROUGHNESS_M["flexible"], ROUGHEST * hydraulic), ROUGHNESS_M["galvanised"])
-    flexible_pa = flexible * flexible_factor(hydraulic) * gradient(
-        flow, area, hydraulic, rough, air.density_kg_m3, air.viscosity_pa_s)
     velocity = flow / area
     velocity_pa = air.density_kg_m3 * velocity**2 / 2
-    with_terminal = {at_end[index[t.point_id]] for t in reached}
-    fittings = _fittings(tree, sections, flow, vectors, velocity_pa, with_terminal)
+    fittings, flexible_pa = losses(sections)
     loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings])
-    points = [terminal_point(t, flows[t.id], project.book) for t in reached]
-    own = np.array([at_end[index[t.point_id]] for t in reached])
     runs = run_losses(tree, loss, own, np.array([p.pressure_pa for p in points]), len(xyz), root)
     distance = np.zeros(len(segments))
     for s in tree.order:
@@ -101,7 +108,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
         float(velocity[i]), float(friction[i]), float(friction[i] * length[i]), float(flexible_pa[i]), fittings[i],
         float(loss[i]), float(runs.node_pa[tree.leaving[i]]) if tree.reached[i] else float("nan"),
         clear[i].zone_m, clear[i].obstacle_m, clear[i].obstacle, float(sections[i].mass_kg_m * length[i]),
-        float(distance[i]), int(on[i]), velocity_limit[i]) for i, s in enumerate(segments)}
+        float(distance[i]), int(on[i]), velocity_limit[i], found.by[i]) for i, s in enumerate(segments)}
     terminals = tuple(TerminalResult(
         t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]),
         float(runs.surplus_pa[i]),
@@ -156,31 +163,7 @@ def _plan_length(a: DuctPoint, b: DuctPoint) -> float:
     return ((a.x_m - b.x_m) ** 2 + (a.y_m - b.y_m) ** 2) ** 0.5
 
 
-def _sizes(segments: tuple[Segment, ...], tree: Tree, flow: NDArray, clear: list[Clearance],
-           velocity_limit: list[float], air: AirResult, memo: Memo) -> tuple[list[Ladder], list[Section]]:
-    """Leaf to root, so that no duct is smaller than one it feeds; pinned sizes stand as they are."""
-    ladders: list[Ladder | None] = [None] * len(segments)
-    sections: list[Section | None] = [None] * len(segments)
-    least = np.zeros(len(segments))
-    cut_off = [i for i in range(len(segments)) if not tree.reached[i]]
-    for i in [*tree.order[::-1], *cut_off]:
-        series = round_series() if segments[i].shape == "round" else rectangular_series()
-        limits = Limits(air.figures.friction_pa_m.figure, velocity_limit[i], clear[i].zone_m)
-        # Most flows stay when one room changes, and with them their ladders.
-        ladder = memo.one("ladder", key(segments[i].shape, float(flow[i]), limits.friction_pa_m, limits.velocity_m_s,
-                                        limits.height_m, float(least[i]), air.density_kg_m3, air.viscosity_pa_s),
-                          lambda s=series, q=float(flow[i]), w=limits, a=float(least[i]): size_ladder(
-                              s, q, w, air.density_kg_m3, air.viscosity_pa_s, least_area_m2=a))
-        pinned = segments[i].size
-        section = (Section(pinned.shape, pinned.width_m, pinned.height_m) if isinstance(pinned, PinnedSize)
-                   else ladder.section)
-        ladders[i], sections[i] = ladder, section
-        if tree.parent[i] >= 0:
-            least[tree.parent[i]] = max(least[tree.parent[i]], section.area_m2)
-    return ladders, sections
-
-
-def _fittings(tree: Tree, sections: list[Section], flow: NDArray, vectors: NDArray, velocity_pa: NDArray,
+def _fittings(tree: Tree, sections: Sequence[Section], flow: NDArray, vectors: NDArray, velocity_pa: NDArray,
               with_terminal: set[int]) -> list[tuple[FittingLoss, ...]]:
     """Fittings that topology, sizes and directions call for, booked on the segment behind them."""
     found: list[tuple[FittingLoss, ...]] = [()] * len(sections)

@@ -15,7 +15,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
 SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency", "outdoor_m3s",
-                 "least_share", "humidity_high", "people")
+                 "least_share", "humidity_high", "people", "duct_height_m")
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
@@ -150,11 +150,11 @@ class SetPattern(Struct, frozen=True):
         return _edit(project, self.system_id, pattern=self.pattern, flow=chosen.flow, supply=chosen.supply, parts=parts)
 
 
-SYSTEM_CHOICES = {"flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
+SYSTEM_CHOICES = {"sizing": ("friction", "velocity", "regain", "cost"), "flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
 
 
 class SetSystemChoice(Struct, frozen=True):
-    """How the flow or the supply temperature is controlled, or the system's name."""
+    """How the flow or the supply temperature is controlled, how ducts are sized, or the system's name."""
 
     label: ClassVar[str] = "Control of the air system"
     system_id: str
