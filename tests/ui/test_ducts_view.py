@@ -163,3 +163,62 @@ class Balance(WindowTest):
             self.assertAlmostEqual(path.corners[0][1], ducts.runs.fan_pa, 6)
             self.assertAlmostEqual(path.corners[-1][1], t.surplus_pa, 6)
             self.assertTrue(all(b[0] >= a[0] - 1e-9 for a, b in zip(path.corners, path.corners[1:])))
+
+
+class Sizing(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.ducts = self.view("Ducts")
+
+    def tab(self, name: str) -> None:
+        head = self.ducts.drawer.head
+        self.click(head, head.box_of(head.tabs.index(name)).center())
+        self.wait()
+
+    def test_ways_of_sizing_stand_side_by_side_and_a_click_takes_one(self):
+        self.tab("Ways of sizing")
+        self.wait(lambda: self.ducts._compared[1] is not None and self.session.settled)
+        table = self.ducts.methods
+        self.assertEqual([r.id for r in table.model_.vm.rows], ["friction", "velocity", "regain", "cost"])
+        self.assertEqual(table.chosen, frozenset({"friction"}))
+        before = self.session.results.ducts[SYSTEM].runs.fan_pa
+        table.selectRow(table.row_of("cost"))
+        self.wait()
+        self.assertEqual(self.session.project.air_systems[0].sizing, "cost")
+        self.assertLess(self.session.results.ducts[SYSTEM].runs.fan_pa, before)
+        self.assertEqual(self.ducts.tools.note.words, "least cost over life")
+        self.session.undo()
+        self.wait()
+        self.assertAlmostEqual(self.session.results.ducts[SYSTEM].runs.fan_pa, before)
+
+    def test_the_card_holds_the_rule_and_the_office_book(self):
+        self.session.select()
+        self.wait()
+        self.choose("system choice_sizing", "velocity")
+        self.type_into("book_duct_branch_m_s", "3 m/s")
+        self.wait()
+        branches = [s for s in self.session.results.ducts[SYSTEM].segments.values() if s.velocity_limit == 3.0 and not s.pinned]
+        self.assertTrue(branches and all(s.velocity_m_s <= 3.0 + 1e-9 or s.ladder.relaxed for s in branches))
+        self.type_into("system_duct_height_m", "150")
+        self.wait()
+        self.assertEqual({s.section.height_m for s in self.session.results.ducts[SYSTEM].segments.values()
+                          if s.section.shape == "rectangular" and not s.pinned}, {0.15})
+        self.type_into("system_duct_height_m", "")
+        self.wait()
+        self.assertEqual(self.session.project.air_systems[0].duct_height_m, Rule())
+        field = self.type_into("book_duct_aspect", "20")
+        self.assertIn("between 1 and 8", field.fault)
+
+    def test_fittings_lead_to_their_ducts_and_the_take_off_sums(self):
+        self.tab("Fittings")
+        rows = self.ducts.fittings.model_.vm.rows
+        losses = [float(r.cells[6].text.replace("\u2212", "-")) for r in rows]
+        self.assertEqual(losses, sorted(losses, reverse=True))
+        self.ducts.fittings.selectRow(0)
+        self.wait()
+        self.assertEqual(self.session.selection.ids, (rows[0].id,))
+        self.tab("Take-off")
+        bill = {r.id: r for r in self.ducts.bill.model_.vm.rows}
+        found = self.session.results.ducts[SYSTEM]
+        self.assertAlmostEqual(float(bill["sum"].cells[7].text.replace("\u202f", "")), found.mass_kg, delta=0.06)
+        self.assertTrue(any(r.kind == "count" for r in bill.values()))

@@ -558,7 +558,7 @@ class MainWindow(QMainWindow):
         papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
-        for name in ("Loads", "Air"):
+        for name in ("Loads", "Air", "Ducts"):
             if name in self._views:
                 self._views[name].close_work()
         for view in (building, self._views.get("Climate")):

@@ -4,12 +4,17 @@ from math import isfinite
 
 from garnetfin import display
 from garnetfin.core.units import System
+from garnetfin.engine.duct_methods import METHODS
 from garnetfin.engine.results import DuctResult, Missing, SegmentResult
 from garnetfin.engine.stages.terminals import models
+from garnetfin.engine.take_off import take_off
 from garnetfin.project.lookup import find
+from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
+from garnetfin.ui.view_models.room_air import duct_book
 from garnetfin.ui.view_models.rooms import findings_section
+from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 RUNGS = 11
 
@@ -36,12 +41,17 @@ def ducts_card(state: State) -> CardVM:
         InputVM(("system", (system.id,), "allowance"), "Margin on pressure",
                 display.figure("fraction", figures.allowance.figure, units), "%", figures.allowance.origin, "fraction",
                 tip=figures.allowance.source))
+    height = system.duct_height_m
+    rows = (InputVM(("system choice", (system.id,), "sizing"), "Sized by", "", "", choices=METHODS, chosen=system.sizing), *rows,
+            InputVM(("system", (system.id,), "duct_height_m"), "Height, if fixed", "" if isinstance(height, Rule) else
+                    display.figure("duct_size", height.value, units), display.unit("duct_size", units),
+                    "rule" if isinstance(height, Rule) else "pinned", "duct_size", tip="of rectangular ducts; empty: the lightest that fits"))
     counts: dict[str, int] = {}
     for s in ducts.segments.values():
         for f in s.fittings:
             counts[f.name] = counts.get(f.name, 0) + 1
     sections = [
-        Inputs("Sizing rule", "constant friction", rows),
+        Inputs("Sizing rule", "of this system", rows),
         Lines("Index run", f"to {index.label}", (
             Line("Ducts and fittings", display.figure("pressure", index.run_pa - index.point.pressure_pa, units),
                  display.unit("pressure", units)),
@@ -50,7 +60,7 @@ def ducts_card(state: State) -> CardVM:
         Lines("Fittings", f"{sum(counts.values())}", tuple(
             Line(name.replace("-", " ").capitalize(), str(n)) for name, n in
             sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
-        *findings_section(state.results, "", (), "Ducts")]
+        *findings_section(state.results, "", (), "Ducts"), duct_book(state.project.book, units)]
     pinned = sum(s.pinned for s in ducts.segments.values())
     return CardVM(f"Supply ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
                   f"{len(ducts.segments)} segments, {len(ducts.terminals)} terminals, {pinned} sizes pinned",
@@ -218,3 +228,56 @@ def terminal_card(state: State) -> CardVM:
                             "index run" if found is ducts.index else "unit to room"),
                    Headline("Surplus", display.figure("pressure", found.surplus_pa, units), pressure,
                             "damper takes it" if found.surplus_pa > 0.05 else "sets the fan")), sections, foot)
+
+
+def method_table(state: State, rows) -> TableVM:
+    """Every way of sizing with what it makes of this system; the one in force is chosen."""
+    units = state.show.units
+    if rows is None or isinstance(rows, Missing):
+        words = rows.remedy if rows is not None else "Sizing the ducts in every way …"
+        return TableVM((Column("Ways of sizing", width=400, left=True, stretch=True),), (Row("note", "note", (Cell(words, italic=True),)),))
+    columns = (Column("Sized by", width=170, left=True, stretch=True), Column("Steel", display.unit("mass", units), 90),
+               Column("Sheet", display.unit("area", units), 90), Column("Index run", display.unit("pressure", units), 100),
+               Column("Spread of runs", "%", 118), Column("Sizes", width=64), Column("Limits broken", width=104), Column("Cost over life", width=120))
+    least = min(r.cost for r in rows)
+    return TableVM(columns, tuple(Row("method", r.method, (
+        Cell(r.name), Cell(display.figure("mass", r.mass_kg, units)), Cell(display.figure("area", r.sheet_m2, units, 0)),
+        Cell(display.figure("pressure", r.fan_pa, units)), Cell(display.number(r.imbalance * 100, 1)), Cell(str(r.sizes)),
+        Cell(str(r.broken) if r.broken else display.DASH, tone="watch" if r.broken else ""),
+        Cell(display.number(r.cost, 0), tone="strong" if r.cost <= least * 1.0001 else ""))) for r in rows))
+
+
+def take_off_table(state: State, ducts: DuctResult) -> TableVM:
+    """The bill of quantities: ducts by size, then fittings, flexible ducts, dampers, terminals; sums below."""
+    units, bill = state.show.units, take_off(state.results, ducts)
+    columns = (Column("What", width=190, left=True, stretch=True), Column("Size", display.unit("duct_size", units), 110), Column("Pieces", width=70),
+               Column("Cut", width=54), Column("Length", display.unit("length", units), 86), Column("Sheet", display.unit("area", units), 86),
+               Column("Thick", "mm", 72), Column("Steel", display.unit("mass", units), 86))
+    rows = [Row("size", f"s{i}", (
+        Cell(f"{r.section.shape} duct"), Cell(display.size(r.section, units)), Cell(str(r.standard)), Cell(str(r.cut) if r.cut else display.DASH),
+        Cell(display.figure("length", r.length_m, units, 1)), Cell(display.figure("area", r.sheet_m2, units, 1)), Cell(f"{r.thickness_m * 1000:.1f}"),
+        Cell(display.figure("mass", r.mass_kg, units, 1)))) for i, r in enumerate(bill.sizes)]
+    rows.append(Row("size", "sum", (Cell("All ducts", tone="strong"), Cell(""), Cell(str(sum(r.standard for r in bill.sizes)), tone="strong"),
+                                    Cell(str(sum(r.cut for r in bill.sizes)), tone="strong"),
+                                    Cell(display.figure("length", ducts.length_m, units, 1), tone="strong"), Cell(display.figure("area", bill.sheet_m2, units, 1), tone="strong"),
+                                    Cell(""), Cell(display.figure("mass", bill.mass_kg, units, 1), tone="strong"))))
+    rows += [Row("thickness", f"t{i}", (Cell("  of these, sheet"), Cell(""), Cell(""), Cell(""), Cell(""), Cell(display.figure("area", sheet, units, 1)), Cell(f"{t * 1000:.1f}"),
+                                        Cell(display.figure("mass", mass, units, 1)))) for i, (t, sheet, mass) in enumerate(bill.by_thickness())]
+    rows += [Row("count", f"c{i}", (Cell(r.name.replace("-", " ")), Cell(r.size), Cell(str(r.count)), Cell(""),
+                                    Cell(display.figure("length", r.length_m, units, 1) if r.length_m else ""), Cell(""), Cell(""), Cell("")))
+             for i, r in enumerate(bill.counts)]
+    return TableVM(columns, tuple(rows))
+
+
+def fitting_table(state: State, ducts: DuctResult) -> TableVM:
+    """Every fitting where it is booked, the greatest loss first; a click selects its duct."""
+    units = state.show.units
+    columns = (Column("Fitting", width=170, left=True, stretch=True), Column("Before", width=90, left=True), Column("Size", display.unit("duct_size", units), 110),
+               Column("k", width=60), Column("on", width=80, left=True), Column("Velocity", display.unit("velocity", units), 90),
+               Column("Loss", display.unit("pressure", units), 80))
+    found = [(f, s) for s in ducts.segments.values() for f in s.fittings]
+    found.sort(key=lambda fs: -fs[0].pressure_pa)
+    return TableVM(columns, tuple(Row("segment", s.segment_id, (
+        Cell(f.name.replace("-", " ").capitalize()), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units)), Cell(display.number(f.k, 2)),
+        Cell({"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"), Cell(display.figure("velocity", s.velocity_m_s, units)),
+        Cell(display.figure("fine_pressure", f.pressure_pa, units)))) for f, s in found))

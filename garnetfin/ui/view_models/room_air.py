@@ -18,6 +18,8 @@ AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Le
 # What of the office book belongs to air; the rest is shown with the loads.
 BOOK = ("humidity_high", "least_share", "fixture_m2", "noise_nc", "neck_m_s", "terminal_pa", "ceiling_module_m", "chilled_supply_c",
         "chilled_return_c", "hot_supply_c", "hot_return_c", "plant_m2_kw", "handler_m2_m3s")
+DUCT_BOOK = ("duct_trunk_m_s", "duct_riser_m_s", "duct_branch_m_s", "duct_last_m_s", "duct_aspect", "duct_least_m", "duct_step_m", "duct_reduce",
+             "sheet_price", "energy_price", "fan_hours", "life_years", "interest")
 CHOICES = (("outdoor_method", "Outdoor air"), ("category", "Category"), ("pollution", "Building is"), ("density", "Rates are"))
 
 
@@ -94,12 +96,21 @@ def _moves(state: State, room: Room, units: System) -> tuple:
 
 def book_section(book: Book, units: System) -> Inputs:
     """The office book on air: methods, limits, water, ratios."""
-    rows = [InputVM(("book choice", (), name), label, "", "", choices=_choices(name), chosen=getattr(book, name)) for name, label in CHOICES]
-    for name in BOOK:
+    return Inputs("Assumptions for air", "office book", _book_rows(book, units, CHOICES, BOOK))
+
+
+def duct_book(book: Book, units: System) -> Inputs:
+    """The office book on ducts: velocities by role, shape limits, prices."""
+    return Inputs("Rules for ducts", "office book", _book_rows(book, units, (("duct_series", "Round ducts"),), DUCT_BOOK))
+
+
+def _book_rows(book: Book, units: System, choices: tuple, names: tuple[str, ...]) -> tuple[InputVM, ...]:
+    rows = [InputVM(("book choice", (), name), label, "", "", choices=_choices(name), chosen=getattr(book, name)) for name, label in choices]
+    for name in names:
         _, quantity, _, _, label = ASSUMPTIONS[name]
         figure: Figure = assumption(book, name)
         rows.append(input_row(figure, ("book", (), name), label, quantity, units))
-    return Inputs("Assumptions for air", "office book", tuple(rows))
+    return tuple(rows)
 
 
 def _choices(name: str) -> tuple[tuple[str, str], ...]:

@@ -29,8 +29,7 @@ from garnetfin.ui.view_models.card import (
     input_row,
     one_choice,
 )
-from garnetfin.ui.view_models.room_air import BOOK as AIR_BOOK
-from garnetfin.ui.view_models.room_air import air_sections
+from garnetfin.ui.view_models.room_air import BOOK, DUCT_BOOK, air_sections
 
 # (field, label, quantity) of the inputs of a room, in the order of the card.
 ROOM_INPUTS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),
@@ -380,7 +379,7 @@ def assumptions(state: State) -> Inputs:
     """The office book's assumptions; a changed one moves all that is by rule."""
     book, units = state.project.book, state.show.units
     rows = tuple(input_row(assumption(book, name), ("book", (), name), label, quantity, units)
-                 for name, (_, quantity, _, _, label) in ASSUMPTIONS.items() if name not in AIR_BOOK)
+                 for name, (_, quantity, _, _, label) in ASSUMPTIONS.items() if name not in (*BOOK, *DUCT_BOOK))
     return Inputs("Assumptions", "office book", rows)
 
 

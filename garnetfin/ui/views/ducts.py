@@ -4,8 +4,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
 
 from garnetfin import display
+from garnetfin.core.errors import Cancelled
+from garnetfin.engine.duct_methods import METHODS, compare
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.project.edits.ducts import RemoveDucts
+from garnetfin.project.edits.systems import SetSystemChoice
+from garnetfin.ui.bridge import Newest
 from garnetfin.ui.frame.controls import Switch, ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
@@ -15,7 +19,7 @@ from garnetfin.ui.plan.duct_tools import DrawDuct
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
-from garnetfin.ui.view_models.ducts import the_ducts
+from garnetfin.ui.view_models.ducts import fitting_table, method_table, take_off_table, the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table
 from garnetfin.ui.views.base import View
 
@@ -52,10 +56,17 @@ class DuctsView(View):
         self.plan.picked.connect(self.pick)
         self.plan.intent.connect(self.intent)
         self.plan.hint.connect(self.hint)
-        self.segments, self.runs = Table(), Table(row_height=19)
-        for table in (self.segments, self.runs):
+        self.segments, self.runs, self.fittings = Table(), Table(row_height=19), Table(row_height=19)
+        for table in (self.segments, self.runs, self.fittings):
             table.picked.connect(self.pick)
-        self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs)))
+        self.methods, self.bill = Table(row_height=26), Table(row_height=19)
+        self.methods.picked.connect(self._method)
+        self._compared: tuple = (None, None)                 # results and system, and what came of them
+        self._comparer = Newest(self._compare, "ways of sizing", self)
+        self._comparer.ready.connect(self._on_compared)
+        self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs), ("Fittings", self.fittings), ("Ways of sizing", self.methods),
+                              ("Take-off", self.bill)))
+        self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.set_main(MainAndDrawer(self.plan, self.drawer, 200))
         for keys, on in (("D", lambda: self.use_tool(True)), ("Escape", self._escape), ("Delete", self.remove_selected)):
             QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
@@ -67,13 +78,22 @@ class DuctsView(View):
         self.plan.legend = self._legend(state, ducts) if known else ()
         self.plan.render_state(state, self._style(state, ducts), state.show.level_id)
         nothing = TableVM((), ())
-        self.segments.render_vm(segment_table(state, ducts) if known else nothing, state.selection.of("segment"),
-                                state.show.units)
-        self.runs.render_vm(run_table(state, ducts) if known else nothing, state.selection.of("terminal"), state.show.units)
+        match self.drawer.head.tabs[self.drawer.head.now]:
+            case "Segments":
+                self.segments.render_vm(segment_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units)
+            case "Runs":
+                self.runs.render_vm(run_table(state, ducts) if known else nothing, state.selection.of("terminal"), state.show.units)
+            case "Fittings":
+                self.fittings.render_vm(fitting_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units)
+            case "Ways of sizing":
+                self._render_methods(state)
+            case "Take-off":
+                self.bill.render_vm(take_off_table(state, ducts) if known else nothing, (), state.show.units)
         self.undo_tool.setEnabled(bool(self.session.undo_label))
         if known:
             limit = state.results.air[state.show.system_id].figures.friction_pa_m.figure
-            self.tools.note.set_words(f"rule: {display.with_unit('friction', limit, state.show.units)}")
+            method = dict(METHODS)[state.system.sizing].lower()
+            self.tools.note.set_words(f"{method}, {display.with_unit('friction', limit, state.show.units)}" if state.system.sizing == "friction" else method)
             self.drawer.set_note(f"{len(ducts.segments)} segments, {display.with_unit('mass', ducts.mass_kg, state.show.units)}")
         else:
             self.tools.note.set_words(ducts.remedy)
@@ -118,6 +138,34 @@ class DuctsView(View):
     def _colour(self, key: str) -> None:
         self.colour_by = key
         self.session.changed.emit()
+
+    # -- ways of sizing ------------------------------------------------------------------------------------------
+    def _render_methods(self, state: State) -> None:
+        asked, found = self._compared
+        if asked is None or asked[0] is not state.results or asked[1] != state.show.system_id:
+            self._compared, found = ((state.results, state.show.system_id), None), None
+            if state.results is not None:
+                self._comparer.submit(self._compared[0])
+        self.methods.render_vm(method_table(state, found), (state.system.sizing,) if state.system else (), state.show.units)
+
+    @staticmethod
+    def _compare(asked: tuple, stopped) -> tuple:
+        def told(share: float) -> None:
+            if stopped():
+                raise Cancelled
+        return asked, compare(*asked, told)
+
+    def _on_compared(self, answer: tuple) -> None:
+        if answer[0] is self._compared[0]:
+            self._compared = answer
+            self.session.changed.emit()
+
+    def _method(self, kind: str, ids: tuple) -> None:
+        if kind == "method" and self.session.state.system and ids[0] != self.session.state.system.sizing:
+            self.intent.emit(SetSystemChoice(self.session.show.system_id, "sizing", ids[0]))
+
+    def close_work(self) -> None:
+        self._comparer.close()
 
     # -- tools ---------------------------------------------------------------------------------------------------
     def use_tool(self, drawing: bool) -> None:

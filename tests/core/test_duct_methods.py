@@ -1,0 +1,210 @@
+"""Ways of sizing: static regain and least cost over life against published figures and enumeration, on random trees too."""
+
+import itertools
+import math
+import unittest
+
+import numpy as np
+from numpy.testing import assert_allclose
+
+from garnetfin.core.ducts.friction import gradient
+from garnetfin.core.ducts.life_cycle import Options, Prices, by_cost, least_cost, size_options
+from garnetfin.core.ducts.regain import by_regain, exact_diameter, left_over
+from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series, with_height
+from garnetfin.core.ducts.sizing import Ducts, Limits, by_limits, candidates, choose, size_ladder
+from garnetfin.core.ducts.tree import build_tree, gather_flows
+from garnetfin.core.errors import InputError
+
+RHO, MU, EPS = 1.2, 1.81e-5, 0.09e-3
+
+
+def random_tree(seed: int, count: int = 40):
+    """(tree, ducts, loss at the ends) of a tree of round and rectangular ducts with flows from its leaves."""
+    rng = np.random.default_rng(seed)
+    ends = np.array([(0, 1), *((int(rng.integers(1, i + 1)), i + 1) for i in range(1, count))])
+    tree = build_tree(count + 1, ends, 0)
+    leaf = ~np.isin(np.arange(count + 1), ends[:, 0])
+    node = np.where(leaf, rng.uniform(0.02, 0.15, count + 1), 0.0)
+    flow = gather_flows(tree, node)
+    series = tuple(round_series() if rng.random() < 0.5 else rectangular_series() for _ in range(count))
+    pinned = tuple(Section("round", 0.4, 0.4) if rng.random() < 0.05 else None for _ in range(count))
+    ducts = Ducts(flow, rng.uniform(1, 8, count), series, tuple(Limits(1.0, 6.5, float(rng.choice([0.3, math.inf]))) for _ in range(count)), pinned, RHO, MU)
+    end_pa = np.full(count, np.nan)
+    for s in range(count):
+        if leaf[tree.leaving[s]]:
+            end_pa[s] = 15.0
+    return tree, ducts, end_pa
+
+
+class Limited(unittest.TestCase):
+    def test_a_whole_tree_is_sized_as_its_segments_one_by_one_from_the_leaves(self):
+        for seed in range(4):
+            tree, ducts, _ = random_tree(seed)
+            found = by_limits(tree, ducts)
+            least = np.zeros(len(ducts.flow_m3s))
+            for s in tree.order[::-1]:
+                alone = size_ladder(ducts.series[s], float(ducts.flow_m3s[s]), ducts.limits[s], RHO, MU, least_area_m2=float(least[s]))
+                self.assertEqual(found.ladders[s].section, alone.section)
+                self.assertEqual(found.ladders[s].relaxed, alone.relaxed)
+                section = ducts.pinned[s] or alone.section
+                self.assertEqual(found.sections[s], section)
+                if tree.parent[s] >= 0:
+                    least[tree.parent[s]] = max(least[tree.parent[s]], section.area_m2)
+
+    def test_no_duct_is_smaller_than_one_it_feeds(self):
+        for seed in range(4):
+            tree, ducts, _ = random_tree(seed + 10)
+            area = by_limits(tree, ducts).area_m2
+            for s in tree.order:
+                p = tree.parent[s]
+                if p >= 0 and ducts.pinned[p] is None:
+                    self.assertGreaterEqual(area[p], min(area[s], float(ducts.series[p].area_m2.max())) * (1 - 1e-9))
+
+    def test_velocity_alone_takes_the_least_size_below_it(self):
+        batch = candidates(round_series(), np.array([0.5]), [Limits(math.inf, 6.0, math.inf)], RHO, MU)
+        chosen, relaxed = choose(batch, np.zeros(1))
+        section = round_series().sections[chosen[0]]
+        self.assertEqual((section.width_m, relaxed), (0.4, [()]))              # 315 would run at 6.4 m/s
+        self.assertGreater(0.5 / round_series().area_m2[chosen[0] - 1], 6.0)
+
+    def test_one_height_for_all(self):
+        series = with_height(rectangular_series(), 0.2)
+        self.assertEqual({s.height_m for s in series.sections}, {0.2})
+        odd = with_height(rectangular_series(), 0.23)
+        self.assertTrue(all(s.height_m == 0.23 and s.width_m >= 0.23 for s in odd.sections))
+        wide = with_height(rectangular_series(), 2.9)                          # no width beside it: the series stays
+        self.assertEqual(wide.sections, rectangular_series().sections)
+
+    def test_a_section_above_is_never_passed_where_one_below_exists(self):
+        batch = candidates(round_series(), np.array([1.0]), [Limits(1.0, 6.0, math.inf)], RHO, MU)
+        most = np.array([np.pi * 0.315**2 / 4])
+        chosen, _ = choose(batch, np.zeros(1), np.array([0]), most)
+        self.assertLessEqual(round_series().area_m2[chosen[0]], most[0] * (1 + 1e-9))
+
+
+class Regain(unittest.TestCase):
+    V1 = 1.0 / (np.pi * 0.4**2 / 4)
+
+    def test_published_section(self):
+        self.assertAlmostEqual(self.V1, 7.9577, places=4)
+        self.assertAlmostEqual(exact_diameter(0.7, self.V1, 6.0, RHO, MU), 0.357885, places=6)
+        for d, left in ((0.4, 12.984), (0.355, -1.260)):
+            a = np.pi * d**2 / 4
+            found = left_over(np.array(self.V1), np.array(0.7 / a), gradient(0.7, a, d, EPS, RHO, MU), np.array(6.0), RHO)
+            self.assertAlmostEqual(float(found), left, delta=1e-3)             # printed to the pascal's thousandth
+
+    def test_too_long_a_section_regains_nothing(self):
+        self.assertTrue(math.isnan(exact_diameter(0.9, 3.2, 400.0, RHO, MU)))
+
+    def trunk(self, lengths, flows, first=8.0):
+        ends = np.array([(i, i + 1) for i in range(len(lengths))])
+        tree = build_tree(len(lengths) + 1, ends, 0)
+        ducts = Ducts(np.array(flows), np.array(lengths, float), (round_series(100, True),) * len(lengths),
+                      (Limits(1.0, 10.0, math.inf),) * len(lengths), (None,) * len(lengths), RHO, MU)
+        through = np.where(tree.parent >= 0, np.arange(len(lengths)), -1)
+        return tree, ducts, by_regain(tree, ducts, through, first)
+
+    def test_every_section_regains_its_loss_with_the_least_size_that_does(self):
+        tree, ducts, found = self.trunk([4, 4, 4, 4], [1.2, 0.9, 0.6, 0.3])
+        self.assertEqual(found.by[0], "first velocity")
+        self.assertLessEqual(ducts.flow_m3s[0] / found.area_m2[0], 8.0)
+        series = round_series(100, True)
+        for s in (1, 2, 3):
+            if found.by[s] != "regain":
+                continue
+            v1 = ducts.flow_m3s[s - 1] / found.area_m2[s - 1]
+
+            def left(section):
+                v2 = ducts.flow_m3s[s] / section.area_m2
+                return float(left_over(np.array(v1), np.array(v2), gradient(ducts.flow_m3s[s], section.area_m2, section.hydraulic_m, EPS, RHO, MU),
+                                       np.array(ducts.length_m[s]), RHO))
+            self.assertGreaterEqual(left(found.sections[s]), 0.0)
+            below = [x for x in series.sections if x.area_m2 < found.area_m2[s]]
+            self.assertLess(left(below[-1]), 0.0)
+        self.assertIn("regain", found.by)
+
+    def test_slow_air_and_long_ways_fall_back_on_the_limits_from_there_on(self):
+        _, _, found = self.trunk([4, 300, 4, 4], [1.2, 1.19, 0.9, 0.6])
+        self.assertEqual(found.by[1:], ("limits", "limits", "limits"))
+        areas = found.area_m2
+        self.assertTrue((np.diff(areas) <= 1e-9).all())                        # never larger than before
+        _, _, slow = self.trunk([4, 4], [0.3, 0.2], first=2.0)
+        self.assertEqual(slow.by[1], "limits")
+
+    def test_pinned_sizes_and_branches_stand(self):
+        tree, ducts, _ = random_tree(5)
+        found = by_regain(tree, ducts, np.full(len(ducts.flow_m3s), -1), 6.5)
+        for s, pin in enumerate(ducts.pinned):
+            if pin is not None:
+                self.assertEqual(found.sections[s], pin)
+        self.assertNotIn("regain", found.by)
+
+
+class LeastCost(unittest.TestCase):
+    PARENT = np.array([-1, 0, 0, 2, 2])
+    SIZES = np.array([.16, .2, .25, .315, .4])
+
+    def options(self) -> Options:
+        q, length, k = np.array([.6, .15, .45, .2, .25]), np.array([6, 5, 8, 4, 12.0]), np.array([.5, 1.2, .2, 1.1, 1.5])
+        a = np.pi * self.SIZES**2 / 4
+        drop = gradient(q[:, None], a, self.SIZES, EPS, RHO, MU) * length[:, None] + k[:, None] * RHO / 2 * (q[:, None] / a) ** 2
+        return Options(np.tile(np.arange(5), (5, 1)), 60 * np.pi * self.SIZES[None] * length[:, None], drop)
+
+    def test_published_tree_and_enumeration(self):
+        options = self.options()
+        end = np.where(np.isin(np.arange(5), self.PARENT), np.nan, 0.0)
+        found, cost = least_cost(self.PARENT, np.arange(5), options, end, 0.0, 120.0, 400)
+        self.assertEqual(tuple(self.SIZES[found]), (.315, .16, .25, .2, .25))
+        self.assertAlmostEqual(cost, 1600.327, delta=1e-3)
+        best = math.inf
+        for combo in itertools.product(range(5), repeat=5):
+            if all(p < 0 or combo[i] <= combo[p] for i, p in enumerate(self.PARENT)):
+                along = np.zeros(5)
+                for i, p in enumerate(self.PARENT):
+                    along[i] = (along[p] if p >= 0 else 0) + options.loss_pa[i, combo[i]]
+                if along.max() <= 120:
+                    best = min(best, sum(options.cost[i, c] for i, c in enumerate(combo)))
+        self.assertAlmostEqual(cost, best, delta=1e-6)
+
+    def test_dear_pressure_makes_ducts_larger(self):
+        options, end = self.options(), np.where(np.isin(np.arange(5), self.PARENT), np.nan, 0.0)
+        cheap, _ = least_cost(self.PARENT, np.arange(5), options, end, 0.1, 300.0)
+        dear, _ = least_cost(self.PARENT, np.arange(5), options, end, 50.0, 300.0)
+        self.assertTrue((dear >= cheap).all() and (dear > cheap).any())
+        self.assertRaisesRegex(InputError, "cannot be fed", least_cost, self.PARENT, np.arange(5), options, end, 1.0, 5.0)
+
+    def test_random_trees_cost_no_more_than_sized_by_friction(self):
+        prices = Prices()
+        for seed in range(5):
+            tree, ducts, end_pa = random_tree(seed + 30)
+            none = np.zeros(len(ducts.flow_m3s))
+
+            def cost(found) -> float:
+                hydraulic = np.array([s.hydraulic_m for s in found.sections])
+                drop = ducts.length_m * gradient(ducts.flow_m3s, found.area_m2, hydraulic, EPS, RHO, MU)
+                along, most = np.zeros(len(drop)), 0.0
+                for s in tree.order:
+                    along[s] = (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0) + drop[s]
+                    most = max(most, along[s] + (end_pa[s] if np.isfinite(end_pa[s]) else 0.0))
+                return prices.sheet_m2 * sum(s.perimeter_m * x for s, x in zip(found.sections, ducts.length_m)) + prices.per_pa(float(ducts.flow_m3s[0])) * most
+            best = by_cost(tree, ducts, none, none, end_pa, prices)
+            # Size classes and the grid leave under 1 % where friction happens to lie at the optimum.
+            self.assertLessEqual(cost(best), cost(by_limits(tree, ducts)) * 1.01, seed)
+            for s, pin in enumerate(ducts.pinned):
+                self.assertEqual(best.sections[s] == pin, pin is not None or best.sections[s] == pin)
+
+    def test_options_keep_the_limits(self):
+        _, ducts, _ = random_tree(3)
+        none = np.zeros(len(ducts.flow_m3s))
+        options = size_options(ducts, none, none, 60.0)
+        for s, row in enumerate(options.candidate):
+            for c in row[row >= 0]:
+                if ducts.pinned[s] is None:
+                    self.assertLessEqual(ducts.series[s].sections[c].height_m, ducts.limits[s].height_m + 1e-9)
+        self.assertTrue(np.isfinite(options.cost).any(axis=1).all())
+
+    def test_prices_say_what_is_accepted(self):
+        self.assertAlmostEqual(Prices(years=10, interest=0.0).worth, 10.0)
+        self.assertAlmostEqual(Prices(years=10, interest=0.05).worth, (1 - 1.05**-10) / 0.05)
+        self.assertRaisesRegex(InputError, "hours must lie", Prices, hours=9000)
+        self.assertRaisesRegex(InputError, "efficiency", Prices, efficiency=0.0)
