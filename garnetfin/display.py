@@ -44,7 +44,8 @@ def size(section, system: System) -> str:
     width = figure("duct_size", section.width_m, system, digits)
     if section.shape == "round":
         return f"ø{width}"
-    return f"{width} × {figure('duct_size', section.height_m, system, digits)}"
+    between = "⬭" if section.shape == "oval" else "×"
+    return f"{width} {between} {figure('duct_size', section.height_m, system, digits)}"
 
 
 def direction(azimuth_deg: float) -> str:

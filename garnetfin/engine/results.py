@@ -325,6 +325,23 @@ class FittingLoss:
     k: float
     reference: str                              # duct, common, small
     pressure_pa: float
+    place: str = ""                             # elbow, takeoff, transition where another may be chosen
+
+
+@dataclass(frozen=True, slots=True)
+class Make:
+    """What a duct is made of: material, roughness [m], compression of flexible duct [%], lining inside and insulation outside [m]."""
+
+    material: str
+    roughness_m: float
+    compression: float
+    lining_m: float
+    insulation_m: float
+
+    @property
+    def around_m(self) -> float:
+        """What lies around the air on every side [m], the sheet left out."""
+        return self.lining_m + self.insulation_m
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -351,6 +368,14 @@ class SegmentResult:
     distance_m: float                           # from the fan to its end
     terminals_on: int
     velocity_limit: float
+    friction_limit: float = 0.0
+    make: "Make | None" = None
+    outer_height_m: float = 0.0                 # with lining and insulation
+    static_pa: float = 0.0                      # greatest against the air around, at design; below 0 it sucks
+    tightness: str = "B"
+    tight_pinned: bool = False
+    thickness_m: float = 0.0                    # of its sheet
+    noise_db: float = 0.0                       # sound power its own flow makes
     by: str = "limits"                          # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 
@@ -399,6 +424,8 @@ class DuctResult:
     length_m: float
     mass_kg: float
     flow_m3s: float
+    air: str = "supply"                         # or return, extract: then the tree is walked against the air
+    ends: np.ndarray | None = None              # (segments, 2): points as drawn, as numbers of the tree
 
     @property
     def index(self) -> TerminalResult:
@@ -511,6 +538,17 @@ class Results:
     trains: dict[str, TrainResult | Missing] = field(default_factory=dict)
     plant: Plant | Missing = Missing("no air system")
     terminals: dict[str, TerminalAir] = field(default_factory=dict)
+    leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
+
+    def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
+        """The ducts of a system for one air."""
+        found = self.ducts.get(system_id) if air == "supply" else self.leaving.get((system_id, air))
+        return found if found is not None else Missing("no system", "Add an air system")
+
+    def networks(self, system_id: str) -> tuple[DuctResult, ...]:
+        """All ducts of a system that could be computed, those for air that leaves first."""
+        found = (self.network(system_id, air) for air in ("extract", "return", "supply"))
+        return tuple(d for d in found if isinstance(d, DuctResult))
 
     def room(self, room_id: str) -> RoomResult | None:
         found = self.rooms.get(room_id)

@@ -5,10 +5,11 @@ from collections.abc import Callable
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import AirResult, Missing, Results, TrainResult
+from garnetfin.engine.results import AirResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
+from garnetfin.engine.stages.duct_clashes import clashes
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
 from garnetfin.engine.stages.findings import findings
@@ -56,11 +57,12 @@ def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tupl
         flows = _guarded(air_system, project, system, weather, rooms, memo, warmer)
         stage("ducts")
         network = _guarded(ducts, project, system, flows, memo)
+        leaving = {air: _guarded(ducts, project, system, flows, memo, air) for air in ("return", "extract")}
         stage("fan")
         driven = _guarded(fan, system, flows, network, memo)
         stage("train")
-        proof = _guarded(train, project, system, weather, flows, network, driven, rooms, also, memo)
-        made = (flows, network, driven, proof)
+        proof = _guarded(train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
+        made = (flows, network, driven, proof, leaving)
         if system.supply != "coil" or not isinstance(proof, TrainResult):
             break
         reached = proof.cooling.node("supply")[0] - flows.figures.supply_c.figure
@@ -89,12 +91,14 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     also = building_hours(weather, blocks[""])
     chains = {s.id: _chain(project, s, weather, rooms, also, memo, stage) for s in project.air_systems}
     air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
+    leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
     plant_figures = plant(project, trains, air, rooms, also)
     stage("findings")
     at_rooms = terminals(project, air, memo)
     checked = building(project, memo)
-    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, fans, trains))
+    clashed = clashes(project, [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)], memo)
+    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo))
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms)
+                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving)

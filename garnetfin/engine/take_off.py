@@ -3,16 +3,21 @@
 from collections import Counter
 from dataclasses import dataclass
 
-from garnetfin.core.ducts.sizes import SEAMS, STEEL_KG_M3, Section, sheet_m
-from garnetfin.engine.results import DuctResult, Results
+from garnetfin.core.ducts.friction import FLEXIBLE
+from garnetfin.core.ducts.sizes import Section
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import DuctResult, Results, SegmentResult
+from garnetfin.project.book import Book
 
-PIECE_M = {"rectangular": 1.5, "round": 3.0}     # standard lengths of sections; project default
 LEAST_PIECE_M = 0.2
 
 
 @dataclass(frozen=True, slots=True)
 class SizeRow:
-    """A size: straight length [m], standard sections and cut pieces, sheet [m2] and its thickness [m], steel with seams [kg]."""
+    """A size of one material and sheet: straight length [m], standard sections and cut pieces, sheet [m2] and thickness [m], mass with seams [kg].
+
+    `section` is the clear inside; a lined duct's sheet goes around its lining.
+    """
 
     section: Section
     length_m: float
@@ -21,15 +26,18 @@ class SizeRow:
     sheet_m2: float
     thickness_m: float
     mass_kg: float
+    material: str = "galvanised"
+    tightness: str = "B"
 
 
 @dataclass(frozen=True, slots=True)
 class CountRow:
-    kind: str                        # fitting, flexible, terminal, damper
+    kind: str                        # fitting, flexible, terminal, damper, lining, insulation
     name: str
     size: str
     count: int
     length_m: float = 0.0
+    area_m2: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,25 +76,55 @@ def pieces(length_m: float, piece_m: float) -> tuple[int, int]:
 
 def take_off(results: Results, found: DuctResult) -> TakeOff:
     """All ducts of a system; fittings by name and size, as topology, sizes and directions call for them."""
-    lengths: dict[Section, list[float]] = {}
-    fittings: Counter = Counter()
+    book = results.project.book
+    lengths: dict[tuple, list[SegmentResult]] = {}
+    counts_of: Counter = Counter()
     flexible: dict[str, list[float]] = {}
+    around: dict[tuple[str, float], float] = {}
     known = {s.id: s for s in results.project.segments}
     for r in found.segments.values():
-        lengths.setdefault(r.section, []).append(r.length_m)
+        if r.make.material in FLEXIBLE:
+            flexible.setdefault(r.section.label, []).append(r.length_m)
+        else:
+            lengths.setdefault((r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness), []).append(r)
         for f in r.fittings:
-            fittings["damper" if f.name.startswith("damper") else "fitting", f.name, r.section.label] += 1
+            counts_of["damper" if f.name.startswith("damper") else "fitting", f.name, r.section.label] += 1
         if known[r.segment_id].flexible_m > 0:
             flexible.setdefault(r.section.label, []).append(known[r.segment_id].flexible_m)
+        outside = r.section.grown(r.make.lining_m)
+        if r.make.lining_m > 0:
+            around["lining", r.make.lining_m] = around.get(("lining", r.make.lining_m), 0.0) + outside.perimeter_m * r.length_m
+        if r.make.insulation_m > 0:
+            thick = r.make.insulation_m
+            around["insulation", thick] = around.get(("insulation", thick), 0.0) + outside.grown(thick).perimeter_m * r.length_m
     sizes = []
-    for section in sorted(lengths, key=lambda s: (s.shape, s.area_m2)):
-        made = [pieces(x, PIECE_M[section.shape]) for x in lengths[section]]
-        total, t = sum(lengths[section]), sheet_m(section.shape, max(section.width_m, section.height_m))
-        sheet = section.perimeter_m * total
-        sizes.append(SizeRow(section, total, sum(a for a, _ in made), sum(b for _, b in made), sheet, t, sheet * t * STEEL_KG_M3 * SEAMS))
-    counts = [CountRow(kind, name, size, n) for (kind, name, size), n in sorted(fittings.items())]
+    for row in sorted(lengths, key=lambda k: (k[0].shape, k[0].area_m2, *k[1:])):
+        section, material, lining, thick, tight = row
+        piece = assumption(book, "piece_rectangular_m" if section.shape == "rectangular" else "piece_round_m").figure
+        made = [pieces(r.length_m, piece) for r in lengths[row]]
+        total = sum(r.length_m for r in lengths[row])
+        sizes.append(SizeRow(section, total, sum(a for a, _ in made), sum(b for _, b in made), section.grown(lining).perimeter_m * total, thick,
+                             sum(r.mass_kg for r in lengths[row]), material, tight))
+    caps = Counter(found.segments[i].section.label for i in end_caps(found))
+    counts = [CountRow(kind, name, size, n) for (kind, name, size), n in sorted(counts_of.items())]
+    counts += [CountRow("fitting", "end-cap", size, n) for size, n in sorted(caps.items())]
     counts += [CountRow("flexible", "flexible duct", size, len(xs), sum(xs)) for size, xs in sorted(flexible.items())]
+    counts += [CountRow(kind, f"{kind}, {thick * 1000:.0f} mm", "", 1, 0.0, area) for (kind, thick), area in sorted(around.items())]
     models = Counter(t.point.model for t in found.terminals)
     counts += [CountRow("terminal", model, "", n) for model, n in sorted(models.items())]
     return TakeOff(tuple(sizes), tuple(counts))
 
+
+def joints(book: Book, r: SegmentResult) -> tuple[float, ...]:
+    """Where standard sections of a duct meet, from its first end [m]."""
+    piece = assumption(book, "piece_rectangular_m" if r.section.shape == "rectangular" else "piece_round_m").figure
+    whole, cut = pieces(r.length_m, piece)
+    rest = r.length_m - whole * piece
+    return tuple(piece * (i + 1) for i in range(whole if cut else whole - 1)) + ((whole * piece + rest / 2,) if cut == 2 else ())
+
+
+def end_caps(found: DuctResult) -> tuple[str, ...]:
+    """Segments whose far end is open: a cap closes them."""
+    tree, ends = found.tree, {t.segment_id for t in found.terminals}
+    going_on = {int(tree.parent[s]) for s in tree.order}
+    return tuple(found.segment_ids[s] for s in tree.order if int(s) not in going_on and found.segment_ids[s] not in ends)

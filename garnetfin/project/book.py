@@ -1,5 +1,7 @@
 """The office book of a project: assumptions that every value by rule follows, and the office's own profiles, uses, materials."""
 
+from garnetfin.core.ducts.fittings.catalogue import choices
+from garnetfin.core.ducts.friction import MATERIALS
 from garnetfin.core.errors import InputError
 from garnetfin.project.catalogue import MOST_MODELS, OwnTerminal
 from garnetfin.project.values import Node, Rule, Value, value_within, within
@@ -90,6 +92,14 @@ ASSUMPTIONS = {
     "duct_least_m": (0.1, "duct_size", 0.05, 0.5, "Least size"),
     "duct_step_m": (0.05, "duct_size", 0.01, 0.2, "Steps of width"),
     "duct_reduce": (0.0, "fraction", 0.0, 0.9, "Trunk reduced after"),
+    "duct_slowest_m_s": (2.0, "velocity", 0.0, 10.0, "Slowest, else a finding"),
+    "duct_most_m": (1.25, "duct_size", 0.1, 3.0, "Greatest size"),
+    "flexible_share": (0.04, "fraction", 0.0, 0.3, "Flexible, pressed together"),
+    "duct_lining_m": (0.0, "duct_size", 0.0, 0.2, "Lining inside"),
+    "duct_insulation_m": (0.0, "duct_size", 0.0, 0.3, "Insulation outside"),
+    "class_margin": (0.15, "fraction", 0.0, 1.0, "Class: margin on pressure"),
+    "piece_rectangular_m": (1.5, "length", 0.3, 6.0, "Section length, rectangular"),
+    "piece_round_m": (3.0, "length", 0.3, 6.0, "Section length, round"),
     "sheet_price": (60.0, "plain", 0.0, 10000.0, "Sheet and fixing, per m²"),
     "energy_price": (0.25, "plain", 0.0, 10.0, "Electricity, per kWh"),
     "fan_hours": (3000.0, "plain", 0.0, 8760.0, "Fan runs, h a year"),
@@ -105,10 +115,17 @@ POLLUTION = {"use": "as the room's use", "very low": "very low polluting", "low"
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
 
-DUCT_SERIES = {"standard": "standard sizes", "extra": "with intermediate sizes"}
+DUCT_SERIES = {"standard": "standard sizes", "extra": "with intermediate sizes", "inch": "inch sizes"}
+DUCT_MATERIALS = {m: m for m in MATERIALS}
+DUCT_VELOCITIES = {"role": "by role", "noise": "by role and noise limit"}
+DUCT_CLASSES = {"A": "A or better", "B": "B or better", "C": "C or better", "D": "D"}
+BY_SIZE = {"": "by shape and angle"}
 
 
-BOOK_CHOICES = {"duct_series": DUCT_SERIES, "outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
+BOOK_CHOICES = {"duct_series": DUCT_SERIES, "duct_material": DUCT_MATERIALS, "duct_velocity": DUCT_VELOCITIES, "duct_class": DUCT_CLASSES,
+                "elbow_round": BY_SIZE | dict(choices("elbow", "round")), "elbow_rectangular": BY_SIZE | dict(choices("elbow", "rectangular")),
+                "takeoff_supply": BY_SIZE | dict(choices("takeoff", "rectangular")), "takeoff_leaving": BY_SIZE | dict(choices("takeoff", "rectangular", True)),
+                "outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
 
 
 class Book(Node):
@@ -140,6 +157,14 @@ class Book(Node):
     duct_least_m: Value = Rule()
     duct_step_m: Value = Rule()
     duct_reduce: Value = Rule()
+    duct_slowest_m_s: Value = Rule()
+    duct_most_m: Value = Rule()
+    flexible_share: Value = Rule()
+    duct_lining_m: Value = Rule()
+    duct_insulation_m: Value = Rule()
+    class_margin: Value = Rule()
+    piece_rectangular_m: Value = Rule()
+    piece_round_m: Value = Rule()
     sheet_price: Value = Rule()
     energy_price: Value = Rule()
     fan_hours: Value = Rule()
@@ -151,6 +176,13 @@ class Book(Node):
     category: str = "II"
     pollution: str = "use"
     duct_series: str = "standard"                            # of round ducts
+    duct_material: str = "galvanised"
+    duct_velocity: str = "role"                              # whether a duct's noise limit lowers its velocity
+    duct_class: str = "B"                                    # least class of tightness
+    elbow_round: str = ""                                    # fittings by default, "" by shape, size and angle
+    elbow_rectangular: str = ""
+    takeoff_supply: str = ""
+    takeoff_leaving: str = ""
     density: str = "volume"                                  # what a rate of outdoor air keeps at height: volume or mass
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()

@@ -2,11 +2,17 @@
 
 from typing import Literal
 
+from garnetfin.core.ducts.fittings.catalogue import choices
+from garnetfin.core.ducts.friction import FLEXIBLE, MATERIALS
 from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, finite, value_within, within
 
-Shape = Literal["round", "rectangular"]
+Shape = Literal["round", "rectangular", "oval"]
 Role = Literal["trunk", "branch", "last"]
+Air = Literal["supply", "return", "extract"]
+Side = Literal["centre", "top", "bottom", "left", "right"]       # the side that stays flat where the size changes
+PLACES = ("elbow", "takeoff", "transition")                      # where a fitting may be chosen by hand
+TIGHTNESS = ("A", "B", "C", "D")                                 # EN 1507, EN 12237
 
 
 class PinnedSize(Node, tag_field="origin", tag="pinned"):
@@ -38,6 +44,30 @@ class DuctPoint(Node):
             within(getattr(self, name), -1e5, 1e5, f"Coordinate {name[0]}", f"duct point {self.id}", "m")
 
 
+def fitting_choices(place: str, shape: str, air: str) -> tuple[tuple[str, str], ...]:
+    """(id, name) of fittings that may stand at a place of a duct."""
+    return choices(place, shape, air != "supply")
+
+
+def is_flexible(material: str) -> bool:
+    return material in FLEXIBLE
+
+
+class FittingChoice(Node):
+    """A fitting of the segment before which it stands, chosen by hand: another kind, a coefficient of its own or a length of duct that
+    loses as much. What is by rule follows topology and the office book.
+    """
+
+    place: Literal["elbow", "takeoff", "transition"]
+    fitting: str = ""                                        # id in the catalogue, "" by rule
+    k: Value = Rule()
+    equivalent_m: Value = Rule()
+
+    def __post_init__(self) -> None:
+        value_within(self.k, -5, 100, "A loss coefficient", f"fitting {self.place}")
+        value_within(self.equivalent_m, 0, 200, "An equivalent length", f"fitting {self.place}", "m")
+
+
 class Segment(Node):
     """A straight duct between two points; the air's direction follows from the unit, not from a and b."""
 
@@ -47,11 +77,41 @@ class Segment(Node):
     b: str
     shape: Shape = "round"
     role: Role = "branch"
+    air: Air = "supply"
     size: Rule | PinnedSize = Rule()
     flexible_m: float = 0.0                                  # flexible duct at its end, in addition
+    width_m: Value = Rule()                                  # one side held, the other by rule; of a round duct its diameter
+    height_m: Value = Rule()
+    velocity_m_s: Value = Rule()                             # greatest of its own
+    friction_pa_m: Value = Rule()
+    material: str = ""                                       # "" = the office book's
+    lining_m: Value = Rule()
+    insulation_m: Value = Rule()
+    side: Side = "centre"
+    tightness: str = ""                                      # class of pressure and leakage, "" by rule
+    thickness_m: Value = Rule()                              # of its sheet
+    fittings: tuple[FittingChoice, ...] = ()
+    label_at: tuple[float, float] | None = None              # where its label was moved to, from its middle
 
     def __post_init__(self) -> None:
-        within(self.flexible_m, 0, 20, "Flexible duct", f"segment {self.id}", "m")
+        where = f"segment {self.id}"
+        within(self.flexible_m, 0, 20, "Flexible duct", where, "m")
+        value_within(self.width_m, 0.03, 5, "Duct width", where, "m")
+        value_within(self.height_m, 0.03, 5, "Duct height", where, "m")
+        value_within(self.velocity_m_s, 0.3, 40, "Greatest velocity", where, "m/s")
+        value_within(self.friction_pa_m, 0.02, 50, "Greatest friction", where, "Pa/m")
+        value_within(self.lining_m, 0, 0.2, "Lining", where, "m")
+        value_within(self.insulation_m, 0, 0.3, "Insulation", where, "m")
+        value_within(self.thickness_m, 0.0003, 0.01, "Sheet thickness", where, "m")
+        if self.tightness and self.tightness not in TIGHTNESS:
+            raise InputError(f"There is no duct class “{self.tightness}”", where=where, remedy="Take one of: " + ", ".join(TIGHTNESS))
+        if self.material and self.material not in MATERIALS:
+            raise InputError(f"There is no duct material “{self.material}”", where=where, remedy="Take one of: " + ", ".join(MATERIALS))
+        if len({f.place for f in self.fittings}) != len(self.fittings):
+            raise InputError("A fitting is chosen twice", where=where)
+        if self.label_at is not None:
+            for v in self.label_at:
+                within(v, -1e4, 1e4, "The place of a label", where, "m")
         if self.a == self.b:
             raise InputError("A duct needs two ends", where=f"segment {self.id}")
 
@@ -62,7 +122,7 @@ class Terminal(Node):
     point_id: str
     room_id: str
     kind: str = "swirl"
-    air: Literal["supply", "return", "extract"] = "supply"
+    air: Air = "supply"
     share: Value = Rule()                                    # of the room's flow; by rule all alike
     model: str = ""                                          # "" = chosen by rule
 

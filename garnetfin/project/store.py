@@ -77,12 +77,17 @@ def load_contents(path: Path, project: Project) -> dict[str, bytes]:
 
 
 def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None) -> None:
+    """Raises FileError; the old file stays."""
+    write_whole(path, encode(project, contents))
+
+
+def write_whole(path: Path, data: bytes) -> None:
     """Write beside the file, flush to disk, then rename over it. Raises FileError; the old file stays."""
     temporary = None
     try:
         with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as out:
             temporary = Path(out.name)
-            out.write(encode(project, contents))
+            out.write(data)
             out.flush()
             os.fsync(out.fileno())
         os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o644)

@@ -86,11 +86,15 @@ class AirSystem(Node):
     heating_months: tuple[int, ...] = ALL_MONTHS
     supply_c: Value = Rule()
     warm_limit_k: Value = Rule()
-    root_point_id: str = ""
+    root_point_id: str = ""                                  # where supply ducts begin, and where those for return and extract air end
+    return_point_id: str = ""
+    extract_point_id: str = ""
     parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
     sizing: Literal["friction", "velocity", "regain", "cost"] = "friction"
+    friction_from: Literal["rate", "first velocity", "pressure"] = "rate"      # where the greatest friction comes from
+    available_pa: Value = Rule()                             # for ducts and terminals, where friction comes from pressure
     duct_height_m: Value = Rule()                            # of rectangular ducts, where one is fixed
     allowance: Value = Rule()                                # share added to the fan's pressure
     fan_id: str = ""                                         # "" = the best of the catalogue
@@ -98,12 +102,21 @@ class AirSystem(Node):
     motor_efficiency: Value = Rule()
     operation: Operation = Operation()
 
+    def root_of(self, air: str) -> str:
+        """The duct point at the unit of supply, return or extract ducts; "" without any."""
+        return {"supply": self.root_point_id, "return": self.return_point_id, "extract": self.extract_point_id}[air]
+
+    @property
+    def roots(self) -> tuple[str, ...]:
+        return tuple(i for i in (self.root_point_id, self.return_point_id, self.extract_point_id) if i)
+
     def __post_init__(self) -> None:
         where = f"air system {self.name}"
         value_within(self.supply_c, 4, 40, "Supply temperature", where, "°C")
         value_within(self.warm_limit_k, 0.5, 40, "Heating air above the room", where, "K")
         within(self.rated_m3s, 0.001, 1000, "Rated flow", where, "m³/s")
         value_within(self.friction_pa_m, 0.05, 20, "Friction", where, "Pa/m")
+        value_within(self.available_pa, 5, 3000, "Pressure for the ducts", where, "Pa")
         value_within(self.duct_height_m, 0.05, 3, "Height of rectangular ducts", where, "m")
         value_within(self.allowance, 0, 1, "Margin on pressure", where)
         value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")

@@ -107,5 +107,5 @@ def check_links(project: Project) -> None:
         must("duct_points", terminal.point_id, f"terminal {terminal.label}")
         must("rooms", terminal.room_id, f"terminal {terminal.label}")
     for system in project.air_systems:
-        if system.root_point_id:
-            must("duct_points", system.root_point_id, f"air system {system.name}")
+        for point_id in system.roots:
+            must("duct_points", point_id, f"air system {system.name}")

@@ -7,16 +7,21 @@ from pathlib import Path
 from PySide6.QtCore import QObject, Signal
 
 from garnetfin.core.errors import GarnetfinError
+from garnetfin.engine.changes import changes
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results
 from garnetfin.engine.run import Token, run
 from garnetfin.project.edits import Command
+from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
+from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
 from garnetfin.project.store import content_id, load, load_contents, save
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.state import Selection, Show, State
 
+# Edits that change a rule: all that is by rule follows, and how much of it moved is said.
+RULES = (SetAssumption, SetBookChoice, TakeBook, SetSystemChoice)
 MOST_CONTENTS = 400 * 2**20           # below what a project file may hold
 
 
@@ -46,6 +51,7 @@ class Session(QObject):
         self.marks: dict[str, Project] = {}            # kept states of the project by name, while the session lasts
         self.against = ""                              # name of the mark that is compared with
         self._against: Results | None = None
+        self._rules_before: Results | None = None      # results before a rule was changed, until what moved is said
         self.contents: dict[str, bytes] = {}           # what underlays show; kept while the session lasts, so that undo finds it
 
     # -- the project ---------------------------------------------------------------------------------------------
@@ -79,7 +85,7 @@ class Session(QObject):
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
         self.results, self.selection = None, Selection()
-        self.marks, self.against, self._against = {}, "", None
+        self.marks, self.against, self._against, self._rules_before = {}, "", None, None
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
                             level_id=project.levels[0].id if project.levels else "", hour=None)
         self.started.emit()
@@ -102,6 +108,8 @@ class Session(QObject):
             self.refused.emit(str(error))
             return str(error)
         if self._history.push(command.label, edited, gesture):
+            if isinstance(command, RULES) and self._rules_before is None:
+                self._rules_before = self.results
             self._submit()
         return ""
 
@@ -189,5 +197,8 @@ class Session(QObject):
         if other is not None and name == self.against:
             self._against = other
         self.results = results
+        if self._rules_before is not None and results.project is self.project:
+            self.said.emit(changes(self._rules_before, results).words)
+            self._rules_before = None
         self.results_ready.emit(results)
         self.changed.emit()

@@ -30,6 +30,7 @@ class Show:
     level_id: str = ""
     units: System = "SI"
     hour: tuple[int, int] | None = None          # month, hour; None = the governing one
+    air: str = "supply"                          # Ducts: whose ducts are drawn and listed: supply, return, extract
     scope: str = "system"                        # Loads: room, zone, level, system, building
 
 

@@ -5,12 +5,11 @@ import math
 import unittest
 
 import numpy as np
-from numpy.testing import assert_allclose
 
 from garnetfin.core.ducts.friction import gradient
 from garnetfin.core.ducts.life_cycle import Options, Prices, by_cost, least_cost, size_options
 from garnetfin.core.ducts.regain import by_regain, exact_diameter, left_over
-from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series, with_height
+from garnetfin.core.ducts.sizes import Section, held, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Ducts, Limits, by_limits, candidates, choose, size_ladder
 from garnetfin.core.ducts.tree import build_tree, gather_flows
 from garnetfin.core.errors import InputError
@@ -68,11 +67,11 @@ class Limited(unittest.TestCase):
         self.assertGreater(0.5 / round_series().area_m2[chosen[0] - 1], 6.0)
 
     def test_one_height_for_all(self):
-        series = with_height(rectangular_series(), 0.2)
+        series = held(rectangular_series(), None, 0.2)
         self.assertEqual({s.height_m for s in series.sections}, {0.2})
-        odd = with_height(rectangular_series(), 0.23)
+        odd = held(rectangular_series(), None, 0.23)
         self.assertTrue(all(s.height_m == 0.23 and s.width_m >= 0.23 for s in odd.sections))
-        wide = with_height(rectangular_series(), 2.9)                          # no width beside it: the series stays
+        wide = held(rectangular_series(), None, 2.9)                          # no width beside it: the series stays
         self.assertEqual(wide.sections, rectangular_series().sections)
 
     def test_a_section_above_is_never_passed_where_one_below_exists(self):

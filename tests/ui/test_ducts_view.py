@@ -222,3 +222,49 @@ class Sizing(WindowTest):
         found = self.session.results.ducts[SYSTEM]
         self.assertAlmostEqual(float(bill["sum"].cells[7].text.replace("\u202f", "")), found.mass_kg, delta=0.06)
         self.assertTrue(any(r.kind == "count" for r in bill.values()))
+
+
+class AirThatLeaves(WindowTest):
+    def setUp(self):
+        super().setUp()
+        self.ducts = self.view("Ducts")
+        self.plan = self.ducts.plan
+        self.click(self.ducts.air_strip, self.ducts.air_strip.box_of("return").center())
+        self.wait()
+
+    def draw(self, *points: tuple[float, float]) -> None:
+        self.click(self.ducts.draw_tool, (14, 14))
+        for x, y in points:
+            QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, self.plan.map.map(QPointF(x, y)).toPoint())
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+        QTest.keyClick(self.plan, Qt.Key.Key_Escape)
+        self.wait()
+
+    def test_a_return_run_is_drawn_across_supply_ducts_and_listed_by_itself(self):
+        self.assertIn("Draw a duct", self.window.card.vm.line)
+        supply = [s for s in self.session.project.segments if s.air == "supply"]
+        self.draw((12.0, 1.4), (2.0, 1.4))                                     # across the branches of three rooms
+        made = [s for s in self.session.project.segments if s.air == "return"]
+        self.assertEqual((len(made), [s for s in self.session.project.segments if s.air == "supply"]), (1, supply))
+        found = self.session.results.network(SYSTEM, "return")
+        self.assertEqual(list(found.segments), [made[0].id])
+        rows = self.ducts.segments.model_.vm.rows
+        self.assertEqual([r.id for r in rows], [made[0].id])
+        self.click_plan(self.plan, 11.0, 1.4)
+        self.assertEqual(self.session.selection.ids, (made[0].id,))
+        self.assertIn("return", self.window.card.vm.kind)
+        self.assertTrue(any(name == "Return" for _, name in self.plan.legend))
+
+    def test_the_air_shown_is_what_tables_and_card_speak_of(self):
+        self.draw((12.0, 1.4), (2.0, 1.4))
+        self.session.select()
+        self.wait()
+        self.assertIn("Return ducts", self.window.card.vm.kind)
+        self.click(self.ducts.air_strip, self.ducts.air_strip.box_of("supply").center())
+        self.wait()
+        self.assertIn("Supply ducts", self.window.card.vm.kind)
+        self.assertEqual(len(self.ducts.segments.model_.vm.rows), 73)
+        self.session.undo()
+        self.wait()
+        self.assertFalse(any(s.air == "return" for s in self.session.project.segments))

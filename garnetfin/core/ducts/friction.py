@@ -6,8 +6,12 @@ from numpy.typing import ArrayLike, NDArray
 from garnetfin.core.errors import InputError
 
 LAMINAR, TURBULENT = 2000.0, 4000.0
+ROUGHEST = 0.05                    # of the hydraulic diameter; the friction formulas reach no further
 # Absolute roughness [m]; ASHRAE Handbook Fundamentals, duct design chapter, range classes.
-ROUGHNESS_M = {"galvanised": 0.09e-3, "stainless": 0.03e-3, "flexible": 3.0e-3, "lined": 0.9e-3}
+ROUGHNESS_M = {"galvanised": 0.09e-3, "galvanised, short joints": 0.15e-3, "stainless": 0.03e-3, "aluminium": 0.03e-3, "plastic": 0.03e-3, "black steel": 0.05e-3,
+               "fibre board": 0.9e-3, "concrete, smooth": 1.3e-3, "masonry shaft": 3.0e-3, "flexible": 3.0e-3, "flexible, metal": 1.5e-3, "lined": 0.9e-3}
+MATERIALS = tuple(m for m in ROUGHNESS_M if m != "lined")       # a lining is put into a duct of one of these
+FLEXIBLE = ("flexible", "flexible, metal")
 
 
 def friction_factor(reynolds: ArrayLike, relative_roughness: ArrayLike) -> NDArray[np.float64]:
@@ -56,10 +60,19 @@ def gradient(flow_m3s: ArrayLike, area_m2: ArrayLike, hydraulic_m: ArrayLike, ro
     return f / dh * density * v**2 / 2
 
 
-def flexible_factor(diameter_m: ArrayLike, compression_percent: float = 4.0) -> NDArray[np.float64]:
+def duct_gradient(flow_m3s: ArrayLike, area_m2: ArrayLike, hydraulic_m: ArrayLike, roughness_m: ArrayLike, compression_percent: ArrayLike,
+                  density: float, viscosity: float) -> NDArray[np.float64]:
+    """Friction [Pa/m] of ducts of any material. Compressed flexible ducts lose more (compression 0: none); thin ones are rougher than the
+    formulas reach: the end of their range holds.
+    """
+    rough = np.minimum(np.asarray(roughness_m, float), ROUGHEST * np.asarray(hydraulic_m, float))
+    return gradient(flow_m3s, area_m2, hydraulic_m, rough, density, viscosity) * flexible_factor(hydraulic_m, compression_percent)
+
+
+def flexible_factor(diameter_m: ArrayLike, compression_percent: ArrayLike = 4.0) -> NDArray[np.float64]:
     """How many times the friction of the fully extended flexible duct its compressed state has (0..30 %).
 
     Source: ASHRAE Handbook Fundamentals, after Weaver and Culp (verify).
     """
-    r = min(max(compression_percent, 0.0), 30.0)
+    r = np.clip(np.asarray(compression_percent, float), 0.0, 30.0)
     return 1 + 0.58 * r * np.exp(-4.96 * np.asarray(diameter_m, float))

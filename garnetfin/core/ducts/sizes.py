@@ -10,12 +10,17 @@ ROUND_MM = (63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630, 800, 1000, 1250
 ROUND_EXTRA_MM = (112, 140, 150, 180, 224, 280, 300, 355, 450, 560, 710, 900, 1120)
 SIDE_MM = (100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1200, 1400, 1600, 1800, 2000)   # after EN 1505
 STEEL_KG_M3 = 7850.0
+OVAL_HEIGHT_MM = (100, 125, 150, 200, 250, 300, 350, 400, 450, 500)            # own list, spiral ducts pressed flat
+# Inch series [in]: round by 1, 2 and 4, sides by 2 and 4.
+ROUND_IN = (*range(3, 11), *range(12, 37, 2), *range(40, 61, 4))
+SIDE_IN = (*range(4, 37, 2), *range(40, 97, 4))
+INCH_M = 0.0254
 SEAMS = 1.15                       # seams, flanges and waste; project default
 
 
 @dataclass(frozen=True, slots=True)
 class Section:
-    """Inner size: round has width = height = diameter; rectangular has width beside height."""
+    """Inner size: round has width = height = diameter; rectangular and flat oval have width beside height."""
 
     shape: str
     width_m: float
@@ -25,15 +30,26 @@ class Section:
     def label(self) -> str:
         if self.shape == "round":
             return f"ø{self.width_m * 1000:.0f}"
-        return f"{self.width_m * 1000:.0f} × {self.height_m * 1000:.0f}"
+        between = " ⬭ " if self.shape == "oval" else " × "
+        return f"{self.width_m * 1000:.0f}{between}{self.height_m * 1000:.0f}"
 
     @property
     def area_m2(self) -> float:
+        if self.shape == "oval":
+            low, wide = sorted((self.height_m, self.width_m))
+            return np.pi * low**2 / 4 + low * (wide - low)
         return np.pi * self.width_m**2 / 4 if self.shape == "round" else self.width_m * self.height_m
 
     @property
     def perimeter_m(self) -> float:
+        if self.shape == "oval":
+            low, wide = sorted((self.height_m, self.width_m))
+            return np.pi * low + 2 * (wide - low)
         return np.pi * self.width_m if self.shape == "round" else 2 * (self.width_m + self.height_m)
+
+    def grown(self, by_m: float) -> "Section":
+        """The same with `by_m` more on every side: around a lining or an insulation."""
+        return Section(self.shape, self.width_m + 2 * by_m, self.height_m + 2 * by_m) if by_m else self
 
     @property
     def hydraulic_m(self) -> float:
@@ -51,15 +67,33 @@ class Section:
 
 def sheet_m(shape: str, greatest_m: float) -> float:
     """Sheet thickness [m] below 1000 Pa; project default (verify)."""
-    steps = (((0.200, 0.5), (0.315, 0.6), (0.800, 0.7), (1.250, 0.9)) if shape == "round"
-             else ((0.500, 0.7), (1.000, 0.9), (2.000, 1.1)))
-    return next((t for limit, t in steps if greatest_m <= limit + 1e-9), 1.2) / 1000
+    return _steps(shape, greatest_m)[0] / 1000
+
+
+def thicker_sheet_m(shape: str, greatest_m: float) -> float:
+    """One step more, for ducts under more than 1000 Pa [m]."""
+    return _steps(shape, greatest_m)[1] / 1000
+
+
+def _steps(shape: str, greatest_m: float) -> tuple[float, float]:
+    """(thickness, next one) [mm]."""
+    limits, thick = (((0.200, 0.315, 0.800, 1.250), (0.5, 0.6, 0.7, 0.9, 1.2, 1.5)) if shape != "rectangular"
+                     else ((0.500, 1.000, 2.000), (0.7, 0.9, 1.1, 1.2, 1.5)))
+    at = next((i for i, limit in enumerate(limits) if greatest_m <= limit + 1e-9), len(limits))
+    return thick[at], thick[at + 1]
 
 
 def equal_friction_diameter(a: ArrayLike, b: ArrayLike) -> NDArray[np.float64]:
     """Round duct of the same friction at the same flow [m], for a rectangle (Huebscher)."""
     a, b = np.asarray(a, float), np.asarray(b, float)
     return 1.30 * (a * b) ** 0.625 / (a + b) ** 0.25
+
+
+def oval_equal_friction_diameter(wide: ArrayLike, low: ArrayLike) -> NDArray[np.float64]:
+    """Round duct of the same friction at the same flow [m], for a flat oval (Heyt and Diaz)."""
+    wide, low = np.asarray(wide, float), np.asarray(low, float)
+    area, perimeter = np.pi * low**2 / 4 + low * (wide - low), np.pi * low + 2 * (wide - low)
+    return 1.55 * area**0.625 / perimeter**0.25
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -82,9 +116,9 @@ def _series(sections: tuple[Section, ...]) -> Series:
 
 
 @lru_cache(maxsize=32)
-def round_series(least_mm: int = 100, extra: bool = False) -> Series:
+def round_series(least_mm: int = 100, extra: bool = False, greatest_mm: int = 1250) -> Series:
     sizes = sorted(ROUND_MM + (ROUND_EXTRA_MM if extra else ()))
-    return _series(tuple(Section("round", d / 1000, d / 1000) for d in sizes if d >= least_mm))
+    return _series(tuple(Section("round", d / 1000, d / 1000) for d in sizes if least_mm <= d <= greatest_mm) or (Section("round", least_mm / 1000, least_mm / 1000),))
 
 
 @lru_cache(maxsize=32)
@@ -96,10 +130,36 @@ def rectangular_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: 
 
 
 @lru_cache(maxsize=32)
-def with_height(series: Series, height_m: float) -> Series:
-    """Candidates of one height; widths beside it in the same steps where the standard series has no such height."""
-    kept = tuple(s for s in series.sections if abs(s.height_m - height_m) < 1e-9)
+def inch_series(shape: str, least_m: float = 0.1, greatest_m: float = 1.25, hard_aspect: float = 8.0) -> Series:
+    """Round, rectangular or oval sizes in inches."""
+    if shape == "round":
+        return _series(tuple(Section("round", d * INCH_M, d * INCH_M) for d in ROUND_IN if least_m * 0.98 <= d * INCH_M <= greatest_m * 1.02))
+    sides = [s for s in SIDE_IN if least_m * 0.98 <= s * INCH_M <= greatest_m * 1.02] or [4]
+    return _series(tuple(Section(shape, w * INCH_M, h * INCH_M) for h in sides for w in sides
+                         if h <= w <= h * hard_aspect and not (shape == "oval" and (w == h or h > 20))))
+
+
+@lru_cache(maxsize=32)
+def oval_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0, least_mm: int = 100) -> Series:
+    """Heights of the own list, width in steps, always wider than high."""
+    return _series(tuple(Section("oval", w / 1000, h / 1000) for h in OVAL_HEIGHT_MM if h >= least_mm
+                         for w in range(h + step_mm, greatest_mm + 1, step_mm) if w / h <= hard_aspect))
+
+
+@lru_cache(maxsize=64)
+def held(series: Series, width_m: float | None, height_m: float | None) -> Series:
+    """Candidates with one side held or both; where the series has no such side, the other one in its steps. A height held of widths that
+    are all less stays out of reach: the series stays as it is.
+    """
+    kept = tuple(s for s in series.sections if (width_m is None or abs(s.width_m - width_m) < 1e-9) and (height_m is None or abs(s.height_m - height_m) < 1e-9))
     if not kept:
-        widths = sorted({s.width_m for s in series.sections if height_m <= s.width_m <= 8 * height_m})
-        kept = tuple(Section("rectangular", w, height_m) for w in widths) or series.sections
+        shape = series.sections[0].shape
+        if shape == "round":
+            d = width_m if width_m is not None else height_m
+            return _series((Section("round", d, d),))
+        if width_m is not None and height_m is not None:
+            return _series((Section(shape, width_m, height_m),))
+        widths = [width_m] if width_m is not None else sorted({s.width_m for s in series.sections})
+        heights = [height_m] if height_m is not None else sorted({s.height_m for s in series.sections})
+        kept = tuple(Section(shape, w, h) for h in heights for w in widths if h <= w <= 8 * h and not (shape == "oval" and w == h)) or series.sections
     return _series(kept)

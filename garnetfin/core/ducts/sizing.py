@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
+from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
 from garnetfin.core.ducts.sizes import Section, Series
 from garnetfin.core.ducts.tree import Tree
 
@@ -64,11 +64,12 @@ class Batch:
 
 
 def candidates(series: Series, flow_m3s: Array, limits: Sequence[Limits], density: float, viscosity: float,
-               roughness_m: float = ROUGHNESS_M["galvanised"]) -> Batch:
-    """All candidates of segments (n,) with their limits."""
+               roughness_m: Array | float = ROUGHNESS_M["galvanised"], compression: Array | float = 0.0) -> Batch:
+    """All candidates of segments (n,) with their limits; roughness [m] and compression of flexible ducts [%] alike or one a segment."""
     flow = np.asarray(flow_m3s, float)[:, None]
     velocity = flow / series.area_m2
-    friction = gradient(flow, series.area_m2, series.hydraulic_m, roughness_m, density, viscosity)
+    rough, pressed = (x if np.isscalar(x) else np.asarray(x, float)[:, None] for x in (roughness_m, compression))
+    friction = duct_gradient(flow, series.area_m2, series.hydraulic_m, rough, pressed, density, viscosity)
 
     def column(name: str) -> Array:
         return np.array([getattr(w, name) for w in limits])[:, None]
@@ -131,6 +132,12 @@ class Ducts:
     pinned: tuple[Section | None, ...]
     density: float
     viscosity: float
+    roughness_m: Array | float = ROUGHNESS_M["galvanised"]
+    compression: Array | float = 0.0             # of flexible ducts [%]
+
+    def friction(self, area_m2: Array, hydraulic_m: Array) -> Array:
+        """Pa/m of all segments at given sections (n,)."""
+        return duct_gradient(self.flow_m3s, area_m2, hydraulic_m, self.roughness_m, self.compression, self.density, self.viscosity)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -140,6 +147,7 @@ class Sized:
     ladders: tuple[Ladder, ...]
     sections: tuple[Section, ...]
     by: tuple[str, ...]
+    friction: tuple[float, ...] = ()             # limit that was kept [Pa/m]
 
     @property
     def area_m2(self) -> Array:
@@ -160,8 +168,10 @@ def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:
     groups: dict[int, list[int]] = {}
     for i, s in enumerate(ducts.series):
         groups.setdefault(id(s), []).append(i)
-    return [(np.array(g), candidates(ducts.series[g[0]], ducts.flow_m3s[g], [ducts.limits[i] for i in g], ducts.density, ducts.viscosity))
-            for g in groups.values()]
+    def rows(x: Array | float, g: list[int]) -> Array | float:
+        return x if np.isscalar(x) else x[g]
+    return [(np.array(g), candidates(ducts.series[g[0]], ducts.flow_m3s[g], [ducts.limits[i] for i in g], ducts.density, ducts.viscosity,
+                                     rows(ducts.roughness_m, g), rows(ducts.compression, g))) for g in groups.values()]
 
 
 def by_limits(tree: Tree, ducts: Ducts) -> Sized:

@@ -7,10 +7,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
+from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.life_cycle import Prices, by_cost
 from garnetfin.core.ducts.regain import by_regain
-from garnetfin.core.ducts.sizes import Section, Series, rectangular_series, round_series, with_height
+from garnetfin.core.ducts.sizes import Section, Series, held, inch_series, oval_series, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Ducts, Limits, Sized, by_limits
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.engine.resolve import assumption
@@ -18,9 +18,12 @@ from garnetfin.engine.results import AirResult, FittingLoss
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import PinnedSize, Segment
 from garnetfin.project.systems import AirSystem
-from garnetfin.project.values import Rule
+from garnetfin.project.values import Rule, Value
 
+Losses = Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray]]
 STRAIGHT_DEG = 15.0
+AVAILABLE_PA = 100.0                  # for ducts and terminals, where nothing is said
+LEAST_RATE_PA_M, MOST_RATE_PA_M = 0.05, 20.0
 ROUNDS = 4                           # of the least-cost programme, whose fittings follow the sizes
 
 
@@ -32,15 +35,22 @@ class DuctRules:
     aspect: float
     least_m: float
     step_m: float
-    extra: bool
+    most_m: float
+    slowest_m_s: float
+    series_name: str
     reduce_share: float
     prices: Prices
 
-    def series(self, shape: str, fixed_height_m: float | None = None) -> Series:
-        if shape == "round":
-            return round_series(round(self.least_m * 1000), self.extra)
-        whole = rectangular_series(max(10, round(self.step_m * 1000)), least_mm=round(self.least_m * 1000))
-        return whole if fixed_height_m is None else with_height(whole, fixed_height_m)
+    def series(self, shape: str, width_m: float | None = None, height_m: float | None = None) -> Series:
+        """Candidates of a shape, with a side held where one is given."""
+        least, most, step = round(self.least_m * 1000), round(self.most_m * 1000), max(10, round(self.step_m * 1000))
+        if self.series_name == "inch":
+            whole = inch_series(shape, self.least_m, self.most_m)
+        elif shape == "round":
+            whole = round_series(least, self.series_name == "extra", most)
+        else:
+            whole = (oval_series if shape == "oval" else rectangular_series)(step, most, least_mm=least)
+        return whole if width_m is None and height_m is None else held(whole, width_m, height_m)
 
 
 @lru_cache(maxsize=16)
@@ -49,7 +59,7 @@ def duct_rules(book: Book) -> DuctRules:
         return assumption(book, name).figure
     return DuctRules({"trunk": figure("duct_trunk_m_s"), "riser": figure("duct_riser_m_s"), "branch": figure("duct_branch_m_s"),
                       "last": figure("duct_last_m_s")}, figure("duct_aspect"), figure("duct_least_m"), figure("duct_step_m"),
-                     book.duct_series == "extra", figure("duct_reduce"),
+                     figure("duct_most_m"), figure("duct_slowest_m_s"), book.duct_series, figure("duct_reduce"),
                      Prices(figure("sheet_price"), figure("energy_price"), figure("fan_hours"), figure("life_years"), figure("interest")))
 
 
@@ -69,17 +79,24 @@ def through_legs(tree: Tree, vectors: NDArray) -> NDArray[np.intp]:
     return through
 
 
+def _held(value: Value) -> float | None:
+    return None if isinstance(value, Rule) else value.value
+
+
 def sized(system: AirSystem, book: Book, air: AirResult, segments: Sequence[Segment], tree: Tree, flow: NDArray, length: NDArray, vectors: NDArray,
-          height_m: Sequence[float], roles: Sequence[str], losses: Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray]],
-          end_pa: NDArray) -> Sized:
+          height_m: Sequence[float], velocity_m_s: Sequence[float], losses: Losses, end_pa: NDArray, rough: NDArray, pressed: NDArray) -> Sized:
     """Ladders and sections. `losses` gives fittings and flexible ducts [Pa] for given sections; end_pa the terminals' losses, NaN elsewhere."""
     rules = duct_rules(book)
-    friction = np.inf if system.sizing == "velocity" else air.figures.friction_pa_m.figure
-    fixed = None if isinstance(system.duct_height_m, Rule) else system.duct_height_m.value
-    ducts = Ducts(flow, length, tuple(rules.series(s.shape, fixed) for s in segments),
-                  tuple(Limits(friction, rules.velocity_m_s[role], h, rules.aspect) for role, h in zip(roles, height_m)),
-                  tuple(Section(s.size.shape, s.size.width_m, s.size.height_m) if isinstance(s.size, PinnedSize) else None for s in segments),
-                  air.density_kg_m3, air.viscosity_pa_s)
+    fixed = _held(system.duct_height_m)
+    series = tuple(rules.series(s.shape, _held(s.width_m), h if (h := _held(s.height_m)) is not None else fixed if s.shape == "rectangular" else None)
+                   for s in segments)
+    pinned = tuple(Section(s.size.shape, s.size.width_m, s.size.height_m) if isinstance(s.size, PinnedSize) else None for s in segments)
+
+    def frame(friction: NDArray) -> Ducts:
+        return Ducts(flow, length, series, tuple(Limits(float(r), v, h, rules.aspect) for r, v, h in zip(friction, velocity_m_s, height_m)), pinned,
+                     air.density_kg_m3, air.viscosity_pa_s, rough, pressed)
+    friction = _friction(system, air, rules, segments, tree, flow, length, rough, losses, end_pa, frame)
+    ducts = frame(friction)
     through = through_legs(tree, vectors)
     match system.sizing:
         case "regain":
@@ -88,10 +105,47 @@ def sized(system: AirSystem, book: Book, air: AirResult, segments: Sequence[Segm
             found = _least_cost(tree, ducts, losses, end_pa, rules.prices)
         case _:
             found = by_limits(tree, ducts)
-    return _kept(tree, ducts, found, through, rules.reduce_share) if rules.reduce_share > 0 else found
+    if rules.reduce_share > 0:
+        found = _kept(tree, ducts, found, through, rules.reduce_share)
+    return replace(found, friction=tuple(friction))
 
 
-def _least_cost(tree: Tree, ducts: Ducts, losses: Callable, end_pa: NDArray, prices: Prices) -> Sized:
+def _friction(system: AirSystem, air: AirResult, rules: DuctRules, segments: Sequence[Segment], tree: Tree, flow: NDArray, length: NDArray, rough: NDArray,
+              losses: Losses, end_pa: NDArray, frame: Callable[[NDArray], Ducts]) -> NDArray[np.float64]:
+    """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its velocity, or what the pressure there is
+    leaves per metre of its run. A segment's own limit stands above them.
+    """
+    rate = np.full(len(segments), np.inf if system.sizing == "velocity" else air.figures.friction_pa_m.figure)
+    first = [int(s) for s in tree.order if tree.parent[s] < 0 and flow[s] > 0]
+    if system.sizing != "velocity" and system.friction_from == "first velocity" and first:
+        s = max(first, key=lambda i: flow[i])
+        area = float(flow[s]) / rules.velocity_m_s["trunk"]
+        rate[:] = float(duct_gradient(flow[s], area, 2 * np.sqrt(area / np.pi), rough[s], 0.0, air.density_kg_m3, air.viscosity_pa_s))
+    elif system.sizing != "velocity" and system.friction_from == "pressure":
+        rate = _from_pressure(AVAILABLE_PA if isinstance(system.available_pa, Rule) else system.available_pa.value, tree, length, losses, end_pa, frame(rate), by_limits)
+    own = np.array([np.nan if isinstance(s.friction_pa_m, Rule) else s.friction_pa_m.value for s in segments])
+    return np.where(np.isfinite(own), own, rate)
+
+
+def _from_pressure(available_pa: float, tree: Tree, length: NDArray, losses: Losses, end_pa: NDArray, ducts: Ducts, size: Callable) -> NDArray[np.float64]:
+    """Pressure that is there for a run over its effective length, the least of all runs through a segment; fittings as lengths of the first sizes."""
+    found = size(tree, ducts)
+    parts, flexible_pa = losses(found.sections)
+    area, hydraulic = (np.array([getattr(s, n) for s in found.sections]) for n in ("area_m2", "hydraulic_m"))
+    rub = np.maximum(ducts.friction(area, hydraulic), 1e-6)
+    effective = length + (flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])) / rub
+    along, least = np.zeros(len(length)), np.full(len(length), np.inf)
+    for s in tree.order:
+        along[s] = effective[s] + (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0)
+    for s in tree.order[::-1]:
+        if np.isfinite(end_pa[s]):
+            least[s] = min(least[s], (available_pa - end_pa[s]) / max(along[s], 0.1))
+        if tree.parent[s] >= 0:
+            least[tree.parent[s]] = min(least[tree.parent[s]], least[s])
+    return np.clip(np.where(np.isfinite(least), least, LEAST_RATE_PA_M), LEAST_RATE_PA_M, MOST_RATE_PA_M)
+
+
+def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray, prices: Prices) -> Sized:
     """Fittings follow the sizes they join: the programme is repeated with those of the last round; the round that costs least is kept."""
     found = by_limits(tree, ducts)
     per_pa = prices.per_pa(float(sum(ducts.flow_m3s[s] for s in tree.order if tree.parent[s] < 0)))
@@ -113,8 +167,7 @@ def _least_cost(tree: Tree, ducts: Ducts, losses: Callable, end_pa: NDArray, pri
 def _cost(tree: Tree, ducts: Ducts, found: Sized, fittings: list, flexible_pa: NDArray, end_pa: NDArray, per_pa: float, prices: Prices) -> float:
     """Metal, and the power of the greatest run, of sizes as they are."""
     area, hydraulic = (np.array([getattr(s, n) for s in found.sections]) for n in ("area_m2", "hydraulic_m"))
-    drop = flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings]) + ducts.length_m * gradient(
-        ducts.flow_m3s, area, hydraulic, ROUGHNESS_M["galvanised"], ducts.density, ducts.viscosity)
+    drop = flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings]) + ducts.length_m * ducts.friction(area, hydraulic)
     along, most = np.zeros(len(drop)), 0.0
     for s in tree.order:
         along[s] = (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0) + drop[s]

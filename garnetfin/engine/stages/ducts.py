@@ -7,22 +7,24 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.balance import run_losses
-from garnetfin.core.ducts.fittings import dampers, elbows, tees, transitions
-from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
+from garnetfin.core.ducts.fittings import dampers
+from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.ducts.tree import Tree, build_tree, gather_flows
 from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FittingLoss, Missing, SegmentResult, TerminalResult
+from garnetfin.engine.stages import duct_make
+from garnetfin.engine.stages.duct_fittings import Frame, fittings
 from garnetfin.engine.stages.duct_sizes import duct_rules, sized
-from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
+from garnetfin.engine.stages.terminals import OF_ROOM, terminal_flows, terminal_point
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
 from garnetfin.project.lookup import find, positions
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule
 
-STRAIGHT_DEG, NO_TURN_DEG = 15.0, 5.0
-ROUGHEST = 0.05                    # of the hydraulic diameter
-UNIT_CONNECTION_K = 0.05           # flexible connection at the unit's spigot
+LEAST_BACK_M3S = 0.002               # less air than this leaves by a door's gap
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,39 +36,40 @@ class Clearance:
     obstacle: str
 
 
-def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo) -> DuctResult | Missing:
+def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo, way: str = "supply") -> DuctResult | Missing:
+    """The ducts of a system for supply, return or extract air; for air that leaves the tree is walked against the air."""
     if isinstance(air, Missing):
         return air
-    segments = tuple(s for s in project.segments if s.system_id == system.id)
+    segments = tuple(s for s in project.segments if s.system_id == system.id and s.air == way)
     if not segments:
         return Missing("no ducts", "Draw a duct from the unit")
-    if not system.root_point_id:
+    if not system.root_of(way):
         return Missing("no start", "Join a duct to the unit")
-    supply = tuple(t for t in project.terminals if t.air == "supply")
-    if not supply:
+    members = tuple(t for t in project.terminals if t.air == way)
+    if not members:
         return Missing("no terminals", "Put a terminal at the end of a run")
-    row = key(system.id, system.root_point_id, system.sizing, system.duct_height_m, air, project.segments, project.terminals, project.book, project.duct_points,
+    row = key(system.id, way, system.root_of(way), system.sizing, system.duct_height_m, system.friction_from, system.available_pa, air, project.segments, project.terminals, project.book, project.duct_points,
               project.ceiling_zones, project.obstacles)
-    return memo.one("ducts", row, lambda: _compute(project, system, air, segments, supply, memo))
+    return memo.one("ducts", row, lambda: _compute(project, system, air, segments, members, way, memo))
 
 
-def _compute(project: Project, system: AirSystem, air: AirResult, segments: tuple[Segment, ...], supply: tuple[Terminal, ...],
-             memo: Memo) -> DuctResult | Missing:
+def _compute(project: Project, system: AirSystem, air: AirResult, segments: tuple[Segment, ...], members: tuple[Terminal, ...],
+             way: str, memo: Memo) -> DuctResult | Missing:
     index = positions(project.duct_points)
     xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
     ends = np.array([(index[s.a], index[s.b]) for s in segments])
-    root = index[system.root_point_id]
+    root = index[system.root_of(way)]
     tree = build_tree(len(xyz), ends, root)
     at_end = {int(tree.leaving[s]): int(s) for s in tree.order}
-    reached = [t for t in supply if index[t.point_id] in at_end]
+    reached = [t for t in members if index[t.point_id] in at_end]
     if not reached:
         return Missing("not joined", "Join the ducts to the unit and to a terminal")
-    flows = terminal_flows(supply, air)
+    flows = terminal_flows(members, air)
     node_flow = np.zeros(len(xyz))
     for t in reached:
         node_flow[index[t.point_id]] += flows[t.id]
     flow = gather_flows(tree, node_flow)
-    if air.block_at is not None:
+    if air.block_at is not None and way == "supply":
         flow = np.minimum(flow, _running_peaks(tree, index, reached, flows, air, len(xyz)))
     vectors = xyz[tree.leaving] - xyz[tree.entering]
     length = np.where(tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1))
@@ -75,7 +78,13 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
                       lambda stale: [clearance(project, segments[i]) for i in stale])
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
     roles = ["riser" if vertical[i] else s.role for i, s in enumerate(segments)]
-    velocity_limit = [duct_rules(project.book).velocity_m_s[role] for role in roles]
+    rules = duct_rules(project.book)
+    quiet = assumption(project.book, "noise_nc").figure if project.book.duct_velocity == "noise" else None
+    velocity_limit = [s.velocity_m_s.value if not isinstance(s.velocity_m_s, Rule) else rules.velocity_m_s[role] if quiet is None
+                      else min(rules.velocity_m_s[role], duct_make.noise_velocity(role, quiet)) for role, s in zip(roles, segments)]
+    made = [duct_make.make(s, project.book) for s in segments]
+    rough, pressed = duct_make.made_arrays(made)
+    around = np.array([m.around_m for m in made])
     flexible = np.array([s.flexible_m for s in segments])
     with_terminal = {at_end[index[t.point_id]] for t in reached}
     points = [terminal_point(t, flows[t.id], project.book) for t in reached]
@@ -83,32 +92,47 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     end_pa = np.full(len(segments), np.nan)
     end_pa[own] = [p.pressure_pa for p in points]
 
+    soft = assumption(project.book, "flexible_share").figure * 100
+    frame = Frame(segments, tree, flow, vectors, with_terminal, way, project.book, made)
+
     def losses(sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray]:
         area, hydraulic = (np.array([getattr(s, n) for s in sections]) for n in ("area_m2", "hydraulic_m"))
-        # Thin flexible ducts are rougher than friction formulas reach; the end of their range holds.
-        rough = np.where(flexible > 0, np.minimum(ROUGHNESS_M["flexible"], ROUGHEST * hydraulic), ROUGHNESS_M["galvanised"])
-        flexible_pa = flexible * flexible_factor(hydraulic) * gradient(flow, area, hydraulic, rough, air.density_kg_m3, air.viscosity_pa_s)
-        return _fittings(tree, sections, flow, vectors, air.density_kg_m3 * (flow / area)**2 / 2, with_terminal), flexible_pa
-    found = sized(system, project.book, air, segments, tree, flow, length, vectors, [c.zone_m for c in clear], roles, losses, end_pa)
+        flexible_pa = np.zeros(len(sections))
+        hung = np.flatnonzero(flexible > 0)
+        if len(hung):
+            flexible_pa[hung] = flexible[hung] * duct_gradient(flow[hung], area[hung], hydraulic[hung], ROUGHNESS_M["flexible"], soft, air.density_kg_m3, air.viscosity_pa_s)
+        rub = duct_gradient(flow, area, hydraulic, rough, pressed, air.density_kg_m3, air.viscosity_pa_s)
+        return fittings(frame, sections, air.density_kg_m3 * (flow / area)**2 / 2, rub), flexible_pa
+    found = sized(system, project.book, air, segments, tree, flow, length, vectors, [c.zone_m - 2 * float(x) for c, x in zip(clear, around)], velocity_limit,
+                  losses, end_pa, rough, pressed)
     ladders, sections = found.ladders, found.sections
     area = np.array([s.area_m2 for s in sections])
     hydraulic = np.array([s.hydraulic_m for s in sections])
-    friction = gradient(flow, area, hydraulic, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s)
+    friction = duct_gradient(flow, area, hydraulic, rough, pressed, air.density_kg_m3, air.viscosity_pa_s)
     velocity = flow / area
     velocity_pa = air.density_kg_m3 * velocity**2 / 2
-    fittings, flexible_pa = losses(sections)
-    loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings])
+    parts, flexible_pa = losses(sections)
+    loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])
     runs = run_losses(tree, loss, own, np.array([p.pressure_pa for p in points]), len(xyz), root)
     distance = np.zeros(len(segments))
     for s in tree.order:
         distance[s] = length[s] + (distance[tree.parent[s]] if tree.parent[s] >= 0 else 0.0)
     on = tree.paths_matrix(own).sum(axis=0)
-    results = {s.id: SegmentResult(
-        s.id, float(flow[i]), sections[i], ladders[i], isinstance(s.size, PinnedSize), float(length[i]),
-        float(velocity[i]), float(friction[i]), float(friction[i] * length[i]), float(flexible_pa[i]), fittings[i],
-        float(loss[i]), float(runs.node_pa[tree.leaving[i]]) if tree.reached[i] else float("nan"),
-        clear[i].zone_m, clear[i].obstacle_m, clear[i].obstacle, float(sections[i].mass_kg_m * length[i]),
-        float(distance[i]), int(on[i]), velocity_limit[i], found.by[i]) for i, s in enumerate(segments)}
+    left = np.where(tree.reached, runs.node_pa[tree.leaving], np.nan)
+    # Air that leaves is sucked: below the air around by what is lost up to the unit, and by its own velocity.
+    static = np.nan_to_num(left + loss - velocity_pa if way == "supply" else -(left + loss + velocity_pa))
+    sound = duct_make.own_sound(velocity, area)
+    results = {}
+    for i, s in enumerate(segments):
+        outside = sections[i].grown(made[i].lining_m)
+        thick = duct_make.thickness(s, outside, float(static[i]))
+        results[s.id] = SegmentResult(
+            s.id, float(flow[i]), sections[i], ladders[i], isinstance(s.size, PinnedSize), float(length[i]),
+            float(velocity[i]), float(friction[i]), float(friction[i] * length[i]), float(flexible_pa[i]), parts[i],
+            float(loss[i]), float(left[i]), clear[i].zone_m, clear[i].obstacle_m, clear[i].obstacle,
+            duct_make.mass_per_m(sections[i], made[i], thick) * float(length[i]),
+            float(distance[i]), int(on[i]), velocity_limit[i], float(found.friction[i]), made[i], sections[i].height_m + 2 * float(around[i]),
+            float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), found.by[i])
     terminals = tuple(TerminalResult(
         t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]),
         float(runs.surplus_pa[i]),
@@ -116,10 +140,10 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
         float(distance[own[i]])) for i, t in enumerate(reached))
     have = {t.room_id for t in reached}
     return DuctResult(
-        system.id, results, terminals, tuple(t.id for t in supply if t not in reached),
-        tuple(r.room_id for r in air.rooms if r.flow_m3s > 0 and r.room_id not in have),
+        system.id, results, terminals, tuple(t.id for t in members if t not in reached),
+        tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
-        float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0)
+        float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0, way, ends)
 
 
 def _running_peaks(tree: Tree, index: dict[str, int], reached: list[Terminal], flows: dict[str, float], air: AirResult,
@@ -161,55 +185,3 @@ def clearance(project: Project, segment: Segment) -> Clearance:
 
 def _plan_length(a: DuctPoint, b: DuctPoint) -> float:
     return ((a.x_m - b.x_m) ** 2 + (a.y_m - b.y_m) ** 2) ** 0.5
-
-
-def _fittings(tree: Tree, sections: Sequence[Section], flow: NDArray, vectors: NDArray, velocity_pa: NDArray,
-              with_terminal: set[int]) -> list[tuple[FittingLoss, ...]]:
-    """Fittings that topology, sizes and directions call for, booked on the segment behind them."""
-    found: list[tuple[FittingLoss, ...]] = [()] * len(sections)
-    children: dict[int, list[int]] = {}
-    for s in tree.order:
-        if tree.parent[s] >= 0:
-            children.setdefault(int(tree.parent[s]), []).append(int(s))
-    norms = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
-    for s in (int(i) for i in tree.order):
-        p, mine = int(tree.parent[s]), []
-        if p < 0:
-            mine.append(FittingLoss("unit connection", UNIT_CONNECTION_K, "duct", UNIT_CONNECTION_K * velocity_pa[s]))
-        elif flow[s] > 0 and flow[p] > 0:
-            beside = children[p]
-            turn = {c: float(np.degrees(np.arccos(np.clip(vectors[p] @ vectors[c] / (norms[p] * norms[c]), -1, 1))))
-                    for c in beside}
-            if len(beside) == 1:
-                mine += _in_line(sections[p], sections[s], turn[s], velocity_pa[p], velocity_pa[s],
-                                 abs(vectors[p][2]) + abs(vectors[s][2]) < 0.5 * (norms[p] + norms[s]) * 0.7)
-            else:
-                through = min(beside, key=lambda c: turn[c])
-                if turn[through] > STRAIGHT_DEG:
-                    through = -1
-                if s == through:
-                    name, k = tees.straight(sections[p], sections[s], flow[p], flow[s])
-                elif through < 0 and len(beside) == 2 and min(turn.values()) > 60:
-                    name, k = tees.bullhead(sections[p], sections[s], flow[p], flow[s])
-                else:
-                    name, k = tees.branch(sections[p], sections[s], flow[p], flow[s], turn[s])
-                mine.append(FittingLoss(name, k, "common", k * velocity_pa[p]))
-        if s in with_terminal:
-            k = dampers.open_k(sections[s])
-            mine.append(FittingLoss("damper, open", k, "duct", k * velocity_pa[s]))
-        found[s] = tuple(mine)
-    return found
-
-
-def _in_line(before: Section, after: Section, turn_deg: float, before_pa: float, after_pa: float,
-             flat: bool) -> list[FittingLoss]:
-    mine = []
-    if turn_deg > NO_TURN_DEG:
-        name, k = elbows.elbow(before, turn_deg, flat)
-        mine.append(FittingLoss(name, k, "duct", k * before_pa))
-    change = transitions.transition(before, after)
-    if change:
-        name, k = change
-        mine.append(FittingLoss(name, k, "small", k * max(before_pa, after_pa)))
-    return mine
-

@@ -3,7 +3,7 @@
 import numpy as np
 
 from garnetfin.core.ducts.balance import component_loss
-from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
+from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import duty, operating_flow
 from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
@@ -11,6 +11,7 @@ from garnetfin.core.tables import fan_models
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Missing
+from garnetfin.engine.stages.duct_make import made_arrays
 from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
@@ -100,9 +101,9 @@ def _duct_exponent(air: AirResult, ducts: DuctResult) -> float:
     rows = [s for s in path if s.flow_m3s > 0]
     flow = np.array([s.flow_m3s for s in rows])
     area, dh = np.array([s.section.area_m2 for s in rows]), np.array([s.section.hydraulic_m for s in rows])
-    roughness = ROUGHNESS_M["galvanised"]
-    now = gradient(flow, area, dh, roughness, air.density_kg_m3, air.viscosity_pa_s)
-    more = gradient(flow * 1.02, area, dh, roughness, air.density_kg_m3, air.viscosity_pa_s)
+    rough, pressed = made_arrays([s.make for s in rows])
+    now = duct_gradient(flow, area, dh, rough, pressed, air.density_kg_m3, air.viscosity_pa_s)
+    more = duct_gradient(flow * 1.02, area, dh, rough, pressed, air.density_kg_m3, air.viscosity_pa_s)
     length = np.array([s.length_m for s in rows])
     rub, rub_more = float(now @ length), float(more @ length)
     rest = ducts.runs.fan_pa - rub

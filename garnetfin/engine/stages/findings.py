@@ -4,13 +4,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
-from garnetfin.core.ducts.sizing import Limits, size_ladder
 from garnetfin.core.tables import materials
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, SegmentResult
+from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult
 from garnetfin.engine.stages.air_findings import air_findings
-from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import SetSize, SetTerminal
+from garnetfin.engine.stages.duct_findings import duct_findings, run_findings
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
@@ -25,8 +23,12 @@ LEAST_FROM_STALL = 0.10
 MOST_WARM_UP = 1.5                  # warm-up after a night off, over the steady loss
 
 
-def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict, trains: dict) -> tuple[Finding, ...]:
+def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dict, fans: dict, trains: dict,
+             clashed: tuple, memo: Memo) -> tuple[Finding, ...]:
     found: list[Finding] = []
+    # What findings of ducts read beside the ducts themselves.
+    where = (project.rooms, project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
+             project.air_systems, project.book)
     for room in project.rooms:
         found += _room(project, room, rooms[room.id])
         if isinstance(rooms[room.id], RoomResult) and room.system_id:
@@ -41,10 +43,17 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, fans: dict, 
             found.append(Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm",
                                  air[system.id].remedy, "bad",
                                  (Mend("Supply by rule", SetSystemValue(system.id, "supply_c", Rule())),)))
-        if isinstance(ducts[system.id], DuctResult):
-            found += _ducts(project, ducts[system.id], air[system.id])
+        for network in (ducts[system.id], leaving[system.id, "return"], leaving[system.id, "extract"]):
+            if isinstance(network, DuctResult):
+                found += memo.one("duct findings", key(network, air[system.id], *where), lambda n=network: tuple(duct_findings(project, n, air[system.id])))
+        for way in ("return", "extract"):                        # supply ducts say so in the chain
+            network = leaving[system.id, way]
+            if isinstance(network, Missing) and network.reason in ("not joined", "no start"):
+                found.append(Finding("not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad"))
         if isinstance(fans[system.id], FanResult):
             found += _fan(system, fans[system.id])
+    known = {i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()}
+    found += memo.one("run findings", key(clashed, tuple(known.values()), *where), lambda: tuple(run_findings(project, clashed, known)))
     return tuple(found)
 
 
@@ -131,93 +140,6 @@ def _pinned_flows(project: Project, air: AirResult) -> Iterator[Finding]:
                           "bad", (Mend("Let the rule decide", SetRoomValue((row.room_id,), "supply_m3s", Rule())),
                                   Mend(f"Pin {row.exact_m3s * 1000:.0f} L/s", SetRoomValue(
                                       (row.room_id,), "supply_m3s", Pinned(value=round(row.exact_m3s, 4))))))
-
-
-def _ducts(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
-    for terminal_id in ducts.unreached:
-        t = find(project.terminals, terminal_id)
-        room = find(project.rooms, t.room_id)
-        if room is not None and room.system_id == ducts.system_id:
-            yield Finding("not-joined", "Ducts", "terminal", terminal_id, f"Terminal {t.label} is not joined",
-                          "No duct leads from the unit to it. Draw from it to a duct.", "bad")
-    for room_id in ducts.unroomed:
-        room = find(project.rooms, room_id)
-        yield Finding("no-terminal", "Ducts", "room", room_id, f"{room.number} {room.name} has no terminal",
-                      "Its supply air has no way in. Draw a run that ends in the room.", "bad")
-    for segment_id in ducts.looped:
-        yield Finding("ring", "Ducts", "segment", segment_id, f"Duct {segment_id} closes a ring",
-                      "Supply ducts are sized as a tree; this piece is left out. Remove it.", "bad")
-    for result in ducts.segments.values():
-        yield from _segment(result, air)
-    for t in ducts.terminals:
-        terminal = find(project.terminals, t.terminal_id)
-        if t.point.pressure_pa > MOST_TERMINAL_PA:
-            mends = (Mend("Let the rule choose", SetTerminal(t.terminal_id, model="")),) if terminal.model else ()
-            yield Finding("terminal-loss", "Ducts", "terminal", t.terminal_id,
-                          f"Terminal {t.label} takes {t.point.pressure_pa:.0f} Pa",
-                          f"{t.flow_m3s * 1000:.0f} L/s are much for {t.point.model}: above {MOST_TERMINAL_PA:.0f} Pa.",
-                          "watch", mends)
-        if t.damper.angle_deg is None or t.damper.angle_deg > MOST_DAMPER_DEG or t.surplus_pa > MOST_DAMPER_PA:
-            yield _damper(t, ducts.segments[t.segment_id])
-
-
-def _rungs_below(result: SegmentResult, shape: str) -> list:
-    """Smaller sections of the same shape, greatest first."""
-    series = round_series(63) if shape == "round" else rectangular_series()
-    return sorted(
-        (s for s in series.sections if s.area_m2 < result.section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: -s.area_m2
-    )
-
-
-def _damper(t, segment: SegmentResult) -> Finding:
-    smaller = next(iter(_rungs_below(segment, segment.section.shape)), None)
-    fast = smaller is not None and segment.flow_m3s / smaller.area_m2 <= segment.velocity_limit * 1.25
-    mends = (Mend(f"Duct {smaller.label}", SetSize((segment.segment_id,), PinnedSize(
-        shape=smaller.shape, width_m=smaller.width_m, height_m=smaller.height_m))),) if fast else ()
-    if t.damper.angle_deg is None:
-        return Finding("damper", "Balance", "terminal", t.terminal_id, f"{t.label} cannot be balanced here",
-                       f"At {segment.velocity_m_s:.1f} m/s in {segment.section.label} no blade takes "
-                       f"{t.surplus_pa:.0f} Pa.", "watch", mends)
-    return Finding("damper", "Balance", "terminal", t.terminal_id, f"Damper of {t.label} takes {t.surplus_pa:.0f} Pa",
-                   f"Its blade stands at {t.damper.angle_deg:.0f}°; above {MOST_DAMPER_PA:.0f} Pa or "
-                   f"{MOST_DAMPER_DEG:.0f}° it is heard and hard to set.", "watch", mends)
-
-
-def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:
-    if result.flow_m3s <= 0:
-        return
-    height = result.section.height_m
-    free = min(result.clear_height_m, result.obstacle_height_m)
-    let_rule = Mend("Let the rule decide", SetSize((result.segment_id,), Rule()))
-    if height > free + 1e-9:
-        mends = [Mend(f"Take {s.label}", SetSize((result.segment_id,), PinnedSize(
-            shape=s.shape, width_m=s.width_m, height_m=s.height_m))) for s in _that_fit(result, free, air)]
-        by_obstacle = result.obstacle_height_m < result.clear_height_m
-        name = result.obstacle if by_obstacle else "the ceiling"
-        touch = f"Touches {name} by" if by_obstacle else "Deeper than the ceiling by"
-        yield Finding("height", "Ducts", "segment", result.segment_id, f"{touch} {(height - free) * 1000:.0f} mm",
-                      f"{result.section.label} needs {height * 1000:.0f} mm, {free * 1000:.0f} mm are free.", "bad",
-                      tuple(mends) or ((let_rule,) if result.pinned else ()))
-    limits = result.ladder
-    if result.pinned and result.velocity_m_s > result.velocity_limit * 1.001:
-        yield Finding("velocity", "Ducts", "segment", result.segment_id,
-                      f"{result.section.label} runs at {result.velocity_m_s:.1f} m/s",
-                      f"{result.velocity_limit:.1f} m/s is the limit here; {limits.section.label} keeps it.", "watch",
-                      (let_rule,))
-    elif not result.pinned and limits.relaxed:
-        yield Finding("limits", "Ducts", "segment", result.segment_id, f"No size keeps {' and '.join(limits.relaxed)}",
-                      f"{result.section.label} comes nearest: {result.friction_pa_m:.2f} Pa/m, "
-                      f"{result.velocity_m_s:.1f} m/s.", "watch")
-
-
-def _that_fit(result: SegmentResult, free_m: float, air: AirResult) -> list[Section]:
-    """The lightest size within the free height that keeps every other limit, in the duct's shape or else flat."""
-    limits = Limits(air.figures.friction_pa_m.figure, result.velocity_limit, free_m)
-    for series in (result.ladder.series, rectangular_series()):
-        ladder = size_ladder(series, result.flow_m3s, limits, air.density_kg_m3, air.viscosity_pa_s)
-        if not set(ladder.relaxed) - {"aspect"}:
-            return [ladder.section]
-    return []
 
 
 def _fan(system, fan: FanResult) -> Iterator[Finding]:

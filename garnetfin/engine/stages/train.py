@@ -36,7 +36,7 @@ WATER_J_M3K = 4.186e6
 
 
 def train(project: Project, system: AirSystem, climate: Climate | Missing, flows: AirResult | Missing, ducts: DuctResult | Missing,
-          fan: FanResult | Missing, rooms: dict[str, RoomResult | Missing], also: tuple[int, ...], memo: Memo) -> TrainResult | Missing:
+          back: DuctResult | Missing, fan: FanResult | Missing, rooms: dict[str, RoomResult | Missing], also: tuple[int, ...], memo: Memo) -> TrainResult | Missing:
     """also: hours of the 288 that are wanted beside those that may govern."""
     for before in (climate, flows):
         if isinstance(before, Missing):
@@ -46,16 +46,16 @@ def train(project: Project, system: AirSystem, climate: Climate | Missing, flows
     if flows.peaks_m3s <= 0:
         return Missing("no flow", "Give a room a load or outdoor air")
     known = [rooms[r.room_id] for r in flows.rooms]
-    row = key(system, project.book, climate, flows, ducts, fan if isinstance(fan, FanResult) else None, also)
+    row = key(system, project.book, climate, flows, ducts, back if isinstance(back, DuctResult) else None, fan if isinstance(fan, FanResult) else None, also)
     try:
-        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, fan, known, also))
+        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, back, fan, known, also))
     except InputError as error:
         return Missing("not computed", str(error))
 
 
 def _compute(project: Project, system: AirSystem, climate: Climate, flows: AirResult, ducts: DuctResult | Missing,
-             fan: FanResult | Missing, known: list[RoomResult], also: tuple[int, ...]) -> TrainResult:
-    parts, figures = core_parts(system, flows, ducts, fan)
+             back: DuctResult | Missing, fan: FanResult | Missing, known: list[RoomResult], also: tuple[int, ...]) -> TrainResult:
+    parts, figures = core_parts(system, ducts, back, fan)
     control = control_of(system, flows)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
@@ -71,14 +71,14 @@ def _compute(project: Project, system: AirSystem, climate: Climate, flows: AirRe
                        tuple(p.id for p in system.parts if p.kind in HEATERS))
 
 
-def core_parts(system: AirSystem, flows: AirResult, ducts: DuctResult | Missing,
+def core_parts(system: AirSystem, ducts: DuctResult | Missing, back: DuctResult | Missing,
                fan: FanResult | Missing) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
     """The train for the core, and every figure of its parts with its origin."""
     found, figures = [], {}
     for part in system.parts:
         values = {}
         for name in KINDS[part.kind].figures:
-            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, fan))
+            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, back, fan))
             figures[part.id, name] = figure
             values[name] = figure.figure
         if part.kind == "duct":
@@ -89,12 +89,18 @@ def core_parts(system: AirSystem, flows: AirResult, ducts: DuctResult | Missing,
     return tuple(found), figures
 
 
-def _computed(system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, fan: FanResult | Missing) -> tuple[float | None, str]:
+def _computed(system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, back: DuctResult | Missing,
+              fan: FanResult | Missing) -> tuple[float | None, str]:
     """Figures of parts that by rule come from what is further on in the chain."""
     if kind == "duct" and name == "surface_m2":
         if isinstance(ducts, Missing):
             return 0.0, "no ducts are drawn yet"
         return sum(s.section.perimeter_m * s.length_m for s in ducts.segments.values()), "of the ducts as drawn and sized"
+    if kind == "return_fan" and name == "pressure_pa" and isinstance(back, DuctResult):
+        own = [p for p in system.parts if p.kind == "relief"]
+        drop = sum(part_figure(p, "pressure").figure for p in own)
+        recovery = next((part_figure(p, "exhaust_pa").figure for p in system.parts if p.kind == "recovery"), 0.0)
+        return back.runs.fan_pa + drop + recovery, "what return ducts, recovery and exhaust louvre need"
     if kind == "supply_fan" and name == "pressure_pa":
         if isinstance(fan, FanResult):
             return (fan.point.pressure_pa, "at the fan's operating point") if fan.point else (fan.wanted_pa, "what parts and ducts need")

@@ -32,6 +32,16 @@ class SetAssumption(Struct, frozen=True):
         return _with(project, **{self.field: self.value})
 
 
+class TakeBook(Struct, frozen=True):
+    """Another office book in place of this one: all that is by rule follows it, all that is pinned stays."""
+
+    label: ClassVar[str] = "Office book"
+    book: Book
+
+    def apply(self, project: Project) -> Project:
+        return project if project.book == self.book else structs.replace(project, book=self.book)
+
+
 class SetBookChoice(Struct, frozen=True):
     """How outdoor air is counted: method, category, pollution of the building, and what a rate keeps at height."""
 

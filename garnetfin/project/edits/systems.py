@@ -15,7 +15,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
 SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency", "outdoor_m3s",
-                 "least_share", "humidity_high", "people", "duct_height_m")
+                 "least_share", "humidity_high", "people", "duct_height_m", "available_pa")
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
@@ -150,7 +150,7 @@ class SetPattern(Struct, frozen=True):
         return _edit(project, self.system_id, pattern=self.pattern, flow=chosen.flow, supply=chosen.supply, parts=parts)
 
 
-SYSTEM_CHOICES = {"sizing": ("friction", "velocity", "regain", "cost"), "flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
+SYSTEM_CHOICES = {"friction_from": ("rate", "first velocity", "pressure"), "sizing": ("friction", "velocity", "regain", "cost"), "flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
 
 
 class SetSystemChoice(Struct, frozen=True):

@@ -9,12 +9,11 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.terminal_choice import PLACING, frame_of, inside
 from garnetfin.project.catalogue import OwnTerminal
 from garnetfin.project.ducts import DuctPoint, Terminal
-from garnetfin.project.edits.ducts import SetTerminal
+from garnetfin.project.edits.ducts import LETTER, SetTerminal
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
-LETTER = {"supply": "", "return": "-R", "extract": "-E"}
 LOW_M = 0.3                          # height of a displacement unit above the floor
 
 
@@ -83,7 +82,7 @@ def without_terminals(project: Project, gone: set[str]) -> Project:
     if not gone:
         return project
     left = tuple(t for t in project.terminals if t.id not in gone)
-    used = {p for s in project.segments for p in (s.a, s.b)} | {t.point_id for t in left} | {s.root_point_id for s in project.air_systems}
+    used = {p for s in project.segments for p in (s.a, s.b)} | {t.point_id for t in left} | {i for s in project.air_systems for i in s.roots}
     freed = {t.point_id for t in project.terminals if t.id in gone} - used
     return structs.replace(project, terminals=left, duct_points=tuple(p for p in project.duct_points if p.id not in freed))
 

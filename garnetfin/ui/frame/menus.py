@@ -38,6 +38,8 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, project, "write rooms", "Write rooms as CSV …", lambda: w.write("rooms"))
     action(w, project, "write faces", "Write faces as CSV …", lambda: w.write("faces"))
     action(w, project, "write lifted", "Write the lifted levels as PDF …", lambda: w.write("lifted"))
+    action(w, project, "write book", "Save the office book …", w.write_book)
+    action(w, project, "take book", "Take an office book …", w.take_book)
     action(w, project, "report", "Write the report …", lambda: w.view("Papers").write(), "Ctrl+P")
     project.addSeparator()
     action(w, project, "quit", "Quit", w.close, "Ctrl+Q")

@@ -20,6 +20,8 @@ from PySide6.QtWidgets import (
 )
 
 from garnetfin.core.errors import GarnetfinError
+from garnetfin.project.book_file import SUFFIX, load_book, save_book
+from garnetfin.project.edits.book import TakeBook
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
@@ -467,6 +469,8 @@ class MainWindow(QMainWindow):
         for path in paths[:1]:
             if path.suffix == ".gfin":
                 self.open(path)
+            elif path.suffix == SUFFIX:
+                self.take_book(path)
             else:
                 self.insert(path)
         if len(paths) > 1:
@@ -498,6 +502,34 @@ class MainWindow(QMainWindow):
             self.banner.say(f"{path.name} could not be written: {error.strerror or error}", "bad")
             return
         self.status.hint.set_words(f"Wrote {path.name}")
+
+    def write_book(self, path: Path | None = None) -> None:
+        """The office book of this project as a file that other projects can take."""
+        if path is None:
+            chosen, _ = QFileDialog.getSaveFileName(self, "Save the office book", str((self.session.path or Path.home() / "x").parent / f"office{SUFFIX}"),
+                                                    f"Office books (*{SUFFIX})")
+            if not chosen:
+                return
+            path = Path(chosen)
+        path = path if path.suffix else path.with_suffix(SUFFIX)
+        try:
+            save_book(self.session.project.book, path)
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return
+        self.status.hint.set_words(f"Wrote {path.name}")
+
+    def take_book(self, path: Path | None = None) -> None:
+        """Another office book at once: what is by rule follows, what is pinned stays, the status line says how much moved."""
+        if path is None:
+            chosen, _ = QFileDialog.getOpenFileName(self, "Take an office book", str((self.session.path or Path.home() / "x").parent), f"Office books (*{SUFFIX})")
+            if not chosen:
+                return
+            path = Path(chosen)
+        try:
+            self.do(TakeBook(load_book(path)))
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
 
     def open_dialog(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),

@@ -13,6 +13,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.air_layer import air_shadow, paint_air
+from garnetfin.ui.plan.duct_layer import DuctLabel, duct_labels, paint_ducts, paint_labels, paint_zones
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
@@ -48,6 +49,7 @@ class PlanCanvas(QWidget):
         self._parts: tuple = ()                      # holds what the key names by identity
         self.tool = None
         self.hand = None                             # set by a view whose rooms can be moved and pulled
+        self.labels: tuple[DuctLabel, ...] = ()      # of ducts, where they were painted
         self.contents: dict[str, bytes] = {}         # what underlays show, by content hash
         self.button_down = False
         self._picture_map = QTransform()
@@ -56,6 +58,7 @@ class PlanCanvas(QWidget):
         self._took = 0.0
         self._rest = QTimer(self, singleShot=True, interval=CRISP_AFTER_MS)
         self._rest.timeout.connect(self.update)
+        self.caption = ""                            # the level's name, where two are shown
         self.legend: tuple = ()                      # (fill, label) pairs at the foot
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus if still else Qt.FocusPolicy.StrongFocus)
@@ -77,10 +80,10 @@ class PlanCanvas(QWidget):
         if self._state is None:
             return None
         project = self._state.project
-        parts = (project.walls, project.plan_marks, project.obstacles, project.duct_points, project.segments,
-                 project.terminals, project.underlays, self.ducts)
+        parts = (project.walls, project.plan_marks, project.obstacles, project.ceiling_zones, project.duct_points, project.segments,
+                 project.terminals, project.underlays, *self.networks)
         return (tuple(id(x) for x in parts), tuple((r.id, r.outline) for r in project.rooms), self._style, self._level,
-                self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend,
+                self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend, self.caption,
                 project.site.north_deg if project.site else 0.0, id(self._state.results) if self._style.air or self._style.terminals else 0)
 
     @property
@@ -95,8 +98,13 @@ class PlanCanvas(QWidget):
     def ducts(self) -> DuctResult | None:
         if self._state is None or self._state.results is None:
             return None
-        found = self._state.results.ducts.get(self._state.show.system_id)
+        found = self._state.results.network(self._state.show.system_id, self._state.show.air)
         return found if isinstance(found, DuctResult) else None
+
+    @property
+    def networks(self) -> tuple[DuctResult, ...]:
+        """All ducts of the system, in the order they are painted: supply last."""
+        return self._state.results.networks(self._state.show.system_id) if self._state is not None and self._state.results is not None else ()
 
     def fit(self) -> None:
         """The whole building in view: all levels share one frame, so that they lie over each other."""
@@ -188,7 +196,7 @@ class PlanCanvas(QWidget):
                 started = time.perf_counter()
                 self._picture, self._painted, self._picture_map = self._drawn(), key, self.map
                 self._took = time.perf_counter() - started
-                self._parts = self._state.project, self.ducts, self._state.results
+                self._parts = self._state.project, self.networks, self._state.results
             if self._rest.isActive() and self.map != self._picture_map:
                 p.setTransform(self._picture_map.inverted()[0] * self.map)
                 p.drawPixmap(0, 0, self._picture)
@@ -238,11 +246,18 @@ class PlanCanvas(QWidget):
         layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
         if style.ducts:
             layers.paint_obstacles(p, m, project, level)
-            ducts = self.ducts
-            taken = layers.duct_shadow(m, project, ducts, level) if ducts is not None else None
+            taken = layers.duct_shadow(m, project, None, level)
+            for ducts in self.networks:
+                taken.addPath(layers.duct_shadow(m, project, ducts, level))
+            self.labels = duct_labels(m, project, self.networks, level, style, taken)
+            for label in self.labels:
+                taken.addRect(label.covered)
             layers.paint_room_labels(p, m, project, level, style, taken)
-            if ducts is not None:
-                layers.paint_ducts(p, m, project, ducts, level, style, state.selection)
+            if style.zones:
+                paint_zones(p, m, project, level, style.units, state.selection, taken)
+            for ducts in self.networks:
+                paint_ducts(p, m, project, ducts, level, style, state.selection)
+            paint_labels(p, self.labels, self.networks, style, state.selection)
         if style.air and state.results is not None:
             paint_air(p, m, state, level)
         if style.ducts or style.terminals:
@@ -257,6 +272,8 @@ class PlanCanvas(QWidget):
             self._paint_foot(p, m)
 
     def _paint_foot(self, p: QPainter, m: QTransform) -> None:
+        if self.caption:
+            layers.text(p, QPointF(16, 20), self.caption, theme.colour("ink"), 12.5, 600, Qt.AlignmentFlag.AlignLeft)
         y = self.height() - 16.0
         layers.paint_scale(p, m, QPointF(22, y))
         x = 22 + 10 * m.m11() + 34
@@ -288,20 +305,35 @@ class PlanCanvas(QWidget):
                 if point.level_id == self._level and abs(point.x_m - here[0]) < near * 1.4 and (
                         abs(point.y_m - here[1]) < near * 1.4):
                     return "terminal", t.id
-        if self._style.ducts and self.ducts is not None:
-            paths = duct_paths(state.project, self.ducts, self._level)
+        if self._style.ducts:
             best = (near, "")
-            for segment_id, (a, b) in paths.lines.items():
-                half = self.ducts.segments[segment_id].section.width_m / 2
-                best = min(best, (distance_to(here, a, b)[0] - half, segment_id))
+            for network in self.networks[::-1]:              # the one on top first
+                for segment_id, (a, b) in duct_paths(state.project, network, self._level).lines.items():
+                    half = network.segments[segment_id].section.width_m / 2
+                    best = min(best, (distance_to(here, a, b)[0] - half, segment_id))
             if best[1]:
                 return "segment", best[1]
+            found = self._in_ceiling(metres, near)
+            if found[1]:
+                return found
         else:
             for wall, opening, start, end in wall_paths(state.project, self._level).hits:
                 if distance_to(here, start, end)[0] < max(near, wall.thickness_m / 2):
                     return "opening", f"{wall.id}/{opening.id}"
         room_id = self.room_at(metres)
         return ("room", room_id) if room_id else ("", "")
+
+    def _in_ceiling(self, metres: QPointF, near: float) -> tuple[str, str]:
+        """The obstacle at a place, or the zone whose outline runs there."""
+        here = (metres.x(), metres.y())
+        for obstacle in self._state.project.obstacles:
+            if obstacle.level_id == self._level and polygon(obstacle.outline).containsPoint(metres, Qt.FillRule.OddEvenFill):
+                return "obstacle", obstacle.id
+        for zone in self._state.project.ceiling_zones if self._style.zones else ():
+            corners = zone.outline
+            if zone.level_id == self._level and any(distance_to(here, a, b)[0] < near * 0.7 for a, b in zip(corners, corners[1:] + corners[:1])):
+                return "ceiling zone", zone.id
+        return "", ""
 
     def room_at(self, metres: QPointF) -> str:
         """The room at a place of the plan [m], "" where there is none."""

@@ -1,32 +1,50 @@
 """The tool that draws duct runs. A tool previews by itself and asks for one command when it is done."""
 
+from dataclasses import dataclass
 from math import hypot
 
 from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QPainter, QPainterPath, QTransform
+from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
 from garnetfin.project.edits.ducts import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
-from garnetfin.ui.plan.points import PointTool, right_angle
+from garnetfin.ui.plan.points import PointTool, set_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 10.0
-HINT = ("Click points; ends snap to ducts. Right angles unless Alt is held; type a length in metres and Enter. "
-        "Double click or Enter ends the run, Esc drops it.")
+HINT = ("Click points; ends snap to ducts. Alt frees the angle; type a length in metres and Enter; PgUp and PgDn change the height: a riser "
+        "comes by itself. Double click or Enter ends the run.")
+STEP_UP_M = 0.05
+
+
+@dataclass(slots=True)
+class Drawing:
+    """How runs are drawn: shape, side that stays flat, angle [deg], height of the axis above the floor [m] (None: of the level's ducts),
+    fall per metre, whether a free end in a room becomes a terminal, whether its last piece is flexible.
+    """
+
+    shape: str = "round"
+    side: str = "centre"
+    angle_deg: float = 90.0
+    height_m: float | None = None
+    slope: float = 0.0
+    with_terminal: bool = True
+    soft_end: bool = False
 
 
 class DrawDuct(PointTool):
-    """Draw a run by clicking points (x, y, z), with snapping, right angles and typed lengths."""
+    """Draw a run by clicking points (x, y, z), with snapping, set angles, typed lengths and heights."""
 
     hint = HINT
 
-    def __init__(self, canvas, shape: str = "round", with_terminal: bool = True) -> None:
+    def __init__(self, canvas, drawing: Drawing | None = None, air: str = "supply") -> None:
         super().__init__(canvas)
-        self.shape, self.with_terminal = shape, with_terminal
+        self.drawing, self.air = drawing or Drawing(), air
         self._snapped = ""
+        self._levels: list[str] = []                         # on which each point was clicked
 
     # -- input ---------------------------------------------------------------------------------------------------
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -42,38 +60,98 @@ class DrawDuct(PointTool):
         """The run. A free end in a room gets a terminal when the switch says so."""
         if len(points) < 2:
             return None
-        room = self._room_at(points[-1]) if self.with_terminal and not self._joins(points[-1]) else ""
-        return DrawRun(system_id=self.canvas.state.show.system_id, level_id=self.canvas.level_id, points=points,
-                       shape=self.shape, role="last" if room and len(points) == 2 else "branch", terminal_room=room)
+        how = self.drawing
+        room = self._room_at(points[-1]) if how.with_terminal and not self._joins(points[-1]) else ""
+        return DrawRun(system_id=self.canvas.state.show.system_id, level_id=self._levels[0] if self._levels else self.canvas.level_id, points=points,
+                       shape=how.shape, role="last" if room and len(points) == 2 else "branch", terminal_room=room, air=self.air,
+                       side=how.side if how.shape != "round" else "centre", material="flexible" if how.soft_end and room and how.shape == "round" else "")
+
+    def key(self, event: QKeyEvent) -> bool:
+        step = {Qt.Key.Key_PageUp: STEP_UP_M, Qt.Key.Key_PageDown: -STEP_UP_M}.get(event.key())
+        if step is None or event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            return super().key(event)
+        self.drawing.height_m = round(self._height() + step - self._floor(), 4)
+        self.on_height(self.drawing.height_m)
+        if self._cursor is not None:
+            self._cursor = (*self._cursor[:2], self._height())
+        self.canvas.update()
+        return True
+
+    def on_height(self, height_m: float) -> None:
+        """Told when a key changes the height; the view shows it."""
 
     # -- inside --------------------------------------------------------------------------------------------------
     def _take(self) -> None:
-        if self._cursor is not None and (not self._points or self._cursor != self._points[-1]):
-            self._points.append(self._cursor)
-            if len(self._points) > 1 and self._snapped:
-                self.finish()
+        if self._cursor is None or self._points and self._cursor == self._points[-1]:
+            return
+        self._add(self._cursor)
+        if len(self._points) > 1 and self._snapped:
+            self.finish()
+
+    def _add(self, point: tuple[float, float, float]) -> None:
+        """A point at another height than the last is reached by a riser where the run stands."""
+        if self._points:
+            last = self._points[-1]
+            fall = self.drawing.slope * hypot(point[0] - last[0], point[1] - last[1])
+            if abs(point[2] - last[2]) > 0.02 and hypot(point[0] - last[0], point[1] - last[1]) > 0.02 and abs(abs(point[2] - last[2]) - abs(fall)) > 0.005:
+                self._points.append((last[0], last[1], point[2]))
+                self._levels.append(self.canvas.level_id)
+        self._points.append(point)
+        self._levels.append(self.canvas.level_id)
+
+    def _let_go(self) -> None:
+        super()._let_go()
+        self._levels = []
+
+    def _take_typed(self) -> None:
+        last = self._points[-1]
+        point = self._typed.point(last, self._cursor)
+        if point is not None:
+            self._add((*point, self._at_height(last, *point)))
+
+    def _floor(self) -> float:
+        return find(self.canvas.state.project.levels, self.canvas.level_id).elevation_m
 
     def _height(self) -> float:
-        """Height of a new run: of what it starts from, else of the level's ducts, else below its structure."""
+        """Height of the run: what was typed, else what it starts from, else of the level's ducts, else below its structure."""
         state = self.canvas.state
+        if self.drawing.height_m is not None:
+            return self._floor() + self.drawing.height_m
         if self._points:
-            return self._points[-1][2]
+            # On another level the run goes on at the same height above the floor.
+            was = find(state.project.levels, self._levels[-1]) if self._levels else None
+            return self._points[-1][2] + (self._floor() - was.elevation_m if was is not None else 0.0)
         level = find(state.project.levels, self.canvas.level_id)
-        heights = sorted(p.z_m for p in state.project.duct_points if p.level_id == self.canvas.level_id)
+        own = {i for s in state.project.segments if s.air == self.air for i in (s.a, s.b)}
+        heights = sorted(p.z_m for p in state.project.duct_points if p.level_id == self.canvas.level_id and p.id in own)
         return heights[len(heights) // 2] if heights else level.elevation_m + level.storey_m - 0.55
+
+    def _at_height(self, last: tuple, x: float, y: float) -> float:
+        """Height at a place: with a fall where one is asked for."""
+        if self.drawing.slope and self._points:
+            return round(last[2] - self.drawing.slope * hypot(x - last[0], y - last[1]), 4)
+        return self._height()
 
     def _snap(self, at: QPointF, free: bool) -> tuple[tuple[float, float, float], str]:
         state, near = self.canvas.state, SNAP_PX / self.canvas.map.m11()
         x, y = at.x(), at.y()
+        others = self._of_other_air()
         for point in state.project.duct_points:
-            if point.level_id == self.canvas.level_id and hypot(point.x_m - x, point.y_m - y) < near:
+            if point.level_id == self.canvas.level_id and point.id not in others and hypot(point.x_m - x, point.y_m - y) < near:
                 return (point.x_m, point.y_m, point.z_m), "duct end"
         if self._points and not free:
-            x, y = right_angle(self._points[-1], x, y)
+            x, y = set_angle(self._points[-1], x, y, self.drawing.angle_deg)
         side = self._side_of_duct(x, y, near)
         if side is not None:
             return side, "side of a duct"
-        return (round(x, 2), round(y, 2), self._height()), ""
+        if free or not self._points:
+            x, y = round(x, 2), round(y, 2)
+        return (x, y, self._at_height(self._points[-1], x, y) if self._points else self._height()), ""
+
+    def _of_other_air(self) -> set[str]:
+        """Duct points that ducts of this air pass by."""
+        project = self.canvas.state.project
+        return {p for s in project.segments if s.air != self.air for p in (s.a, s.b)} | {t.point_id for t in project.terminals if t.air != self.air}
 
     def _side_of_duct(self, x: float, y: float, near: float) -> tuple[float, float, float] | None:
         state, ducts = self.canvas.state, self.canvas.ducts
@@ -87,7 +165,7 @@ class DrawDuct(PointTool):
         return None
 
     def _joins(self, at: tuple[float, float, float]) -> bool:
-        used = {p for s in self.canvas.state.project.segments for p in (s.a, s.b)}
+        used = {p for s in self.canvas.state.project.segments if s.air == self.air for p in (s.a, s.b)}
         if any(p.id in used and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
                for p in self.canvas.state.project.duct_points):
             return True
@@ -124,5 +202,6 @@ class DrawDuct(PointTool):
         if len(line) > 1:
             length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
             words = f"{self._typed.text} m" if self._typed.text else f"{display.number(length, 2)} m"
+            words += f" at {display.number(line[-1][2] - self._floor(), 2)} m"
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), f"{words}  {self._snapped}", c("garnet"), 11, 500,
                         Qt.AlignmentFlag.AlignLeft, c("paper"))

@@ -35,6 +35,10 @@ class PlanStyle:
     compact: bool = False            # one figure per room, no names
     wall_fills: dict[str, QColor] = field(default_factory=dict)
     terminals: bool = False          # without ducts
+    zones: bool = False              # ceiling zones with their free height
+    labels: str = "size"             # on ducts: none, size, flow, height
+    single: bool = False             # ducts as single lines
+    joints: bool = False             # between standard sections
     air: bool = False                # what enters and leaves each room, as arrows
     units: str = "SI"
 
@@ -202,6 +206,8 @@ def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainte
         if at is None:
             continue
         y = at.y() - step * (len(form) - 1) / 2
+        if taken is not None:
+            taken.addRect(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
         for words, colour, px, weight in form:
             text(p, QPointF(at.x(), y), words, colour, px, weight)
             y += step
@@ -232,64 +238,6 @@ def duct_shadow(m: QTransform, project: Project, ducts: DuctResult | None, level
             below = _leads_up(project, point)
             taken.addRect(QRectF(at.x() - 12, at.y() - (8 if below else 22), 24, 30))
     return taken
-
-
-def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, level_id: str,
-                style: PlanStyle, selection: Selection) -> None:
-    c = theme.colour
-    paths = duct_paths(project, ducts, level_id)
-    union = m.map(paths.union)
-    p.fillPath(union, c("supply_fill"))
-    for segment_id, fill in style.duct_fills.items():
-        if segment_id in paths.pieces:
-            p.fillPath(m.map(paths.pieces[segment_id]), fill)
-    p.strokePath(union, pen(c("supply"), 1.1))
-    for segment_id, path in paths.risers.items():
-        p.fillPath(m.map(path), style.duct_fills.get(segment_id, c("supply_fill")))
-        p.strokePath(m.map(path), pen(c("supply"), 1.1))
-    run = QPainterPath()
-    for segment_id in style.index_run:
-        if segment_id in paths.lines:
-            a, b = paths.lines[segment_id]
-            run.moveTo(*a)
-            run.lineTo(*b)
-    dashed = pen(c("garnet"), 1.3)
-    dashed.setDashPattern([4, 3])
-    p.strokePath(m.map(run), dashed)
-    for segment_id in selection.of("segment"):
-        path = paths.pieces.get(segment_id) or paths.risers.get(segment_id)
-        if path is not None:
-            p.fillPath(m.map(path), c("garnet_tint"))
-            p.strokePath(m.map(path), pen(c("garnet"), 2.0))
-    if m.m11() >= SMALL_SCALE:
-        _size_labels(p, m, ducts, paths, style, selection)
-
-
-def _size_labels(p: QPainter, m: QTransform, ducts: DuctResult, paths, style: PlanStyle, selection: Selection) -> None:
-    """Sizes along horizontal trunks where they fit; labels yield rather than overlap."""
-    c, taken = theme.colour, []
-    metrics = QFontMetricsF(theme.font(10.5, 600))
-    ranked = sorted(paths.lines, key=lambda s: -abs(paths.lines[s][0][0] - paths.lines[s][1][0]))
-    for segment_id in ranked:
-        (ax, ay), (bx, by) = paths.lines[segment_id]
-        result = ducts.segments[segment_id]
-        words = display.size(result.section, style.units)
-        if abs(ay - by) > 0.01 or result.section.shape == "round":
-            continue
-        a, b = m.map(QPointF(ax, ay)), m.map(QPointF(bx, by))
-        width = metrics.horizontalAdvance(words)
-        middle = QPointF((a.x() + b.x()) / 2, (a.y() + b.y()) / 2)
-        box = QRectF(middle.x() - width / 2 - 3, middle.y() - 7, width + 6, 14)
-        if abs(a.x() - b.x()) < width * 0.8 or any(box.intersects(t) for t in taken):
-            continue
-        taken.append(box)
-        chosen = segment_id in selection.of("segment")
-        fill = style.duct_fills.get(segment_id, c("garnet_tint") if chosen else c("supply_fill"))
-        ink = c("garnet") if chosen else c("supply")
-        if segment_id in style.duct_fills:
-            ink = QColor("white") if fill.lightnessF() < 0.5 else QColor("#23262B")
-        p.fillRect(box.adjusted(1, 1.5, -1, -1.5), fill)     # the index run and the edges of a slim duct pause for it
-        text(p, middle, words, ink, 10.5, 600, halo=fill)
 
 
 def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[str, float], level_id: str,

@@ -53,6 +53,14 @@ def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:
     return last[0] + cos(angle) * span, last[1] + sin(angle) * span
 
 
+def set_angle(last: tuple, x: float, y: float, step_deg: float) -> tuple[float, float]:
+    """The point nearest to (x, y) on a way from `last` at a multiple of an angle [deg], a whole number of centimetres away."""
+    step = step_deg * pi / 180
+    angle = round(atan2(y - last[1], x - last[0]) / step) * step
+    span = round((x - last[0]) * cos(angle) + (y - last[1]) * sin(angle), 2)
+    return round(last[0] + cos(angle) * span, 6), round(last[1] + sin(angle) * span, 6)
+
+
 class PointTool(ABC):
     """Gathers points; a tool says what a point may be and which command they make."""
 

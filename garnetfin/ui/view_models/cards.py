@@ -6,7 +6,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.ducts import ducts_card, segment_card, terminal_card
+from garnetfin.ui.view_models.ducts import ceiling_zone_card, ducts_card, obstacle_card, segment_card, terminal_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
 from garnetfin.ui.view_models.systems import fan_card, papers_card, part_card, system_card
 
@@ -34,6 +34,10 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
     if kind == "terminal" and not gone and link == "Air":
         from garnetfin.ui.view_models.terminals import terminal_air_card  # only Air needs it
         return terminal_air_card(state)
+    if kind == "obstacle" and link == "Ducts" and find(state.project.obstacles, ids[0]) is not None:
+        return obstacle_card(state)
+    if kind == "ceiling zone" and link == "Ducts" and find(state.project.ceiling_zones, ids[0]) is not None:
+        return ceiling_zone_card(state)
     if kind == "opening" and link == "Building":
         return opening_card(state)
     if kind == "face" and link == "Building":

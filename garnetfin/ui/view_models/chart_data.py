@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from garnetfin.display import MINUS
+from garnetfin.engine.long_section import LongSection
 
 
 @dataclass(frozen=True)
@@ -220,3 +221,15 @@ class SectionVM:
     wet: tuple[int, ...]
     outside: bool
     chosen: int
+
+
+@dataclass(frozen=True, slots=True)
+class LongSectionVM:
+    """A run with what is chosen of it; `air` names its colour."""
+
+    found: LongSection | None
+    note: str
+    air: str
+    chosen: tuple[str, ...]
+    units: str
+    level_id: str = ""

@@ -5,13 +5,17 @@ from math import isfinite
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.duct_methods import METHODS
+from garnetfin.engine.long_section import long_section
 from garnetfin.engine.results import DuctResult, Missing, SegmentResult
+from garnetfin.engine.stages.duct_sizes import AVAILABLE_PA
 from garnetfin.engine.stages.terminals import models
 from garnetfin.engine.take_off import take_off
+from garnetfin.project.ducts import MATERIALS, PLACES, TIGHTNESS, FittingChoice, Segment, fitting_choices
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
+from garnetfin.ui.view_models.chart_data import LongSectionVM
 from garnetfin.ui.view_models.room_air import duct_book
 from garnetfin.ui.view_models.rooms import findings_section
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
@@ -20,9 +24,15 @@ RUNGS = 11
 
 
 def the_ducts(state: State) -> DuctResult | Missing:
+    """Ducts of the system and the air that are shown; those of a chosen segment or terminal whatever is shown."""
     if state.results is None:
         return Missing("computing")
-    return state.results.ducts.get(state.show.system_id, Missing("no system", "Add an air system"))
+    if state.selection.kind in ("segment", "terminal"):
+        for found in state.results.networks(state.show.system_id):
+            known = found.segments if state.selection.kind == "segment" else {t.terminal_id for t in found.terminals}
+            if any(i in known for i in state.selection.ids):
+                return found
+    return state.results.network(state.show.system_id, state.show.air)
 
 
 def ducts_card(state: State) -> CardVM:
@@ -30,7 +40,7 @@ def ducts_card(state: State) -> CardVM:
     ducts, units = the_ducts(state), state.show.units
     system = state.system
     if isinstance(ducts, Missing):
-        return CardVM("Ducts", system.name if system else "Ducts", ducts.remedy, (),
+        return CardVM("Ducts" if state.show.air == "supply" else f"{state.show.air.capitalize()} ducts", system.name if system else "Ducts", ducts.remedy, (),
                       findings_section(state.results, "", (), "Ducts") if state.results else ())
     figures = state.results.air[system.id].figures
     index = ducts.index
@@ -42,6 +52,12 @@ def ducts_card(state: State) -> CardVM:
                 display.figure("fraction", figures.allowance.figure, units), "%", figures.allowance.origin, "fraction",
                 tip=figures.allowance.source))
     height = system.duct_height_m
+    if system.sizing != "velocity":
+        rows = (InputVM(("system choice", (system.id,), "friction_from"), "Friction from", "", "", choices=FRICTION_FROM, chosen=system.friction_from),
+                *((InputVM(("system", (system.id,), "available_pa"), "Pressure for ducts", display.figure("pressure", AVAILABLE_PA if isinstance(
+                    system.available_pa, Rule) else system.available_pa.value, units), display.unit("pressure", units),
+                    "rule" if isinstance(system.available_pa, Rule) else "pinned", "pressure", tip="for every run, terminal included"),)
+                  if system.friction_from == "pressure" else rows[:1] if system.friction_from == "rate" else ()), rows[1])
     rows = (InputVM(("system choice", (system.id,), "sizing"), "Sized by", "", "", choices=METHODS, chosen=system.sizing), *rows,
             InputVM(("system", (system.id,), "duct_height_m"), "Height, if fixed", "" if isinstance(height, Rule) else
                     display.figure("duct_size", height.value, units), display.unit("duct_size", units),
@@ -62,7 +78,7 @@ def ducts_card(state: State) -> CardVM:
             sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
         *findings_section(state.results, "", (), "Ducts"), duct_book(state.project.book, units)]
     pinned = sum(s.pinned for s in ducts.segments.values())
-    return CardVM(f"Supply ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
+    return CardVM(f"{ducts.air.capitalize()} ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
                   f"{len(ducts.segments)} segments, {len(ducts.terminals)} terminals, {pinned} sizes pinned",
                   (Headline("Flow", display.figure("system_flow", ducts.flow_m3s, units),
                             display.unit("system_flow", units), "at the unit"),
@@ -82,7 +98,7 @@ def segment_card(state: State) -> CardVM:
     result = ducts.segments[ids[0]]
     segment = find(project.segments, ids[0])
     on_index = ids[0] in ducts.path(ducts.index.segment_id)
-    limit = state.results.air[segment.system_id].figures.friction_pa_m.figure
+    limit = result.friction_limit if isfinite(result.friction_limit) else state.results.air[segment.system_id].figures.friction_pa_m.figure
     over, fast = result.friction_pa_m > limit * 1.001, result.velocity_m_s > result.velocity_limit * 1.001
     headlines = (
         Headline("Flow", display.figure("room_flow", result.flow_m3s, units), display.unit("room_flow", units),
@@ -99,31 +115,106 @@ def segment_card(state: State) -> CardVM:
     rows += [Line(f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
                   display.figure("fine_pressure", f.pressure_pa, units), pressure) for f in result.fittings]
     rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True))
-    inputs = [InputVM(("shape", ids, "shape"), "Shape", segment.shape, "", "plain",
-                      choices=(("round", "round"), ("rectangular", "rectangular")), chosen=segment.shape)]
+    inputs = shape_inputs([segment], [result], units)
     if segment.role == "last":
         inputs.append(InputVM(("flexible", ids, "flexible_m"), "Flexible at its end",
                               display.figure("length", segment.flexible_m, units), display.unit("length", units),
                               "plain", "length"))
-    sections = (ladder(result, ids, limit, units, ducts), Inputs("Duct", segment.role, tuple(inputs)),
+    fitting = fitting_inputs([segment], [result], units)
+    sections = (ladder(result, ids, limit, units, ducts), Inputs("Duct", f"level {find(project.levels, find(project.duct_points, segment.a).level_id).name}", tuple(inputs)),
+                Inputs("Made of", f"{result.static_pa:.0f} Pa static".replace("-", "−"), tuple(make_inputs([segment], [result], units))),
+                *((Inputs("Fittings before it", "", tuple(fitting)),) if fitting else ()),
                 Lines("Pressure here", f"of {display.with_unit('pressure', ducts.runs.fan_pa, units)}", tuple(rows)),
                 *findings_section(state.results, "segment", ids))
-    return CardVM(f"Segment {ids[0]} · supply{' · index run' if on_index else ''}", display.size(result.section, units),
+    return CardVM(f"Segment {ids[0]} · {ducts.air}{' · index run' if on_index else ''}", display.size(result.section, units),
                   f"{display.with_unit('length', result.length_m, units, 1)}, "
-                  f"{display.with_unit('mass', result.mass_kg, units, 1)} of galvanised steel",
+                  f"{display.with_unit('mass', result.mass_kg, units, 1)}, {result.make.material}",
                   headlines, sections, ("Remove this duct", ("remove ducts", ids, "segment")))
+
+
+FRICTION_FROM = (("rate", "the rate below"), ("first velocity", "velocity of the first trunk"), ("pressure", "pressure over length"))
+SHAPES = (("round", "round"), ("rectangular", "rectangular"), ("oval", "flat oval"))
+SIDES = (("centre", "none, on its axis"), ("top", "top"), ("bottom", "bottom"), ("left", "left"), ("right", "right"))
+ROLES = (("trunk", "trunk"), ("branch", "branch"), ("last", "last piece"))
+
+
+def _same(values: list) -> str:
+    return values[0] if len(set(values)) == 1 else "several"
+
+
+def _listed(segments: list[Segment], kind: str, name: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
+    chosen = _same([getattr(s, name) for s in segments])
+    return InputVM((kind, tuple(s.id for s in segments), name), label, "several" if chosen == "several" else "", "", choices=choices, chosen=chosen)
+
+
+def _held(segments: list[Segment], name: str, label: str, quantity: str, units: System, ruled: list[float] | None, tip: str) -> InputVM:
+    """A value by rule or pinned on all of them; `ruled` is what stands where the rule decides, None for nothing."""
+    own = [getattr(s, name) for s in segments]
+    free = all(isinstance(v, Rule) for v in own)
+    shown = [v.value if not isinstance(v, Rule) else r for v, r in zip(own, ruled or [None] * len(own))]
+    one = len({None if v is None else round(v, 9) for v in shown}) == 1
+    text = "several" if not one else "" if shown[0] is None else display.figure(quantity, shown[0], units)
+    return InputVM(("duct value", tuple(s.id for s in segments), name), label, text, display.unit(quantity, units),
+                   "rule" if free else "pinned" if one else "several", quantity, tip=tip)
+
+
+def shape_inputs(segments: list[Segment], results: list[SegmentResult], units: System) -> list[InputVM]:
+    """Shape, role, held sides, own limits."""
+    round_ = all(s.shape == "round" for s in segments)
+    rows = [_listed(segments, "shape", "shape", "Shape", SHAPES), _listed(segments, "duct choice", "role", "Role", ROLES),
+            _held(segments, "width_m", "Diameter held" if round_ else "Width held", "duct_size", units, None, "empty: by the method")]
+    if not round_:
+        rows += [_held(segments, "height_m", "Height held", "duct_size", units, None, "empty: by the method"),
+                 _listed(segments, "duct choice", "side", "Flat side", SIDES)]
+    return rows + [_held(segments, "velocity_m_s", "Velocity, greatest", "velocity", units, [r.velocity_limit for r in results], "by rule: by its role"),
+                   _held(segments, "friction_pa_m", "Friction, greatest", "friction", units,
+                         [r.friction_limit if isfinite(r.friction_limit) else None for r in results], "by rule: as the system")]
+
+
+def make_inputs(segments: list[Segment], results: list[SegmentResult], units: System) -> list[InputVM]:
+    """Material, lining, insulation, class and sheet."""
+    classes = (("", f"by rule: {_same([r.tightness for r in results])}"), *((c, f"class {c}") for c in TIGHTNESS))
+    return [_listed(segments, "duct choice", "material", "Material", (("", f"by rule: {_same([r.make.material for r in results])}"), *((m, m) for m in MATERIALS))),
+            _held(segments, "lining_m", "Lining inside", "duct_size", units, [r.make.lining_m for r in results], "sizes are the clear inside"),
+            _held(segments, "insulation_m", "Insulation", "duct_size", units, [r.make.insulation_m for r in results], "outside; it takes height"),
+            _listed(segments, "duct choice", "tightness", "Class", classes),
+            _held(segments, "thickness_m", "Sheet", "sheet", units, [r.thickness_m for r in results], "by rule: by size and pressure")]
+
+
+def fitting_inputs(segments: list[Segment], results: list[SegmentResult], units: System) -> list[InputVM]:
+    """What may be chosen for the fittings that stand before them: kind, coefficient, equivalent length."""
+    rows, ids = [], tuple(s.id for s in segments)
+    for place in PLACES:
+        there = [(s, f) for s, r in zip(segments, results) for f in r.fittings if f.place == place]
+        if not there:
+            continue
+        own = [next((c for c in s.fittings if c.place == place), FittingChoice(place=place)) for s, _ in there]
+        known = fitting_choices(place, there[0][0].shape, there[0][0].air)
+        names = dict(known)
+        ruled = _same([f.name for _, f in there])
+        rows.append(InputVM(("fitting", ids, place), place.capitalize(), "", "", choices=(("", f"by rule: {names.get(ruled, ruled)}"[:44]), *known),
+                            chosen=_same([c.fitting for c in own])))
+        for name, label, quantity, shown in (("k", "    its k", "plain", [f.k for _, f in there]), ("equivalent_m", "    or as a length", "length", [None] * len(there))):
+            values = [getattr(c, name) for c in own]
+            figures = [v.value if not isinstance(v, Rule) else x for v, x in zip(values, shown)]
+            one = len({None if v is None else round(v, 6) for v in figures}) == 1
+            rows.append(InputVM(("fitting", ids, f"{place} {name}"), label, "several" if not one else "" if figures[0] is None else display.figure(quantity, figures[0], units),
+                                display.unit(quantity, units), "rule" if all(isinstance(v, Rule) for v in values) else "pinned", quantity,
+                                tip="by rule: from the catalogue" if name == "k" else "a length of this duct that loses as much"))
+    return rows
 
 
 def _several_segments(state: State, ducts: DuctResult) -> CardVM:
     ids = tuple(i for i in state.selection.ids if i in ducts.segments)
     rows, units = [ducts.segments[i] for i in ids], state.show.units
-    shapes = {find(state.project.segments, i).shape for i in ids}
+    segments = [find(state.project.segments, i) for i in ids]
+    fitting = fitting_inputs(segments, rows, units)
     return CardVM("Segments", f"{len(ids)} ducts", display.with_unit("length", sum(r.length_m for r in rows), units, 1), (
         Headline("Friction", display.figure("pressure", sum(r.loss_pa for r in rows), units),
                  display.unit("pressure", units), "with fittings"),
         Headline("Steel", display.figure("mass", sum(r.mass_kg for r in rows), units), display.unit("mass", units))),
-        (Inputs("Ducts", "", (InputVM(("shape", ids, "shape"), "Shape", shapes.pop() if len(shapes) == 1 else "several", "",
-                                      "plain", choices=(("round", "round"), ("rectangular", "rectangular"))),)),),
+        (Inputs("Ducts", "changes hold for all", tuple(shape_inputs(segments, rows, units))), Inputs("Made of", "", tuple(make_inputs(segments, rows, units))),
+         *((Inputs("Fittings before them", "", tuple(fitting)),) if fitting else ())),
         ("Remove these ducts", ("remove ducts", ids, "segment")))
 
 
@@ -281,3 +372,43 @@ def fitting_table(state: State, ducts: DuctResult) -> TableVM:
         Cell(f.name.replace("-", " ").capitalize()), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units)), Cell(display.number(f.k, 2)),
         Cell({"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"), Cell(display.figure("velocity", s.velocity_m_s, units)),
         Cell(display.figure("fine_pressure", f.pressure_pa, units)))) for f, s in found))
+
+
+def section_vm(state: State, ducts: DuctResult | Missing) -> LongSectionVM:
+    """The run to what is chosen; without a choice the index run."""
+    if isinstance(ducts, Missing):
+        return LongSectionVM(None, ducts.remedy, "supply", (), state.show.units)
+    chosen = state.selection.of("segment")
+    end = next((i for i in chosen if i in ducts.segments and ducts.tree.reached[ducts.segment_ids.index(i)]), "")
+    if not end:
+        end = next((t.segment_id for t in ducts.terminals if t.terminal_id in state.selection.of("terminal")), ducts.index.segment_id)
+    # On to the last terminal beyond, so that a run is seen whole whichever piece of it is chosen.
+    beyond = [t.segment_id for t in ducts.terminals if end in ducts.path(t.segment_id)]
+    index = ducts.index.segment_id
+    whole = index if index in beyond else max(beyond, key=lambda i: ducts.segments[i].distance_m) if beyond else end
+    return LongSectionVM(long_section(state.results, ducts, whole), "", ducts.air, chosen, state.show.units, state.show.level_id)
+
+
+def obstacle_card(state: State) -> CardVM:
+    units, ids = state.show.units, state.selection.ids
+    obstacle = find(state.project.obstacles, ids[0])
+    unit = display.unit("length", units)
+    hole = obstacle.sleeves[0].top_m - obstacle.sleeves[0].bottom_m if obstacle.sleeves else 0.0
+    rows = (InputVM(("obstacle", ids, "kind"), "Kind", obstacle.kind, ""),
+            *(InputVM(("obstacle", ids, name), label, display.figure("length", getattr(obstacle, name), units), unit, "plain", "length")
+              for name, label in (("bottom_m", "Lower edge"), ("top_m", "Upper edge"))),
+            InputVM(("obstacle", ids, "sleeve_m"), "Hole through it, height", display.figure("length", hole, units), unit, "plain", "length", tip="0: none"))
+    return CardVM("Obstacle", f"{obstacle.kind} {obstacle.id}", "heights above the floor", (), (Inputs("In the way", "", rows),
+                  *findings_section(state.results, "obstacle", ids)), ("Remove this obstacle", ("remove ceiling", ids, "obstacle")))
+
+
+def ceiling_zone_card(state: State) -> CardVM:
+    units, ids = state.show.units, state.selection.ids
+    zone = find(state.project.ceiling_zones, ids[0])
+    unit = display.unit("length", units)
+    rows = (InputVM(("ceiling zone", ids, "name"), "Name", zone.name, ""),
+            *(InputVM(("ceiling zone", ids, name), label, display.figure("length", getattr(zone, name), units), unit, "plain", "length")
+              for name, label in (("ceiling_m", "Ceiling"), ("soffit_m", "Structure"), ("allowance_m", "Kept free"))))
+    return CardVM("Ceiling zone", zone.name, "heights above the floor",
+                  (Headline("Free", display.figure("duct_size", zone.free_m, units), display.unit("duct_size", units), "for ducts"),),
+                  (Inputs("Heights", "", rows),), ("Remove this zone", ("remove ceiling", ids, "ceiling zone")))

@@ -4,6 +4,8 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetBookChoice, SetUseFigure
+from garnetfin.project.edits.ceilings import RemoveCeilingParts, SetCeilingZone, SetObstacle
+from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue, SetFitting
 from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.fabric import (
     AddGlazing,
@@ -205,6 +207,19 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return ChooseFan(ids[0], entered)
         case "shape":
             return SetShape(ids, entered)
+        case "duct value":
+            return SetDuctValue(ids, name, value)
+        case "duct choice":
+            return SetDuctChoice(ids, name, entered)
+        case "fitting":
+            place, _, part = name.partition(" ")
+            return SetFitting(ids, place, **({part: value} if part else {"fitting": entered}))
+        case "ceiling zone":
+            return SetCeilingZone(ids[0], name, entered)
+        case "obstacle":
+            return SetObstacle(ids[0], name, entered)
+        case "remove ceiling":
+            return RemoveCeilingParts(ids if name == "ceiling zone" else (), ids if name == "obstacle" else ())
         case "flexible":
             return SetFlexible(ids[0], entered)
         case "terminal kind":

@@ -18,8 +18,11 @@ AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Le
 # What of the office book belongs to air; the rest is shown with the loads.
 BOOK = ("humidity_high", "least_share", "fixture_m2", "noise_nc", "neck_m_s", "terminal_pa", "ceiling_module_m", "chilled_supply_c",
         "chilled_return_c", "hot_supply_c", "hot_return_c", "plant_m2_kw", "handler_m2_m3s")
-DUCT_BOOK = ("duct_trunk_m_s", "duct_riser_m_s", "duct_branch_m_s", "duct_last_m_s", "duct_aspect", "duct_least_m", "duct_step_m", "duct_reduce",
+DUCT_BOOK = ("duct_trunk_m_s", "duct_riser_m_s", "duct_branch_m_s", "duct_last_m_s", "duct_slowest_m_s", "duct_aspect", "duct_least_m", "duct_most_m",
+             "duct_step_m", "duct_reduce", "flexible_share", "duct_lining_m", "duct_insulation_m", "class_margin", "piece_rectangular_m", "piece_round_m",
              "sheet_price", "energy_price", "fan_hours", "life_years", "interest")
+DUCT_CHOICES = (("duct_series", "Sizes"), ("duct_material", "Material"), ("duct_velocity", "Velocities"), ("duct_class", "Class"), ("elbow_round", "Round elbows"),
+                ("elbow_rectangular", "Rectangular elbows"), ("takeoff_supply", "Takeoffs, supply"), ("takeoff_leaving", "Takeoffs, return"))
 CHOICES = (("outdoor_method", "Outdoor air"), ("category", "Category"), ("pollution", "Building is"), ("density", "Rates are"))
 
 
@@ -101,7 +104,7 @@ def book_section(book: Book, units: System) -> Inputs:
 
 def duct_book(book: Book, units: System) -> Inputs:
     """The office book on ducts: velocities by role, shape limits, prices."""
-    return Inputs("Rules for ducts", "office book", _book_rows(book, units, (("duct_series", "Round ducts"),), DUCT_BOOK))
+    return Inputs("Rules for ducts", "office book", _book_rows(book, units, DUCT_CHOICES, DUCT_BOOK))
 
 
 def _book_rows(book: Book, units: System, choices: tuple, names: tuple[str, ...]) -> tuple[InputVM, ...]:

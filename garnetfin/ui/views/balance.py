@@ -13,7 +13,6 @@ from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
-from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.tables import run_table
 from garnetfin.ui.views.base import Nothing, View
 
@@ -66,7 +65,7 @@ class BalanceView(View):
         self.tools.add_words("Every path at its design flow; dampers take what the others have to spare")
 
     def render_state(self, state: State) -> None:
-        ducts = the_ducts(state)
+        ducts = state.results.network(state.show.system_id) if state.results is not None else Missing("computing")
         if not isinstance(ducts, DuctResult):
             self._nothing.say(ducts)
             self._stack.setCurrentWidget(self._nothing)

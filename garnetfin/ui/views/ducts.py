@@ -2,60 +2,116 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
+from PySide6.QtWidgets import QLineEdit, QSplitter
 
 from garnetfin import display
-from garnetfin.core.errors import Cancelled
+from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.core.units import parse
 from garnetfin.engine.duct_methods import METHODS, compare
 from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.project.edits.ceilings import RemoveCeilingParts
+from garnetfin.project.edits.duct_shape import MoveDucts
 from garnetfin.project.edits.ducts import RemoveDucts
 from garnetfin.project.edits.systems import SetSystemChoice
+from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
-from garnetfin.ui.frame.controls import Switch, ToolButton
+from garnetfin.ui.charts.long_section import SectionChart
+from garnetfin.ui.frame.controls import Switch, ToolButton, ToolRow
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.duct_tools import DrawDuct
+from garnetfin.ui.plan.duct_clicks import CeilingTool, JoinTool, MergeDuctTool, SplitDuctTool
+from garnetfin.ui.plan.duct_hand import DuctHand
+from garnetfin.ui.plan.duct_tools import DrawDuct, Drawing
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
-from garnetfin.ui.view_models.ducts import fitting_table, method_table, take_off_table, the_ducts
+from garnetfin.ui.view_models.ducts import fitting_table, method_table, section_vm, take_off_table, the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table
 from garnetfin.ui.views.base import View
 
 # What ducts are coloured by: (key, words, quantity).
 FIELDS = (("velocity", "Velocity", "velocity"), ("friction", "Friction", "friction"), ("pressure", "Pressure", "pressure"),
-          ("size", "Size", "duct_size"))
+          ("size", "Size", "duct_size"), ("noise", "Noise", "noise"), ("class", "Class", "pressure"))
+CLASS_COLOURS = {"A": "outdoor_fill", "B": "supply_fill", "C": "return_fill", "D": "exhaust_fill"}
+SHAPES = (("round", "Round"), ("rectangular", "Rectangular"), ("oval", "Oval"))
+SIDES = (("centre", "Axis"), ("top", "Top"), ("bottom", "Bottom"), ("left", "Left"), ("right", "Right"))
+ANGLES = (("15", "15°"), ("30", "30°"), ("45", "45°"), ("90", "90°"))
+LABELS = (("none", "No labels"), ("size", "Size"), ("flow", "+ flow"), ("height", "+ height"))
+TOOLS = (("draw", "duct", "Draw a duct (D)"), ("join", "join", "Join two open ends (J)"), ("split", "split", "Split a duct (X)"),
+         ("merge", "merge", "Merge a short piece (M)"), ("zone", "zone", "Ceiling zone (C)"), ("beam", "beam", "Obstacle (B)"))
+
+
+AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
 
 
 class DuctsView(View):
-    HINT = "Click a duct or terminal; Shift adds. A rung of the ladder pins a size; Alt click lets the rule decide."
+    HINT = "Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung pins a size."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.colour_by = "air"
-        self.select_tool = ToolButton("select", "Select (Esc)", checkable=True)
-        self.draw_tool = ToolButton("duct", "Draw a duct (D)", checkable=True)
+        self.drawing = Drawing()
+        self.select_tool = ToolButton("select", "Select and move (Esc)", checkable=True)
+        self.tools.add(self.select_tool)
+        self.select_tool.clicked.connect(lambda: self.use_tool(""))
+        self.tool_buttons: dict[str, ToolButton] = {}
+        for name, icon, tip in TOOLS:
+            self.tool_buttons[name] = self.tools.add(ToolButton(icon, tip, checkable=True))
+            self.tool_buttons[name].clicked.connect(lambda _=False, n=name: self.use_tool(n))
+        self.draw_tool = self.tool_buttons["draw"]
         self.fit_tool = ToolButton("find", "Show the whole plan (F)")
         self.undo_tool = ToolButton("undo", "Undo (Ctrl+Z)")
-        self.select_tool.setChecked(True)
-        for tool in (self.select_tool, self.draw_tool, self.fit_tool, self.undo_tool):
+        for tool in (self.fit_tool, self.undo_tool):
             self.tools.add(tool)
-        self.select_tool.clicked.connect(lambda: self.use_tool(False))
-        self.draw_tool.clicked.connect(lambda: self.use_tool(True))
         self.fit_tool.clicked.connect(lambda: self.plan.fit())
         self.undo_tool.clicked.connect(session.undo)
-        self.colour_strip = self.tools.add_strip(
-            "Colour by", (("air", "Air"), *((k, label) for k, label, _ in FIELDS)), self._colour)
-        self.shape_strip = self.tools.add_strip("", (("round", "Round"), ("rectangular", "Rectangular")), self._shape)
-        self.terminal_switch = Switch("end in a terminal")
+        self.air_strip = self.tools.add_strip("", AIRS, self._air)
+        self.looks = ToolRow()                               # how ducts are shown
+        self.colour_strip = self.looks.add_strip("Colour", (("air", "Air"), *((k, label) for k, label, _ in FIELDS)), self._colour)
+        self.label_strip = self.looks.add_strip("", LABELS, lambda key: self._look())
+        self.label_strip.set_now("size")
+        self.single, self.joints, self.zones, self.beside = Switch("lines"), Switch("joints"), Switch("ceiling"), Switch("next level")
+        for switch, row in ((self.single, self.looks), (self.joints, self.looks), (self.zones, self.tools), (self.beside, self.tools)):
+            row.add(switch, 10)
+            switch.toggled.connect(lambda on: self._look())
+        self.options = ToolRow()                             # how the next run is drawn
+        self.shape_strip = self.options.add_strip("", SHAPES, self._shape)
+        self.side_strip = self.options.add_strip("", SIDES, lambda key: self._draw_as(side=key))
+        self.angle_strip = self.options.add_strip("", ANGLES, lambda key: self._draw_as(angle_deg=float(key)))
+        self.angle_strip.set_now("90")
+        self.side_strip.setToolTip("The side that stays flat where the size changes")
+        self.angle_strip.setToolTip("Runs go at multiples of this angle")
+        self.angle_field = self._typed("own °", 44, self._angle, "An angle of your own, 1 to 90 degrees")
+        self.height_field = self._typed("axis at", 58, self._height, "Height of the axis above the floor; empty: as the level's ducts")
+        self.slope_field = self._typed("fall %", 46, self._slope, "Fall of the run, per cent of its length")
+        self.terminal_switch = Switch("terminal")
+        self.terminal_switch.setToolTip("A free end in a room becomes a terminal")
         self.terminal_switch.setChecked(True)
-        self.terminal_switch.toggled.connect(lambda on: self._shape(self.shape_strip.now))
-        self.tools.add(self.terminal_switch, 10)
+        self.terminal_switch.toggled.connect(lambda on: self._draw_as(with_terminal=on))
+        self.soft_switch = Switch("flexible")
+        self.soft_switch.toggled.connect(lambda on: self._draw_as(soft_end=on))
+        self.options.add(self.terminal_switch, 8)
+        self.options.add(self.soft_switch, 8)
+        for row in (self.looks, self.options):
+            row.setFixedHeight(32)
+            self._column.addWidget(row)
         self.plan = PlanCanvas()
         self.plan.picked.connect(self.pick)
         self.plan.intent.connect(self.intent)
         self.plan.hint.connect(self.hint)
+        self.plan.hand = DuctHand(self.plan)
+        self.other = PlanCanvas()                            # the next level, beside
+        self.other.picked.connect(self.pick)
+        self.other.intent.connect(self.intent)
+        self.other.hand = DuctHand(self.other)
+        self.other.setVisible(False)
+        plans = QSplitter(Qt.Orientation.Horizontal)
+        plans.addWidget(self.plan)
+        plans.addWidget(self.other)
+        plans.setChildrenCollapsible(False)
+        self._plans = plans
         self.segments, self.runs, self.fittings = Table(), Table(row_height=19), Table(row_height=19)
         for table in (self.segments, self.runs, self.fittings):
             table.picked.connect(self.pick)
@@ -64,19 +120,43 @@ class DuctsView(View):
         self._compared: tuple = (None, None)                 # results and system, and what came of them
         self._comparer = Newest(self._compare, "ways of sizing", self)
         self._comparer.ready.connect(self._on_compared)
+        self.section = SectionChart()
+        self.section.picked.connect(lambda i: self.pick("segment", (i,)))
+        self.section.lifted.connect(lambda i, dz: self.intent.emit(MoveDucts((i,), 0.0, 0.0, dz)))
         self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs), ("Fittings", self.fittings), ("Ways of sizing", self.methods),
-                              ("Take-off", self.bill)))
+                              ("Take-off", self.bill), ("Long section", self.section)))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
-        self.set_main(MainAndDrawer(self.plan, self.drawer, 200))
-        for keys, on in (("D", lambda: self.use_tool(True)), ("Escape", self._escape), ("Delete", self.remove_selected)):
-            QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
-        self.use_tool(False)
+        self.set_main(MainAndDrawer(plans, self.drawer, 200))
+        keys = (("D", "draw"), ("J", "join"), ("X", "split"), ("M", "merge"), ("C", "zone"), ("B", "beam"))
+        for canvas in (self.plan, self.other):
+            for key, on in (*((k, lambda n=name: self.use_tool(n)) for k, name in keys), ("Escape", self._escape), ("Delete", self.remove_selected)):
+                QShortcut(QKeySequence(key), canvas, on).setContext(Qt.ShortcutContext.WidgetShortcut)
+        self.use_tool("")
+
+    def _typed(self, label: str, width: int, on, tip: str) -> QLineEdit:
+        """A small field of the row of options; what cannot be stays in it with a reason."""
+        field = QLineEdit()
+        field.setPlaceholderText(label)
+        field.setFixedWidth(width)
+        field.setToolTip(tip)
+        field.setAccessibleName(tip)
+        field.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        field.editingFinished.connect(lambda: on(field))
+        self.options.add(field)
+        return field
 
     def render_state(self, state: State) -> None:
+        self.air_strip.set_now(state.show.air)
         ducts = the_ducts(state)
         known = isinstance(ducts, DuctResult)
         self.plan.legend = self._legend(state, ducts) if known else ()
-        self.plan.render_state(state, self._style(state, ducts), state.show.level_id)
+        style = self._style(state, ducts)
+        self.plan.render_state(state, style, state.show.level_id)
+        if self.beside.isChecked():
+            self.other.render_state(state, style, self._next_level(state))
+        for canvas in (self.plan, self.other):
+            level = find(state.project.levels, canvas.level_id)
+            canvas.caption = level.name if self.beside.isChecked() and level is not None else ""
         nothing = TableVM((), ())
         match self.drawer.head.tabs[self.drawer.head.now]:
             case "Segments":
@@ -87,6 +167,8 @@ class DuctsView(View):
                 self.fittings.render_vm(fitting_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units)
             case "Ways of sizing":
                 self._render_methods(state)
+            case "Long section":
+                self.section.render_vm(section_vm(state, ducts))
             case "Take-off":
                 self.bill.render_vm(take_off_table(state, ducts) if known else nothing, (), state.show.units)
         self.undo_tool.setEnabled(bool(self.session.undo_label))
@@ -112,28 +194,48 @@ class DuctsView(View):
             index = ducts.path(ducts.index.segment_id)
             if self.colour_by != "air":
                 low, high = self._span(ducts)
-                colours = {i: map_colour("amount", 0.08 + 0.9 * (self._value(s) - low) / max(1e-9, high - low))
-                           for i, s in ducts.segments.items()}
+                colours = {i: map_colour("amount", 0.08 + 0.9 * (self._value(s) - low) / max(1e-9, high - low)) for i, s in ducts.segments.items()}
+                if self.colour_by == "class":
+                    colours = {i: theme.colour(CLASS_COLOURS[s.tightness]) for i, s in ducts.segments.items()}
         return layers.PlanStyle(fills, lines, frozenset(hatched), ducts=True, duct_fills=colours, index_run=index,
-                                units=state.show.units)
+                                units=state.show.units, zones=self.zones.isChecked(), labels=self.label_strip.now, single=self.single.isChecked(),
+                                joints=self.joints.isChecked())
+
+    @staticmethod
+    def _next_level(state: State) -> str:
+        """The level above the one shown, or the one below the topmost."""
+        ranked = sorted(state.project.levels, key=lambda x: x.elevation_m)
+        at = next((i for i, x in enumerate(ranked) if x.id == state.show.level_id), 0)
+        return ranked[at + 1 if at + 1 < len(ranked) else at - 1].id if len(ranked) > 1 else state.show.level_id
 
     def _value(self, s) -> float:
         return {"velocity": s.velocity_m_s, "friction": s.friction_pa_m, "pressure": s.left_pa if s.left_pa == s.left_pa else 0.0,
-                "size": s.section.area_m2**0.5}[self.colour_by]
+                "size": s.section.area_m2**0.5, "noise": s.noise_db, "class": abs(s.static_pa)}[self.colour_by]
 
     def _span(self, ducts: DuctResult) -> tuple[float, float]:
         values = [self._value(s) for s in ducts.segments.values()]
-        return (0.0 if self.colour_by != "size" else min(values)), max(values)
+        return (0.0 if self.colour_by not in ("size", "noise") else min(values)), max(values)
 
     def _legend(self, state: State, ducts: DuctResult) -> tuple:
         units = state.show.units
         if self.colour_by == "air":
-            return ((theme.colour("supply_fill"), "Supply"), (_dashes, "index run"), (_beam, "beam or tray"),
+            others = tuple((theme.colour(f"{fill}_fill"), name) for air, fill, name in (("return", "return", "Return"), ("extract", "exhaust", "Extract"))
+                           if any(d.air == air for d in state.results.networks(state.show.system_id)))
+            return ((theme.colour("supply_fill"), "Supply"), *others, (_dashes, "index run"), (_beam, "beam or tray"),
                     (None, f"flows in {display.unit('room_flow', units)}"))
+        if self.colour_by == "class":
+            used = sorted({r.tightness for r in ducts.segments.values()})
+            return tuple((theme.colour(CLASS_COLOURS[k]), f"class {k}") for k in used)
         low, high = self._span(ducts)
         quantity = next(q for k, _, q in FIELDS if k == self.colour_by)
         return tuple((map_colour("amount", 0.08 + 0.9 * k / 4), display.with_unit(quantity, low + (high - low) * k / 4, units))
                      for k in range(5))
+
+    def _air(self, air: str) -> None:
+        """Whose ducts are drawn and listed."""
+        if self.plan.tool is not None:
+            self.plan.tool.air = air
+        self.session.set_show(air=air)
 
     def _colour(self, key: str) -> None:
         self.colour_by = key
@@ -168,25 +270,89 @@ class DuctsView(View):
         self._comparer.close()
 
     # -- tools ---------------------------------------------------------------------------------------------------
-    def use_tool(self, drawing: bool) -> None:
-        self.select_tool.setChecked(not drawing)
-        self.draw_tool.setChecked(drawing)
-        self.shape_strip.setVisible(drawing)
-        self.terminal_switch.setVisible(drawing)
-        self.plan.tool = DrawDuct(self.plan, self.shape_strip.now, self.terminal_switch.isChecked()) if drawing else None
-        if not drawing:
-            self.plan.unsetCursor()
-            self.hint.emit(self.HINT)
-        self.plan.setFocus()
-        self.plan.update()
+    def use_tool(self, name: str) -> None:
+        """Take a tool in hand by its name in TOOLS; "" puts it away."""
+        self.select_tool.setChecked(not name)
+        for known, button in self.tool_buttons.items():
+            button.setChecked(known == name)
+        self.options.setVisible(name == "draw")
+        self.looks.setVisible(name != "draw")
+        canvas = self.plan
+        match name:
+            case "draw":
+                canvas.tool = DrawDuct(canvas, self.drawing, self.session.show.air)
+                canvas.tool.on_height = lambda h: self.height_field.setText(display.number(h, 2))
+            case "join":
+                canvas.tool = JoinTool(canvas)
+            case "split":
+                canvas.tool = SplitDuctTool(canvas)
+            case "merge":
+                canvas.tool = MergeDuctTool(canvas)
+            case "zone" | "beam":
+                self.zones.setChecked(True)
+                canvas.tool = CeilingTool(canvas, name)
+            case _:
+                canvas.tool = None
+                canvas.unsetCursor()
+                self.hint.emit(self.HINT)
+        canvas.setFocus()
+        canvas.update()
+
+    def _draw_as(self, **changes) -> None:
+        for name, value in changes.items():
+            setattr(self.drawing, name, value)
 
     def _shape(self, shape: str) -> None:
-        if self.plan.tool is not None:
-            self.plan.tool.shape, self.plan.tool.with_terminal = shape, self.terminal_switch.isChecked()
+        self._draw_as(shape=shape)
+
+    def _look(self) -> None:
+        if self.other.isHidden() == self.beside.isChecked():
+            self.other.setVisible(self.beside.isChecked())
+            self._plans.setSizes([1000, 1000])
+            self.plan.refit()
+            self.other.refit()
+        self.session.changed.emit()
+
+    def _angle(self, field: QLineEdit) -> None:
+        value = self._number(field, 1, 90, "An angle lies between 1 and 90 degrees")
+        if value is not None:
+            self._draw_as(angle_deg=value)
+            self.angle_strip.set_now(f"{value:g}")
+
+    def _height(self, field: QLineEdit) -> None:
+        if not field.text().strip():
+            self._draw_as(height_m=None)
+            return
+        try:
+            value = parse(field.text(), "length", self.session.show.units)
+        except GarnetfinError as error:
+            self.refused.emit(str(error))
+            return
+        if -10 <= value <= 100:
+            self._draw_as(height_m=value)
+        else:
+            self.refused.emit("The axis lies between 10 m below the floor and 100 m above it")
+
+    def _slope(self, field: QLineEdit) -> None:
+        value = self._number(field, -20, 20, "A fall lies between −20 and 20 %", 0.0)
+        if value is not None:
+            self._draw_as(slope=value / 100)
+
+    def _number(self, field: QLineEdit, low: float, high: float, wrong: str, empty: float | None = None) -> float | None:
+        if not field.text().strip():
+            return empty
+        try:
+            value = float(field.text().replace(",", ".").replace("−", "-"))
+        except ValueError:
+            value = float("nan")
+        if low <= value <= high:
+            return value
+        self.refused.emit(wrong)
+        return None
 
     def _escape(self) -> None:
         if self.plan.tool is not None:
-            self.use_tool(False)
+            self.use_tool("")
         else:
             self.session.select()
 
@@ -195,9 +361,12 @@ class DuctsView(View):
         if chosen.kind in ("segment", "terminal"):
             self.intent.emit(RemoveDucts(chosen.of("segment"), chosen.of("terminal")))
             self.session.select()
+        elif chosen.kind in ("obstacle", "ceiling zone"):
+            self.intent.emit(RemoveCeilingParts(chosen.of("ceiling zone"), chosen.of("obstacle")))
+            self.session.select()
 
     def leave(self) -> None:
-        self.use_tool(False)
+        self.use_tool("")
 
 
 def _dashes(p, box) -> None:
@@ -208,7 +377,6 @@ def _dashes(p, box) -> None:
 
 
 def _beam(p, box) -> None:
-
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(layers.pen(theme.colour("faint"), 0.9, Qt.PenStyle.DashLine))
     p.drawRect(box)

@@ -15,7 +15,7 @@ from garnetfin.project.values import Pinned
 from garnetfin.ui.app import make_app
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.duct_tools import DrawDuct
+from garnetfin.ui.plan.duct_tools import DrawDuct, Drawing
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, label_box, other_ends, path_of, wall_paths
 from garnetfin.ui.theme import theme
 from tests.example import by_number, one_room, station, station_results
@@ -192,7 +192,7 @@ class Labels(unittest.TestCase):
         self.assertAlmostEqual(right.right(), 200, 3)
 
 
-class Drawing(unittest.TestCase):
+class DrawingDucts(unittest.TestCase):
     def setUp(self):
         self.app = make_app()
         self.plan = PlanCanvas()
@@ -201,7 +201,7 @@ class Drawing(unittest.TestCase):
         self.plan.show()
         self.app.processEvents()
         self.plan.render_state(state("Ducts", project=one_room()), layers.PlanStyle(ducts=True), "G")
-        self.tool = DrawDuct(self.plan, "round", True)
+        self.tool = DrawDuct(self.plan, Drawing())
         self.plan.tool = self.tool
         self.asked = QSignalSpy(self.plan.intent)
 
@@ -244,7 +244,7 @@ class Drawing(unittest.TestCase):
         self.press(4.0, 1.0)
         self.tool.finish()
         self.assertEqual(self.asked.at(0)[0].terminal_room, "r1")
-        self.tool.with_terminal = False
+        self.tool.drawing.with_terminal = False
         self.press(2.5, 5.0)
         self.press(1.0, 5.0)
         self.press(1.0, 1.0)

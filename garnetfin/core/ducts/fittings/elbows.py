@@ -2,22 +2,22 @@
 
 from functools import lru_cache
 
-from garnetfin.core.ducts.fittings.tables import look_up
+from garnetfin.core.ducts.fittings.catalogue import coefficient
 from garnetfin.core.ducts.sizes import Section
 
-ROUND_R_OVER_D = 1.5
-RECT_R_OVER_W = 1.0
+USUAL = {"round": "elbow-round-smooth", "rectangular": "elbow-rect-radius", "oval": "elbow-oval"}
+RIGHT_DEG = 90.0
+# Turning vanes are listed at a right angle only.
+AT_RIGHT_ANGLE = ("elbow-rect-vaned-single", "elbow-rect-vaned-wide", "elbow-rect-vaned-double")
 
 
-@lru_cache(maxsize=4096)
-def elbow(section: Section, angle_deg: float, flat_bend: bool = True) -> tuple[str, float]:
-    """(fitting id, k) of the office book's elbow at a turning angle of 0..180 degrees.
+@lru_cache(maxsize=8192)
+def elbow(section: Section, angle_deg: float, flat_bend: bool = True, fitting: str = "") -> tuple[str, float]:
+    """(fitting id, k) of an elbow at a turning angle of 0..180 degrees; the usual one of its shape when none is named.
 
     flat_bend   the bend lies in plan, so the width is in its plane; in a drop it is the height
     """
-    if section.shape == "round":
-        name = "elbow-round-smooth"
-        return name, float(look_up(name, "k", ROUND_R_OVER_D) * look_up(name, "angle", angle_deg))
-    name = "elbow-rect-radius"
+    name = fitting or USUAL[section.shape]
     in_plane, normal = (section.width_m, section.height_m) if flat_bend else (section.height_m, section.width_m)
-    return name, float(look_up(name, "k", RECT_R_OVER_W, normal / in_plane) * look_up(name, "angle", angle_deg))
+    k = coefficient(name, angle_deg=angle_deg, h_over_w=normal / in_plane)
+    return name, k * angle_deg / RIGHT_DEG if name in AT_RIGHT_ANGLE else k

@@ -1,0 +1,271 @@
+"""Findings of ducts: limits that are broken, runs that cannot be as they are drawn; each with commands that would mend it."""
+
+from collections.abc import Iterator
+from math import radians, tan
+
+from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
+from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
+from garnetfin.core.ducts.sizing import Limits, size_ladder
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult
+from garnetfin.engine.stages.duct_clashes import Clash
+from garnetfin.engine.stages.duct_make import bears
+from garnetfin.project.ducts import TIGHTNESS, PinnedSize
+from garnetfin.project.edits.duct_shape import MergeDuct, MoveDucts, StepAside, carried
+from garnetfin.project.edits.duct_values import SetDuctChoice
+from garnetfin.project.edits.ducts import RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.lookup import find
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule
+
+MOST_DAMPER_PA, MOST_DAMPER_DEG = 60.0, 55.0
+MOST_TERMINAL_PA = 40.0
+OFF_M = 0.6                          # a duct further from rooms and shafts runs outside the building
+CLEAR_M = 0.005
+LARGER = 1.1                         # of area; a change of shape may grow a little
+NAMED = 3                            # of many alike
+
+
+def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
+    for terminal_id in ducts.unreached:
+        t = find(project.terminals, terminal_id)
+        room = find(project.rooms, t.room_id)
+        if room is not None and room.system_id == ducts.system_id:
+            yield Finding("not-joined", "Ducts", "terminal", terminal_id, f"Terminal {t.label} is not joined",
+                          "No duct leads from the unit to it. Draw from it to a duct.", "bad")
+    missing = [find(project.rooms, i) for i in ducts.unroomed]
+    if ducts.air == "supply":
+        for room in missing:
+            yield Finding("no-terminal", "Ducts", "room", room.id, f"{room.number} {room.name} has no terminal",
+                          "Its supply air has no way in. Draw a run that ends in the room.", "bad")
+    elif missing:
+        # Grilles are put in one after the other; what is left is said once.
+        numbers = ", ".join(r.number for r in missing[:6]) + (" …" if len(missing) > 6 else "")
+        rooms = f"{len(missing)} rooms have" if len(missing) > 1 else f"{missing[0].number} has"
+        yield Finding("no-grille", "Ducts", "room", missing[0].id, f"{rooms} no {ducts.air} grille on a duct", f"{numbers}: draw runs that end there.", "watch")
+    for segment_id in ducts.looped:
+        yield Finding("ring", "Ducts", "segment", segment_id, f"Duct {segment_id} closes a ring",
+                      "Ducts are sized as a tree; this piece is left out. Remove it.", "bad")
+    for result in ducts.segments.values():
+        yield from _segment(result, air)
+    yield from _together(project, ducts)
+    for result in ducts.segments.values():
+        yield from _height_of(project, result)
+        yield from _made(project, result)
+    yield from _fits(project, ducts)
+    for t in ducts.terminals:
+        terminal = find(project.terminals, t.terminal_id)
+        if t.point.pressure_pa > MOST_TERMINAL_PA:
+            mends = (Mend("Let the rule choose", SetTerminal(t.terminal_id, model="")),) if terminal.model else ()
+            yield Finding("terminal-loss", "Ducts", "terminal", t.terminal_id,
+                          f"Terminal {t.label} takes {t.point.pressure_pa:.0f} Pa",
+                          f"{t.flow_m3s * 1000:.0f} L/s are much for {t.point.model}: above {MOST_TERMINAL_PA:.0f} Pa.",
+                          "watch", mends)
+        if t.damper.angle_deg is None or t.damper.angle_deg > MOST_DAMPER_DEG or t.surplus_pa > MOST_DAMPER_PA:
+            yield _damper(t, ducts.segments[t.segment_id])
+
+
+def _rungs_below(result: SegmentResult, shape: str) -> list:
+    """Smaller sections of the same shape, greatest first."""
+    series = round_series(63) if shape == "round" else rectangular_series()
+    return sorted(
+        (s for s in series.sections if s.area_m2 < result.section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: -s.area_m2
+    )
+
+
+def _damper(t, segment: SegmentResult) -> Finding:
+    smaller = next(iter(_rungs_below(segment, segment.section.shape)), None)
+    fast = smaller is not None and segment.flow_m3s / smaller.area_m2 <= segment.velocity_limit * 1.25
+    mends = (Mend(f"Duct {smaller.label}", SetSize((segment.segment_id,), PinnedSize(
+        shape=smaller.shape, width_m=smaller.width_m, height_m=smaller.height_m))),) if fast else ()
+    if t.damper.angle_deg is None:
+        return Finding("damper", "Balance", "terminal", t.terminal_id, f"{t.label} cannot be balanced here",
+                       f"At {segment.velocity_m_s:.1f} m/s in {segment.section.label} no blade takes "
+                       f"{t.surplus_pa:.0f} Pa.", "watch", mends)
+    return Finding("damper", "Balance", "terminal", t.terminal_id, f"Damper of {t.label} takes {t.surplus_pa:.0f} Pa",
+                   f"Its blade stands at {t.damper.angle_deg:.0f}°; above {MOST_DAMPER_PA:.0f} Pa or "
+                   f"{MOST_DAMPER_DEG:.0f}° it is heard and hard to set.", "watch", mends)
+
+
+def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:
+    if result.flow_m3s <= 0:
+        return
+    height = result.outer_height_m
+    free = min(result.clear_height_m, result.obstacle_height_m)
+    let_rule = Mend("Let the rule decide", SetSize((result.segment_id,), Rule()))
+    if height > free + 1e-9:
+        mends = [Mend(f"Take {s.label}", SetSize((result.segment_id,), PinnedSize(
+            shape=s.shape, width_m=s.width_m, height_m=s.height_m))) for s in _that_fit(result, free, air)]
+        by_obstacle = result.obstacle_height_m < result.clear_height_m
+        name = result.obstacle if by_obstacle else "the ceiling"
+        touch = f"Touches {name} by" if by_obstacle else "Deeper than the ceiling by"
+        yield Finding("height", "Ducts", "segment", result.segment_id, f"{touch} {(height - free) * 1000:.0f} mm",
+                      f"{result.section.label} needs {height * 1000:.0f} mm, {free * 1000:.0f} mm are free.", "bad",
+                      tuple(mends) or ((let_rule,) if result.pinned else ()))
+    limits = result.ladder
+    if result.pinned and result.velocity_m_s > result.velocity_limit * 1.001:
+        yield Finding("velocity", "Ducts", "segment", result.segment_id,
+                      f"{result.section.label} runs at {result.velocity_m_s:.1f} m/s",
+                      f"{result.velocity_limit:.1f} m/s is the limit here; {limits.section.label} keeps it.", "watch",
+                      (let_rule,))
+    elif not result.pinned and limits.relaxed:
+        yield Finding("limits", "Ducts", "segment", result.segment_id, f"No size keeps {' and '.join(limits.relaxed)}",
+                      f"{result.section.label} comes nearest: {result.friction_pa_m:.2f} Pa/m, "
+                      f"{result.velocity_m_s:.1f} m/s.", "watch")
+
+
+def _that_fit(result: SegmentResult, free_m: float, air: AirResult) -> list[Section]:
+    """The lightest size within the free height that keeps every other limit, in the duct's shape or else flat."""
+    limits = Limits(air.figures.friction_pa_m.figure, result.velocity_limit, free_m - 2 * result.make.around_m)
+    for series in (result.ladder.series, rectangular_series()):
+        ladder = size_ladder(series, result.flow_m3s, limits, air.density_kg_m3, air.viscosity_pa_s)
+        if not set(ladder.relaxed) - {"aspect"}:
+            return [ladder.section]
+    return []
+
+
+def _some(labels: list[str]) -> str:
+    return ", ".join(labels[:NAMED]) + (f" and {len(labels) - NAMED} more" if len(labels) > NAMED else "")
+
+
+def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """What many ducts share is said once."""
+    slowest = assumption(project.book, "duct_slowest_m_s").figure
+    slow = [r for r in ducts.segments.values() if 0 < r.velocity_m_s < slowest * 0.999 and r.section.area_m2 > 1.001 * float(r.ladder.series.area_m2.min())]
+    if slow:
+        worst = min(slow, key=lambda r: r.velocity_m_s)
+        yield Finding("slow", "Ducts", "segment", worst.segment_id, f"{len(slow)} ducts run below {slowest:.1f} m/s" if len(slow) > 1 else
+                      f"{worst.section.label} runs at {worst.velocity_m_s:.1f} m/s", f"Slowest is {worst.segment_id} with {worst.velocity_m_s:.1f} m/s: larger than they need be, or least sizes.",
+                      "watch")
+    idle = [i for i, r in ducts.segments.items() if r.flow_m3s <= 0 and i not in ducts.looped]
+    if idle:
+        yield Finding("no-flow", "Ducts", "segment", idle[0], f"{len(idle)} ducts carry no air" if len(idle) > 1 else f"Duct {idle[0]} carries no air",
+                      f"{_some(idle)}: no terminal lies beyond. Draw on, or take them away.", "watch", (Mend("Take away", RemoveDucts(tuple(idle))),))
+
+
+def _height_of(project: Project, r: SegmentResult) -> Iterator[Finding]:
+    """A duct below the ceiling or in the structure of the zone it runs in, below the floor or above the level."""
+    segment = find(project.segments, r.segment_id)
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    if abs(a.z_m - b.z_m) > 0.02:
+        return                                               # risers and falls pass through
+    level = find(project.levels, a.level_id)
+    low, high = level.elevation_m, level.elevation_m + level.storey_m
+    zones = zones_of(project, segment)
+    if zones:
+        low, high = (level.elevation_m + f(getattr(z, n) for z in zones) for f, n in ((max, "ceiling_m"), (min, "soffit_m")))
+    if r.outer_height_m > high - low:
+        return                                               # it fits at no height, which is said already
+    under, over = low - (a.z_m - r.outer_height_m / 2), a.z_m + r.outer_height_m / 2 - high
+    if max(under, over) <= CLEAR_M:
+        return
+    shift, where = (under, "below the ceiling" if zones else "below the floor") if under > over else (-over, "in the structure" if zones else "above its level")
+    mend = ()
+    roots = {i for s in project.air_systems for i in s.roots}
+    if not carried(project, (r.segment_id,), (0.0, 0.0, shift)) & roots:
+        mend = (Mend(f"{'Raise' if shift > 0 else 'Lower'} by {abs(shift) * 1000:.0f} mm", MoveDucts((r.segment_id,), 0.0, 0.0, round(shift, 4))),)
+    yield Finding("duct-height", "Ducts", "segment", r.segment_id, f"{abs(shift) * 1000:.0f} mm {where}",
+                  f"{r.section.label} lies at {(a.z_m - level.elevation_m) * 1000:.0f} mm above the floor, {low - level.elevation_m:.2f} to {high - level.elevation_m:.2f} m are free.",
+                  "bad", mend)
+
+
+def zones_of(project: Project, segment) -> list:
+    """Ceiling zones that a duct runs through."""
+    from shapely import LineString, Polygon
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    if (a.x_m, a.y_m) == (b.x_m, b.y_m):
+        return []
+    line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
+    return [z for z in project.ceiling_zones if z.level_id == a.level_id and line.intersection(Polygon(z.outline).buffer(0)).length > 0.05]
+
+
+def _made(project: Project, r: SegmentResult) -> Iterator[Finding]:
+    """Class, sheet and roughness of a duct."""
+    margin = assumption(project.book, "class_margin").figure
+    if r.flow_m3s > 0 and not bears(r.tightness, r.section, r.static_pa * (1 + margin)):
+        better = next((c for c in TIGHTNESS if bears(c, r.section, r.static_pa * (1 + margin))), "")
+        mends = (Mend(f"Class {better}", SetDuctChoice((r.segment_id,), "tightness", better)),) if better else ()
+        yield Finding("duct-class", "Ducts", "segment", r.segment_id, f"{r.static_pa:.0f} Pa are too much for class {r.tightness}".replace("-", "−"),
+                      f"With {margin:.0%} margin. " + ("" if better else "No class bears it: lower the pressure."), "bad", mends)
+    if r.make.material not in FLEXIBLE and r.make.roughness_m > ROUGHEST * r.section.hydraulic_m:
+        yield Finding("rough", "Ducts", "segment", r.segment_id, f"{r.make.material} is rough for {r.section.label}",
+                      "Its friction is taken at the end of the formula's range, 5 % of the diameter.", "watch")
+
+
+def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """Pinned ducts larger than the one before; elbows that overlap."""
+    tree, ids = ducts.tree, ducts.segment_ids
+    for s in tree.order:
+        p = int(tree.parent[s])
+        if p < 0:
+            continue
+        mine, before = ducts.segments[ids[s]], ducts.segments[ids[p]]
+        if (mine.pinned or before.pinned) and mine.section.area_m2 > before.section.area_m2 * LARGER and mine.flow_m3s <= before.flow_m3s * 1.001:
+            which = mine if mine.pinned else before
+            yield Finding("larger-on", "Ducts", "segment", which.segment_id, f"{mine.section.label} follows {before.section.label}",
+                          "A duct is larger than the one that feeds it.", "watch", (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),))
+    for r in ducts.segments.values():
+        need = sum(_laying(f.name, f.place, r.section) for f in r.fittings)
+        after = [ducts.segments[ids[c]] for c in tree.order if tree.parent[c] >= 0 and ids[tree.parent[c]] == r.segment_id] if need else []
+        need += sum(_laying(f.name, f.place, r.section) for n in after[:1] for f in n.fittings if len(after) == 1)
+        if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
+            yield Finding("overlap", "Ducts", "segment", r.segment_id, f"Fittings overlap by {(need - r.length_m) * 1000:.0f} mm",
+                          f"{r.length_m:.2f} m lie between its bends, {need:.2f} m are taken by them.", "watch",
+                          (Mend("Merge into its neighbour", MergeDuct(r.segment_id)),) if len(after) <= 1 and r.length_m < 0.5 else ())
+
+
+def _laying(name: str, place: str, section: Section) -> float:
+    """Length on the axis that half a bend of 90 degrees takes [m]; bends with a mitre take half the width."""
+    if place != "elbow":
+        return 0.0
+    ratio = 0.5 if "mitred" in name or "vaned" in name else 1.5 if section.shape == "round" else 1.0
+    return ratio * section.width_m * tan(radians(45.0)) if section.shape == "round" else ratio * min(section.width_m, section.height_m)
+
+
+def run_findings(project: Project, clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:
+    """Of all ducts together: crossings at one height, two units on one run, ducts outside the building, terminals outside their room."""
+    for c in clashed:
+        one, two = known[c.first], known[c.second]
+        dz = round(-c.missing_m if c.below else c.missing_m, 3)
+        share, half = c.share, c.half_m
+        way = "under" if c.below else "over"
+        mends = [Mend(f"{c.second} {way} {c.first}", StepAside(c.second, round(share, 4), round(half, 3), dz))] if (
+            half < share * two.length_m and half < (1 - share) * two.length_m) else []
+        mends.append(Mend(f"{'Lower' if dz < 0 else 'Raise'} {c.second} by {abs(dz) * 1000:.0f} mm", MoveDucts((c.second,), 0.0, 0.0, dz)))
+        yield Finding("crossing", "Ducts", "segment", c.second, f"{two.section.label} crosses {one.section.label}",
+                      f"{c.second} and {c.first} need {c.missing_m * 1000:.0f} mm more between their heights.", "bad", tuple(mends))
+    owners: dict[str, set[tuple[str, str]]] = {}
+    first: dict[str, str] = {}
+    for s in project.segments:
+        for i in (s.a, s.b):
+            owners.setdefault(i, set()).add((s.system_id, s.air))
+            first.setdefault(i, s.id)
+    for point_id, who in owners.items():
+        if len(who) > 1:
+            yield Finding("two-units", "Ducts", "segment", first[point_id], "Two air handlers on one run",
+                          "Ducts of " + " and ".join(sorted(f"{find(project.air_systems, i).name} ({air})" for i, air in who)) + " meet there. Move one away.", "bad")
+    yield from _outside(project)
+
+
+def _outside(project: Project) -> Iterator[Finding]:
+    from shapely import Point, Polygon, prepare, unary_union
+    by_level: dict[str, list] = {}
+    for part in (*project.rooms, *project.plan_marks):
+        if part.level_id and (not hasattr(part, "kind") or part.kind != "block"):
+            by_level.setdefault(part.level_id, []).append(Polygon(part.outline).buffer(OFF_M))
+    whole = {i: unary_union(shapes) for i, shapes in by_level.items()}
+    for shape in whole.values():
+        prepare(shape)
+    off = {p.id for p in project.duct_points if p.level_id in whole and not whole[p.level_id].covers(Point(p.x_m, p.y_m))}
+    ids = [s.id for s in project.segments if s.a in off or s.b in off]
+    if ids:
+        yield Finding("outside", "Ducts", "segment", ids[0], f"{len(ids)} ducts run outside the building" if len(ids) > 1 else f"Duct {ids[0]} runs outside the building",
+                      f"{_some(ids)}: no room or shaft is there. Move them in, or insulate them for outdoors.", "watch")
+    rooms = {r.id: r for r in project.rooms}
+    for t in project.terminals:
+        point, room = find(project.duct_points, t.point_id), rooms[t.room_id]
+        if point.level_id != room.level_id or Polygon(room.outline).distance(Point(point.x_m, point.y_m)) > OFF_M:
+            there = next((r for r in project.rooms if r.level_id == point.level_id and Polygon(r.outline).covers(Point(point.x_m, point.y_m))), None)
+            yield Finding("terminal-away", "Ducts", "terminal", t.id, f"Terminal {t.label} lies outside room {room.number}",
+                          "It serves a room that it does not reach." + (f" {there.number} {there.name} is there." if there else ""), "watch",
+                          (Mend(f"Serve {there.number}", SetTerminal(t.id, room_id=there.id)),) if there else ())

@@ -1,0 +1,77 @@
+"""What ducts are made of: material, lining, insulation, sheet and class, by the office book or by hand."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHNESS_M
+from garnetfin.core.ducts.sizes import SEAMS, Section, sheet_m, thicker_sheet_m
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import Make
+from garnetfin.project.book import Book
+from garnetfin.project.ducts import TIGHTNESS, Segment
+from garnetfin.project.values import Rule, Value
+
+# kg/m3 of what sheets are made of; ducts of other materials are no sheet and weigh nothing on the take-off.
+DENSITY_KG_M3 = {"galvanised": 7850.0, "galvanised, short joints": 7850.0, "black steel": 7850.0, "stainless": 7900.0, "aluminium": 2700.0, "plastic": 1400.0}
+STRONG_PA = 1000.0                   # above it the sheet is a step thicker
+# Greatest pressure above and below the air around [Pa] by class: EN 1507 (rectangular), EN 12237 (round).
+PRESSURES = {"rectangular": {"A": (400, 200), "B": (400, 500), "C": (2000, 750), "D": (2000, 750)},
+             "round": {"A": (500, 500), "B": (1000, 750), "C": (2000, 750), "D": (2000, 750)}}
+# Greatest velocity of a main above a ceiling by the noise limit of the rooms [m/s]; own defaults.
+NOISE_LIMIT, MAIN_M_S = (25.0, 35.0, 45.0), (4.5, 6.5, 9.0)
+SHARE_OF_MAIN = {"trunk": 1.0, "riser": 1.0, "branch": 0.8, "last": 0.6}
+
+
+def make(segment: Segment, book: Book) -> Make:
+    def by(own: Value, name: str) -> float:
+        return assumption(book, name).figure if isinstance(own, Rule) else own.value
+    material = segment.material or book.duct_material
+    soft = material in FLEXIBLE
+    lining = 0.0 if soft else by(segment.lining_m, "duct_lining_m")
+    return Make(material, ROUGHNESS_M["lined"] if lining > 0 else ROUGHNESS_M[material], assumption(book, "flexible_share").figure * 100 if soft else 0.0,
+                lining, by(segment.insulation_m, "duct_insulation_m"))
+
+
+def noise_velocity(role: str, limit: float) -> float:
+    """Greatest velocity of a role [m/s] for rooms with a noise limit."""
+    return float(np.interp(limit, NOISE_LIMIT, MAIN_M_S)) * SHARE_OF_MAIN[role]
+
+
+def own_sound(velocity_m_s: NDArray, area_m2: NDArray) -> NDArray[np.float64]:
+    """Sound power of the flow in straight ducts [dB re 1 pW], not below 0. Source: VDI 2081, Lw = 10 + 50 lg v + 10 lg A."""
+    return np.maximum(10 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0)
+
+
+def tightness(segment: Segment, section: Section, static_pa: float, book: Book) -> str:
+    """The class by hand, or the lowest from the book's on that bears the pressure with its margin; the book's where none does."""
+    if segment.tightness:
+        return segment.tightness
+    for name in TIGHTNESS[TIGHTNESS.index(book.duct_class):]:
+        if bears(name, section, static_pa * (1 + assumption(book, "class_margin").figure)):
+            return name
+    return TIGHTNESS[-1]
+
+
+def bears(name: str, section: Section, static_pa: float) -> bool:
+    above, below = PRESSURES["round" if section.shape != "rectangular" else "rectangular"][name]
+    return -below <= static_pa <= above
+
+
+def thickness(segment: Segment, outside: Section, static_pa: float) -> float:
+    """Of the sheet [m]: by hand, or by its greatest side and the pressure."""
+    if not isinstance(segment.thickness_m, Rule):
+        return segment.thickness_m.value
+    side = max(outside.width_m, outside.height_m)
+    return thicker_sheet_m(outside.shape, side) if abs(static_pa) > STRONG_PA else sheet_m(outside.shape, side)
+
+
+def mass_per_m(section: Section, made: Make, thickness_m: float) -> float:
+    """Sheet with seams and flanges [kg/m]."""
+    return section.grown(made.lining_m).perimeter_m * thickness_m * DENSITY_KG_M3.get(made.material, 0.0) * SEAMS
+
+
+def made_arrays(made: Sequence[Make]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(roughness [m], compression [%]) of segments."""
+    return np.array([m.roughness_m for m in made]), np.array([m.compression for m in made])
