@@ -547,7 +547,7 @@ class Results:
 
     def networks(self, system_id: str) -> tuple[DuctResult, ...]:
         """All ducts of a system that could be computed, those for air that leaves first."""
-        found = (self.network(system_id, air) for air in ("extract", "return", "supply"))
+        found = (self.network(system_id, air) for air in ("outdoor", "extract", "return", "supply"))
         return tuple(d for d in found if isinstance(d, DuctResult))
 
     def room(self, room_id: str) -> RoomResult | None:

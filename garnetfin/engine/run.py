@@ -57,9 +57,9 @@ def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tupl
         flows = _guarded(air_system, project, system, weather, rooms, memo, warmer)
         stage("ducts")
         network = _guarded(ducts, project, system, flows, memo)
-        leaving = {air: _guarded(ducts, project, system, flows, memo, air) for air in ("return", "extract")}
+        leaving = {air: _guarded(ducts, project, system, flows, memo, air) for air in ("return", "extract", "outdoor")}
         stage("fan")
-        driven = _guarded(fan, system, flows, network, memo)
+        driven = _guarded(fan, system, flows, network, memo, leaving["outdoor"])
         stage("train")
         proof = _guarded(train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
         made = (flows, network, driven, proof, leaving)

@@ -92,7 +92,10 @@ ASSUMPTIONS = {
     "duct_least_m": (0.1, "duct_size", 0.05, 0.5, "Least size"),
     "duct_step_m": (0.05, "duct_size", 0.01, 0.2, "Steps of width"),
     "duct_reduce": (0.0, "fraction", 0.0, 0.9, "Trunk reduced after"),
-    "duct_slowest_m_s": (2.0, "velocity", 0.0, 10.0, "Slowest, else a finding"),
+    "duct_slow_trunk_m_s": (2.0, "velocity", 0.0, 10.0, "Trunk, least"),
+    "duct_slow_branch_m_s": (2.0, "velocity", 0.0, 10.0, "Branch, least"),
+    "duct_slow_last_m_s": (1.5, "velocity", 0.0, 10.0, "Last piece, least"),
+    "duct_least_pa_m": (0.0, "friction", 0.0, 5.0, "Friction, least"),
     "duct_most_m": (1.25, "duct_size", 0.1, 3.0, "Greatest size"),
     "flexible_share": (0.04, "fraction", 0.0, 0.3, "Flexible, pressed together"),
     "duct_lining_m": (0.0, "duct_size", 0.0, 0.2, "Lining inside"),
@@ -157,7 +160,10 @@ class Book(Node):
     duct_least_m: Value = Rule()
     duct_step_m: Value = Rule()
     duct_reduce: Value = Rule()
-    duct_slowest_m_s: Value = Rule()
+    duct_slow_trunk_m_s: Value = Rule()
+    duct_slow_branch_m_s: Value = Rule()
+    duct_slow_last_m_s: Value = Rule()
+    duct_least_pa_m: Value = Rule()
     duct_most_m: Value = Rule()
     flexible_share: Value = Rule()
     duct_lining_m: Value = Rule()

@@ -9,7 +9,7 @@ from garnetfin.project.values import Node, Rule, Value, finite, value_within, wi
 
 Shape = Literal["round", "rectangular", "oval"]
 Role = Literal["trunk", "branch", "last"]
-Air = Literal["supply", "return", "extract"]
+Air = Literal["supply", "return", "extract", "outdoor"]
 Side = Literal["centre", "top", "bottom", "left", "right"]       # the side that stays flat where the size changes
 PLACES = ("elbow", "takeoff", "transition")                      # where a fitting may be chosen by hand
 TIGHTNESS = ("A", "B", "C", "D")                                 # EN 1507, EN 12237

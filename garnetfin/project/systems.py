@@ -89,6 +89,7 @@ class AirSystem(Node):
     root_point_id: str = ""                                  # where supply ducts begin, and where those for return and extract air end
     return_point_id: str = ""
     extract_point_id: str = ""
+    outdoor_point_id: str = ""                               # where ducts from the louvre reach the unit
     parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
@@ -103,12 +104,12 @@ class AirSystem(Node):
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:
-        """The duct point at the unit of supply, return or extract ducts; "" without any."""
-        return {"supply": self.root_point_id, "return": self.return_point_id, "extract": self.extract_point_id}[air]
+        """The duct point at the unit of supply, return, extract or outdoor-air ducts; "" without any."""
+        return {"supply": self.root_point_id, "return": self.return_point_id, "extract": self.extract_point_id, "outdoor": self.outdoor_point_id}[air]
 
     @property
     def roots(self) -> tuple[str, ...]:
-        return tuple(i for i in (self.root_point_id, self.return_point_id, self.extract_point_id) if i)
+        return tuple(i for i in (self.root_point_id, self.return_point_id, self.extract_point_id, self.outdoor_point_id) if i)
 
     def __post_init__(self) -> None:
         where = f"air system {self.name}"

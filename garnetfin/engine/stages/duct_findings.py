@@ -130,13 +130,25 @@ def _some(labels: list[str]) -> str:
 
 def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
     """What many ducts share is said once."""
-    slowest = assumption(project.book, "duct_slowest_m_s").figure
-    slow = [r for r in ducts.segments.values() if 0 < r.velocity_m_s < slowest * 0.999 and r.section.area_m2 > 1.001 * float(r.ladder.series.area_m2.min())]
+    def figure(name: str) -> float:
+        return assumption(project.book, name).figure
+    least = {"trunk": figure("duct_slow_trunk_m_s"), "branch": figure("duct_slow_branch_m_s"), "last": figure("duct_slow_last_m_s")}
+    weak = figure("duct_least_pa_m")
+    roles = {s.id: s.role for s in project.segments if s.id in ducts.segments}
+    # The least size of all cannot be made smaller.
+    larger = [r for r in ducts.segments.values() if r.flow_m3s > 0 and r.section.area_m2 > 1.001 * float(r.ladder.series.area_m2.min())]
+    slow = [r for r in larger if r.velocity_m_s < least[roles[r.segment_id]] * 0.999]
     if slow:
         worst = min(slow, key=lambda r: r.velocity_m_s)
-        yield Finding("slow", "Ducts", "segment", worst.segment_id, f"{len(slow)} ducts run below {slowest:.1f} m/s" if len(slow) > 1 else
-                      f"{worst.section.label} runs at {worst.velocity_m_s:.1f} m/s", f"Slowest is {worst.segment_id} with {worst.velocity_m_s:.1f} m/s: larger than they need be, or least sizes.",
+        limit = least[roles[worst.segment_id]]
+        yield Finding("slow", "Ducts", "segment", worst.segment_id, f"{len(slow)} ducts run slower than their least" if len(slow) > 1 else
+                      f"{worst.section.label} runs at {worst.velocity_m_s:.1f} m/s", f"Slowest is {worst.segment_id} with {worst.velocity_m_s:.1f} m/s, {limit:.1f} m/s are the least.",
                       "watch")
+    loose = [r for r in larger if r.friction_pa_m < weak * 0.999]
+    if loose:
+        worst = min(loose, key=lambda r: r.friction_pa_m)
+        yield Finding("least-friction", "Ducts", "segment", worst.segment_id, f"{len(loose)} ducts lose less than {weak:.2f} Pa/m",
+                      f"{worst.segment_id} has {worst.friction_pa_m:.2f} Pa/m: larger than it need be.", "watch")
     idle = [i for i, r in ducts.segments.items() if r.flow_m3s <= 0 and i not in ducts.looped]
     if idle:
         yield Finding("no-flow", "Ducts", "segment", idle[0], f"{len(idle)} ducts carry no air" if len(idle) > 1 else f"Duct {idle[0]} carries no air",

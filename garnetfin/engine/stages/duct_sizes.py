@@ -36,7 +36,6 @@ class DuctRules:
     least_m: float
     step_m: float
     most_m: float
-    slowest_m_s: float
     series_name: str
     reduce_share: float
     prices: Prices
@@ -59,7 +58,7 @@ def duct_rules(book: Book) -> DuctRules:
         return assumption(book, name).figure
     return DuctRules({"trunk": figure("duct_trunk_m_s"), "riser": figure("duct_riser_m_s"), "branch": figure("duct_branch_m_s"),
                       "last": figure("duct_last_m_s")}, figure("duct_aspect"), figure("duct_least_m"), figure("duct_step_m"),
-                     figure("duct_most_m"), figure("duct_slowest_m_s"), book.duct_series, figure("duct_reduce"),
+                     figure("duct_most_m"), book.duct_series, figure("duct_reduce"),
                      Prices(figure("sheet_price"), figure("energy_price"), figure("fan_hours"), figure("life_years"), figure("interest")))
 
 

@@ -37,7 +37,7 @@ class Clearance:
 
 
 def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo, way: str = "supply") -> DuctResult | Missing:
-    """The ducts of a system for supply, return or extract air; for air that leaves the tree is walked against the air."""
+    """The ducts of a system for supply, return, extract or outdoor air; all but supply are walked against the air, from the unit outward."""
     if isinstance(air, Missing):
         return air
     segments = tuple(s for s in project.segments if s.system_id == system.id and s.air == way)
@@ -141,7 +141,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     have = {t.room_id for t in reached}
     return DuctResult(
         system.id, results, terminals, tuple(t.id for t in members if t not in reached),
-        tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
+        () if way == "outdoor" else tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
         float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0, way, ends)
 

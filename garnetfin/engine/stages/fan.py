@@ -16,8 +16,11 @@ from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
 
+DUCT_EXPONENT = 1.9                  # of ducts that are not looked at one by one
 
-def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo) -> FanResult | Missing:
+
+def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo, outdoor: DuctResult | Missing | None = None) -> FanResult | Missing:
+    """What the supply ducts and the unit ask for; ducts drawn for outdoor air add theirs."""
     for before in (air, ducts):
         if isinstance(before, Missing):
             return before
@@ -25,7 +28,8 @@ def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing
         return Missing("no flow", "Give a room a load or outdoor air")
     if system.parts and not any(p.kind == "supply_fan" for p in system.parts):
         return Missing("no supply fan", "Put a supply fan into the train")
-    return memo.one("fan", key(system, air, ducts), lambda: _compute(system, air, ducts))
+    drawn = outdoor if isinstance(outdoor, DuctResult) else None
+    return memo.one("fan", key(system, air, ducts, drawn), lambda: _compute(system, air, ducts, drawn))
 
 
 def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
@@ -35,9 +39,12 @@ def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
     return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
-def _compute(system: AirSystem, air: AirResult, ducts: DuctResult) -> FanResult:
+def _compute(system: AirSystem, air: AirResult, ducts: DuctResult, outdoor: DuctResult | None) -> FanResult:
     flow = ducts.flow_m3s
     drops = [(p.title, part_figure(p, "pressure").figure, p.grows) for p in lifted_parts(system)]
+    if outdoor is not None:
+        # Stated at the rated flow like the parts of the unit; at the design flow it is what the ducts lose there.
+        drops.append(("Outdoor-air ducts", outdoor.runs.fan_pa * (system.rated_m3s / flow) ** DUCT_EXPONENT, DUCT_EXPONENT))
     parts = tuple((name, component_loss(flow, system.rated_m3s, pa, grows)) for name, pa, grows in drops)
     duct_pa = ducts.runs.fan_pa
     allowance = air.figures.allowance.figure * duct_pa

@@ -43,10 +43,10 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
             found.append(Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm",
                                  air[system.id].remedy, "bad",
                                  (Mend("Supply by rule", SetSystemValue(system.id, "supply_c", Rule())),)))
-        for network in (ducts[system.id], leaving[system.id, "return"], leaving[system.id, "extract"]):
+        for network in (ducts[system.id], *(leaving[system.id, way] for way in ("return", "extract", "outdoor"))):
             if isinstance(network, DuctResult):
                 found += memo.one("duct findings", key(network, air[system.id], *where), lambda n=network: tuple(duct_findings(project, n, air[system.id])))
-        for way in ("return", "extract"):                        # supply ducts say so in the chain
+        for way in ("return", "extract", "outdoor"):                        # supply ducts say so in the chain
             network = leaving[system.id, way]
             if isinstance(network, Missing) and network.reason in ("not joined", "no start"):
                 found.append(Finding("not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad"))

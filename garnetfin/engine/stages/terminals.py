@@ -29,6 +29,7 @@ from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
+LOUVRE_M_S = 2.5                     # greatest on the face of a louvre
 OF_ROOM = {"supply": "flow_m3s", "return": "return_m3s", "extract": "extract_m3s"}
 LEAST_M3S = 1e-6
 APART_M = 0.9                        # of a grille from a diffuser
@@ -57,11 +58,12 @@ def terminal_flows(terminals: Iterable[Terminal], air: AirResult) -> dict[str, f
     rows = {r.room_id: r for r in air.rooms}
     groups: dict[tuple[str, str], list[Terminal]] = {}
     for t in terminals:
-        groups.setdefault((t.room_id, t.air), []).append(t)
+        # All louvres together bring the unit its outdoor air, wherever they stand.
+        groups.setdefault(("" if t.air == "outdoor" else t.room_id, t.air), []).append(t)
     flows: dict[str, float] = {}
     for (room_id, kind), members in groups.items():
         row = rows.get(room_id)
-        whole = getattr(row, OF_ROOM[kind]) if row is not None else 0.0
+        whole = air.outdoor_m3s if kind == "outdoor" else getattr(row, OF_ROOM[kind]) if row is not None else 0.0
         typed = {t.id: t.share.value for t in members if not isinstance(t.share, Rule)}
         free = [t for t in members if t.id not in typed]
         total = sum(typed.values())
@@ -73,7 +75,15 @@ def terminal_flows(terminals: Iterable[Terminal], air: AirResult) -> dict[str, f
     return flows
 
 
+def louvre_point(flow_m3s: float) -> TerminalPoint:
+    """A louvre for its greatest velocity on the face. Its drop stands with the intake of the train, so that it counts once."""
+    side = (max(flow_m3s, 1e-6) / LOUVRE_M_S) ** 0.5
+    return TerminalPoint(f"louvre-{side * 1000:.0f}", "Outdoor-air louvre, square,", side, LOUVRE_M_S if flow_m3s > 0 else 0.0, 0.0, False)
+
+
 def terminal_point(terminal: Terminal, flow: float, book: Book) -> TerminalPoint:
+    if terminal.air == "outdoor":
+        return louvre_point(flow)
     known = models(book)
     model = known.get(terminal.model)
     return point(model, flow) if model is not None else choose(known, terminal.kind, flow, limits_of(book))
@@ -83,7 +93,7 @@ def terminals(project: Project, air: dict[str, AirResult | Missing], memo: Memo)
     """Every terminal in a room that an air system serves."""
     found: dict[str, TerminalAir] = {}
     by_room: dict[str, list[Terminal]] = {}
-    for t in project.terminals:
+    for t in (x for x in project.terminals if x.air != "outdoor"):
         by_room.setdefault(t.room_id, []).append(t)
     for flows in air.values():
         if isinstance(flows, Missing):

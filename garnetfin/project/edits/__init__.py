@@ -2,6 +2,8 @@
 
 from typing import ClassVar, Protocol
 
+from msgspec import Struct
+
 from garnetfin.project.tree import Project
 
 
@@ -10,3 +12,15 @@ class Command(Protocol):
 
     def apply(self, project: Project) -> Project:
         """The edited project; the same object when nothing changes. Raises GarnetfinError when it cannot be."""
+
+
+class Commands(Struct, frozen=True):
+    """Several edits as one step of undo."""
+
+    label: str
+    steps: tuple
+
+    def apply(self, project: Project) -> Project:
+        for step in self.steps:
+            project = step.apply(project)
+        return project

@@ -12,8 +12,9 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
 NEAR_M = 0.02
-LETTER = {"supply": "", "return": "-R", "extract": "-E"}         # of a terminal's label, by its air
-ROOT_FIELD = {"supply": "root_point_id", "return": "return_point_id", "extract": "extract_point_id"}
+LETTER = {"supply": "", "return": "-R", "extract": "-E", "outdoor": "-O"}         # of a terminal's label, by its air
+ROOT_FIELD = {"supply": "root_point_id", "return": "return_point_id", "extract": "extract_point_id", "outdoor": "outdoor_point_id"}
+USUAL_KIND = {"supply": "swirl", "return": "egrid", "extract": "egrid", "outdoor": "louvre"}      # of the terminal at the end of a run
 
 
 class SetSize(Struct, frozen=True):
@@ -129,7 +130,7 @@ class DrawRun(Struct, frozen=True):
                     for n, (i, (a, b)) in enumerate(zip(fresh_ids(project.segments, "s", len(wanted)), wanted)))
         project = structs.replace(project, segments=project.segments + new)
         if self.terminal_room:
-            project = AddTerminal(ids[-1], self.terminal_room, "swirl" if self.air == "supply" else "egrid", self.air).apply(project)
+            project = AddTerminal(ids[-1], self.terminal_room, USUAL_KIND[self.air], self.air).apply(project)
         return project
 
 

@@ -43,7 +43,7 @@ class SectionChart(Chart):
             words(p, QPointF(self.width() / 2, self.height() / 2), vm.note, "faint", 12)
             return
         x, z = self._scales()
-        own = {"supply": "supply", "return": "return", "extract": "exhaust"}[vm.air]
+        own = {"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}[vm.air]
         p.save()
         p.setClipRect(QRectF(88, 4, self.width() - 106, self.height() - 44))
         for s in vm.found.stretches:

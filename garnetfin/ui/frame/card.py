@@ -218,6 +218,59 @@ class PartBarsPart(_Part):
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
 
 
+class AxesPart(_Part):
+    """One axis below the other; the points of one letter are joined."""
+
+    STEP, TINTS = 58.0, ("garnet", "supply", "return", "outdoor", "exhaust", "ink")
+    DASHES = ((), (5, 3), (1.5, 3), (6, 2, 1, 2), (3, 3), (8, 3))
+
+    def wanted_height(self) -> float:
+        return self.HEAD + len(self.vm.rows) * self.STEP + 6
+
+    def paint_body(self, p: QPainter) -> None:
+        c, left, right = theme.colour, 30.0, self.width() - 34.0
+        lines: dict[str, list[QPointF]] = {}
+        places = []
+        for i, (label, unit, points) in enumerate(self.vm.rows):
+            y = self.HEAD + i * self.STEP + 28
+            p.setFont(theme.font(11.5, 500))
+            p.setPen(c("ink"))
+            p.drawText(QRectF(0, y - 28, 200, 16), Qt.AlignmentFlag.AlignVCenter, label)
+            p.setPen(c("faint"))
+            p.drawText(QRectF(0, y - 28, self.width(), 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, unit)
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(0, y), QPointF(self.width(), y))
+            taken: list[float] = []
+            for letter, share, words in points:
+                x = left + share * (right - left)
+                while any(abs(x - t) < 17 for t in taken):        # points of one place stand beside each other
+                    x += 17
+                taken.append(x)
+                lines.setdefault(letter, []).append(QPointF(x, y))
+                places.append((letter, QPointF(x, y), words))
+        for k, line in enumerate(lines.values()):
+            way = QPen(c(self.TINTS[k % 6]), 1.3)
+            if self.DASHES[k % 6]:
+                way.setDashPattern(self.DASHES[k % 6])
+            p.setPen(way)
+            p.drawPolyline(QPolygonF(line))
+        order = list(lines)
+        for letter, at, words in places:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(c(self.TINTS[order.index(letter) % 6]))
+            p.drawEllipse(at, 8, 8)
+            p.setPen(c("on_garnet"))
+            p.setFont(theme.font(10.5, 600))
+            p.drawText(QRectF(at.x() - 9, at.y() - 9, 18, 18), Qt.AlignmentFlag.AlignCenter, letter)
+        last: dict[float, float] = {}
+        for letter, at, words in sorted(places, key=lambda q: q[1].x()):
+            if at.x() - last.get(at.y(), -99.0) > 34:
+                p.setPen(c("ink"))
+                p.setFont(theme.font(10.5, 500))
+                p.drawText(QRectF(at.x() - 40, at.y() + 9, 80, 14), Qt.AlignmentFlag.AlignCenter, words)
+                last[at.y()] = at.x()
+
+
 class StackPart(_Part):
     STEP = 18.5
 
@@ -483,7 +536,7 @@ class FindingsPart(_Part):
 
 
 PARTS = {vms.Inputs: InputsPart, vms.Lines: LinesPart, vms.CauseBars: CauseBarsPart, vms.PartBars: PartBarsPart,
-         vms.StackBar: StackPart, vms.Ladder: LadderPart, vms.DayLine: DayPart, vms.FindingsVM: FindingsPart}
+         vms.StackBar: StackPart, vms.Axes: AxesPart, vms.Ladder: LadderPart, vms.DayLine: DayPart, vms.FindingsVM: FindingsPart}
 
 
 class _Top(QWidget):

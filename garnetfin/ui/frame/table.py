@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLin
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
+from garnetfin.ui.charts.pictograms import paint_pictogram
 from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.edits import command_for
@@ -116,6 +117,9 @@ class _Delegate(QStyledItemDelegate):
         if cell.span:
             inner.setLeft(inner.left() - 4 * 90)
             p.setClipping(False)
+        if cell.fitting:
+            paint_pictogram(p, QRectF(inner.left(), box.top() + 2, box.height() - 4, box.height() - 4), cell.fitting, c("garnet" if chosen else "ink"))
+            inner.setLeft(inner.left() + box.height() + 4)
         text_width = QFontMetricsF(font).horizontalAdvance(cell.text)
         if cell.bar is not None:
             track = QRectF(inner.left(), box.center().y() - 4, max(4.0, inner.width() - max(38.0, text_width + 8)), 8)

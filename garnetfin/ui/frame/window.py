@@ -206,9 +206,13 @@ class MainWindow(QMainWindow):
         for name, words, label in (("undo", "Undo", self.session.undo_label), ("redo", "Redo", self.session.redo_label)):
             self.actions_[name].setEnabled(bool(label))
             self.actions_[name].setText(f"{words} {label}".strip())
-        self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal"))
+        self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal", "obstacle", "ceiling zone"))
 
     def _card_vm(self, state: State):
+        routes = self._views["Ducts"].routes if state.show.link == "Ducts" and "Ducts" in self._views and self._views["Ducts"].proposing else None
+        if routes is not None and state.results is not None:
+            from garnetfin.ui.view_models.routes import routes_card  # with the engine of routes, which only proposals need
+            return routes_card(state, routes.found, routes.now)
         papers, climate, loads, building, air = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air"))
         return cards.card(state, month=climate.month if climate else 6,
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,

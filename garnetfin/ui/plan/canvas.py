@@ -262,7 +262,7 @@ class PlanCanvas(QWidget):
             paint_air(p, m, state, level)
         if style.ducts or style.terminals:
             known = state.results.terminals if state.results is not None else {}
-            layers.paint_terminals(p, m, project, {i: t.flow_m3s for i, t in known.items()}, level, style.units, state.selection)
+            layers.paint_terminals(p, m, project, {i: t.flow_m3s for i, t in known.items()}, level, style.units, state.selection, style.quiet)
         if self._still:
             layers.paint_room_labels(p, m, project, level, style)
         layers.paint_selection(p, m, project, level, state.selection, style.units, not style.compact)

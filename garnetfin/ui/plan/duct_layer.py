@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from math import atan2, degrees, hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QTransform
+from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
 from garnetfin.engine.results import DuctResult
@@ -17,7 +17,8 @@ from garnetfin.ui.plan.layers import SMALL_SCALE, PlanStyle, hatch, pen, text, t
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
-OWN = {"supply": "supply", "return": "return", "extract": "exhaust"}
+OWN = {"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}
+HATCH = {"return": lambda ink: hatch(ink, "\\"), "extract": lambda ink: hatch(ink, "/"), "outdoor": lambda ink: QBrush(ink, Qt.BrushStyle.VerPattern)}
 LABEL_PX, LABEL_H = 10.5, 13.0
 
 
@@ -57,7 +58,7 @@ def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult,
         union = m.map(paths.union)
         p.fillPath(union, c(f"{own}_fill"))
         if ducts.air != "supply":                            # told apart by the hatch as well as by the colour
-            p.fillPath(union, hatch(c(own), "\\" if ducts.air == "return" else "/"))
+            p.fillPath(union, HATCH[ducts.air](c(own)))
         for segment_id, fill in style.duct_fills.items():
             if segment_id in paths.pieces:
                 p.fillPath(m.map(paths.pieces[segment_id]), fill)

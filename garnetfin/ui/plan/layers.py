@@ -38,6 +38,7 @@ class PlanStyle:
     zones: bool = False              # ceiling zones with their free height
     labels: str = "size"             # on ducts: none, size, flow, height
     single: bool = False             # ducts as single lines
+    quiet: bool = False              # terminals without their flow
     joints: bool = False             # between standard sections
     air: bool = False                # what enters and leaves each room, as arrows
     units: str = "SI"
@@ -241,17 +242,17 @@ def duct_shadow(m: QTransform, project: Project, ducts: DuctResult | None, level
 
 
 def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[str, float], level_id: str,
-                    units: str, selection: Selection) -> None:
+                    units: str, selection: Selection, quiet: bool = False) -> None:
     """Supply diffusers: a circle with six blades; nozzles: a triangle; grilles for air that leaves: a square with three bars."""
     c = theme.colour
-    r = max(4.0, min(7.0, m.m11() * 0.24))
+    r = max(2.5 if quiet else 4.0, min(7.0, m.m11() * 0.24))
     for terminal in project.terminals:
         point = find(project.duct_points, terminal.point_id)
         if point is None or point.level_id != level_id:
             continue
         at = m.map(QPointF(point.x_m, point.y_m))
         chosen = terminal.id in selection.of("terminal")
-        own = c("garnet") if chosen else c({"supply": "supply", "return": "return", "extract": "exhaust"}[terminal.air])
+        own = c("garnet") if chosen else c({"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}[terminal.air])
         p.setBrush(c("garnet_tint") if chosen else c("sheet"))
         p.setPen(pen(own, 2.0 if chosen else 1.2))
         if terminal.air != "supply":
@@ -272,6 +273,8 @@ def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[st
                 blades.moveTo(at + turned.map(QPointF(r * 0.25, 0)))
                 blades.lineTo(at + turned.map(QPointF(r * 0.75, r * 0.25)))
             p.strokePath(blades, pen(own, 1.0))
+        if quiet:
+            continue
         flow = flows.get(terminal.id)
         words = display.figure("room_flow", flow, units) if flow is not None else display.DASH
         below = _leads_up(project, point)

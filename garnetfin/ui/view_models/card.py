@@ -93,6 +93,15 @@ class PartBars:
 
 
 @dataclass(frozen=True, slots=True)
+class Axes:
+    """Several things side by side: one axis a figure, each with lettered points (letter, place 0..1, figure)."""
+
+    title: str
+    note: str
+    rows: tuple[tuple[str, str, tuple[tuple[str, float, str], ...]], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class StackBar:
     """One bar in pieces with a legend."""
 
@@ -146,7 +155,7 @@ class FindingsVM:
     findings: tuple[Finding, ...]
 
 
-Section = Inputs | Lines | CauseBars | PartBars | StackBar | Ladder | DayLine | FindingsVM
+Section = Inputs | Lines | CauseBars | PartBars | Axes | StackBar | Ladder | DayLine | FindingsVM
 
 
 @dataclass(frozen=True, slots=True)

@@ -341,11 +341,11 @@ def method_table(state: State, rows) -> TableVM:
 def take_off_table(state: State, ducts: DuctResult) -> TableVM:
     """The bill of quantities: ducts by size, then fittings, flexible ducts, dampers, terminals; sums below."""
     units, bill = state.show.units, take_off(state.results, ducts)
-    columns = (Column("What", width=190, left=True, stretch=True), Column("Size", display.unit("duct_size", units), 110), Column("Pieces", width=70),
+    columns = (Column("What", width=230, left=True, stretch=True), Column("Size", display.unit("duct_size", units), 110), Column("Pieces", width=70),
                Column("Cut", width=54), Column("Length", display.unit("length", units), 86), Column("Sheet", display.unit("area", units), 86),
                Column("Thick", "mm", 72), Column("Steel", display.unit("mass", units), 86))
     rows = [Row("size", f"s{i}", (
-        Cell(f"{r.section.shape} duct"), Cell(display.size(r.section, units)), Cell(str(r.standard)), Cell(str(r.cut) if r.cut else display.DASH),
+        Cell(f"{r.section.shape} duct, {r.material}, class {r.tightness}"), Cell(display.size(r.section, units)), Cell(str(r.standard)), Cell(str(r.cut) if r.cut else display.DASH),
         Cell(display.figure("length", r.length_m, units, 1)), Cell(display.figure("area", r.sheet_m2, units, 1)), Cell(f"{r.thickness_m * 1000:.1f}"),
         Cell(display.figure("mass", r.mass_kg, units, 1)))) for i, r in enumerate(bill.sizes)]
     rows.append(Row("size", "sum", (Cell("All ducts", tone="strong"), Cell(""), Cell(str(sum(r.standard for r in bill.sizes)), tone="strong"),
@@ -354,8 +354,9 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
                                     Cell(""), Cell(display.figure("mass", bill.mass_kg, units, 1), tone="strong"))))
     rows += [Row("thickness", f"t{i}", (Cell("  of these, sheet"), Cell(""), Cell(""), Cell(""), Cell(""), Cell(display.figure("area", sheet, units, 1)), Cell(f"{t * 1000:.1f}"),
                                         Cell(display.figure("mass", mass, units, 1)))) for i, (t, sheet, mass) in enumerate(bill.by_thickness())]
-    rows += [Row("count", f"c{i}", (Cell(r.name.replace("-", " ")), Cell(r.size), Cell(str(r.count)), Cell(""),
-                                    Cell(display.figure("length", r.length_m, units, 1) if r.length_m else ""), Cell(""), Cell(""), Cell("")))
+    rows += [Row("count", f"c{i}", (Cell(r.name.replace("-", " "), fitting=r.name if r.kind in ("fitting", "damper") else ""), Cell(r.size), Cell(str(r.count)), Cell(""),
+                                    Cell(display.figure("length", r.length_m, units, 1) if r.length_m else ""),
+                                    Cell(display.figure("area", r.area_m2, units, 1) if r.area_m2 else ""), Cell(""), Cell("")))
              for i, r in enumerate(bill.counts)]
     return TableVM(columns, tuple(rows))
 
@@ -363,13 +364,13 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
 def fitting_table(state: State, ducts: DuctResult) -> TableVM:
     """Every fitting where it is booked, the greatest loss first; a click selects its duct."""
     units = state.show.units
-    columns = (Column("Fitting", width=170, left=True, stretch=True), Column("Before", width=90, left=True), Column("Size", display.unit("duct_size", units), 110),
+    columns = (Column("Fitting", width=200, left=True, stretch=True), Column("Before", width=90, left=True), Column("Size", display.unit("duct_size", units), 110),
                Column("k", width=60), Column("on", width=80, left=True), Column("Velocity", display.unit("velocity", units), 90),
                Column("Loss", display.unit("pressure", units), 80))
     found = [(f, s) for s in ducts.segments.values() for f in s.fittings]
     found.sort(key=lambda fs: -fs[0].pressure_pa)
     return TableVM(columns, tuple(Row("segment", s.segment_id, (
-        Cell(f.name.replace("-", " ").capitalize()), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units)), Cell(display.number(f.k, 2)),
+        Cell(f.name.replace("-", " ").capitalize(), fitting=f.name), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units)), Cell(display.number(f.k, 2)),
         Cell({"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"), Cell(display.figure("velocity", s.velocity_m_s, units)),
         Cell(display.figure("fine_pressure", f.pressure_pa, units)))) for f, s in found))
 

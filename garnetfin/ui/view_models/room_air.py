@@ -18,7 +18,8 @@ AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Le
 # What of the office book belongs to air; the rest is shown with the loads.
 BOOK = ("humidity_high", "least_share", "fixture_m2", "noise_nc", "neck_m_s", "terminal_pa", "ceiling_module_m", "chilled_supply_c",
         "chilled_return_c", "hot_supply_c", "hot_return_c", "plant_m2_kw", "handler_m2_m3s")
-DUCT_BOOK = ("duct_trunk_m_s", "duct_riser_m_s", "duct_branch_m_s", "duct_last_m_s", "duct_slowest_m_s", "duct_aspect", "duct_least_m", "duct_most_m",
+DUCT_BOOK = ("duct_trunk_m_s", "duct_riser_m_s", "duct_branch_m_s", "duct_last_m_s", "duct_slow_trunk_m_s", "duct_slow_branch_m_s",
+             "duct_slow_last_m_s", "duct_least_pa_m", "duct_aspect", "duct_least_m", "duct_most_m",
              "duct_step_m", "duct_reduce", "flexible_share", "duct_lining_m", "duct_insulation_m", "class_margin", "piece_rectangular_m", "piece_round_m",
              "sheet_price", "energy_price", "fan_hours", "life_years", "interest")
 DUCT_CHOICES = (("duct_series", "Sizes"), ("duct_material", "Material"), ("duct_velocity", "Velocities"), ("duct_class", "Class"), ("elbow_round", "Round elbows"),

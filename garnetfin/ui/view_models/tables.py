@@ -34,6 +34,7 @@ class Cell:
     quantity: str = ""
     span: bool = False               # spreads to the left over empty cells
     why: tuple = ()                  # address of the figure's derivation
+    fitting: str = ""                # drawn before the text
 
 
 @dataclass(frozen=True, slots=True)

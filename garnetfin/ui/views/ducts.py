@@ -2,13 +2,14 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QColor, QKeySequence, QShortcut
-from PySide6.QtWidgets import QLineEdit, QSplitter
+from PySide6.QtWidgets import QLineEdit, QSplitter, QStackedWidget
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
 from garnetfin.engine.duct_methods import METHODS, compare
 from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.engine.routes import ask
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
 from garnetfin.project.edits.duct_shape import MoveDucts
 from garnetfin.project.edits.ducts import RemoveDucts
@@ -16,7 +17,7 @@ from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.long_section import SectionChart
-from garnetfin.ui.frame.controls import Switch, ToolButton, ToolRow
+from garnetfin.ui.frame.controls import Switch, TextButton, ToolButton, ToolRow
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
@@ -30,6 +31,7 @@ from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models.ducts import fitting_table, method_table, section_vm, take_off_table, the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table
 from garnetfin.ui.views.base import View
+from garnetfin.ui.views.routes import RoutesPage
 
 # What ducts are coloured by: (key, words, quantity).
 FIELDS = (("velocity", "Velocity", "velocity"), ("friction", "Friction", "friction"), ("pressure", "Pressure", "pressure"),
@@ -43,7 +45,7 @@ TOOLS = (("draw", "duct", "Draw a duct (D)"), ("join", "join", "Join two open en
          ("merge", "merge", "Merge a short piece (M)"), ("zone", "zone", "Ceiling zone (C)"), ("beam", "beam", "Obstacle (B)"))
 
 
-AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
+AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"), ("outdoor", "Outdoor"))
 
 
 class DuctsView(View):
@@ -53,6 +55,7 @@ class DuctsView(View):
         super().__init__(session)
         self.colour_by = "air"
         self.drawing = Drawing()
+        self._again, self._asked_for = False, ()             # proposals to be asked for again after an edit; for which terminals
         self.select_tool = ToolButton("select", "Select and move (Esc)", checkable=True)
         self.tools.add(self.select_tool)
         self.select_tool.clicked.connect(lambda: self.use_tool(""))
@@ -68,6 +71,9 @@ class DuctsView(View):
         self.fit_tool.clicked.connect(lambda: self.plan.fit())
         self.undo_tool.clicked.connect(session.undo)
         self.air_strip = self.tools.add_strip("", AIRS, self._air)
+        self.propose_button = TextButton("Propose routes", filled=True)
+        self.propose_button.setToolTip("Complete layouts for the terminals chosen, or for all of this level (P)")
+        self.propose_button.clicked.connect(self.propose)
         self.looks = ToolRow()                               # how ducts are shown
         self.colour_strip = self.looks.add_strip("Colour", (("air", "Air"), *((k, label) for k, label, _ in FIELDS)), self._colour)
         self.label_strip = self.looks.add_strip("", LABELS, lambda key: self._look())
@@ -76,6 +82,7 @@ class DuctsView(View):
         for switch, row in ((self.single, self.looks), (self.joints, self.looks), (self.zones, self.tools), (self.beside, self.tools)):
             row.add(switch, 10)
             switch.toggled.connect(lambda on: self._look())
+        self.tools.add(self.propose_button, 12)
         self.options = ToolRow()                             # how the next run is drawn
         self.shape_strip = self.options.add_strip("", SHAPES, self._shape)
         self.side_strip = self.options.add_strip("", SIDES, lambda key: self._draw_as(side=key))
@@ -112,10 +119,10 @@ class DuctsView(View):
         plans.addWidget(self.other)
         plans.setChildrenCollapsible(False)
         self._plans = plans
-        self.segments, self.runs, self.fittings = Table(), Table(row_height=19), Table(row_height=19)
+        self.segments, self.runs, self.fittings = Table(), Table(row_height=19), Table(row_height=22)
         for table in (self.segments, self.runs, self.fittings):
             table.picked.connect(self.pick)
-        self.methods, self.bill = Table(row_height=26), Table(row_height=19)
+        self.methods, self.bill = Table(row_height=26), Table(row_height=22)
         self.methods.picked.connect(self._method)
         self._compared: tuple = (None, None)                 # results and system, and what came of them
         self._comparer = Newest(self._compare, "ways of sizing", self)
@@ -126,7 +133,17 @@ class DuctsView(View):
         self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs), ("Fittings", self.fittings), ("Ways of sizing", self.methods),
                               ("Take-off", self.bill), ("Long section", self.section)))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
-        self.set_main(MainAndDrawer(plans, self.drawer, 200))
+        self.routes = RoutesPage()
+        self.routes.closed.connect(lambda: self._show_routes(False))
+        self.routes.taken.connect(self._take_route)
+        self.routes.changed.connect(session.changed)
+        self.routes.said.connect(self.refused)
+        self.routes.mend_asked = self._mend_route
+        self._pages = QStackedWidget()
+        self._pages.addWidget(MainAndDrawer(plans, self.drawer, 200))
+        self._pages.addWidget(self.routes)
+        self.set_main(self._pages)
+        QShortcut(QKeySequence("P"), self.plan, self.propose).setContext(Qt.ShortcutContext.WidgetShortcut)
         keys = (("D", "draw"), ("J", "join"), ("X", "split"), ("M", "merge"), ("C", "zone"), ("B", "beam"))
         for canvas in (self.plan, self.other):
             for key, on in (*((k, lambda n=name: self.use_tool(n)) for k, name in keys), ("Escape", self._escape), ("Delete", self.remove_selected)):
@@ -146,6 +163,9 @@ class DuctsView(View):
         return field
 
     def render_state(self, state: State) -> None:
+        if self._again and self.proposing and not state.stale:
+            self._again = False
+            self.routes.ask(state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, self._asked_for))
         self.air_strip.set_now(state.show.air)
         ducts = the_ducts(state)
         known = isinstance(ducts, DuctResult)
@@ -219,7 +239,7 @@ class DuctsView(View):
     def _legend(self, state: State, ducts: DuctResult) -> tuple:
         units = state.show.units
         if self.colour_by == "air":
-            others = tuple((theme.colour(f"{fill}_fill"), name) for air, fill, name in (("return", "return", "Return"), ("extract", "exhaust", "Extract"))
+            others = tuple((theme.colour(f"{fill}_fill"), name) for air, fill, name in (("return", "return", "Return"), ("extract", "exhaust", "Extract"), ("outdoor", "outdoor", "Outdoor"))
                            if any(d.air == air for d in state.results.networks(state.show.system_id)))
             return ((theme.colour("supply_fill"), "Supply"), *others, (_dashes, "index run"), (_beam, "beam or tray"),
                     (None, f"flows in {display.unit('room_flow', units)}"))
@@ -267,7 +287,44 @@ class DuctsView(View):
             self.intent.emit(SetSystemChoice(self.session.show.system_id, "sizing", ids[0]))
 
     def close_work(self) -> None:
+        self.routes.close_work()
         self._comparer.close()
+
+    # -- route proposals -----------------------------------------------------------------------------------------
+    @property
+    def proposing(self) -> bool:
+        return self._pages.currentWidget() is self.routes
+
+    def propose(self) -> None:
+        """For the terminals chosen, those beyond the ducts chosen, or all of the level."""
+        state = self.session.state
+        if state.results is None or state.system is None:
+            return
+        wanted = state.selection.of("terminal")
+        network = the_ducts(state)
+        if state.selection.kind == "segment" and isinstance(network, DuctResult):
+            chosen = set(state.selection.ids)
+            wanted = tuple(t.terminal_id for t in network.terminals if chosen & set(network.path(t.segment_id)))
+        self.use_tool("")
+        self._asked_for = wanted
+        self._show_routes(True)
+        self.routes.ask(state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, wanted))
+
+    def _show_routes(self, on: bool) -> None:
+        self._pages.setCurrentIndex(1 if on else 0)
+        self.tools.setVisible(not on)
+        self.looks.setVisible(not on)
+        self.session.changed.emit()
+
+    def _take_route(self, command) -> None:
+        self.intent.emit(command)
+        self._show_routes(False)
+        self.hint.emit("Route taken: edit it like anything else; undo brings the old one back")
+
+    def _mend_route(self, command) -> None:
+        """The edit is made; the same is asked again once it is computed."""
+        self.intent.emit(command)
+        self._again = True
 
     # -- tools ---------------------------------------------------------------------------------------------------
     def use_tool(self, name: str) -> None:
@@ -366,6 +423,8 @@ class DuctsView(View):
             self.session.select()
 
     def leave(self) -> None:
+        if self.proposing:
+            self._show_routes(False)
         self.use_tool("")
 
 

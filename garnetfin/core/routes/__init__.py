@@ -1,0 +1,1 @@
+"""Proposals for duct routes: tracks in the ceiling, trees over them."""
