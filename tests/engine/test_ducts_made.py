@@ -252,7 +252,10 @@ class Findings(unittest.TestCase):
         self.assertEqual(self.found(f.mends[0].command.apply(strong), "duct-class"), [])
         rough = SetDuctChoice(("s1",), "material", "masonry shaft").apply(SetSize(("s1",), PinnedSize(shape="round", width_m=0.05, height_m=0.05)).apply(with_flow(0.005)))
         self.assertEqual(len(self.found(rough, "rough")), 1)
-        grown = SetSize((self.branch().segments[-1].id,), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(self.branch())
+        before, last = self.branch().segments[-2:]
+        grown = SetSize((last.id,), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(self.branch())
+        self.assertEqual(self.found(grown, "larger-on"), [])         # a duct by rule grows with what it feeds
+        grown = SetSize((before.id,), PinnedSize(shape="round", width_m=0.2, height_m=0.2)).apply(grown)
         (f,) = self.found(grown, "larger-on")
         self.assertEqual(self.found(f.mends[0].command.apply(grown), "larger-on"), [])
 

@@ -65,7 +65,8 @@ def duct_gradient(flow_m3s: ArrayLike, area_m2: ArrayLike, hydraulic_m: ArrayLik
     """Friction [Pa/m] of ducts of any material. Compressed flexible ducts lose more (compression 0: none); thin ones are rougher than the
     formulas reach: the end of their range holds.
     """
-    rough = np.minimum(np.asarray(roughness_m, float), ROUGHEST * np.asarray(hydraulic_m, float))
+    # Rounding must not put the end of the range out of it.
+    rough = np.minimum(np.asarray(roughness_m, float), ROUGHEST * (1 - 1e-12) * np.asarray(hydraulic_m, float))
     return gradient(flow_m3s, area_m2, hydraulic_m, rough, density, viscosity) * flexible_factor(hydraulic_m, compression_percent)
 
 

@@ -141,7 +141,7 @@ class DrawDuct(PointTool):
                 return (point.x_m, point.y_m, point.z_m), "duct end"
         if self._points and not free:
             x, y = set_angle(self._points[-1], x, y, self.drawing.angle_deg)
-        side = self._side_of_duct(x, y, near)
+        side = self._side_of_duct(x, y, near, self._points[-1] if self._points and not free else None)
         if side is not None:
             return side, "side of a duct"
         if free or not self._points:
@@ -153,7 +153,8 @@ class DrawDuct(PointTool):
         project = self.canvas.state.project
         return {p for s in project.segments if s.air != self.air for p in (s.a, s.b)} | {t.point_id for t in project.terminals if t.air != self.air}
 
-    def _side_of_duct(self, x: float, y: float, near: float) -> tuple[float, float, float] | None:
+    def _side_of_duct(self, x: float, y: float, near: float, last: tuple | None = None) -> tuple[float, float, float] | None:
+        """The place on a duct's axis nearest to a point; on the way there from `last`, where the two cross."""
         state, ducts = self.canvas.state, self.canvas.ducts
         if ducts is None:
             return None
@@ -161,6 +162,7 @@ class DrawDuct(PointTool):
             apart, t = distance_to((x, y), a, b)
             if apart < near + ducts.segments[segment_id].section.width_m / 2 and 0 < t < 1:
                 z = find(state.project.duct_points, find(state.project.segments, segment_id).a).z_m
+                t = _crossing(last, (x, y), a, b, t) if last is not None else t
                 return a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z
         return None
 
@@ -205,3 +207,13 @@ class DrawDuct(PointTool):
             words += f" at {display.number(line[-1][2] - self._floor(), 2)} m"
             layers.text(p, QPointF(at.x() + 10, at.y() - 14), f"{words}  {self._snapped}", c("garnet"), 11, 500,
                         Qt.AlignmentFlag.AlignLeft, c("paper"))
+
+
+def _crossing(last: tuple, towards: tuple[float, float], a: tuple[float, float], b: tuple[float, float], foot: float) -> float:
+    """Share of a..b at which the way from `last` meets it; the foot where they do not meet between its ends."""
+    dx, dy, ex, ey = towards[0] - last[0], towards[1] - last[1], b[0] - a[0], b[1] - a[1]
+    across = dx * ey - dy * ex
+    if abs(across) < 1e-9:
+        return foot
+    t = (dx * (last[1] - a[1]) - dy * (last[0] - a[0])) / across
+    return t if 0 < t < 1 else foot
