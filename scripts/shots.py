@@ -77,9 +77,39 @@ def taking_in(folder: Path) -> None:
     window.close()
 
 
+def proposing(folder: Path) -> None:
+    """Route proposals for the ground level, side by side."""
+    from garnetfin.ui.app import make_app
+    from garnetfin.ui.example import example_project
+    from garnetfin.ui.frame.window import MainWindow
+    from garnetfin.ui.session import Session
+    app, window = make_app(), MainWindow(Session())
+    window.show()
+
+    def settle(done) -> None:
+        until = time.monotonic() + 60
+        while not done() and time.monotonic() < until:
+            app.processEvents()
+            time.sleep(0.005)
+        for _ in range(20):
+            app.processEvents()
+            time.sleep(0.005)
+    window.session.start(example_project(), None)
+    window.session.set_show(link="Ducts")
+    settle(lambda: window.session.settled)
+    view = window.view("Ducts")
+    view.propose()
+    settle(lambda: not view.routes.busy)
+    window.grab().save(str(folder / "routes.png"))
+    print(folder / "routes.png")
+    window.session._saved = window.session.project
+    window.close()
+
+
 if __name__ == "__main__":
     target, names = Path(sys.argv[1]), tuple(a for a in sys.argv[2:] if a != "dark")
     for made in take(target, dark="dark" in sys.argv[2:], only=names):
         print(made)
     if not names and "dark" not in sys.argv[2:]:
         taking_in(target)
+        proposing(target)

@@ -7,15 +7,15 @@ from math import hypot
 import numpy as np
 
 from garnetfin.core.ducts.sizes import SIDE_MM
-from garnetfin.core.errors import GarnetfinError, InputError
+from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.routes import trees
-from garnetfin.core.routes.tracks import Block, Outline, Space, Tracks, Zone, tracks
+from garnetfin.core.routes.tracks import Outline, Tracks
 from garnetfin.engine.duct_methods import life_cost
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import AirResult, DuctResult, Missing, Results
-from garnetfin.engine.stages.duct_clashes import GAP_M, Clash, clashes
+from garnetfin.engine.results import DuctResult, Missing, Results
+from garnetfin.engine.route_site import LEAST_DUCT_M, STEP_M, Question, Site, ask, layers, overlap, site_of, strip
+from garnetfin.engine.stages.duct_clashes import Clash, clashes
 from garnetfin.engine.stages.ducts import ducts
-from garnetfin.engine.stages.terminals import terminal_flows
 from garnetfin.project.edits import Command, Commands
 from garnetfin.project.edits.ceilings import RemoveCeilingParts, SetCeilingZone
 from garnetfin.project.edits.duct_shape import StepAside
@@ -28,34 +28,16 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 
 ROUNDS = 4                           # of routing anew past stretches that turned out too low
-LEAST_DUCT_M = 0.1
 DROPS_M = (0.05, 0.15, 0.3)          # of a ceiling that are tried to free a layout
 LOWEST_CEILING_M = 2.3               # lower ones are not offered
-LANE_M = 0.3                         # between home runs in a corridor
 CLUSTER_M, MOST_CLUSTER = 4.0, 4
-IMPROVE_S = 0.6
 OFF_TRACK_M = 0.3                    # a terminal further from every track is out of reach
-STEP_M = 0.06                        # differences of height that a duct takes without a step
-SIDE_GAP_M = 0.1                     # between ducts side by side
 WEIGHTS = {"cost": 0.5, "fan_pa": 0.15, "mass_kg": 0.15, "fittings": 0.1, "imbalance_pa": 0.1}
 KINDS = (("corridor", "Corridor trunk", "one trunk along the corridor, branches to its sides"),
          ("shortest", "Shortest tree", "least duct, wherever it runs"),
          ("twin", "Two trunks", "the rooms shared between two trunks"),
          ("other", "Trunk elsewhere", "the trunk in the next best way"),
          ("home", "Home runs", "from one box, a duct to every few terminals"))
-
-
-@dataclass(frozen=True, slots=True)
-class Question:
-    """What is asked for: terminals of one air on one level, rooms to keep out of, heights of trunk and branches above the floor (None: by rule)."""
-
-    system_id: str
-    air: str
-    level_id: str
-    terminal_ids: tuple[str, ...]
-    shut: tuple[str, ...] = ()
-    trunk_m: float | None = None
-    branch_m: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,42 +75,10 @@ class Proposal:
         return self.cost, self.fan_pa, self.mass_kg, float(self.fittings), self.imbalance_pa
 
 
-@dataclass(frozen=True, slots=True, eq=False)
-class _Site:
-    """What all layouts of a question share."""
-
-    project: Project
-    question: Question
-    air: AirResult
-    start: str                       # duct point, "" for a new one
-    at: tuple[float, float, float]
-    removed: tuple[str, ...]
-    flows: tuple[float, ...]
-    z_trunk: float
-    z_branch: float
-    space: Space
-    tracks: Tracks
-    nodes: tuple[int, ...]
-    root: int
-    improve_s: float = IMPROVE_S
-    band_m: float | None = None      # height of the layer it has to itself, above or below other ducts
-    fixed_m: tuple[float, float] = (0.0, 0.0)                # lowest and highest edge of ducts that stay
-
-
-def ask(results: Results, system_id: str, air: str, level_id: str, terminal_ids: tuple[str, ...] = ()) -> Question:
-    """The terminals named, or all of that system, air and level."""
-    project = results.project
-    served = {r.id for r in project.rooms if r.system_id == system_id}
-    level_of = {p.id: p.level_id for p in project.duct_points}
-    every = tuple(t.id for t in project.terminals if t.air == air and t.room_id in served and level_of[t.point_id] == level_id)
-    chosen = tuple(i for i in every if i in terminal_ids)
-    return Question(system_id, air, level_id, chosen or every)
-
-
 def propose(results: Results, question: Question, progress: Callable[[float, str], None] = lambda share, name: None,
             stopped: Callable[[], bool] = lambda: False, mended: bool = True) -> tuple[Proposal, ...]:
     """Layouts of every kind, the best first, then those that do not work. Raises InputError when there is nothing to route."""
-    site = _site(results, question)
+    site = site_of(results, question)
     found: list[Proposal] = []
     for n, (kind, name, line) in enumerate(KINDS):
         if stopped():
@@ -154,12 +104,12 @@ def _alike(a: Proposal, b: Proposal) -> bool:
     return a.failure is None and b.failure is None and all(abs(x - y) <= 0.02 * max(abs(x), abs(y), 1e-9) for x, y in zip(a.figures, b.figures))
 
 
-def _in_a_layer(results: Results, site: _Site, question: Question, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool],
+def _in_a_layer(results: Results, site: Site, question: Question, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool],
                 mended: bool) -> Proposal | None:
     """The same below or above the ducts that are there, where the ceiling leaves a layer; else the failure with what would free it."""
     last = None
-    for low, high in _layers(site):
-        again = _try(results, _site(results, question, (low, high)), kind, name, f"{line}, in a layer of its own", before, stopped, False)
+    for low, high in layers(site):
+        again = _try(results, site_of(results, question, (low, high)), kind, name, f"{line}, in a layer of its own", before, stopped, False)
         if again is not None and again.failure is None:
             return again
         last = again or last
@@ -168,188 +118,8 @@ def _in_a_layer(results: Results, site: _Site, question: Question, kind: str, na
     return last
 
 
-def _layers(site: _Site) -> list[tuple[float, float]]:
-    """Heights (low, high) that the ceiling zones of the level leave below and above the ducts that stay."""
-    project, level = site.project, find(site.project.levels, site.question.level_id)
-    zones = [z for z in project.ceiling_zones if z.level_id == level.id]
-    low = level.elevation_m + max((z.ceiling_m for z in zones), default=2.3)
-    high = level.elevation_m + min((z.soffit_m for z in zones), default=level.storey_m)
-    bottom, top = site.fixed_m
-    return [(a, b) for a, b in ((low, bottom - GAP_M), (top + GAP_M, high)) if b - a >= LEAST_DUCT_M - 1e-6]
-
-
-# -- the level as routes see it -------------------------------------------------------------------------------------
-def _site(results: Results, question: Question, layer: tuple[float, float] | None = None) -> _Site:
-    project = results.project
-    air = results.air.get(question.system_id)
-    if not isinstance(air, AirResult):
-        raise InputError("There are no flows to route", remedy=air.remedy if isinstance(air, Missing) else "Choose an air system")
-    if not question.terminal_ids:
-        raise InputError(f"There are no {question.air} terminals on this level", remedy="Place terminals in Air first")
-    level = find(project.levels, question.level_id)
-    removed = _replaced(project, results, question)
-    start, at = _start(project, question, removed)
-    z = level.elevation_m + question.trunk_m if question.trunk_m is not None else _usual_height(project, question, at)
-    z_branch = z if question.branch_m is None else level.elevation_m + question.branch_m
-    if layer is not None:
-        z = z_branch = sum(layer) / 2
-    members = tuple(find(project.terminals, i) for i in question.terminal_ids)
-    flow = terminal_flows(tuple(t for t in project.terminals if t.air == question.air), air)
-    spots = [find(project.duct_points, t.point_id) for t in members]
-    space, heights = _space(project, results, question, removed, z, layer)
-    if not start:
-        at = _clear_of(space.ducts, project, question, at)
-    also = [(axis, v) for outline in space.ducts for axis, k in (("x", 0), ("y", 1))
-            for v in (min(p[k] for p in outline) - SIDE_GAP_M - 0.2, max(p[k] for p in outline) + SIDE_GAP_M + 0.2)]
-    net = tracks(space, [(at[0], at[1]), *((p.x_m, p.y_m) for p in spots)], 0.0, also)
-    if not len(net.xy):
-        raise InputError("There is no building on this level to route in", remedy="Draw rooms first")
-    return _Site(project, question, air, start, at, removed, tuple(max(flow[t.id], 1e-4) for t in members), z, z_branch, space, net,
-                 tuple(net.nearest((p.x_m, p.y_m)) for p in spots), net.nearest((at[0], at[1])), IMPROVE_S, layer[1] - layer[0] if layer else None, heights)
-
-
-def _replaced(project: Project, results: Results, question: Question) -> tuple[str, ...]:
-    """Ducts of the level that feed none but the terminals asked for."""
-    network = results.network(question.system_id, question.air)
-    own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air]
-    on_level = {p.id for p in project.duct_points if p.level_id == question.level_id}
-    if isinstance(network, Missing):
-        return tuple(s.id for s in own if s.a in on_level and s.b in on_level) if question.terminal_ids else ()
-    points = {find(project.terminals, i).point_id for i in question.terminal_ids}
-    served: dict[str, set[str]] = {}
-    for t in network.terminals:
-        for i in network.path(t.segment_id):
-            served.setdefault(i, set()).add(t.terminal_id)
-    wanted = set(question.terminal_ids)
-    found = []
-    for s in own:
-        beyond = served.get(s.id, set())
-        upright = abs(find(project.duct_points, s.a).z_m - find(project.duct_points, s.b).z_m) > 0.3 and not {s.a, s.b} & points
-        if s.a in on_level and s.b in on_level and not upright and beyond <= wanted and (beyond or question.level_id):
-            if beyond or not {s.a, s.b} & {p for i, n in served.items() if n - wanted for p in _ends(project, i)}:
-                found.append(s.id)
-    return tuple(found)
-
-
-def _ends(project: Project, segment_id: str) -> tuple[str, str]:
-    s = find(project.segments, segment_id)
-    return s.a, s.b
-
-
-def _start(project: Project, question: Question, removed: tuple[str, ...]) -> tuple[str, tuple[float, float, float]]:
-    """Where the route begins: a point that kept and replaced ducts share, the unit's end, an open end, or the shaft or unit of the level."""
-    gone = set(removed)
-    own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air]
-    kept = {p for s in own if s.id not in gone for p in (s.a, s.b)}
-    root = find(project.air_systems, question.system_id).root_of(question.air)
-    on_level = {p.id: p for p in project.duct_points if p.level_id == question.level_id}
-    held = {t.point_id for t in project.terminals}
-    shared = [p for s in own if s.id in gone for p in (s.a, s.b) if p in kept or p == root]
-    count: dict[str, int] = {}
-    for s in own:
-        if s.id not in gone:
-            for p in (s.a, s.b):
-                count[p] = count.get(p, 0) + 1
-    open_ends = [p for p, n in count.items() if n == 1 and p not in held]
-    for i in (*shared, root, *open_ends):
-        if i in on_level:
-            p = on_level[i]
-            return i, (p.x_m, p.y_m, p.z_m)
-    level = find(project.levels, question.level_id)
-    marks = [m for m in project.plan_marks if m.level_id == question.level_id and m.kind in ("unit", "shaft")]
-    mark = next((m for kind in ("shaft", "unit") for m in marks if m.kind == kind), None)
-    if mark is None:
-        raise InputError("There is nowhere to start on this level", remedy="Draw a riser or a first duct from the unit here")
-    xs, ys = [p[0] for p in mark.outline], [p[1] for p in mark.outline]
-    return "", ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2, level.elevation_m + level.storey_m - 0.55)
-
-
-def _usual_height(project: Project, question: Question, at: tuple[float, float, float]) -> float:
-    """Of the axis: of the ducts there, else of the middle of the lowest ceiling zone, else of the start."""
-    points = {p.id: p for p in project.duct_points if p.level_id == question.level_id}
-    mine = [points[t.point_id].z_m for t in project.terminals if t.id in question.terminal_ids]
-    level = find(project.levels, question.level_id)
-    zones = [z for z in project.ceiling_zones if z.level_id == question.level_id]
-    if zones:
-        low = max(z.ceiling_m + z.allowance_m for z in zones)
-        high = min(z.soffit_m for z in zones)
-        if high > low:
-            middle = level.elevation_m + (low + high) / 2
-            # Where the start or the terminals lie about there already, no steps are made for nothing.
-            return next((z for z in (at[2], sorted(mine)[len(mine) // 2] if mine else at[2]) if abs(z - middle) < STEP_M), middle)
-    own = sorted(points[i].z_m for s in project.segments if s.air == question.air and s.system_id == question.system_id for i in (s.a, s.b) if i in points)
-    return own[len(own) // 2] if own else mine[0] if mine else at[2]
-
-
-def _clear_of(fixed: tuple[Outline, ...], project: Project, question: Question, at: tuple[float, float, float]) -> tuple[float, float, float]:
-    """A new start in the shaft or unit: of its quarter points the one furthest from ducts that are there."""
-    from shapely import Point, Polygon, unary_union
-    mark = next((m for m in project.plan_marks if m.level_id == question.level_id and m.kind in ("shaft", "unit")
-                 and Polygon(m.outline).contains(Point(at[0], at[1]))), None)
-    if mark is None or not fixed:
-        return at
-    there = unary_union([Polygon(o) for o in fixed])
-    x0, y0, x1, y1 = Polygon(mark.outline).bounds
-    spots = [(x0 + (x1 - x0) * fx, y0 + (y1 - y0) * fy) for fx in (0.5, 0.25, 0.75) for fy in (0.5, 0.2, 0.8)]
-    x, y = max(spots, key=lambda s: there.distance(Point(s)))
-    return x, y, at[2]
-
-
-def _space(project: Project, results: Results, question: Question, removed: tuple[str, ...], z: float, layer: tuple[float, float] | None
-           ) -> tuple[Space, tuple[float, float]]:
-    """The level, and between what heights the ducts lie that stay there."""
-    level_id, level = question.level_id, find(project.levels, question.level_id)
-    rooms = [r for r in project.rooms if r.level_id == level_id and not r.sketched]
-    zones = [x for x in project.ceiling_zones if x.level_id == level_id]
-    marks = [m.outline for m in project.plan_marks if m.level_id == level_id and m.kind in ("shaft", "unit")]
-    void = [m for m in project.plan_marks if m.level_id == level_id and m.kind == "void"]
-    blocks = []
-    for o in project.obstacles:
-        if o.level_id != level_id:
-            continue
-        if o.kind == "column":
-            blocks.append(Block(f"{o.kind} {o.id}", o.outline))
-            continue
-        over = [x for x in zones if _overlap(x.outline, o.outline)]
-        free = max(0.0, min((o.bottom_m - x.ceiling_m - x.allowance_m for x in over), default=o.bottom_m))
-        gates = []
-        for hole in o.sleeves:
-            half, (x, y) = hole.width_m / 2 + 0.02, hole.at
-            gates.append((((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)), hole.top_m - hole.bottom_m))
-        blocks.append(Block(f"{o.kind} {o.id}", o.outline, free, tuple(gates)))
-    fixed, edges = [], []
-    gone = set(removed)
-    for network in (n for s in project.air_systems for n in results.networks(s.id)):
-        for i, r in network.segments.items():
-            segment = find(project.segments, i)
-            a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-            length = hypot(a.x_m - b.x_m, a.y_m - b.y_m)
-            middle = (a.z_m + b.z_m) / 2
-            apart = r.outer_height_m / 2 + (0.2 if layer is None else (layer[1] - layer[0]) / 2 + GAP_M - 1e-6)
-            if i in gone or a.level_id != level_id or length < 0.05 or abs(middle - z) > apart:
-                continue
-            edges += [middle - r.outer_height_m / 2, middle + r.outer_height_m / 2]
-            fixed.append(_strip((a.x_m, a.y_m), (b.x_m, b.y_m), r.section.width_m + 2 * r.make.around_m))
-    shut = tuple((r.id, r.outline) for r in rooms if r.id in question.shut) + tuple((m.id, m.outline) for m in void)
-    space = Space(tuple(r.outline for r in rooms) + tuple(marks), tuple(r.outline for r in rooms if r.use_id == "corridor"),
-                 tuple(r.outline for r in rooms if r.ceiling_m >= level.storey_m - 0.1), shut,
-                  tuple(Zone(x.name, x.outline, x.free_m) for x in zones), tuple(blocks), tuple(fixed))
-    return space, (min(edges, default=z), max(edges, default=z))
-
-
-def _overlap(a: Outline, b: Outline) -> bool:
-    from shapely import Polygon
-    return Polygon(a).buffer(0).intersects(Polygon(b).buffer(0))
-
-
-def _strip(a: tuple[float, float], b: tuple[float, float], width: float) -> Outline:
-    length = hypot(b[0] - a[0], b[1] - a[1])
-    nx, ny = -(b[1] - a[1]) / length * width / 2, (b[0] - a[0]) / length * width / 2
-    return ((a[0] + nx, a[1] + ny), (b[0] + nx, b[1] + ny), (b[0] - nx, b[1] - ny), (a[0] - nx, a[1] - ny))
-
-
 # -- one layout -----------------------------------------------------------------------------------------------------
-def _try(results: Results, site: _Site, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool], mended: bool) -> Proposal | None:
+def _try(results: Results, site: Site, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool], mended: bool) -> Proposal | None:
     """A layout of a kind: routed, sized, and routed anew past stretches that are too low for it."""
     net = site.tracks.without(site.tracks.height_m < LEAST_DUCT_M)
     made = best = None
@@ -373,7 +143,7 @@ def _try(results: Results, site: _Site, kind: str, name: str, line: str, before:
     return best
 
 
-def _tree(site: _Site, net: Tracks, kind: str, before: list[Proposal], stopped: Callable[[], bool]) -> "list[trees.Tree] | trees.NoWay | None":
+def _tree(site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: Callable[[], bool]) -> "list[trees.Tree] | trees.NoWay | None":
     """One tree, or several from one start; None where the kind makes no sense here."""
     costs = trees.Costs()
     ways = trees.Ways(net, costs)
@@ -443,7 +213,7 @@ def _taken(net: Tracks, made: list[trees.Tree], root: int) -> Tracks:
     return net.without(shut)
 
 
-def _main_edges(site: _Site, net: Tracks, first: Proposal) -> np.ndarray:
+def _main_edges(site: Site, net: Tracks, first: Proposal) -> np.ndarray:
     """Tracks under the trunk of another layout: ducts that carry more than a third of all."""
     from shapely import LineString, intersects, linestrings
     flow = sum(site.flows)
@@ -456,13 +226,13 @@ def _main_edges(site: _Site, net: Tracks, first: Proposal) -> np.ndarray:
             lines.append(LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.4, cap_style="flat"))
     closed = np.zeros(len(net.edges), bool)
     segments = linestrings(np.stack([net.xy[net.edges[:, 0]], net.xy[net.edges[:, 1]]], axis=1))
-    for strip in lines:
-        closed |= intersects(segments, strip.buffer(-0.01)) & (np.abs(net.xy[net.edges[:, 0]] - net.xy[net.edges[:, 1]]).argmax(axis=1)
-                                                              == (0 if strip.bounds[2] - strip.bounds[0] > strip.bounds[3] - strip.bounds[1] else 1))
+    for lane in lines:
+        closed |= intersects(segments, lane.buffer(-0.01)) & (np.abs(net.xy[net.edges[:, 0]] - net.xy[net.edges[:, 1]]).argmax(axis=1)
+                                                              == (0 if lane.bounds[2] - lane.bounds[0] > lane.bounds[3] - lane.bounds[1] else 1))
     return closed
 
 
-def _two_groups(site: _Site, net: Tracks) -> list[list[int]]:
+def _two_groups(site: Site, net: Tracks) -> list[list[int]]:
     """Terminals on either side of the start along the longer way, about alike in flow."""
     xy = net.xy[list(site.nodes)]
     k = int(np.argmax(np.ptp(xy, axis=0)))
@@ -472,7 +242,7 @@ def _two_groups(site: _Site, net: Tracks) -> list[list[int]]:
     return [order[:cut], order[cut:]]
 
 
-def _clusters(site: _Site, net: Tracks) -> list[list[int]]:
+def _clusters(site: Site, net: Tracks) -> list[list[int]]:
     """Neighbouring terminals, four at most, those far away first."""
     xy = net.xy[list(site.nodes)]
     left = sorted(range(len(xy)), key=lambda i: -np.abs(xy[i] - net.xy[site.root]).sum())
@@ -485,7 +255,7 @@ def _clusters(site: _Site, net: Tracks) -> list[list[int]]:
     return groups
 
 
-def _command(site: _Site, net: Tracks, made: list[trees.Tree]) -> TakeRoute:
+def _command(site: Site, net: Tracks, made: list[trees.Tree]) -> TakeRoute:
     """Places, runs and ends of trees; drops to terminals and rises to branches at another height come in between."""
     question, project = site.question, site.project
     places: list[tuple[float, float, float]] = [site.at]
@@ -542,7 +312,7 @@ def _command(site: _Site, net: Tracks, made: list[trees.Tree]) -> TakeRoute:
     return TakeRoute(question.system_id, question.air, question.level_id, site.removed, tuple(places), site.start, tuple(runs), tuple(ends))
 
 
-def _judged(results: Results, site: _Site, kind: str, name: str, line: str, made: list[trees.Tree], net: Tracks) -> tuple[Proposal, np.ndarray]:
+def _judged(results: Results, site: Site, kind: str, name: str, line: str, made: list[trees.Tree], net: Tracks) -> tuple[Proposal, np.ndarray]:
     """The layout sized; and which tracks were too low for what they carry."""
     question = site.question
     low = np.zeros(len(net.edges), bool)
@@ -594,7 +364,7 @@ def _judged(results: Results, site: _Site, kind: str, name: str, line: str, made
                     sum(len(r.fittings) for r in found.segments.values()), float(losses.max() - losses.min()) if len(losses) else 0.0, 0.0, words, good, failure), low
 
 
-def _flattened(site: _Site, project: Project, found: DuctResult, command: Command, memo: Memo) -> tuple[Project, DuctResult, Command]:
+def _flattened(site: Site, project: Project, found: DuctResult, command: Command, memo: Memo) -> tuple[Project, DuctResult, Command]:
     """New ducts that are too high for what they pass become rectangles as high as fits, where a size can be so low."""
     old = {s.id for s in site.project.segments}
     steps: list[Command] = []
@@ -627,10 +397,10 @@ def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarra
 def _outline_of(project: Project, segment_id: str) -> Outline:
     s = find(project.segments, segment_id)
     a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
-    return _strip((a.x_m, a.y_m), (b.x_m, b.y_m), 0.4) if hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.01 else ()
+    return strip((a.x_m, a.y_m), (b.x_m, b.y_m), 0.4) if hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.01 else ()
 
 
-def _crossings(results: Results, site: _Site, project: Project, found: DuctResult, command: Command, memo: Memo
+def _crossings(results: Results, site: Site, project: Project, found: DuctResult, command: Command, memo: Memo
                ) -> tuple[Project, DuctResult, Command, int, list[Clash]]:
     """New ducts that cross others step aside where the ceiling leaves room; (project, ducts, command, how many step, clashes that are left)."""
     others = [n for s in site.project.air_systems for n in results.networks(s.id) if (n.system_id, n.air) != (found.system_id, found.air)]
@@ -673,7 +443,7 @@ def _aside(project: Project, found: DuctResult, c: Clash, old: set[str]) -> Step
     if not (c.half_m < c.share * r.length_m and c.half_m < (1 - c.share) * r.length_m):
         return None
     level = find(project.levels, a.level_id)
-    zones = [z for z in project.ceiling_zones if z.level_id == a.level_id and _overlap(z.outline, _outline_of(project, second))]
+    zones = [z for z in project.ceiling_zones if z.level_id == a.level_id and overlap(z.outline, _outline_of(project, second))]
     low = level.elevation_m + max((z.ceiling_m for z in zones), default=2.2)
     high = level.elevation_m + min((z.soffit_m for z in zones), default=level.storey_m)
     for dz in ((-c.missing_m, c.missing_m) if c.below else (c.missing_m, -c.missing_m)):
@@ -684,7 +454,7 @@ def _aside(project: Project, found: DuctResult, c: Clash, old: set[str]) -> Step
 
 
 # -- what does not work ---------------------------------------------------------------------------------------------
-def _failed(results: Results, site: _Site, kind: str, name: str, line: str, no: trees.NoWay, net: Tracks, made, mended: bool) -> Proposal:
+def _failed(results: Results, site: Site, kind: str, name: str, line: str, no: trees.NoWay, net: Tracks, made, mended: bool) -> Proposal:
     """Where the way ends: what shuts the cheapest way to the terminal when heights did not count."""
     terminal = find(site.project.terminals, site.question.terminal_ids[no.terminal])
     room = find(site.project.rooms, terminal.room_id)
@@ -714,7 +484,7 @@ def _failed(results: Results, site: _Site, kind: str, name: str, line: str, no: 
     return Proposal(kind, name, line, None, good=False, failure=failure)
 
 
-def _mends(results: Results, site: _Site, kind: str, name: str, line: str, failure: Failure, mended: bool) -> tuple[tuple[str, "Command | Question"], ...]:
+def _mends(results: Results, site: Site, kind: str, name: str, line: str, failure: Failure, mended: bool) -> tuple[tuple[str, "Command | Question"], ...]:
     """One thing changed at a time and tried: only what succeeds is offered."""
     if not mended:
         return ()
@@ -739,20 +509,20 @@ def _mends(results: Results, site: _Site, kind: str, name: str, line: str, failu
             break
         try:
             if isinstance(change, Question):
-                other_site = _site(results, change)
+                other_site = site_of(results, change)
             else:
                 changed = change.apply(project)
                 air = results.air[question.system_id]
                 if isinstance(change, SetSystemValue):
                     figures = replace(air.figures, friction_pa_m=replace(air.figures.friction_pa_m, figure=change.value.value))
                     air = replace(air, figures=figures)
-                other_site = _site(replace(results, project=changed, air={**results.air, question.system_id: air}), question)
+                other_site = site_of(replace(results, project=changed, air={**results.air, question.system_id: air}), question)
         except GarnetfinError:
             continue
         other_results = results if isinstance(change, Question) else replace(results, project=other_site.project)
         again = _try(other_results, replace(other_site, improve_s=0.0), kind, name, line, [], lambda: False, False)
-        for layer in _layers(other_site) if again is not None and again.failure is not None and other_site.space.ducts else ():
-            lower = replace(_site(replace(other_results, air={**results.air, question.system_id: other_site.air}), other_site.question, layer), improve_s=0.0)
+        for layer in layers(other_site) if again is not None and again.failure is not None and other_site.space.ducts else ():
+            lower = replace(site_of(replace(other_results, air={**results.air, question.system_id: other_site.air}), other_site.question, layer), improve_s=0.0)
             again = _try(other_results, lower, kind, name, line, [], lambda: False, False) or again
             if again.failure is None:
                 break
@@ -761,3 +531,5 @@ def _mends(results: Results, site: _Site, kind: str, name: str, line: str, failu
             found.append((label, change))
     return tuple(found)
 
+
+__all__ = ["Failure", "Proposal", "Question", "ask", "propose", "ranked"]

@@ -126,27 +126,29 @@ def size_options(ducts: Ducts, fixed_pa: Array, own_k: Array, sheet_price: float
         series: Series = batch.series
         perimeter = 4 * series.area_m2 / series.hydraulic_m
         of_class = np.clip(np.searchsorted(edges, series.area_m2, side="right") - 1, 0, CLASSES - 1)
+        price = sheet_price * perimeter * ducts.length_m[members][:, None]
+        drop = batch.friction_pa_m * ducts.length_m[members][:, None] + own_k[members][:, None] * ducts.density / 2 * batch.velocity_m_s**2 + fixed_pa[members][:, None]
+        low = ~batch.broken["height"]
+        fits = low & ~(batch.broken["aspect"] | batch.broken["velocity"])
+        # Where nothing keeps all limits, height alone counts; where that fits nowhere, nothing does.
+        fits = np.where(fits.any(axis=1)[:, None], fits, np.where(low.any(axis=1)[:, None], low, True))
+        value = np.where(fits, price + 1e-6 * drop, np.inf)
+        rows = np.arange(len(members))
+        for k in np.unique(of_class):
+            inside = np.flatnonzero(of_class == k)
+            best = inside[value[:, inside].argmin(axis=1)]
+            there = np.isfinite(value[rows, best])
+            candidate[members[there], k] = best[there]
+            cost[members[there], k], loss[members[there], k] = price[rows, best][there], drop[rows, best][there]
         for row, i in enumerate(members):
-            length = ducts.length_m[i]
-            price = sheet_price * perimeter * length
-            drop = batch.friction_pa_m[row] * length + own_k[i] * ducts.density / 2 * batch.velocity_m_s[row] ** 2 + fixed_pa[i]
-            fits = ~(batch.broken["height"][row] | batch.broken["aspect"][row] | batch.broken["velocity"][row])
-            if ducts.pinned[i] is not None:
-                own = ducts.pinned[i]
+            own = ducts.pinned[i]
+            if own is not None:
                 k = int(np.clip(np.searchsorted(edges, own.area_m2, side="right") - 1, 0, CLASSES - 1))
                 nearest = int(np.abs(series.area_m2 - own.area_m2).argmin())
-                candidate[i, k], cost[i, k], loss[i, k] = nearest, sheet_price * own.perimeter_m * length, drop[nearest]
-                continue
-            if not fits.any():
-                fits = ~batch.broken["height"][row] if (~batch.broken["height"][row]).any() else np.ones(len(price), bool)
-            value = np.where(fits, price + 1e-6 * drop, np.inf)
-            for k in range(CLASSES):
-                inside = np.flatnonzero(of_class == k)
-                if len(inside):
-                    best = inside[value[inside].argmin()]
-                    if np.isfinite(value[best]):
-                        candidate[i, k], cost[i, k], loss[i, k] = best, price[best], drop[best]
-    return Options(candidate, cost, loss)
+                candidate[i], cost[i], loss[i] = -1, np.inf, np.inf
+                candidate[i, k], cost[i, k], loss[i, k] = nearest, sheet_price * own.perimeter_m * ducts.length_m[i], drop[row, nearest]
+    used = np.isfinite(cost).any(axis=0)                     # classes no series has a size in are left out
+    return Options(candidate[:, used], cost[:, used], loss[:, used])
 
 
 def by_cost(tree: Tree, ducts: Ducts, fixed_pa: Array, own_k: Array, end_pa: Array, prices: Prices) -> Sized:

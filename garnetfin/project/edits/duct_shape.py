@@ -1,6 +1,6 @@
 """Edits of how ducts run: move, split, merge, join open ends."""
 
-from math import acos, degrees, hypot
+from math import acos, degrees
 from typing import ClassVar
 
 import numpy as np
@@ -272,11 +272,6 @@ def _outward(project: Project, point_id: str) -> np.ndarray:
     segment = meeting(project, point_id)[0]
     way = _way(project, segment)
     return way if segment.b == point_id else -way
-
-
-def plan_length(project: Project, segment: Segment) -> float:
-    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-    return hypot(a.x_m - b.x_m, a.y_m - b.y_m)
 
 
 class StepAside(Struct, frozen=True):

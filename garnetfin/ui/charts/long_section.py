@@ -16,6 +16,7 @@ class SectionChart(Chart):
 
     picked = Signal(str)
     lifted = Signal(str, float)                              # a duct by metres
+    removed = Signal()
 
     def __init__(self, parent=None) -> None:
         super().__init__(parent)
@@ -146,6 +147,9 @@ class SectionChart(Chart):
         self.update()
 
     def keyPressEvent(self, event) -> None:
+        if event.key() == Qt.Key.Key_Delete:
+            self.removed.emit()
+            return
         step = {Qt.Key.Key_Up: STEP_M * 5, Qt.Key.Key_Down: -STEP_M * 5}.get(event.key())
         if step is None or self.vm is None or not self.vm.chosen:
             super().keyPressEvent(event)

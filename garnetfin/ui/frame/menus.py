@@ -56,6 +56,7 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, edit, "none", "Select nothing", lambda: w.session.select(), "Ctrl+Shift+A")
     action(w, edit, "remove", "Remove selected ducts", lambda: w.view("Ducts").remove_selected())
     _make_building_menus(w, bar)
+    _make_duct_menu(w, bar)
     view = bar.addMenu("View")
     for i, name in enumerate(LINKS, 1):
         action(w, view, f"link {name}", name, lambda n=name: w.session.set_show(link=n), f"Alt+{i}")
@@ -76,6 +77,23 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, help_menu, "keys", "Keys", w.say_keys, "F1")
     action(w, help_menu, "about", "About Garnetfin", w.say_about)
     w.recent_menu.aboutToShow.connect(w.fill_recent)
+
+
+def _make_duct_menu(w, bar: QMenuBar) -> None:
+    """The tools of Ducts by name; letters work on its plan."""
+    def on(name: str, *arguments: object):
+        def act() -> None:
+            w.session.set_show(link="Ducts")
+            w.refresh()
+            getattr(w.view("Ducts"), name)(*arguments)
+        return act
+
+    ducts = bar.addMenu("Ducts")
+    for name, words in (("draw", "Draw a duct (D)"), ("join", "Join two open ends (J)"), ("split", "Split a duct (X)"), ("merge", "Merge a short piece (M)"),
+                        ("zone", "Draw a ceiling zone (C)"), ("beam", "Draw an obstacle (B)")):
+        action(w, ducts, f"duct {name}", words, on("use_tool", name))
+    ducts.addSeparator()
+    action(w, ducts, "propose", "Propose routes (P)", on("propose"))
 
 
 def _make_building_menus(w, bar: QMenuBar) -> None:

@@ -13,7 +13,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.air_layer import air_shadow, paint_air
-from garnetfin.ui.plan.duct_layer import DuctLabel, duct_labels, paint_ducts, paint_labels, paint_zones
+from garnetfin.ui.plan.duct_layer import DuctLabel, duct_labels, paint_ducts, paint_labels, paint_unsized, paint_zones, unsized
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
@@ -257,6 +257,7 @@ class PlanCanvas(QWidget):
                 paint_zones(p, m, project, level, style.units, state.selection, taken)
             for ducts in self.networks:
                 paint_ducts(p, m, project, ducts, level, style, state.selection)
+            paint_unsized(p, m, unsized(project, self.networks, state.show.system_id, level), state.selection)
             paint_labels(p, self.labels, self.networks, style, state.selection)
         if style.air and state.results is not None:
             paint_air(p, m, state, level)
@@ -311,6 +312,8 @@ class PlanCanvas(QWidget):
                 for segment_id, (a, b) in duct_paths(state.project, network, self._level).lines.items():
                     half = network.segments[segment_id].section.width_m / 2
                     best = min(best, (distance_to(here, a, b)[0] - half, segment_id))
+            for segment_id, (_, a, b) in unsized(state.project, self.networks, state.show.system_id, self._level).items():
+                best = min(best, (distance_to(here, a, b)[0], segment_id))
             if best[1]:
                 return "segment", best[1]
             found = self._in_ceiling(metres, near)

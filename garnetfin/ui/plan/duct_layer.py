@@ -134,6 +134,33 @@ def _soft(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, paths
             p.drawLine(m.map(QPointF(x - uy * half, y + ux * half)), m.map(QPointF(x + uy * half, y - ux * half)))
 
 
+def unsized(project: Project, networks: tuple[DuctResult, ...], system_id: str, level_id: str) -> dict[str, tuple]:
+    """Ducts of a level that no network knows a size for yet, as lines (air, from, to): drawn, but not joined or without a terminal."""
+    known = {i for n in networks for i in n.segments}
+    found = {}
+    for s in project.segments:
+        if s.id in known or s.system_id != system_id:
+            continue
+        a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
+        if level_id in (a.level_id, b.level_id):
+            found[s.id] = s.air, (a.x_m, a.y_m), (b.x_m, b.y_m)
+    return found
+
+
+def paint_unsized(p: QPainter, m: QTransform, lines: dict[str, tuple], selection: Selection) -> None:
+    """A dashed line in the colour of their air; what stands upright as a cross."""
+    for segment_id, (air, a, b) in lines.items():
+        dashed = pen(theme.colour("garnet" if segment_id in selection.of("segment") else OWN[air]), 2.0)
+        dashed.setDashPattern([5, 3])
+        p.setPen(dashed)
+        at, to = m.map(QPointF(*a)), m.map(QPointF(*b))
+        if (at - to).manhattanLength() < 1:
+            p.drawLine(at + QPointF(-4, -4), at + QPointF(4, 4))
+            p.drawLine(at + QPointF(-4, 4), at + QPointF(4, -4))
+        else:
+            p.drawLine(at, to)
+
+
 def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...], level_id: str, style: PlanStyle,
                 taken: QPainterPath) -> tuple[DuctLabel, ...]:
     """Where labels of ducts stand: moved ones where they were put; the others on their duct where they fit, else beside it where nothing is."""

@@ -92,7 +92,7 @@ def segment_card(state: State) -> CardVM:
     ducts, units, project = the_ducts(state), state.show.units, state.project
     ids = state.selection.ids
     if isinstance(ducts, Missing) or not any(i in ducts.segments for i in ids):
-        return CardVM("Segment", "Duct", ducts.remedy if isinstance(ducts, Missing) else "computing")
+        return _unsized_card(state)
     if len(ids) > 1:
         return _several_segments(state, ducts)
     result = ducts.segments[ids[0]]
@@ -202,6 +202,19 @@ def fitting_inputs(segments: list[Segment], results: list[SegmentResult], units:
                                 display.unit(quantity, units), "rule" if all(isinstance(v, Rule) for v in values) else "pinned", quantity,
                                 tip="by rule: from the catalogue" if name == "k" else "a length of this duct that loses as much"))
     return rows
+
+
+def _unsized_card(state: State) -> CardVM:
+    """A duct that is drawn but has no size yet: what is missing, and what can be decided already."""
+    ids = tuple(i for i in state.selection.ids if find(state.project.segments, i) is not None)
+    segments = [find(state.project.segments, i) for i in ids]
+    if not segments:
+        return CardVM("Segment", "Duct", "It is gone")
+    network = state.results.network(segments[0].system_id, segments[0].air)
+    missing = network.remedy if isinstance(network, Missing) else "Join it to the unit"
+    return CardVM(f"Segment {ids[0]} · {segments[0].air}" if len(ids) == 1 else f"{len(ids)} segments", "Not sized yet", missing, (),
+                  (Inputs("Duct", "", (_listed(segments, "shape", "shape", "Shape", SHAPES), _listed(segments, "duct choice", "role", "Role", ROLES))),
+                   *findings_section(state.results, "segment", ids)), ("Remove this duct" if len(ids) == 1 else "Remove these ducts", ("remove ducts", ids, "segment")))
 
 
 def _several_segments(state: State, ducts: DuctResult) -> CardVM:

@@ -233,19 +233,19 @@ def flow_table(state: State) -> TableVM:
 
 def segment_table(state: State, ducts: DuctResult) -> TableVM:
     units = state.show.units
-    columns = (Column("Segment", width=64, left=True), Column("Role", width=70, left=True),
-               Column("Size", display.unit("duct_size", units), 100), Column("Flow", display.unit("room_flow", units), 76),
+    columns = (Column("Segment", width=60, left=True), Column("Role", width=60, left=True),
+               Column("Size", display.unit("duct_size", units), 96), Column("Flow", display.unit("room_flow", units), 76),
                Column("Length", display.unit("length", units), 76), Column("Velocity", display.unit("velocity", units), 84),
                Column("Friction", display.unit("friction", units), 92),
                Column("Fittings", display.unit("pressure", units), 84), Column("Loss", display.unit("pressure", units), 72),
-               Column("Left", display.unit("pressure", units), 72), Column("Steel", display.unit("mass", units), 72))
+               Column("Left", display.unit("pressure", units), 72), Column("Steel", display.unit("mass", units), 72), Column("Class", width=52))
     rows = []
     index = set(ducts.path(ducts.index.segment_id))
     for segment in state.project.segments:
         r = ducts.segments.get(segment.id)
         if r is None:
             continue
-        limit = state.results.air[segment.system_id].figures.friction_pa_m.figure
+        limit = r.friction_limit
         rows.append(Row("segment", segment.id, (
             Cell(segment.id, tone="garnet" if segment.id in index else "faint"), Cell(segment.role, tone="faint"),
             Cell(display.size(r.section, units), "pinned" if r.pinned else ""),
@@ -256,7 +256,8 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
                  tone="watch" if r.friction_pa_m > limit * 1.001 else ""),
             Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units)),
             Cell(display.figure("fine_pressure", r.loss_pa, units)),
-            Cell(display.figure("fine_pressure", r.left_pa, units)), Cell(display.figure("mass", r.mass_kg, units, 1)))))
+            Cell(display.figure("fine_pressure", r.left_pa, units)), Cell(display.figure("mass", r.mass_kg, units, 1)),
+            Cell(r.tightness, "pinned" if r.tight_pinned else ""))))
     return TableVM(columns, tuple(rows))
 
 

@@ -129,6 +129,7 @@ class DuctsView(View):
         self._comparer.ready.connect(self._on_compared)
         self.section = SectionChart()
         self.section.picked.connect(lambda i: self.pick("segment", (i,)))
+        self.section.removed.connect(self.remove_selected)
         self.section.lifted.connect(lambda i, dz: self.intent.emit(MoveDucts((i,), 0.0, 0.0, dz)))
         self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs), ("Fittings", self.fittings), ("Ways of sizing", self.methods),
                               ("Take-off", self.bill), ("Long section", self.section)))
