@@ -28,6 +28,7 @@ class Question:
     shut: tuple[str, ...] = ()
     trunk_m: float | None = None
     branch_m: float | None = None
+    start: str = ""                  # duct point to start from; "" the end of what stays, the unit, an open end, or the shaft
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -126,6 +127,11 @@ def _start(project: Project, question: Question, removed: tuple[str, ...]) -> tu
     kept = {p for s in own if s.id not in gone for p in (s.a, s.b)}
     root = find(project.air_systems, question.system_id).root_of(question.air)
     on_level = {p.id: p for p in project.duct_points if p.level_id == question.level_id}
+    if question.start:
+        if question.start not in on_level:
+            raise InputError("The start does not lie on this level", remedy="Choose another")
+        p = on_level[question.start]
+        return p.id, (p.x_m, p.y_m, p.z_m)
     held = {t.point_id for t in project.terminals}
     shared = [p for s in own if s.id in gone for p in (s.a, s.b) if p in kept or p == root]
     count: dict[str, int] = {}
@@ -239,3 +245,28 @@ def layers(site: Site) -> list[tuple[float, float]]:
     high = level.elevation_m + min((z.soffit_m for z in zones), default=level.storey_m)
     bottom, top = site.fixed_m
     return [(a, b) for a, b in ((low, bottom - GAP_M), (top + GAP_M, high)) if b - a >= LEAST_DUCT_M - 1e-6]
+
+
+def starts(results: Results, question: Question) -> tuple[tuple[str, str], ...]:
+    """(duct point, words) of what a route of a question may start from: the unit's end, risers and open ends of what stays."""
+    project = results.project
+    gone = set(_replaced(project, results, question))
+    own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air and s.id not in gone]
+    root = find(project.air_systems, question.system_id).root_of(question.air)
+    held = {t.point_id for t in project.terminals}
+    count: dict[str, int] = {}
+    upright = set()
+    for s in own:
+        a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
+        for i in (s.a, s.b):
+            count[i] = count.get(i, 0) + 1
+            if hypot(a.x_m - b.x_m, a.y_m - b.y_m) < 0.05:
+                upright.add(i)
+    found = []
+    for p in project.duct_points:
+        if p.level_id != question.level_id or p.id in held:
+            continue
+        kind = "unit" if p.id == root else "riser" if p.id in upright else "open end" if count.get(p.id) == 1 else ""
+        if kind:
+            found.append((p.id, f"{kind} at {p.x_m:.1f}, {p.y_m:.1f}"))
+    return tuple(found)

@@ -13,7 +13,7 @@ from garnetfin.core.routes.tracks import Outline, Tracks
 from garnetfin.engine.duct_methods import life_cost
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing, Results
-from garnetfin.engine.route_site import LEAST_DUCT_M, STEP_M, Question, Site, ask, layers, overlap, site_of, strip
+from garnetfin.engine.route_site import LEAST_DUCT_M, STEP_M, Question, Site, ask, layers, overlap, site_of, starts, strip
 from garnetfin.engine.stages.duct_clashes import Clash, clashes
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.project.edits import Command, Commands
@@ -532,4 +532,4 @@ def _mends(results: Results, site: Site, kind: str, name: str, line: str, failur
     return tuple(found)
 
 
-__all__ = ["Failure", "Proposal", "Question", "ask", "propose", "ranked"]
+__all__ = ["Failure", "Proposal", "Question", "ask", "propose", "ranked", "starts"]

@@ -8,7 +8,7 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results
-from garnetfin.engine.routes import Proposal, Question, ask, propose, ranked
+from garnetfin.engine.routes import Proposal, Question, ask, propose, ranked, starts
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Terminal
 from garnetfin.project.edits.ceilings import SetCeilingZone
@@ -105,6 +105,18 @@ class Complete(unittest.TestCase):
         old = {p.id for p in station().duct_points}
         heights = [round(p.z_m - 3.6, 2) for p in taken.duct_points if p.id not in old]
         self.assertEqual(max(set(heights), key=heights.count), 2.85)
+
+    def test_a_start_is_chosen_among_unit_risers_and_open_ends(self):
+        results = run(station(), MEMO)
+        question = ask(results, AHU, "supply", "G")
+        offered = dict(starts(results, question))
+        self.assertTrue(offered and all(words.startswith(("unit", "riser", "open end")) for words in offered.values()))
+        chosen = next(iter(offered))
+        best = next(p for p in propose(results, structs_replace(question, start=chosen), mended=False) if p.failure is None)
+        route = best.command.steps[0] if hasattr(best.command, "steps") else best.command
+        self.assertEqual(route.start, chosen)
+        with self.assertRaisesRegex(InputError, "not lie on this level"):
+            propose(results, structs_replace(question, start=next(p.id for p in station().duct_points if p.level_id == "U")))
 
     def test_stopped_early_it_gives_what_it_has(self):
         results, _ = upper()

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLineEdit, QS
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
 from garnetfin.engine.results import Results
-from garnetfin.engine.routes import Proposal, Question, propose
+from garnetfin.engine.routes import Proposal, Question, propose, starts
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.controls import TextButton, Words
@@ -165,6 +165,12 @@ class RoutesPage(QWidget):
         self.shut = QComboBox()
         self.shut.setToolTip("A room that no duct may run through")
         self.shut.activated.connect(self._ask_anew)
+        self.start = QComboBox()
+        self.start.setToolTip("Where the ducts begin")
+        self.start.activated.connect(self._ask_anew)
+        for box in (self.shut, self.start):
+            box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            box.setMinimumContentsLength(15)
         self.trunk, self.branch = QLineEdit(), QLineEdit()
         for field, hint, tip in ((self.trunk, "trunk at", "Height of the trunk's axis above the floor; empty: by the ceiling"),
                                  (self.branch, "branches at", "Height of the branches above the floor; empty: as the trunk")):
@@ -174,7 +180,7 @@ class RoutesPage(QWidget):
             field.setFixedWidth(78)
             field.returnPressed.connect(self._ask_anew)
         self.stop, self.again, self.away = TextButton("Stop"), TextButton("Try again"), TextButton("Put away")
-        for widget in (self.shut, self.trunk, self.branch, self.stop, self.again, self.away):
+        for widget in (self.start, self.shut, self.trunk, self.branch, self.stop, self.again, self.away):
             row.addWidget(widget)
         self.stop.clicked.connect(self._halt)
         self.again.clicked.connect(self._ask_anew)
@@ -216,6 +222,11 @@ class RoutesPage(QWidget):
             for room in state.project.rooms:
                 if room.level_id == question.level_id:
                     self.shut.addItem(f"not through {room.number} {room.name}", room.id)
+        self.start.clear()
+        self.start.addItem("start by itself", "")
+        for point_id, words_ in starts(state.results, question):
+            self.start.addItem(words_, point_id)
+        self.start.setCurrentIndex(max(0, self.start.findData(question.start)))
         self.shut.setCurrentIndex(max(0, self.shut.findData(question.shut[0]) if question.shut else 0))
         self._render()
         self._flag = threading.Event()
@@ -242,7 +253,7 @@ class RoutesPage(QWidget):
                 return
         shut = self.shut.currentData()
         q = self._question
-        self.ask(self._state, Question(q.system_id, q.air, q.level_id, q.terminal_ids, (shut,) if shut else (), *heights))
+        self.ask(self._state, Question(q.system_id, q.air, q.level_id, q.terminal_ids, (shut,) if shut else (), *heights, self.start.currentData() or ""))
 
     def _halt(self) -> None:
         self._flag.set()
