@@ -1,0 +1,271 @@
+"""Flows that really come about: a network of ducts, components and fans solved by Newton's method on flows and pressures together.
+
+Every arc has a law h(q), the total pressure it takes at a flow in its own direction; at every free node flows add up to nothing. Legs of
+tees take a share of the whole flow's velocity pressure, which couples them to the arc that carries it.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.fittings.tables import look_up
+from garnetfin.core.ducts.friction import duct_gradient
+from garnetfin.core.errors import InputError
+from garnetfin.core.fans.curve import Curve
+
+Array = NDArray[np.float64]
+STILL_M_S = 0.01                     # below it losses fall with flow, not with its square: slopes stay finite
+LEAST_SLOPE = 1e-9
+MOST_STEPS, MOST_HALVINGS = 60, 10
+ARMIJO = 1e-4
+MASS_WEIGHT = 1e6                    # of a m3/s against a Pa in the merit
+RISE_LEFT_OF_PEAK = 0.1              # of the peak at no flow, where a fan's own curve would fall back
+
+# Legs of junctions by number; coefficients are on the velocity pressure of the whole flow.
+SQUARE, CONICAL, SHOE, WYE, STRAIGHT, CONV_BRANCH, CONV_STRAIGHT, CONV_WYE, CONV_BULLHEAD, FIXED = range(10)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Tees:
+    """Legs of junctions: arc of the leg, arc of the whole flow, kind, area of the leg over that of the whole, and a figure of the kind
+    (part of the square, angle [deg], coefficient of a contraction or of what is fixed).
+    """
+
+    leg: NDArray[np.intp]
+    whole: NDArray[np.intp]
+    kind: NDArray[np.intp]
+    area_ratio: Array
+    figure: Array
+
+    def coefficient(self, share: Array) -> Array:
+        """k at shares leg / whole of the flow (n,); beyond 0..1.2 the end holds."""
+        r = np.clip(share, 0.0, 1.2)
+        a, x = self.area_ratio, self.figure
+        s = r / a
+        k = np.zeros(len(r))
+        for kind in np.unique(self.kind):
+            m = self.kind == kind
+            k[m] = _LAWS[int(kind)](r[m], a[m], s[m], x[m])
+        return k
+
+
+def _wye(r: Array, a: Array, s: Array, x: Array) -> Array:
+    return (1.0 - 0.1 * np.clip((s - 0.75) / 0.10, 0, 1)) * (1 + s**2 - 2 * s * np.cos(np.radians(x)))
+
+
+def _converging(r: Array, a: Array, s: Array, cosine: Array | float = 0.0) -> Array:
+    factor = np.where(a <= 0.35, 1.0, np.maximum(0.55, 0.9 * (1 - r)))
+    return factor * (1 + s**2 - 2 * (1 - r) ** 2 - 2 * r**2 / a * cosine)
+
+
+_LAWS = {SQUARE: lambda r, a, s, x: 1 + x * s**2,
+         CONICAL: lambda r, a, s, x: look_up("takeoff-conical", "k", s),
+         SHOE: lambda r, a, s, x: look_up("takeoff-shoe-45", "k", s),
+         WYE: _wye,
+         STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2),
+         CONV_BRANCH: lambda r, a, s, x: _converging(r, a, s),
+         CONV_STRAIGHT: lambda r, a, s, x: 1.55 * (1 - r) - (1 - r) ** 2 + x * s**2,
+         CONV_WYE: lambda r, a, s, x: _converging(r, a, s, np.cos(np.radians(np.clip(x, 30, 60)))),
+         CONV_BULLHEAD: lambda r, a, s, x: 1 + 1 / a**2 + 3 / a**2 * (r**2 - r),
+         FIXED: lambda r, a, s, x: x}
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Network:
+    """Arcs (m,) from node to node. Ducts: length [m] (0: none), area [m2], hydraulic diameter [m], roughness [m], compression [%]; k on their own
+    velocity pressure. Components: power_pa [Pa] at power_m3s, exponent. fixed: node -> total pressure [Pa]. fans: arc -> curve.
+    """
+
+    nodes: int
+    start: NDArray[np.intp]
+    end: NDArray[np.intp]
+    length_m: Array
+    area_m2: Array
+    hydraulic_m: Array
+    roughness_m: Array
+    compression: Array
+    k: Array
+    power_pa: Array
+    power_m3s: Array
+    exponent: Array
+    fixed: dict[int, float]
+    density: float
+    viscosity: float
+    fans: dict[int, Curve] = field(default_factory=dict)
+    tees: Tees | None = None
+
+    def __post_init__(self) -> None:
+        for name in ("length_m", "area_m2", "hydraulic_m", "roughness_m", "compression", "k", "power_pa", "power_m3s", "exponent"):
+            values = getattr(self, name)
+            if len(values) != len(self.start) or not np.isfinite(values).all():
+                raise InputError(f"Every arc needs a finite {name}", where=f"{name}, {len(values)} values for {len(self.start)} arcs")
+        if not (self.area_m2 > 0).all() or not (self.hydraulic_m > 0).all() or (self.power_m3s <= 0).any():
+            raise InputError("Areas, diameters and rated flows of arcs must be above 0")
+        if not self.fixed:
+            raise InputError("A network needs a node whose pressure is known", remedy="Fix the outside or a room")
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Solved:
+    """flow_m3s (m,) in the arcs' own direction, pressure_pa (nodes,); steps taken, whether it converged, the greatest residuals [Pa], [m3/s], the arc
+    that fits worst, and fans left of their peak.
+    """
+
+    flow_m3s: Array
+    pressure_pa: Array
+    steps: int
+    converged: bool
+    residual_pa: float
+    residual_m3s: float
+    worst_arc: int
+    stalled: tuple[int, ...]
+
+
+def losses(net: Network, q: Array) -> tuple[Array, Array]:
+    """(h [Pa], dh/dq) of every arc by its own flow; tees and fans left out."""
+    size = np.abs(q)
+    v = q / net.area_m2
+    h, d = np.zeros(len(q)), np.full(len(q), LEAST_SLOPE)
+    long = net.length_m > 0
+    if long.any():
+        step = np.maximum(size[long] * 1e-6, 1e-9)
+
+        def rub(flow: Array) -> Array:
+            return net.length_m[long] * duct_gradient(flow, net.area_m2[long], net.hydraulic_m[long], net.roughness_m[long], net.compression[long], net.density, net.viscosity)
+        here = rub(size[long])
+        laminar = 32 * net.viscosity * net.length_m[long] / (net.hydraulic_m[long] ** 2 * net.area_m2[long])
+        h[long] += np.sign(q[long]) * here
+        d[long] += np.where(size[long] > 1e-9, (rub(size[long] + step) - here) / step, laminar)
+    root = np.sqrt(v**2 + STILL_M_S**2)
+    h += net.k * net.density / 2 * v * root
+    d += net.k * net.density / 2 * (root + v**2 / root) / net.area_m2
+    small = 1e-4 * net.power_m3s
+    base = q**2 + small**2
+    scale = net.power_pa / net.power_m3s**net.exponent
+    h += scale * base ** ((net.exponent - 1) / 2) * q
+    d += scale * (base ** ((net.exponent - 1) / 2) + (net.exponent - 1) * q**2 * base ** ((net.exponent - 3) / 2))
+    return h, d
+
+
+def _tee_terms(net: Network, q: Array) -> tuple[Array, Array, Array]:
+    """(Pa on the leg, slope by the leg's flow, slope by the whole flow): homogeneous of degree two, so one slope follows from the other."""
+    t = net.tees
+    whole = np.abs(q[t.whole])
+    safe = np.maximum(whole, 1e-9)
+    r = np.abs(q[t.leg]) / safe
+    e = 1e-5
+    phi = t.coefficient(r)
+    slope = (t.coefficient(r + e) - t.coefficient(np.maximum(r - e, 0))) / (e + np.minimum(r, e))
+    half = net.density / 2 / net.area_m2[t.whole] ** 2
+    pa = half * phi * whole**2
+    return pa, half * slope * whole, half * (2 * phi * whole - slope * np.abs(q[t.leg]))
+
+
+def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
+    """(Pa, slope, left of the peak). Left of its peak a gently falling line stands for the curve, so that the solve has one answer; beyond its last
+    point the curve goes on as it ends.
+    """
+    peak, most = curve.stall_m3s, curve.greatest_m3s
+    top = float(curve.pressure(peak))
+    if q < peak:
+        slope = -RISE_LEFT_OF_PEAK * top / peak
+        return top + slope * (q - peak), slope, True
+    inside = min(q, most * (1 - 1e-6))
+    step = 1e-5 * most
+    here = float(curve.pressure(inside))
+    slope = min((here - float(curve.pressure(max(inside - step, peak)))) / max(inside - max(inside - step, peak), 1e-12), -1e-6 * top / most)
+    return here + slope * (q - inside), slope, False
+
+
+def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_m3s: float = 1e-9) -> Solved:
+    """Newton from given flows, the step halved until the merit falls. Never raises for want of convergence: the best state is given with its residual."""
+    from scipy.sparse import csr_matrix
+    m = len(net.start)
+    fixed = np.zeros(net.nodes, bool)
+    p = np.zeros(net.nodes)
+    for node, value in net.fixed.items():
+        fixed[node], p[node] = True, value
+    number = np.where(fixed, -1, np.cumsum(~fixed) - 1)
+    free = int((~fixed).sum())
+    rows, cols, data = [], [], []
+    for node, sign in ((net.start, 1.0), (net.end, -1.0)):
+        inside = number[node] >= 0
+        rows.append(np.flatnonzero(inside))
+        cols.append(number[node][inside])
+        data.append(np.full(int(inside.sum()), sign))
+    # A dP gives the fall of pressure from start to end; its transpose gathers flows at nodes (out of the start, into the end).
+    a = csr_matrix((np.concatenate(data), (np.concatenate(rows), np.concatenate(cols))), shape=(m, free))
+    q = np.asarray(start_m3s, float).copy()
+
+    def residuals(q: Array, p: Array) -> tuple[Array, Array, Array, tuple, tuple[int, ...]]:
+        h, d = losses(net, q)
+        cross, stalled = (), []
+        for arc, curve in net.fans.items():
+            pa, slope, left = fan_pressure(curve, float(q[arc]))
+            h[arc] -= pa
+            d[arc] -= slope
+            if left:
+                stalled.append(arc)
+        if net.tees is not None and len(net.tees.leg):
+            pa, own, whole = _tee_terms(net, q)
+            np.add.at(h, net.tees.leg, np.sign(q[net.tees.leg]) * pa)
+            np.add.at(d, net.tees.leg, own)
+            cross = (net.tees.leg, net.tees.whole, np.sign(q[net.tees.leg]) * np.sign(q[net.tees.whole]) * whole)
+        return h - (p[net.start] - p[net.end]), a.T @ q, np.maximum(d, LEAST_SLOPE), cross, tuple(stalled)
+    r1, r2, d, cross, stalled = residuals(q, p)
+    # Pressures that fit the flows at the start best: one linear step of the pressures alone.
+    best = None
+    scale = max((abs(float(c.pressure(c.stall_m3s))) for c in net.fans.values()), default=1.0)
+    for step in range(MOST_STEPS + 1):
+        worst, mass = float(np.abs(r1).max(initial=0)), float(np.abs(r2).max(initial=0))
+        merit = float(r1 @ r1 + MASS_WEIGHT * (r2 @ r2))
+        if best is None or merit < best[0]:
+            best = merit, q.copy(), p.copy(), worst, mass, int(np.abs(r1).argmax()) if m else 0, stalled
+        if worst < tolerance_pa + 1e-9 * scale and mass < tolerance_m3s:
+            return Solved(q, p, step, True, worst, mass, best[5], stalled)
+        if step == MOST_STEPS:
+            break
+        try:
+            dq, dp = _newton(a, d, cross, r1, r2)
+        except RuntimeError:                                 # a singular step: the best state so far is given
+            break
+        if not (np.isfinite(dq).all() and np.isfinite(dp).all()):
+            break
+        length = 1.0
+        for _ in range(MOST_HALVINGS + 1):
+            q2, p2 = q + length * dq, p.copy()
+            p2[~fixed] += length * dp
+            r1, r2, d, cross, stalled = residuals(q2, p2)
+            if float(r1 @ r1 + MASS_WEIGHT * (r2 @ r2)) <= (1 - ARMIJO * length) * merit:
+                break
+            length /= 2
+        q, p = q2, p2
+    _, q, p, worst, mass, arc, stalled = best
+    return Solved(q, p, MOST_STEPS, False, worst, mass, arc, stalled)
+
+
+def _newton(a, d: Array, cross: tuple, r1: Array, r2: Array) -> tuple[Array, Array]:
+    """One step: without coupled arcs by the nodes alone (a Laplacian), else flows and pressures together."""
+    from scipy.sparse import bmat, coo_matrix, diags
+    from scipy.sparse.linalg import splu
+    if not len(cross):
+        weighted = diags(1 / d) @ a
+        dp = splu((a.T @ weighted).tocsc(), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}).solve(weighted.T @ r1 - r2)
+        return (a @ dp - r1) / d, dp
+    legs, wholes, values = cross
+    m = len(d)
+    full = coo_matrix((np.concatenate([d, values]), (np.concatenate([np.arange(m), legs]), np.concatenate([np.arange(m), wholes]))), shape=(m, m))
+    found = splu(bmat([[full, -a], [a.T, None]], format="csc")).solve(np.concatenate([-r1, -r2]))
+    return found[:m], found[m:]
+
+
+def arcs(rows: Sequence[dict], **shared) -> Network:
+    """A network from arcs as dicts, what is left out at nothing: for tests and small systems."""
+    usual = {"length_m": 0.0, "area_m2": 1.0, "hydraulic_m": 1.0, "roughness_m": 0.09e-3, "compression": 0.0, "k": 0.0, "power_pa": 0.0, "power_m3s": 1.0, "exponent": 2.0}
+    columns = {name: np.array([float(r.get(name, value)) for r in rows]) for name, value in usual.items()}
+    for i, r in enumerate(rows):
+        if "d" in r:
+            columns["area_m2"][i], columns["hydraulic_m"][i] = np.pi * r["d"] ** 2 / 4, r["d"]
+    return Network(start=np.array([r["start"] for r in rows]), end=np.array([r["end"] for r in rows]), **columns, **shared)
