@@ -1,7 +1,7 @@
 """What the engine hands out: one immutable object with a table per stage."""
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -26,6 +26,9 @@ from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.weather.design_day import DesignDays
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.tree import Project
+
+if TYPE_CHECKING:
+    from garnetfin.engine.flows import Flows
 
 
 @dataclass(frozen=True, slots=True)
@@ -376,6 +379,8 @@ class SegmentResult:
     tight_pinned: bool = False
     thickness_m: float = 0.0                    # of its sheet
     noise_db: float = 0.0                       # sound power its own flow makes
+    damper: DamperSetting | None = None         # the balancing damper at its start; what stands pinned is in its fittings
+    damper_pinned: bool = False
     by: str = "limits"                          # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 
@@ -389,8 +394,9 @@ class TerminalResult:
     point: TerminalPoint
     run_pa: float
     surplus_pa: float
-    damper: DamperSetting
+    damper: DamperSetting                       # of its own duct
     distance_m: float
+    left_pa: float = 0.0                        # surplus that no damper takes
 
 
 @dataclass(frozen=True, slots=True)
@@ -464,6 +470,8 @@ class FanResult:
     exponent: float                             # of the system curve at the duty
     speed_origin: str
     lines: FanLines | None
+    effect_pa: float = 0.0                      # system effect at the fan
+    meets: tuple[float, ...] = ()               # every flow at which its curve meets the system's [m3/s]; more than one warns
 
 
 @dataclass(frozen=True, slots=True)
@@ -539,6 +547,7 @@ class Results:
     plant: Plant | Missing = Missing("no air system")
     terminals: dict[str, TerminalAir] = field(default_factory=dict)
     leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
+    real: "dict[str, Flows | Missing]" = field(default_factory=dict)                      # what every room really gets, by system
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
         """The ducts of a system for one air."""

@@ -4,7 +4,8 @@ import time
 from collections.abc import Callable
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
-from garnetfin.engine.memo import Memo
+from garnetfin.engine.flows import case_of, real_flows, with_temperatures
+from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.building import building, building_findings
@@ -19,7 +20,7 @@ from garnetfin.engine.stages.train import building_hours, plant, train
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
-STAGES = ("climate", "loads", "air", "ducts", "fan", "train", "findings")
+STAGES = ("climate", "loads", "air", "ducts", "fan", "train", "flows", "findings")
 MOST_ROUNDS, SETTLED_K, RELAX = 20, 0.005, 0.7
 
 
@@ -59,7 +60,7 @@ def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tupl
         network = _guarded(ducts, project, system, flows, memo)
         leaving = {air: _guarded(ducts, project, system, flows, memo, air) for air in ("return", "extract", "outdoor")}
         stage("fan")
-        driven = _guarded(fan, system, flows, network, memo, leaving["outdoor"])
+        driven = _guarded(fan, system, project.book, flows, network, memo, leaving["outdoor"])
         stage("train")
         proof = _guarded(train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
         made = (flows, network, driven, proof, leaving)
@@ -70,6 +71,16 @@ def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tupl
             break
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
     return made
+
+
+def _flows(project: Project, system: AirSystem, weather, chain: tuple, rooms: dict, memo: Memo):
+    """What every room of a system really gets, as designed and with the fan as it turns."""
+    air, supply, driven, _, leaving = chain
+    at = case_of(project, system, air, supply, driven, leaving, rooms)
+    if isinstance(at, Missing):
+        return at
+    row = key(system, project.book, air, supply, driven if at.fan else None, *at.leaving.values(), tuple(rooms[r.room_id] for r in air.rooms), project.segments)
+    return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 
 
 def run(project: Project, memo: Memo, token: Token | None = None,
@@ -93,6 +104,8 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
     leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
     plant_figures = plant(project, trains, air, rooms, also)
+    stage("flows")
+    real = {s.id: _guarded(_flows, project, s, weather, chains[s.id], rooms, memo) for s in project.air_systems}
     stage("findings")
     at_rooms = terminals(project, air, memo)
     checked = building(project, memo)
@@ -101,4 +114,4 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving)
+                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, real)

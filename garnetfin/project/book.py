@@ -3,7 +3,7 @@
 from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
 from garnetfin.core.errors import InputError
-from garnetfin.project.catalogue import MOST_MODELS, OwnTerminal
+from garnetfin.project.catalogue import MOST_FANS, MOST_MODELS, OwnFan, OwnTerminal
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
@@ -96,6 +96,10 @@ ASSUMPTIONS = {
     "duct_slow_branch_m_s": (2.0, "velocity", 0.0, 10.0, "Branch, least"),
     "duct_slow_last_m_s": (1.5, "velocity", 0.0, 10.0, "Last piece, least"),
     "duct_least_pa_m": (0.0, "friction", 0.0, 5.0, "Friction, least"),
+    "damper_most_pa": (60.0, "pressure", 5.0, 1000.0, "Damper takes, at most"),
+    "damper_most_deg": (55.0, "plain", 5.0, 90.0, "Blade angle, at most"),
+    "balance_share": (0.10, "fraction", 0.01, 0.5, "Flow may differ by"),
+    "blast_ratio": (0.8, "plain", 0.4, 1.0, "Fan: blast over outlet"),
     "duct_most_m": (1.25, "duct_size", 0.1, 3.0, "Greatest size"),
     "flexible_share": (0.04, "fraction", 0.0, 0.3, "Flexible, pressed together"),
     "duct_lining_m": (0.0, "duct_size", 0.0, 0.2, "Lining inside"),
@@ -164,6 +168,10 @@ class Book(Node):
     duct_slow_branch_m_s: Value = Rule()
     duct_slow_last_m_s: Value = Rule()
     duct_least_pa_m: Value = Rule()
+    damper_most_pa: Value = Rule()
+    damper_most_deg: Value = Rule()
+    balance_share: Value = Rule()
+    blast_ratio: Value = Rule()
     duct_most_m: Value = Rule()
     flexible_share: Value = Rule()
     duct_lining_m: Value = Rule()
@@ -195,6 +203,7 @@ class Book(Node):
     use_profiles: tuple[UseProfile, ...] = ()
     materials: tuple[OwnMaterial, ...] = ()
     terminals: tuple[OwnTerminal, ...] = ()                  # of the office's own catalogues
+    fans: tuple[OwnFan, ...] = ()
 
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():
@@ -205,6 +214,8 @@ class Book(Node):
                                  remedy="Take one of: " + ", ".join(known))
         if len(self.terminals) > MOST_MODELS:
             raise InputError(f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted", where="office book")
+        if len(self.fans) > MOST_FANS:
+            raise InputError(f"{len(self.fans)} own fans are more than the {MOST_FANS} accepted", where="office book")
         for change in self.uses:
             if change.field not in USE_FIELDS:
                 raise InputError(f"A room use has no figure “{change.field}”", where=f"office book, {change.use_id}")

@@ -91,6 +91,8 @@ class Segment(Node):
     tightness: str = ""                                      # class of pressure and leakage, "" by rule
     thickness_m: Value = Rule()                              # of its sheet
     fittings: tuple[FittingChoice, ...] = ()
+    damper: Literal["", "none", "blade"] = ""                # balancing damper at its start; "" by rule: before every terminal
+    damper_deg: Value = Rule()                               # its blade, 0 open; by rule what takes the surplus
     label_at: tuple[float, float] | None = None              # where its label was moved to, from its middle
 
     def __post_init__(self) -> None:
@@ -102,6 +104,7 @@ class Segment(Node):
         value_within(self.friction_pa_m, 0.02, 50, "Greatest friction", where, "Pa/m")
         value_within(self.lining_m, 0, 0.2, "Lining", where, "m")
         value_within(self.insulation_m, 0, 0.3, "Insulation", where, "m")
+        value_within(self.damper_deg, 0, 90, "Blade angle", where, "°")
         value_within(self.thickness_m, 0.0003, 0.01, "Sheet thickness", where, "m")
         if self.tightness and self.tightness not in TIGHTNESS:
             raise InputError(f"There is no duct class “{self.tightness}”", where=where, remedy="Take one of: " + ", ".join(TIGHTNESS))

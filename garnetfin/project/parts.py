@@ -37,7 +37,9 @@ class PartKind:
 BYPASS = FigureKind("Bypass factor", "plain", 0.10, 0.0, 0.9)
 KINDS: dict[str, PartKind] = {
     "intake": PartKind("Outdoor louvre", 25, 2.0, {}),
-    "filter": PartKind("Filter", 95, 1.2, {}),
+    "filter": PartKind("Filter", 95, 1.2, {
+        "clean": FigureKind("Clean, of this drop", "fraction", 0.6, 0.1, 1.0),
+        "final": FigureKind("Loaded, of this drop", "fraction", 1.4, 1.0, 5.0)}),
     "recovery": PartKind("Heat recovery", 140, 1.6, {
         "sensible": FigureKind("Temperature ratio", "fraction", 0.75, 0, 1, "office book; EN 308 at equal flows"),
         "latent": FigureKind("Moisture ratio", "fraction", 0.0, 0, 1),

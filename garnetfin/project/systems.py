@@ -101,6 +101,11 @@ class AirSystem(Node):
     fan_id: str = ""                                         # "" = the best of the catalogue
     fan_rpm: Value = Rule()                                  # by rule: the speed that meets the duty
     motor_efficiency: Value = Rule()
+    drive_efficiency: Value = Rule()                         # by rule by the kind of fan
+    fan_count: int = 1                                       # alike
+    fan_arrangement: Literal["single", "series", "parallel"] = "single"
+    outlet_duct_m: Value = Rule()                            # straight duct behind the fan; by rule as long as it needs
+    fan_effect_k: Value = Rule()                             # of bends and things in the way at the fan, on its outlet velocity
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:
@@ -121,6 +126,10 @@ class AirSystem(Node):
         value_within(self.duct_height_m, 0.05, 3, "Height of rectangular ducts", where, "m")
         value_within(self.allowance, 0, 1, "Margin on pressure", where)
         value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")
+        value_within(self.drive_efficiency, 0.3, 1, "Drive efficiency", where)
+        within(self.fan_count, 1, 12, "Number of fans", where)
+        value_within(self.outlet_duct_m, 0, 50, "Straight duct behind the fan", where, "m")
+        value_within(self.fan_effect_k, 0, 20, "Coefficient at the fan", where)
         value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)
         value_within(self.outdoor_m3s, 0, 1000, "Outdoor air", where, "m³/s")
         value_within(self.least_share, 0, 1, "Least flow", where)

@@ -143,7 +143,7 @@ class Laws(unittest.TestCase):
             return 8 * float(duct_gradient(q, areas[i], net.hydraulic_m[i], 0.09e-3, 0.0, RHO, MU))
         s3 = q3 / areas[3] / (q1 / areas[1])
         leg = rub(2, q2) + (1 + (q2 / areas[2] / (q1 / areas[1])) ** 2) * pv
-        straight = rub(3, q3) + (0.4 * (1 - s3) ** 2 if s3 <= 1 else 0.3 * s3**2) * pv
+        straight = rub(3, q3) + (0.4 * (1 - s3) ** 2 if s3 <= 1 else 0.3 * s3**2 * min((s3 - 1) / 0.2, 1)) * pv
         assert_allclose((leg, straight), found.pressure_pa[2], rtol=1e-6)
 
     def test_what_must_hold(self):

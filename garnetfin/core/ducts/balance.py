@@ -39,6 +39,26 @@ def run_losses(tree: Tree, segment_loss_pa: NDArray, terminal_segment: NDArray[n
     return Runs(loss, needed - loss, index, needed, node_pa)
 
 
+def dampers_take(tree: Tree, surplus_pa: NDArray, terminal_segment: NDArray[np.intp], fitted: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(what the damper of each segment takes, what is left at each terminal) [Pa], where dampers are fitted (segments,).
+
+    From the fan on, a damper takes what all terminals beyond it have to spare; those further on take the rest.
+    """
+    left = np.maximum(np.asarray(surplus_pa, float), 0.0)
+    least = np.full(len(fitted), np.inf)
+    np.minimum.at(least, terminal_segment, left)
+    for s in tree.order[::-1]:
+        if tree.parent[s] >= 0:
+            least[tree.parent[s]] = min(least[tree.parent[s]], least[s])
+    taken, before = np.zeros(len(fitted)), np.zeros(len(fitted))
+    for s in tree.order:
+        spent = before[tree.parent[s]] if tree.parent[s] >= 0 else 0.0
+        if fitted[s] and np.isfinite(least[s]):
+            taken[s] = max(least[s] - spent, 0.0)
+        before[s] = spent + taken[s]
+    return taken, left - before[terminal_segment]
+
+
 def component_loss(flow_m3s: float, rated_m3s: float, rated_pa: float, exponent: float) -> float:
     """Loss [Pa] of a bought component from one point, dp = p1 (q/q1)^n."""
     return rated_pa * (max(flow_m3s, 0.0) / rated_m3s) ** exponent

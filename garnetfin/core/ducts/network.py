@@ -21,6 +21,7 @@ LEAST_SLOPE = 1e-9
 MOST_STEPS, MOST_HALVINGS = 60, 10
 ARMIJO = 1e-4
 MASS_WEIGHT = 1e6                    # of a m3/s against a Pa in the merit
+TURNING = 0.03                       # share of the whole flow within which a leg's loss turns round
 RISE_LEFT_OF_PEAK = 0.1              # of the peak at no flow, where a fan's own curve would fall back
 
 # Legs of junctions by number; coefficients are on the velocity pressure of the whole flow.
@@ -39,14 +40,16 @@ class Tees:
     area_ratio: Array
     figure: Array
 
-    def coefficient(self, share: Array) -> Array:
-        """k at shares leg / whole of the flow (n,); beyond 0..1.2 the end holds."""
+    def coefficient(self, share: Array, sets: int = 1) -> Array:
+        """k at shares leg / whole of the flow (n,), or at several sets of them in a row; beyond 0..1.2 the end holds."""
         r = np.clip(share, 0.0, 1.2)
-        a, x = self.area_ratio, self.figure
+        a, x, kinds = (np.tile(v, sets) for v in (self.area_ratio, self.figure, self.kind))
         s = r / a
         k = np.zeros(len(r))
-        for kind in np.unique(self.kind):
-            m = self.kind == kind
+        for kind in range(len(_LAWS)):
+            m = np.flatnonzero(kinds == kind)
+            if not len(m):
+                continue
             k[m] = _LAWS[int(kind)](r[m], a[m], s[m], x[m])
         return k
 
@@ -60,11 +63,16 @@ def _converging(r: Array, a: Array, s: Array, cosine: Array | float = 0.0) -> Ar
     return factor * (1 + s**2 - 2 * (1 - r) ** 2 - 2 * r**2 / a * cosine)
 
 
+def grown(s: Array | float) -> Array | float:
+    """Share of a contraction's loss that counts where the straight leg is only little faster than the whole: losses stay continuous."""
+    return np.clip((np.asarray(s) - 1.0) / 0.2, 0.0, 1.0)
+
+
 _LAWS = {SQUARE: lambda r, a, s, x: 1 + x * s**2,
          CONICAL: lambda r, a, s, x: look_up("takeoff-conical", "k", s),
          SHOE: lambda r, a, s, x: look_up("takeoff-shoe-45", "k", s),
          WYE: _wye,
-         STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2),
+         STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2 * grown(s)),
          CONV_BRANCH: lambda r, a, s, x: _converging(r, a, s),
          CONV_STRAIGHT: lambda r, a, s, x: 1.55 * (1 - r) - (1 - r) ** 2 + x * s**2,
          CONV_WYE: lambda r, a, s, x: _converging(r, a, s, np.cos(np.radians(np.clip(x, 30, 60)))),
@@ -95,6 +103,7 @@ class Network:
     viscosity: float
     fans: dict[int, Curve] = field(default_factory=dict)
     tees: Tees | None = None
+    demand_m3s: Array | None = None          # (nodes,) flow taken out at a node, below 0 put in
 
     def __post_init__(self) -> None:
         for name in ("length_m", "area_m2", "hydraulic_m", "roughness_m", "compression", "k", "power_pa", "power_m3s", "exponent"):
@@ -150,17 +159,18 @@ def losses(net: Network, q: Array) -> tuple[Array, Array]:
 
 
 def _tee_terms(net: Network, q: Array) -> tuple[Array, Array, Array]:
-    """(Pa on the leg, slope by the leg's flow, slope by the whole flow): homogeneous of degree two, so one slope follows from the other."""
+    """(Pa on the leg along its direction, slope by the leg's flow, slope by the whole flow): homogeneous of degree two, so one slope follows
+    from the other. A leg whose flow turns round passes through nothing within a few per cent of the whole flow, so that losses stay continuous.
+    """
     t = net.tees
     whole = np.abs(q[t.whole])
-    safe = np.maximum(whole, 1e-9)
-    r = np.abs(q[t.leg]) / safe
+    r = q[t.leg] / np.maximum(whole, 1e-9)
     e = 1e-5
-    phi = t.coefficient(r)
-    slope = (t.coefficient(r + e) - t.coefficient(np.maximum(r - e, 0))) / (e + np.minimum(r, e))
+    three = t.coefficient(np.abs(np.concatenate([r, r + e, r - e])), 3) * np.clip(np.concatenate([r, r + e, r - e]) / TURNING, -1.0, 1.0)
+    phi, above, below = np.split(three, 3)
+    slope = (above - below) / (2 * e)
     half = net.density / 2 / net.area_m2[t.whole] ** 2
-    pa = half * phi * whole**2
-    return pa, half * slope * whole, half * (2 * phi * whole - slope * np.abs(q[t.leg]))
+    return half * phi * whole**2, half * slope * whole, half * np.sign(q[t.whole]) * (2 * phi * whole - slope * q[t.leg])
 
 
 def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
@@ -199,6 +209,8 @@ def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_
     a = csr_matrix((np.concatenate(data), (np.concatenate(rows), np.concatenate(cols))), shape=(m, free))
     q = np.asarray(start_m3s, float).copy()
 
+    taken = np.zeros(free) if net.demand_m3s is None else net.demand_m3s[~fixed]
+
     def residuals(q: Array, p: Array) -> tuple[Array, Array, Array, tuple, tuple[int, ...]]:
         h, d = losses(net, q)
         cross, stalled = (), []
@@ -210,10 +222,10 @@ def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_
                 stalled.append(arc)
         if net.tees is not None and len(net.tees.leg):
             pa, own, whole = _tee_terms(net, q)
-            np.add.at(h, net.tees.leg, np.sign(q[net.tees.leg]) * pa)
+            np.add.at(h, net.tees.leg, pa)
             np.add.at(d, net.tees.leg, own)
-            cross = (net.tees.leg, net.tees.whole, np.sign(q[net.tees.leg]) * np.sign(q[net.tees.whole]) * whole)
-        return h - (p[net.start] - p[net.end]), a.T @ q, np.maximum(d, LEAST_SLOPE), cross, tuple(stalled)
+            cross = (net.tees.leg, net.tees.whole, whole)
+        return h - (p[net.start] - p[net.end]), a.T @ q + taken, d if len(cross) else np.maximum(d, LEAST_SLOPE), cross, tuple(stalled)
     r1, r2, d, cross, stalled = residuals(q, p)
     # Pressures that fit the flows at the start best: one linear step of the pressures alone.
     best = None

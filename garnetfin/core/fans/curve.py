@@ -1,21 +1,37 @@
-"""Fan curves: monotone interpolation of catalogue points, and the affinity laws."""
+"""Fan curves: monotone interpolation of catalogue points, the affinity laws, fans in series and in parallel."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from garnetfin.core.tables import FanModel, fan_models
+from garnetfin.core.errors import InputError
+from garnetfin.core.tables import FanModel
+
+ARRANGEMENTS = ("single", "series", "parallel")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Curve:
-    """One fan at one speed and density. Flow [m3/s], total pressure [Pa], shaft power [W]."""
+    """Fans at one speed and density: one, or `fans` alike that add pressures (series) or flows (parallel, with non-return dampers).
+
+    Flow [m3/s] and total pressure [Pa] of all together, shaft power [W] of all. The loss between fans in series is left to the duct.
+    """
 
     model: FanModel
     speed_rpm: float
     density_kg_m3: float
+    fans: int = 1
+    series: bool = False
+
+    def __post_init__(self) -> None:
+        if self.fans < 1:
+            raise InputError(f"At least one fan is needed, got {self.fans}", where=self.model.fan_id)
+
+    def at(self, speed_rpm: float, density_kg_m3: float) -> "Curve":
+        """The same fans at another speed and density."""
+        return replace(self, speed_rpm=speed_rpm, density_kg_m3=density_kg_m3)
 
     @property
     def _k(self) -> float:
@@ -26,49 +42,69 @@ class Curve:
         return self.density_kg_m3 / self.model.density_kg_m3
 
     @property
+    def _beside(self) -> int:
+        """Fans that share the flow."""
+        return 1 if self.series else self.fans
+
+    @property
     def greatest_m3s(self) -> float:
-        return float(self.model.flow_m3s[-1]) * self._k
+        return float(self.model.flow_m3s[-1]) * self._k * self._beside
 
     @property
     def stall_m3s(self) -> float:
         """Flow of the first point right of stall."""
-        normal = np.flatnonzero(~self.model.stalled)
-        return float(self.model.flow_m3s[normal[0]]) * self._k
+        return first_normal(self.model) * self._k * self._beside
+
+    def _of_one(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
+        """Flow of one fan at the catalogue's speed."""
+        return np.asarray(flow_m3s, float) / (self._k * self._beside)
 
     def pressure(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
         """Total pressure; NaN beyond the catalogue's ends."""
-        return _interpolators(self.model.fan_id)[0](np.asarray(flow_m3s, float) / self._k) * self._k**2 * self._s
+        return _interpolators(self.model)[0](self._of_one(flow_m3s)) * self._k**2 * self._s * (self.fans if self.series else 1)
+
+    def static(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
+        """Static pressure: total less the velocity pressure at the outlet of one fan."""
+        outlet = np.asarray(flow_m3s, float) / self._beside / self.model.outlet_m2
+        return self.pressure(flow_m3s) - self.density_kg_m3 / 2 * outlet**2
 
     def shaft_power(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
-        return _interpolators(self.model.fan_id)[1](np.asarray(flow_m3s, float) / self._k) * self._k**3 * self._s
+        return _interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans
 
     def sound_power(self, flow_m3s: float) -> float:
-        """Sound power level [dB] at the point, moved by the affinity laws."""
-        level = np.interp(flow_m3s / self._k, self.model.flow_m3s, self.model.sound_db)
-        return float(level + 50 * np.log10(self._k) + 20 * np.log10(self._s))
+        """Sound power level [dB] at the point, moved by the affinity laws; fans alike add up."""
+        level = np.interp(self._of_one(flow_m3s), self.model.flow_m3s, self.model.sound_db)
+        return float(level + 50 * np.log10(self._k) + 20 * np.log10(self._s) + 10 * np.log10(self.fans))
 
 
-@lru_cache(maxsize=None)
-def _interpolators(fan_id: str):
+def first_normal(model: FanModel) -> float:
+    """Flow right of stall at the catalogue's speed: the first point that is marked so, else the one of greatest pressure."""
+    normal = np.flatnonzero(~model.stalled)
+    peak = int(np.argmax(model.total_pa))
+    return float(model.flow_m3s[normal[0] if model.stalled.any() and len(normal) else max(peak, 1)])
+
+
+@lru_cache(maxsize=256)
+def _interpolators(model: FanModel):
     """(pressure, power) over flow at the catalogue's speed; SciPy is imported here, off the start path."""
     from scipy.interpolate import PchipInterpolator
-    model = fan_models()[fan_id]
     return (PchipInterpolator(model.flow_m3s, model.total_pa, extrapolate=False),
             PchipInterpolator(model.flow_m3s, model.shaft_w, extrapolate=False))
 
 
-def speed_for(model: FanModel, flow_m3s: float, pressure_pa: float, density_kg_m3: float) -> float | str:
-    """Speed [rpm] that gives a duty right of stall, or in words why no speed does."""
+def speed_for(model: FanModel, flow_m3s: float, pressure_pa: float, density_kg_m3: float, fans: int = 1, series: bool = False) -> float | str:
+    """Speed [rpm] that gives a duty right of stall, or in words why no speed does and how far off it is."""
     from scipy.optimize import brentq
-    normal = int(np.flatnonzero(~model.stalled)[0])
-    slowest = flow_m3s / model.flow_m3s[-1] * model.speed_rpm * (1 + 1e-9)
-    fastest = flow_m3s / model.flow_m3s[normal] * model.speed_rpm * (1 - 1e-9)
+    each = flow_m3s if series else flow_m3s / fans
+    slowest = each / model.flow_m3s[-1] * model.speed_rpm * (1 + 1e-9)
+    fastest = each / first_normal(model) * model.speed_rpm * (1 - 1e-9)
 
     def excess(speed: float) -> float:
-        return float(Curve(model, speed, density_kg_m3).pressure(flow_m3s)) - pressure_pa
+        return float(Curve(model, speed, density_kg_m3, fans, series).pressure(flow_m3s)) - pressure_pa
 
-    if excess(fastest) < 0:
-        return "would run in stall"
-    if excess(slowest) > 0:
-        return "the duty lies beyond its curve"
+    short, beyond = excess(fastest), excess(slowest)
+    if short < 0:
+        return f"would run in stall, {-short:.0f} Pa short at its edge"
+    if beyond > 0:
+        return f"the duty lies beyond its curve by {beyond:.0f} Pa"
     return float(brentq(excess, slowest, fastest, xtol=1e-6))

@@ -41,13 +41,32 @@ def operating_flow(curve: Curve, system_pa: Callable[[float], float]) -> float |
     return float(brentq(excess, low, high, xtol=1e-10))
 
 
+def motor_for(shaft_w: float) -> float:
+    """The least standard motor [W] with 15 % in reserve over the power at its shaft."""
+    return next((m for m in MOTORS_W if m >= MOTOR_RESERVE * shaft_w), MOTORS_W[-1])
+
+
+def specific_class(specific_w_m3s: float) -> int:
+    """Class of a specific fan power, EN 16798-3: SFP 0 to 7."""
+    return next((i for i, limit in enumerate(SPECIFIC_CLASSES_W) if specific_w_m3s <= limit), len(SPECIFIC_CLASSES_W))
+
+
+def operating_points(curve: Curve, system_pa: Callable[[float], float], samples: int = 200) -> list[float]:
+    """Every flow [m3/s] at which the fan's pressure equals the system's, stall included, rising; more than one is a warning."""
+    from scipy.optimize import brentq
+    flows = [curve.greatest_m3s * (i + 1e-6) / samples for i in range(samples)]
+    off = [float(curve.pressure(q)) - system_pa(q) for q in flows]
+    return [float(brentq(lambda q: float(curve.pressure(q)) - system_pa(q), a, b, xtol=1e-10))
+            for a, b, x, y in zip(flows, flows[1:], off, off[1:]) if x * y < 0]
+
+
 def duty(curve: Curve, flow_m3s: float, drive_efficiency: float, motor_efficiency: float) -> Duty:
     """All figures of a point on the curve; flow must lie on it."""
     pressure = float(curve.pressure(flow_m3s))
     shaft = float(curve.shaft_power(flow_m3s))
     electric = shaft / (drive_efficiency * motor_efficiency)
-    motor = next((m for m in MOTORS_W if m >= MOTOR_RESERVE * shaft / drive_efficiency), MOTORS_W[-1])
+    motor = motor_for(shaft / curve.fans / drive_efficiency)
     specific = electric / flow_m3s
-    rank = next((i for i, limit in enumerate(SPECIFIC_CLASSES_W) if specific <= limit), len(SPECIFIC_CLASSES_W))
+    rank = specific_class(specific)
     return Duty(flow_m3s, pressure, shaft, electric, flow_m3s * pressure / shaft,
                 (flow_m3s - curve.stall_m3s) / flow_m3s, curve.sound_power(flow_m3s), motor, specific, rank)

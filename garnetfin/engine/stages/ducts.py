@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.balance import run_losses
+from garnetfin.core.ducts.balance import dampers_take, run_losses
 from garnetfin.core.ducts.fittings import dampers
 from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
 from garnetfin.core.ducts.sizes import Section
@@ -93,7 +93,9 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     end_pa[own] = [p.pressure_pa for p in points]
 
     soft = assumption(project.book, "flexible_share").figure * 100
-    frame = Frame(segments, tree, flow, vectors, with_terminal, way, project.book, made)
+    damped = {i: 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
+              if s.damper == "blade" or s.damper == "" and (i in with_terminal or not isinstance(s.damper_deg, Rule))}
+    frame = Frame(segments, tree, flow, vectors, damped, way, project.book, made)
 
     def losses(sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray]:
         area, hydraulic = (np.array([getattr(s, n) for s in sections]) for n in ("area_m2", "hydraulic_m"))
@@ -114,6 +116,9 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     parts, flexible_pa = losses(sections)
     loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])
     runs = run_losses(tree, loss, own, np.array([p.pressure_pa for p in points]), len(xyz), root)
+    free = np.array([i in damped and isinstance(s.damper_deg, Rule) for i, s in enumerate(segments)])
+    taken, unspent = dampers_take(tree, runs.surplus_pa, own, free)
+    settings = [_setting(segments[i], sections[i], float(velocity_pa[i]), float(taken[i])) if i in damped else None for i in range(len(segments))]
     distance = np.zeros(len(segments))
     for s in tree.order:
         distance[s] = length[s] + (distance[tree.parent[s]] if tree.parent[s] >= 0 else 0.0)
@@ -132,18 +137,25 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
             float(loss[i]), float(left[i]), clear[i].zone_m, clear[i].obstacle_m, clear[i].obstacle,
             duct_make.mass_per_m(sections[i], made[i], thick) * float(length[i]),
             float(distance[i]), int(on[i]), velocity_limit[i], float(found.friction[i]), made[i], sections[i].height_m + 2 * float(around[i]),
-            float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), found.by[i])
+            float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), settings[i], not isinstance(s.damper_deg, Rule), found.by[i])
     terminals = tuple(TerminalResult(
         t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]),
         float(runs.surplus_pa[i]),
-        dampers.setting(sections[own[i]], float(velocity_pa[own[i]]), float(runs.surplus_pa[i])),
-        float(distance[own[i]])) for i, t in enumerate(reached))
+        settings[own[i]] or dampers.DamperSetting(0.0, 0.0, None), float(distance[own[i]]), float(unspent[i])) for i, t in enumerate(reached))
     have = {t.room_id for t in reached}
     return DuctResult(
         system.id, results, terminals, tuple(t.id for t in members if t not in reached),
         () if way == "outdoor" else tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
         float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0, way, ends)
+
+
+def _setting(segment: Segment, section: Section, velocity_pa: float, taken_pa: float) -> dampers.DamperSetting:
+    """Of a damper: as pinned, or what takes its share of the surplus."""
+    if isinstance(segment.damper_deg, Rule):
+        return dampers.setting(section, velocity_pa, taken_pa)
+    added = dampers.k_at(section, segment.damper_deg.value) - dampers.open_k(section)
+    return dampers.DamperSetting(added * velocity_pa, added, segment.damper_deg.value)
 
 
 def _running_peaks(tree: Tree, index: dict[str, int], reached: list[Terminal], flows: dict[str, float], air: AirResult,

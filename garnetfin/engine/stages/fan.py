@@ -1,17 +1,23 @@
 """Fan: what it has to lift, which of the catalogue can, and where it runs."""
 
+from functools import lru_cache
+
 import numpy as np
 
 from garnetfin.core.ducts.balance import component_loss
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.fans.curve import Curve
-from garnetfin.core.fans.duty import duty, operating_flow
+from garnetfin.core.fans.duty import duty, operating_flow, operating_points
+from garnetfin.core.fans.effect import outlet_effect
 from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
-from garnetfin.core.tables import fan_models
+from garnetfin.core.tables import FanModel, fan_models
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.resolve import part_figure
+from garnetfin.engine.resolve import assumption, part_figure
 from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Missing
 from garnetfin.engine.stages.duct_make import made_arrays
+from garnetfin.project.book import Book
+from garnetfin.project.catalogue import OwnFan
+from garnetfin.project.lookup import Same
 from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
@@ -19,7 +25,24 @@ from garnetfin.project.values import Pinned, Rule
 DUCT_EXPONENT = 1.9                  # of ducts that are not looked at one by one
 
 
-def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo, outdoor: DuctResult | Missing | None = None) -> FanResult | Missing:
+def fan_table(book: Book) -> dict[str, FanModel]:
+    """All fans by name; the office's own stand before those that ship."""
+    return {**fan_models(), **_own(Same(book.fans))} if book.fans else fan_models()
+
+
+@lru_cache(maxsize=16)
+def _own(fans: Same) -> dict[str, FanModel]:
+    return {f.id: _model(f) for f in fans.item}
+
+
+def _model(f: OwnFan) -> FanModel:
+    def column(name: str) -> np.ndarray:
+        return np.array([getattr(p, name) for p in f.points])
+    return FanModel(f.id, f.kind, f.wheel_m, f.outlet_m2, f.speed_rpm, f.min_rpm, f.max_rpm, f.density_kg_m3, f.motor_w, column("flow_m3s"), column("total_pa"),
+                    column("shaft_w"), column("sound_db"), column("stalled"))
+
+
+def fan(system: AirSystem, book: Book, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo, outdoor: DuctResult | Missing | None = None) -> FanResult | Missing:
     """What the supply ducts and the unit ask for; ducts drawn for outdoor air add theirs."""
     for before in (air, ducts):
         if isinstance(before, Missing):
@@ -29,7 +52,7 @@ def fan(system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing
     if system.parts and not any(p.kind == "supply_fan" for p in system.parts):
         return Missing("no supply fan", "Put a supply fan into the train")
     drawn = outdoor if isinstance(outdoor, DuctResult) else None
-    return memo.one("fan", key(system, air, ducts, drawn), lambda: _compute(system, air, ducts, drawn))
+    return memo.one("fan", key(system, book.fans, book.blast_ratio, air, ducts, drawn), lambda: _compute(system, book, air, ducts, drawn))
 
 
 def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
@@ -39,7 +62,7 @@ def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
     return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
-def _compute(system: AirSystem, air: AirResult, ducts: DuctResult, outdoor: DuctResult | None) -> FanResult:
+def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, outdoor: DuctResult | None) -> FanResult:
     flow = ducts.flow_m3s
     drops = [(p.title, part_figure(p, "pressure").figure, p.grows) for p in lifted_parts(system)]
     if outdoor is not None:
@@ -50,15 +73,20 @@ def _compute(system: AirSystem, air: AirResult, ducts: DuctResult, outdoor: Duct
     allowance = air.figures.allowance.figure * duct_pa
     wanted = sum(pa for _, pa in parts) + duct_pa + allowance
     motor = air.figures.motor_efficiency.figure
-    candidates = rank(fan_models().values(), flow, wanted, air.density_kg_m3, motor)
+    known, series = fan_table(book), system.fan_arrangement == "series"
+    drive = None if isinstance(system.drive_efficiency, Rule) else system.drive_efficiency.value
+    candidates = _ranked(system, book, known, flow, wanted, air, motor, drive)
     exponent = _duct_exponent(air, ducts)
 
     def system_pa(q: float) -> float:
         through_unit = sum(component_loss(q, system.rated_m3s, pa, grows) for _, pa, grows in drops)
+        through_unit += effect * (q / flow) ** 2
         return through_unit + (duct_pa + allowance) * (q / flow) ** exponent
 
-    local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > 0 else 2.0
     wished = system.fan_id or (candidates[0].fan_id if candidates and candidates[0].point else "")
+    effect = effect_pa(system, book, known[wished], flow, air.density_kg_m3) if wished in known else 0.0
+    wanted += effect
+    local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > 0 else 2.0
     chosen = next((c for c in candidates if c.fan_id == wished), None)
     curve = point = None
     origin = "rule"
@@ -66,21 +94,42 @@ def _compute(system: AirSystem, air: AirResult, ducts: DuctResult, outdoor: Duct
         chosen = Missing("no fan", "No fan of the catalogue can do this duty")
     elif not isinstance(system.fan_rpm, Rule):
         origin = "pinned" if isinstance(system.fan_rpm, Pinned) else "imported"
-        model = fan_models()[chosen.fan_id]
-        curve = Curve(model, system.fan_rpm.value, air.density_kg_m3)
+        model = known[chosen.fan_id]
+        curve = Curve(model, system.fan_rpm.value, air.density_kg_m3, system.fan_count, series)
         meets = operating_flow(curve, system_pa)
         if meets is None:
             chosen = Missing("off curve", f"At {system.fan_rpm.value:.0f} rpm the fan does not meet the system curve")
         else:
-            point = duty(curve, meets, drive_efficiency(model), motor)
+            point = duty(curve, meets, drive_efficiency(model) if drive is None else drive, motor)
             chosen = Candidate(chosen.fan_id, chosen.kind, chosen.wheel_m, system.fan_rpm.value, chosen.max_rpm, point)
     elif chosen.point is None:
         chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}")
     else:
-        curve, point = Curve(fan_models()[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3), chosen.point
-    lines = _lines(curve, candidates, system_pa, air.density_kg_m3, flow) if curve is not None else None
+        curve, point = Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, system.fan_count, series), chosen.point
+    lines = _lines(curve, candidates, system_pa, known, flow) if curve is not None else None
+    every = tuple(operating_points(curve, system_pa)) if curve is not None else ()
     return FanResult(system.id, parts, duct_pa, allowance, wanted, flow, candidates, chosen, curve, point, local, origin,
-                     lines)
+                     lines, effect, every)
+
+
+def effect_pa(system: AirSystem, book: Book, model: FanModel, flow: float, density: float) -> float:
+    """System effect at the fan [Pa]: a free or short outlet, and what was typed for bends and things in the way."""
+    each = flow if system.fan_arrangement == "series" else flow / system.fan_count
+    lost = 0.0
+    if not isinstance(system.outlet_duct_m, Rule):
+        lost += outlet_effect(model.outlet_m2, each, density, system.outlet_duct_m.value, assumption(book, "blast_ratio").figure)
+    if not isinstance(system.fan_effect_k, Rule):
+        lost += system.fan_effect_k.value * density / 2 * (each / model.outlet_m2) ** 2
+    return lost
+
+
+def _ranked(system: AirSystem, book: Book, known: dict[str, FanModel], flow: float, wanted: float, air: AirResult, motor: float,
+            drive: float | None) -> tuple[Candidate, ...]:
+    """Every fan at the duty with its own system effect, by power."""
+    series = system.fan_arrangement == "series"
+    each = [c for m in known.values() for c in rank((m,), flow, wanted + effect_pa(system, book, m, flow, air.density_kg_m3), air.density_kg_m3, motor,
+                                                    system.fan_count, series, drive)]
+    return tuple(sorted(each, key=lambda c: (c.point is None, c.point.electric_w if c.point else 0.0)))
 
 
 def _sampled(curve: Curve) -> np.ndarray:
@@ -88,10 +137,9 @@ def _sampled(curve: Curve) -> np.ndarray:
     return np.array([flow, curve.pressure(flow)])
 
 
-def _lines(curve: Curve, candidates: tuple[Candidate, ...], system_pa, density: float, flow: float) -> FanLines:
+def _lines(curve: Curve, candidates: tuple[Candidate, ...], system_pa, models: dict[str, FanModel], flow: float) -> FanLines:
     """Curves of the chosen fan, of its rivals at their speeds, of other speeds, of the system, and the edge of stall."""
-    models = fan_models()
-    others = tuple((str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, density)))
+    others = tuple((str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, curve.density_kg_m3, curve.fans, curve.series)))
                    for place, c in enumerate(candidates, 1) if c.point and c.fan_id != curve.model.fan_id)[:5]
     # Affinity laws: at k times the speed flow is k times, pressure k^2 times.
     chosen = _sampled(curve)

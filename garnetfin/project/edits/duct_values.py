@@ -11,8 +11,8 @@ from garnetfin.project.lookup import position
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
-VALUES = ("width_m", "height_m", "velocity_m_s", "friction_pa_m", "lining_m", "insulation_m", "thickness_m")
-CHOICES = ("material", "side", "tightness", "role")
+VALUES = ("width_m", "height_m", "velocity_m_s", "friction_pa_m", "lining_m", "insulation_m", "thickness_m", "damper_deg")
+CHOICES = ("material", "side", "tightness", "role", "damper")
 
 
 def changed(project: Project, segment_ids: tuple[str, ...], change) -> Project:

@@ -6,6 +6,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fan_models
+from garnetfin.project.catalogue import OwnFan
 from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.lookup import fresh_ids, position, replaced, with_part
 from garnetfin.project.new import usual_system
@@ -15,7 +16,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
 SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency", "outdoor_m3s",
-                 "least_share", "humidity_high", "people", "duct_height_m", "available_pa")
+                 "least_share", "humidity_high", "people", "duct_height_m", "available_pa", "drive_efficiency", "outlet_duct_m", "fan_effect_k")
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
@@ -153,6 +154,21 @@ class SetPattern(Struct, frozen=True):
 SYSTEM_CHOICES = {"friction_from": ("rate", "first velocity", "pressure"), "sizing": ("friction", "velocity", "regain", "cost"), "flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
 
 
+class SetFans(Struct, frozen=True):
+    """How many fans alike, one behind the other or side by side."""
+
+    label: ClassVar[str] = "Fans"
+    system_id: str
+    arrangement: str
+    count: int
+
+    def apply(self, project: Project) -> Project:
+        if self.arrangement not in ("single", "series", "parallel"):
+            raise InputError(f"Fans cannot stand “{self.arrangement}”", remedy="single, series or parallel")
+        count = 1 if self.arrangement == "single" else max(2, round(self.count))
+        return _edit(project, self.system_id, fan_arrangement=self.arrangement, fan_count=count)
+
+
 class SetSystemChoice(Struct, frozen=True):
     """How the flow or the supply temperature is controlled, how ducts are sized, or the system's name."""
 
@@ -240,9 +256,22 @@ class ChooseFan(Struct, frozen=True):
     fan_id: str
 
     def apply(self, project: Project) -> Project:
-        if self.fan_id and self.fan_id not in fan_models():
-            raise InputError(f"“{self.fan_id}” is not in the catalogue", remedy="Take one of: " + ", ".join(fan_models()))
+        known = (*fan_models(), *(f.id for f in project.book.fans))
+        if self.fan_id and self.fan_id not in known:
+            raise InputError(f"“{self.fan_id}” is not in the catalogue", remedy="Take one of: " + ", ".join(known))
         return _edit(project, self.system_id, fan_id=self.fan_id, fan_rpm=Rule())
+
+
+class TakeFans(Struct, frozen=True):
+    """Fans of a catalogue into the office book; those of the same name are replaced."""
+
+    label: ClassVar[str] = "Own catalogue of fans"
+    fans: tuple[OwnFan, ...]
+
+    def apply(self, project: Project) -> Project:
+        new = {f.id for f in self.fans}
+        kept = tuple(f for f in project.book.fans if f.id not in new)
+        return structs.replace(project, book=structs.replace(project.book, fans=(*kept, *self.fans)))
 
 
 OPERATION_FIELDS = ("mode", "lead_h", "from_h", "to_h", "night_cooling_c", "night_heating_c")

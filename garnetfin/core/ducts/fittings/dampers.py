@@ -25,6 +25,11 @@ def open_k(section: Section) -> float:
     return float(look_up(blade(section), "k", 0.0))
 
 
+def k_at(section: Section, angle_deg: float) -> float:
+    """Coefficient of a blade at an angle [deg], on the velocity pressure of its duct."""
+    return float(look_up(blade(section), "k", angle_deg))
+
+
 def setting(section: Section, velocity_pa: float, surplus_pa: float) -> DamperSetting:
     """Angle at which the damper takes `surplus_pa` more than open, at a velocity pressure of its duct."""
     if velocity_pa < 1.0:

@@ -1,0 +1,548 @@
+"""What every room really gets: the whole air system as one network of ducts, parts, terminals, rooms and fans, with what-ifs."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+import numpy as np
+from msgspec import structs
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts import network as nw
+from garnetfin.core.ducts.balance import component_loss
+from garnetfin.core.ducts.friction import ROUGHNESS_M
+from garnetfin.core.fans.curve import Curve
+from garnetfin.core.fans.duty import Duty, duty
+from garnetfin.core.fans.ranking import drive_efficiency, rank
+from garnetfin.core.terminals import pressure
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.resolve import assumption, part_figure
+from garnetfin.engine.results import NEEDS, AirResult, Climate, DuctResult, FanResult, Missing, RoomResult, TerminalResult
+from garnetfin.engine.stages.fan import DUCT_EXPONENT, fan_table, lifted_parts
+from garnetfin.engine.stages.loads import loads
+from garnetfin.engine.stages.terminals import models
+from garnetfin.project.lookup import find
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Pinned
+
+SHUT_K = 1e6                          # of a closed damper, on its duct's velocity pressure
+OPEN_DOOR_M2, OPEN_DOOR_K = 1.6, 1.5
+DOOR_GAP_M2, DOOR_GAP_K = 0.008, 2.37  # 0.8 m wide, 10 mm high; discharge 0.65
+LEAK_PA, LEAK_EXPONENT = 4.0, 1 / 0.65  # infiltration of a room stands at this pressure
+LEAK_CLASS = {"A": 27e-6, "B": 9e-6, "C": 3e-6, "D": 1e-6}       # m3/(s m2 Pa^0.65), EN 12237, EN 1507
+PRESSED = 30.0                        # flexible ducts pressed together [%]
+SHORT = 0.005                         # of a need, below which it counts as met
+MOST_BOX_ROUNDS = 12
+CATALOGUE_EXPONENT = (1.0, 2.2)
+
+
+@dataclass(frozen=True, slots=True)
+class WhatIf:
+    """Ways in which a system may stand, combined at will. shut: ducts whose damper is closed; doors: rooms whose door is; speed: of the fan, of
+    what it turns at; air_c: of the air in the ducts and the rooms' supply.
+    """
+
+    dampers_open: bool = False
+    filter: str = ""                  # "", clean, final
+    pressed: bool = False             # flexible ducts pressed together
+    turned_down: bool = False         # variable-volume boxes at their least flow
+    leaking: bool = False             # ducts leak as their class allows
+    shut: tuple[str, ...] = ()
+    doors: tuple[str, ...] = ()
+    speed: float = 1.0
+    air_c: float | None = None
+
+    @property
+    def any(self) -> bool:
+        return self != WhatIf()
+
+    @property
+    def words(self) -> str:
+        """What is different, in short."""
+        parts = [name for on, name in ((self.dampers_open, "dampers open"), (self.filter == "final", "filter loaded"), (self.filter == "clean", "filter clean"),
+                                       (self.pressed, "flexible ducts pressed"), (self.turned_down, "boxes turned down"), (self.leaking, "ducts leak"),
+                                       (self.shut, f"{len(self.shut)} shut"), (self.doors, f"{len(self.doors)} doors closed"),
+                                       (self.speed != 1.0, f"fan at {self.speed * 100:.0f} %"), (self.air_c is not None, f"air at {self.air_c or 0:.0f} °C")) if on]
+        return ", ".join(parts) or "as designed"
+
+
+@dataclass(frozen=True, slots=True)
+class RoomGets:
+    """Supply air of a room: design and real [m3/s], needs it falls short of, cooling it lacks [W] and what that does to its air [K], its pressure [Pa]."""
+
+    room_id: str
+    design_m3s: float
+    real_m3s: float
+    short: tuple[str, ...]
+    lacks_w: float
+    warmer_k: float
+    pressure_pa: float
+
+    @property
+    def outdoor_met(self) -> bool:
+        return "outdoor air" not in self.short
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Flows:
+    """The system as it really runs. Flows by terminal and duct id [m3/s], all airs; fan: its point, None without a fan from the catalogue."""
+
+    what: WhatIf
+    terminals: dict[str, float]
+    segments: dict[str, float]
+    rooms: tuple[RoomGets, ...]
+    fan_m3s: float
+    fan_pa: float
+    fan: Duty | None
+    stalled: tuple[str, ...]          # airs whose fan runs left of its peak
+    back_fans: dict[str, tuple[float, float]]       # flow [m3/s], pressure [Pa] of return and extract fans
+    starved: tuple[str, ...]          # boxes that are open and still short
+    backwards: tuple[str, ...]        # terminals through which air flows the wrong way
+    isolated: tuple[str, ...]         # rooms that a shut damper cuts off
+    design: dict[str, float] = field(default_factory=dict)
+    left_pa: dict[str, float] = field(default_factory=dict)      # total pressure at the end of each duct
+    converged: bool = True
+    steps: int = 0
+    residual_pa: float = 0.0
+    residual_m3s: float = 0.0
+    worst: str = ""                   # what fits worst, in words
+
+    def ratio(self, terminal_id: str) -> float:
+        """Real over design flow; NaN where no air is designed."""
+        wanted = self.design.get(terminal_id, 0.0)
+        return self.terminals[terminal_id] / wanted if wanted > 0 else float("nan")
+
+    @property
+    def spread(self) -> float:
+        """Greatest distance of a supply terminal from its design flow, as a share."""
+        return max((abs(self.ratio(i) - 1) for i, q in self.design.items() if q > 0), default=0.0)
+
+
+@dataclass(frozen=True, slots=True)
+class Steady:
+    """Stands for a fan that is not chosen yet: falls gently through the duty that is wanted."""
+
+    flow_m3s: float
+    pressure_pa: float
+    stall_m3s: float = 0.0
+    speed: float = 1.0
+
+    @property
+    def greatest_m3s(self) -> float:
+        return 2.5 * self.flow_m3s * self.speed
+
+    def pressure(self, q) -> NDArray[np.float64]:
+        return self.pressure_pa * self.speed**2 * (1.2 - 0.2 * (np.asarray(q, float) / (self.flow_m3s * self.speed)) ** 2)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Case:
+    """What a network is built from: one system of one set of results."""
+
+    project: Project
+    system: AirSystem
+    air: AirResult
+    ducts: DuctResult
+    fan: FanResult | None
+    leaving: dict[str, DuctResult]    # return, extract, outdoor, those that are drawn
+    rooms: dict[str, RoomResult]
+
+
+def case_of(project: Project, system: AirSystem, air, ducts, fan, leaving: dict, rooms: dict) -> Case | Missing:
+    for before in (air, ducts):
+        if isinstance(before, Missing):
+            return before
+    if ducts.flow_m3s <= 0:
+        return Missing("no flow", "Give a room a load or outdoor air")
+    return Case(project, system, air, ducts, fan if isinstance(fan, FanResult) else None, {w: d for w, d in leaving.items() if isinstance(d, DuctResult) and d.flow_m3s > 0},
+                {i: r for i, r in rooms.items() if isinstance(r, RoomResult)})
+
+
+def case_in(results, system_id: str) -> Case | Missing:
+    """The case of a system in results."""
+    system = find(results.project.air_systems, system_id)
+    if system is None:
+        return Missing("no system", "Add an air system")
+    return case_of(results.project, system, results.air[system_id], results.ducts[system_id], results.fans[system_id],
+                   {way: results.network(system_id, way) for way in ("return", "extract", "outdoor")}, results.rooms)
+
+
+@dataclass(slots=True, eq=False)
+class _Arcs:
+    """Arcs in the making; names say what each is, for the one that fits worst."""
+
+    rows: list[dict] = field(default_factory=list)
+    names: list[str] = field(default_factory=list)
+    start: list[float] = field(default_factory=list)
+    nodes: int = 1
+
+    def node(self) -> int:
+        self.nodes += 1
+        return self.nodes - 1
+
+    def add(self, name: str, a: int, b: int, flow: float, **row) -> int:
+        self.rows.append({"start": a, "end": b, **row})
+        self.names.append(name)
+        self.start.append(flow)
+        return len(self.rows) - 1
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Built:
+    """A network with what its arcs stand for."""
+
+    net: nw.Network
+    start_m3s: NDArray
+    names: tuple[str, ...]
+    terminal: dict[str, int]          # terminal -> arc
+    segment: dict[str, int]
+    end_node: dict[str, int]          # segment -> node at its end as the fan pushes it
+    room_node: dict[str, int]
+    fan_arcs: dict[str, int]          # supply, return, extract
+    wanted: dict[str, float]          # terminals held by boxes -> flow
+    box_pa: dict[str, float]          # loss of a box's terminal at that flow
+    into: dict[str, tuple[int, int]]  # of boxes: node of the duct, node of the room
+
+
+KIND_OF_LEG = {"tee-div-90": (nw.SQUARE, 1.0), "cross-div-90": (nw.SQUARE, 1.0), "takeoff-straight": (nw.SQUARE, 1.0), "tee-div-90-full": (nw.SQUARE, 0.3),
+               "tee-div-bullhead": (nw.SQUARE, 0.3), "takeoff-conical": (nw.CONICAL, 0.0), "takeoff-shoe-45": (nw.SHOE, 0.0), "tee-conv-90": (nw.CONV_BRANCH, 0.0),
+               "tee-conv-bullhead": (nw.CONV_BULLHEAD, 0.0)}
+
+
+def build(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added_k: dict[str, float] | None = None, box_open: frozenset[str] = frozenset()) -> Built:
+    """The network of a case. sections: other sizes by duct id; added_k: of dampers by duct id instead of what is set; box_open: boxes that control no more."""
+    arcs, density, viscosity = _Arcs(), at.air.density_kg_m3, at.air.viscosity_pa_s
+    if what.air_c is not None:
+        density *= 293.15 / (273.15 + what.air_c)
+    fans: dict[int, object] = {}
+    fan_arcs, terminal, segment, end_node = {}, {}, {}, {}
+    flow = at.ducts.flow_m3s
+    # -- the unit: outside, fan, parts, ducts
+    node = arcs.node()
+    fan_arcs["supply"] = arcs.add("the supply fan", 0, node, flow)
+    fans[fan_arcs["supply"]] = supply_curve(at, what, density)
+    thin = density / at.air.density_kg_m3
+    for name, pa, grows in unit_parts(at, what):
+        after = arcs.node()
+        arcs.add(name, node, after, flow, power_pa=pa * thin ** (grows - 1), power_m3s=at.system.rated_m3s, exponent=grows)
+        node = after
+    if at.fan is not None and at.fan.allowance_pa > 0:
+        after = arcs.node()
+        arcs.add("the margin on pressure", node, after, flow, power_pa=at.fan.allowance_pa, power_m3s=flow, exponent=min(max(at.fan.exponent, 1.0), 2.2))
+        node = after
+    rooms = {t.room_id for n in (at.ducts, *(at.leaving[w] for w in ("return", "extract") if w in at.leaving)) for t in n.terminals}
+    room_node = {i: arcs.node() for i in sorted(rooms)}
+    tees = _TeeRows()
+    boxed = _box_flows(at, what)
+    boxed = {i: q for i, q in boxed.items() if i not in box_open}
+    into = _tree(at, what, at.ducts, arcs, node, room_node, terminal, segment, end_node, tees, sections or {}, added_k, boxed)
+    # -- what leaves through ducts of its own
+    drawn: dict[str, set[str]] = {"return": set(), "extract": set()}
+    for way in ("return", "extract"):
+        if way not in at.leaving:
+            continue
+        net = at.leaving[way]
+        end = arcs.node()
+        _tree(at, what, net, arcs, end, room_node, terminal, segment, end_node, tees, sections or {}, added_k, {})
+        drawn[way] = {t.room_id for t in net.terminals}
+        fan_arcs[way], behind = _leaving_fan(at, way, net, arcs, end, fans, density)
+    demand = np.zeros(arcs.nodes)
+    _rooms(at, what, arcs, room_node, drawn, demand)
+    for i, q in boxed.items():
+        if i in into:
+            demand[into[i][0]] += q
+            demand[into[i][1]] -= q
+    net = nw.arcs(arcs.rows, nodes=arcs.nodes, fixed={0: 0.0}, density=density, viscosity=viscosity, fans=fans, tees=tees.made(), demand_m3s=demand)
+    loss = {t.terminal_id: t.point.pressure_pa * (boxed[t.terminal_id] / max(t.flow_m3s, 1e-9)) ** 2 for t in at.ducts.terminals if t.terminal_id in into}
+    return Built(net, np.array(arcs.start), tuple(arcs.names), terminal, segment, end_node, room_node, fan_arcs, {i: boxed[i] for i in into}, loss, into)
+
+
+def unit_parts(at: Case, what: WhatIf = WhatIf()) -> list[tuple[str, float, float]]:
+    """(name, Pa at the rated flow, exponent) of what the supply fan lifts in the unit, with the filter as loaded as `what` says."""
+    drops = []
+    for part in lifted_parts(at.system):
+        pa = part_figure(part, "pressure").figure
+        if part.kind == "filter" and what.filter:
+            pa *= part_figure(part, what.filter).figure
+        drops.append((part.title, pa, part.grows))
+    if "outdoor" in at.leaving:
+        drops.append(("Outdoor-air ducts", at.leaving["outdoor"].runs.fan_pa * (at.system.rated_m3s / at.ducts.flow_m3s) ** DUCT_EXPONENT, DUCT_EXPONENT))
+    if at.fan is not None and at.fan.effect_pa > 0:
+        drops.append(("System effect at the fan", at.fan.effect_pa * (at.system.rated_m3s / at.ducts.flow_m3s) ** 2, 2.0))
+    return drops
+
+
+def supply_curve(at: Case, what: WhatIf, density: float):
+    """The chosen fan as it turns, or what stands for it."""
+    if at.fan is None or at.fan.curve is None:
+        wanted = at.fan.wanted_pa if at.fan is not None else at.ducts.runs.fan_pa + sum(
+            component_loss(at.ducts.flow_m3s, at.system.rated_m3s, pa, n) for _, pa, n in unit_parts(at))
+        return Steady(at.ducts.flow_m3s, wanted, speed=what.speed)
+    return at.fan.curve.at(at.fan.curve.speed_rpm * what.speed, density)
+
+
+def _leaving_fan(at: Case, way: str, net: DuctResult, arcs: _Arcs, end: int, fans: dict, density: float) -> tuple[int, float]:
+    """The fan that draws air out, by rule the best of the catalogue for what its ducts and parts lose."""
+    flow, node, lifted = net.flow_m3s, end, net.runs.fan_pa
+    if way == "return":
+        for part in at.system.parts:
+            pa = part_figure(part, "pressure").figure if part.kind == "relief" else part_figure(part, "exhaust_pa").figure if part.kind == "recovery" else 0.0
+            if pa > 0:
+                after = arcs.node()
+                arcs.add(f"{part.title}, air that leaves", node, after, flow, power_pa=pa, power_m3s=flow, exponent=part.grows)
+                node, lifted = after, lifted + pa
+    best = leaving_fan(at, flow, lifted)
+    arc = arcs.add(f"the {way} fan", node, 0, flow)
+    fans[arc] = Curve(best[0], best[1], density) if best is not None else Steady(flow, lifted)
+    return arc, lifted
+
+
+def leaving_fan(at: Case, flow_m3s: float, pressure_pa: float):
+    """(model, rpm, duty) of the best fan for air that leaves, None where none can do it."""
+    known = fan_table(at.project.book)
+    first = next(iter(rank(known.values(), flow_m3s, pressure_pa, at.air.density_kg_m3, at.air.figures.motor_efficiency.figure)), None)
+    return None if first is None or first.point is None else (known[first.fan_id], first.speed_rpm, first.point)
+
+
+def _box_flows(at: Case, what: WhatIf) -> dict[str, float]:
+    """Flow that each variable-volume box holds; none in a system of constant flow."""
+    if at.system.flow != "load":
+        return {}
+    row = {r.room_id: i for i, r in enumerate(at.air.rooms)}
+    held = {}
+    for t in at.ducts.terminals:
+        i = row.get(t.room_id)
+        if i is None or at.air.rooms[i].flow_m3s <= 0:
+            continue
+        share = t.flow_m3s / at.air.rooms[i].flow_m3s
+        whole = at.air.rooms[i].least_m3s if what.turned_down else float(at.air.flow_hours[i, at.air.block_hour]) if at.air.block_at else at.air.rooms[i].flow_m3s
+        held[t.terminal_id] = max(share * whole, 1e-6)
+    return held
+
+
+@dataclass(slots=True)
+class _TeeRows:
+    rows: list[tuple[int, int, int, float, float]] = field(default_factory=list)
+
+    def made(self) -> nw.Tees | None:
+        if not self.rows:
+            return None
+        leg, whole, kind, ratio, figure = zip(*self.rows)
+        return nw.Tees(np.array(leg), np.array(whole), np.array(kind), np.array(ratio), np.array(figure))
+
+
+def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_node: dict, terminal: dict, segment: dict, end_node: dict, tees: _TeeRows,
+          sections: dict, added_k: dict | None, boxed: dict[str, float]) -> dict[str, tuple[int, int]]:
+    """Ducts and terminals of one air, from the unit outward; returns nodes of boxes that are left out."""
+    supply, tree, ids = net.air == "supply", net.tree, net.segment_ids
+    project_segments = {i: find(at.project.segments, i) for i in ids}
+    legs = []
+    for s in tree.order:
+        r, parent = net.segments[ids[s]], int(tree.parent[s])
+        before = end_node[ids[parent]] if parent >= 0 else root
+        after = end_node[ids[s]] = arcs.node()
+        section = sections.get(ids[s], r.section)
+        pv = at.air.density_kg_m3 * r.velocity_m_s**2 / 2
+        own = sum(f.pressure_pa for f in r.fittings if f.reference != "common") / pv if pv > 1e-9 else sum(f.k for f in r.fittings if f.reference == "duct")
+        own += _damper_k(r, what, added_k)
+        if ids[s] in what.shut:
+            own += SHUT_K
+        row = {"length_m": r.length_m, "area_m2": section.area_m2, "hydraulic_m": section.hydraulic_m, "roughness_m": r.make.roughness_m,
+               "compression": r.make.compression, "k": own}
+        if what.leaking and r.flow_m3s > 0:
+            # One pascal through what its class lets out; the total pressure at its end stands for the static one along it.
+            arcs.add(f"leaks of {ids[s]}", *((after, 0) if supply else (0, after)), 0.0, power_pa=1.0,
+                     power_m3s=LEAK_CLASS[r.tightness] * section.perimeter_m * r.length_m, exponent=LEAK_EXPONENT)
+        soft = project_segments[ids[s]].flexible_m
+        middle = arcs.node() if soft > 0 else after
+        segment[ids[s]] = arcs.add(f"duct {ids[s]}", *((before, middle) if supply else (middle, before)), r.flow_m3s, **row)
+        if soft > 0:
+            pressed = PRESSED if what.pressed else assumption(at.project.book, "flexible_share").figure * 100
+            arcs.add(f"flexible duct {ids[s]}", *((middle, after) if supply else (after, middle)), r.flow_m3s, length_m=soft, area_m2=section.area_m2,
+                     hydraulic_m=section.hydraulic_m, roughness_m=ROUGHNESS_M["flexible"], compression=pressed)
+        for f in r.fittings:
+            if f.reference == "common" and parent >= 0:
+                legs.append((ids[s], ids[parent], f))
+    for leg, whole, f in legs:
+        a, b = net.segments[leg], net.segments[whole]
+        tees.rows.append((segment[leg], segment[whole], *_leg(f, sections.get(leg, a.section).area_m2 / sections.get(whole, b.section).area_m2,
+                                                             a.flow_m3s / max(b.flow_m3s, 1e-12), a.section.area_m2 / b.section.area_m2)))
+    into = {}
+    for t in net.terminals:
+        duct, room = end_node[t.segment_id], room_node[t.room_id]
+        if t.terminal_id in boxed:
+            into[t.terminal_id] = (duct, room)
+            continue
+        pa = t.point.pressure_pa
+        terminal[t.terminal_id] = arcs.add(f"terminal {t.label}", *((duct, room) if supply else (room, duct)), t.flow_m3s, power_pa=pa * (_thin(at, what) if pa else 1.0),
+                                           power_m3s=max(t.flow_m3s, 1e-6), exponent=_exponent(at, t), k=0.0 if pa > 0 else 1.0)
+    return into
+
+
+def _thin(at: Case, what: WhatIf) -> float:
+    return 1.0 if what.air_c is None else 293.15 / (273.15 + what.air_c)
+
+
+def _damper_k(r, what: WhatIf, added_k: dict[str, float] | None) -> float:
+    """What a duct's damper adds to its open coefficient; a pinned blade stands among the fittings already."""
+    if r.damper is None:
+        return 0.0
+    if what.dampers_open:
+        return -r.damper.added_k if r.damper_pinned else 0.0
+    if added_k is not None and r.segment_id in added_k:
+        return added_k[r.segment_id] - (r.damper.added_k if r.damper_pinned else 0.0)
+    return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None else 0.0
+
+
+def _leg(f, ratio: float, share: float, designed: float) -> tuple[int, float, float]:
+    """(kind, area ratio, figure) of a leg of a junction. A law is taken where it gives the coefficient at design; else that stands fixed."""
+    kind, figure = KIND_OF_LEG.get(f.name, (nw.FIXED, f.k))
+    s = share / designed
+    if f.name == "wye-div" and s > 1e-6:
+        blend = 1 - 0.1 * min(max((s - 0.75) / 0.10, 0), 1)
+        cosine = (1 + s * s - f.k / blend) / (2 * s)
+        kind, figure = (nw.WYE, float(np.degrees(np.arccos(np.clip(cosine, -1, 1)))))
+    elif f.name == "tee-straight":
+        kind, figure = nw.STRAIGHT, f.k / (s**2 * max(float(nw.grown(s)), 0.1)) if s > 1 else 0.05
+    elif f.name == "tee-conv-straight":
+        kind, figure = nw.CONV_STRAIGHT, (f.k - 1.55 * (1 - share) + (1 - share) ** 2) / max(s * s, 1e-9)
+    elif f.name == "wye-conv":
+        base = float(nw.Tees(np.zeros(1, int), np.zeros(1, int), np.array([nw.CONV_BRANCH]), np.array([designed]), np.zeros(1)).coefficient(np.array([share]))[0])
+        factor = 1.0 if designed <= 0.35 else max(0.55, 0.9 * (1 - share))
+        cosine = (base - f.k) / (factor * 2 * share**2 / designed) if share > 1e-6 else 0.7
+        kind, figure = nw.CONV_WYE, float(np.degrees(np.arccos(np.clip(cosine, -1, 1))))
+    if kind != nw.FIXED:
+        one = nw.Tees(np.zeros(1, int), np.zeros(1, int), np.array([kind]), np.array([designed]), np.array([figure]))
+        if abs(float(one.coefficient(np.array([share]))[0]) - f.k) > 1e-6 * max(1.0, abs(f.k)):
+            kind, figure = nw.FIXED, f.k
+    return kind, ratio, figure
+
+
+def _exponent(at: Case, t: TerminalResult) -> float:
+    """How a terminal's loss grows with flow around its design, from its catalogue points."""
+    model = models(at.project.book).get(t.point.model)
+    if model is None or t.flow_m3s <= 0:
+        return 2.0
+    low, high = pressure(model, t.flow_m3s * 0.9), pressure(model, t.flow_m3s * 1.1)
+    return float(np.clip(np.log(high / low) / np.log(1.1 / 0.9), *CATALOGUE_EXPONENT)) if low > 0 and high > low else 2.0
+
+
+def _rooms(at: Case, what: WhatIf, arcs: _Arcs, room_node: dict[str, int], drawn: dict[str, set[str]], demand: NDArray) -> None:
+    """Doors and leaks of rooms, and air that leaves them where no duct is drawn for it: taken as designed."""
+    rows = {r.room_id: r for r in at.air.rooms}
+    for room_id, node in room_node.items():
+        row, known = rows.get(room_id), at.rooms.get(room_id)
+        shut = room_id in what.doors
+        arcs.add(f"the door of {_number(at, room_id)}", node, 0, 0.0, area_m2=DOOR_GAP_M2 if shut else OPEN_DOOR_M2, k=DOOR_GAP_K if shut else OPEN_DOOR_K)
+        leak = known.volume_m3 * known.figures.infiltration_1h.figure / 3600 if known is not None else 0.0
+        if leak > 0:
+            arcs.add(f"the leaks of {_number(at, room_id)}", node, 0, 0.0, power_pa=LEAK_PA, power_m3s=leak, exponent=LEAK_EXPONENT)
+        if row is not None:
+            demand[node] += (0.0 if room_id in drawn["return"] else row.return_m3s) + (0.0 if room_id in drawn["extract"] else row.extract_m3s)
+
+
+def _number(at: Case, room_id: str) -> str:
+    room = find(at.project.rooms, room_id)
+    return room.number if room is not None else room_id
+
+
+def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added_k: dict[str, float] | None = None,
+               start: "Flows | None" = None) -> Flows:
+    """Solve a case. Boxes that run out of pressure are opened one round after the other, the starved ones named."""
+    opened: frozenset[str] = frozenset()
+    for _ in range(MOST_BOX_ROUNDS):
+        made = build(at, what, sections, added_k, opened)
+        found = nw.solve(made.net, made.start_m3s)
+        short = {i for i, pa in made.box_pa.items() if found.pressure_pa[made.into[i][0]] - found.pressure_pa[made.into[i][1]] < pa * (1 - 1e-6)}
+        if not short:
+            break
+        opened |= short
+    flows = {i: float(found.flow_m3s[a]) for i, a in made.terminal.items()} | made.wanted
+    design = {t.terminal_id: made.wanted.get(t.terminal_id, t.flow_m3s) for t in at.ducts.terminals}
+    if at.system.flow == "load":
+        design |= {i: q for i, q in _box_flows(at, what).items()}
+    segments = {i: float(found.flow_m3s[a]) for i, a in made.segment.items()}
+    fan_m3s = float(found.flow_m3s[made.fan_arcs["supply"]])
+    curve = made.net.fans[made.fan_arcs["supply"]]
+    fan_pa = nw.fan_pressure(curve, fan_m3s)[0]
+    point = None
+    if at.fan is not None and at.fan.curve is not None and 0 < fan_m3s < curve.greatest_m3s:
+        point = duty(curve, fan_m3s, drive_efficiency(at.fan.curve.model), at.air.figures.motor_efficiency.figure)
+    names = {arc: way for way, arc in made.fan_arcs.items()}
+    left = {i: float(found.pressure_pa[n]) for i, n in made.end_node.items()}
+    beyond = _cut_off(at, what)
+    return Flows(what, flows, segments, _of_rooms(at, what, flows, {i: float(found.pressure_pa[n]) for i, n in made.room_node.items()}), fan_m3s, fan_pa, point,
+                 tuple(names[a] for a in found.stalled if not isinstance(made.net.fans[a], Steady)),
+                 {w: (float(found.flow_m3s[a]), nw.fan_pressure(made.net.fans[a], float(found.flow_m3s[a]))[0]) for w, a in made.fan_arcs.items() if w != "supply"},
+                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design, left, found.converged, found.steps, found.residual_pa,
+                 found.residual_m3s, made.names[found.worst_arc])
+
+
+def _cut_off(at: Case, what: WhatIf) -> tuple[str, ...]:
+    """Rooms whose every supply terminal lies behind a shut damper."""
+    shut = set(what.shut)
+    if not shut:
+        return ()
+    open_, all_ = set(), set()
+    for t in at.ducts.terminals:
+        all_.add(t.room_id)
+        if not shut & set(at.ducts.path(t.segment_id)):
+            open_.add(t.room_id)
+    return tuple(sorted(all_ - open_))
+
+
+def _of_rooms(at: Case, what: WhatIf, flows: dict[str, float], pressure_pa: dict[str, float]) -> tuple[RoomGets, ...]:
+    """Design and real supply air of rooms, needs that are not met, and cooling that is missing."""
+    own: dict[str, list[TerminalResult]] = {}
+    for t in at.ducts.terminals:
+        own.setdefault(t.room_id, []).append(t)
+    held = _box_flows(at, what)
+    made = []
+    for row in at.air.rooms:
+        if row.room_id not in own:
+            continue
+        real = sum(flows[t.terminal_id] for t in own[row.room_id])
+        design = sum(held.get(t.terminal_id, t.flow_m3s) for t in own[row.room_id])
+        known = at.rooms[row.room_id]
+        # With boxes a room asks for less than its greatest flow; then only a starved one is short.
+        share = 1.0 if not held else min(design / row.flow_m3s, 1.0) if row.flow_m3s > 0 else 1.0
+        short = tuple(n for n, need in zip(NEEDS, row.needs_m3s) if n in at.air.carried and real < need * share * (1 - SHORT) and need * share <= design * (1 + SHORT))
+        lacks = 0.0
+        supply_c = what.air_c if what.air_c is not None else at.air.supply_c
+        fall = known.figures.cooling_c.figure - supply_c
+        if "cooling" in at.air.carried and known.peak_w > 0:
+            wanted = row.need("cooling") * share * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
+            lacks = max(0.0, min(wanted, known.peak_w) - real * at.air.heat_j_m3k * _thin(at, what) * fall)
+            lacks = lacks if lacks > SHORT * wanted else 0.0
+            if lacks and "cooling" not in short and row.need("cooling") * share <= design * (1 + SHORT):
+                short = ("cooling", *short)
+        made.append(RoomGets(row.room_id, design, real, short, lacks if "cooling" in short else 0.0, 0.0, pressure_pa.get(row.room_id, 0.0)))
+    return tuple(made)
+
+
+def with_temperatures(at: Case, found: Flows, climate: Climate | Missing, memo: Memo) -> Flows:
+    """The same with how much warmer rooms get that lack cooling: the load engine with what reaches them as the limit of their plant."""
+    lacking = {r.room_id: r for r in found.rooms if r.lacks_w > 0}
+    if not lacking or isinstance(climate, Missing):
+        return found
+    limited = {}
+    for room_id, gets in lacking.items():
+        room, known = find(at.project.rooms, room_id), at.rooms[room_id]
+        least = max(1.0, min(known.peak_w - gets.lacks_w, known.figures.cooling_limit_w.figure))
+        limited[room_id] = structs.replace(room, cooling_limit_w=Pinned(value=least))
+    project = structs.replace(at.project, rooms=tuple(limited.get(r.id, r) for r in at.project.rooms))
+    warm = loads(project, climate, memo)
+    rooms = []
+    for r in found.rooms:
+        after = warm.get(r.room_id)
+        if r.room_id in lacking and isinstance(after, RoomResult):
+            before = at.rooms[r.room_id]
+            over = max(0.0, float((after.air_c - before.air_c)[:, before.counted].max()))
+            r = replace(r, warmer_k=over)
+        rooms.append(r)
+    return replace(found, rooms=tuple(rooms))
+
+
+def worst_rooms(found: Flows, most: int = 5) -> Sequence[RoomGets]:
+    """Rooms that fall short most."""
+    return sorted((r for r in found.rooms if r.short), key=lambda r: r.real_m3s / max(r.design_m3s, 1e-9))[:most]
