@@ -29,6 +29,7 @@ from garnetfin.project.tree import Project
 
 if TYPE_CHECKING:
     from garnetfin.engine.flows import Flows
+    from garnetfin.engine.stages.noise import NoiseResult
 
 
 @dataclass(frozen=True, slots=True)
@@ -547,6 +548,7 @@ class Results:
     plant: Plant | Missing = Missing("no air system")
     terminals: dict[str, TerminalAir] = field(default_factory=dict)
     leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
+    noise: "dict[str, NoiseResult | Missing]" = field(default_factory=dict)
     real: "dict[str, Flows | Missing]" = field(default_factory=dict)                      # what every room really gets, by system
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:

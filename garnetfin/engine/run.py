@@ -15,6 +15,7 @@ from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
 from garnetfin.engine.stages.findings import findings
 from garnetfin.engine.stages.loads import block, loads
+from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.engine.stages.terminals import terminals
 from garnetfin.engine.stages.train import building_hours, plant, train
 from garnetfin.project.systems import AirSystem
@@ -106,6 +107,7 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     plant_figures = plant(project, trains, air, rooms, also)
     stage("flows")
     real = {s.id: _guarded(_flows, project, s, weather, chains[s.id], rooms, memo) for s in project.air_systems}
+    noise = {s.id: _guarded(noise_paths, project, s, air[s.id], networks[s.id], fans[s.id], memo) for s in project.air_systems}
     stage("findings")
     at_rooms = terminals(project, air, memo)
     checked = building(project, memo)
@@ -114,4 +116,4 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, real)
+                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, noise, real)

@@ -39,11 +39,6 @@ def noise_velocity(role: str, limit: float) -> float:
     return float(np.interp(limit, NOISE_LIMIT, MAIN_M_S)) * SHARE_OF_MAIN[role]
 
 
-def own_sound(velocity_m_s: NDArray, area_m2: NDArray) -> NDArray[np.float64]:
-    """Sound power of the flow in straight ducts [dB re 1 pW], not below 0. Source: VDI 2081, Lw = 10 + 50 lg v + 10 lg A."""
-    return np.maximum(10 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0)
-
-
 def tightness(segment: Segment, section: Section, static_pa: float, book: Book) -> str:
     """The class by hand, or the lowest from the book's on that bears the pressure with its margin; the book's where none does."""
     if segment.tightness:

@@ -11,6 +11,7 @@ from garnetfin.core.ducts.fittings import dampers
 from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.ducts.tree import Tree, build_tree, gather_flows
+from garnetfin.core.noise import duct_power
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FittingLoss, Missing, SegmentResult, TerminalResult
@@ -126,7 +127,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     left = np.where(tree.reached, runs.node_pa[tree.leaving], np.nan)
     # Air that leaves is sucked: below the air around by what is lost up to the unit, and by its own velocity.
     static = np.nan_to_num(left + loss - velocity_pa if way == "supply" else -(left + loss + velocity_pa))
-    sound = duct_make.own_sound(velocity, area)
+    sound = duct_power(velocity, area)
     results = {}
     for i, s in enumerate(segments):
         outside = sections[i].grown(made[i].lining_m)

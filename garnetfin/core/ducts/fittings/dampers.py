@@ -32,7 +32,7 @@ def k_at(section: Section, angle_deg: float) -> float:
 
 def setting(section: Section, velocity_pa: float, surplus_pa: float) -> DamperSetting:
     """Angle at which the damper takes `surplus_pa` more than open, at a velocity pressure of its duct."""
-    if velocity_pa < 1.0:
+    if velocity_pa < 1e-6:
         return DamperSetting(surplus_pa, 0.0, None if surplus_pa > 0.5 else 0.0)
     added = max(surplus_pa, 0.0) / velocity_pa
     return DamperSetting(surplus_pa, added, invert(blade(section), "k", open_k(section) + added))

@@ -1,0 +1,119 @@
+"""Noise of air systems in octave bands, first level: what makes it, what takes it on the way, what is heard in a room.
+
+Levels in dB: sound power re 1 pW, sound pressure re 20 uPa; bands 63 Hz to 8 kHz along the last axis. Methods: Noise.
+"""
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from garnetfin.core.errors import InputError
+
+Array = NDArray[np.float64]
+BANDS_HZ = np.array([63.0, 125, 250, 500, 1000, 2000, 4000, 8000])
+A_WEIGHT = np.array([-26.2, -16.1, -8.6, -3.2, 0.0, 1.2, 1.0, -1.1])
+SOUND_M_S = 343.0
+LEAST_DB = -60.0
+NC = np.arange(15, 66, 5)
+NC_TABLE = np.array([[47, 36, 29, 22, 17, 14, 12, 11], [51, 40, 33, 26, 22, 19, 17, 16], [54, 44, 37, 31, 27, 24, 22, 21], [57, 48, 41, 35, 31, 29, 28, 27],
+                     [60, 52, 45, 40, 36, 34, 33, 32], [64, 56, 50, 45, 41, 39, 38, 37], [67, 60, 54, 49, 46, 44, 43, 42], [71, 64, 58, 54, 51, 49, 48, 47],
+                     [74, 67, 62, 58, 56, 54, 53, 52], [77, 71, 67, 63, 61, 59, 58, 57], [80, 75, 71, 68, 66, 64, 63, 62]], float)
+NR_A = np.array([35.5, 22, 12, 4.8, 0, -3.5, -6.1, -8])
+NR_B = np.array([0.79, 0.87, 0.93, 0.974, 1, 1.015, 1.025, 1.03])
+# Octave bands against the total [dB], own estimates until a spectrum is typed; normalised below.
+FAN_SHAPE = {"backward": (-5, -4, -5, -8, -12, -16, -21, -26), "forward": (-2, -6, -11, -15, -19, -23, -27, -31), "axial": (-8, -7, -5, -5, -7, -10, -14, -19)}
+TERMINAL_SHAPE = (0, 0, -1, -4, -8, -13, -19, -26)
+# Attenuation [dB/m] by greatest side up to [m]; after VDI 2081, to be checked before signing.
+ROUND_DB_M = ((0.2, (0.1, 0.1, 0.15, 0.15, 0.3, 0.3, 0.3, 0.3)), (0.4, (0.05, 0.1, 0.1, 0.15, 0.2, 0.2, 0.2, 0.2)),
+              (0.8, (0.0, 0.05, 0.05, 0.1, 0.15, 0.15, 0.15, 0.15)), (9.0, (0.0, 0.0, 0.0, 0.05, 0.05, 0.05, 0.05, 0.05)))
+SHEET_DB_M = ((0.2, (0.6, 0.6, 0.45, 0.3, 0.3, 0.3, 0.3, 0.3)), (0.4, (0.6, 0.6, 0.45, 0.3, 0.2, 0.2, 0.2, 0.2)),
+              (0.8, (0.6, 0.6, 0.3, 0.15, 0.15, 0.15, 0.15, 0.15)), (9.0, (0.45, 0.3, 0.15, 0.1, 0.05, 0.05, 0.05, 0.05)))
+# Own estimates: what a lining of 25 mm and flexible duct take beside it, a bend, a splitter silencer of about a metre.
+LINED_DB_M, FLEXIBLE_DB_M = (0.5, 1, 2, 5, 8, 8, 6, 4), (0.5, 1, 2, 3, 4, 5, 5, 4)
+BEND_DB, SILENCER_DB = (0, 0, 0, 1, 2, 3, 3, 3), (3, 6, 12, 20, 25, 22, 15, 10)
+# What a damper near an outlet adds by the ratio of pressures (ASHRAE Handbook Applications): in the neck, in a plenum inlet, far upstream.
+DAMPER_RATIO = np.array([1.0, 1.5, 2.0, 2.5, 3.0, 4.0, 6.0])
+DAMPER_DB = {"neck": np.array([0, 5, 9, 12, 15, 18, 24.0]), "plenum": np.array([0, 2, 3, 4, 5, 6, 9.0]), "upstream": np.array([0, 0, 0, 0, 2, 3, 5.0])}
+UPSTREAM_M = 1.5
+
+
+def add(levels: ArrayLike, axis: int = 0) -> Array:
+    """Levels together: 10 lg of the sum of their powers."""
+    return 10 * np.log10(np.maximum(np.sum(10 ** (np.asarray(levels, float) / 10), axis=axis), 10 ** (LEAST_DB / 10)))
+
+
+def weighted(levels: ArrayLike) -> Array:
+    """dB(A) of bands (..., 8)."""
+    return add(np.asarray(levels, float) + A_WEIGHT, axis=-1)
+
+
+def shaped(total_db: float, shape: ArrayLike, a_weighted: bool = False) -> Array:
+    """Bands (8,) of a total by a shape; the shape is moved so that the bands add up to the total, or to it in dB(A)."""
+    s = np.asarray(shape, float)
+    return s + total_db - float(weighted(s) if a_weighted else add(s))
+
+
+def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
+    """Sound power that flow makes in straight ducts, 7 + 50 lg v + 10 lg S, not below 0. Source: VDI 2081."""
+    return np.maximum(7 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0)
+
+
+def duct_bands(velocity_m_s: float, area_m2: float) -> Array:
+    """The same in octave bands (8,): -2 - 26 lg(1.14 + 0.02 f/v). Source: VDI 2081."""
+    v = max(velocity_m_s, 0.1)
+    return float(duct_power(v, area_m2)) - 2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / v)
+
+
+def along(side_m: float, is_round: bool, lined: bool = False, flexible: bool = False) -> Array:
+    """Attenuation of a straight duct [dB/m] (8,)."""
+    if flexible:
+        return np.array(FLEXIBLE_DB_M, float)
+    row = next(v for most, v in (ROUND_DB_M if is_round else SHEET_DB_M) if side_m <= most)
+    return np.array(row, float) + (np.array(LINED_DB_M, float) if lined else 0.0)
+
+
+def open_end(diameter_m: float, flush: bool = True) -> Array:
+    """End reflection (8,): 10 lg(1 + (0.8 c / (pi f D))^1.88) where the outlet lies in a wall or ceiling, without 0.8 in free space."""
+    if not diameter_m > 0:
+        raise InputError(f"An outlet needs a diameter above 0, got {diameter_m:g}", where="end reflection")
+    return 10 * np.log10(1 + ((0.8 if flush else 1.0) * SOUND_M_S / (np.pi * BANDS_HZ * diameter_m)) ** 1.88)
+
+
+def to_room(distance_m: float, volume_m3: float) -> Array:
+    """Sound pressure less sound power in a furnished room (8,): -10 lg r - 5 lg V - 3 lg f + 12. Source: Schultz."""
+    if not distance_m > 0 or not volume_m3 > 0:
+        raise InputError(f"Distance and volume must be above 0, got {distance_m:g} m and {volume_m3:g} m³", where="room effect")
+    return -10 * np.log10(distance_m) - 5 * np.log10(volume_m3) - 3 * np.log10(BANDS_HZ) + 12
+
+
+def diffuse(distance_m: float, surface_m2: float, absorption: float, directivity: float = 2.0) -> float:
+    """The same by the diffuse field: 10 lg(Q / (4 pi r2) + 4 / R), R = S a / (1 - a)."""
+    if not distance_m > 0 or not 0 < absorption < 1:
+        raise InputError(f"Distance must be above 0 and absorption within 0..1, got {distance_m:g} m and {absorption:g}", where="room effect")
+    constant = surface_m2 * absorption / (1 - absorption)
+    return float(10 * np.log10(directivity / (4 * np.pi * distance_m**2) + 4 / constant))
+
+
+def noise_criterion(levels: ArrayLike) -> float:
+    """NC of a spectrum (8,): the greatest over bands; held at 10 below and 70 above the table, where it is no figure any more."""
+    return max(float(np.interp(level, np.concatenate([[NC_TABLE[0, i] - 5], NC_TABLE[:, i], [NC_TABLE[-1, i] + 5]]), np.concatenate([[10], NC, [70]])))
+               for i, level in enumerate(np.asarray(levels, float)))
+
+
+def noise_rating(levels: ArrayLike) -> float:
+    """NR of a spectrum (8,)."""
+    return float(((np.asarray(levels, float) - NR_A) / NR_B).max())
+
+
+def damper_adds(ratio: ArrayLike, place: str) -> Array:
+    """What a balancing damper adds to the sound of its outlet [dB], by the pressure of both over that of the outlet alone."""
+    return np.interp(ratio, DAMPER_RATIO, DAMPER_DB[place])
+
+
+def most_ratio(adds_db: float, place: str) -> float:
+    """The pressure ratio up to which a damper adds no more than this; inf where it never does."""
+    table = DAMPER_DB[place]
+    if adds_db >= table[-1]:
+        return float("inf")
+    rising = np.flatnonzero(np.diff(table) > 0)
+    first = int(rising[0])
+    return float(np.interp(max(adds_db, 0.0), table[first:], DAMPER_RATIO[first:]))
