@@ -20,6 +20,12 @@ def number(value: float, digits: int = 0) -> str:
     return text.replace("-", MINUS)
 
 
+def signed(value: float, digits: int = 0) -> str:
+    """With its sign, which nothing has not."""
+    text = number(value, digits)
+    return f"+{text}" if value > 0 and text.strip("0.") else text
+
+
 def unit(quantity: str, system: System) -> str:
     return QUANTITIES[quantity].unit(system).symbol
 

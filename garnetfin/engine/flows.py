@@ -95,12 +95,14 @@ class Flows:
     fan_pa: float
     fan: Duty | None
     stalled: tuple[str, ...]          # airs whose fan runs left of its peak
-    back_fans: dict[str, tuple[float, float]]       # flow [m3/s], pressure [Pa] of return and extract fans
+    back: dict[str, Duty]             # points of return and extract fans, where ducts for them are drawn
     starved: tuple[str, ...]          # boxes that are open and still short
     backwards: tuple[str, ...]        # terminals through which air flows the wrong way
     isolated: tuple[str, ...]         # rooms that a shut damper cuts off
     design: dict[str, float] = field(default_factory=dict)
     left_pa: dict[str, float] = field(default_factory=dict)      # total pressure at the end of each duct
+    root_pa: float = 0.0              # where supply ducts begin
+    parts_pa: tuple[tuple[str, float], ...] = ()    # what parts of the unit lose at this flow
     converged: bool = True
     steps: int = 0
     residual_pa: float = 0.0
@@ -202,6 +204,8 @@ class Built:
     wanted: dict[str, float]          # terminals held by boxes -> flow
     box_pa: dict[str, float]          # loss of a box's terminal at that flow
     into: dict[str, tuple[int, int]]  # of boxes: node of the duct, node of the room
+    root: int                         # node where supply ducts begin
+    unit: tuple[int, ...]             # arcs of the unit's parts
 
 
 KIND_OF_LEG = {"tee-div-90": (nw.SQUARE, 1.0), "cross-div-90": (nw.SQUARE, 1.0), "takeoff-straight": (nw.SQUARE, 1.0), "tee-div-90-full": (nw.SQUARE, 0.3),
@@ -222,8 +226,10 @@ def build(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added
     fan_arcs["supply"] = arcs.add("the supply fan", 0, node, flow)
     fans[fan_arcs["supply"]] = supply_curve(at, what, density)
     thin = density / at.air.density_kg_m3
+    unit = []
     for name, pa, grows in unit_parts(at, what):
         after = arcs.node()
+        unit.append(len(arcs.rows))
         arcs.add(name, node, after, flow, power_pa=pa * thin ** (grows - 1), power_m3s=at.system.rated_m3s, exponent=grows)
         node = after
     if at.fan is not None and at.fan.allowance_pa > 0:
@@ -254,7 +260,7 @@ def build(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added
             demand[into[i][1]] -= q
     net = nw.arcs(arcs.rows, nodes=arcs.nodes, fixed={0: 0.0}, density=density, viscosity=viscosity, fans=fans, tees=tees.made(), demand_m3s=demand)
     loss = {t.terminal_id: t.point.pressure_pa * (boxed[t.terminal_id] / max(t.flow_m3s, 1e-9)) ** 2 for t in at.ducts.terminals if t.terminal_id in into}
-    return Built(net, np.array(arcs.start), tuple(arcs.names), terminal, segment, end_node, room_node, fan_arcs, {i: boxed[i] for i in into}, loss, into)
+    return Built(net, np.array(arcs.start), tuple(arcs.names), terminal, segment, end_node, room_node, fan_arcs, {i: boxed[i] for i in into}, loss, into, node, tuple(unit))
 
 
 def unit_parts(at: Case, what: WhatIf = WhatIf()) -> list[tuple[str, float, float]]:
@@ -391,7 +397,7 @@ def _damper_k(r, what: WhatIf, added_k: dict[str, float] | None) -> float:
         return -r.damper.added_k if r.damper_pinned else 0.0
     if added_k is not None and r.segment_id in added_k:
         return added_k[r.segment_id] - (r.damper.added_k if r.damper_pinned else 0.0)
-    return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None else 0.0
+    return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None or r.damper.free is not None else 0.0
 
 
 def _leg(f, ratio: float, share: float, designed: float) -> tuple[int, float, float]:
@@ -473,9 +479,19 @@ def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, 
     beyond = _cut_off(at, what)
     return Flows(what, flows, segments, _of_rooms(at, what, flows, {i: float(found.pressure_pa[n]) for i, n in made.room_node.items()}), fan_m3s, fan_pa, point,
                  tuple(names[a] for a in found.stalled if not isinstance(made.net.fans[a], Steady)),
-                 {w: (float(found.flow_m3s[a]), nw.fan_pressure(made.net.fans[a], float(found.flow_m3s[a]))[0]) for w, a in made.fan_arcs.items() if w != "supply"},
-                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design, left, found.converged, found.steps, found.residual_pa,
+                 _back_duties(at, made, found),
+                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design, left, float(found.pressure_pa[made.root]),
+                 tuple((made.names[a], float(found.pressure_pa[made.net.start[a]] - found.pressure_pa[made.net.end[a]])) for a in made.unit), found.converged, found.steps, found.residual_pa,
                  found.residual_m3s, made.names[found.worst_arc])
+
+
+def _back_duties(at: Case, made: Built, found: nw.Solved) -> dict[str, Duty]:
+    points = {}
+    for way, arc in made.fan_arcs.items():
+        curve, q = made.net.fans[arc], float(found.flow_m3s[arc])
+        if way != "supply" and isinstance(curve, Curve) and 0 < q < curve.greatest_m3s:
+            points[way] = duty(curve, q, drive_efficiency(curve.model), at.air.figures.motor_efficiency.figure)
+    return points
 
 
 def _cut_off(at: Case, what: WhatIf) -> tuple[str, ...]:
@@ -546,3 +562,23 @@ def with_temperatures(at: Case, found: Flows, climate: Climate | Missing, memo: 
 def worst_rooms(found: Flows, most: int = 5) -> Sequence[RoomGets]:
     """Rooms that fall short most."""
     return sorted((r for r in found.rooms if r.short), key=lambda r: r.real_m3s / max(r.design_m3s, 1e-9))[:most]
+
+
+def ask(results, system_id: str, what: WhatIf, memo: Memo) -> Flows | Missing:
+    """What every room gets under a what-if, with how warm it gets."""
+    at = case_in(results, system_id)
+    if isinstance(at, Missing):
+        return at
+    return with_temperatures(at, real_flows(at, what), results.climate, memo)
+
+
+STATES = (WhatIf(), WhatIf(dampers_open=True), WhatIf(filter="clean"), WhatIf(filter="final"), WhatIf(pressed=True), WhatIf(turned_down=True), WhatIf(leaking=True))
+
+
+def every_state(results, system_id: str, what: WhatIf) -> tuple[Flows, ...]:
+    """The system in every state its fan may find it in, and in the one that is asked; those that could be solved."""
+    at = case_in(results, system_id)
+    if isinstance(at, Missing):
+        return ()
+    states = [s for s in STATES if not s.turned_down or at.system.flow == "load"]
+    return tuple(f for f in (real_flows(at, s) for s in (*states, *((what,) if what not in states else ()))) if f.converged)

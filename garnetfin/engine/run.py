@@ -112,7 +112,7 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     at_rooms = terminals(project, air, memo)
     checked = building(project, memo)
     clashed = clashes(project, [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)], memo)
-    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo))
+    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise))
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,

@@ -91,7 +91,7 @@ class Segment(Node):
     tightness: str = ""                                      # class of pressure and leakage, "" by rule
     thickness_m: Value = Rule()                              # of its sheet
     fittings: tuple[FittingChoice, ...] = ()
-    damper: Literal["", "none", "blade"] = ""                # balancing damper at its start; "" by rule: before every terminal
+    damper: Literal["", "none", "blade", "orifice"] = ""     # balancing damper at its start; "" by rule: before every terminal
     damper_deg: Value = Rule()                               # its blade, 0 open; by rule what takes the surplus
     label_at: tuple[float, float] | None = None              # where its label was moved to, from its middle
 
@@ -106,6 +106,8 @@ class Segment(Node):
         value_within(self.insulation_m, 0, 0.3, "Insulation", where, "m")
         value_within(self.damper_deg, 0, 90, "Blade angle", where, "°")
         value_within(self.thickness_m, 0.0003, 0.01, "Sheet thickness", where, "m")
+        if self.damper not in ("", "none", "blade", "orifice"):
+            raise InputError(f"There is no damper “{self.damper}”", where=where, remedy="Take blade, orifice or none")
         if self.tightness and self.tightness not in TIGHTNESS:
             raise InputError(f"There is no duct class “{self.tightness}”", where=where, remedy="Take one of: " + ", ".join(TIGHTNESS))
         if self.material and self.material not in MATERIALS:

@@ -8,8 +8,9 @@ from PySide6.QtCore import QObject, Signal
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.changes import changes
+from garnetfin.engine.flows import Flows, WhatIf, ask
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Results
+from garnetfin.engine.results import Missing, Results
 from garnetfin.engine.run import Token, run
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
@@ -40,6 +41,10 @@ class Session(QObject):
         self._engine = Newest(self._compute, "engine", self)
         self._engine.ready.connect(self._on_results)
         self._engine.failed.connect(lambda what: self.refused.emit(f"Computing stopped. {what}"))
+        self._flows_memo = Memo()
+        self._solver = Newest(self._solve, "real flows", self)
+        self._solver.ready.connect(self._on_flows)
+        self._flows: tuple[tuple, Flows | Missing] | None = None       # what was asked, and the answer
         self._history = History(Project())
         self._saved: Project | None = None
         self.path: Path | None = None
@@ -72,7 +77,7 @@ class Session(QObject):
         if self.results is None:
             return State(self.project, None, self.selection, self.show, True)
         return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project,
-                     self._against, self.against)
+                     self._against, self.against, self._real())
 
     def open(self, path: Path) -> None:
         """Raises FileError; the project in hand then stays as it is."""
@@ -84,10 +89,10 @@ class Session(QObject):
         self._history = History(project)
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
-        self.results, self.selection = None, Selection()
+        self.results, self.selection, self._flows = None, Selection(), None
         self.marks, self.against, self._against, self._rules_before = {}, "", None, None
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
-                            level_id=project.levels[0].id if project.levels else "", hour=None)
+                            level_id=project.levels[0].id if project.levels else "", hour=None, what=WhatIf())
         self.started.emit()
         self._submit()
 
@@ -168,16 +173,41 @@ class Session(QObject):
         wanted = replace(self.show, **changes)
         if wanted != self.show:
             self.show = wanted
+            self._ask_flows()
             self.changed.emit()
 
     # -- the engine ----------------------------------------------------------------------------------------------
     @property
     def settled(self) -> bool:
         """True when the results shown belong to the project in hand and nothing is under way."""
-        return self._engine.idle and self.results is not None and self.results.project is self.project
+        return self._engine.idle and self._solver.idle and self.results is not None and self.results.project is self.project
 
     def close(self) -> None:
+        self._solver.close()
         self._engine.close()
+
+    # -- what rooms really get -----------------------------------------------------------------------------------
+    def _asked(self) -> tuple:
+        return (self.results, self.show.system_id, self.show.what)
+
+    def _ask_flows(self) -> None:
+        """Under a what-if the network is solved beside the engine; as designed its results hold the answer."""
+        if self.results is not None and self.show.what.any and (self._flows is None or self._flows[0] != self._asked()):
+            self._solver.submit(self._asked())
+
+    def _solve(self, asked: tuple, stopped) -> tuple:
+        return asked, ask(*asked, self._flows_memo)
+
+    def _on_flows(self, answer: tuple) -> None:
+        self._flows = answer
+        if answer[0] == self._asked():
+            self.changed.emit()
+
+    def _real(self) -> Flows | Missing | None:
+        """The last answer stays until the next is there; one for another system does not."""
+        if not self.show.what.any:
+            return self.results.real.get(self.show.system_id)
+        return self._flows[1] if self._flows is not None and self._flows[0][1] == self.show.system_id else None
 
     def _submit(self) -> None:
         levels = self.project.levels
@@ -200,5 +230,6 @@ class Session(QObject):
         if self._rules_before is not None and results.project is self.project:
             self.said.emit(changes(self._rules_before, results).words)
             self._rules_before = None
+        self._ask_flows()
         self.results_ready.emit(results)
         self.changed.emit()

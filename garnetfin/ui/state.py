@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from garnetfin.core.units import System
-from garnetfin.engine.results import Block, Results
+from garnetfin.engine.flows import Flows, WhatIf
+from garnetfin.engine.results import Block, Missing, Results
 from garnetfin.engine.stages.loads import together
 from garnetfin.project.tree import Project
 
@@ -31,6 +32,7 @@ class Show:
     units: System = "SI"
     hour: tuple[int, int] | None = None          # month, hour; None = the governing one
     air: str = "supply"                          # Ducts: whose ducts are drawn and listed: supply, return, extract
+    what: WhatIf = WhatIf()                      # Balance and Fan: how the system may stand
     scope: str = "system"                        # Loads: room, zone, level, system, building
 
 
@@ -45,6 +47,7 @@ class State:
     stale: bool
     against: Results | None = None               # of the mark that is compared with
     against_name: str = ""
+    flows: Flows | Missing | None = None         # what rooms really get under what is asked; None while it is computed for the first time
 
     def against_block(self, room_ids: tuple[str, ...]) -> Block | None:
         """The same rooms together in the mark; None without one, or where it knows none of them."""

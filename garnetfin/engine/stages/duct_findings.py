@@ -7,7 +7,7 @@ from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult
+from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult, TerminalResult
 from garnetfin.engine.stages.duct_clashes import Clash
 from garnetfin.engine.stages.duct_make import bears
 from garnetfin.project.ducts import TIGHTNESS, PinnedSize
@@ -18,7 +18,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
-MOST_DAMPER_PA, MOST_DAMPER_DEG = 60.0, 55.0
+LEAST_DAMPER_PV = 1.0                # velocity pressure at a damper, below which it can hardly be set [Pa]
 MOST_TERMINAL_PA = 40.0
 OFF_M = 0.6                          # a duct further from rooms and shafts runs outside the building
 CLEAR_M = 0.005
@@ -61,8 +61,15 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
                           f"Terminal {t.label} takes {t.point.pressure_pa:.0f} Pa",
                           f"{t.flow_m3s * 1000:.0f} L/s are much for {t.point.model}: above {MOST_TERMINAL_PA:.0f} Pa.",
                           "watch", mends)
-        if t.damper.angle_deg is None or t.damper.angle_deg > MOST_DAMPER_DEG or t.surplus_pa > MOST_DAMPER_PA:
-            yield _damper(t, ducts.segments[t.segment_id])
+    most_pa, most_deg = assumption(project.book, "damper_most_pa").figure, assumption(project.book, "damper_most_deg").figure
+    by_end = {t.segment_id: t for t in ducts.terminals}
+    for r in ducts.segments.values():
+        d = r.damper
+        if d is None or d.free is not None or d.surplus_pa <= 0.5 and not r.damper_pinned:
+            continue
+        weak = air.density_kg_m3 * r.velocity_m_s**2 / 2 < LEAST_DAMPER_PV
+        if not r.damper_pinned and (d.angle_deg is None or weak or d.angle_deg > most_deg or d.surplus_pa > most_pa):
+            yield _damper(by_end.get(r.segment_id), r, weak, most_pa, most_deg)
 
 
 def _rungs_below(result: SegmentResult, shape: str) -> list:
@@ -73,18 +80,23 @@ def _rungs_below(result: SegmentResult, shape: str) -> list:
     )
 
 
-def _damper(t, segment: SegmentResult) -> Finding:
+def _damper(t: TerminalResult | None, segment: SegmentResult, weak: bool, most_pa: float, most_deg: float) -> Finding:
+    """A damper that takes too much, stands too far closed, or has too little velocity to work with."""
+    kind, object_id, label = ("terminal", t.terminal_id, t.label) if t is not None else ("segment", segment.segment_id, segment.segment_id)
     smaller = next(iter(_rungs_below(segment, segment.section.shape)), None)
     fast = smaller is not None and segment.flow_m3s / smaller.area_m2 <= segment.velocity_limit * 1.25
     mends = (Mend(f"Duct {smaller.label}", SetSize((segment.segment_id,), PinnedSize(
         shape=smaller.shape, width_m=smaller.width_m, height_m=smaller.height_m))),) if fast else ()
-    if t.damper.angle_deg is None:
-        return Finding("damper", "Balance", "terminal", t.terminal_id, f"{t.label} cannot be balanced here",
-                       f"At {segment.velocity_m_s:.1f} m/s in {segment.section.label} no blade takes "
-                       f"{t.surplus_pa:.0f} Pa.", "watch", mends)
-    return Finding("damper", "Balance", "terminal", t.terminal_id, f"Damper of {t.label} takes {t.surplus_pa:.0f} Pa",
-                   f"Its blade stands at {t.damper.angle_deg:.0f}°; above {MOST_DAMPER_PA:.0f} Pa or "
-                   f"{MOST_DAMPER_DEG:.0f}° it is heard and hard to set.", "watch", mends)
+    mends = (*mends, Mend("An orifice plate", SetDuctChoice((segment.segment_id,), "damper", "orifice")))
+    takes = segment.damper.surplus_pa
+    if segment.damper.angle_deg is None:
+        return Finding("damper", "Balance", kind, object_id, f"{label} cannot be balanced here",
+                       f"At {segment.velocity_m_s:.1f} m/s in {segment.section.label} no blade takes {takes:.0f} Pa.", "watch", mends)
+    if weak:
+        return Finding("damper", "Balance", kind, object_id, f"{label} is hard to balance here",
+                       f"At {segment.velocity_m_s:.1f} m/s in {segment.section.label} a blade at {segment.damper.angle_deg:.0f}° takes {takes:.0f} Pa; a little turn changes much.", "watch", mends)
+    return Finding("damper", "Balance", kind, object_id, f"Damper of {label} takes {takes:.0f} Pa",
+                   f"Its blade stands at {segment.damper.angle_deg:.0f}°; above {most_pa:.0f} Pa or {most_deg:.0f}° it is heard and hard to set.", "watch", mends)
 
 
 def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:

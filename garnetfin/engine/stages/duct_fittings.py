@@ -30,7 +30,7 @@ class Frame:
     tree: Tree
     flow: NDArray
     vectors: NDArray
-    damped: dict[int, float]         # segments with a balancing damper, and its blade where one is pinned, else 0 [deg]
+    damped: dict[int, float | None]  # segments with a balancing damper: its blade where one is pinned, else 0 [deg]; None for a plate
     way: str
     book: Book
     made: Sequence[Make]
@@ -60,7 +60,7 @@ def fittings(at: Frame, sections: Sequence[Section], velocity_pa: NDArray, frict
                 mine.append(_joining(at, s, p, turn, sections, float(velocity_pa[p])))
             else:
                 mine.append(_parting(at, s, p, turn, norms, sections, float(velocity_pa[p])))
-        if s in at.damped:
+        if at.damped.get(s) is not None:
             k = dampers.k_at(sections[s], at.damped[s])
             mine.append(FittingLoss(f"damper, {at.damped[s]:.0f}°" if at.damped[s] else "damper, open", k, "duct", k * velocity_pa[s]))
         found[s] = tuple(_by_hand(at.segments[s], f, velocity_pa[s], friction_pa_m[s]) for f in mine) if at.segments[s].fittings else tuple(mine)

@@ -94,8 +94,8 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     end_pa[own] = [p.pressure_pa for p in points]
 
     soft = assumption(project.book, "flexible_share").figure * 100
-    damped = {i: 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
-              if s.damper == "blade" or s.damper == "" and (i in with_terminal or not isinstance(s.damper_deg, Rule))}
+    damped = {i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
+              if s.damper in ("blade", "orifice") or s.damper == "" and (i in with_terminal or not isinstance(s.damper_deg, Rule))}
     frame = Frame(segments, tree, flow, vectors, damped, way, project.book, made)
 
     def losses(sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray]:
@@ -117,7 +117,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     parts, flexible_pa = losses(sections)
     loss = friction * length + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])
     runs = run_losses(tree, loss, own, np.array([p.pressure_pa for p in points]), len(xyz), root)
-    free = np.array([i in damped and isinstance(s.damper_deg, Rule) for i, s in enumerate(segments)])
+    free = np.array([i in damped and (isinstance(s.damper_deg, Rule) or s.damper == "orifice") for i, s in enumerate(segments)])
     taken, unspent = dampers_take(tree, runs.surplus_pa, own, free)
     settings = [_setting(segments[i], sections[i], float(velocity_pa[i]), float(taken[i])) if i in damped else None for i in range(len(segments))]
     distance = np.zeros(len(segments))
@@ -138,7 +138,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
             float(loss[i]), float(left[i]), clear[i].zone_m, clear[i].obstacle_m, clear[i].obstacle,
             duct_make.mass_per_m(sections[i], made[i], thick) * float(length[i]),
             float(distance[i]), int(on[i]), velocity_limit[i], float(found.friction[i]), made[i], sections[i].height_m + 2 * float(around[i]),
-            float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), settings[i], not isinstance(s.damper_deg, Rule), found.by[i])
+            float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), settings[i], i in damped and not free[i], found.by[i])
     terminals = tuple(TerminalResult(
         t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]),
         float(runs.surplus_pa[i]),
@@ -153,6 +153,8 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
 
 def _setting(segment: Segment, section: Section, velocity_pa: float, taken_pa: float) -> dampers.DamperSetting:
     """Of a damper: as pinned, or what takes its share of the surplus."""
+    if segment.damper == "orifice":
+        return dampers.orifice(velocity_pa, taken_pa)
     if isinstance(segment.damper_deg, Rule):
         return dampers.setting(section, velocity_pa, taken_pa)
     added = dampers.k_at(section, segment.damper_deg.value) - dampers.open_k(section)

@@ -8,6 +8,7 @@ from garnetfin.core.tables import materials
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult
 from garnetfin.engine.stages.air_findings import air_findings
+from garnetfin.engine.stages.balance_findings import balance_findings
 from garnetfin.engine.stages.duct_findings import duct_findings, run_findings
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
@@ -17,14 +18,13 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
 SUN_SHARE, SUN_W_M2 = 0.5, 30.0     # of a room's cooling load, and per m2 of floor
-MOST_DAMPER_PA, MOST_DAMPER_DEG = 60.0, 55.0
 MOST_TERMINAL_PA = 40.0
 LEAST_FROM_STALL = 0.10
 MOST_WARM_UP = 1.5                  # warm-up after a night off, over the steady loss
 
 
 def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dict, fans: dict, trains: dict,
-             clashed: tuple, memo: Memo) -> tuple[Finding, ...]:
+             clashed: tuple, memo: Memo, real: dict, noise: dict) -> tuple[Finding, ...]:
     found: list[Finding] = []
     # What findings of ducts read beside the ducts themselves.
     where = (project.rooms, project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
@@ -50,6 +50,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
             network = leaving[system.id, way]
             if isinstance(network, Missing) and network.reason in ("not joined", "no start"):
                 found.append(Finding("not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad"))
+        found += balance_findings(project, system, real.get(system.id), ducts[system.id], fans[system.id], noise.get(system.id))
         if isinstance(fans[system.id], FanResult):
             found += _fan(system, fans[system.id])
     known = {i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()}
@@ -156,6 +157,13 @@ def _fan(system, fan: FanResult) -> Iterator[Finding]:
     if fan.point.from_stall < LEAST_FROM_STALL:
         yield Finding("stall", "Fan", "system", system.id, f"Only {fan.point.from_stall:.0%} from stall",
                       f"{LEAST_FROM_STALL:.0%} of the flow is wanted as distance.", "bad", (by_rule,))
+    model = fan.curve.model
+    if fan.point.shaft_w / fan.curve.fans > model.motor_w:
+        yield Finding("motor", "Fan", "system", system.id, f"The motor of {model.fan_id} is too small",
+                      f"{fan.point.shaft_w / fan.curve.fans / 1000:.2f} kW at the shaft, the catalogue’s motor gives {model.motor_w / 1000:.2f} kW.", "bad", (by_rule,))
+    if not 0.5 <= fan.chosen.speed_rpm / model.speed_rpm <= 1.5:
+        yield Finding("far-speed", "Fan", "system", system.id, "Far from the speed it was measured at",
+                      f"{fan.chosen.speed_rpm:.0f} rpm against {model.speed_rpm:.0f}: its efficiency is uncertain.", "watch")
     short = fan.point.flow_m3s / fan.wanted_m3s - 1
     if abs(short) > 0.05:
         yield Finding("fan-flow", "Fan", "system", system.id,

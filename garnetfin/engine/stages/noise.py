@@ -37,6 +37,10 @@ class TerminalNoise:
         return SOURCES[int(np.argmax(noise.weighted(self.by_source)))]
 
     @property
+    def dba_by_source(self) -> tuple[float, ...]:
+        return tuple(float(x) for x in noise.weighted(self.by_source))
+
+    @property
     def dba(self) -> float:
         return float(noise.weighted(noise.add(self.by_source)))
 

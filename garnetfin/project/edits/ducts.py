@@ -17,6 +17,18 @@ ROOT_FIELD = {"supply": "root_point_id", "return": "return_point_id", "extract":
 USUAL_KIND = {"supply": "swirl", "return": "egrid", "extract": "egrid", "outdoor": "louvre"}      # of the terminal at the end of a run
 
 
+class SetSizes(Struct, frozen=True):
+    """Many ducts pinned at sizes of their own: (segment, shape, width, height) [m]."""
+
+    label: ClassVar[str] = "Duct sizes"
+    sizes: tuple[tuple[str, str, float, float], ...]
+
+    def apply(self, project: Project) -> Project:
+        for segment_id, shape, width, height in self.sizes:
+            project = SetSize((segment_id,), PinnedSize(shape=shape, width_m=width, height_m=height)).apply(project)
+        return project
+
+
 class SetSize(Struct, frozen=True):
     """Pin a section on segments, or let the rule decide again."""
 

@@ -155,18 +155,22 @@ SYSTEM_CHOICES = {"friction_from": ("rate", "first velocity", "pressure"), "sizi
 
 
 class SetFans(Struct, frozen=True):
-    """How many fans alike, one behind the other or side by side."""
+    """How many fans alike, one behind the other or side by side; "" and 0 leave what is there."""
 
     label: ClassVar[str] = "Fans"
     system_id: str
-    arrangement: str
-    count: int
+    arrangement: str = ""
+    count: int = 0
 
     def apply(self, project: Project) -> Project:
-        if self.arrangement not in ("single", "series", "parallel"):
-            raise InputError(f"Fans cannot stand “{self.arrangement}”", remedy="single, series or parallel")
-        count = 1 if self.arrangement == "single" else max(2, round(self.count))
-        return _edit(project, self.system_id, fan_arrangement=self.arrangement, fan_count=count)
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        arrangement = self.arrangement or system.fan_arrangement
+        if arrangement not in ("single", "series", "parallel"):
+            raise InputError(f"Fans cannot stand “{arrangement}”", remedy="single, series or parallel")
+        count = round(self.count) or system.fan_count
+        if arrangement == "single" and round(self.count) > 1:
+            arrangement = "parallel"
+        return _edit(project, self.system_id, fan_arrangement=arrangement, fan_count=1 if arrangement == "single" else max(2, count))
 
 
 class SetSystemChoice(Struct, frozen=True):
@@ -272,6 +276,19 @@ class TakeFans(Struct, frozen=True):
         new = {f.id for f in self.fans}
         kept = tuple(f for f in project.book.fans if f.id not in new)
         return structs.replace(project, book=structs.replace(project.book, fans=(*kept, *self.fans)))
+
+
+class ClearOwnFans(Struct, frozen=True):
+    """The office's own fans away; a system that had one of them takes the best again."""
+
+    label: ClassVar[str] = "Own fans away"
+
+    def apply(self, project: Project) -> Project:
+        gone = {f.id for f in project.book.fans}
+        if not gone:
+            return project
+        systems = tuple(structs.replace(s, fan_id="", fan_rpm=Rule()) if s.fan_id in gone else s for s in project.air_systems)
+        return structs.replace(project, air_systems=systems, book=structs.replace(project.book, fans=()))
 
 
 OPERATION_FIELDS = ("mode", "lead_h", "from_h", "to_h", "night_cooling_c", "night_heating_c")

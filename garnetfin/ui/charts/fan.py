@@ -1,7 +1,7 @@
 """The fan chart: curves at their speeds, the system curve, the operating point, stall."""
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QPainter, QPainterPath, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
 from garnetfin.ui.charts.base import Chart, Scale, polyline, reach, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
@@ -18,10 +18,10 @@ class FanChart(Chart):
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
         right, bottom = self.width() - 30, self.height() - self.FOOT
-        highest = max([b for _, b in vm.curve] + [vm.wanted[1] * 1.3])
-        _, most = reach([highest * 1.3], 5)
+        highest = max([b for _, b in vm.curve] + [vm.wanted[1] * (1.3 if vm.system else 1.0)] + [b for _, c in vm.others if not vm.system for _, b in c])
+        _, most = reach([highest * (1.3 if vm.system else 1.05)], 5)
         _, far = reach([vm.most_flow], 5)
-        x, y = Scale(0, far, self.LEFT, right), Scale(0, most, bottom, self.TOP)
+        x, y = Scale(0, far, self.LEFT, right), Scale(vm.least, most, bottom, self.TOP)
         frame = QRectF(QPointF(self.LEFT, self.TOP), QPointF(right, bottom))
         p.fillRect(frame, c("sheet"))
         y_axis(p, y, self.LEFT, right, 5, vm.pressure_digits)
@@ -64,14 +64,30 @@ class FanChart(Chart):
         polyline(p, line(vm.curve), c("garnet"), 2.8)
         self._names(p, vm, x, y, right)
         p.setClipping(False)
+        self._states(p, vm, x, y, right)
         if vm.point:
             self._point(p, vm, QPointF(x(vm.point[0]), y(vm.point[1])), bottom, right)
+
+    def _states(self, p: QPainter, vm: FanChartVM, x: Scale, y: Scale, right: float) -> None:
+        """Operating points of what-ifs, numbered on the curve and named in a list at the right."""
+        c = theme.colour
+        for i, (text, q, pa, asked) in enumerate(vm.states):
+            at = QPointF(x(q), y(pa))
+            tone = "garnet" if asked else "supply"
+            p.setPen(QPen(c(tone), 1.5))
+            p.setBrush(c("sheet"))
+            p.drawEllipse(at, 4, 4)
+            line = QPointF(right - 10, self.TOP + 16 + 16 * i)
+            words(p, line, f"{text}  {q:.2f}", tone, 11, 600 if asked else 400, "right")
+            p.setPen(QPen(c("rule"), 1))
+            width = QFontMetricsF(theme.font(11, 600 if asked else 400)).horizontalAdvance(f"{text}  {q:.2f}")
+            p.drawLine(QPointF(line.x() - width - 4, line.y()), at + QPointF(4, -3))
 
     def _names(self, p: QPainter, vm: FanChartVM, x: Scale, y: Scale, right: float) -> None:
         high = [q for q in vm.system if y(q[1]) < self.TOP + 46]
         if high:
-            words(p, QPointF(min(x(high[0][0]) - 10, right - 8), self.TOP + 46), "system curve", "supply", 11.5, 600, "right")
-        if len(vm.curve) > 2:
+            words(p, QPointF(min(x(high[0][0]) - 10, right - 8), self.TOP + 46), vm.system_name, "supply", 11.5, 600, "right")
+        if len(vm.curve) > 2 and vm.system:
             a, b = vm.curve[-3]
             words(p, QPointF(min(x(a) - 8, right - 8), y(b) + 2), vm.speed, "garnet", 11.5, 600, "right")
 
@@ -85,7 +101,7 @@ class FanChart(Chart):
         p.setBrush(c("garnet"))
         p.drawEllipse(at, 1.8, 1.8)
         box = QRectF(at.x() + 16, at.y() - 46, 156, 36)
-        if box.right() > right:
+        if box.right() > right or vm.states:
             box.moveRight(at.x() - 16)
         if box.top() < self.TOP:
             box.moveTop(at.y() + 12)

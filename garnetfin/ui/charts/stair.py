@@ -1,5 +1,7 @@
 """The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
 
+from itertools import count
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 
@@ -7,17 +9,21 @@ from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
 
+_gestures = count(1_000_000)
+
 
 class PressureStair(Chart):
     """A click near a path selects its terminal; arrow keys walk along the ends by surplus."""
 
     picked = Signal(str)
+    pulled = Signal(str, float, int)             # a dot was dragged: terminal, what stands above nothing there [Pa], gesture
     TOP, FOOT = 56.0, 86.0
 
     def __init__(self, parent=None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Pressure stair")
+        self._hover, self._grip, self._gesture = "", None, 0
 
     def _scales(self) -> tuple[Scale, Scale, Scale]:
         vm = self.vm
@@ -32,7 +38,7 @@ class PressureStair(Chart):
 
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
-        title(p, 14, 20, "Pressure stair", f"supply side, total pressure against the rooms, {vm.unit}")
+        title(p, 14, 20, "Pressure stair", vm.note)
         unit_y, x, y = self._scales()
         bottom, left = self.height() - self.FOOT, x.start
         self._unit(p, unit_y, 44.0, left - 50)
@@ -49,8 +55,8 @@ class PressureStair(Chart):
         words(p, QPointF(x.end, bottom + 27), f"{vm.length_unit} from the fan", side="right")
         ranked = sorted(vm.paths, key=lambda q: (q.terminal_id == vm.chosen, q.terminal_id == vm.index))
         for route in ranked:
-            index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
-            colour = c("garnet") if index else c("supply")
+            index, chosen = route.terminal_id == vm.index, route.terminal_id in (vm.chosen, self._hover)
+            colour = c("garnet") if index else c(vm.tone)
             line = [(x(a), y(b)) for a, b in route.corners]
             polyline(p, line, colour, 2.6 if index else 2.4 if chosen else 1.0,
                      Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine)
@@ -61,13 +67,13 @@ class PressureStair(Chart):
             at = QPointF(x(a), y(b))
             index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
             labels.block(QRectF(at.x() - 4, at.y() - 4, 8, 8))
-            p.setPen(QPen(c("garnet") if index else c("supply"), 1.5))
-            p.setBrush(c("supply") if chosen and not index else c("sheet"))
+            p.setPen(QPen(c("garnet") if index else c(vm.tone), 1.5))
+            p.setBrush(c(vm.tone) if chosen and not index else c("sheet"))
             p.drawEllipse(at, 4.5 if index or chosen else 3.2, 4.5 if index or chosen else 3.2)
         for route in reversed(ranked):
             a, b = route.corners[-1]
             index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
-            labels.place(p, QPointF(x(a), y(b)), route.label, "garnet" if index else "supply",
+            labels.place(p, QPointF(x(a), y(b)), route.label, "garnet" if index else vm.tone,
                          10.5 if not chosen else 11.5, 600 if index or chosen else 400, must=index or chosen)
         self._legend(p, bottom + 50)
 
@@ -124,7 +130,7 @@ class PressureStair(Chart):
     def _remark(self, p: QPainter, x: Scale, y: Scale, labels: Labels) -> None:
         vm = self.vm
         route = next((q for q in vm.paths if q.terminal_id == vm.chosen), None)
-        if route is None or route.terminal_id == vm.index:
+        if route is None or route.terminal_id == vm.index or vm.solved:
             return
         a, b = route.corners[-1]
         polyline(p, [(x(a), y(b)), (x(a), y(0))], theme.colour("supply"), 1.2, Qt.PenStyle.DotLine)
@@ -136,7 +142,7 @@ class PressureStair(Chart):
         labels.block(box)
         p.fillRect(box, theme.colour("paper"))
         words(p, QPointF(at, low), f"{display.number(b, vm.digits)} {vm.unit} to spare", "supply", 11.5, 600, side)
-        words(p, QPointF(at, low + 15), "its damper takes it", "faint", 11, side=side)
+        words(p, QPointF(at, low + 15), "its damper takes it" if route.damped else "no damper takes it", "faint" if route.damped else "watch", 11, side=side)
 
     def _legend(self, p: QPainter, y: float) -> None:
         c, x = theme.colour, 44.0
@@ -150,26 +156,50 @@ class PressureStair(Chart):
         p.setPen(QPen(c("supply"), 1.5))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)
-        words(p, QPointF(x + 13, y), "terminal, its height the surplus", "faint", 11, side="left")
-        words(p, QPointF(44, y + 20), "The index run sets the fan; a step taken out of it lowers all.", "faint", 11, side="left")
+        words(p, QPointF(x + 13, y), "terminal" if self.vm.solved else "terminal, its height the surplus", "faint", 11, side="left")
+        words(p, QPointF(44, y + 20), "As it really runs: every path ends in its room." if self.vm.solved else "The index run sets the fan; a step taken out of it lowers all.",
+              "faint", 11, side="left")
 
-    def terminal_at(self, at: QPointF) -> str:
-        if self.vm is None:
+    def terminal_at(self, at: QPointF, dots: bool = False) -> str:
+        """The terminal whose dot, or else whose path, runs near a point."""
+        if self.vm is None or not self.vm.paths:
             return ""
         _, x, y = self._scales()
         best = min(((x(q.corners[-1][0]) - at.x()) ** 2 + (y(q.corners[-1][1]) - at.y()) ** 2, q.terminal_id)
                    for q in self.vm.paths)
-        return best[1] if best[0] < 14**2 else ""
+        if best[0] < 14**2 or dots:
+            return best[1] if best[0] < 14**2 else ""
+        near = min((_away(at, [(x(a), y(b)) for a, b in q.corners]), q.terminal_id) for q in self.vm.paths)
+        return near[1] if near[0] < 5 else ""
 
     def mousePressEvent(self, event) -> None:
         found = self.terminal_at(event.position())
         if found:
             self.picked.emit(found)
+        dot = self.terminal_at(event.position(), dots=True)
+        self._grip = (dot, event.position()) if dot and self.vm is not None and not self.vm.solved else None
 
     def mouseMoveEvent(self, event) -> None:
+        if self._grip is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            terminal, start = self._grip
+            if (event.position() - start).manhattanLength() > 4 or self._gesture:
+                self._gesture = self._gesture or next(_gestures)
+                y = self._scales()[2]
+                self.pulled.emit(terminal, max(0.0, y.back(event.position().y())) * self.vm.pa_shown, self._gesture)
+            return
         found = self.terminal_at(event.position())
+        if found != self._hover:
+            self._hover = found
+            self.update()
         route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.vm else None
-        self.setToolTip(f"{route.label}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} surplus" if route else "")
+        self.setToolTip(f"{route.label} {route.room}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} {'at its end' if self.vm.solved else 'surplus'}" if route else "")
+
+    def mouseReleaseEvent(self, event) -> None:
+        self._grip, self._gesture = None, 0
+
+    def leaveEvent(self, event) -> None:
+        self._hover = ""
+        self.update()
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}.get(event.key())
@@ -179,3 +209,13 @@ class PressureStair(Chart):
             self.picked.emit(ids[at % len(ids)])
         else:
             super().keyPressEvent(event)
+
+
+def _away(at: QPointF, line: list[tuple[float, float]]) -> float:
+    """Distance of a point from a broken line [px]."""
+    best = float("inf")
+    for (x0, y0), (x1, y1) in zip(line, line[1:]):
+        dx, dy = x1 - x0, y1 - y0
+        t = min(1.0, max(0.0, ((at.x() - x0) * dx + (at.y() - y0) * dy) / max(dx * dx + dy * dy, 1e-9)))
+        best = min(best, ((x0 + t * dx - at.x()) ** 2 + (y0 + t * dy - at.y()) ** 2) ** 0.5)
+    return best

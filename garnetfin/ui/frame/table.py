@@ -126,6 +126,14 @@ class _Delegate(QStyledItemDelegate):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(c("garnet") if chosen else c("bar"))
             p.drawRect(QRectF(track.left(), track.top(), track.width() * min(1.0, max(0.0, cell.bar)), 8))
+        if cell.swing is not None:
+            half = max(8.0, (inner.width() - 34) / 2)
+            middle = inner.left() + half
+            p.setPen(QPen(c("rule"), 1))
+            p.drawLine(QPointF(middle, box.top() + 3), QPointF(middle, box.bottom() - 3))
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(c("watch") if cell.swing < 0 else c("supply"))
+            p.drawRect(QRectF(middle + min(cell.swing, 0.0) * half, box.center().y() - 4, abs(cell.swing) * half, 8))
         p.setPen(c(tone))
         side = Qt.AlignmentFlag.AlignLeft if column.left and not cell.span else Qt.AlignmentFlag.AlignRight
         text = QFontMetricsF(font).elidedText(cell.text, Qt.TextElideMode.ElideRight, inner.width())

@@ -81,6 +81,8 @@ class PathVM:
     label: str
     corners: tuple[tuple[float, float], ...]
     dashed: bool
+    damped: bool = True
+    room: str = ""
 
 
 @dataclass(frozen=True)
@@ -98,6 +100,10 @@ class StairVM:
     length_unit: str
     digits: int
     levels: tuple[str, str]                     # names of solid and dashed
+    note: str = ""
+    tone: str = "supply"                        # colour of the air
+    solved: bool = False                        # real pressures under a what-if, not the bookkeeping at design flow
+    pa_shown: float = 1.0                       # Pa of one unit on the scale
 
 
 @dataclass(frozen=True)
@@ -119,6 +125,9 @@ class FanChartVM:
     flow_digits: int
     pressure_digits: int
     most_flow: float
+    states: tuple[tuple[str, float, float, bool], ...] = ()      # operating points of what-ifs: words, flow, pressure, asked
+    least: float = 0.0                          # of the upright axis
+    system_name: str = "system curve"
 
 
 @dataclass(frozen=True)

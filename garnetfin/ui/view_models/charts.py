@@ -5,6 +5,8 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.tables import profiles, room_uses
 from garnetfin.core.units import System, to_shown
+from garnetfin.engine.fan_lines import lines_of
+from garnetfin.engine.flows import Flows
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
 from garnetfin.engine.sensitivity import Sensitivity
 from garnetfin.engine.stages.loads import together
@@ -177,25 +179,43 @@ def stair(state: State, ducts: DuctResult, fan: FanResult | Missing) -> StairVM:
     def metres(value: float) -> float:
         return to_shown("length", value, units)
 
+    flows = state.flows if isinstance(state.flows, Flows) and state.show.what.any and ducts.air == "supply" else None
     paths = []
     for t in ducts.terminals:
-        corners = [(0.0, pa(ducts.runs.fan_pa))]
+        corners = [(0.0, pa(ducts.runs.fan_pa if flows is None else flows.root_pa))]
+        taken, before = 0.0, flows.root_pa if flows is not None else 0.0
         for segment_id in ducts.path(t.segment_id):
             s = ducts.segments[segment_id]
             begin = metres(s.distance_m - s.length_m)
-            corners += [(begin, pa(s.left_pa + s.friction_pa + s.flexible_pa)), (metres(s.distance_m), pa(s.left_pa))]
-        corners.append((metres(t.distance_m), pa(t.surplus_pa)))
-        level = find(project.rooms, t.room_id).level_id
-        paths.append(PathVM(t.terminal_id, t.label, tuple(corners), level != project.levels[0].id))
-    parts = [] if isinstance(fan, Missing) else [(_short(name), pa(v)) for name, v in fan.part_pa]
+            if flows is not None and segment_id in flows.left_pa:
+                # Friction slopes as it did at design, grown with the flow; the rest of what was found is a step.
+                end = flows.left_pa[segment_id]
+                slope = min(max((s.friction_pa + s.flexible_pa) * (flows.segments[segment_id] / max(s.flow_m3s, 1e-9)) ** 2, 0.0), max(before - end, 0.0))
+                corners += [(begin, pa(end + slope)), (metres(s.distance_m), pa(end))]
+                before = end
+                continue
+            if s.damper is not None and not s.damper_pinned and segment_id != t.segment_id:
+                taken += s.damper.surplus_pa
+            corners += [(begin, pa(s.left_pa - taken + s.friction_pa + s.flexible_pa)), (metres(s.distance_m), pa(s.left_pa - taken))]
+        pressures = {r.room_id: r.pressure_pa for r in flows.rooms} if flows is not None else {}
+        corners.append((metres(t.distance_m), pa(t.surplus_pa - taken if flows is None else pressures.get(t.room_id, 0.0))))
+        room = find(project.rooms, t.room_id)
+        paths.append(PathVM(t.terminal_id, t.label, tuple(corners), room.level_id != project.levels[0].id, t.left_pa < 0.5, room.name))
+    if ducts.air != "supply":
+        fan = Missing("no fan")
+    parts = [] if isinstance(fan, Missing) else [(_short(name), pa(v)) for name, v in (fan.part_pa if flows is None else flows.parts_pa)]
     after = [q for q in parts if q[0].lower().startswith("silencer")]
     before = [q for q in parts if q not in after]
-    total = sum(v for _, v in parts) + pa(ducts.runs.fan_pa)
+    top = pa(ducts.runs.fan_pa if flows is None else flows.root_pa)
+    total = sum(v for _, v in parts) + top
+    side = {"supply": "supply side", "return": "return side, walked from the unit", "extract": "extract side, walked from the unit"}.get(ducts.air, ducts.air)
+    note = f"{side}, {'total pressure against the rooms' if ducts.air == 'supply' else 'what is lost up to the unit'}, {display.unit('pressure', units)}"
     names = tuple(f"{x.name.lower()} level" for x in project.levels[:2])
-    return StairVM(tuple(before), tuple(after), total, pa(ducts.runs.fan_pa), tuple(paths), ducts.index.terminal_id,
+    return StairVM(tuple(before), tuple(after), total, max(top, pa(ducts.runs.fan_pa)), tuple(paths), ducts.index.terminal_id,
                    next(iter(state.selection.of("terminal")), ""), display.unit("pressure", units),
                    "metres" if units == "SI" else "feet", 0 if units == "SI" else 2,
-                   (names[0] if names else "", names[1] if len(names) > 1 else ""))
+                   (names[0] if names else "", names[1] if len(names) > 1 else ""), note, {"supply": "supply", "return": "return"}.get(ducts.air, "exhaust"),
+                   flows is not None, 1.0 / pa(1.0))
 
 
 def _short(name: str) -> str:
@@ -203,21 +223,35 @@ def _short(name: str) -> str:
         "Cooling coil", "Cooling").replace("Heating coil", "Heating")
 
 
-def fan_chart(state: State, fan: FanResult) -> FanChartVM:
+AXES = {"efficiency": ("fraction", 0), "power": ("shaft_power", 1), "noise": ("noise", 0)}
+
+
+def fan_chart(state: State, fan: FanResult, quantity: str = "pressure", states: tuple[Flows, ...] = ()) -> FanChartVM:
+    """Curves over flow: pressure with the system curve and the points of what-ifs, or efficiency, power, noise of the same fans."""
     units, drawn = state.show.units, fan.lines
+    kind, digits = AXES.get(quantity, ("pressure", 0 if units == "SI" else 1))
 
     def line(points: np.ndarray) -> tuple[tuple[float, float], ...]:
-        q, p = _shown("system_flow", points[0], units), _shown("pressure", points[1], units)
+        q, p = _shown("system_flow", points[0], units), _shown(kind, points[1], units)
         return tuple(zip(q, p))
 
-    point = (to_shown("system_flow", fan.point.flow_m3s, units), to_shown("pressure", fan.point.pressure_pa, units))
+    words = (f"{display.with_unit('system_flow', fan.point.flow_m3s, units)} · "
+             f"{display.with_unit('pressure', fan.point.pressure_pa, units)}")
+    name, speed = display.size_of_wheel(fan.chosen.wheel_m, units), f"{fan.chosen.speed_rpm:.0f} rpm"
+    flow_unit, flow = display.unit("system_flow", units), to_shown("system_flow", fan.point.flow_m3s, units)
+    if quantity != "pressure":
+        chosen, others = lines_of(state.results, fan.system_id, quantity)
+        value = {"efficiency": fan.point.efficiency, "power": fan.point.shaft_w, "noise": fan.point.sound_db}[quantity]
+        curve, at = line(chosen), to_shown(kind, value, units)
+        least = 0.0 if quantity != "noise" else min(b for _, b in curve) // 10 * 10
+        return FanChartVM(curve, tuple((label, line(c)) for label, c in others), (), (), (), (flow, at), (flow, at), name, speed,
+                          f"{display.with_unit('system_flow', fan.point.flow_m3s, units)} · {display.with_unit(kind, value, units, digits)}",
+                          flow_unit, display.unit(kind, units), 0, digits, max(curve[-1][0], flow * 1.25), (), least)
     curve = line(drawn.chosen)
+    marks = tuple((f.what.words, to_shown("system_flow", f.fan_m3s, units), to_shown("pressure", f.fan_pa, units), f.what == state.show.what) for f in states if f.what.any)
     return FanChartVM(
         curve, tuple((label, line(c)) for label, c in drawn.others),
-        tuple((f"{rpm:.0f}", line(c)) for rpm, c in drawn.speeds), line(drawn.system), line(drawn.stall), point,
+        tuple((f"{rpm:.0f}", line(c)) for rpm, c in drawn.speeds), line(drawn.system), line(drawn.stall),
+        (flow, to_shown("pressure", fan.point.pressure_pa, units)),
         (to_shown("system_flow", fan.wanted_m3s, units), to_shown("pressure", fan.wanted_pa, units)),
-        display.size_of_wheel(fan.chosen.wheel_m, units), f"{fan.chosen.speed_rpm:.0f} rpm",
-        f"{display.with_unit('system_flow', fan.point.flow_m3s, units)} · "
-        f"{display.with_unit('pressure', fan.point.pressure_pa, units)}",
-        display.unit("system_flow", units), display.unit("pressure", units), 0, 0 if units == "SI" else 1,
-        max(curve[-1][0], point[0] * 1.25))
+        name, speed, words, flow_unit, display.unit("pressure", units), 0, digits, max(curve[-1][0], flow * 1.25), marks)

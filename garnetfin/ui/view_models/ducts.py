@@ -14,6 +14,7 @@ from garnetfin.project.ducts import MATERIALS, PLACES, TIGHTNESS, FittingChoice,
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models.balance import balance_section, damper_section, real
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
 from garnetfin.ui.view_models.chart_data import LongSectionVM
 from garnetfin.ui.view_models.room_air import duct_book
@@ -76,7 +77,8 @@ def ducts_card(state: State) -> CardVM:
         Lines("Fittings", f"{sum(counts.values())}", tuple(
             Line(name.replace("-", " ").capitalize(), str(n)) for name, n in
             sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
-        *findings_section(state.results, "", (), "Ducts"), duct_book(state.project.book, units)]
+        *findings_section(state.results, "", (), state.show.link if state.show.link in ("Ducts", "Balance") else "Ducts"),
+        *((balance_section(state, ducts),) if state.show.link == "Balance" else ()), duct_book(state.project.book, units)]
     pinned = sum(s.pinned for s in ducts.segments.values())
     return CardVM(f"{ducts.air.capitalize()} ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
                   f"{len(ducts.segments)} segments, {len(ducts.terminals)} terminals, {pinned} sizes pinned",
@@ -301,12 +303,11 @@ def terminal_card(state: State) -> CardVM:
              ("Branches", sum(s.loss_pa for s in path[:-1] if s.segment_id not in trunk_ids), "outdoor"),
              (f"Last piece {display.size(segment.section, units)}",
               segment.loss_pa if segment.segment_id not in trunk_ids else 0.0, "glass"),
-             ("Terminal", found.point.pressure_pa, "return"), ("Damper", found.surplus_pa, "garnet"))
+             ("Terminal", found.point.pressure_pa, "return"), ("Dampers", found.surplus_pa - found.left_pa, "garnet"), ("Not taken", found.left_pa, "bar"))
     whole = max(ducts.runs.fan_pa, 1e-9)
     bar = StackBar(f"Where its {display.figure('pressure', ducts.runs.fan_pa, units)} {pressure} go", pressure, tuple(
         (label, pa / whole, display.figure("fine_pressure", pa, units), colour) for label, pa, colour in parts if pa > 0.05),
         display.figure("fine_pressure", ducts.runs.fan_pa, units), "as every other path")
-    angle = found.damper.angle_deg
     several = sum(t.room_id == terminal.room_id for t in project.terminals)
     share = found.flow_m3s / max(1e-9, sum(t.flow_m3s for t in ducts.terminals if t.room_id == terminal.room_id))
     rows = [InputVM(("share", state.selection.ids, "share"), "Share of the room’s air",
@@ -317,21 +318,31 @@ def terminal_card(state: State) -> CardVM:
                     "pinned" if terminal.model else "rule",
                     choices=(("", "by rule"), *((m.model, m.model) for m in models(project.book).values()
                                                 if m.kind == terminal.kind)), chosen=terminal.model)]
-    sections = (bar, Inputs("Terminal", found.point.description, tuple(rows)),
-                Lines("Damper", "single blade", (
-                    Line("Surplus it takes", display.figure("fine_pressure", found.surplus_pa, units), pressure),
-                    Line("Blade angle", "open" if found.surplus_pa < 0.05 else display.DASH if angle is None
-                         else f"{angle:.0f}", "" if found.surplus_pa < 0.05 or angle is None else "°"))),
+    noise = state.results.noise.get(ducts.system_id) if ducts.air == "supply" else None
+    sections = (bar, *damper_section(state, find(project.segments, found.segment_id), segment, noise, found.terminal_id),
+                Inputs("Terminal", found.point.description, tuple(rows)),
+                *((balance_section(state, ducts),) if state.show.link == "Balance" else ()),
                 *findings_section(state.results, "terminal", state.selection.ids))
     return CardVM(f"Terminal {terminal.label} · {level.name}", f"{room.number} {room.name}",
                   f"{found.point.description} {found.point.model.rpartition('-')[2]} mm, "
                   f"{display.with_unit('length', found.distance_m, units, 1)} from the unit",
                   (Headline("Design", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units),
                             f"{share * 100:.0f} % of room"),
-                   Headline("Run", display.figure("pressure", found.run_pa, units), pressure,
-                            "index run" if found is ducts.index else "unit to room"),
+                   _gets(state, found) or Headline("Run", display.figure("pressure", found.run_pa, units), pressure,
+                                                   "index run" if found is ducts.index else "unit to room"),
                    Headline("Surplus", display.figure("pressure", found.surplus_pa, units), pressure,
                             "damper takes it" if found.surplus_pa > 0.05 else "sets the fan")), sections, foot)
+
+
+def _gets(state: State, found) -> Headline | None:
+    """In Balance what a terminal really gets."""
+    flows = real(state)
+    if state.show.link != "Balance" or flows is None or found.terminal_id not in flows.terminals:
+        return None
+    off = flows.ratio(found.terminal_id) - 1
+    units = state.show.units
+    return Headline("Gets" if not state.show.what.any else "What if", display.figure("room_flow", flows.terminals[found.terminal_id], units), display.unit("room_flow", units),
+                    f"{display.signed(off * 100, 0)} %" if abs(off) >= 0.005 else "as designed", "watch" if abs(off) > 0.1 else "")
 
 
 def method_table(state: State, rows) -> TableVM:

@@ -49,6 +49,7 @@ from garnetfin.project.edits.systems import (
     ChooseFan,
     MoveTransfer,
     RemovePart,
+    SetFans,
     SetMonths,
     SetOperation,
     SetPart,
@@ -203,6 +204,8 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetListSource(ids[0], int(ids[1]), ids[2], entered)
         case "remove row":
             return RemoveListRow(ids)
+        case "fans":
+            return SetFans(ids[0], **({"arrangement": entered} if name == "arrangement" else {"count": round(entered)}))
         case "fan":
             return ChooseFan(ids[0], entered)
         case "shape":

@@ -3,14 +3,17 @@
 from functools import lru_cache
 
 from garnetfin import display
-from garnetfin.core.tables import fan_models
 from garnetfin.engine.coil_sheet import air_state
+from garnetfin.engine.fan_lines import drive_of, together
+from garnetfin.engine.flows import Flows
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
+from garnetfin.engine.stages.fan import fan_table as fan_catalogue
 from garnetfin.engine.stages.fan import lifted_parts
 from garnetfin.engine.stages.train import point_at, without
 from garnetfin.project.lookup import Same, find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
+from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars, input_row
 from garnetfin.ui.view_models.edits import MONTH_SPANS
@@ -191,6 +194,8 @@ def fan_card(state: State) -> CardVM:
     rows.append((f"Ducts, index run {index}", fan.duct_pa / greatest, display.figure("pressure", fan.duct_pa, units), True))
     if fan.allowance_pa:
         rows.append(("Margin", fan.allowance_pa / greatest, display.figure("pressure", fan.allowance_pa, units), False))
+    if fan.effect_pa:
+        rows.append(("System effect at the fan", fan.effect_pa / greatest, display.figure("pressure", fan.effect_pa, units), True))
     lift = PartBars("What it has to lift", pressure, tuple(rows), display.figure("pressure", fan.wanted_pa, units),
                     "Total pressure")
     f = results.air[system.id].figures
@@ -203,11 +208,20 @@ def fan_card(state: State) -> CardVM:
                   for p in lifted_parts(system))
     inputs = (
         InputVM(("fan", (system.id,), "fan_id"), "Fan", fan.chosen.fan_id, "", "pinned" if system.fan_id else "rule",
-                choices=(("", "the best by rule"), *((m, m) for m in fan_models())), chosen=system.fan_id),
+                choices=(("", "the best by rule"), *((m, m) for m in fan_catalogue(state.project.book))), chosen=system.fan_id),
         InputVM(("system", (system.id,), "fan_rpm"), "Speed", display.figure("speed", fan.chosen.speed_rpm, units), "rpm",
                 fan.speed_origin, "speed", tip=f"by rule {by_rule:.0f} rpm meets the duty"),
         input_row(f.allowance, ("system", (system.id,), "allowance"), "Margin on pressure", "fraction", units),
-        input_row(f.motor_efficiency, ("system", (system.id,), "motor_efficiency"), "Motor and control", "fraction", units))
+        input_row(f.motor_efficiency, ("system", (system.id,), "motor_efficiency"), "Motor and control", "fraction", units),
+        input_row(drive_of(system, fan), ("system", (system.id,), "drive_efficiency"), "Drive", "fraction", units),
+        InputVM(("fans", (system.id,), "arrangement"), "Fans", "", "", choices=(("single", "one"), ("parallel", "side by side"), ("series", "one behind the other")),
+                chosen=system.fan_arrangement),
+        *((InputVM(("fans", (system.id,), "count"), "    how many", str(system.fan_count), "", "plain", "count"),) if system.fan_count > 1 else ()),
+        InputVM(("system", (system.id,), "outlet_duct_m"), "Straight duct behind", "" if isinstance(system.outlet_duct_m, Rule) else
+                display.figure("length", system.outlet_duct_m.value, units), display.unit("length", units), "rule" if isinstance(system.outlet_duct_m, Rule) else "pinned", "length",
+                tip="empty: as long as the outlet needs; 0: it blows into a plenum"),
+        InputVM(("system", (system.id,), "fan_effect_k"), "Bends at the fan, k", "" if isinstance(system.fan_effect_k, Rule) else display.number(system.fan_effect_k.value, 2), "",
+                "rule" if isinstance(system.fan_effect_k, Rule) else "pinned", "plain", tip="of bends and things in the way at inlet and outlet, on the outlet’s velocity"))
     rank = [c.fan_id for c in fan.candidates if c.point]
     place = f"{rank.index(fan.chosen.fan_id) + 1} of {len(rank)}" if fan.chosen.fan_id in rank else "not ranked"
     return CardVM(f"Supply fan · {place} · {system.name}",
@@ -226,7 +240,23 @@ def fan_card(state: State) -> CardVM:
              Line("Specific fan power", display.figure("specific_fan_power", point.specific_w_m3s, units),
                   "kW/(m³/s)"),
              Line("Class of EN 16798-3", f"SFP {point.specific_class}"),
-             Line("Sound power at the fan", display.number(point.sound_db, 0), "dB")))))
+             Line("Static pressure", display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units), display.unit("pressure", units)),
+             Line("Shaft, with the drive", display.figure("shaft_power", point.shaft_w, units), display.unit("shaft_power", units)),
+             Line("Sound power at the fan", display.number(point.sound_db, 0), "dB"))), *_all_fans(state, system.id)))
+
+
+def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:
+    """The fans of a system together, and a year of running."""
+    flows, units = state.results.real.get(system_id), state.show.units
+    found = together(state.results, system_id, flows) if isinstance(flows, Flows) else None
+    if found is None or isinstance(found, Missing):
+        return ()
+    power = display.unit("shaft_power", units)
+    return (Lines("With the other fans", "", (*(Line(name, display.figure("shaft_power", w, units), power) for name, w in found.fans),
+                                              Line("Together", display.figure("shaft_power", found.electric_w, units), power, strong=True),
+                                              Line("Specific fan power of the system", display.figure("specific_fan_power", found.specific_w_m3s, units), "kW/(m³/s)"),
+                                              Line("Class of EN 16798-3", f"SFP {found.specific_class}"))),
+            Lines("A year of running", f"{found.hours:.0f} h", (Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh"), Line("Price", display.number(found.price, 0)))))
 
 
 def papers_card(state: State, pages: int, made: str) -> CardVM:

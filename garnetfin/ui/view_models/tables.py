@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.tables import room_uses
+from garnetfin.engine.flows import Flows
 from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together
@@ -30,6 +31,7 @@ class Cell:
     tone: str = ""                   # "", faint, watch, bad, garnet, strong
     italic: bool = False
     bar: float | None = None
+    swing: float | None = None       # -1..1, a bar to either side of a middle line before the text
     field: Field = ()
     quantity: str = ""
     span: bool = False               # spreads to the left over empty cells
@@ -284,37 +286,58 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
 
 
 def fan_table(state: State, fan: FanResult) -> TableVM:
+    """Candidates by power with what is left to stall and to their greatest speed; then those that cannot, with how far off they are."""
     units = state.show.units
-    columns = (Column("", width=38, left=True), Column("Fan", width=170, left=True, stretch=True),
-               Column("Electric power", display.unit("shaft_power", units), 190), Column("Efficiency", "%", 84),
-               Column("Speed", "rpm", 76), Column("From stall", "%", 84), Column("Sound", "dB", 66),
-               Column("Specific", "kW/(m³/s)", 110))
+    columns = (Column("", width=34, left=True), Column("Fan", width=160, left=True, stretch=True),
+               Column("Electric power", display.unit("shaft_power", units), 150), Column("Efficiency", "%", 80),
+               Column("Speed", "rpm", 70), Column("Reserve", "%", 72), Column("From stall", "%", 104), Column("Tip", display.unit("velocity", units), 60), Column("Sound", "dB", 62),
+               Column("Specific", "kW/(m³/s)", 106))
     able = [c for c in fan.candidates if c.point]
     greatest = max((c.point.electric_w for c in able), default=1.0)
     rows = []
     for place, c in enumerate(fan.candidates, 1):
         name = f"{c.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(c.wheel_m, units)}, {c.fan_id}"
         if c.point is None:
-            rows.append(Row("fan", c.fan_id, (Cell("–", tone="faint"), Cell(name, tone="faint"), *[Cell("")] * 5,
+            rows.append(Row("fan", c.fan_id, (Cell("–", tone="faint"), Cell(name, tone="faint"), *[Cell("")] * 7,
                                               Cell(c.reason, italic=True, tone="faint", span=True))))
             continue
         rows.append(Row("fan", c.fan_id, (
             Cell(str(place), tone="faint"), Cell(name),
             Cell(display.figure("shaft_power", c.point.electric_w, units), bar=c.point.electric_w / greatest),
-            Cell(f"{c.point.efficiency * 100:.0f}"), Cell(f"{c.speed_rpm:.0f}"), Cell(f"{c.point.from_stall * 100:.0f}"),
-            Cell(f"{c.point.sound_db:.0f}"), Cell(display.figure("specific_fan_power", c.point.specific_w_m3s, units)))))
+            Cell(f"{c.point.efficiency * 100:.0f}"), Cell(f"{c.speed_rpm:.0f}"), Cell(f"{c.reserve * 100:.0f}"), Cell(f"{c.point.from_stall * 100:.0f}", bar=c.point.from_stall),
+            Cell(display.figure("velocity", c.tip_m_s, units, 0)), Cell(f"{c.point.sound_db:.0f}"),
+            Cell(display.figure("specific_fan_power", c.point.specific_w_m3s, units)))))
     return TableVM(columns, tuple(rows))
 
 
-def room_flows(state: State, fan: FanResult, ducts: DuctResult) -> TableVM:
-    """What each room gets with this fan at its speed: all flows move with the operating point."""
+def state_table(state: State, states: tuple[Flows, ...]) -> TableVM:
+    """The fan's operating point in every state of its system."""
     units = state.show.units
-    share = fan.point.flow_m3s / fan.wanted_m3s if fan.point else float("nan")
+    columns = (Column("What if", width=200, left=True, stretch=True), Column("Flow", display.unit("system_flow", units), 90), Column("Pressure", display.unit("pressure", units), 90),
+               Column("Electric", display.unit("shaft_power", units), 90), Column("Efficiency", "%", 84), Column("From stall", "%", 88), Column("Specific", "kW/(m³/s)", 106),
+               Column("Furthest terminal", "%", 116), Column("Rooms short", width=92))
+    rows = []
+    for i, f in enumerate(states):
+        d = f.fan
+        rows.append(Row("state", str(i), (
+            Cell(f.what.words, tone="strong" if f.what == state.show.what else ""), Cell(display.figure("system_flow", f.fan_m3s, units)), Cell(display.figure("pressure", f.fan_pa, units)),
+            *((Cell(display.figure("shaft_power", d.electric_w, units)), Cell(f"{d.efficiency * 100:.0f}"), Cell(f"{d.from_stall * 100:.0f}", tone="bad" if d.from_stall < 0.1 else ""),
+               Cell(display.figure("specific_fan_power", d.specific_w_m3s, units))) if d else (Cell(display.DASH),) * 4),
+            Cell(f"±{f.spread * 100:.0f}"), Cell(str(sum(bool(r.short) for r in f.rooms)) or display.DASH))))
+    return TableVM(columns, tuple(rows))
+
+
+def room_flows(state: State, flows: Flows, ducts: DuctResult) -> TableVM:
+    """What each terminal gets with this fan at its speed, from the network."""
+    units = state.show.units
     symbol = display.unit("room_flow", units)
     columns = (Column("To", width=70, left=True), Column("Room", width=160, left=True, stretch=True),
-               Column("Design", symbol, 110), Column("With this fan", symbol, 130), Column("Difference", "%", 110))
-    return TableVM(columns, tuple(Row("terminal", t.terminal_id, (
-        Cell(t.label), Cell(find(state.project.rooms, t.room_id).name, tone="faint"),
-        Cell(display.figure("room_flow", t.flow_m3s, units)), Cell(display.figure("room_flow", t.flow_m3s * share, units)),
-        Cell(display.number((share - 1) * 100, 0), tone="watch" if abs(share - 1) > 0.05 else "")))
-        for t in ducts.terminals))
+               Column("Design", symbol, 110), Column("With this fan", symbol, 130), Column("Difference", "%", 140))
+    rows = []
+    for t in ducts.terminals:
+        off = flows.ratio(t.terminal_id) - 1 if t.terminal_id in flows.terminals else float("nan")
+        rows.append(Row("terminal", t.terminal_id, (
+            Cell(t.label), Cell(find(state.project.rooms, t.room_id).name, tone="faint"), Cell(display.figure("room_flow", t.flow_m3s, units)),
+            Cell(display.figure("room_flow", flows.terminals.get(t.terminal_id, float("nan")), units)),
+            Cell(display.signed(off * 100, 0) or "0", swing=max(-1.0, min(1.0, off * 2)) if off == off else None, tone="watch" if abs(off) > 0.05 else ""))))
+    return TableVM(columns, tuple(rows))

@@ -1,26 +1,31 @@
 """Fan: curves with the operating point, a speed slider, candidates, what the rooms get."""
 
 from itertools import count
+from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
-from PySide6.QtWidgets import QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QSizePolicy, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
+from garnetfin.core.errors import GarnetfinError
+from garnetfin.engine.flows import Flows, every_state
 from garnetfin.engine.results import DuctResult, FanResult, Missing
-from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+from garnetfin.exchange.fan_catalogue import read_fans
+from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetSystemValue, TakeFans
 from garnetfin.project.values import Pinned, Rule
+from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.charts.fan import FanChart
 from garnetfin.ui.focus import ringed
-from garnetfin.ui.frame.controls import ToolButton
-from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
+from garnetfin.ui.frame.controls import LinkText, Switch, ToolButton
+from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
-from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows
+from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows, state_table
 from garnetfin.ui.views.base import Nothing, View
 
 _gestures = count(1)
@@ -100,15 +105,22 @@ class SpeedSlider(QWidget):
             super().keyPressEvent(event)
 
 
+AXES = (("pressure", "Flow and pressure"), ("efficiency", "Efficiency"), ("power", "Power"), ("noise", "Noise"))
+
+
 class FanView(View):
-    HINT = "Pull the speed to pin it; a double click on a candidate chooses that fan."
+    HINT = "Pull the speed to pin it; a double click on a candidate chooses that fan. What-ifs of Balance hold here too."
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.rule_tool = ToolButton("fan", "Fan and speed back to the rule")
         self.rule_tool.clicked.connect(self._by_rule)
         self.tools.add(self.rule_tool)
-        self.tools.add_words("Total pressure at the density of the place")
+        self.axes_strip = self.tools.add_strip("Axes", AXES, lambda key: session.changed.emit())
+        self.states_switch = Switch("all what-ifs")
+        self.states_switch.setToolTip("The fan’s point with dampers open, filters clean and loaded, flexible ducts pressed, boxes turned down, ducts that leak")
+        self.states_switch.toggled.connect(lambda on: session.changed.emit())
+        self.tools.add(self.states_switch, 10)
         self.chart, self.slider = FanChart(), SpeedSlider()
         self.slider.moved.connect(self._speed)
         main = QWidget()
@@ -121,18 +133,28 @@ class FanView(View):
         self._stack = QStackedWidget()
         self._stack.addWidget(main)
         self._stack.addWidget(self._nothing)
-        self.candidates, self.rooms = Table(row_height=26), Table()
+        self.candidates, self.rooms, self.points = Table(row_height=26), Table(), Table(row_height=24)
         self.candidates.doubleClicked.connect(self._choose)
         self.rooms.picked.connect(self.pick)
-        self.drawer = Drawer((("Candidates", self.candidates), ("Rooms with this fan", self.rooms)))
-        self.set_main(MainAndDrawer(self._stack, self.drawer, 216))
+        self.catalogue_link, self.away_link = LinkText("Own catalogue …"), LinkText("own fans away")
+        self.catalogue_link.setToolTip("Fans of your own as CSV; the file format says what it holds")
+        self.catalogue_link.clicked.connect(self._ask_catalogue)
+        self.away_link.clicked.connect(lambda: self.intent.emit(ClearOwnFans()))
+        self.drawer = Drawer((("Candidates", page_of(self.candidates, self.catalogue_link, self.away_link)), ("Rooms with this fan", self.rooms), ("What-ifs", self.points)))
+        self.drawer.chosen.connect(lambda i: session.changed.emit())
+        self._states: tuple[tuple, tuple] = ((), ())           # what was asked, and the answer
+        self._worker = Newest(self._work, "operating points", self)
+        self._worker.ready.connect(self._on_states)
+        self.set_main(MainAndDrawer(self._stack, self.drawer, 232))
 
     def render_state(self, state: State) -> None:
         fan = state.results.fans.get(state.show.system_id) if state.results else None
+        self.away_link.setVisible(bool(state.project.book.fans))
         if not isinstance(fan, FanResult):
             self._nothing.say(fan)
             self._stack.setCurrentWidget(self._nothing)
-            self.candidates.render_vm(TableVM((), ()), (), state.show.units)
+            for table in (self.candidates, self.rooms, self.points):
+                table.render_vm(TableVM((), ()), (), state.show.units)
             return
         self.candidates.render_vm(fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (),
                                   state.show.units)
@@ -146,16 +168,49 @@ class FanView(View):
             self._stack.setCurrentWidget(self._nothing)
             return
         self._stack.setCurrentIndex(0)
-        self.chart.render_vm(charts.fan_chart(state, fan))
+        page = self.drawer.head.tabs[self.drawer.head.now]
+        states = self._ask_states(state) if self.states_switch.isChecked() or page == "What-ifs" or state.show.what.any else ()
+        drawn = states if self.states_switch.isChecked() else tuple(f for f in states if f.what == state.show.what)
+        self.chart.render_vm(charts.fan_chart(state, fan, self.axes_strip.now, drawn))
         model = fan.curve.model
-        share = fan.point.flow_m3s / fan.wanted_m3s - 1
-        note = "by rule: every room gets its flow" if fan.speed_origin == "rule" else (
-            f"pinned: every room gets {'+' if share >= 0 else display.MINUS}{abs(share) * 100:.0f} % of its flow")
+        flows = state.flows if isinstance(state.flows, Flows) else None
+        off = flows.spread if flows is not None and not state.show.what.any else None
+        note = f"by rule: every room gets its flow ±{off * 100:.0f} %" if fan.speed_origin == "rule" and off is not None else (
+            f"pinned: the furthest terminal gets ±{off * 100:.0f} %" if off is not None else state.show.what.words)
         self.slider.set_range(model.min_rpm, model.max_rpm, fan.chosen.speed_rpm, note)
         ducts = state.results.ducts[fan.system_id]
-        if isinstance(ducts, DuctResult):
-            self.rooms.render_vm(room_flows(state, fan, ducts), state.selection.of("terminal"), state.show.units)
+        if page == "Rooms with this fan" and isinstance(ducts, DuctResult) and flows is not None:
+            self.rooms.render_vm(room_flows(state, flows, ducts), state.selection.of("terminal"), state.show.units)
+            self.drawer.set_note(state.show.what.words)
+        if page == "What-ifs":
+            self.points.render_vm(state_table(state, states), (), state.show.units)
+            self.drawer.set_note("the network solved with dampers as they are set" if states else "solving …")
 
+    # -- operating points of what-ifs ----------------------------------------------------------------------------
+    def _ask_states(self, state: State) -> tuple[Flows, ...]:
+        asked = (state.results, state.show.system_id, state.show.what)
+        if self._states[0] != asked:
+            self._states = (asked, ())
+            self._worker.submit(asked)
+        return self._states[1]
+
+    @staticmethod
+    def _work(asked: tuple, stopped) -> tuple:
+        return asked, every_state(*asked)
+
+    def _on_states(self, answer: tuple) -> None:
+        if answer[0] == self._states[0]:
+            self._states = answer
+            self.session.changed.emit()
+
+    @property
+    def working(self) -> bool:
+        return not self._worker.idle
+
+    def close_work(self) -> None:
+        self._worker.close()
+
+    # -- edits ---------------------------------------------------------------------------------------------------
     def _speed(self, rpm: float, gesture: int) -> None:
         self.session.do(SetSystemValue(self.session.show.system_id, "fan_rpm", Pinned(value=rpm)), gesture)
 
@@ -165,3 +220,19 @@ class FanView(View):
 
     def _choose(self, index) -> None:
         self.intent.emit(ChooseFan(self.session.show.system_id, self.candidates.model_.vm.rows[index.row()].id))
+
+    def _ask_catalogue(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Catalogue of fans", "", "CSV (*.csv)")
+        if path:
+            self.read_catalogue(Path(path))
+
+    def read_catalogue(self, path: Path) -> None:
+        """Fans of a file into the office book; rows that look odd are said, none is dropped."""
+        try:
+            fans, remarks = read_fans(path)
+            self.intent.emit(TakeFans(fans))
+        except GarnetfinError as error:
+            self.refused.emit(str(error))
+            return
+        if remarks:
+            self.refused.emit(remarks[0] + (f" · {len(remarks) - 1} more rows look odd" if len(remarks) > 1 else ""))

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from functools import lru_cache
 
+import numpy as np
+
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.sizes import Section
 
@@ -14,6 +16,7 @@ class DamperSetting:
     surplus_pa: float
     added_k: float
     angle_deg: float | None
+    free: float | None = None         # free area of an orifice plate instead of a blade [-]
 
 
 def blade(section: Section) -> str:
@@ -23,6 +26,26 @@ def blade(section: Section) -> str:
 @lru_cache(maxsize=1024)
 def open_k(section: Section) -> float:
     return float(look_up(blade(section), "k", 0.0))
+
+
+def orifice_k(free: float) -> float:
+    """Coefficient of an orifice plate by its free area over that of the duct [-], 0..1. Source: Idelchik, thin plate."""
+    return (1 + 0.707 * (1 - free) ** 0.5 - free) ** 2 / free**2
+
+
+@lru_cache(maxsize=1)
+def _plates() -> tuple[np.ndarray, np.ndarray]:
+    free = np.geomspace(0.02, 1.0, 2000)[::-1]
+    return np.array([orifice_k(float(f)) for f in free]), free
+
+
+def orifice(velocity_pa: float, surplus_pa: float) -> DamperSetting:
+    """The plate that takes `surplus_pa` at a velocity pressure of its duct; None of free area where no air moves."""
+    if velocity_pa < 1e-6 or surplus_pa <= 0:
+        return DamperSetting(max(surplus_pa, 0.0), 0.0, 0.0 if surplus_pa <= 0.5 else None, 1.0 if surplus_pa <= 0.5 else None)
+    k = surplus_pa / velocity_pa
+    rising, free = _plates()
+    return DamperSetting(surplus_pa, k, None, float(np.interp(k, rising, free)))
 
 
 def k_at(section: Section, angle_deg: float) -> float:
