@@ -17,7 +17,7 @@ from garnetfin.core.terminals import pressure
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption, part_figure
 from garnetfin.engine.results import NEEDS, AirResult, Climate, DuctResult, FanResult, Missing, RoomResult, TerminalResult
-from garnetfin.engine.stages.fan import DUCT_EXPONENT, fan_table, lifted_parts
+from garnetfin.engine.stages.fan import DUCT_EXPONENT, at_rated, fan_table, lifted_parts
 from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
@@ -267,7 +267,7 @@ def unit_parts(at: Case, what: WhatIf = WhatIf()) -> list[tuple[str, float, floa
     """(name, Pa at the rated flow, exponent) of what the supply fan lifts in the unit, with the filter as loaded as `what` says."""
     drops = []
     for part in lifted_parts(at.system):
-        pa = part_figure(part, "pressure").figure
+        pa = at_rated(at.system, part, at.ducts.flow_m3s)
         if part.kind == "filter" and what.filter:
             pa *= part_figure(part, what.filter).figure
         drops.append((part.title, pa, part.grows))

@@ -188,7 +188,7 @@ def _space(project: Project, results: Results, question: Question, removed: tupl
            ) -> tuple[Space, tuple[float, float]]:
     """The level, and between what heights the ducts lie that stay there."""
     level_id, level = question.level_id, find(project.levels, question.level_id)
-    rooms = [r for r in project.rooms if r.level_id == level_id and not r.sketched]
+    rooms = [r for r in project.rooms if r.level_id == level_id and (not r.sketched or r.placed)]
     zones = [x for x in project.ceiling_zones if x.level_id == level_id]
     marks = [m.outline for m in project.plan_marks if m.level_id == level_id and m.kind in ("shaft", "unit")]
     void = [m for m in project.plan_marks if m.level_id == level_id and m.kind == "void"]

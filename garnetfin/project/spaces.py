@@ -74,6 +74,7 @@ class Room(Node):
     need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""   # that governs; "" = the greatest
     zone_id: str = ""                                       # "" = in no zone
     sketched: bool = False                                  # from a list: its outline is no place, its walls are typed
+    placed: bool = False                                    # from a list, with a stand-in place for terminals and ducts
     origin: RoomOrigin | None = None
 
     def __post_init__(self) -> None:

@@ -148,7 +148,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
         system.id, results, terminals, tuple(t.id for t in members if t not in reached),
         () if way == "outdoor" else tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
-        float(sum(r.mass_kg for r in results.values())), float(flow[tree.order[0]]) if len(tree.order) else 0.0, way, ends)
+        float(sum(r.mass_kg for r in results.values())), float(sum(flow[s] for s in tree.order if tree.parent[s] < 0)), way, ends)
 
 
 def _setting(segment: Segment, section: Section, velocity_pa: float, taken_pa: float) -> dampers.DamperSetting:

@@ -62,9 +62,15 @@ def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
     return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
+def at_rated(system: AirSystem, part: Part, flow: float) -> float:
+    """Drop of a part at the rated flow [Pa]. A drop that is typed stands there; one by rule stands at the design flow, as a unit is chosen for it."""
+    pa = part_figure(part, "pressure").figure
+    return pa * (system.rated_m3s / flow) ** part.grows if isinstance(part.pressure_pa, Rule) and flow > 0 else pa
+
+
 def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, outdoor: DuctResult | None) -> FanResult:
     flow = ducts.flow_m3s
-    drops = [(p.title, part_figure(p, "pressure").figure, p.grows) for p in lifted_parts(system)]
+    drops = [(p.title, at_rated(system, p, flow), p.grows) for p in lifted_parts(system)]
     if outdoor is not None:
         # Stated at the rated flow like the parts of the unit; at the design flow it is what the ducts lose there.
         drops.append(("Outdoor-air ducts", outdoor.runs.fan_pa * (system.rated_m3s / flow) ** DUCT_EXPONENT, DUCT_EXPONENT))

@@ -147,7 +147,7 @@ def options(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = C
     flow = getattr(row, OF_ROOM[air])
     if flow <= LEAST_M3S:
         return Missing("no flow", f"The room has no {air} air")
-    if room.sketched:
+    if room.sketched and not room.placed:
         return Missing("no outline", "Draw the room: one from a list has no place on the plan")
     fitting = [m for m in models(project.book).values() if air in m.air and (air != "supply" or m.kind in kinds)]
     return select(fitting, room.outline, flow, limits_of(project.book))
@@ -166,6 +166,25 @@ def _beside(project: Project, room: Room, air: str, spots: np.ndarray) -> np.nda
         if apart >= APART_M and inside(outline, moved).all() and nearest_wall(outline, moved)[0].min() >= FROM_WALL_M - 1e-9:
             return moved
     return spots
+
+
+def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CEILING) -> Placement | None:
+    """One terminal in the middle of a room in which no even grid keeps every rule: the smallest by neck that keeps pressure and velocity, though
+    its throw may be short or its flow below its table. None where none does.
+    """
+    room, row = find(results.project.rooms, room_id), results.room_air.get(room_id)
+    flow = getattr(row, OF_ROOM[air]) if row is not None else 0.0
+    limits = limits_of(results.project.book)
+    fitting = [m for m in models(results.project.book).values() if air in m.air and (air != "supply" or m.kind in kinds)]
+    points = [(m, point(m, flow)) for m in sorted(fitting, key=lambda m: (m.neck_m2, m.model))] if flow > LEAST_M3S else []
+    found = next((m for m, p in points if p.neck_m_s <= limits.neck_m_s and p.pressure_pa <= limits.pressure_pa), None)
+    if found is None:
+        return None
+    frame = frame_of(room.outline)
+    spots = _beside(results.project, room, air, frame.to_plan(np.array([[frame.length_m / 2, frame.width_m / 2]])))
+    if not inside(np.asarray(room.outline, float), spots).all():
+        return None
+    return Placement(room_id, air, found.kind, found.model, tuple((float(x), float(y)) for x, y in spots))
 
 
 def placement(results: Results, room_id: str, air: str, model: str = "", kinds: tuple[str, ...] = CEILING) -> Placement | Missing:

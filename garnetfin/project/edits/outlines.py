@@ -90,7 +90,7 @@ class MoveRooms(Struct, frozen=True):
         moved = structs.replace(
             project,
             rooms=rooms,
-            walls=tuple(_shifted(w, self.dx_m, self.dy_m) if w.room_a in sketched else w for w in project.walls)
+            walls=tuple(shifted_wall(w, self.dx_m, self.dy_m) if w.room_a in sketched else w for w in project.walls)
             if sketched
             else project.walls,
         )
@@ -140,7 +140,7 @@ class RemoveRooms(Struct, frozen=True):
         return derive(left, touched) if touched else left
 
 
-def _shifted(wall: Wall, dx: float, dy: float) -> Wall:
+def shifted_wall(wall: Wall, dx: float, dy: float) -> Wall:
     """A wall of a room from a list goes along with it; walls of drawn rooms are derived."""
     (x0, y0), (x1, y1) = wall.start, wall.end
     return structs.replace(wall, start=(round(x0 + dx, 6), round(y0 + dy, 6)), end=(round(x1 + dx, 6), round(y1 + dy, 6)))
