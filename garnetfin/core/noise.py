@@ -58,9 +58,9 @@ def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
 
 
 def duct_bands(velocity_m_s: float, area_m2: float) -> Array:
-    """The same in octave bands (8,): -2 - 26 lg(1.14 + 0.02 f/v). Source: VDI 2081."""
+    """The same in octave bands (8,), split by -2 - 26 lg(1.14 + 0.02 f/v) and moved to add up to the total. Source: VDI 2081."""
     v = max(velocity_m_s, 0.1)
-    return float(duct_power(v, area_m2)) - 2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / v)
+    return shaped(float(duct_power(v, area_m2)), -2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / v))
 
 
 def along(side_m: float, is_round: bool, lined: bool = False, flexible: bool = False) -> Array:

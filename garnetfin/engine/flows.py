@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from garnetfin.core.ducts import network as nw
 from garnetfin.core.ducts.balance import component_loss
+from garnetfin.core.ducts.fittings.dampers import SHUT_K
 from garnetfin.core.ducts.friction import ROUGHNESS_M
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty, duty
@@ -25,7 +26,6 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 
-SHUT_K = 1e6                          # of a closed damper, on its duct's velocity pressure
 OPEN_DOOR_M2, OPEN_DOOR_K = 1.6, 1.5
 DOOR_GAP_M2, DOOR_GAP_K = 0.008, 2.37  # 0.8 m wide, 10 mm high; discharge 0.65
 LEAK_PA, LEAK_EXPONENT = 4.0, 1 / 0.65  # infiltration of a room stands at this pressure
@@ -99,7 +99,8 @@ class Flows:
     starved: tuple[str, ...]          # boxes that are open and still short
     backwards: tuple[str, ...]        # terminals through which air flows the wrong way
     isolated: tuple[str, ...]         # rooms that a shut damper cuts off
-    design: dict[str, float] = field(default_factory=dict)
+    design: dict[str, float] = field(default_factory=dict)       # of supply terminals
+    design_back: dict[str, float] = field(default_factory=dict)  # of those through which air leaves
     left_pa: dict[str, float] = field(default_factory=dict)      # total pressure at the end of each duct
     root_pa: float = 0.0              # where supply ducts begin
     parts_pa: tuple[tuple[str, float], ...] = ()    # what parts of the unit lose at this flow
@@ -111,7 +112,7 @@ class Flows:
 
     def ratio(self, terminal_id: str) -> float:
         """Real over design flow; NaN where no air is designed."""
-        wanted = self.design.get(terminal_id, 0.0)
+        wanted = self.design.get(terminal_id) or self.design_back.get(terminal_id, 0.0)
         return self.terminals[terminal_id] / wanted if wanted > 0 else float("nan")
 
     @property
@@ -350,7 +351,7 @@ def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_
         section = sections.get(ids[s], r.section)
         pv = at.air.density_kg_m3 * r.velocity_m_s**2 / 2
         own = sum(f.pressure_pa for f in r.fittings if f.reference != "common") / pv if pv > 1e-9 else sum(f.k for f in r.fittings if f.reference == "duct")
-        own += _damper_k(r, what, added_k)
+        own += _damper_k(at, r, what, added_k)
         if ids[s] in what.shut:
             own += SHUT_K
         row = {"length_m": r.length_m, "area_m2": section.area_m2, "hydraulic_m": section.hydraulic_m, "roughness_m": r.make.roughness_m,
@@ -380,8 +381,10 @@ def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_
             into[t.terminal_id] = (duct, room)
             continue
         pa = t.point.pressure_pa
+        throttled = t.neck and not what.dampers_open and t.damper.angle_deg is not None
         terminal[t.terminal_id] = arcs.add(f"terminal {t.label}", *((duct, room) if supply else (room, duct)), t.flow_m3s, power_pa=pa * (_thin(at, what) if pa else 1.0),
-                                           power_m3s=max(t.flow_m3s, 1e-6), exponent=_exponent(at, t), k=0.0 if pa > 0 else 1.0)
+                                           power_m3s=max(t.flow_m3s, 1e-6), exponent=_exponent(at, t), area_m2=np.pi * t.point.neck_m**2 / 4 if throttled else 1.0,
+                                           k=t.damper.added_k if throttled else 0.0 if pa > 0 else 1.0)
     return into
 
 
@@ -389,10 +392,13 @@ def _thin(at: Case, what: WhatIf) -> float:
     return 1.0 if what.air_c is None else 293.15 / (273.15 + what.air_c)
 
 
-def _damper_k(r, what: WhatIf, added_k: dict[str, float] | None) -> float:
+def _damper_k(at: Case, r, what: WhatIf, added_k: dict[str, float] | None) -> float:
     """What a duct's damper adds to its open coefficient; a pinned blade stands among the fittings already."""
-    if r.damper is None:
-        return 0.0
+    if r.damper is None or at.system.flow == "load" and not r.damper_pinned:
+        return 0.0                    # where boxes hold the flow they are the dampers
+    shut = r.damper_pinned and r.damper.added_k >= SHUT_K          # a shut blade stands among the fittings as if it were open
+    if shut:
+        return 0.0 if what.dampers_open else SHUT_K
     if what.dampers_open:
         return -r.damper.added_k if r.damper_pinned else 0.0
     if added_k is not None and r.segment_id in added_k:
@@ -454,15 +460,23 @@ def _number(at: Case, room_id: str) -> str:
 
 def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added_k: dict[str, float] | None = None,
                start: "Flows | None" = None) -> Flows:
-    """Solve a case. Boxes that run out of pressure are opened one round after the other, the starved ones named."""
-    opened: frozenset[str] = frozenset()
+    """Solve a case. Boxes that run out of pressure are opened round after round, those that get enough then hold again; the starved are named."""
+    opened, seen, held = frozenset(), set(), _box_flows(at, what)
     for _ in range(MOST_BOX_ROUNDS):
+        seen.add(opened)
         made = build(at, what, sections, added_k, opened)
         found = nw.solve(made.net, made.start_m3s)
         short = {i for i, pa in made.box_pa.items() if found.pressure_pa[made.into[i][0]] - found.pressure_pa[made.into[i][1]] < pa * (1 - 1e-6)}
-        if not short:
+        plenty = {i for i in opened if found.flow_m3s[made.terminal[i]] > held[i] * (1 + 1e-6)}
+        after = (opened - plenty) | short
+        if after == opened:
             break
-        opened |= short
+        # Of boxes that are opened and closed in turn one is opened at a time: the one that lacks most.
+        if after in seen and short:
+            after = opened | {min(short, key=lambda i: (found.pressure_pa[made.into[i][0]] / max(made.box_pa[i], 1e-9), i))}
+        if after in seen:
+            break
+        opened = after
     flows = {i: float(found.flow_m3s[a]) for i, a in made.terminal.items()} | made.wanted
     design = {t.terminal_id: made.wanted.get(t.terminal_id, t.flow_m3s) for t in at.ducts.terminals}
     if at.system.flow == "load":
@@ -480,7 +494,8 @@ def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, 
     return Flows(what, flows, segments, _of_rooms(at, what, flows, {i: float(found.pressure_pa[n]) for i, n in made.room_node.items()}), fan_m3s, fan_pa, point,
                  tuple(names[a] for a in found.stalled if not isinstance(made.net.fans[a], Steady)),
                  _back_duties(at, made, found),
-                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design, left, float(found.pressure_pa[made.root]),
+                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design,
+                 {t.terminal_id: t.flow_m3s for w in ("return", "extract") if w in at.leaving for t in at.leaving[w].terminals}, left, float(found.pressure_pa[made.root]),
                  tuple((made.names[a], float(found.pressure_pa[made.net.start[a]] - found.pressure_pa[made.net.end[a]])) for a in made.unit), found.converged, found.steps, found.residual_pa,
                  found.residual_m3s, made.names[found.worst_arc])
 

@@ -395,9 +395,10 @@ class TerminalResult:
     point: TerminalPoint
     run_pa: float
     surplus_pa: float
-    damper: DamperSetting                       # of its own duct
+    damper: DamperSetting                       # of its own duct, or in its neck
     distance_m: float
     left_pa: float = 0.0                        # surplus that no damper takes
+    neck: bool = False                          # it sits on a duct that goes on: its damper is in its neck
 
 
 @dataclass(frozen=True, slots=True)

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.testing import assert_allclose
 from scipy.optimize import brentq
 
-from garnetfin.core.ducts.balance import component_loss, run_losses
+from garnetfin.core.ducts.balance import component_loss, dampers_take, run_losses
 from garnetfin.core.ducts.fittings import dampers, elbows, tees, transitions
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.friction import flexible_factor, friction_factor, gradient
@@ -131,7 +131,28 @@ class Fittings(unittest.TestCase):
 
     def test_what_no_blade_can_take_has_no_angle(self):
         self.assertIsNone(dampers.setting(round_duct(160), 2.0, 1000.0).angle_deg)
-        self.assertIsNone(dampers.setting(round_duct(160), 0.4, 20.0).angle_deg)
+        self.assertIsNone(dampers.setting(round_duct(160), 0.0, 20.0).angle_deg)
+        self.assertEqual(dampers.setting(round_duct(160), 0.0, 0.0).angle_deg, 0.0)
+
+    def test_a_plate_takes_what_a_blade_cannot(self):
+        found = dampers.orifice(2.0, 1000.0)
+        assert_allclose(found.added_k * 2.0, 1000.0, rtol=1e-9)
+        assert_allclose(dampers.orifice_k(found.free), 500.0, rtol=2e-3)                 # interpolated between 2,000 plates
+        assert_allclose(dampers.orifice_k(0.5), 3.999396, rtol=1e-6)                     # published check value
+        self.assertEqual(dampers.orifice(2.0, 0.0).free, 1.0)
+
+    def test_dampers_of_branches_take_what_all_beyond_have_to_spare(self):
+        tree = build_tree(6, np.array([(0, 1), (1, 2), (1, 3), (3, 4), (3, 5)]), 0)
+        surplus, ends = np.array([0.0, 30.0, 50.0]), np.array([1, 3, 4])
+        only = np.array([False, True, False, True, True])
+        taken, left = dampers_take(tree, surplus, ends, only)
+        assert_allclose(taken[[1, 3, 4]], surplus)
+        assert_allclose(left, 0.0)
+        taken, left = dampers_take(tree, surplus, ends, np.array([False, True, True, True, True]))
+        assert_allclose(taken, (0, 0, 30, 0, 20))
+        assert_allclose(left, 0.0)
+        taken, left = dampers_take(tree, surplus, ends, np.array([False, False, True, False, False]))
+        assert_allclose((taken[2], *left), (30, 0, 0, 20))
         self.assertIsNone(invert("damper-butterfly-round", "k", 1e6))
 
 

@@ -68,7 +68,8 @@ def _short(project: Project, system: AirSystem, flows: Flows, ducts: DuctResult)
         worst = next((r for r in worst_rooms(flows, 50) if r in short), worst)
         room = find(project.rooms, worst.room_id)
         numbers = ", ".join(find(project.rooms, r.room_id).number for r in short[:NAMED]) + (" …" if len(short) > NAMED else "")
-        lacks = f" {worst.lacks_w:.0f} W of cooling are missing, {worst.warmer_k:.1f} K warmer." if worst.lacks_w else ""
+        watts = sum(r.lacks_w for r in short)
+        lacks = f" {watts:.0f} W of cooling are missing, up to {max(r.warmer_k for r in short):.1f} K warmer." if watts else ""
         mends = (Mend("Fan speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())),) if not isinstance(system.fan_rpm, Rule) else ()
         pinned = next((t.segment_id for t in ducts.terminals if t.room_id == worst.room_id and ducts.segments[t.segment_id].damper_pinned), "")
         if pinned:

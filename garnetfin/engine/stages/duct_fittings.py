@@ -61,8 +61,9 @@ def fittings(at: Frame, sections: Sequence[Section], velocity_pa: NDArray, frict
             else:
                 mine.append(_parting(at, s, p, turn, norms, sections, float(velocity_pa[p])))
         if at.damped.get(s) is not None:
-            k = dampers.k_at(sections[s], at.damped[s])
-            mine.append(FittingLoss(f"damper, {at.damped[s]:.0f}°" if at.damped[s] else "damper, open", k, "duct", k * velocity_pa[s]))
+            shut = at.damped[s] >= dampers.SHUT_DEG
+            k = dampers.k_at(sections[s], 0.0 if shut else at.damped[s])
+            mine.append(FittingLoss("damper, shut" if shut else f"damper, {at.damped[s]:.0f}°" if at.damped[s] else "damper, open", k, "duct", k * velocity_pa[s]))
         found[s] = tuple(_by_hand(at.segments[s], f, velocity_pa[s], friction_pa_m[s]) for f in mine) if at.segments[s].fittings else tuple(mine)
     return found
 

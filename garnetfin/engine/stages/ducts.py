@@ -94,8 +94,9 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
     end_pa[own] = [p.pressure_pa for p in points]
 
     soft = assumption(project.book, "flexible_share").figure * 100
+    going_on = {int(p) for p in tree.parent if p >= 0}
     damped = {i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
-              if s.damper in ("blade", "orifice") or s.damper == "" and (i in with_terminal or not isinstance(s.damper_deg, Rule))}
+              if s.damper in ("blade", "orifice") or s.damper == "" and (i in with_terminal and i not in going_on or not isinstance(s.damper_deg, Rule))}
     frame = Frame(segments, tree, flow, vectors, damped, way, project.book, made)
 
     def losses(sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray]:
@@ -139,13 +140,17 @@ def _compute(project: Project, system: AirSystem, air: AirResult, segments: tupl
             duct_make.mass_per_m(sections[i], made[i], thick) * float(length[i]),
             float(distance[i]), int(on[i]), velocity_limit[i], float(found.friction[i]), made[i], sections[i].height_m + 2 * float(around[i]),
             float(static[i]), duct_make.tightness(s, sections[i], float(static[i]), project.book), bool(s.tightness), thick, float(sound[i]), settings[i], i in damped and not free[i], found.by[i])
-    terminals = tuple(TerminalResult(
-        t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]),
-        float(runs.surplus_pa[i]),
-        settings[own[i]] or dampers.DamperSetting(0.0, 0.0, None), float(distance[own[i]]), float(unspent[i])) for i, t in enumerate(reached))
+    terminals = []
+    for i, t in enumerate(reached):
+        setting, left, neck = settings[own[i]] or dampers.DamperSetting(0.0, 0.0, None), float(unspent[i]), own[i] in going_on
+        if neck:
+            setting = dampers.setting(Section("round", points[i].neck_m, points[i].neck_m), air.density_kg_m3 * points[i].neck_m_s**2 / 2, left)
+            left = left if setting.angle_deg is None else 0.0
+        terminals.append(TerminalResult(t.id, t.label, t.room_id, segments[own[i]].id, flows[t.id], points[i], float(runs.loss_pa[i]), float(runs.surplus_pa[i]),
+                                        setting, float(distance[own[i]]), left, neck))
     have = {t.room_id for t in reached}
     return DuctResult(
-        system.id, results, terminals, tuple(t.id for t in members if t not in reached),
+        system.id, results, tuple(terminals), tuple(t.id for t in members if t not in reached),
         () if way == "outdoor" else tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > (0 if way == "supply" else LEAST_BACK_M3S) and r.room_id not in have),
         tuple(segments[i].id for i in tree.looped), tree, runs, tuple(s.id for s in segments), float(length.sum()),
         float(sum(r.mass_kg for r in results.values())), float(sum(flow[s] for s in tree.order if tree.parent[s] < 0)), way, ends)
@@ -157,6 +162,8 @@ def _setting(segment: Segment, section: Section, velocity_pa: float, taken_pa: f
         return dampers.orifice(velocity_pa, taken_pa)
     if isinstance(segment.damper_deg, Rule):
         return dampers.setting(section, velocity_pa, taken_pa)
+    if segment.damper_deg.value >= dampers.SHUT_DEG:
+        return dampers.DamperSetting(0.0, dampers.SHUT_K, segment.damper_deg.value)
     added = dampers.k_at(section, segment.damper_deg.value) - dampers.open_k(section)
     return dampers.DamperSetting(added * velocity_pa, added, segment.damper_deg.value)
 

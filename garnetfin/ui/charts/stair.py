@@ -133,7 +133,7 @@ class PressureStair(Chart):
         if route is None or route.terminal_id == vm.index or vm.solved:
             return
         a, b = route.corners[-1]
-        polyline(p, [(x(a), y(b)), (x(a), y(0))], theme.colour("supply"), 1.2, Qt.PenStyle.DotLine)
+        polyline(p, [(x(a), y(b)), (x(a), y(0))], theme.colour(vm.tone), 1.2, Qt.PenStyle.DotLine)
         side = "right" if x(a) - x.start > 124 else "left"
         at = x(a) - 9 if side == "right" else x(a) + 9
         # Low down, where few paths run; the words stand on paper so that lines do not cross them.
@@ -141,19 +141,19 @@ class PressureStair(Chart):
         box = QRectF(at - 112 if side == "right" else at - 2, low - 9, 114, 32)
         labels.block(box)
         p.fillRect(box, theme.colour("paper"))
-        words(p, QPointF(at, low), f"{display.number(b, vm.digits)} {vm.unit} to spare", "supply", 11.5, 600, side)
+        words(p, QPointF(at, low), f"{display.number(b, vm.digits)} {vm.unit} to spare", vm.tone, 11.5, 600, side)
         words(p, QPointF(at, low + 15), "its damper takes it" if route.damped else "no damper takes it", "faint" if route.damped else "watch", 11, side=side)
 
     def _legend(self, p: QPainter, y: float) -> None:
         c, x = theme.colour, 44.0
         for text, colour, width, style in (
-                ("index run", "garnet", 2.6, Qt.PenStyle.SolidLine), (self.vm.levels[0], "supply", 1.2, Qt.PenStyle.SolidLine),
-                (self.vm.levels[1], "supply", 1.2, Qt.PenStyle.DashLine)):
+                ("index run", "garnet", 2.6, Qt.PenStyle.SolidLine), (self.vm.levels[0], self.vm.tone, 1.2, Qt.PenStyle.SolidLine),
+                (self.vm.levels[1], self.vm.tone, 1.2, Qt.PenStyle.DashLine)):
             if text:
                 polyline(p, [(x, y), (x + 26, y)], c(colour), width, style)
                 words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
                 x += 47 + QFontMetricsF(theme.font(11)).horizontalAdvance(text)
-        p.setPen(QPen(c("supply"), 1.5))
+        p.setPen(QPen(c(self.vm.tone), 1.5))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)
         words(p, QPointF(x + 13, y), "terminal" if self.vm.solved else "terminal, its height the surplus", "faint", 11, side="left")

@@ -129,6 +129,8 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     action(w, rooms, "mirror x", "Mirror left and right", on("mirror", "x"))
     action(w, rooms, "mirror y", "Mirror front and back", on("mirror", "y"))
     rooms.addSeparator()
+    action(w, rooms, "first pass", "First pass: terminals, ducts, fan", w.first_pass, "Ctrl+Shift+F")
+    rooms.addSeparator()
     action(w, rooms, "merge", "Merge", on("merge"), "Ctrl+J")
     action(w, rooms, "split", "Split by a line", on("use_tool", "split"))
     action(w, rooms, "number", "Number in sequence …", on("ask_number"))

@@ -62,6 +62,12 @@ class Side(QStackedWidget):
             self.addWidget(self._why)
         return self._why
 
+    def show_page(self, page: QWidget) -> None:
+        """Another page in the place of the card, until it is closed."""
+        if self.indexOf(page) < 0:
+            self.addWidget(page)
+        self.setCurrentWidget(page)
+
     @property
     def asking(self) -> bool:
         return self._why is not None and self.currentWidget() is self._why

@@ -91,6 +91,7 @@ class MainWindow(QMainWindow):
         self._lay_out(bar)
         self._connect()
         self._closing = False
+        self.first_pass_page = None
         self._shown: tuple | None = None
         self._refresh = QTimer(self, singleShot=True, interval=0)
         self._refresh.timeout.connect(self.refresh)
@@ -228,6 +229,29 @@ class MainWindow(QMainWindow):
         self.status.setVisible(not start)
         if start:
             self.start_page.set_recent(self._recent_paths())
+
+    # -- the first pass ------------------------------------------------------------------------------------------
+    def first_pass(self) -> None:
+        """Start it, or show what the last one made."""
+        if not self.session.opened:
+            return
+        if self.first_pass_page is None:
+            from garnetfin.ui.frame.first_pass import FirstPassPage  # with the engine of routes, which only it needs
+            self.first_pass_page = FirstPassPage()
+            self.first_pass_page.closed.connect(self.side.close_why)
+            self.first_pass_page.intent.connect(self._take_first_pass)
+        self.side.show_page(self.first_pass_page)
+        self.first_pass_page.start(self.session.project, self.session.show.system_id)
+
+    def _take_first_pass(self, made: tuple) -> None:
+        project, command = made
+        if project is not self.session.project:
+            self._refused("The project was edited while the first pass went on: start it again")
+            return
+        self.do(command)
+        system = next(iter(self.session.project.air_systems), None)
+        if system is not None and not self.session.show.system_id:
+            self.session.set_show(system_id=system.id)
 
     # -- why -----------------------------------------------------------------------------------------------------
     def ask_why(self, address: tuple) -> None:
@@ -594,12 +618,14 @@ class MainWindow(QMainWindow):
         papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
-        for name in ("Loads", "Air", "Ducts"):
+        for name in ("Loads", "Air", "Ducts", "Balance", "Fan"):
             if name in self._views:
                 self._views[name].close_work()
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()
+        if self.first_pass_page is not None:
+            self.first_pass_page.close_work()
         self.session.close()
         event.accept()
 

@@ -7,7 +7,7 @@ from garnetfin.engine.bookkeeping import Step
 from garnetfin.engine.commissioning import Sheet
 from garnetfin.engine.flows import Flows
 from garnetfin.engine.resizing import Resized
-from garnetfin.engine.results import DuctResult, Missing, SegmentResult
+from garnetfin.engine.results import DamperSetting, DuctResult, Missing, SegmentResult
 from garnetfin.engine.single_changes import Check
 from garnetfin.engine.stages.noise import NoiseResult
 from garnetfin.project.ducts import Segment
@@ -39,9 +39,8 @@ def share_cell(ratio: float, tolerance: float) -> Cell:
     return Cell(display.signed(percent, 0) if abs(percent) >= 0.5 else "0", swing=max(-1.0, min(1.0, (ratio - 1) / SWING)), tone="watch" if off else "")
 
 
-def setting_text(r: SegmentResult | None) -> str:
+def setting_text(d: DamperSetting | None) -> str:
     """Where a damper stands."""
-    d = r.damper if r is not None else None
     if d is None:
         return "none"
     if d.free is not None:
@@ -54,18 +53,19 @@ def setting_text(r: SegmentResult | None) -> str:
 def terminal_table(state: State, ducts: DuctResult, tolerance: float) -> TableVM:
     """Terminals by rising surplus, the index run first: design flow, what comes of it, what the damper takes and where it stands."""
     units, flows = state.show.units, real(state)
-    columns = (Column("To", width=62, left=True), Column("Room", width=84, left=True, stretch=True), Column("", display.unit("room_flow", units), 42),
-               Column("gets", "%", 84), Column("Damper", display.unit("pressure", units), 70), Column("set", "°", 40))
+    columns = (Column("To", width=64, left=True), Column("Room", width=80, left=True, stretch=True), Column("", display.unit("room_flow", units), 42),
+               Column("gets", "%", 78), Column("Damper", display.unit("pressure", units), 70), Column("set", "°", 48))
     rows = []
     for t in sorted(ducts.terminals, key=lambda t: (t.surplus_pa, t.label)):
         room, r = find(state.project.rooms, t.room_id), ducts.segments[t.segment_id]
-        setting = setting_text(r)
-        fixed = r.damper is not None and r.damper.free is None
+        damper = t.damper if t.neck else r.damper
+        setting = setting_text(damper)
+        fixed = not t.neck and r.damper is not None and r.damper.free is None
         ratio = flows.ratio(t.terminal_id) if flows is not None and t.terminal_id in flows.terminals else float("nan")
         rows.append(Row("terminal", t.terminal_id, (
             Cell(t.label, tone="garnet" if t is ducts.index else ""), Cell(room.name, tone="faint"), Cell(display.figure("room_flow", t.flow_m3s, units)),
-            share_cell(ratio, tolerance), Cell(display.figure("pressure", r.damper.surplus_pa if r.damper else 0.0, units)),
-            Cell(setting, "pinned" if r.damper_pinned else "", "garnet" if setting == "open" else "watch" if setting == display.DASH else "",
+            share_cell(ratio, tolerance), Cell(display.figure("pressure", damper.surplus_pa if damper else 0.0, units)),
+            Cell(setting, "pinned" if r.damper_pinned and not t.neck else "", "garnet" if setting == "open" else "watch" if setting == display.DASH else "",
                  field=("duct value", (t.segment_id,), "damper_deg") if fixed else (), quantity="plain"))))
     return TableVM(columns, tuple(rows))
 
@@ -114,7 +114,7 @@ def sheet_table(state: State, sheet: Sheet) -> TableVM:
     units = state.show.units
     symbol = display.unit("room_flow", units)
     columns = (Column("Step", width=46), Column("Damper", width=150, left=True, stretch=True), Column("Group", width=76, left=True), Column("Design", symbol, 80),
-               Column("All open", "%", 84), Column("Set to", "%", 76), Column("Reading", symbol, 86), Column("At the end", "%", 92), Column("Blade", "°", 70), Column("Computed", "°", 90))
+               Column("All open", "%", 84), Column("Set to", "%", 76), Column("Reading", symbol, 86), Column("At the end", "%", 92), Column("Blade", "°", 84), Column("Computed", "°", 90))
     rows = []
     for r in sheet.rows:
         rows.append(Row("terminal" if r.terminal_id else "segment", r.terminal_id or r.segment_id, (
@@ -129,12 +129,12 @@ def ways_table(state: State, found: Resized) -> TableVM:
     """Dampers and smaller ducts side by side, by price and noise."""
     units = state.show.units
     pressure = display.unit("pressure", units)
-    columns = (Column("Balanced", width=110, left=True, stretch=True), Column("Sizes changed", width=104), Column("Dampers set", width=92), Column("They take", pressure, 92),
-               Column("Greatest", pressure, 88), Column("Spread of runs", "%", 118), Column("Sheet", display.unit("area", units), 76), Column("Cost over life", width=104),
-               Column("Loudest", "NC", 90), Column("At", width=54, left=True), Column("Over limit", width=84))
+    columns = (Column("Balanced", width=96, left=True, stretch=True), Column("Smaller", width=64), Column("Dampers", width=70), Column("Take", pressure, 64),
+               Column("Greatest", pressure, 84), Column("Spread", "%", 72), Column("Sheet", display.unit("area", units), 76), Column("Steel", display.unit("mass", units), 72), Column("Cost over life", width=104),
+               Column("Loudest", "NC", 90), Column("At", width=64, left=True), Column("Over limit", width=84))
     return TableVM(columns, tuple(Row("way", w.name, (
         Cell(w.name), Cell(str(len(found.sizes)) if w is found.resized else display.DASH), Cell(str(w.dampers)), Cell(display.figure("pressure", w.taken_pa, units)),
-        Cell(display.figure("pressure", w.most_pa, units)), Cell(display.number(w.spread * 100, 1)), Cell(display.figure("area", w.sheet_m2, units, 1)),
+        Cell(display.figure("pressure", w.most_pa, units)), Cell(display.number(w.spread * 100, 1)), Cell(display.figure("area", w.sheet_m2, units, 1)), Cell(display.figure("mass", w.mass_kg, units)),
         Cell(display.number(w.cost, 0)), Cell(f"{w.worst_nc:.1f}"), Cell(w.loudest, tone="faint"), Cell(str(w.over_limit) if w.over_limit else display.DASH,
                                                                                                  tone="watch" if w.over_limit else "faint")))
         for w in (found.throttled, found.resized)))
@@ -157,7 +157,7 @@ def change_table(state: State, found: Check) -> TableVM:
 def noise_table(state: State, ducts: DuctResult, found: NoiseResult) -> TableVM:
     """Terminals by how loud they are in their room: level by source, what the damper may take before it is heard."""
     units = state.show.units
-    columns = (Column("To", width=54, left=True), Column("Room", width=120, left=True, stretch=True), Column("From fan", "dB(A)", 100), Column("ducts", "dB(A)", 90),
+    columns = (Column("To", width=68, left=True), Column("Room", width=112, left=True, stretch=True), Column("From fan", "dB(A)", 100), Column("ducts", "dB(A)", 90),
                Column("terminal", "dB(A)", 104), Column("damper", "dB(A)", 100), Column("Together", "NC", 92), Column("Room", "NC", 70), Column("Limit", "NC", 74),
                Column("Damper unheard to", display.unit("pressure", units), 150))
     by_id = {t.terminal_id: t for t in ducts.terminals}
@@ -181,7 +181,7 @@ def damper_section(state: State, segment: Segment, r: SegmentResult, noise: Nois
     units, ids = state.show.units, (segment.id,)
     rows = [InputVM(("duct choice", ids, "damper"), "Kind", "", "", choices=DAMPERS, chosen=segment.damper)]
     if r.damper is not None and r.damper.free is None:
-        rows.append(InputVM(("duct value", ids, "damper_deg"), "Blade angle", setting_text(r) if setting_text(r) not in ("open", display.DASH) else "0" if setting_text(r) == "open" else "",
+        rows.append(InputVM(("duct value", ids, "damper_deg"), "Blade angle", {"open": "0", display.DASH: ""}.get(setting_text(r.damper), setting_text(r.damper)),
                             "°", "rule" if isinstance(segment.damper_deg, Rule) else "pinned", "plain", tip="by rule: what takes the surplus; 0 is open"))
     pressure = display.unit("pressure", units)
     lines = []

@@ -232,7 +232,7 @@ class BalanceView(View):
         if page == "Commissioning":
             table.render_vm(vms.sheet_table(state, found), (*state.selection.of("terminal"), *state.selection.of("segment")), state.show.units)
             turn = f"then the fan to {found.speed_ratio * 100:.1f} % of its speed" if abs(found.speed_ratio - 1) > 0.0005 else "the fan stays as it turns"
-            self.drawer.set_note(f"{found.solves} readings, {turn}; within ±{found.spread * 100:.1f} %")
+            self.drawer.set_note(f"simulated by {found.solves} solves, {turn}; within ±{found.spread * 100:.1f} %")
         elif page == "By resizing":
             table.render_vm(vms.ways_table(state, found), (), state.show.units)
             self.drawer.set_note(f"{len(found.sizes)} ducts smaller, no run above the index run")

@@ -179,11 +179,12 @@ class DuctCards(unittest.TestCase):
         index = station_results().ducts[SYSTEM].index
         vm = card(state("Balance", "terminal", index.terminal_id))
         self.assertEqual(vm.headlines[2].reason, "sets the fan")
-        self.assertIn("open", [r.value for r in section(vm, Lines, "Damper").rows])
+        self.assertEqual(next(r.text for r in section(vm, Inputs, "Damper").rows if r.label == "Blade angle"), "0")
+        self.assertEqual(section(vm, Lines, "What it does").rows[0].value, "0.0")
 
     def test_a_chosen_model_is_pinned(self):
         project = SetTerminal(terminal("1.05"), model="GF-swirl-250").apply(station())
-        rows = section(card(state("Balance", "terminal", terminal("1.05"), project=project)), Inputs).rows
+        rows = section(card(state("Balance", "terminal", terminal("1.05"), project=project)), Inputs, "Terminal").rows
         model = next(r for r in rows if r.field[0] == "model")
         self.assertEqual((model.origin, model.text), ("pinned", "GF-swirl-250"))
 

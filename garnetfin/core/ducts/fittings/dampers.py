@@ -8,6 +8,9 @@ import numpy as np
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.sizes import Section
 
+SHUT_DEG = 85.0                       # a blade from here on is taken as shut: no air is meant to pass, so its run sets no fan
+SHUT_K = 1e6
+
 
 @dataclass(frozen=True, slots=True)
 class DamperSetting:
