@@ -3,7 +3,7 @@
 import json
 import platform
 
-from benchmarks import air, building, ducts, edit_to_repaint, engine, loads_200_rooms, start
+from benchmarks import air, building, ducts, edit_to_repaint, engine, flows, loads_200_rooms, start
 
 if __name__ == "__main__":
     print(
@@ -11,7 +11,7 @@ if __name__ == "__main__":
             {
                 "machine": platform.machine(),
                 "python": platform.python_version(),
-                "benchmarks": [*(b.measure() for b in (loads_200_rooms, edit_to_repaint, start)), *building.measure(), *engine.measure(), *air.measure(), *ducts.measure()],
+                "benchmarks": [*(b.measure() for b in (loads_200_rooms, edit_to_repaint, start)), *building.measure(), *engine.measure(), *air.measure(), *ducts.measure(), *flows.measure()],
             },
             indent=1,
         )

@@ -93,15 +93,19 @@ def diffuse(distance_m: float, surface_m2: float, absorption: float, directivity
     return float(10 * np.log10(directivity / (4 * np.pi * distance_m**2) + 4 / constant))
 
 
-def noise_criterion(levels: ArrayLike) -> float:
-    """NC of a spectrum (8,): the greatest over bands; held at 10 below and 70 above the table, where it is no figure any more."""
-    return max(float(np.interp(level, np.concatenate([[NC_TABLE[0, i] - 5], NC_TABLE[:, i], [NC_TABLE[-1, i] + 5]]), np.concatenate([[10], NC, [70]])))
-               for i, level in enumerate(np.asarray(levels, float)))
+_NC_LEVELS = np.concatenate([NC_TABLE[:1] - 5, NC_TABLE, NC_TABLE[-1:] + 5])
+_NC_NUMBERS = np.concatenate([[10], NC, [70]]).astype(float)
 
 
-def noise_rating(levels: ArrayLike) -> float:
-    """NR of a spectrum (8,)."""
-    return float(((np.asarray(levels, float) - NR_A) / NR_B).max())
+def noise_criterion(levels: ArrayLike) -> Array:
+    """NC of spectra (..., 8): the greatest over bands; held at 10 below and 70 above the table, where it is no figure any more."""
+    bands = np.asarray(levels, float)
+    return np.max([np.interp(bands[..., i], _NC_LEVELS[:, i], _NC_NUMBERS) for i in range(8)], axis=0)
+
+
+def noise_rating(levels: ArrayLike) -> Array:
+    """NR of spectra (..., 8)."""
+    return ((np.asarray(levels, float) - NR_A) / NR_B).max(axis=-1)
 
 
 def damper_adds(ratio: ArrayLike, place: str) -> Array:

@@ -331,6 +331,15 @@ def _box_flows(at: Case, what: WhatIf) -> dict[str, float]:
 class _TeeRows:
     rows: list[tuple[int, int, int, float, float]] = field(default_factory=list)
 
+    def take(self, legs: list[tuple]) -> None:
+        """Legs with their law and their share, area ratio and coefficient at design. Where the law does not give that coefficient it stands fixed."""
+        if not legs:
+            return
+        leg, whole, kind, figure, ratio, share, designed, k = (np.array(x) for x in zip(*legs))
+        given = nw.Tees(leg, whole, kind, designed, figure).coefficient(share)
+        off = np.abs(given - k) > 1e-6 * np.maximum(1.0, np.abs(k))
+        self.rows += zip(leg, whole, np.where(off, nw.FIXED, kind), ratio, np.where(off, k, figure))
+
     def made(self) -> nw.Tees | None:
         if not self.rows:
             return None
@@ -370,10 +379,12 @@ def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_
         for f in r.fittings:
             if f.reference == "common" and parent >= 0:
                 legs.append((ids[s], ids[parent], f))
+    made = []
     for leg, whole, f in legs:
         a, b = net.segments[leg], net.segments[whole]
-        tees.rows.append((segment[leg], segment[whole], *_leg(f, sections.get(leg, a.section).area_m2 / sections.get(whole, b.section).area_m2,
-                                                             a.flow_m3s / max(b.flow_m3s, 1e-12), a.section.area_m2 / b.section.area_m2)))
+        share, designed = a.flow_m3s / max(b.flow_m3s, 1e-12), a.section.area_m2 / b.section.area_m2
+        made.append((segment[leg], segment[whole], *_law(f, share, designed), sections.get(leg, a.section).area_m2 / sections.get(whole, b.section).area_m2, share, designed, f.k))
+    tees.take(made)
     into = {}
     for t in net.terminals:
         duct, room = end_node[t.segment_id], room_node[t.room_id]
@@ -406,28 +417,20 @@ def _damper_k(at: Case, r, what: WhatIf, added_k: dict[str, float] | None) -> fl
     return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None or r.damper.free is not None else 0.0
 
 
-def _leg(f, ratio: float, share: float, designed: float) -> tuple[int, float, float]:
-    """(kind, area ratio, figure) of a leg of a junction. A law is taken where it gives the coefficient at design; else that stands fixed."""
-    kind, figure = KIND_OF_LEG.get(f.name, (nw.FIXED, f.k))
+def _law(f, share: float, designed: float) -> tuple[int, float]:
+    """(kind, figure) of the law that a leg of a junction follows, its figure so that the coefficient at design comes out."""
     s = share / designed
     if f.name == "wye-div" and s > 1e-6:
         blend = 1 - 0.1 * min(max((s - 0.75) / 0.10, 0), 1)
-        cosine = (1 + s * s - f.k / blend) / (2 * s)
-        kind, figure = (nw.WYE, float(np.degrees(np.arccos(np.clip(cosine, -1, 1)))))
-    elif f.name == "tee-straight":
-        kind, figure = nw.STRAIGHT, f.k / (s**2 * max(float(nw.grown(s)), 0.1)) if s > 1 else 0.05
-    elif f.name == "tee-conv-straight":
-        kind, figure = nw.CONV_STRAIGHT, (f.k - 1.55 * (1 - share) + (1 - share) ** 2) / max(s * s, 1e-9)
-    elif f.name == "wye-conv":
-        base = float(nw.Tees(np.zeros(1, int), np.zeros(1, int), np.array([nw.CONV_BRANCH]), np.array([designed]), np.zeros(1)).coefficient(np.array([share]))[0])
+        return nw.WYE, float(np.degrees(np.arccos(np.clip((1 + s * s - f.k / blend) / (2 * s), -1, 1))))
+    if f.name == "tee-straight":
+        return nw.STRAIGHT, f.k / (s**2 * max(float(nw.grown(s)), 0.1)) if s > 1 else 0.05
+    if f.name == "tee-conv-straight":
+        return nw.CONV_STRAIGHT, (f.k - 1.55 * (1 - share) + (1 - share) ** 2) / max(s * s, 1e-9)
+    if f.name == "wye-conv" and share > 1e-6:
         factor = 1.0 if designed <= 0.35 else max(0.55, 0.9 * (1 - share))
-        cosine = (base - f.k) / (factor * 2 * share**2 / designed) if share > 1e-6 else 0.7
-        kind, figure = nw.CONV_WYE, float(np.degrees(np.arccos(np.clip(cosine, -1, 1))))
-    if kind != nw.FIXED:
-        one = nw.Tees(np.zeros(1, int), np.zeros(1, int), np.array([kind]), np.array([designed]), np.array([figure]))
-        if abs(float(one.coefficient(np.array([share]))[0]) - f.k) > 1e-6 * max(1.0, abs(f.k)):
-            kind, figure = nw.FIXED, f.k
-    return kind, ratio, figure
+        return nw.CONV_WYE, float(np.degrees(np.arccos(np.clip((factor * (1 + s * s - 2 * (1 - share) ** 2) - f.k) / (factor * 2 * share**2 / designed), -1, 1))))
+    return KIND_OF_LEG.get(f.name, (nw.FIXED, f.k))
 
 
 def _exponent(at: Case, t: TerminalResult) -> float:

@@ -1,7 +1,9 @@
 """Findings of ducts: limits that are broken, runs that cannot be as they are drawn; each with commands that would mend it."""
 
 from collections.abc import Iterator
+from functools import lru_cache
 from math import radians, tan
+from typing import Any
 
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
@@ -195,12 +197,19 @@ def _height_of(project: Project, r: SegmentResult) -> Iterator[Finding]:
 
 def zones_of(project: Project, segment) -> list:
     """Ceiling zones that a duct runs through."""
-    from shapely import LineString, Polygon
+    from shapely import LineString
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
     if (a.x_m, a.y_m) == (b.x_m, b.y_m):
         return []
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
-    return [z for z in project.ceiling_zones if z.level_id == a.level_id and line.intersection(Polygon(z.outline).buffer(0)).length > 0.05]
+    return [z for z in project.ceiling_zones if z.level_id == a.level_id and line.intersection(_sound(z.outline)).length > 0.05]
+
+
+@lru_cache(maxsize=1024)
+def _sound(outline: tuple) -> Any:
+    """The area within an outline, crossings of its own taken out."""
+    from shapely import Polygon
+    return Polygon(outline).buffer(0)
 
 
 def _made(project: Project, r: SegmentResult) -> Iterator[Finding]:

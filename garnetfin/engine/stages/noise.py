@@ -10,7 +10,7 @@ from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, TerminalResult
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 from garnetfin.project.systems import AirSystem
@@ -121,16 +121,14 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
         at_end[ids[s]] = noise.add([from_fan[s], from_ducts[s]])
     limit, known = assumption(project.book, "noise_nc").figure, models(project.book)
     number = {i: k for k, i in enumerate(ids)}
-    heard: dict[str, TerminalNoise] = {}
-    for t in ducts.terminals:
-        s = number[t.segment_id]
-        heard[t.terminal_id] = _terminal(project, ducts, t, from_fan[s], from_ducts[s], known, limit)
+    ends = [number[t.segment_id] for t in ducts.terminals]
+    heard = _terminals(project, ducts, np.array([from_fan[s] for s in ends]), np.array([from_ducts[s] for s in ends]), known, limit)
     rooms: dict[str, RoomNoise] = {}
-    for room_id in {t.room_id for t in ducts.terminals}:
-        own = [heard[t.terminal_id] for t in ducts.terminals if t.room_id == room_id]
-        bands = noise.add([noise.add(n.by_source) for n in own])
-        sources = noise.weighted(noise.add([n.by_source for n in own]))
-        rooms[room_id] = RoomNoise(room_id, bands, noise.noise_criterion(bands), noise.noise_rating(bands), float(noise.weighted(bands)), limit, SOURCES[int(np.argmax(sources))])
+    for room_id in dict.fromkeys(t.room_id for t in ducts.terminals):
+        own = np.array([n.by_source for n in heard.values() if n.room_id == room_id])
+        bands = noise.add(own.reshape(-1, 8))
+        rooms[room_id] = RoomNoise(room_id, bands, float(noise.noise_criterion(bands)), float(noise.noise_rating(bands)), float(noise.weighted(bands)), limit,
+                                   SOURCES[int(np.argmax(noise.weighted(noise.add(own))))])
     index = max(heard.values(), key=lambda n: (rooms[n.room_id].nc, n.nc)).terminal_id if heard else ""
     return NoiseResult(heard, rooms, at_end, index, start if fan is not None else None)
 
@@ -142,24 +140,24 @@ def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
     return float(np.interp(np.log(inside), np.log(q), model.sound_db) + 55 * np.log10(flow_m3s / inside))
 
 
-def _terminal(project: Project, ducts: DuctResult, t: TerminalResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float) -> TerminalNoise:
-    room, r = find(project.rooms, t.room_id), ducts.segments[t.segment_id]
-    segment = find(project.segments, t.segment_id)
-    point = find(project.duct_points, segment.b if find(project.terminals, t.terminal_id).point_id == segment.b else segment.a)
-    xs, ys = zip(*room.outline)
-    away = ((point.x_m - sum(xs) / len(xs)) ** 2 + (point.y_m - sum(ys) / len(ys)) ** 2 + max(room.ceiling_m - EAR_M, 0.5) ** 2) ** 0.5
-    effect = noise.to_room(max(away, NEAREST_M), max(area_of(room.outline) * room.ceiling_m, 1.0))
-    end = noise.open_end(max(t.point.neck_m, 0.05))
-    model = known.get(t.point.model)
-    sound = outlet_sound(model, t.flow_m3s) if model is not None and t.flow_m3s > 0 else noise.LEAST_DB
-    own = noise.shaped(sound, noise.TERMINAL_SHAPE, a_weighted=True)
-    place = "upstream" if r.length_m + segment.flexible_m >= noise.UPSTREAM_M else "neck"
-    takes = r.damper.surplus_pa if r.damper is not None else 0.0
-    ratio = 1 + takes / max(t.point.pressure_pa, 1.0)
-    more = float(noise.damper_adds(ratio, place))
-    damper = own + 10 * np.log10(max(10 ** (more / 10) - 1, 1e-9))
-    by_source = np.array([fan - end + effect, flow - end + effect, own + effect, damper + effect])
-    quiet = noise.noise_criterion(noise.add([by_source[0], by_source[1]]))
-    alone = noise.noise_criterion(by_source[2])
-    heard_pa = max(t.point.pressure_pa, 1.0) * (noise.most_ratio(limit - alone, place) - 1) if alone <= limit and quiet <= limit else 0.0
-    return TerminalNoise(t.terminal_id, t.room_id, by_source, noise.noise_criterion(noise.add(by_source)), heard_pa, limit)
+def _terminals(project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float) -> dict[str, TerminalNoise]:
+    """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow in the ducts."""
+    count = len(ducts.terminals)
+    effect, end, own, more, places = np.zeros((count, 8)), np.zeros((count, 8)), np.zeros((count, 8)), np.zeros(count), []
+    for i, t in enumerate(ducts.terminals):
+        room, r, segment = find(project.rooms, t.room_id), ducts.segments[t.segment_id], find(project.segments, t.segment_id)
+        point = find(project.duct_points, find(project.terminals, t.terminal_id).point_id)
+        xs, ys = zip(*room.outline)
+        away = ((point.x_m - sum(xs) / len(xs)) ** 2 + (point.y_m - sum(ys) / len(ys)) ** 2 + max(room.ceiling_m - EAR_M, 0.5) ** 2) ** 0.5
+        effect[i] = noise.to_room(max(away, NEAREST_M), max(area_of(room.outline) * room.ceiling_m, 1.0))
+        end[i] = noise.open_end(max(t.point.neck_m, 0.05))
+        model = known.get(t.point.model)
+        own[i] = noise.shaped(outlet_sound(model, t.flow_m3s) if model is not None and t.flow_m3s > 0 else noise.LEAST_DB, noise.TERMINAL_SHAPE, a_weighted=True)
+        places.append("upstream" if not t.neck and r.length_m + segment.flexible_m >= noise.UPSTREAM_M else "neck")
+        more[i] = noise.damper_adds(1 + t.damper.surplus_pa / max(t.point.pressure_pa, 1.0), places[-1])
+    damper = own + 10 * np.log10(np.maximum(10 ** (more[:, None] / 10) - 1, 1e-9))
+    by_source = np.stack([fan - end + effect, flow - end + effect, own + effect, damper + effect], axis=1)
+    nc, alone = noise.noise_criterion(noise.add(by_source, axis=1)), noise.noise_criterion(by_source[:, 2])
+    quiet = noise.noise_criterion(noise.add(by_source[:, :2], axis=1))
+    return {t.terminal_id: TerminalNoise(t.terminal_id, t.room_id, by_source[i], float(nc[i]), max(t.point.pressure_pa, 1.0) * (
+        noise.most_ratio(limit - float(alone[i]), places[i]) - 1) if alone[i] <= limit and quiet[i] <= limit else 0.0, limit) for i, t in enumerate(ducts.terminals)}

@@ -30,13 +30,13 @@ def real(state: State) -> Flows | None:
     return state.flows if isinstance(state.flows, Flows) else None
 
 
-def share_cell(ratio: float, tolerance: float) -> Cell:
+def share_cell(ratio: float, tolerance: float, why: tuple = ()) -> Cell:
     """Real against design as a swinging bar."""
     if not isfinite(ratio):
         return Cell(display.DASH, tone="faint")
     percent = (ratio - 1) * 100
     off = abs(ratio - 1) > tolerance + 1e-9
-    return Cell(display.signed(percent, 0) if abs(percent) >= 0.5 else "0", swing=max(-1.0, min(1.0, (ratio - 1) / SWING)), tone="watch" if off else "")
+    return Cell(display.signed(percent, 0) if abs(percent) >= 0.5 else "0", swing=max(-1.0, min(1.0, (ratio - 1) / SWING)), tone="watch" if off else "", why=why)
 
 
 def setting_text(d: DamperSetting | None) -> str:
@@ -63,10 +63,11 @@ def terminal_table(state: State, ducts: DuctResult, tolerance: float) -> TableVM
         fixed = not t.neck and r.damper is not None and r.damper.free is None
         ratio = flows.ratio(t.terminal_id) if flows is not None and t.terminal_id in flows.terminals else float("nan")
         rows.append(Row("terminal", t.terminal_id, (
-            Cell(t.label, tone="garnet" if t is ducts.index else ""), Cell(room.name, tone="faint"), Cell(display.figure("room_flow", t.flow_m3s, units)),
-            share_cell(ratio, tolerance), Cell(display.figure("pressure", damper.surplus_pa if damper else 0.0, units)),
+            Cell(t.label, tone="garnet" if t is ducts.index else ""), Cell(room.name, tone="faint"), Cell(display.figure("room_flow", t.flow_m3s, units), why=("terminal flow", t.terminal_id)),
+            share_cell(ratio, tolerance, () if state.show.what.any else ("gets", t.terminal_id)),
+            Cell(display.figure("pressure", damper.surplus_pa if damper else 0.0, units), why=("surplus", t.terminal_id)),
             Cell(setting, "pinned" if r.damper_pinned and not t.neck else "", "garnet" if setting == "open" else "watch" if setting == display.DASH else "",
-                 field=("duct value", (t.segment_id,), "damper_deg") if fixed else (), quantity="plain"))))
+                 field=("duct value", (t.segment_id,), "damper_deg") if fixed else (), quantity="plain", why=("damper", t.segment_id) if damper is not None and not t.neck else ()))))
     return TableVM(columns, tuple(rows))
 
 
@@ -170,7 +171,7 @@ def noise_table(state: State, ducts: DuctResult, found: NoiseResult) -> TableVM:
         rows.append(Row("terminal", n.terminal_id, (
             Cell(t.label, tone="garnet" if n.terminal_id == found.index else ""), Cell(find(state.project.rooms, n.room_id).name, tone="faint"),
             *(Cell(f"{v:.0f}" if v > 0 else display.DASH, tone="strong" if i == top else "faint") for i, v in enumerate(levels)),
-            Cell(f"{n.nc:.0f}"), Cell(f"{room.nc:.0f}", tone="watch" if over else ""), Cell(f"{room.limit_nc:.0f}", tone="faint"),
+            Cell(f"{n.nc:.0f}"), Cell(f"{room.nc:.0f}", tone="watch" if over else "", why=("room noise", n.room_id)), Cell(f"{room.limit_nc:.0f}", tone="faint"),
             Cell("any" if isinf(n.heard_pa) else display.figure("pressure", n.heard_pa, units) if n.heard_pa > 0 else "too loud without", tone="" if n.heard_pa > 0 else "watch",
                  italic=not n.heard_pa > 0))))
     return TableVM(columns, tuple(rows))
@@ -186,14 +187,16 @@ def damper_section(state: State, segment: Segment, r: SegmentResult, noise: Nois
     pressure = display.unit("pressure", units)
     lines = []
     if r.damper is not None:
-        lines += [Line("Pressure it takes", display.figure("fine_pressure", r.damper.surplus_pa, units), pressure), Line("Coefficient beyond open", display.number(r.damper.added_k, 2))]
+        lines += [Line("Pressure it takes", display.figure("fine_pressure", r.damper.surplus_pa, units), pressure, why=("damper", segment.id)),
+                  Line("Coefficient beyond open", display.number(r.damper.added_k, 2), why=("damper", segment.id))]
         if r.damper.free is not None:
             lines.append(Line("Free area of the plate", f"{r.damper.free * 100:.0f}", "%"))
     own = noise.terminals.get(terminal_id) if isinstance(noise, NoiseResult) else None
     if own is not None:
         lines += [Line("Unheard up to", "any pressure" if isinf(own.heard_pa) else display.figure("pressure", own.heard_pa, units) if own.heard_pa else "too loud without",
                        "" if isinf(own.heard_pa) or not own.heard_pa else pressure),
-                  Line(f"Room with it, limit NC {own.limit_nc:.0f}", f"{noise.rooms[own.room_id].nc:.0f}", "NC", strong=noise.rooms[own.room_id].nc > own.limit_nc)]
+                  Line(f"Room with it, limit NC {own.limit_nc:.0f}", f"{noise.rooms[own.room_id].nc:.0f}", "NC", strong=noise.rooms[own.room_id].nc > own.limit_nc,
+                       why=("room noise", own.room_id))]
     return Inputs("Damper", "at the start of its duct", tuple(rows)), Lines("What it does", "", tuple(lines))
 
 

@@ -85,7 +85,7 @@ def ducts_card(state: State) -> CardVM:
                   (Headline("Flow", display.figure("system_flow", ducts.flow_m3s, units),
                             display.unit("system_flow", units), "at the unit"),
                    Headline("Index run", display.figure("pressure", ducts.runs.fan_pa, units),
-                            display.unit("pressure", units), index.label),
+                            display.unit("pressure", units), index.label, why=("run", index.terminal_id)),
                    Headline("Steel", display.figure("mass", ducts.mass_kg, units), display.unit("mass", units),
                             "seams included")), tuple(sections))
 
@@ -104,18 +104,18 @@ def segment_card(state: State) -> CardVM:
     over, fast = result.friction_pa_m > limit * 1.001, result.velocity_m_s > result.velocity_limit * 1.001
     headlines = (
         Headline("Flow", display.figure("room_flow", result.flow_m3s, units), display.unit("room_flow", units),
-                 f"{result.terminals_on} terminal{'s' if result.terminals_on != 1 else ''} on"),
+                 f"{result.terminals_on} terminal{'s' if result.terminals_on != 1 else ''} on", why=("duct", ids[0], "flow")),
         Headline("Velocity", display.figure("velocity", result.velocity_m_s, units), display.unit("velocity", units),
-                 f"limit {display.figure('velocity', result.velocity_limit, units)}", "watch" if fast else ""),
+                 f"limit {display.figure('velocity', result.velocity_limit, units)}", "watch" if fast else "", ("duct", ids[0], "velocity")),
         Headline("Friction", display.figure("friction", result.friction_pa_m, units), display.unit("friction", units),
-                 f"rule {display.figure('friction', limit, units)}", "watch" if over else ""))
+                 f"rule {display.figure('friction', limit, units)}", "watch" if over else "", ("duct", ids[0], "friction")))
     pressure = display.unit("pressure", units)
     rows = [Line(f"Friction, {display.with_unit('length', result.length_m, units, 1)}",
-                 display.figure("fine_pressure", result.friction_pa, units), pressure)]
+                 display.figure("fine_pressure", result.friction_pa, units), pressure, why=("duct", ids[0], "friction"))]
     if result.flexible_pa:
         rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
     rows += [Line(f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
-                  display.figure("fine_pressure", f.pressure_pa, units), pressure) for f in result.fittings]
+                  display.figure("fine_pressure", f.pressure_pa, units), pressure, why=("duct", ids[0], "loss")) for f in result.fittings]
     rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True))
     inputs = shape_inputs([segment], [result], units)
     if segment.role == "last":
@@ -327,11 +327,11 @@ def terminal_card(state: State) -> CardVM:
                   f"{found.point.description} {found.point.model.rpartition('-')[2]} mm, "
                   f"{display.with_unit('length', found.distance_m, units, 1)} from the unit",
                   (Headline("Design", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units),
-                            f"{share * 100:.0f} % of room"),
+                            f"{share * 100:.0f} % of room", why=("terminal flow", found.terminal_id)),
                    _gets(state, found) or Headline("Run", display.figure("pressure", found.run_pa, units), pressure,
-                                                   "index run" if found is ducts.index else "unit to room"),
+                                                   "index run" if found is ducts.index else "unit to room", why=("run", found.terminal_id)),
                    Headline("Surplus", display.figure("pressure", found.surplus_pa, units), pressure,
-                            "damper takes it" if found.surplus_pa > 0.05 else "sets the fan")), sections, foot)
+                            "damper takes it" if found.surplus_pa > 0.05 else "sets the fan", why=("surplus", found.terminal_id))), sections, foot)
 
 
 def _gets(state: State, found) -> Headline | None:
@@ -342,7 +342,7 @@ def _gets(state: State, found) -> Headline | None:
     off = flows.ratio(found.terminal_id) - 1
     units = state.show.units
     return Headline("Gets" if not state.show.what.any else "What if", display.figure("room_flow", flows.terminals[found.terminal_id], units), display.unit("room_flow", units),
-                    f"{display.signed(off * 100, 0)} %" if abs(off) >= 0.005 else "as designed", "watch" if abs(off) > 0.1 else "")
+                    f"{display.signed(off * 100, 0)} %" if abs(off) >= 0.005 else "as designed", "watch" if abs(off) > 0.1 else "", () if state.show.what.any else ("gets", found.terminal_id))
 
 
 def method_table(state: State, rows) -> TableVM:

@@ -228,7 +228,7 @@ def fan_card(state: State) -> CardVM:
                   f"{fan.chosen.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(fan.chosen.wheel_m, units)}",
                   f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm", (
         Headline("Electric", display.figure("shaft_power", point.electric_w, units), display.unit("shaft_power", units),
-                 f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}"),
+                 f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}", why=("fan power", system.id)),
         Headline("Efficiency", f"{point.efficiency * 100:.0f}", "%", "wheel, total"),
         Headline("From stall", f"{point.from_stall * 100:.0f}", "%", "wanted 10 %",
                  "bad" if point.from_stall < 0.1 else "")),

@@ -250,14 +250,14 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
         limit = r.friction_limit
         rows.append(Row("segment", segment.id, (
             Cell(segment.id, tone="garnet" if segment.id in index else "faint"), Cell(segment.role, tone="faint"),
-            Cell(display.size(r.section, units), "pinned" if r.pinned else ""),
-            Cell(display.figure("room_flow", r.flow_m3s, units)), Cell(display.figure("length", r.length_m, units)),
+            Cell(display.size(r.section, units), "pinned" if r.pinned else "", why=("duct", segment.id, "size")),
+            Cell(display.figure("room_flow", r.flow_m3s, units), why=("duct", segment.id, "flow")), Cell(display.figure("length", r.length_m, units)),
             Cell(display.figure("velocity", r.velocity_m_s, units),
-                 tone="watch" if r.velocity_m_s > r.velocity_limit * 1.001 else ""),
+                 tone="watch" if r.velocity_m_s > r.velocity_limit * 1.001 else "", why=("duct", segment.id, "velocity")),
             Cell(display.figure("friction", r.friction_pa_m, units),
-                 tone="watch" if r.friction_pa_m > limit * 1.001 else ""),
-            Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units)),
-            Cell(display.figure("fine_pressure", r.loss_pa, units)),
+                 tone="watch" if r.friction_pa_m > limit * 1.001 else "", why=("duct", segment.id, "friction")),
+            Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units), why=("duct", segment.id, "loss")),
+            Cell(display.figure("fine_pressure", r.loss_pa, units), why=("duct", segment.id, "loss")),
             Cell(display.figure("fine_pressure", r.left_pa, units)), Cell(display.figure("mass", r.mass_kg, units, 1)),
             Cell(r.tightness, "pinned" if r.tight_pinned else ""))))
     return TableVM(columns, tuple(rows))
@@ -278,8 +278,9 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
         angle = "open" if open_blade else display.DASH if t.damper.angle_deg is None else f"{t.damper.angle_deg:.0f}"
         rows.append(Row("terminal", t.terminal_id, (
             Cell(t.label, tone="garnet" if t is ducts.index else ""), Cell(room.name, tone="faint"),
-            Cell(display.figure("room_flow", t.flow_m3s, units)), Cell(display.figure("pressure", t.run_pa, units)),
-            Cell(display.figure("pressure", t.surplus_pa, units), bar=t.surplus_pa / greatest),
+            Cell(display.figure("room_flow", t.flow_m3s, units), why=("terminal flow", t.terminal_id)),
+            Cell(display.figure("pressure", t.run_pa, units), why=("run", t.terminal_id)),
+            Cell(display.figure("pressure", t.surplus_pa, units), bar=t.surplus_pa / greatest, why=("surplus", t.terminal_id)),
             Cell(angle, tone="garnet" if open_blade else "watch" if t.damper.angle_deg is None or
                  t.damper.angle_deg > 55 else ""))))
     return TableVM(columns, tuple(rows))
