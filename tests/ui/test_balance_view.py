@@ -143,6 +143,24 @@ class Balance(WindowTest):
         self.assertEqual(find(self.session.project.segments, t.segment_id).damper_deg, Pinned(value=33.0))
         self.assertEqual(self.row(table, t.terminal_id).cells[5].origin, "pinned")
 
+    def test_pointing_at_a_path_lights_its_row_and_the_other_way_round(self):
+        t = max(self.session.results.ducts[AHU].terminals, key=lambda t: t.distance_m)
+        QTest.mouseMove(self.balance.stair, self.dot(t.terminal_id).toPoint())
+        self.balance.stair.light(self.balance.stair.terminal_at(self.dot(t.terminal_id)))
+        self.assertEqual(self.balance.table.lit, t.terminal_id)
+        self.assertIn(t.terminal_id, (self.balance._lit,))
+        other = self.balance.table.model_.vm.rows[4].id
+        self.balance.table.hovered.emit(other)
+        self.assertEqual(self.balance.stair._hover, other)
+        self.assertEqual(self.balance.table.lit, other)
+
+    def test_the_plan_follows_the_path_that_is_chosen(self):
+        t = next(t for t in self.session.results.ducts[AHU].terminals if find(self.session.project.rooms, t.room_id).level_id != self.session.show.level_id)
+        self.session.select("terminal", t.terminal_id)
+        self.open_page("Plan")
+        self.assertEqual(self.balance.plan.level_id, find(self.session.project.rooms, t.room_id).level_id)
+        self.assertIn(t.label, self.balance.drawer.head.note)
+
     # -- pages ---------------------------------------------------------------------------------------------------
     def open_page(self, name: str) -> None:
         head = self.balance.drawer.head

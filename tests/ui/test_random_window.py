@@ -3,6 +3,7 @@
 import random
 
 import tests
+from garnetfin.engine.flows import WhatIf
 from garnetfin.ui.state import LINKS
 from tests.engine.test_random_projects import edit
 from tests.example import station_results
@@ -28,8 +29,10 @@ class Hasty(WindowTest):
                         self.session.select(kind, *(i.id for i in rng.sample(items, min(len(items), rng.randrange(1, 3)))))
                 case 3:
                     self.session.set_show(scope=rng.choice(("room", "level", "system", "building")),
-                                          hour=rng.choice((None, (3, 7))), units=rng.choice(("SI", "IP")))
+                                          hour=rng.choice((None, (3, 7))), units=rng.choice(("SI", "IP")),
+                                          what=rng.choice((WhatIf(), WhatIf(dampers_open=True), WhatIf(filter="final", leaking=True), WhatIf(speed=0.7, air_c=10.0))))
                 case 5:
+                    self.window.view("Balance").drawer.choose(rng.randrange(7))
                     building = self.window.view("Building")
                     building._colour(rng.choice([k for k, _ in building.strip._choices]))
                     building.drawer.head._choose(rng.randrange(2))
@@ -46,7 +49,7 @@ class Hasty(WindowTest):
 
     def test_hurrying_through_all_views(self):
         for seed in (1, 2, 3):
-            self.hurry(seed, 40)
+            self.hurry(seed, 28)
 
     def test_back_to_the_beginning(self):
         first = self.session.project

@@ -17,6 +17,7 @@ class PressureStair(Chart):
 
     picked = Signal(str)
     pulled = Signal(str, float, int)             # a dot was dragged: terminal, what stands above nothing there [Pa], gesture
+    hovered = Signal(str)                        # terminal whose path lies under the pointer, "" for none
     TOP, FOOT = 56.0, 86.0
 
     def __init__(self, parent=None) -> None:
@@ -188,18 +189,22 @@ class PressureStair(Chart):
                 self.pulled.emit(terminal, max(0.0, y.back(event.position().y())) * self.vm.pa_shown, self._gesture)
             return
         found = self.terminal_at(event.position())
-        if found != self._hover:
-            self._hover = found
-            self.update()
+        self.light(found)
         route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.vm else None
         self.setToolTip(f"{route.label} {route.room}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} {'at its end' if self.vm.solved else 'surplus'}" if route else "")
 
     def mouseReleaseEvent(self, event) -> None:
         self._grip, self._gesture = None, 0
 
+    def light(self, terminal_id: str) -> None:
+        """Mark the path to a terminal that is pointed at, here or in a table beside."""
+        if terminal_id != self._hover:
+            self._hover = terminal_id
+            self.update()
+            self.hovered.emit(terminal_id)
+
     def leaveEvent(self, event) -> None:
-        self._hover = ""
-        self.update()
+        self.light("")
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}.get(event.key())

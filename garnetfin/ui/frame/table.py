@@ -103,6 +103,8 @@ class _Delegate(QStyledItemDelegate):
             p.fillRect(option.rect, c("garnet_tint"))
             if index.column() == 0:
                 p.fillRect(QRectF(box.left(), box.top(), 3, box.height()), c("garnet"))
+        elif row.id == self._table.lit:
+            p.fillRect(option.rect, c("tint"))
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(box.bottomLeft() + QPointF(0, -0.5), box.bottomRight() + QPointF(0, -0.5))
         if index.row() == self._table.currentIndex().row() and index.column() == self._table.currentIndex().column() and (
@@ -203,11 +205,13 @@ class Table(QTableView):
     refused = Signal(str)
     pasted = Signal(str)
     headed = Signal(int)                          # a head was clicked
+    hovered = Signal(str)                         # id of the row under the pointer, "" for none
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
         self.row_height = round(row_height)
         self.chosen: frozenset[str] = frozenset()
+        self.lit = ""                                            # a row that is pointed at elsewhere
         self.sorted_by: tuple[int, bool] = (-1, False)           # column and whether it falls, as the head shows it
         self.model_ = _Model(self)
         self.model_.intent.connect(self.intent)
@@ -219,6 +223,7 @@ class Table(QTableView):
         self.verticalHeader().setMinimumSectionSize(12)
         self.verticalHeader().setDefaultSectionSize(self.row_height)
         self.setShowGrid(False)
+        self.setMouseTracking(True)
         self.setFrameShape(QTableView.Shape.NoFrame)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
@@ -265,6 +270,21 @@ class Table(QTableView):
     def resizeEvent(self, event) -> None:
         super().resizeEvent(event)
         self._spread()
+
+    def light(self, row_id: str) -> None:
+        """Mark the row of what is pointed at in a chart beside."""
+        if row_id != self.lit:
+            self.lit = row_id
+            self.viewport().update()
+
+    def mouseMoveEvent(self, event) -> None:
+        super().mouseMoveEvent(event)
+        index = self.indexAt(event.position().toPoint())
+        self.hovered.emit(self.model_.vm.rows[index.row()].id if index.isValid() else "")
+
+    def leaveEvent(self, event) -> None:
+        super().leaveEvent(event)
+        self.hovered.emit("")
 
     def _on_selection(self, *_) -> None:
         if self._rendering:

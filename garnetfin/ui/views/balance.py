@@ -26,9 +26,11 @@ from garnetfin.ui.charts.stair import PressureStair
 from garnetfin.ui.frame.controls import Switch, TextButton, ToolRow
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
 from garnetfin.ui.frame.table import Table
+from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
-from garnetfin.ui.theme import theme
+from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models import balance as vms
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.ducts import the_ducts
@@ -38,6 +40,7 @@ from garnetfin.ui.views.base import Nothing, View
 AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
 FILTERS = (("", "as designed"), ("clean", "clean"), ("final", "loaded"))
 LEAST_SPEED, MOST_SPEED = 0.3, 1.6
+PLAN_HEIGHT = 280
 
 
 class _Head(QWidget):
@@ -93,6 +96,8 @@ class BalanceView(View):
         self.table = Table(row_height=17.3)
         self.table.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.table.picked.connect(self.pick)
+        self.table.hovered.connect(self.stair.light)
+        self.stair.hovered.connect(self._pointed)
         self.table.intent.connect(self.intent)
         self.table.refused.connect(self.refused)
         side = QWidget()
@@ -112,6 +117,9 @@ class BalanceView(View):
         self._stack = QStackedWidget()
         self._stack.addWidget(both)
         self._stack.addWidget(self._nothing)
+        self.plan = PlanCanvas()
+        self.plan.picked.connect(self.pick)
+        self._lit = ""                                                # terminal whose path is pointed at
         self.rooms, self.run, self.sheet, self.ways, self.changes, self.noise = (Table(row_height=22) for _ in range(6))
         for table in (self.rooms, self.run, self.sheet, self.noise):
             table.picked.connect(lambda kind, ids: self.pick(kind, ids) if kind in ("room", "segment", "terminal") else None)
@@ -122,12 +130,13 @@ class BalanceView(View):
         self.take_sizes.clicked.connect(self._take_sizes)
         self.take_sizes.setEnabled(False)
         self.drawer = Drawer((("Rooms", self.rooms), ("Run by parts", self.run), ("Commissioning", page_of(self.sheet, self.twice)),
-                              ("By resizing", page_of(self.ways, self.take_sizes)), ("What helps most", self.changes), ("Noise", self.noise)))
+                              ("By resizing", page_of(self.ways, self.take_sizes)), ("What helps most", self.changes), ("Noise", self.noise), ("Plan", self.plan)))
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self._worker = Newest(self._work, "balance", self)
         self._worker.ready.connect(self._on_found)
         self._worker.failed.connect(self.refused)
-        self.set_main(MainAndDrawer(self._stack, self.drawer, 176))
+        self._whole = MainAndDrawer(self._stack, self.drawer, 176)
+        self.set_main(self._whole)
 
     def _typed(self, label: str, width: int, tip: str, on: Callable[[QLineEdit], None]) -> QLineEdit:
         field = QLineEdit()
@@ -198,6 +207,9 @@ class BalanceView(View):
                 self.drawer.set_note(state.show.what.words)
             case "Run by parts":
                 self._run(state)
+            case "Plan":
+                self._whole.raise_to(PLAN_HEIGHT)
+                self._render_plan(state, ducts)
             case "Noise":
                 found = state.results.noise.get(ducts.system_id)
                 if isinstance(found, NoiseResult) and ducts.air == "supply":
@@ -207,6 +219,27 @@ class BalanceView(View):
                     self.noise.render_vm(vms.note_table("Noise", "Sound is followed from the supply fan to the rooms"), (), units)
             case _:
                 self._answered(state, page)
+
+    def _render_plan(self, state: State, ducts: DuctResult) -> None:
+        """The level with the path to the terminal that is pointed at or chosen, else the index run; ducts by how their flow stands to design."""
+        chosen = self._lit or next((i for i in state.selection.of("terminal")), "") or ducts.index.terminal_id
+        end = next((t for t in ducts.terminals if t.terminal_id == chosen), ducts.index)
+        flows = vms.real(state)
+        fills = {}
+        for i, r in ducts.segments.items():
+            share = flows.segments[i] / r.flow_m3s if flows is not None and i in flows.segments and r.flow_m3s > 0 else 1.0
+            fills[i] = map_colour("diverging", 0.5 + 0.5 * max(-1.0, min(1.0, (share - 1) / vms.SWING)))
+        room = find(state.project.rooms, end.room_id)
+        style = layers.PlanStyle({}, {r.id: (r.number, r.name) for r in state.project.rooms}, frozenset(r.id for r in state.project.rooms if not r.system_id), ducts=True,
+                                 duct_fills=fills if state.show.what.any else {}, index_run=ducts.path(end.segment_id), units=state.show.units, labels="none")
+        self.plan.render_state(state, style, room.level_id if self._lit or state.selection.of("terminal") else state.show.level_id)
+        self.drawer.set_note(f"path to {end.label}" + (", ducts by real against designed flow" if state.show.what.any else ""))
+
+    def _pointed(self, terminal_id: str) -> None:
+        self.table.light(terminal_id)
+        self._lit = terminal_id
+        if self.drawer.head.tabs[self.drawer.head.now] == "Plan" and self.session.results is not None:
+            self.session.changed.emit()
 
     def _run(self, state: State) -> None:
         at = case_in(state.results, state.show.system_id)

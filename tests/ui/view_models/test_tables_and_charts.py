@@ -83,7 +83,7 @@ class Tables(unittest.TestCase):
         powers = [float(r.cells[2].text) for r in table.rows if r.cells[2].text]
         self.assertEqual(powers, sorted(powers))
         self.assertTrue(all(r.cells[-1].text for r in table.rows))
-        flows = tables.room_flows(state("Fan"), fan, ducts)
+        flows = tables.room_flows(state("Fan"), station_results().real[SYSTEM], ducts)
         self.check(flows, 34)
         self.assertTrue(all(r.cells[2].text == r.cells[3].text for r in flows.rows))
 
