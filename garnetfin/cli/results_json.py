@@ -37,7 +37,7 @@ def as_json(results: Results) -> dict[str, Any]:
         "rooms": [_room(results, r) for r in project.rooms],
         "together": {system_id or "all": _block(b) for system_id, b in results.blocks.items()},
         "air_systems": [{"id": s.id, "name": s.name, "air": _air(results.air[s.id]), "ducts": _ducts(results, s.id),
-                         "fan": _fan(results.fans[s.id])} for s in project.air_systems],
+                         "fan": _fan(results.fans[s.id]), "real_flows": _real(results, s.id)} for s in project.air_systems],
         "findings": [{"code": f.code, "link": f.link, "kind": f.kind, "object": f.object_id, "title": f.title,
                       "reason": f.reason, "severity": f.severity, "mends": [m.label for m in f.mends]}
                      for f in results.findings]}
@@ -126,6 +126,18 @@ def _ducts(results: Results, system_id: str) -> dict:
             "label": t.label, "room": find(results.project.rooms, t.room_id).number, "flow_m3s": t.flow_m3s,
             "model": t.point.model, "terminal_pa": t.point.pressure_pa, "run_pa": t.run_pa, "surplus_pa": t.surplus_pa,
             "damper_deg": t.damper.angle_deg} for t in ducts.terminals]}
+
+
+def _real(results: Results, system_id: str) -> dict:
+    """What rooms really get as designed, and how loud they are."""
+    flows, noise = results.real.get(system_id), results.noise.get(system_id)
+    if flows is None or isinstance(flows, Missing):
+        return _missing(flows or Missing("no system"))
+    numbers = {r.id: r.number for r in results.project.rooms}
+    heard = {} if noise is None or isinstance(noise, Missing) else noise.rooms
+    return {"converged": flows.converged, "residual_pa": flows.residual_pa, "residual_m3s": flows.residual_m3s, "fan_m3s": flows.fan_m3s, "fan_pa": flows.fan_pa,
+            "rooms": [{"room": numbers[r.room_id], "design_m3s": r.design_m3s, "real_m3s": r.real_m3s, "short_of": list(r.short), "cooling_lacks_w": r.lacks_w,
+                       "warmer_k": r.warmer_k, "noise_nc": heard[r.room_id].nc if r.room_id in heard else None} for r in flows.rooms]}
 
 
 def _fan(fan: FanResult | Missing) -> dict:

@@ -385,6 +385,7 @@ def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_
         share, designed = a.flow_m3s / max(b.flow_m3s, 1e-12), a.section.area_m2 / b.section.area_m2
         made.append((segment[leg], segment[whole], *_law(f, share, designed), sections.get(leg, a.section).area_m2 / sections.get(whole, b.section).area_m2, share, designed, f.k))
     tees.take(made)
+    _rings(at, what, net, arcs, root, segment, end_node, sections)
     into = {}
     for t in net.terminals:
         duct, room = end_node[t.segment_id], room_node[t.room_id]
@@ -397,6 +398,22 @@ def _tree(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, room_
                                            power_m3s=max(t.flow_m3s, 1e-6), exponent=_exponent(at, t), area_m2=np.pi * t.point.neck_m**2 / 4 if throttled else 1.0,
                                            k=t.damper.added_k if throttled else 0.0 if pa > 0 else 1.0)
     return into
+
+
+def _rings(at: Case, what: WhatIf, net: DuctResult, arcs: _Arcs, root: int, segment: dict, end_node: dict, sections: dict) -> None:
+    """Ducts that close a ring: left out of the tree that sizes, they carry what pressures make them carry. Their flow counts from a to b as drawn."""
+    tree, ids = net.tree, net.segment_ids
+    at_point = {int(tree.leaving[s]): end_node[ids[s]] for s in tree.order}
+    at_point |= {int(tree.entering[s]): root for s in tree.order if tree.parent[s] < 0}
+    for i in net.looped:
+        k = ids.index(i)
+        a, b = (at_point.get(int(p)) for p in net.ends[k])
+        if a is None or b is None or a == b:
+            continue
+        r = net.segments[i]
+        section = sections.get(i, r.section)
+        segment[i] = arcs.add(f"duct {i}", a, b, 0.0, length_m=max(r.length_m, 0.1), area_m2=section.area_m2, hydraulic_m=section.hydraulic_m, roughness_m=r.make.roughness_m,
+                              compression=r.make.compression, k=SHUT_K if i in what.shut else 0.0)
 
 
 def _thin(at: Case, what: WhatIf) -> float:

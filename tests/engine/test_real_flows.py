@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 from msgspec import structs
@@ -336,6 +337,42 @@ class FansOfASystem(unittest.TestCase):
         project = ChooseFan(AHU, station_results().fans[AHU].chosen.fan_id).apply(SetSystemValue(AHU, "drive_efficiency", Pinned(value=0.8)).apply(station()))
         fan, usual = run(project, Memo()).fans[AHU], station_results().fans[AHU]
         assert_allclose(fan.point.electric_w, usual.point.electric_w / 0.8, rtol=1e-6)
+
+
+class Rings(unittest.TestCase):
+    def test_a_ring_carries_what_pressures_make_it_carry(self):
+        """Two ways from the unit to one terminal: the longer one is left out of the tree, and takes its share in the network."""
+        base = one_room()
+        root = find(base.duct_points, base.air_systems[0].root_point_id)
+        end = find(base.duct_points, base.terminals[0].point_id)
+        side = (root.x_m, root.y_m + 2.0, root.z_m)
+        project = DrawRun("a", "G", ((root.x_m, root.y_m, root.z_m), side, (end.x_m, root.y_m + 2.0, root.z_m), (end.x_m, end.y_m, end.z_m)), role="branch").apply(base)
+        results = run(project, Memo())
+        ducts = results.ducts["a"]
+        self.assertTrue(ducts.looped)
+        found = results.real["a"]
+        self.assertTrue(found.converged)
+        ring = abs(found.segments[ducts.looped[0]])
+        self.assertGreater(ring, 1e-4)
+        # What does not go through the first duct from the unit comes round the ring.
+        first = [s for s in ducts.tree.order if ducts.tree.parent[s] < 0]
+        assert_allclose(sum(found.segments[ducts.segment_ids[s]] for s in first), found.fan_m3s, rtol=1e-6)
+        finding = next(f for f in results.findings if f.code == "ring")
+        self.assertNotIn("ring", findings(finding.mends[0].command.apply(project)))
+
+
+class NotSolved(unittest.TestCase):
+    def test_a_solve_that_does_not_settle_says_what_is_left_and_where(self):
+        with mock.patch.object(nw, "MOST_STEPS", 1):
+            results = run(SetSystemValue(AHU, "allowance", Pinned(value=0.31)).apply(station()), Memo())
+        found = results.real[AHU]
+        self.assertFalse(found.converged)
+        self.assertGreater(found.residual_pa, 1e-6)
+        self.assertTrue(found.worst)
+        finding = next(f for f in results.findings if f.code == "no-convergence")
+        self.assertIn(found.worst, finding.reason)
+        self.assertIn("The best state is shown", finding.reason)
+        self.assertEqual(len(found.terminals), len(results.ducts[AHU].terminals))
 
 
 class SeveralDuctsAtTheUnit(unittest.TestCase):

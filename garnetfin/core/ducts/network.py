@@ -22,6 +22,7 @@ MOST_STEPS, MOST_HALVINGS = 60, 10
 ARMIJO = 1e-4
 MASS_WEIGHT = 1e6                    # of a m3/s against a Pa in the merit
 TURNING = 0.03                       # share of the whole flow within which a leg's loss turns round
+SMOOTHER, ROUGH_PA, ROUGH_M3S = (1.0, 0.2), 1.0, 1e-4
 RISE_LEFT_OF_PEAK = 0.1              # of the peak at no flow, where a fan's own curve would fall back
 
 # Legs of junctions by number; coefficients are on the velocity pressure of the whole flow.
@@ -158,7 +159,7 @@ def losses(net: Network, q: Array) -> tuple[Array, Array]:
     return h, d
 
 
-def _tee_terms(net: Network, q: Array) -> tuple[Array, Array, Array]:
+def _tee_terms(net: Network, q: Array, turning: float) -> tuple[Array, Array, Array]:
     """(Pa on the leg along its direction, slope by the leg's flow, slope by the whole flow): homogeneous of degree two, so one slope follows
     from the other. A leg whose flow turns round passes through nothing within a few per cent of the whole flow, so that losses stay continuous.
     """
@@ -166,7 +167,7 @@ def _tee_terms(net: Network, q: Array) -> tuple[Array, Array, Array]:
     whole = np.abs(q[t.whole])
     r = q[t.leg] / np.maximum(whole, 1e-9)
     e = 1e-5
-    three = t.coefficient(np.abs(np.concatenate([r, r + e, r - e])), 3) * np.clip(np.concatenate([r, r + e, r - e]) / TURNING, -1.0, 1.0)
+    three = t.coefficient(np.abs(np.concatenate([r, r + e, r - e])), 3) * np.clip(np.concatenate([r, r + e, r - e]) / turning, -1.0, 1.0)
     phi, above, below = np.split(three, 3)
     slope = (above - below) / (2 * e)
     half = net.density / 2 / net.area_m2[t.whole] ** 2
@@ -190,7 +191,22 @@ def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
 
 
 def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_m3s: float = 1e-9) -> Solved:
-    """Newton from given flows, the step halved until the merit falls. Never raises for want of convergence: the best state is given with its residual."""
+    """Flows and pressures from given flows on. Never raises for want of convergence: the best state is given with its residual.
+
+    Where junctions with air that turns round keep it from settling, they are smoothed widely first and then less and less.
+    """
+    found = _newton_from(net, start_m3s, tolerance_pa, tolerance_m3s, TURNING)
+    if found.converged or net.tees is None or not len(net.tees.leg):
+        return found
+    flow = start_m3s
+    for turning in SMOOTHER:
+        flow = _newton_from(net, flow, ROUGH_PA, ROUGH_M3S, turning).flow_m3s
+    again = _newton_from(net, flow, tolerance_pa, tolerance_m3s, TURNING)
+    return again if again.converged or again.residual_pa < found.residual_pa else found
+
+
+def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_m3s: float, turning: float) -> Solved:
+    """Newton's method, the step halved until the merit falls."""
     from scipy.sparse import csr_matrix
     m = len(net.start)
     fixed = np.zeros(net.nodes, bool)
@@ -221,7 +237,7 @@ def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_
             if left:
                 stalled.append(arc)
         if net.tees is not None and len(net.tees.leg):
-            pa, own, whole = _tee_terms(net, q)
+            pa, own, whole = _tee_terms(net, q, turning)
             np.add.at(h, net.tees.leg, pa)
             np.add.at(d, net.tees.leg, own)
             cross = (net.tees.leg, net.tees.whole, whole)
@@ -255,7 +271,7 @@ def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_
             length /= 2
         q, p = q2, p2
     _, q, p, worst, mass, arc, stalled = best
-    return Solved(q, p, MOST_STEPS, False, worst, mass, arc, stalled)
+    return Solved(q, p, step, False, worst, mass, arc, stalled)
 
 
 def _newton(a, d: Array, cross: tuple, r1: Array, r2: Array) -> tuple[Array, Array]:

@@ -47,7 +47,8 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
         yield Finding("no-grille", "Ducts", "room", missing[0].id, f"{rooms} no {ducts.air} grille on a duct", f"{numbers}: draw runs that end there.", "watch")
     for segment_id in ducts.looped:
         yield Finding("ring", "Ducts", "segment", segment_id, f"Duct {segment_id} closes a ring",
-                      "Ducts are sized as a tree; this piece is left out. Remove it.", "bad")
+                      "Ducts are sized as a tree without this piece; real flows take it along. Pin its size, or remove it.", "watch",
+                      (Mend("Remove it", RemoveDucts((segment_id,))),))
     for result in ducts.segments.values():
         yield from _segment(result, air)
     yield from _together(project, ducts)
