@@ -39,7 +39,7 @@ def balance_findings(project: Project, system: AirSystem, flows: Flows | Missing
         yield Finding("starved", "Balance", "terminal", terminal_id, f"The box of {t.label} is open and short",
                       f"It gets {flows.terminals[terminal_id] * 1000:.0f} of {flows.design[terminal_id] * 1000:.0f} L/s.", "bad")
     yield from _short(project, system, flows, ducts)
-    left = [t for t in ducts.terminals if t.left_pa > LEFT_PA]
+    left = [t for t in ducts.terminals if t.left_pa > LEFT_PA] if system.flow != "load" else []
     if left:
         worst = max(left, key=lambda t: t.left_pa)
         named = ", ".join(t.label for t in left[:NAMED]) + (" …" if len(left) > NAMED else "")
@@ -97,5 +97,5 @@ def _loud(project: Project, system: AirSystem, ducts: DuctResult, noise: NoiseRe
             why, mends = f"{t.point.model} is loudest there", (Mend("Model by rule", SetTerminal(noise.index, model="")),) if terminal.model else ()
         case _:
             why, mends = "The flow in its ducts is loudest there", ()
-    more = f" {len(loud) - 1} more rooms are above theirs." if len(loud) > 1 else ""
+    more = f" {len(loud) - 1} more rooms are above theirs." if len(loud) > 2 else " One more room is above its own." if len(loud) == 2 else ""
     yield Finding("noise-path", "Balance", "terminal", noise.index, f"{room.number} {room.name}: NC {at.nc:.0f}, limit {at.limit_nc:.0f}", f"{why}.{more}", "watch", mends)

@@ -66,12 +66,13 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
                           "watch", mends)
     most_pa, most_deg = assumption(project.book, "damper_most_pa").figure, assumption(project.book, "damper_most_deg").figure
     by_end = {t.segment_id: t for t in ducts.terminals}
+    boxes = ducts.air == "supply" and find(project.air_systems, ducts.system_id).flow == "load"      # they take what is to spare
     for r in ducts.segments.values():
         d = r.damper
-        if d is None or d.free is not None or d.surplus_pa <= 0.5 and not r.damper_pinned:
+        if d is None or d.free is not None or r.damper_pinned or d.surplus_pa <= 0.5 or boxes:
             continue
         weak = air.density_kg_m3 * r.velocity_m_s**2 / 2 < LEAST_DAMPER_PV
-        if not r.damper_pinned and (d.angle_deg is None or weak or d.angle_deg > most_deg or d.surplus_pa > most_pa):
+        if d.angle_deg is None or weak or d.angle_deg > most_deg or d.surplus_pa > most_pa:
             yield _damper(by_end.get(r.segment_id), r, weak, most_pa, most_deg)
 
 

@@ -50,7 +50,8 @@ class FanChart(Chart):
         for label, points in vm.others:
             polyline(p, line(points), c("bar"), 1.0)
             if points:
-                at = QPointF(x(points[0][0]) + 12, y(points[0][1]))
+                first = points[0] if vm.system else points[len(points) // 3 + 4 * (int(label) if label.isdigit() else 0)]
+                at = QPointF(x(first[0]) + (12 if vm.system else 0), y(first[1]))
                 p.setPen(QPen(c("bar"), 1))
                 p.setBrush(c("sheet"))
                 p.drawEllipse(at, 6.5, 6.5)

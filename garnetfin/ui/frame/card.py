@@ -466,26 +466,40 @@ class FindingBlock(QWidget):
 
     intent = Signal(object)
     picked = Signal(str, tuple)
+    ROOM = 234                                               # for buttons beside each other
 
     def __init__(self, finding: Finding, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.finding = finding
-        row = QHBoxLayout(self)
-        row.setContentsMargins(12, 0, 8, 6)
-        row.setSpacing(6)
         self.mends = []
         for mend in finding.mends:
             button = TextButton(mend.label, self)
             button.clicked.connect(lambda _=False, m=mend: self.intent.emit(m.command))
             self.mends.append(button)
-            row.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
         show = LinkText("Show", self, 11.5)
         show.clicked.connect(lambda: self.picked.emit(finding.kind, (finding.object_id,)))
-        row.addWidget(show, 0, Qt.AlignmentFlag.AlignBottom)
-        row.addStretch(1)
-        self.setFixedHeight(22 + 15 * self._lines() + 30)
+        rows = self._lay_out([*self.mends, show])
+        self.setFixedHeight(22 + 15 * self._lines() + 30 + 24 * (rows - 1))
         self.setAccessibleName(f"{finding.title}. {finding.reason}")
         self.setToolTip(f"{finding.title}. {finding.reason}")
+
+    def _lay_out(self, buttons: list[QWidget]) -> int:
+        """Buttons at the foot, in as many rows as the card's width asks for."""
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 0, 8, 6)
+        column.setSpacing(4)
+        column.addStretch(1)
+        rows, taken, row = 0, self.ROOM + 1, None
+        for button in buttons:
+            width = button.sizeHint().width() + 6
+            if row is None or taken + width > self.ROOM:
+                row, rows, taken = QHBoxLayout(), rows + 1, 0
+                row.setSpacing(6)
+                row.setAlignment(Qt.AlignmentFlag.AlignLeft)
+                column.addLayout(row)
+            row.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
+            taken += width
+        return rows
 
     def _lines(self) -> int:
         metrics = QFontMetricsF(theme.font(11.5))
@@ -509,7 +523,7 @@ class FindingBlock(QWidget):
                    QFontMetricsF(font).elidedText(self.finding.title, Qt.TextElideMode.ElideRight, room))
         p.setFont(theme.font(11.5))
         p.setPen(c("ink"))
-        p.drawText(QRectF(12, 22, self.width() - 20, self.height() - 48), Qt.TextFlag.TextWordWrap, self.finding.reason)
+        p.drawText(QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, self.finding.reason)
 
 
 class FindingsPart(_Part):

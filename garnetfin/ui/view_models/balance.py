@@ -54,12 +54,13 @@ def terminal_table(state: State, ducts: DuctResult, tolerance: float) -> TableVM
     """Terminals by rising surplus, the index run first: design flow, what comes of it, what the damper takes and where it stands."""
     units, flows = state.show.units, real(state)
     columns = (Column("To", width=64, left=True), Column("Room", width=80, left=True, stretch=True), Column("", display.unit("room_flow", units), 42),
-               Column("gets", "%", 78), Column("Damper", display.unit("pressure", units), 70), Column("set", "°", 48))
-    rows = []
+               Column("gets", "%", 74), Column("Damper", display.unit("pressure", units), 68), Column("set", "°", 58))
+    rows, boxes = [], state.system is not None and state.system.flow == "load" and ducts.air == "supply"
     for t in sorted(ducts.terminals, key=lambda t: (t.surplus_pa, t.label)):
         room, r = find(state.project.rooms, t.room_id), ducts.segments[t.segment_id]
         damper = t.damper if t.neck else r.damper
-        setting = setting_text(damper)
+        # Where boxes hold the flow they are the dampers.
+        setting = "box" if boxes and not r.damper_pinned else setting_text(damper)
         fixed = not t.neck and r.damper is not None and r.damper.free is None
         ratio = flows.ratio(t.terminal_id) if flows is not None and t.terminal_id in flows.terminals else float("nan")
         rows.append(Row("terminal", t.terminal_id, (

@@ -14,7 +14,7 @@ from garnetfin.project.ducts import MATERIALS, PLACES, TIGHTNESS, FittingChoice,
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.balance import balance_section, damper_section, real
+from garnetfin.ui.view_models.balance import DAMPERS, balance_section, damper_section, real
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
 from garnetfin.ui.view_models.chart_data import LongSectionVM
 from garnetfin.ui.view_models.room_air import duct_book
@@ -126,6 +126,7 @@ def segment_card(state: State) -> CardVM:
     sections = (ladder(result, ids, limit, units, ducts), Inputs("Duct", f"level {find(project.levels, find(project.duct_points, segment.a).level_id).name}", tuple(inputs)),
                 Inputs("Made of", f"{result.static_pa:.0f} Pa static".replace("-", "−"), tuple(make_inputs([segment], [result], units))),
                 *((Inputs("Fittings before it", "", tuple(fitting)),) if fitting else ()),
+                *(p for p in damper_section(state, segment, result, None) if p.rows),
                 Lines("Pressure here", f"of {display.with_unit('pressure', ducts.runs.fan_pa, units)}", tuple(rows)),
                 *findings_section(state.results, "segment", ids))
     return CardVM(f"Segment {ids[0]} · {ducts.air}{' · index run' if on_index else ''}", display.size(result.section, units),
@@ -229,7 +230,10 @@ def _several_segments(state: State, ducts: DuctResult) -> CardVM:
                  display.unit("pressure", units), "with fittings"),
         Headline("Steel", display.figure("mass", sum(r.mass_kg for r in rows), units), display.unit("mass", units))),
         (Inputs("Ducts", "changes hold for all", tuple(shape_inputs(segments, rows, units))), Inputs("Made of", "", tuple(make_inputs(segments, rows, units))),
-         *((Inputs("Fittings before them", "", tuple(fitting)),) if fitting else ())),
+         *((Inputs("Fittings before them", "", tuple(fitting)),) if fitting else ()),
+         Inputs("Dampers", "at their starts", (_listed(segments, "duct choice", "damper", "Kind", DAMPERS), _held(
+             segments, "damper_deg", "Blade angle", "plain", units, [r.damper.angle_deg if r.damper is not None and r.damper.angle_deg is not None else 0.0 for r in rows],
+             "by rule: what takes the surplus; 0 is open")))),
         ("Remove these ducts", ("remove ducts", ids, "segment")))
 
 
