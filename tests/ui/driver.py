@@ -31,6 +31,7 @@ class WindowTest(unittest.TestCase):
     """Each test gets a window of 1280 x 800 with the example open and computed."""
 
     open_example = True
+    first = "Building"                   # the view that is in front when the window opens
 
     def setUp(self):
         self.app: QApplication = make_app()
@@ -45,6 +46,7 @@ class WindowTest(unittest.TestCase):
         if self.open_example:
             # The example is computed once for all tests of a process; every test takes over what is remembered of it.
             self.session._memo._rows.update(example_memo()._rows)
+            self.session.set_show(link=self.first)
             self.session.start(station(), None)
             self.wait()
 

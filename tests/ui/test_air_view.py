@@ -20,6 +20,8 @@ AHU = "ahu-north"
 
 
 class AirTest(WindowTest):
+    first = "Air"
+
     def setUp(self):
         super().setUp()
         self.air = self.view("Air")

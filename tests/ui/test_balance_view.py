@@ -12,6 +12,8 @@ AHU = "ahu-north"
 
 
 class Balance(WindowTest):
+    first = "Balance"
+
     def setUp(self):
         super().setUp()
         self.balance = self.view("Balance")

@@ -16,6 +16,8 @@ from tests.ui.driver import WindowTest
 
 
 class Climate(WindowTest):
+    first = "Climate"
+
     def setUp(self):
         super().setUp()
         self.climate = self.view("Climate")

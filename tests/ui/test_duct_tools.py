@@ -20,6 +20,8 @@ LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
 
 
 class DuctTools(WindowTest):
+    first = "Ducts"
+
     def setUp(self):
         super().setUp()
         self.ducts = self.view("Ducts")

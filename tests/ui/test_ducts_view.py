@@ -12,6 +12,8 @@ SYSTEM = "ahu-north"
 
 
 class Ducts(WindowTest):
+    first = "Ducts"
+
     def setUp(self):
         super().setUp()
         self.ducts = self.view("Ducts")
@@ -166,6 +168,8 @@ class Balance(WindowTest):
 
 
 class Sizing(WindowTest):
+    first = "Ducts"
+
     def setUp(self):
         super().setUp()
         self.ducts = self.view("Ducts")
@@ -225,6 +229,8 @@ class Sizing(WindowTest):
 
 
 class AirThatLeaves(WindowTest):
+    first = "Ducts"
+
     def setUp(self):
         super().setUp()
         self.ducts = self.view("Ducts")

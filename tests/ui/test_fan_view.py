@@ -12,6 +12,8 @@ AHU = "ahu-north"
 
 
 class Fan(WindowTest):
+    first = "Fan"
+
     def setUp(self):
         super().setUp()
         self.fan = self.view("Fan")

@@ -15,6 +15,8 @@ from tests.ui.driver import WindowTest
 
 
 class Loads(WindowTest):
+    first = "Loads"
+
     def setUp(self):
         super().setUp()
         self.loads = self.view("Loads")
@@ -200,6 +202,8 @@ class Loads(WindowTest):
 
 
 class Why(WindowTest):
+    first = "Loads"
+
     def setUp(self):
         super().setUp()
         self.loads = self.view("Loads")

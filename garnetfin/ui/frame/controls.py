@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLineEdit, QSizePolicy, QWidget
 
 from garnetfin.ui import theme as looks
 from garnetfin.ui.focus import ringed
@@ -296,6 +296,17 @@ class ToolRow(QWidget):
         strip.chosen.connect(on)
         self.add(strip, 4)
         return strip
+
+    def add_field(self, label: str, width: int, tip: str, on: Callable[[QLineEdit], None], space: int = 2) -> QLineEdit:
+        """A small field to type into; what cannot be stays in it with a reason."""
+        field = QLineEdit()
+        field.setPlaceholderText(label)
+        field.setFixedWidth(width)
+        field.setToolTip(tip)
+        field.setAccessibleName(tip)
+        field.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        field.editingFinished.connect(lambda: on(field))
+        return self.add(field, space)
 
     def paintEvent(self, event) -> None:
         p = QPainter(self)

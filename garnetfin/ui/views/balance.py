@@ -78,8 +78,8 @@ class BalanceView(View):
         self.more = ToolRow()
         self.more.setFixedHeight(32)
         self.air_strip = self.more.add_strip("", AIRS, lambda air: session.set_show(air=air))
-        self.speed_field = self._typed("fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed)
-        self.air_field = self._typed("air at", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air)
+        self.speed_field = self.more.add_field("fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed, 6)
+        self.air_field = self.more.add_field("air at", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6)
         self.shut_button, self.door_button, self.clear_button = TextButton("Shut its duct"), TextButton("Close its door"), TextButton("As designed")
         self.shut_button.setToolTip("A damper in the duct that is selected is shut, or open again")
         self.door_button.setToolTip("The door of the room that is selected is closed, or open again")
@@ -137,17 +137,6 @@ class BalanceView(View):
         self._worker.failed.connect(self.refused)
         self._whole = MainAndDrawer(self._stack, self.drawer, 176)
         self.set_main(self._whole)
-
-    def _typed(self, label: str, width: int, tip: str, on: Callable[[QLineEdit], None]) -> QLineEdit:
-        field = QLineEdit()
-        field.setPlaceholderText(label)
-        field.setFixedWidth(width)
-        field.setToolTip(tip)
-        field.setAccessibleName(tip)
-        field.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        field.editingFinished.connect(lambda: on(field))
-        self.more.add(field, 6)
-        return field
 
     # -- rendering -----------------------------------------------------------------------------------------------
     def render_state(self, state: State) -> None:

@@ -90,9 +90,9 @@ class DuctsView(View):
         self.angle_strip.set_now("90")
         self.side_strip.setToolTip("The side that stays flat where the size changes")
         self.angle_strip.setToolTip("Runs go at multiples of this angle")
-        self.angle_field = self._typed("own °", 44, self._angle, "An angle of your own, 1 to 90 degrees")
-        self.height_field = self._typed("axis at", 58, self._height, "Height of the axis above the floor; empty: as the level's ducts")
-        self.slope_field = self._typed("fall %", 46, self._slope, "Fall of the run, per cent of its length")
+        self.angle_field = self.options.add_field("own °", 44, "An angle of your own, 1 to 90 degrees", self._angle)
+        self.height_field = self.options.add_field("axis at", 58, "Height of the axis above the floor; empty: as the level's ducts", self._height)
+        self.slope_field = self.options.add_field("fall %", 46, "Fall of the run, per cent of its length", self._slope)
         self.terminal_switch = Switch("terminal")
         self.terminal_switch.setToolTip("A free end in a room becomes a terminal")
         self.terminal_switch.setChecked(True)
@@ -150,18 +150,6 @@ class DuctsView(View):
             for key, on in (*((k, lambda n=name: self.use_tool(n)) for k, name in keys), ("Escape", self._escape), ("Delete", self.remove_selected)):
                 QShortcut(QKeySequence(key), canvas, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.use_tool("")
-
-    def _typed(self, label: str, width: int, on, tip: str) -> QLineEdit:
-        """A small field of the row of options; what cannot be stays in it with a reason."""
-        field = QLineEdit()
-        field.setPlaceholderText(label)
-        field.setFixedWidth(width)
-        field.setToolTip(tip)
-        field.setAccessibleName(tip)
-        field.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
-        field.editingFinished.connect(lambda: on(field))
-        self.options.add(field)
-        return field
 
     def render_state(self, state: State) -> None:
         if self._again and self.proposing and not state.stale:
