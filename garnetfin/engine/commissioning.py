@@ -68,18 +68,19 @@ def commissioning(at: Case, passes: int = 1, progress: Callable[[float], None] =
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
         return np.abs(found.flow_m3s[arc]) / wanted
     groups = _groups(at, ids, beyond)
-    steps, k = proportional(ratios, len(ids), [g for _, g in groups], check=progress, most_passes=passes)
+    steps, k = proportional(ratios, len(ids), [g for _, g in groups], check=progress, most_passes=passes,
+                            hints=np.array([segments[i].damper.added_k for i in ids]))
     speed, final = _turn(at, open_, arc, k, wanted, state)
     named = {i: name for name, g in groups for i in g}
     share = assumption(at.project.book, "balance_share").figure
     last = {s.damper: s for s in steps}
     by_end = {t.segment_id: t for t in at.ducts.terminals}
     rows = []
-    for s in steps if passes == 1 else [x for x in steps if last[x.damper] is x]:
+    for order, s in enumerate((x for x in steps if last[x.damper] is x), 1):
         r, t = segments[ids[s.damper]], by_end.get(ids[s.damper])
         room = find(at.project.rooms, t.room_id) if t is not None else None
         angle = invert(dampers.blade(r.section), "k", dampers.open_k(r.section) + float(k[s.damper])) if k[s.damper] > 0 else 0.0
-        rows.append(SheetRow(s.order, ids[s.damper], t.terminal_id if t else "", f"{t.label} {room.name if room else ''}".strip() if t else f"branch {ids[s.damper]}", named[s.damper],
+        rows.append(SheetRow(order, ids[s.damper], t.terminal_id if t else "", f"{t.label} {room.name if room else ''}".strip() if t else f"branch {ids[s.damper]}", named[s.damper],
                              float(wanted[s.damper]), s.first, s.target, s.reached * float(wanted[s.damper]), float(final[s.damper]), angle,
                              r.damper.angle_deg if k[s.damper] > 0 or r.damper.added_k > 0 else 0.0, s.reference, abs(float(final[s.damper]) - 1) <= share))
     ends = [float(final[i]) for i, x in enumerate(ids) if x in by_end]

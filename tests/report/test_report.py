@@ -7,16 +7,19 @@ from pypdfium2 import PdfDocument
 from garnetfin import display
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.project.new import new_project
 from garnetfin.project.tree import Project
-from garnetfin.report.blocks import Facts, Figure, Heading, TableBlock
+from garnetfin.report.blocks import Facts, Figure, Heading, TableBlock, Text
 from garnetfin.report.document import document
+from garnetfin.report.sheets.balance import balance
 from garnetfin.report.to_pdf import to_pdf
 from tests.example import one_room, station_results
 
 
 class Blocks(unittest.TestCase):
-    def setUp(self):
-        self.blocks = document(station_results())
+    @classmethod
+    def setUpClass(cls):
+        cls.blocks = document(station_results())
 
     def facts(self, label: str) -> str:
         return next(v for b in self.blocks if isinstance(b, Facts) for k, v in b.rows if k == label)
@@ -74,3 +77,22 @@ class Pdf(unittest.TestCase):
         figures = [b for b in document(station_results()) if isinstance(b, Figure) and b.alike]
         self.assertEqual(len(figures), 2)
         self.assertTrue(all(f.shapes and f.labels for f in figures))
+
+
+class BalanceSheets(unittest.TestCase):
+    def test_run_commissioning_rooms_and_noise(self):
+        blocks = balance(station_results(), "SI")
+        tables = {h.text: t for h, t in zip(blocks, blocks[1:]) if isinstance(h, Heading) and isinstance(t, TableBlock)}
+        run_ = tables["Pressure from the intake to the room of the index run"]
+        self.assertAlmostEqual(sum(float(r[2].replace("\u2212", "-")) for r in run_.rows), 0.0, delta=0.05 * len(run_.rows))       # each is rounded to 0.1
+        self.assertEqual(len(tables["What rooms really get"].rows), len(station_results().real["ahu-north"].rooms))
+        self.assertEqual(len(tables["Noise in rooms"].rows), len(station_results().noise["ahu-north"].rooms))
+        sheet = next(t for t in blocks if isinstance(t, TableBlock) and t.columns[0].name == "Step")
+        self.assertEqual([r[0] for r in sheet.rows], [str(i) for i in range(1, 35)])
+        self.assertEqual(sum(r[7] == "stays open" for r in sheet.rows), 1)
+        self.assertTrue(all(r[9] == "" for r in sheet.rows))                   # to be written on site
+
+    def test_what_is_missing_is_said(self):
+        project = new_project()
+        blocks = balance(run(project, Memo()), "SI")
+        self.assertTrue(any(isinstance(b, Text) for b in blocks))

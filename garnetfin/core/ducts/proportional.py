@@ -33,10 +33,11 @@ class Setting:
 
 
 def proportional(ratios: Callable[[Array], Array], count: int, groups: Sequence[Sequence[int]], open_first: Array | None = None,
-                 check: Callable[[float], None] = lambda share: None, most_passes: int = 1) -> tuple[list[Setting], Array]:
+                 check: Callable[[float], None] = lambda share: None, most_passes: int = 1, hints: Array | None = None) -> tuple[list[Setting], Array]:
     """(steps in order, k of every damper). ratios(k) gives flow over design (count,) with dampers at k beyond open (count,).
 
     groups: dampers that are set against each other, in the order of work: terminals of a branch first, then branches among each other.
+    hints: k that is expected of every damper, where the search begins.
     `check` is told how far the work is and may raise. Raises InputError for a damper that is in no or two groups.
     """
     if sorted(i for g in groups for i in g) != list(range(count)):
@@ -54,12 +55,12 @@ def proportional(ratios: Callable[[Array], Array], count: int, groups: Sequence[
                 check(done / (count * most_passes))
                 done += 1
                 order += 1
-                k[i], at = _close(ratios, k, i, reference)
+                k[i], at = _close(ratios, k, i, reference, 0.0 if hints is None else float(hints[i]))
                 steps.append(Setting(i, order, float(first[i]), float(at[reference]), float(at[i]), float(k[i]), False, pass_))
     return steps, k
 
 
-def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int) -> tuple[float, Array]:
+def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int, hint: float) -> tuple[float, Array]:
     """k of damper i at which it gets the reference's ratio, and all ratios then; 0 where it gets less even when open."""
     def off(value: float) -> tuple[float, Array]:
         trial = k.copy()
@@ -74,6 +75,9 @@ def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int) -
         bare, open_at = off(0.0)
         if bare <= 0:
             return 0.0, open_at
+    near = _secant(off, np.log(max(start, hint))) if max(start, hint) > LEAST_K else None
+    if near is not None:
+        return near
     # On the logarithm of k the ratio falls smoothly; regula falsi between a bracket that is widened.
     low, high = np.log(LEAST_K), np.log(MOST_K)
     f_low, f_high = off(LEAST_K)[0], -1.0
@@ -91,3 +95,21 @@ def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int) -
         if f_high == -1.0:
             guess = low + 1.0
     return float(np.exp(guess)), at
+
+
+def _secant(off: Callable[[float], tuple[float, Array]], x: float) -> tuple[float, Array] | None:
+    """A root near ln k = x in few steps; None where it wanders off."""
+    first = x
+    (here, at), before = off(float(np.exp(x))), (x + 0.5, None)
+    for _ in range(6):
+        if abs(here) < SETTLED:
+            return float(np.exp(x)), at
+        # To begin with a ratio falls by about a third of itself for each unit of ln k.
+        slope = -0.3 if before[1] is None or before[0] == x else (here - before[1]) / (x - before[0])
+        if slope > -1e-3:
+            return None
+        before, x = (x, here), x - float(np.clip(here / slope, -1.5, 1.5))
+        if abs(x - first) > 4:
+            return None
+        here, at = off(float(np.exp(x)))
+    return (float(np.exp(x)), at) if abs(here) < 10 * SETTLED else None

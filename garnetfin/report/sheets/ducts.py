@@ -105,14 +105,17 @@ def _terminals(results: Results, found: DuctResult, units: System) -> list[Block
     rows = []
     for t in sorted(found.terminals, key=lambda t: t.label):
         room = find(results.project.rooms, t.room_id)
-        angle = "open" if t.surplus_pa < 0.05 else display.DASH if t.damper.angle_deg is None else f"{t.damper.angle_deg:.0f}°"
+        r = found.segments[t.segment_id]
+        d = t.damper if t.neck else r.damper
+        angle = "none" if d is None else f"plate, {d.free:.0%} free" if d.free is not None else "open" if d.added_k <= 1e-9 else display.DASH if d.angle_deg is None else (
+            f"{d.angle_deg:.0f}°{' pinned' if r.damper_pinned and not t.neck else ''}")
         rows.append((t.label, room.name, t.point.model, display.figure("room_flow", t.flow_m3s, units),
                      display.figure("fine_pressure", t.point.pressure_pa, units),
                      display.figure("fine_pressure", t.run_pa, units), display.figure("fine_pressure", t.surplus_pa, units),
-                     angle))
+                     display.number(d.added_k, 2) if d is not None else "", angle))
     return [Heading("Terminals and dampers", 3), Facts((
         ("Terminals", str(len(found.terminals))), ("Flow", display.with_unit("system_flow", found.flow_m3s, units)),
         ("Pressure the ducts need", display.with_unit("pressure", found.runs.fan_pa, units)))), TableBlock(
         (Col("Terminal", width=1, left=True), Col("Room", width=2.2, left=True), Col("Model", width=1.8, left=True),
          Col("Flow", display.unit("room_flow", units)), Col("Terminal", pressure, 1.1), Col("Run", pressure),
-         Col("Surplus", pressure), Col("Blade")), tuple(rows))]
+         Col("Surplus", pressure), Col("k", width=0.8), Col("Blade", width=1.3)), tuple(rows))]

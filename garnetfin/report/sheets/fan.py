@@ -2,6 +2,8 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
+from garnetfin.engine.fan_lines import together
+from garnetfin.engine.flows import Flows
 from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
 
@@ -33,6 +35,8 @@ def fans(results: Results, units: System) -> list[Block]:
         rows = [(name, display.figure("pressure", pa, units)) for name, pa in fan.part_pa]
         rows.append(("Ducts, index run", display.figure("pressure", fan.duct_pa, units)))
         rows.append(("Margin", display.figure("pressure", fan.allowance_pa, units)))
+        if fan.effect_pa:
+            rows.append(("System effect at the fan", display.figure("pressure", fan.effect_pa, units)))
         blocks += [Heading("What it has to lift", 3), TableBlock(
             (Col("Part", width=3, left=True), Col("Pressure", pressure)), tuple(rows),
             ("Total pressure", display.figure("pressure", fan.wanted_pa, units)))]
@@ -64,8 +68,21 @@ def fans(results: Results, units: System) -> list[Block]:
                 ),
             ),
         ]
+        blocks += _together(results, system.id, units)
         blocks.append(Text("The fan catalogue is invented sample data; take the maker's before ordering.", True))
     return blocks
+
+
+def _together(results: Results, system_id: str, units: System) -> list[Block]:
+    """All fans of the system with its specific fan power."""
+    flows = results.real.get(system_id)
+    found = together(results, system_id, flows) if isinstance(flows, Flows) else None
+    if found is None or isinstance(found, Missing):
+        return []
+    return [Heading("All fans of the system", 3, f"SFP {found.specific_class}, {display.with_unit('specific_fan_power', found.specific_w_m3s, units)}"), TableBlock(
+        (Col("Fan", width=3, left=True), Col("Electric", display.unit("shaft_power", units))),
+        tuple((name, display.figure("shaft_power", w, units)) for name, w in found.fans), ("Together", display.figure("shaft_power", found.electric_w, units))),
+        Text(f"{found.hours:.0f} hours a year: {found.year_wh / 1e6:.1f} MWh.", True)]
 
 
 def _curve(fan: FanResult, units: System) -> Figure:

@@ -268,6 +268,7 @@ def papers_card(state: State, pages: int, made: str) -> CardVM:
         Headline("Open", str(len(blocking)), "", "limits broken", "bad" if blocking else "")),
         (Lines("What it holds", "", tuple(Line(x, "") for x in (
             "Basis of design: place, months, assumptions", "Room loads by cause", "Air flows and what governs",
-            "Duct plan and schedule, index run", "Terminals and dampers", "Fan at its operating point", "Findings"))),
+            "Duct plan and schedule, index run", "Terminals and dampers", "Index run by parts, commissioning sheet",
+            "What rooms really get, noise", "Fan at its operating point", "Findings"))),
          *((Lines("Before you issue", f"{len(blocking)} open", tuple(
              Line(f.title, f.link) for f in blocking[:6])),) if blocking else ())))
