@@ -85,14 +85,6 @@ def to_room(distance_m: float, volume_m3: float) -> Array:
     return -10 * np.log10(distance_m) - 5 * np.log10(volume_m3) - 3 * np.log10(BANDS_HZ) + 12
 
 
-def diffuse(distance_m: float, surface_m2: float, absorption: float, directivity: float = 2.0) -> float:
-    """The same by the diffuse field: 10 lg(Q / (4 pi r2) + 4 / R), R = S a / (1 - a)."""
-    if not distance_m > 0 or not 0 < absorption < 1:
-        raise InputError(f"Distance must be above 0 and absorption within 0..1, got {distance_m:g} m and {absorption:g}", where="room effect")
-    constant = surface_m2 * absorption / (1 - absorption)
-    return float(10 * np.log10(directivity / (4 * np.pi * distance_m**2) + 4 / constant))
-
-
 _NC_LEVELS = np.concatenate([NC_TABLE[:1] - 5, NC_TABLE, NC_TABLE[-1:] + 5])
 _NC_NUMBERS = np.concatenate([[10], NC, [70]]).astype(float)
 

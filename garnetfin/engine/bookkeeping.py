@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from garnetfin.core.ducts.balance import component_loss
-from garnetfin.engine.flows import Case, unit_parts
+from garnetfin.engine.flows import Case, WhatIf, unit_parts
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import DuctResult, TerminalResult
 
@@ -25,7 +25,6 @@ class Step:
 
 def run_of(at: Case, terminal: TerminalResult, filter_state: str = "") -> tuple[Step, ...]:
     """The run through one supply terminal at design flow: intake, unit, ducts, damper, terminal, room; then its room's grille and the way back."""
-    from garnetfin.engine.flows import WhatIf
     steps: list[Step] = []
     density, flow = at.air.density_kg_m3, at.ducts.flow_m3s
     casing = density / 2 * FACE_M_S**2

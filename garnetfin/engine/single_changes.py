@@ -1,13 +1,16 @@
 """An existing system checked: which rooms are short as things stand, and which single change helps most."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
+
+from msgspec import structs
 
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.flows import Case, Flows, WhatIf, case_in, real_flows
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Missing
+from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
 from garnetfin.project.edits.ducts import SetSize
@@ -89,9 +92,7 @@ def _options(at: Case, base: Flows, what: WhatIf):
     turned = at.fan.curve.speed_rpm if at.fan is not None and at.fan.curve is not None else 0.0
     for k in FASTER:
         if turned:
-            from dataclasses import replace
             yield f"Fan {k - 1:.0%} faster, {turned * k:.0f} rpm", SetSystemValue(at.system.id, "fan_rpm", Pinned(value=round(turned * k))), {"what": replace(what, speed=what.speed * k)}
-    from dataclasses import replace
     if what.filter != "clean":
         yield "A clean filter", None, {"what": replace(what, filter="clean")}
     if what.pressed:
@@ -136,9 +137,6 @@ def _larger(r) -> Section | None:
 
 def _whole(results, system_id: str, what: WhatIf, change: Change) -> Change:
     """The change made and everything computed again, the fan kept at its speed."""
-    from dataclasses import replace
-
-    from garnetfin.engine.run import run
     at = case_in(results, system_id)
     project = change.command.apply(results.project)
     if at.fan is not None and at.fan.curve is not None:
@@ -146,7 +144,6 @@ def _whole(results, system_id: str, what: WhatIf, change: Change) -> Change:
         system = next(s for s in project.air_systems if s.id == system_id)
         project = held.apply(project) if isinstance(system.fan_rpm, Rule) else project
         if not system.fan_id:
-            from msgspec import structs
             project = structs.replace(project, air_systems=tuple(structs.replace(s, fan_id=at.fan.curve.model.fan_id) if s.id == system_id else s for s in project.air_systems))
     after = run(project, Memo())
     new = case_in(after, system_id)

@@ -91,7 +91,7 @@ def room_table(state: State) -> TableVM:
             Cell(display.figure("temperature_difference", r.warmer_k, units, 1) if r.warmer_k > 0.05 else display.DASH, tone="watch" if r.warmer_k > 0.5 else "faint"),
             Cell(display.figure("pressure", r.pressure_pa, units, 1), tone="watch" if abs(r.pressure_pa) > 10 else "faint"),
             Cell("met" if r.outdoor_met else "short", tone="faint" if r.outdoor_met else "watch"),
-            Cell(", ".join(r.short) or display.DASH, tone="watch" if r.short else "faint"))))
+            Cell("cut off" if r.room_id in flows.isolated else ", ".join(r.short) or display.DASH, tone="bad" if r.room_id in flows.isolated else "watch" if r.short else "faint"))))
     return TableVM(columns, tuple(rows))
 
 

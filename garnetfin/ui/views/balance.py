@@ -12,6 +12,7 @@ from garnetfin.core.errors import Cancelled, GarnetfinError, InputError
 from garnetfin.core.units import parse
 from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine.commissioning import commissioning
+from garnetfin.engine.damper_by_hand import pinned_for
 from garnetfin.engine.flows import WhatIf, case_in
 from garnetfin.engine.resizing import Resized, resize
 from garnetfin.engine.resolve import assumption
@@ -349,7 +350,6 @@ class BalanceView(View):
     # -- edits ---------------------------------------------------------------------------------------------------
     def _pulled(self, terminal_id: str, surplus_pa: float, gesture: int) -> None:
         """The dot of a terminal was dragged: its damper is pinned where it takes what stands above nothing then."""
-        from garnetfin.engine.damper_by_hand import pinned_for
         command = pinned_for(self.session.state.results, self.session.show.system_id, terminal_id, surplus_pa)
         if isinstance(command, Missing):
             self.refused.emit(f"{command.reason.capitalize()}. {command.remedy}.")
