@@ -20,7 +20,7 @@ from garnetfin.project.values import Pinned, Rule
 from tests.example import station
 
 AHU = "ahu-north"
-EDITS = 45
+EDITS = 32
 
 
 def edit(project: Project, r: random.Random):

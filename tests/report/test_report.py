@@ -1,6 +1,7 @@
 """The report: its blocks say what the results say; the PDF opens in an independent reader."""
 
 import unittest
+from functools import lru_cache
 
 from pypdfium2 import PdfDocument
 
@@ -12,14 +13,20 @@ from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Facts, Figure, Heading, TableBlock, Text
 from garnetfin.report.document import document
 from garnetfin.report.sheets.balance import balance
+from garnetfin.report.sheets.loads import loads
 from garnetfin.report.to_pdf import to_pdf
 from tests.example import one_room, station_results
+
+
+@lru_cache(maxsize=1)
+def paper() -> list:
+    return document(station_results())
 
 
 class Blocks(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        cls.blocks = document(station_results())
+        cls.blocks = paper()
 
     def facts(self, label: str) -> str:
         return next(v for b in self.blocks if isinstance(b, Facts) for k, v in b.rows if k == label)
@@ -52,7 +59,7 @@ class Blocks(unittest.TestCase):
         self.assertEqual(heading.note, str(len(station_results().findings)))
 
     def test_ip_units(self):
-        self.assertIn("kBtu/h", next(v for b in document(station_results(), "IP") if isinstance(b, Facts)
+        self.assertIn("kBtu/h", next(v for b in loads(station_results(), "IP") if isinstance(b, Facts)
                                      for k, v in b.rows if k == "Rooms together, cooling"))
 
     def test_gaps_are_said_where_they_are(self):
@@ -65,8 +72,8 @@ class Blocks(unittest.TestCase):
 class Pdf(unittest.TestCase):
     def test_an_independent_reader_finds_the_figures(self):
         results = station_results()
-        pdf = to_pdf(document(results), "Tern Point", "footer words")
-        self.assertEqual(pdf, to_pdf(document(results), "Tern Point", "footer words"))
+        pdf = to_pdf(paper(), "Tern Point", "footer words")
+        self.assertEqual(pdf, to_pdf(paper(), "Tern Point", "footer words"))
         reader = PdfDocument(pdf)
         text = "\n".join(page.get_textpage().get_text_range() for page in reader)
         for words in ("Tern Point Field Station", "Reading room", "footer words", f"1 of {len(reader)}", "Index run",
@@ -74,7 +81,7 @@ class Pdf(unittest.TestCase):
             self.assertIn(words, text)
 
     def test_plans_are_drawn_to_one_scale_both_ways(self):
-        figures = [b for b in document(station_results()) if isinstance(b, Figure) and b.alike]
+        figures = [b for b in paper() if isinstance(b, Figure) and b.alike]
         self.assertEqual(len(figures), 2)
         self.assertTrue(all(f.shapes and f.labels for f in figures))
 

@@ -22,6 +22,7 @@ MOST_STEPS, MOST_HALVINGS = 60, 10
 ARMIJO = 1e-4
 MASS_WEIGHT = 1e6                    # of a m3/s against a Pa in the merit
 TURNING = 0.03                       # share of the whole flow within which a leg's loss turns round
+PLAIN_STEPS = 6
 SMOOTHER, ROUGH_PA, ROUGH_M3S = (1.0, 0.2), 1.0, 1e-4
 RISE_LEFT_OF_PEAK = 0.1              # of the peak at no flow, where a fan's own curve would fall back
 
@@ -244,7 +245,9 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         return h - (p[net.start] - p[net.end]), a.T @ q + taken, d if len(cross) else np.maximum(d, LEAST_SLOPE), cross, tuple(stalled)
     r1, r2, d, cross, stalled = residuals(q, p)
     # Pressures that fit the flows at the start best: one linear step of the pressures alone.
-    best = None
+    # Rings start at rest, in ducts whose flow nobody knows: the first steps then leave junctions alone, which is cheaper and carries past air
+    # that turns round.
+    best, plain = None, PLAIN_STEPS if (q[net.length_m > 0] == 0).any() else 0
     scale = max((abs(float(c.pressure(c.stall_m3s))) for c in net.fans.values()), default=1.0)
     for step in range(MOST_STEPS + 1):
         worst, mass = float(np.abs(r1).max(initial=0)), float(np.abs(r2).max(initial=0))
@@ -256,7 +259,9 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         if step == MOST_STEPS:
             break
         try:
-            dq, dp = _newton(a, d, cross, r1, r2)
+            alone = bool(len(cross)) and plain > 0
+            plain -= alone
+            dq, dp = _newton(a, np.maximum(d, LEAST_SLOPE) if alone else d, () if alone else cross, r1, r2)
         except RuntimeError:                                 # a singular step: the best state so far is given
             break
         if not (np.isfinite(dq).all() and np.isfinite(dp).all()):
