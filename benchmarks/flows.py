@@ -10,8 +10,10 @@ from benchmarks.ducts import middle
 from garnetfin.core.ducts import network as nw
 from garnetfin.core.ducts.network import Tees, arcs, solve
 from garnetfin.engine.commissioning import commissioning
-from garnetfin.engine.flows import WhatIf, case_in, real_flows, with_temperatures
+from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.network import case_in
 from garnetfin.engine.resizing import resize
 from garnetfin.engine.run import run
 from garnetfin.engine.single_changes import check

@@ -3,7 +3,8 @@
 from dataclasses import dataclass
 
 from garnetfin.core.ducts.balance import component_loss
-from garnetfin.engine.flows import Case, WhatIf, unit_parts
+from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.network import Case, unit_parts
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import DuctResult, TerminalResult
 

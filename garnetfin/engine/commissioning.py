@@ -9,7 +9,8 @@ from garnetfin.core.ducts import network as nw
 from garnetfin.core.ducts.fittings import dampers
 from garnetfin.core.ducts.fittings.tables import invert
 from garnetfin.core.ducts.proportional import proportional
-from garnetfin.engine.flows import Case, Steady, WhatIf, build
+from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.network import Case, Steady, build
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Missing
 from garnetfin.project.lookup import find

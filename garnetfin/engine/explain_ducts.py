@@ -3,9 +3,8 @@
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.noise import weighted
 from garnetfin.engine.derivation import Part, Term, Why
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import SOURCES, Flows, NoiseResult
 from garnetfin.engine.results import DuctResult, FanResult, Results, SegmentResult, TerminalResult
-from garnetfin.engine.stages.noise import SOURCES, NoiseResult
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 

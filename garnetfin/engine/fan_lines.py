@@ -7,7 +7,7 @@ import numpy as np
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import specific_class
 from garnetfin.core.fans.ranking import drive_efficiency
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.resolve import Figure, assumption, part_figure, resolve
 from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.engine.stages.fan import fan_table

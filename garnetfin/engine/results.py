@@ -1,7 +1,7 @@
 """What the engine hands out: one immutable object with a table per stage."""
 
 from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 
@@ -24,12 +24,9 @@ from garnetfin.core.systems.train import Control, Rooms, Solved
 from garnetfin.core.systems.train import Part as CorePart
 from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.weather.design_day import DesignDays
+from garnetfin.engine.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.tree import Project
-
-if TYPE_CHECKING:
-    from garnetfin.engine.flows import Flows
-    from garnetfin.engine.stages.noise import NoiseResult
 
 
 @dataclass(frozen=True, slots=True)
@@ -549,8 +546,8 @@ class Results:
     plant: Plant | Missing = Missing("no air system")
     terminals: dict[str, TerminalAir] = field(default_factory=dict)
     leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
-    noise: "dict[str, NoiseResult | Missing]" = field(default_factory=dict)
-    real: "dict[str, Flows | Missing]" = field(default_factory=dict)                      # what every room really gets, by system
+    noise: dict[str, NoiseResult | Missing] = field(default_factory=dict)
+    real: dict[str, Flows | Missing] = field(default_factory=dict)                      # what every room really gets, by system
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
         """The ducts of a system for one air."""

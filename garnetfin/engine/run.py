@@ -4,8 +4,9 @@ import time
 from collections.abc import Callable
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
-from garnetfin.engine.flows import case_of, real_flows, with_temperatures
+from garnetfin.engine.flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.network import case_of
 from garnetfin.engine.results import AirResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.building import building, building_findings

@@ -7,8 +7,10 @@ from typing import Any
 from msgspec import structs
 
 from garnetfin.core.ducts.sizes import Section
-from garnetfin.engine.flows import Case, Flows, WhatIf, case_in, real_flows
+from garnetfin.engine.flow_results import Flows, WhatIf
+from garnetfin.engine.flows import real_flows
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.network import Case, case_in
 from garnetfin.engine.results import Missing
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize

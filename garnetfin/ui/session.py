@@ -8,7 +8,8 @@ from PySide6.QtCore import QObject, Signal
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.changes import changes
-from garnetfin.engine.flows import Flows, WhatIf, ask
+from garnetfin.engine.flow_results import Flows, WhatIf
+from garnetfin.engine.flows import ask
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Missing, Results
 from garnetfin.engine.run import Token, run

@@ -11,8 +11,10 @@ from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine.commissioning import commissioning
 from garnetfin.engine.damper_by_hand import pinned_for
 from garnetfin.engine.fan_lines import lines_of, together
-from garnetfin.engine.flows import WhatIf, case_in, real_flows
+from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows import real_flows
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.network import case_in
 from garnetfin.engine.resizing import resize
 from garnetfin.engine.results import Missing
 from garnetfin.engine.run import run

@@ -9,8 +9,10 @@ from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.core.ducts import network as nw
-from garnetfin.engine.flows import WhatIf, build, case_in, every_state, real_flows, unit_parts, with_temperatures
+from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows import every_state, real_flows, with_temperatures
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.network import build, case_in, unit_parts
 from garnetfin.engine.results import Missing, RoomResult
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.loads import loads

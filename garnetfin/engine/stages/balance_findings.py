@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from garnetfin.engine.flows import Flows, worst_rooms
+from garnetfin.engine.flow_results import Flows, NoiseResult
+from garnetfin.engine.flows import worst_rooms
 from garnetfin.engine.results import DuctResult, FanResult, Finding, Mend, Missing
-from garnetfin.engine.stages.noise import NoiseResult
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
 from garnetfin.project.edits.ducts import SetTerminal
 from garnetfin.project.edits.systems import AddPart, ChooseFan, SetSystemValue

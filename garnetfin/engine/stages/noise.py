@@ -1,13 +1,12 @@
 """Noise from the fan to the rooms: what ducts, dampers and terminals make, what is taken on the way, what is heard."""
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from garnetfin.core import noise
 from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
+from garnetfin.engine.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
@@ -17,60 +16,7 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
 EAR_M, NEAREST_M = 1.2, 1.0
-SOURCES = ("fan", "ducts", "terminal", "damper")
 BENDS = ("elbow", "mitre")
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class TerminalNoise:
-    """Sound pressure in the room of one terminal by source (4, 8) [dB]; the greatest pressure its damper takes before it is heard [Pa]."""
-
-    terminal_id: str
-    room_id: str
-    by_source: np.ndarray
-    nc: float
-    heard_pa: float
-    limit_nc: float
-
-    @property
-    def loudest(self) -> str:
-        return SOURCES[int(np.argmax(noise.weighted(self.by_source)))]
-
-    @property
-    def dba_by_source(self) -> tuple[float, ...]:
-        return tuple(float(x) for x in noise.weighted(self.by_source))
-
-    @property
-    def dba(self) -> float:
-        return float(noise.weighted(noise.add(self.by_source)))
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class RoomNoise:
-    """All supply terminals of a room together: bands (8,) [dB], NC, NR, dB(A), and the limit."""
-
-    room_id: str
-    bands: np.ndarray
-    nc: float
-    nr: float
-    dba: float
-    limit_nc: float
-    loudest: str
-
-    @property
-    def over(self) -> float:
-        return self.nc - self.limit_nc
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class NoiseResult:
-    """terminals and rooms by id; at_end: sound power at the end of each duct (8,) [dB]; index: the terminal that is furthest above its limit."""
-
-    terminals: dict[str, TerminalNoise]
-    rooms: dict[str, RoomNoise]
-    at_end: dict[str, np.ndarray]
-    index: str
-    fan_bands: np.ndarray | None
 
 
 def noise_paths(project: Project, system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, fan: FanResult | Missing, memo: Memo) -> NoiseResult | Missing:

@@ -6,9 +6,9 @@ from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine.commissioning import Sheet, commissioning
-from garnetfin.engine.flows import Case, Flows, case_in
+from garnetfin.engine.flow_results import Flows, NoiseResult
+from garnetfin.engine.network import Case, case_in
 from garnetfin.engine.results import Missing, Results
-from garnetfin.engine.stages.noise import NoiseResult
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Col, Facts, Heading, PageBreak, TableBlock, Text
 

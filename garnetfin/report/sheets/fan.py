@@ -3,7 +3,7 @@
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.fan_lines import together
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
 

@@ -5,11 +5,10 @@ from math import isfinite, isinf
 from garnetfin import display
 from garnetfin.engine.bookkeeping import Step
 from garnetfin.engine.commissioning import Sheet
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows, NoiseResult
 from garnetfin.engine.resizing import Resized
 from garnetfin.engine.results import DamperSetting, DuctResult, Missing, SegmentResult
 from garnetfin.engine.single_changes import Check
-from garnetfin.engine.stages.noise import NoiseResult
 from garnetfin.project.ducts import Segment
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule

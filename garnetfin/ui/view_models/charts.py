@@ -6,7 +6,7 @@ from garnetfin import display
 from garnetfin.core.tables import profiles, room_uses
 from garnetfin.core.units import System, to_shown
 from garnetfin.engine.fan_lines import lines_of
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
 from garnetfin.engine.sensitivity import Sensitivity
 from garnetfin.engine.stages.loads import together

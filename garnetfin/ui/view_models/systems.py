@@ -5,7 +5,7 @@ from functools import lru_cache
 from garnetfin import display
 from garnetfin.engine.coil_sheet import air_state
 from garnetfin.engine.fan_lines import drive_of, together
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
 from garnetfin.engine.stages.fan import fan_table as fan_catalogue

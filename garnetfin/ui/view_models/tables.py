@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.tables import room_uses
-from garnetfin.engine.flows import Flows
+from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together

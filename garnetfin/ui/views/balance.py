@@ -13,12 +13,12 @@ from garnetfin.core.units import parse
 from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine.commissioning import commissioning
 from garnetfin.engine.damper_by_hand import pinned_for
-from garnetfin.engine.flows import WhatIf, case_in
+from garnetfin.engine.flow_results import NoiseResult, WhatIf
+from garnetfin.engine.network import case_in
 from garnetfin.engine.resizing import Resized, resize
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.single_changes import Check, check
-from garnetfin.engine.stages.noise import NoiseResult
 from garnetfin.project.edits.ducts import SetSizes
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest

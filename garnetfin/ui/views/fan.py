@@ -9,7 +9,8 @@ from PySide6.QtWidgets import QFileDialog, QSizePolicy, QStackedWidget, QVBoxLay
 
 from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.engine.flows import Flows, every_state
+from garnetfin.engine.flow_results import Flows
+from garnetfin.engine.flows import every_state
 from garnetfin.engine.results import DuctResult, FanResult, Missing
 from garnetfin.exchange.fan_catalogue import read_fans
 from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetSystemValue, TakeFans
