@@ -51,7 +51,7 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return (fabric.fabric_set_card if kind == "fabric set" else fabric.shading_block_card)(state)
     if kind == "underlay" and link == "Building":
         return underlay_card(state, contents, layers)
-    if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts") and (
+    if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts", "Balance") and (
             link != "Loads" or state.show.scope == "room" or len(ids) == 1):
         return room_card(state)
     if link == "Loads" and block is not None:
