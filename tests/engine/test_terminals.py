@@ -9,7 +9,7 @@ from garnetfin.core.terminal_choice import inside, nearest_wall
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.terminals import OF_ROOM, limits_of, models, options, placement, terminal_flows
+from garnetfin.engine.stages.terminals import OF_ROOM, limits_of, models, options, placement, single, terminal_flows
 from garnetfin.project.catalogue import OwnTerminal, TerminalPoint
 from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.ducts import SetTerminal
@@ -118,3 +118,18 @@ class Proposals(unittest.TestCase):
         own = [t for t in results.terminals.values() if t.room_id == room]
         self.assertTrue(own and all(t.flow_m3s == 0.0 and np.isnan(t.nc) for t in own))
         self.assertIsInstance(results.ducts[AHU], DuctResult)
+
+
+class Single(unittest.TestCase):
+    def test_a_room_with_corners_gets_one_terminal_well_inside(self):
+        """The upper corridor turns a corner, so that the middle of its frame lies in another room."""
+        room = by_number(station(), "1.07")
+        found = single(station_results(), room.id, "supply")
+        self.assertEqual(len(found.at), 1)
+        outline = np.asarray(room.outline, float)
+        self.assertTrue(inside(outline, np.array(found.at)).all())
+        self.assertGreater(float(nearest_wall(outline, np.array(found.at))[0][0]), 0.5)
+
+    def test_a_room_without_that_air_gets_none(self):
+        dry = next(r.room_id for r in station_results().air["ahu-north"].rooms if r.extract_m3s == 0)
+        self.assertIsNone(single(station_results(), dry, "extract"))

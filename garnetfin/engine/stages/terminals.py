@@ -180,10 +180,15 @@ def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CE
     found = next((m for m, p in points if p.neck_m_s <= limits.neck_m_s and p.pressure_pa <= limits.pressure_pa), None)
     if found is None:
         return None
-    frame = frame_of(room.outline)
-    spots = _beside(results.project, room, air, frame.to_plan(np.array([[frame.length_m / 2, frame.width_m / 2]])))
-    if not inside(np.asarray(room.outline, float), spots).all():
+    # The place furthest from all walls of a fine grid, its middle first among equals: rooms may have corners.
+    frame, outline = frame_of(room.outline), np.asarray(room.outline, float)
+    u, v = np.meshgrid(np.linspace(0.5, 9.5, 19) / 10, np.linspace(0.5, 9.5, 19) / 10)
+    grid = frame.to_plan(np.column_stack([u.ravel() * frame.length_m, v.ravel() * frame.width_m]))
+    grid = grid[inside(outline, grid)]
+    if not len(grid):
         return None
+    off_middle = np.hypot(*(grid - grid.mean(axis=0)).T)
+    spots = _beside(results.project, room, air, grid[[np.lexsort((off_middle, -np.round(nearest_wall(outline, grid)[0], 3)))[0]]])
     return Placement(room_id, air, found.kind, found.model, tuple((float(x), float(y)) for x, y in spots))
 
 
