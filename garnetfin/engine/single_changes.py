@@ -22,7 +22,7 @@ from garnetfin.project.values import Pinned, Rule
 SHORT = 0.97                          # of its design flow, below which a terminal counts as short
 PROVEN = 6                            # best changes that are computed whole
 FASTER = (1.05, 1.10)
-MOST_DUCTS = 60
+MOST_DUCTS = 40
 
 
 @dataclass(frozen=True, slots=True)

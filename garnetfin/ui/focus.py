@@ -8,6 +8,8 @@ class _Watch(QObject):
     keyboard = False
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if not event.isInputEvent():                             # every event of the program passes here: most are none of the hands'
+            return False
         if event.type() == QEvent.Type.KeyPress:
             self.keyboard = True
         elif event.type() == QEvent.Type.MouseButtonPress:

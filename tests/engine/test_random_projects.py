@@ -226,7 +226,7 @@ class Anything(unittest.TestCase):
 
     def test_the_station(self):
         for seed in range(2):
-            self.walk(station(), 100 + seed, 20)
+            self.walk(station(), 100 + seed, 16)
 
     def test_a_warm_memory_gives_what_a_cold_one_gives(self):
         rng, memo, project = random.Random(7), Memo(), one_room()
