@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from garnetfin.core.ducts.balance import component_loss
 from garnetfin.engine.flow_results import WhatIf
 from garnetfin.engine.network import Case, unit_parts
-from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import DuctResult, TerminalResult
+from garnetfin.engine.stages.fan import leaving_parts
 
 FACE_M_S = 2.5                        # velocity in the casing of the unit, for its static pressures
 
@@ -59,29 +59,37 @@ def run_of(at: Case, terminal: TerminalResult, filter_state: str = "") -> tuple[
         if grille is None:
             continue
         through(way, f"Grille {grille.label}", ("terminal", grille.terminal_id), grille.point.pressure_pa, density / 2 * grille.point.neck_m_s**2, grille.point.neck_m_s)
-        if grille.surplus_pa > 0.05:
-            through(way, "Damper", ("segment", grille.segment_id), grille.surplus_pa, density / 2 * grille.point.neck_m_s**2, grille.point.neck_m_s)
+        _spare(grille, way, through)
         for segment_id in reversed(back.path(grille.segment_id)):
-            s = back.segments[segment_id]
-            through(way, f"Duct {segment_id}", ("segment", segment_id), s.loss_pa, density / 2 * s.velocity_m_s**2, s.velocity_m_s)
-        lifted = back.runs.fan_pa
-        parts_back = [(p, part_figure(p, "pressure").figure if p.kind == "relief" else part_figure(p, "exhaust_pa").figure if p.kind == "recovery" else 0.0)
-                      for p in at.system.parts] if way == "return" else []
-        through(way, f"{way.capitalize()} fan", ("part", f"{way}_fan"), -(lifted + sum(pa for _, pa in parts_back)), casing, FACE_M_S)
+            _duct(back, segment_id, way, through, density)
+        parts_back = leaving_parts(at.system) if way == "return" else ()
+        through(way, f"{way.capitalize()} fan", ("part", f"{way}_fan"), -(back.runs.fan_pa + sum(pa for _, pa in parts_back)), casing, FACE_M_S)
         for p, pa in reversed(parts_back):
-            if pa > 0:
-                through(way, f"{p.title}, air that leaves", ("part", p.id), pa, casing, FACE_M_S)
+            through(way, f"{p.title}, air that leaves", ("part", p.id), pa, casing, FACE_M_S)
         break
     return tuple(steps)
+
+
+def _duct(ducts: DuctResult, segment_id: str, side: str, through, density: float) -> None:
+    """A duct with the damper at its start; what a pinned blade takes stands among the duct's own fittings."""
+    s = ducts.segments[segment_id]
+    velocity_pa = density / 2 * s.velocity_m_s**2
+    through(side, f"Duct {segment_id}", ("segment", segment_id), s.loss_pa, velocity_pa, s.velocity_m_s)
+    if s.damper is not None and not s.damper_pinned and s.damper.surplus_pa > 0.005:
+        through(side, f"Damper in {segment_id}", ("segment", segment_id), s.damper.surplus_pa, velocity_pa, s.velocity_m_s)
+
+
+def _spare(terminal: TerminalResult, side: str, through) -> None:
+    """Surplus that a damper in the terminal's neck takes, or none does."""
+    if terminal.neck and terminal.damper.angle_deg is not None and terminal.damper.surplus_pa > 0.005:
+        through(side, f"Damper in the neck of {terminal.label}", ("terminal", terminal.terminal_id), terminal.damper.surplus_pa, 0.0, 0.0)
+    if terminal.left_pa > 0.005:
+        through(side, "Surplus that no damper takes", ("terminal", terminal.terminal_id), terminal.left_pa, 0.0, 0.0)
 
 
 def _ducts(ducts: DuctResult, terminal: TerminalResult, through, density: float) -> None:
     """Ducts from the unit to a terminal, what its dampers take, the terminal itself: down to the room at 0."""
     for segment_id in ducts.path(terminal.segment_id):
-        s = ducts.segments[segment_id]
-        through("supply", f"Duct {segment_id}", ("segment", segment_id), s.loss_pa, density / 2 * s.velocity_m_s**2, s.velocity_m_s)
-        if s.damper is not None and not s.damper_pinned and s.damper.surplus_pa > 0.005:
-            through("supply", f"Damper in {segment_id}", ("segment", segment_id), s.damper.surplus_pa, density / 2 * s.velocity_m_s**2, s.velocity_m_s)
-    if terminal.left_pa > 0.005:
-        through("supply", "Surplus that no damper takes", ("terminal", terminal.terminal_id), terminal.left_pa, 0.0, 0.0)
+        _duct(ducts, segment_id, "supply", through, density)
+    _spare(terminal, "supply", through)
     through("supply", f"Terminal {terminal.label}", ("terminal", terminal.terminal_id), terminal.point.pressure_pa, 0.0, 0.0)

@@ -50,7 +50,7 @@ def commissioning(at: Case, passes: int = 1, progress: Callable[[float], None] =
     """One row a damper. passes: a second one takes back what drifted. `progress` may raise to stop."""
     if at.system.flow == "load":
         return Missing("boxes hold their flow", "A variable-flow system is set at its boxes, not at dampers")
-    segments = {i: r for i, r in at.ducts.segments.items() if r.damper is not None}
+    segments = {i: r for i, r in at.ducts.segments.items() if r.damper is not None and r.damper.free is None}       # a plate is not set on site
     if not segments:
         return Missing("no dampers", "Put balancing dampers into ducts")
     open_ = build(at, WhatIf(dampers_open=True))
@@ -60,12 +60,12 @@ def commissioning(at: Case, passes: int = 1, progress: Callable[[float], None] =
     wanted = np.array([sum(t.flow_m3s for t in beyond[i]) for i in ids])
     live = np.flatnonzero(wanted > 0)
     ids, arc, wanted = [ids[i] for i in live], arc[live], wanted[live]
-    state = {"start": open_.start_m3s, "count": 0, "net": open_.net}
+    state = {"start": open_.start_m3s, "count": 0}
 
     def ratios(k: np.ndarray) -> np.ndarray:
         whole = open_.net.k.copy()
         whole[arc] += k
-        found = nw.solve(replace(state["net"], k=whole), state["start"], 1e-4, 1e-7)
+        found = nw.solve(replace(open_.net, k=whole), state["start"], 1e-4, 1e-7)
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
         return np.abs(found.flow_m3s[arc]) / wanted
     groups = _groups(at, ids, beyond)

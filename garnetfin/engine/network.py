@@ -15,7 +15,7 @@ from garnetfin.core.terminals import pressure
 from garnetfin.engine.flow_results import WhatIf
 from garnetfin.engine.resolve import assumption, part_figure
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, RoomResult, TerminalResult
-from garnetfin.engine.stages.fan import DUCT_EXPONENT, at_rated, fan_table, lifted_parts
+from garnetfin.engine.stages.fan import DUCT_EXPONENT, at_rated, fan_table, leaving_parts, lifted_parts
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 from garnetfin.project.systems import AirSystem
@@ -200,12 +200,10 @@ def _leaving_fan(at: Case, way: str, net: DuctResult, arcs: _Arcs, end: int, fan
     """The fan that draws air out, by rule the best of the catalogue for what its ducts and parts lose."""
     flow, node, lifted = net.flow_m3s, end, net.runs.fan_pa
     if way == "return":
-        for part in at.system.parts:
-            pa = part_figure(part, "pressure").figure if part.kind == "relief" else part_figure(part, "exhaust_pa").figure if part.kind == "recovery" else 0.0
-            if pa > 0:
-                after = arcs.node()
-                arcs.add(f"{part.title}, air that leaves", node, after, flow, power_pa=pa, power_m3s=flow, exponent=part.grows)
-                node, lifted = after, lifted + pa
+        for part, pa in leaving_parts(at.system):
+            after = arcs.node()
+            arcs.add(f"{part.title}, air that leaves", node, after, flow, power_pa=pa, power_m3s=flow, exponent=part.grows)
+            node, lifted = after, lifted + pa
     best = leaving_fan(at, flow, lifted)
     arc = arcs.add(f"the {way} fan", node, 0, flow)
     fans[arc] = Curve(best[0], best[1], density) if best is not None else Steady(flow, lifted)
@@ -335,11 +333,13 @@ def _damper_k(at: Case, r, what: WhatIf, added_k: dict[str, float] | None) -> fl
     shut = r.damper_pinned and r.damper.added_k >= SHUT_K          # a shut blade stands among the fittings as if it were open
     if shut:
         return 0.0 if what.dampers_open else SHUT_K
+    if r.damper.free is not None:
+        return r.damper.added_k       # a plate cannot be opened
     if what.dampers_open:
         return -r.damper.added_k if r.damper_pinned else 0.0
     if added_k is not None and r.segment_id in added_k:
         return added_k[r.segment_id] - (r.damper.added_k if r.damper_pinned else 0.0)
-    return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None or r.damper.free is not None else 0.0
+    return 0.0 if r.damper_pinned else r.damper.added_k if r.damper.angle_deg is not None else 0.0
 
 
 def _law(f, share: float, designed: float) -> tuple[int, float]:

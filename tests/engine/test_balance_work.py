@@ -215,3 +215,12 @@ class FanLines(unittest.TestCase):
         self.assertEqual([n for n, _ in found.fans], ["Supply fan", "Return fan, until its ducts are drawn"])
         drawn = run(with_return(), Memo())
         self.assertEqual([n for n, _ in together(drawn, AHU, drawn.real[AHU]).fans], ["Supply fan", "Return fan"])
+
+
+class Plates(unittest.TestCase):
+    def test_a_plate_is_not_opened_by_a_what_if_nor_set_on_site(self):
+        t = next(t for t in station_results().ducts[AHU].terminals if t.surplus_pa > 30)
+        at = case_in(run(SetDuctChoice((t.segment_id,), "damper", "orifice").apply(station()), Memo()), AHU)
+        open_, free = real_flows(at, WhatIf(dampers_open=True)), real_flows(case_in(station_results(), AHU), WhatIf(dampers_open=True))
+        self.assertLess(open_.ratio(t.terminal_id), 0.95 * free.ratio(t.terminal_id))
+        self.assertNotIn(t.segment_id, [r.segment_id for r in commissioning(at).rows])

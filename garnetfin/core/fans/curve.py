@@ -9,8 +9,6 @@ from numpy.typing import ArrayLike, NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import FanModel
 
-ARRANGEMENTS = ("single", "series", "parallel")
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Curve:

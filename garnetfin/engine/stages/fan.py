@@ -62,6 +62,12 @@ def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
     return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
+def leaving_parts(system: AirSystem) -> tuple[tuple[Part, float], ...]:
+    """Parts of the unit that the return fan overcomes, with what each takes from the air that leaves [Pa]."""
+    drops = ((p, part_figure(p, "pressure").figure if p.kind == "relief" else part_figure(p, "exhaust_pa").figure) for p in system.parts if p.kind in ("relief", "recovery"))
+    return tuple((p, pa) for p, pa in drops if pa > 0)
+
+
 def at_rated(system: AirSystem, part: Part, flow: float) -> float:
     """Drop of a part at the rated flow [Pa]. A drop that is typed stands there; one by rule stands at the design flow, as a unit is chosen for it."""
     pa = part_figure(part, "pressure").figure

@@ -23,7 +23,7 @@ from garnetfin.engine.results import (
     RoomResult,
     TrainResult,
 )
-from garnetfin.engine.stages.fan import lifted_parts
+from garnetfin.engine.stages.fan import leaving_parts, lifted_parts
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS
 from garnetfin.project.systems import AirSystem
@@ -97,10 +97,7 @@ def _computed(system: AirSystem, kind: str, name: str, ducts: DuctResult | Missi
             return 0.0, "no ducts are drawn yet"
         return sum(s.section.perimeter_m * s.length_m for s in ducts.segments.values()), "of the ducts as drawn and sized"
     if kind == "return_fan" and name == "pressure_pa" and isinstance(back, DuctResult):
-        own = [p for p in system.parts if p.kind == "relief"]
-        drop = sum(part_figure(p, "pressure").figure for p in own)
-        recovery = next((part_figure(p, "exhaust_pa").figure for p in system.parts if p.kind == "recovery"), 0.0)
-        return back.runs.fan_pa + drop + recovery, "what return ducts, recovery and exhaust louvre need"
+        return back.runs.fan_pa + sum(pa for _, pa in leaving_parts(system)), "what return ducts, recovery and exhaust louvre need"
     if kind == "supply_fan" and name == "pressure_pa":
         if isinstance(fan, FanResult):
             return (fan.point.pressure_pa, "at the fan's operating point") if fan.point else (fan.wanted_pa, "what parts and ducts need")
