@@ -24,9 +24,12 @@ class Changes:
         return ("Moved: " + ", ".join(parts) if parts else "Nothing by rule moved") + (f"; {self.pinned} pinned sizes stand" if self.pinned else "")
 
 
+def differ(a: float, b: float) -> bool:
+    """More than rounding apart; infinite figures (no limit) are alike."""
+    return a != b and not abs(a - b) <= SAME * max(1e-3, abs(a), abs(b))
+
+
 def changes(before: Results, after: Results) -> Changes:
-    def differ(a: float, b: float) -> bool:
-        return abs(a - b) > SAME * max(1.0, abs(a), abs(b))
     rooms = sum(1 for r in after.project.rooms if (o := before.room(r.id)) and (n := after.room(r.id)) and (
         differ(o.peak_w, n.peak_w) or differ(o.heating_w, n.heating_w)))
     flows = sum(1 for i, n in after.room_air.items() if i in before.room_air and differ(before.room_air[i].flow_m3s, n.flow_m3s))

@@ -26,6 +26,7 @@ from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.weather.design_day import DesignDays
 from garnetfin.engine.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
+from garnetfin.project.papers import Accepted
 from garnetfin.project.tree import Project
 
 
@@ -548,6 +549,7 @@ class Results:
     leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
     noise: dict[str, NoiseResult | Missing] = field(default_factory=dict)
     real: dict[str, Flows | Missing] = field(default_factory=dict)                      # what every room really gets, by system
+    accepted: tuple[tuple[Finding, Accepted], ...] = ()                                 # findings that the engineer answers for
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
         """The ducts of a system for one air."""

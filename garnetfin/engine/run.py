@@ -85,6 +85,13 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple, rooms: di
     return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 
 
+def _answered(project: Project, found: tuple) -> tuple[tuple, tuple]:
+    """(findings that are open, findings the engineer answers for with what was said)."""
+    known = {(a.code, a.kind, a.object_id): a for a in project.accepted}
+    said = tuple((f, known[f.code, f.kind, f.object_id]) for f in found if (f.code, f.kind, f.object_id) in known)
+    return tuple(f for f in found if (f.code, f.kind, f.object_id) not in known), said
+
+
 def run(project: Project, memo: Memo, token: Token | None = None,
         progress: Callable[[str], None] = lambda stage: None) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
@@ -114,7 +121,8 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     checked = building(project, memo)
     clashed = clashes(project, [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)], memo)
     found = (*building_findings(project, checked), *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise))
+    open_, accepted = _answered(project, found)
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
-    return Results(project, weather, rooms, blocks, air, networks, fans, found, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, noise, real)
+    return Results(project, weather, rooms, blocks, air, networks, fans, open_, time.perf_counter() - started,
+                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, noise, real, accepted)

@@ -1,6 +1,7 @@
 """The building as gbXML 6.01: spaces, surfaces with adjacency, openings, constructions, window types, zones."""
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from math import cos, radians, sin, tan
 
 from garnetfin.core.adjacency import Outline, anticlockwise
@@ -20,7 +21,17 @@ OPENING_TYPES = {"window": "FixedWindow", "glass wall": "FixedWindow", "door": "
 Figures = Mapping[str, tuple[float, float, float, float, float]]
 
 
-def write_gbxml(project: Project, figures: Figures = {}) -> bytes:  # noqa: B006  (read only)
+@dataclass(frozen=True, slots=True)
+class RoomLoads:
+    """Loads of a room [W]: hour by hour of the month of its peak (0..11), heating; supply air [m3/s], None without."""
+
+    month: int
+    cooling_w: tuple[float, ...]
+    heating_w: float
+    flow_m3s: float | None
+
+
+def write_gbxml(project: Project, figures: Figures = {}, loads: Mapping[str, RoomLoads] = {}) -> bytes:  # noqa: B006  (read only)
     """Bytes of the file. Areas of surfaces are those of the project; figures fill in what rooms leave to the rule."""
     from lxml import etree
 
@@ -34,12 +45,13 @@ def write_gbxml(project: Project, figures: Figures = {}) -> bytes:  # noqa: B006
         useSIUnitsForResults="true",
         version="6.01",
     )
-    _Writer(project, figures, root, etree).write()
+    _Writer(project, figures, root, etree, loads).write()
     return etree.tostring(root, xml_declaration=True, encoding="UTF-8", pretty_print=True)
 
 
 class _Writer:
-    def __init__(self, project: Project, figures: Figures, root, etree) -> None:
+    def __init__(self, project: Project, figures: Figures, root, etree, loads: Mapping[str, RoomLoads]) -> None:
+        self.loads = loads
         self.project, self.figures, self.root, self.etree = project, figures, root, etree
         levels = sorted(project.levels, key=lambda x: x.elevation_m)
         self.levels = {x.id: x for x in levels}
@@ -109,6 +121,19 @@ class _Writer:
                 value = getattr(zone, field)
                 if not isinstance(value, Rule):
                     self.add(made, name, float(value.value), unit="C")
+        for room_id, found in self.loads.items():
+            self._results(room_id, found)
+
+    def _results(self, room_id: str, found: RoomLoads) -> None:
+        """Loads of a room: its cooling through the day of its peak, its heating, its supply air."""
+        kinds = (("CoolingLoad", "Watt", "ChilledWater", found.cooling_w, f"2001-{found.month + 1:02d}-21T00:00:00"), ("HeatLoad", "Watt", "HotWater", (found.heating_w,), "2001-01-21T00:00:00"),
+                 *((("Flow", "LPerSec", "Electricity", (found.flow_m3s * 1000,), "2001-01-21T00:00:00"),) if found.flow_m3s is not None else ()))
+        for kind, unit, resource, values, start in kinds:
+            made = self.add(self.root, "Results", id=self.id(kind, room_id), unit=unit, resultsType=kind, resourceType=resource, valueType="Simulated", startTime=start,
+                            **({"timeIncrement": "PT1H"} if len(values) > 1 else {}))
+            self.add(made, "ObjectId", self.id("room", room_id))
+            for value in values:
+                self.add(made, "Value", float(value))
 
     def _area(self, room: Room) -> float:
         if room.id in self.figures:

@@ -4,6 +4,7 @@ from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
 from garnetfin.core.errors import InputError
 from garnetfin.project.catalogue import MOST_FANS, MOST_MODELS, OwnFan, OwnTerminal
+from garnetfin.project.papers import Sheet
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
@@ -204,6 +205,7 @@ class Book(Node):
     materials: tuple[OwnMaterial, ...] = ()
     terminals: tuple[OwnTerminal, ...] = ()                  # of the office's own catalogues
     fans: tuple[OwnFan, ...] = ()
+    sheet: Sheet = Sheet()                                   # of papers: name, logo, sizes
 
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():

@@ -6,6 +6,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
+from garnetfin.project.papers import Accepted, Papers
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
 from garnetfin.project.state_list import ListRow
@@ -13,7 +14,7 @@ from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node
 
-FORMAT = 4
+FORMAT = 5
 MOST = 50_000                      # parts of one kind; a file with more is not one of ours
 
 
@@ -43,10 +44,12 @@ class Project(Node):
     segments: tuple[Segment, ...] = ()
     terminals: tuple[Terminal, ...] = ()
     state_list: tuple[ListRow, ...] = ()
+    papers: Papers = Papers()
+    accepted: tuple[Accepted, ...] = ()
 
 
 LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "fabric_sets", "plan_marks", "ceiling_zones", "obstacles",
-         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals", "state_list")
+         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals", "state_list", "accepted")
 
 
 def check_links(project: Project) -> None:

@@ -1,12 +1,14 @@
-"""Rooms and faces as CSV in SI units, for spreadsheets and other programs."""
+"""Rooms and faces as CSV in SI units, and the tables of the papers, for spreadsheets and other programs."""
 
 import csv
 import io
+import re
 
 from garnetfin.engine.face_list import face_rows
 from garnetfin.engine.results import Results
 from garnetfin.engine.stages.building import known_as
 from garnetfin.project.lookup import find
+from garnetfin.report.blocks import Block, Heading, Number, Start, TableBlock
 
 ROOM_HEADS = (
     "Number",
@@ -135,6 +137,24 @@ def faces_csv(results: Results) -> str:
     )
 
 
+def tables_csv(blocks: list[Block]) -> dict[str, str]:
+    """Every table of the papers by the name of a file, figures in the printed unit with all their digits."""
+    found: dict[str, str] = {}
+    paper = section = heading = ""
+    for block in blocks:
+        if isinstance(block, Start):
+            paper, section, heading = block.paper_id, "", ""
+        elif isinstance(block, Heading):
+            section, heading = (block.text, "") if block.level < 3 else (section, block.text)
+        elif isinstance(block, TableBlock):
+            stem = "-".join(re.sub(r"[^a-z0-9.]+", "-", part.lower()).strip("-") for part in (paper, section, heading) if part) or "table"
+            name = next(n for n in (f"{stem}{'' if i == 1 else f'-{i}'}.csv" for i in range(1, len(found) + 2)) if n not in found)
+            heads = tuple(c.name + (f" [{c.unit}]" if c.unit else "") for c in block.columns)
+            rows = [*block.rows, *((block.total,) if block.total else ())]
+            found[name] = _text(heads, [[f"{cell.value:.10g}" if isinstance(cell, Number) else cell for cell in row] for row in rows])
+    return found
+
+
 def _figure(value: float | None) -> str:
     return "" if value is None else f"{value:.6g}"
 
@@ -143,10 +163,10 @@ def _text(heads: tuple[str, ...], rows: list[list[str]]) -> str:
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
     writer.writerow(heads)
-    writer.writerows([[_harmless(cell) for cell in row] for row in rows])
+    writer.writerows([[harmless(cell) for cell in row] for row in rows])
     return out.getvalue()
 
 
-def _harmless(cell: str) -> str:
+def harmless(cell: str) -> str:
     """A name that a spreadsheet would take for a formula is kept as text."""
     return f"'{cell}" if cell[:1] in "=@\t" or cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != "." else cell

@@ -1,18 +1,45 @@
-"""Blocks on A4 pages (vector PDF, by reportlab)."""
+"""Blocks on pages: A4 for text and tables, a larger sheet with a title block for plans (vector PDF, by reportlab)."""
 
 import io
+from dataclasses import dataclass, field
 from importlib.resources import files
 from xml.sax.saxutils import escape
 
-from garnetfin.report.blocks import Block, Facts, Figure, Heading, PageBreak, TableBlock, Text
+from garnetfin.project.papers import PAPER_SIZES, SCALES
+from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
+from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale
 
-COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#7E1F3B", "garnet_tint": "#F5E9EC",
-           "supply": "#14666F", "supply_fill": "#D3E6E6", "wall": "#35383E", "paper": "#F3EFE8", "sheet": "#FFFFFF",
-           "tint": "#F6F2EB"}
+COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#7E1F3B", "garnet_tint": "#F5E9EC", "wall": "#35383E", "glass": "#7FA9B5",
+           "paper": "#F3EFE8", "sheet": "#FFFFFF", "tint": "#F6F2EB", "supply": "#14666F", "supply_fill": "#D3E6E6", "return": "#8F5A0A", "return_fill": "#F3E3C6",
+           "outdoor": "#54721F", "outdoor_fill": "#E2EAD2", "exhaust": "#64578C", "exhaust_fill": "#E4E0EF"}
 FONTS = {"Garnetfin": "Regular", "Garnetfin-Bold": "SemiBold", "Garnetfin-Italic": "Italic"}
+LEFT_MM, FOOT_MM, HEAD_MM = 18.0, 17.0, 16.0
 
 
-def _register() -> None:
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What stands on every page: title of the file, foot line, the office's name, lines and logo, sheet and scale of plans (0: by rule)."""
+
+    title: str
+    foot: str
+    company: str = ""
+    lines: tuple[str, ...] = ()
+    logo: bytes = b""
+    plans: str = "A3"
+    scale: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Pdf:
+    """The file, how many pages it has, the page (from 1) on which each paper begins, and 1:n of each plan."""
+
+    data: bytes
+    pages: int
+    starts: dict[str, int] = field(default_factory=dict)
+    scales: tuple[int, ...] = ()
+
+
+def register_fonts() -> None:
     """The bundled font, once a process."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
@@ -23,16 +50,17 @@ def _register() -> None:
             pdfmetrics.registerFont(TTFont(name, io.BytesIO(data)))
 
 
-def to_pdf(blocks: list[Block], title: str, footer: str) -> bytes:
-    """A PDF with page numbers. Same blocks give the same bytes."""
+def to_pdf(blocks: list[Block], look: Look) -> Pdf:
+    """Pages with numbers, contents and bookmarks. Same blocks give the same bytes."""
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
     from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate
-    _register()
+    register_fonts()
+    build = _Build(blocks, look, A4[0] - 2 * LEFT_MM * mm)
 
     class Numbered(Canvas):
-        """Holds pages back until their number is known."""
+        """Holds pages back until their number is known, and with it what the contents say."""
 
         def __init__(self, *args, **kwargs) -> None:
             super().__init__(*args, **kwargs)
@@ -43,92 +71,250 @@ def to_pdf(blocks: list[Block], title: str, footer: str) -> bytes:
             self._startPage()
 
         def save(self) -> None:
+            build.pages = len(self._pages)
             for number, page in enumerate(self._pages, 1):
                 self.__dict__.update(page)
+                width = self._pagesize[0]
                 self.setFont("Garnetfin", 7.5)
                 self.setFillColor(COLOURS["faint"])
-                self.drawString(18 * mm, 10 * mm, footer)
-                self.drawRightString(A4[0] - 18 * mm, 10 * mm, f"{number} of {len(self._pages)}")
+                self.drawString(LEFT_MM * mm, 10 * mm, look.foot)
+                self.drawRightString(width - LEFT_MM * mm, 10 * mm, f"{number} of {len(self._pages)}")
+                if look.company:
+                    self.drawRightString(width - LEFT_MM * mm - 60, 10 * mm, look.company)
                 self.setStrokeColor(COLOURS["rule"])
-                self.line(18 * mm, 14 * mm, A4[0] - 18 * mm, 14 * mm)
+                self.line(LEFT_MM * mm, 14 * mm, width - LEFT_MM * mm, 14 * mm)
+                self.setFont("Garnetfin", 9)
+                self.setFillColor(COLOURS["ink"])
+                for paper_id, x, y in build.listed.get(number, ()):
+                    self.drawRightString(x, y, str(build.starts[paper_id]))
                 super().showPage()
             super().save()
 
     out = io.BytesIO()
-    page = BaseDocTemplate(out, pagesize=A4, title=title, author="", creator="Garnetfin", invariant=1)
-    width = A4[0] - 36 * mm
-    page.addPageTemplates(PageTemplate(frames=[Frame(18 * mm, 17 * mm, width, A4[1] - 33 * mm, 0, 0, 0, 0)]))
-    story = []
-    for i, block in enumerate(blocks):
-        story += _flow(block, width, first=i == 0)
-    page.build(story, canvasmaker=Numbered)
-    return out.getvalue()
+    page = BaseDocTemplate(out, pagesize=A4, title=look.title, author=look.company, creator="Garnetfin", invariant=1)
+    across = tuple(v * mm for v in reversed(PAPER_SIZES[look.plans]))
+    page.addPageTemplates([
+        PageTemplate("text", frames=[Frame(LEFT_MM * mm, FOOT_MM * mm, build.width, A4[1] - (FOOT_MM + HEAD_MM) * mm, 0, 0, 0, 0)], pagesize=A4),
+        PageTemplate("plan", frames=[Frame(10 * mm, FOOT_MM * mm, across[0] - 20 * mm, across[1] - (FOOT_MM + 10) * mm, 0, 0, 0, 0)], pagesize=across)])
+    page.build(build.story(), canvasmaker=Numbered)
+    return Pdf(out.getvalue(), build.pages, build.starts, tuple(build.scales))
+
+
+class _Build:
+    """The story of one file, and what becomes known while pages are laid out."""
+
+    def __init__(self, blocks: list[Block], look: Look, width: float) -> None:
+        self.blocks, self.look, self.width = blocks, look, width
+        self.papers = [(b.paper_id, b.title) for b in blocks if isinstance(b, Start)]
+        self.starts: dict[str, int] = {}
+        self.listed: dict[int, list[tuple[str, float, float]]] = {}
+        self.scales: list[int] = []
+        self.pages = 0
+        self.scale = self._one_scale()
+
+    def _one_scale(self) -> int:
+        """1:n at which every plan of the set fits its sheet."""
+        across, down = reversed(PAPER_SIZES[self.look.plans])
+        return max((fitting_scale(b.figure, across - 26, down - FOOT_MM - 16 - BLOCK_MM, SCALES, self.look.scale) for b in self.blocks if isinstance(b, Plan)), default=0)
+
+    def story(self) -> list:
+        from reportlab.platypus import NextPageTemplate
+        from reportlab.platypus import PageBreak as NewPage
+        made: list = []
+        fresh, on_plan = True, False                # a page that nothing stands on yet; the page in hand is a plan's
+        for block in self.blocks:
+            if isinstance(block, Plan):
+                # The mark of its paper moves on with the first plan, so that no page stays empty.
+                mark = [made.pop()] if made and isinstance(made[-1], _mark_class()) else []
+                if not (fresh and not made):
+                    while made and mark and isinstance(made[-1], (NewPage, NextPageTemplate)):
+                        made.pop()
+                made += [NextPageTemplate("plan"), NewPage(), *mark, self._plan(block)]
+                fresh, on_plan = False, True
+                continue
+            if on_plan or isinstance(block, Start) or isinstance(block, PageBreak) and block.least_mm == float("inf"):
+                if not fresh:
+                    made += [NextPageTemplate("text"), NewPage()]
+                fresh, on_plan = True, False
+            if isinstance(block, PageBreak) and block.least_mm == float("inf"):
+                continue
+            made += self._flow(block)
+            fresh = False
+        return made
+
+    def _flow(self, block: Block) -> list:
+        from reportlab.platypus import CondPageBreak, Paragraph, Spacer
+        match block:
+            case Start():
+                made = [_mark_class()(self, block)]
+                if block.paper_id == "cover":
+                    return made + self._office()
+                return made
+            case PageBreak():
+                return [CondPageBreak(block.least_mm * 72 / 25.4)]
+            case Heading():
+                size = {1: 19, 2: 12.5, 3: 10}[block.level]
+                note = f'  <font name="Garnetfin" size="8.5" color="{COLOURS["faint"]}">{escape(block.note)}</font>'
+                paragraph = Paragraph(escape(block.text) + (note if block.note else ""), _style(size, True, after=5, before={1: 0, 2: 8, 3: 8}[block.level]))
+                return [CondPageBreak(62), paragraph]
+            case Text():
+                return [Paragraph(escape(block.text), _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4))]
+            case Contents():
+                return [_contents_class()(self), Spacer(1, 6)]
+            case Facts():
+                return [_facts(block, self.width), Spacer(1, 7)]
+            case TableBlock():
+                return [_table(block, self.width), Spacer(1, 6)]
+            case Figure():
+                return [_figure(block, self.width), Spacer(1, 6)]
+        raise TypeError(f"No way to print {type(block).__name__}")
+
+    def _office(self) -> list:
+        """Logo, name and lines of the office above the cover."""
+        from reportlab.lib.units import mm
+        from reportlab.lib.utils import ImageReader
+        from reportlab.platypus import Image, Paragraph, Spacer
+        made: list = []
+        if self.look.logo:
+            try:
+                width, height = ImageReader(io.BytesIO(self.look.logo)).getSize()
+                scale = min(60 * mm / width, 22 * mm / height)
+                image = Image(io.BytesIO(self.look.logo), width * scale, height * scale)
+                image.hAlign = "LEFT"
+                made += [image, Spacer(1, 5)]
+            except Exception:                       # a picture that cannot be read must not keep the papers back
+                made.append(Paragraph("The logo cannot be read.", _style(8, colour="faint")))
+        if self.look.company:
+            made.append(Paragraph(escape(self.look.company), _style(11, True)))
+        made += [Paragraph(escape(line), _style(8.5, colour="faint")) for line in self.look.lines]
+        return [*made, Spacer(1, 14)] if made else []
+
+    def _plan(self, block: Plan):
+        from reportlab.platypus import Flowable
+        build = self
+
+        class Sheet(Flowable):
+            def wrap(self, width, height):
+                self.width, self.height = width, height
+                return width, height
+
+            def draw(self):
+                build.scales.append(draw_plan(self.canv, block, build.look, self.width, self.height, COLOURS, build.scale))
+
+        return Sheet()
+
+
+def _mark_class():
+    """Where a paper begins: its title across the page, its place among the bookmarks."""
+    from reportlab.platypus import Flowable
+    if "mark" not in _CLASSES:
+        class Mark(Flowable):
+            def __init__(self, build: _Build, start: Start) -> None:
+                super().__init__()
+                self.build, self.start = build, start
+
+            def wrap(self, width, height):
+                self.width = width
+                return width, 0 if self.start.paper_id in ("cover", "plans") else 30
+
+            def draw(self):
+                canvas = self.canv
+                self.build.starts[self.start.paper_id] = canvas.getPageNumber()
+                canvas.bookmarkPage(self.start.paper_id)
+                canvas.addOutlineEntry(self.start.title, self.start.paper_id, 0)
+                if self.start.paper_id not in ("cover", "plans"):
+                    canvas.setFont("Garnetfin-Bold", 15)
+                    canvas.setFillColor(COLOURS["ink"])
+                    canvas.drawString(0, 14, self.start.title)
+                    canvas.setStrokeColor(COLOURS["ink"])
+                    canvas.setLineWidth(0.8)
+                    canvas.line(0, 6, self.width, 6)
+        _CLASSES["mark"] = Mark
+    return _CLASSES["mark"]
+
+
+def _contents_class():
+    from reportlab.platypus import Flowable
+    if "contents" not in _CLASSES:
+        class List(Flowable):
+            ROW = 14.0
+
+            def __init__(self, build: _Build) -> None:
+                super().__init__()
+                self.build = build
+
+            def wrap(self, width, height):
+                self.width = width
+                self.height = self.ROW * len(self.build.papers) + 4
+                return width, self.height
+
+            def draw(self):
+                canvas = self.canv
+                for i, (paper_id, title) in enumerate(self.build.papers):
+                    y = self.height - self.ROW * (i + 1) + 4
+                    canvas.setFont("Garnetfin", 9)
+                    canvas.setFillColor(COLOURS["ink"])
+                    canvas.drawString(0, y, title)
+                    canvas.setStrokeColor(COLOURS["rule"])
+                    canvas.setLineWidth(0.3)
+                    canvas.line(0, y - 4, self.width, y - 4)
+                    canvas.linkRect("", paper_id, (0, y - 4, self.width, y + 10), relative=1)
+                    self.build.listed.setdefault(canvas.getPageNumber(), []).append((paper_id, *canvas.absolutePosition(self.width, y)))
+        _CLASSES["contents"] = List
+    return _CLASSES["contents"]
+
+
+_CLASSES: dict[str, type] = {}                      # made once reportlab is there
+_STYLES: dict[tuple, object] = {}
 
 
 def _style(size: float, bold: bool = False, colour: str = "ink", after: float = 0, before: float = 0, right: bool = False):
-    from reportlab.lib.enums import TA_LEFT, TA_RIGHT
-    from reportlab.lib.styles import ParagraphStyle
-    return ParagraphStyle("s", fontName="Garnetfin-Bold" if bold else "Garnetfin", fontSize=size, leading=size * 1.32,
-                          textColor=COLOURS[colour], spaceAfter=after, spaceBefore=before,
-                          alignment=TA_RIGHT if right else TA_LEFT)
-
-
-def _flow(block: Block, width: float, first: bool) -> list:
-    from reportlab.platypus import PageBreak as NewPage
-    from reportlab.platypus import Paragraph, Spacer
-    match block:
-        case PageBreak():
-            return [] if first else [NewPage()]
-        case Heading():
-            size = {1: 19, 2: 14, 3: 10.5}[block.level]
-            note = f'  <font name="Garnetfin" size="8.5" color="{COLOURS["faint"]}">{escape(block.note)}</font>'
-            paragraph = Paragraph(escape(block.text) + (note if block.note else ""),
-                                  _style(size, True, after=5, before=0 if block.level < 3 else 9))
-            paragraph.keepWithNext = 1
-            return [paragraph]
-        case Text():
-            return [Paragraph(escape(block.text), _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4))]
-        case Facts():
-            return [_facts(block, width), Spacer(1, 7)]
-        case TableBlock():
-            return [_table(block, width), Spacer(1, 6)]
-        case Figure():
-            return [_figure(block, width), Spacer(1, 6)]
-    raise TypeError(f"No way to print {type(block).__name__}")
+    key = (size, bold, colour, after, before, right)
+    if key not in _STYLES:
+        from reportlab.lib.enums import TA_LEFT, TA_RIGHT
+        from reportlab.lib.styles import ParagraphStyle
+        _STYLES[key] = ParagraphStyle("s", fontName="Garnetfin-Bold" if bold else "Garnetfin", fontSize=size, leading=size * 1.32,
+                                      textColor=COLOURS[colour], spaceAfter=after, spaceBefore=before, alignment=TA_RIGHT if right else TA_LEFT)
+    return _STYLES[key]
 
 
 def _facts(block: Facts, width: float):
     from reportlab.platypus import Paragraph, Table, TableStyle
-    cells = [[Paragraph(escape(label), _style(7.5, colour="faint")), Paragraph(escape(value), _style(9.5, True))]
-             for label, value in block.rows]
+    cells = [[Paragraph(escape(label), _style(7.5, colour="faint")), Paragraph(escape(value), _style(9.5, True))] for label, value in block.rows]
     cells += [""] * (-len(cells) % block.columns)
     rows = [cells[i:i + block.columns] for i in range(0, len(cells), block.columns)]
     return Table(rows, colWidths=[width / block.columns] * block.columns, style=TableStyle([
-        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 2),
-        ("BOTTOMPADDING", (0, 0), (-1, -1), 3)]))
+        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3)]))
 
 
 def _table(block: TableBlock, width: float):
+    """Cells that fit their column are set as they are, which is many times faster than as a paragraph; the others wrap."""
+    from reportlab.pdfbase.pdfmetrics import stringWidth
     from reportlab.platypus import Paragraph, Table, TableStyle
     share = sum(c.width for c in block.columns)
-    head = [Paragraph(f'{escape(c.name)} <font color="{COLOURS["faint"]}" size="6.5">{escape(c.unit)}</font>',
-                      _style(7.2, True, right=not c.left)) for c in block.columns]
+    widths = [width * c.width / share for c in block.columns]
     small = 7.2 if len(block.columns) > 9 else 8
+    size = 7.2 if len(block.columns) <= 12 else 5.8
+    head = [Paragraph(f'{escape(c.name)} <font color="{COLOURS["faint"]}" size="{size - 0.7}">{escape(c.unit)}</font>', _style(size, True, right=not c.left)) for c in block.columns]
 
-    def cell(text: str, column, bold: bool):
+    def cell(text: str, k: int, bold: bool):
+        column = block.columns[k]
+        if not bold and (isinstance(text, Number) or stringWidth(text, "Garnetfin", small) <= widths[k] - 9):
+            return str(text)
         return Paragraph(escape(text), _style(small, bold, right=not column.left))
 
-    rows = [[cell(t, c, i in block.strong) for t, c in zip(row, block.columns)] for i, row in enumerate(block.rows)]
+    rows = [[cell(t, k, i in block.strong) for k, t in enumerate(row)] for i, row in enumerate(block.rows)]
     if block.total:
-        rows.append([cell(t, c, True) for t, c in zip(block.total, block.columns)])
-    style = [("BACKGROUND", (0, 0), (-1, 0), COLOURS["tint"]), ("VALIGN", (0, 0), (-1, -1), "TOP"),
-             ("LINEBELOW", (0, 0), (-1, -1), 0.3, COLOURS["rule"]), ("LEFTPADDING", (0, 0), (-1, -1), 2),
-             ("RIGHTPADDING", (0, 0), (-1, -1), 2), ("TOPPADDING", (0, 0), (-1, -1), 1.4),
-             ("BOTTOMPADDING", (0, 0), (-1, -1), 1.8)]
+        rows.append([cell(t, k, True) for k, t in enumerate(block.total)])
+    style = [("BACKGROUND", (0, 0), (-1, 0), COLOURS["tint"]), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("FONT", (0, 1), (-1, -1), "Garnetfin", small, small * 1.32),
+             ("TEXTCOLOR", (0, 1), (-1, -1), COLOURS["ink"]), ("LINEBELOW", (0, 0), (-1, -1), 0.3, COLOURS["rule"]), ("LEFTPADDING", (0, 0), (-1, -1), 2),
+             ("RIGHTPADDING", (0, 0), (-1, -1), 2), ("TOPPADDING", (0, 0), (-1, -1), 1.4), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.8)]
+    style += [("ALIGN", (k, 1), (k, -1), "RIGHT") for k, c in enumerate(block.columns) if not c.left]
+    # A figure and the words behind it do not touch.
+    style += [("LEFTPADDING", (k, 0), (k, -1), 6) for k, c in enumerate(block.columns) if k and c.left and not block.columns[k - 1].left]
     if block.total:
         style.append(("LINEABOVE", (0, -1), (-1, -1), 0.7, COLOURS["ink"]))
-    return Table([head, *rows], colWidths=[width * c.width / share for c in block.columns], repeatRows=1,
-                 style=TableStyle(style))
+    return Table([head, *rows], colWidths=widths, repeatRows=1, style=TableStyle(style))
 
 
 def _figure(block: Figure, width: float):
@@ -158,6 +344,5 @@ def _figure(block: Figure, width: float):
     for label in block.labels:
         x, y = at(label.at)
         drawing.add(String(x, y - label.size * 0.35, label.text, fontName="Garnetfin", fontSize=label.size,
-                           fillColor=HexColor(COLOURS[label.colour]),
-                           textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side]))
+                           fillColor=HexColor(COLOURS[label.colour]), textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side]))
     return drawing

@@ -3,21 +3,23 @@
 from garnetfin import display
 from garnetfin.core.tables import materials
 from garnetfin.core.units import System
-from garnetfin.engine.resolve import assumption
+from garnetfin.engine.change_list import FIELDS
+from garnetfin.engine.resolve import ROOM_FIGURES, assumption
 from garnetfin.engine.results import Missing, Results
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
-from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
+from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, with_unit
+
+show = with_unit
 
 
 def basis(results: Results, units: System) -> list[Block]:
     project, climate = results.project, results.climate
-    blocks: list[Block] = [Heading(project.name, 1, "Loads, air flows, ducts and fan"), Heading("Basis of design", 2)]
+    blocks: list[Block] = []
     if isinstance(climate, Missing):
         return [*blocks, Text(f"Climate: {climate.reason}. {climate.remedy}")]
     site, f = project.site, climate.figures
-    show = display.with_unit
     blocks.append(Facts((
         ("Place", site.name), ("Latitude, longitude", f"{site.latitude_deg:.2f}°, {site.longitude_deg:.2f}°"),
         ("Height", show("altitude", site.altitude_m, units)), ("Air pressure", f"{climate.pressure_pa / 1000:.1f} kPa"),
@@ -29,8 +31,8 @@ def basis(results: Results, units: System) -> list[Block]:
     blocks += [Heading("Design days", 3), TableBlock(
         (Col("Month", width=1.4, left=True), Col("Dry bulb", temperature), Col("Wet bulb", temperature),
          Col("Daily range", display.unit("temperature_difference", units)), Col("Beam tau"), Col("Sky tau")),
-        tuple((name, display.figure("temperature", dry.figure, units), display.figure("temperature", wet.figure, units),
-               display.figure("temperature_difference", swing.figure, units), f"{beam.figure:.3f}", f"{sky.figure:.3f}")
+        tuple((name, figure("temperature", dry.figure, units), figure("temperature", wet.figure, units),
+               figure("temperature_difference", swing.figure, units), f"{beam.figure:.3f}", f"{sky.figure:.3f}")
               for name, (dry, wet, swing, _, beam, sky) in zip(display.MONTHS, f.months)))]
     blocks += [Heading("Assumptions of the office book", 3), TableBlock(
         (Col("Assumption", width=3, left=True), Col("Value", width=1.4), Col("Origin", width=1, left=True)),
@@ -48,7 +50,23 @@ def basis(results: Results, units: System) -> list[Block]:
         "hour means, solar radiation after ASHRAE Fundamentals ch. 14, conduction by periodic response (ISO 13786). "
         "Heating: steady, in the manner of EN 12831-1. Outdoor air: EN 16798-1, method 1. Ground floors: ISO 13370. "
         "Figures marked “rule” follow the office book; “pinned” ones were fixed by the engineer.", True))
-    return blocks
+    return [*blocks, *_pinned(results, units)]
+
+
+def _pinned(results: Results, units: System) -> list[Block]:
+    """Every figure of a room that does not follow its rule: what stands, what the rule would give, where it comes from."""
+    rows = []
+    for room in results.project.rooms:
+        found = results.room(room.id)
+        for field in ROOM_FIGURES if found is not None else ():
+            f, (name, quantity, _) = getattr(found.figures, field), FIELDS[field]
+            if f.origin != "rule":
+                rows.append((room.number, room.name, name, show(quantity, f.figure, units), show(quantity, f.by_rule, units), f.origin, f.source))
+    if not rows:
+        return [Heading("Figures of rooms that do not follow their rule", 3), Text("None.")]
+    return [Heading("Figures of rooms that do not follow their rule", 3, str(len(rows))), TableBlock(
+        (Col("No.", width=0.7, left=True), Col("Room", width=1.8, left=True), Col("Figure", width=2, left=True), Col("Stands at", width=1.3), Col("By rule", width=1.3),
+         Col("Origin", width=1, left=True), Col("Where from", width=3, left=True)), tuple(rows))]
 
 
 def _material(project: Project, material_id: str) -> str:

@@ -1,18 +1,18 @@
-"""The fan at its operating point, with its curve; findings."""
+"""The fan at its operating point, with its curve, what it lifts and the candidates."""
 
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.fan_lines import together
 from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import FanResult, Missing, Results
-from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, PageBreak, Shape, TableBlock, Text
+from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, Shape, TableBlock, Text, figure, number, with_unit
 
 
 def fans(results: Results, units: System) -> list[Block]:
     blocks: list[Block] = []
     for system in results.project.air_systems:
         fan = results.fans[system.id]
-        blocks += [PageBreak(), Heading(f"Supply fan, {system.name}", 2)]
+        blocks.append(Heading(f"Supply fan, {system.name}", 2))
         if isinstance(fan, Missing):
             blocks.append(Text(f"{fan.reason}. {fan.remedy}"))
             continue
@@ -24,22 +24,22 @@ def fans(results: Results, units: System) -> list[Block]:
             blocks.append(Facts((
                 ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
                 ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
-                ("Flow", display.with_unit("system_flow", p.flow_m3s, units)),
-                ("Total pressure", display.with_unit("pressure", p.pressure_pa, units)),
-                ("Electric power", display.with_unit("shaft_power", p.electric_w, units)),
+                ("Flow", with_unit("system_flow", p.flow_m3s, units)),
+                ("Total pressure", with_unit("pressure", p.pressure_pa, units)),
+                ("Electric power", with_unit("shaft_power", p.electric_w, units)),
                 ("Efficiency of the wheel", f"{p.efficiency:.0%}"), ("Distance from stall", f"{p.from_stall:.0%}"),
-                ("Motor", display.with_unit("shaft_power", p.motor_w, units, 1)),
-                ("Specific fan power", f"{display.with_unit('specific_fan_power', p.specific_w_m3s, units)}, "
+                ("Motor", with_unit("shaft_power", p.motor_w, units, 1)),
+                ("Specific fan power", f"{with_unit('specific_fan_power', p.specific_w_m3s, units)}, "
                                        f"SFP {p.specific_class}"))))
             blocks.append(_curve(fan, units))
-        rows = [(name, display.figure("pressure", pa, units)) for name, pa in fan.part_pa]
-        rows.append(("Ducts, index run", display.figure("pressure", fan.duct_pa, units)))
-        rows.append(("Margin", display.figure("pressure", fan.allowance_pa, units)))
+        rows = [(name, figure("pressure", pa, units)) for name, pa in fan.part_pa]
+        rows.append(("Ducts, index run", figure("pressure", fan.duct_pa, units)))
+        rows.append(("Margin", figure("pressure", fan.allowance_pa, units)))
         if fan.effect_pa:
-            rows.append(("System effect at the fan", display.figure("pressure", fan.effect_pa, units)))
+            rows.append(("System effect at the fan", figure("pressure", fan.effect_pa, units)))
         blocks += [Heading("What it has to lift", 3), TableBlock(
             (Col("Part", width=3, left=True), Col("Pressure", pressure)), tuple(rows),
-            ("Total pressure", display.figure("pressure", fan.wanted_pa, units)))]
+            ("Total pressure", figure("pressure", fan.wanted_pa, units)), frozenset({1}))]
         blocks += [
             Heading("Candidates at the duty", 3),
             TableBlock(
@@ -56,10 +56,10 @@ def fans(results: Results, units: System) -> list[Block]:
                     (
                         c.fan_id,
                         c.kind.replace("-", " "),
-                        display.figure("shaft_power", c.point.electric_w, units),
-                        f"{c.speed_rpm:.0f}",
-                        f"{c.point.efficiency * 100:.0f}",
-                        f"{c.point.from_stall * 100:.0f}",
+                        figure("shaft_power", c.point.electric_w, units),
+                        number(c.speed_rpm),
+                        number(c.point.efficiency * 100),
+                        number(c.point.from_stall * 100),
                         "",
                     )
                     if c.point
@@ -79,9 +79,9 @@ def _together(results: Results, system_id: str, units: System) -> list[Block]:
     found = together(results, system_id, flows) if isinstance(flows, Flows) else None
     if found is None or isinstance(found, Missing):
         return []
-    return [Heading("All fans of the system", 3, f"SFP {found.specific_class}, {display.with_unit('specific_fan_power', found.specific_w_m3s, units)}"), TableBlock(
+    return [Heading("All fans of the system", 3, f"SFP {found.specific_class}, {with_unit('specific_fan_power', found.specific_w_m3s, units)}"), TableBlock(
         (Col("Fan", width=3, left=True), Col("Electric", display.unit("shaft_power", units))),
-        tuple((name, display.figure("shaft_power", w, units)) for name, w in found.fans), ("Together", display.figure("shaft_power", found.electric_w, units))),
+        tuple((name, figure("shaft_power", w, units)) for name, w in found.fans), ("Together", figure("shaft_power", found.electric_w, units)), frozenset({1})),
         Text(f"{found.hours:.0f} hours a year: {found.year_wh / 1e6:.1f} MWh.", True)]
 
 
@@ -106,11 +106,3 @@ def _curve(fan: FanResult, units: System) -> Figure:
                Label((far * 0.995, -high * 0.12), display.unit("system_flow", units), "faint", side="right"),
                Label((-far * 0.012, high * 1.05), display.unit("pressure", units), "faint", side="right")]
     return Figure((-far * 0.06, -high * 0.14, far * 1.02, high * 1.08), 74, tuple(shapes), tuple(labels), alike=False)
-
-
-def findings(results: Results, units: System) -> list[Block]:
-    if not results.findings:
-        return [Heading("Findings", 2), Text("None.")]
-    return [Heading("Findings", 2, str(len(results.findings))), TableBlock(
-        (Col("Link", width=1, left=True), Col("Finding", width=3.2, left=True), Col("Reason", width=5, left=True)),
-        tuple((f.link, f.title, f.reason) for f in results.findings))]

@@ -1,0 +1,99 @@
+"""The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML."""
+
+import re
+from collections.abc import Callable, Iterable
+
+from garnetfin.project.papers import PAPER_SIZES, SCALES
+from garnetfin.report.blocks import Block
+from garnetfin.report.document import Order, document
+from garnetfin.report.sheets.cover import issue_words
+
+FORMATS = {"pdf": "PDF", "xlsx": "XLSX", "csv": "CSV", "dxf": "DXF", "svg": "SVG", "ifc": "IFC", "gbxml": "gbXML"}
+
+
+def plain(words: str) -> str:
+    """Words as part of a file name."""
+    return re.sub(r"[^\w.-]+", "-", words.lower()).strip("-.")
+
+
+def stem(order: Order) -> str:
+    """Begin of every file name: the project and, once issued, its number."""
+    project = order.results.project
+    name = plain(project.name) or "project"
+    return f"{name[:80]}-{project.papers.issues[-1].number:02d}" if order.issued and project.papers.issues else name[:80]
+
+
+def look(order: Order):
+    """How pages look: the office's sheet, the foot line."""
+    from garnetfin.report.to_pdf import Look
+    project = order.results.project
+    sheet = project.book.sheet
+    return Look(project.name, f"{project.name} · issue {issue_words(order.results, order.issued)}", sheet.company, sheet.lines, sheet.logo, sheet.plans, project.papers.scale)
+
+
+def pdf(order: Order, blocks: list[Block] | None = None):
+    """The set as a PDF with its page numbers."""
+    from garnetfin.report.to_pdf import to_pdf
+    return to_pdf(document(order) if blocks is None else blocks, look(order))
+
+
+def plan_scale(order: Order) -> int:
+    """1:n at which drawing files carry their words: as the plans of the set are printed."""
+    from garnetfin.report.plan_sheet import BLOCK_MM, fitting_scale
+    from garnetfin.report.sheets.plans import level_plan
+    project = order.results.project
+    across, down = reversed(PAPER_SIZES[project.book.sheet.plans])
+    drawn = [d for level in project.levels if (d := level_plan(order.results, level.id, order.units)) is not None]
+    return max((fitting_scale(d, across - 26, down - 33 - BLOCK_MM, SCALES, project.papers.scale) for d in drawn), default=100)
+
+
+def files(order: Order, formats: Iterable[str], progress: Callable[[str], None] = lambda words: None) -> dict[str, bytes]:
+    """Contents of every file by name (tables in a folder of their own). Formats: keys of FORMATS."""
+    name, made, blocks = stem(order), {}, None
+    for kind in formats:
+        progress(FORMATS[kind])
+        if kind in ("pdf", "xlsx", "csv") and blocks is None:
+            blocks = document(order)
+        match kind:
+            case "pdf":
+                made[f"{name}.pdf"] = pdf(order, blocks).data
+            case "xlsx":
+                from garnetfin.report.to_xlsx import to_xlsx
+                made[f"{name}.xlsx"] = to_xlsx(blocks, order.results.project.name)
+            case "csv":
+                from garnetfin.report.to_csv import tables_csv
+                made |= {f"{name}-tables/{file}": text.encode("utf-8-sig") for file, text in tables_csv(blocks).items()}
+            case "dxf" | "svg":
+                made |= _plans(order, kind, name)
+            case "ifc":
+                made[f"{name}.ifc"] = ifc(order)
+            case "gbxml":
+                made[f"{name}.xml"] = gbxml(order)
+    return made
+
+
+def _plans(order: Order, kind: str, name: str) -> dict[str, bytes]:
+    from garnetfin.report.sheets.plans import level_plan
+    from garnetfin.report.to_dxf import to_dxf
+    from garnetfin.report.to_svg import to_svg
+    scale, made = plan_scale(order), {}
+    for level in order.results.project.levels:
+        drawing = level_plan(order.results, level.id, order.units)
+        if drawing is not None:
+            made[f"{name}-{plain(level.name) or level.id}.{kind}"] = to_dxf(drawing, scale) if kind == "dxf" else to_svg(drawing, f"{order.results.project.name}, {level.name} level", scale)
+    return made
+
+
+def gbxml(order: Order) -> bytes:
+    """The building with what its rooms are counted with and their loads."""
+    from garnetfin.exchange.gbxml_write import write_gbxml
+    from garnetfin.report.model import room_loads
+    from garnetfin.report.to_csv import counted
+    return write_gbxml(order.results.project, counted(order.results), room_loads(order.results))
+
+
+def ifc(order: Order) -> bytes:
+    """The building with its air systems."""
+    from garnetfin.exchange.ifc_write import write_model
+    from garnetfin.report.model import model
+    return write_model(order.results.project, model(order.results))

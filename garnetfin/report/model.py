@@ -1,0 +1,76 @@
+"""Results as plain parts for files of models: spaces with loads, ducts in the direction of the air, terminals, fans."""
+
+from collections.abc import Mapping
+
+from garnetfin.engine.results import DuctResult, FanResult, Results
+from garnetfin.exchange.gbxml_write import RoomLoads
+from garnetfin.exchange.ifc_write import Duct, Model, Outlet, Space, System
+from garnetfin.project.ducts import is_flexible
+from garnetfin.project.lookup import find
+
+
+def model(results: Results) -> Model:
+    """What an IFC file says beside the building itself."""
+    project = results.project
+    spaces = {}
+    for room in project.rooms:
+        found, air = results.room(room.id), results.room_air.get(room.id)
+        if found is not None:
+            f = found.figures
+            spaces[room.id] = Space(f.area_m2.figure, found.volume_m3, found.peak_w if found.kept else None, found.heating_w if found.kept else None,
+                                    air.flow_m3s if air is not None else None, f.cooling_c.figure, f.heating_c.figure)
+    systems, fans = [], {}
+    for system in project.air_systems:
+        systems += [_system(results, system, n) for n in results.networks(system.id) if system.root_of(n.air)]
+        fan = results.fans[system.id]
+        if isinstance(fan, FanResult) and fan.point is not None:
+            fans[system.id] = (("Flow", fan.point.flow_m3s), ("TotalPressure", fan.point.pressure_pa), ("ElectricPower", fan.point.electric_w), ("Speed", float(fan.chosen.speed_rpm)),
+                               ("Model", str(fan.chosen.fan_id)))
+    return Model(spaces, tuple(systems), fans)
+
+
+def _system(results: Results, system, network: DuctResult) -> System:
+    project, ducts = results.project, []
+    away = network.air in ("supply", "outdoor")            # the tree is walked from the unit; the air of the others runs towards it
+    known = _ends(network, project)
+    for segment_id, s in network.segments.items():
+        near, far = known[segment_id]
+        start, end = (near, far) if away else (far, near)
+        damper = s.damper is not None and s.damper.added_k > 1e-9
+        kind = "" if not damper else "orifice" if s.damper.free is not None else "blade"
+        figures = (("Flow", s.flow_m3s), ("Velocity", s.velocity_m_s), ("Friction", s.friction_pa_m), ("PressureLoss", s.loss_pa), ("StaticPressure", s.static_pa),
+                   ("Tightness", s.tightness), ("Lining", s.make.lining_m), ("Insulation", s.make.insulation_m))
+        ducts.append(Duct(segment_id, start, end, s.section, s.thickness_m, s.make.material, is_flexible(s.make.material), s.mass_kg, figures, kind))
+    outlets = tuple(Outlet(t.terminal_id, t.label, t.point.model, find(project.terminals, t.terminal_id).point_id, t.room_id,
+                           (("Flow", t.flow_m3s), ("Pressure", t.point.pressure_pa), ("Surplus", t.surplus_pa))) for t in network.terminals)
+    return System(system.id, system.name, network.air, system.root_of(network.air), tuple(ducts), outlets)
+
+
+def _ends(network: DuctResult, project) -> dict[str, tuple[str, str]]:
+    """(point nearer to the unit, point farther from it) of every segment, by walking the drawn points from the root."""
+    segments = {i: find(project.segments, i) for i in network.segments}
+    at: dict[str, list[str]] = {}
+    for i, s in segments.items():
+        at.setdefault(s.a, []).append(i)
+        at.setdefault(s.b, []).append(i)
+    system = find(project.air_systems, network.system_id)
+    found, waiting = {}, [system.root_of(network.air)]
+    while waiting:
+        point = waiting.pop()
+        for i in at.get(point, ()):
+            if i not in found:
+                s = segments[i]
+                found[i] = (point, s.b if s.a == point else s.a)
+                waiting.append(found[i][1])
+    return {i: found.get(i, (s.a, s.b)) for i, s in segments.items()}
+
+
+def room_loads(results: Results) -> Mapping[str, RoomLoads]:
+    """Loads of every room with plant, for gbXML."""
+    found = {}
+    for room in results.project.rooms:
+        r, air = results.room(room.id), results.room_air.get(room.id)
+        if r is not None and r.kept:
+            month, _ = r.peak
+            found[room.id] = RoomLoads(month, tuple(float(v) for v in r.sensible_w[month]), r.heating_w, air.flow_m3s if air is not None else None)
+    return found
