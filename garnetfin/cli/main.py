@@ -72,10 +72,9 @@ def _json(results) -> bytes:
 
 
 def _pdf(results, units: str) -> bytes:
-    from garnetfin.report.document import document
-    from garnetfin.report.to_pdf import to_pdf
-    name = results.project.name
-    return to_pdf(document(results, units), name, f"{name} · made by Garnetfin")
+    from garnetfin.report.document import Order
+    from garnetfin.report.handover import pdf
+    return pdf(Order(results, units)).data
 
 
 def summary(results) -> str:
@@ -138,6 +137,54 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
     print(f"written {out}: {len(made.rooms)} rooms")
 
 
+def _papers(file: Path, out: Path, formats: str, only: str, against: str, units: str) -> None:
+    from msgspec import structs
+
+    from garnetfin.core.errors import GarnetfinError
+    from garnetfin.project.papers import PAPER_NAMES
+    from garnetfin.project.store import load_marks
+    from garnetfin.report.document import Order
+    from garnetfin.report.handover import FORMATS, files, write_files
+
+    def listed(text: str, known: dict[str, str], what: str) -> tuple[str, ...]:
+        found = tuple(x.strip() for x in text.split(",") if x.strip())
+        wrong = next((x for x in found if x not in known), None)
+        if wrong is not None:
+            _refuse(f"“{wrong}” is no {what}. Accepted are: {', '.join(known)}")
+        return found
+
+    if units not in ("SI", "IP"):
+        _refuse(f"“{units}” is not a unit system. SI and IP are accepted")
+    kinds, wanted = listed(formats, FORMATS, "format") or ("pdf",), listed(only, PAPER_NAMES, "paper")
+    project = _load(file)
+    before = None
+    if against:
+        marks = {m.name: m.project for m in load_marks(file)}
+        if against in marks:
+            before = _run(marks[against])
+        elif Path(against).exists():
+            before = _run(_load(Path(against)))
+        else:
+            _refuse(f"“{against}” is neither a mark of {file.name} ({', '.join(marks) or 'it has none'}) nor a file")
+    if wanted:
+        left_out = tuple(i for i in PAPER_NAMES if i not in wanted)
+        project = structs.replace(project, papers=structs.replace(project.papers, left_out=left_out))
+    order = Order(_run(project), units, before, against if before is not None else "")
+    try:
+        for path in write_files(files(order, kinds, lambda words: print(f"  {words}", file=sys.stderr) if sys.stderr.isatty() else None), _folder(out)):
+            print(f"written {path}")
+    except (OSError, GarnetfinError) as error:
+        _refuse(f"{out} could not be written: {getattr(error, 'strerror', None) or error}")
+
+
+def _folder(path: Path) -> Path:
+    try:
+        path.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        _refuse(f"{path} could not be made: {error.strerror or error}")
+    return path
+
+
 def _app():
     import typer
 
@@ -181,18 +228,31 @@ def _app():
         print(f"written {pdf}")
 
     @app.command()
+    def papers(file: Path = typer.Argument(..., help="A project (.gfin)."),
+               out: Path = typer.Option(..., help="The folder the files go into."),
+               formats: str = typer.Option("pdf", help="Of pdf, xlsx, csv, dxf, svg, ifc, gbxml, with commas between."),
+               only: str = typer.Option("", help="Papers to print, with commas between; without it those the project prints."),
+               against: str = typer.Option("", help="A mark of the project, or another project file, that changes count against."),
+               units: str = typer.Option("SI", help="SI or IP.")):
+        """Write the document set, its plans and the model."""
+        _papers(file, out, formats, only, against, units)
+
+    @app.command()
     def export(file: Path = typer.Argument(..., help="A project (.gfin)."),
                gbxml: Path = typer.Option(None, help="Where the building goes as gbXML."),
+               ifc: Path = typer.Option(None, help="Where building and air systems go as IFC4."),
                rooms: Path = typer.Option(None, help="Where the rooms go as CSV."),
                faces: Path = typer.Option(None, help="Where walls, roofs and floors go as CSV.")):
         """Write the building for other programs."""
-        if not (gbxml or rooms or faces):
-            _refuse("Nothing to write. Give --gbxml, --rooms or --faces")
-        from garnetfin.exchange.gbxml_write import write_gbxml
-        from garnetfin.report.to_csv import counted, faces_csv, rooms_csv
+        if not (gbxml or ifc or rooms or faces):
+            _refuse("Nothing to write. Give --gbxml, --ifc, --rooms or --faces")
+        from garnetfin.report import handover
+        from garnetfin.report.to_csv import faces_csv, rooms_csv
         results = _run(_load(file))
+        order = handover.Order(results)
         for path, made in (
-            (gbxml, lambda: write_gbxml(results.project, counted(results))),
+            (gbxml, lambda: handover.gbxml(order)),
+            (ifc, lambda: handover.ifc(order)),
             (rooms, lambda: rooms_csv(results).encode("utf-8-sig")),
             (faces, lambda: faces_csv(results).encode("utf-8-sig")),
         ):

@@ -17,6 +17,10 @@ class FileError(GarnetfinError):
     """A project file that cannot be read or written."""
 
 
+class ChangedError(FileError):
+    """A file that somebody else wrote since it was read."""
+
+
 class Cancelled(GarnetfinError):
     """The work was stopped because something newer is wanted."""
 

@@ -4,6 +4,7 @@ from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
 from garnetfin.core.errors import InputError
 from garnetfin.project.catalogue import MOST_FANS, MOST_MODELS, OwnFan, OwnTerminal
+from garnetfin.project.fabric import BuildUp, FabricSet, Glazing
 from garnetfin.project.papers import Sheet
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
@@ -205,6 +206,9 @@ class Book(Node):
     materials: tuple[OwnMaterial, ...] = ()
     terminals: tuple[OwnTerminal, ...] = ()                  # of the office's own catalogues
     fans: tuple[OwnFan, ...] = ()
+    build_ups: tuple[BuildUp, ...] = ()                      # the office's own fabric; a project's part that is as the book has it follows the book
+    glazings: tuple[Glazing, ...] = ()
+    fabric_sets: tuple[FabricSet, ...] = ()
     sheet: Sheet = Sheet()                                   # of papers: name, logo, sizes
 
     def __post_init__(self) -> None:

@@ -1,5 +1,6 @@
 """Undo without limit: a list of named projects that share all they have in common."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from garnetfin.project.tree import Project
@@ -15,9 +16,19 @@ class Entry:
 class History:
     """The states a project went through; undo and redo move along them."""
 
-    def __init__(self, project: Project) -> None:
-        self._entries = [Entry("", project)]
-        self._at = 0
+    def __init__(self, project: Project, entries: Sequence[Entry] = (), at: int = 0) -> None:
+        """A new one, or one that goes on where another ended."""
+        self._entries = list(entries) or [Entry("", project)]
+        self._at = at
+
+    @property
+    def entries(self) -> tuple[Entry, ...]:
+        return tuple(self._entries)
+
+    @property
+    def at(self) -> int:
+        """Which entry is in force."""
+        return self._at
 
     @property
     def project(self) -> Project:

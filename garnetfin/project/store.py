@@ -11,18 +11,20 @@ import os
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import msgspec
 
-from garnetfin.core.errors import FileError, InputError
+from garnetfin.core.errors import FileError, GarnetfinError, InputError
 from garnetfin.core.tables import room_uses
 from garnetfin.project.migrate import migrate
 from garnetfin.project.tree import Project, check_links
+from garnetfin.project.values import Node
 
 MEMBER = "project.json"
-UNDERLAYS, WEATHER = "underlays", "weather"
+UNDERLAYS, WEATHER, MARKS = "underlays", "weather", "marks"
+MOST_MARKS = 200
 LARGEST_UNDERLAY = 64 * 1024 * 1024
 LARGEST_FILE = 512 * 1024 * 1024
 LARGEST_JSON = 256 * 1024 * 1024
@@ -30,16 +32,27 @@ KIND = "application/x-garnetfin"
 _AS_MADE = "A .gfin file as this program saves it is accepted"
 
 
-def encode(project: Project, contents: Mapping[str, bytes] | None = None) -> bytes:
-    """The bytes of a project file; of the contents beside it those that the project names."""
+class Mark(Node):
+    """A kept state of the project: its name, when it was kept (ISO 8601), and the project as it stood."""
+
+    name: str
+    kept: str
+    project: Project
+
+
+def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> bytes:
+    """The bytes of a project file; of the contents beside it those that the project or a mark names."""
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
             archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
-        for content, member in sorted(_beside(project).items()):
+        beside = {c: m for p in (project, *(m.project for m in marks)) for c, m in _beside(p).items()}
+        for content, member in sorted(beside.items()):
             if content in (contents or {}):
                 archive.writestr(zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
+        for i, mark in enumerate(marks[-MOST_MARKS:], 1):
+            archive.writestr(zipfile.ZipInfo(f"{MARKS}/{i:03d}.json", (2000, 1, 1, 0, 0, 0)), msgspec.json.encode(mark), zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
 
 
@@ -56,12 +69,12 @@ def content_id(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()[:32]
 
 
-def load_contents(path: Path, project: Project) -> dict[str, bytes]:
-    """Drawings and weather of a loaded project; one that is missing or not what its name says is left out."""
+def load_contents(path: Path, *projects: Project) -> dict[str, bytes]:
+    """Drawings and weather of a loaded project and its marks; one that is missing or not what its name says is left out."""
     found: dict[str, bytes] = {}
     try:
         with zipfile.ZipFile(path) as archive:
-            for content, place in _beside(project).items():
+            for content, place in {c: m for p in projects for c, m in _beside(p).items()}.items():
                 try:
                     member = archive.getinfo(place)
                     if member.file_size <= LARGEST_UNDERLAY:
@@ -76,9 +89,31 @@ def load_contents(path: Path, project: Project) -> dict[str, bytes]:
     return found
 
 
-def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None) -> None:
+def load_marks(path: Path) -> tuple[Mark, ...]:
+    """Marks of a project file in the order they were kept; one that cannot be read is left out, the others stay."""
+    found: list[Mark] = []
+    try:
+        with zipfile.ZipFile(path) as archive:
+            names = sorted(n for n in archive.namelist() if n.startswith(f"{MARKS}/") and n.endswith(".json"))[:MOST_MARKS]
+            for name in names:
+                try:
+                    if archive.getinfo(name).file_size > LARGEST_JSON:
+                        continue
+                    with archive.open(name) as inside:
+                        raw = msgspec.json.decode(inside.read(LARGEST_JSON + 1))
+                    project = msgspec.convert(migrate(raw["project"]), Project)
+                    check_links(project)
+                    found.append(Mark(name=str(raw["name"]), kept=str(raw["kept"]), project=project))
+                except (KeyError, TypeError, ValueError, RecursionError, zipfile.BadZipFile, zlib.error, EOFError, GarnetfinError):
+                    continue
+    except (OSError, zipfile.BadZipFile):
+        return tuple(found)
+    return tuple(found)
+
+
+def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> None:
     """Raises FileError; the old file stays."""
-    write_whole(path, encode(project, contents))
+    write_whole(path, encode(project, contents, marks))
 
 
 def write_whole(path: Path, data: bytes) -> None:

@@ -2,8 +2,10 @@
 
 import re
 from collections.abc import Callable, Iterable
+from pathlib import Path
 
 from garnetfin.project.papers import PAPER_SIZES, SCALES
+from garnetfin.project.store import write_whole
 from garnetfin.report.blocks import Block
 from garnetfin.report.document import Order, document
 from garnetfin.report.sheets.cover import issue_words
@@ -97,3 +99,15 @@ def ifc(order: Order) -> bytes:
     from garnetfin.exchange.ifc_write import write_model
     from garnetfin.report.model import model
     return write_model(order.results.project, model(order.results))
+
+
+def write_files(made: dict[str, bytes], target: Path) -> list[Path]:
+    """Write them into a folder, or the only one under the very name given; each file whole or not at all. Raises FileError, OSError."""
+    single = len(made) == 1 and not target.is_dir()
+    written = []
+    for name, data in made.items():
+        path = target if single else target / name
+        path.parent.mkdir(parents=True, exist_ok=True)
+        write_whole(path, data)
+        written.append(path)
+    return written

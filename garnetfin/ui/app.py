@@ -36,12 +36,18 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     app = make_app()
     theme.set_dark(settings.value("dark", False, bool))
     looks.apply(app)
-    window = MainWindow(Session(), settings)
+    from platformdirs import user_state_path
+    window = MainWindow(Session(journals=user_state_path("garnetfin")), settings)
+    if settings.value("window/geometry") is not None:
+        window.restoreGeometry(settings.value("window/geometry"))
     window.show()
+    last = window.last_path() if settings.value("open last", False, bool) else None
     if example:
         window.open_example()
-    elif path is not None:
-        window.open(path)
+    elif path is not None or last is not None:
+        window.open(path or last)
+    else:
+        window.offer_unsaved()
     code = app.exec()
     window.session.close()
     return code

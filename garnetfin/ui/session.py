@@ -4,9 +4,10 @@ from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 
+from msgspec import structs
 from PySide6.QtCore import QObject, Signal
 
-from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.errors import ChangedError, FileError, GarnetfinError
 from garnetfin.engine.changes import changes
 from garnetfin.engine.flow_results import Flows, WhatIf
 from garnetfin.engine.flows import ask
@@ -17,9 +18,11 @@ from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
-from garnetfin.project.store import content_id, load, load_contents, save
+from garnetfin.project.journal import Found, digest
+from garnetfin.project.store import Mark, content_id, load, load_contents, load_marks, save
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
+from garnetfin.ui.keeping import Keeping
 from garnetfin.ui.state import Selection, Show, State
 
 # Edits that change a rule: all that is by rule follows, and how much of it moved is said.
@@ -36,8 +39,11 @@ class Session(QObject):
     refused = Signal(str)                         # an edit that could not be: one sentence
     said = Signal(str)                            # news for the status line
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None, journals: Path | None = None) -> None:
+        """`journals`: the user's folder for what cannot lie beside a file; None keeps nothing against a crash."""
         super().__init__(parent)
+        self.keeping = Keeping(journals, self)
+        self.keeping.fault.connect(self.refused)
         self._memo = Memo()
         self._engine = Newest(self._compute, "engine", self)
         self._engine.ready.connect(self._on_results)
@@ -54,7 +60,10 @@ class Session(QObject):
         self.selection = Selection()
         self.show = Show()
         self.opened = False
-        self.marks: dict[str, Project] = {}            # kept states of the project by name, while the session lasts
+        self.marks: dict[str, Mark] = {}               # kept states of the project by name, saved with it
+        self._saved_marks: tuple[Mark, ...] = ()
+        self._digest = ""                              # of the file when it was read or written last
+        self._saved_at = -1                            # the entry of the history that the file holds
         self.against = ""                              # name of the mark that is compared with
         self._against: Results | None = None
         self._rules_before: Results | None = None      # results before a rule was changed, until what moved is said
@@ -67,7 +76,7 @@ class Session(QObject):
 
     @property
     def unsaved(self) -> bool:
-        return self.opened and self._saved is not self.project
+        return self.opened and (self._saved is not self.project or tuple(self.marks.values()) != self._saved_marks)
 
     @property
     def state(self) -> State:
@@ -80,30 +89,71 @@ class Session(QObject):
         return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project,
                      self._against, self.against, self._real())
 
-    def open(self, path: Path) -> None:
-        """Raises FileError; the project in hand then stays as it is."""
-        project = load(path)
-        self.start(project, path, load_contents(path, project))
+    def open(self, path: Path, taken_up: Found | None = None) -> None:
+        """Open a file; `taken_up`: with the edits of a journal that it does not hold. Raises FileError; the project in hand then stays as it is.
 
-    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None) -> None:
-        self.contents = contents or {}
-        self._history = History(project)
+        A file that another window holds is opened as a copy without a file of its own.
+        """
+        project = load(path)
+        marks = load_marks(path)
+        self._digest = digest(path)
+        contents = load_contents(path, project, *(m.project for m in marks))
+        if taken_up is None:
+            self.start(project, None if self.keeping.held(path) else path, contents, marks)
+            return
+        known = {m.name: m for m in marks} | taken_up.marks
+        self._go_on(taken_up, path, {**contents, **taken_up.contents}, known)
+
+    def take_up(self, found: Found) -> None:
+        """A project that never had a file, as its journal holds it."""
+        self._go_on(found, None, found.contents, found.marks)
+        self.keeping.forget(found)
+
+    def _go_on(self, found: Found, path: Path | None, contents: dict[str, bytes], marks: dict[str, Mark]) -> None:
+        history = History(found.project, found.entries, found.at)
+        self._begin(history, path, contents, tuple(marks.values()), found.saved_at)
+        self._saved = history.entries[found.saved_at].project if found.saved_at >= 0 else None
+        self._saved_marks = () if found.marks else self._saved_marks
+        self.changed.emit()
+
+    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None, marks: tuple[Mark, ...] = ()) -> None:
+        self._begin(History(project), path, contents or {}, marks, 0 if path else -1)
+
+    def _begin(self, history: History, path: Path | None, contents: dict[str, bytes], marks: tuple[Mark, ...], saved_at: int) -> None:
+        project = history.project
+        self.contents, self._history, self._saved_at = contents, history, saved_at
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
         self.results, self.selection, self._flows = None, Selection(), None
-        self.marks, self.against, self._against, self._rules_before = {}, "", None, None
+        self.marks, self.against, self._against, self._rules_before = {m.name: m for m in marks}, "", None, None
+        self._saved_marks = tuple(self.marks.values())
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
                             level_id=project.levels[0].id if project.levels else "", hour=None, what=WhatIf())
+        self._keep_anew()
         self.started.emit()
         self._submit()
 
-    def save(self, path: Path | None = None) -> None:
-        """Raises FileError; the file on disk then stays as it was."""
+    def _keep_anew(self) -> None:
+        """A journal of all that is in hand."""
+        self.keeping.begin(self._history, self.path, self._saved_at, self.contents, self.marks)
+
+    def save(self, path: Path | None = None, replace_changed: bool = False) -> None:
+        """Raises FileError; the file on disk then stays as it was. ChangedError: somebody else wrote it since it was read."""
         target = path or self.path
         if target is None:
             raise GarnetfinError("The project has no file yet", remedy="Choose “Save as”")
-        save(self.project, target, self.contents)
-        self.path, self._saved, self.saved_at = target, self.project, datetime.now()
+        same = self.path is not None and target.absolute() == self.path.absolute()
+        if same and self._digest and not replace_changed and digest(target) not in ("", self._digest):
+            raise ChangedError(f"{target.name} was changed by another program since it was opened", where=str(target.parent))
+        if not same and (who := self.keeping.held(target)):
+            raise FileError(f"{target.name} is open in {who}", where=str(target.parent), remedy="Choose another name")
+        save(self.project, target, self.contents, tuple(self.marks.values()))
+        self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
+        self._digest, self._saved_at = digest(target), self._history.at
+        if same and self.keeping.journal is not None:
+            self.keeping.saved(target, self._history)
+        else:
+            self._keep_anew()
         self.changed.emit()
 
     def do(self, command: Command, gesture: int = 0) -> str:
@@ -113,7 +163,9 @@ class Session(QObject):
         except GarnetfinError as error:
             self.refused.emit(str(error))
             return str(error)
+        before = self.project
         if self._history.push(command.label, edited, gesture):
+            self.keeping.edit(self._history, before, self._keep_anew)
             if isinstance(command, RULES) and self._rules_before is None:
                 self._rules_before = self.results
             self._submit()
@@ -126,13 +178,34 @@ class Session(QObject):
             raise GarnetfinError(f"The drawings of this project are larger than {MOST_CONTENTS // 2**20} MB together",
                                  remedy="Remove one, save and open the project again")
         self.contents[name] = data
+        self.keeping.content(name, data)
         return name
 
     # -- marks ---------------------------------------------------------------------------------------------------
     def keep_mark(self, name: str) -> None:
         """Keep the project as it stands under a name; a name used before is kept anew."""
-        self.marks[name] = self.project
+        self.marks.pop(name, None)
+        self.marks[name] = Mark(name=name, kept=f"{datetime.now():%Y-%m-%dT%H:%M:%S}", project=self.project)
+        self.keeping.mark(self.marks[name])
         self.said.emit(f"Kept as “{name}”")
+        self.changed.emit()
+
+    def drop_mark(self, name: str) -> None:
+        """Forget a mark; the project stays."""
+        if self.marks.pop(name, None) is not None:
+            self.keeping.unmark(name)
+            if self.against == name:
+                self.compare("")
+            self.changed.emit()
+
+    def rename_mark(self, old: str, new: str) -> None:
+        """Raises GarnetfinError for a name that is taken or empty."""
+        if not new.strip() or new != old and new in self.marks:
+            raise GarnetfinError(f"There is a mark “{new}” already" if new.strip() else "A mark needs a name")
+        self.marks = {(new if n == old else n): (structs.replace(m, name=new) if n == old else m) for n, m in self.marks.items()}
+        self.keeping.unmark(old)
+        self.keeping.mark(self.marks[new])
+        self.against = new if self.against == old else self.against
         self.changed.emit()
 
     def compare(self, name: str) -> None:
@@ -146,12 +219,14 @@ class Session(QObject):
     def undo(self) -> None:
         label = self._history.undo_label
         if self._history.undo():
+            self.keeping.move(self._history)
             self.said.emit(f"Undone: {label}")
             self._submit()
 
     def redo(self) -> None:
         label = self._history.redo_label
         if self._history.redo():
+            self.keeping.move(self._history)
             self.said.emit(f"Done again: {label}")
             self._submit()
 
@@ -184,6 +259,7 @@ class Session(QObject):
         return self._engine.idle and self._solver.idle and self.results is not None and self.results.project is self.project
 
     def close(self) -> None:
+        self.keeping.close()
         self._solver.close()
         self._engine.close()
 
@@ -214,7 +290,7 @@ class Session(QObject):
         levels = self.project.levels
         if levels and all(x.id != self.show.level_id for x in levels):
             self.show = replace(self.show, level_id=levels[0].id)
-        wanted = self.marks[self.against] if self.against and self._against is None else None
+        wanted = self.marks[self.against].project if self.against and self._against is None else None
         self._engine.submit((self.project, wanted, self.against))
         self.changed.emit()
 

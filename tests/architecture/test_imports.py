@@ -11,7 +11,7 @@ QT = "PySide6"
 # Package -> what it may import of ours. `display` rounds and converts for screen and papers.
 MAY = {
     "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine", "display"},
-    "report": {"core", "project", "engine", "report", "display"}, "display": {"core"},
+    "report": {"core", "project", "engine", "exchange", "report", "display"}, "display": {"core"},
     "exchange": {"core", "project", "exchange"},
     "ui": {"core", "project", "engine", "exchange", "report", "ui", "display"},
     "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display"}}

@@ -10,6 +10,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, FabricSet, Glazing
+from garnetfin.project.papers import Accepted
 from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall
 from garnetfin.project.systems import AirSystem, Operation, Part
@@ -145,7 +146,8 @@ class Links(unittest.TestCase):
 
     def test_every_kind_of_part_is_checked_for_double_ids(self):
         under = Underlay(id="u1", name="plan", level_id=station().levels[0].id, kind="lines", content="0")
-        whole = structs.replace(station(), underlays=(under,), fabric_sets=(FabricSet(id="s1", name="Set"),))
+        whole = structs.replace(station(), underlays=(under,), fabric_sets=(FabricSet(id="s1", name="Set"),),
+                                accepted=(Accepted(id="d1", code="x", kind="room", object_id="r", reason="so"),))
         for kind in LISTS:
             items = getattr(whole, kind)
             self.assertTrue(items, kind)

@@ -10,10 +10,12 @@ from pathlib import Path
 from unittest import mock
 
 import msgspec
+from msgspec import structs
 
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.project import store
 from garnetfin.project.migrate import migrate
+from garnetfin.project.papers import Papers, Sheet
 from garnetfin.project.values import Imported, Pinned
 from tests.example import one_room, station
 
@@ -95,7 +97,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 4")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 5")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -136,7 +138,7 @@ class Migration(unittest.TestCase):
 
     def test_a_file_of_format_1_opens_as_it_was(self):
         project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
-        self.assertEqual((project.format, project.zones, project.underlays), (4, (), ()))
+        self.assertEqual((project.format, project.zones, project.underlays), (5, (), ()))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_a_file_of_format_2_keeps_its_conditions_as_taken_over(self):
@@ -145,6 +147,11 @@ class Migration(unittest.TestCase):
         self.assertEqual(months[6].dry_bulb_c, Imported(value=31.8, source="Tern Point"))
         self.assertTrue(all(isinstance(getattr(m, name), Imported) for m in months for name in m.__struct_fields__))
         self.assertEqual(len(project.rooms), len(station().rooms))
+
+    def test_a_file_of_format_4_has_papers_by_rule(self):
+        project = store.load(Path(__file__).parents[1] / "data" / "format-4.gfin")
+        self.assertEqual((project.papers, project.accepted, project.book.sheet), (Papers(), (), Sheet()))
+        self.assertEqual(structs.replace(project, name=station().name), station())
 
     def test_nonsense_formats_are_refused(self):
         for found in (None, 0, True, "1", 1.5):

@@ -263,6 +263,9 @@ class Underlays(Building):
     def test_contents_belong_to_the_project_in_hand(self):
         self.assertEqual(len(self.session.contents), 1)
         self.window.open_example()
+        self.assertIn("unsaved edits", self.window.banner.sentence.words)
+        self.assertEqual(len(self.session.contents), 1)
+        self.window.banner._act(1)                           # without them
         self.wait()
         weather = self.session.project.site.weather
         self.assertEqual(set(self.session.contents), {weather.content})
@@ -618,7 +621,7 @@ class Seeing(WindowTest):
 
     def test_keyboard_reaches_every_new_command(self):
         names = [e.text for e in self.window._entries() if e.kind == "do"]
-        for words in ("Room list …", "Merge", "Turn north …", "Write the building as gbXML …"):
+        for words in ("Room list …", "Merge", "Turn north …", "Write the building with loads as gbXML …"):
             self.assertIn(words, names)
 
 

@@ -422,6 +422,10 @@ class BookFile(DuctTools):
             said = []
             self.session.said.connect(said.append)
             self.window.take_book(path)
+            self.wait(lambda: not self.window.book_page.working and self.window.book_page.moved is not None)
+            self.assertEqual(self.session.project.book.duct_trunk_m_s, Rule())      # looked at, not taken
+            self.assertEqual([d.name for d in self.window.book_page.differences], ["Trunk, greatest"])
+            self.click(self.window.book_page.take_button, (10, 10))
             self.wait()
             self.assertEqual(self.session.project.book.duct_trunk_m_s, Pinned(value=4.5))
             self.assertTrue(any("duct sizes" in s for s in said))

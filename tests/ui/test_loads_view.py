@@ -137,7 +137,10 @@ class Loads(WindowTest):
     # -- marks ---------------------------------------------------------------------------------------------------
     def test_a_mark_shows_what_changed(self):
         self.window.actions_["keep mark"].trigger()
+        self.window.ask.fields["name"].setText("before")
+        self.window.ask.take()
         self.wait()
+        self.assertEqual(list(self.session.marks), ["before"])
         room = self.room("0.02")
         self.session.select("room", room)
         self.session.set_show(scope="room")

@@ -7,6 +7,7 @@ from msgspec import Struct, structs
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials, profiles, room_use
 from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, USE_FIELDS, Book, DayProfile, OwnMaterial, UseChange, UseProfile
+from garnetfin.project.fabric import SET_KINDS
 from garnetfin.project.lookup import find, fresh_ids
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Value
@@ -33,13 +34,77 @@ class SetAssumption(Struct, frozen=True):
 
 
 class TakeBook(Struct, frozen=True):
-    """Another office book in place of this one: all that is by rule follows it, all that is pinned stays."""
+    """Another office book in place of this one: all that is by rule follows it, all that is pinned stays.
+
+    A build-up or glass that is as the old book has it under that name becomes as the new one has it.
+    """
 
     label: ClassVar[str] = "Office book"
     book: Book
 
     def apply(self, project: Project) -> Project:
-        return project if project.book == self.book else structs.replace(project, book=self.book)
+        if project.book == self.book:
+            return project
+        return structs.replace(project, book=self.book, **{kind: _following(getattr(project, kind), getattr(project.book, kind), getattr(self.book, kind))
+                                                          for kind in ("build_ups", "glazings")})
+
+
+def _following(parts: tuple, old: tuple, new: tuple) -> tuple:
+    """Parts of a project, those that stand as in the old book replaced by what the new one has under their name."""
+    was, will = ({p.name: p for p in known} for known in (old, new))
+    made = tuple(structs.replace(will[p.name], id=p.id) if p.name in was and p.name in will and structs.replace(was[p.name], id=p.id) == p else p for p in parts)
+    return parts if made == parts else made
+
+
+class KeepFabric(Struct, frozen=True):
+    """Build-ups, glass and fabric sets of the project into its office book; of one name the project's counts."""
+
+    label: ClassVar[str] = "Fabric kept in the office book"
+
+    def apply(self, project: Project) -> Project:
+        book, ids, changes = project.book, {}, {}
+        for kind in ("build_ups", "glazings"):
+            kept = {p.name: p for p in getattr(book, kind)}
+            for part in getattr(project, kind):
+                old = kept.get(part.name)
+                made = part if old is None else structs.replace(part, id=old.id)
+                if old is None and any(p.id == part.id for p in kept.values()):
+                    made = structs.replace(part, id=fresh_ids(tuple(kept.values()), f"{part.id}-", 1)[0])
+                ids[kind, part.id] = made.id
+                kept[part.name] = made
+            changes[kind] = tuple(kept.values())
+        sets = {s.name: s for s in book.fabric_sets}
+        for one in project.fabric_sets:
+            named = {k: ids["glazings" if k == "glazing" else "build_ups", getattr(one, k)] for k in (*SET_KINDS, "glazing") if getattr(one, k)}
+            sets[one.name] = structs.replace(one, **named)
+        return _with(project, **changes, fabric_sets=tuple(sets.values()))
+
+
+class BringFabric(Struct, frozen=True):
+    """Build-ups, glass and fabric sets of the office book that the project does not have under their name."""
+
+    label: ClassVar[str] = "Fabric of the office book"
+
+    def apply(self, project: Project) -> Project:
+        ids, changes = {}, {}
+        for kind in ("build_ups", "glazings"):
+            parts = list(getattr(project, kind))
+            by_name = {p.name: p.id for p in parts}
+            for part in getattr(project.book, kind):
+                if part.name not in by_name:
+                    free = part.id if all(p.id != part.id for p in parts) else fresh_ids(tuple(parts), f"{part.id}-", 1)[0]
+                    parts.append(structs.replace(part, id=free))
+                    by_name[part.name] = free
+                ids[kind, part.id] = by_name[part.name]
+            changes[kind] = tuple(parts)
+        sets = list(project.fabric_sets)
+        for one in project.book.fabric_sets:
+            if all(s.name != one.name for s in sets):
+                named = {k: ids.get(("glazings" if k == "glazing" else "build_ups", getattr(one, k)), "") for k in (*SET_KINDS, "glazing") if getattr(one, k)}
+                free = one.id if all(s.id != one.id for s in sets) else fresh_ids(tuple(sets), f"{one.id}-", 1)[0]
+                sets.append(structs.replace(one, id=free, **named))
+        made = structs.replace(project, **changes, fabric_sets=tuple(sets))
+        return project if made == project else made
 
 
 class SetBookChoice(Struct, frozen=True):

@@ -93,8 +93,10 @@ class ReopenFinding(Struct, frozen=True):
     """A finding counts again."""
 
     label: ClassVar[str] = "Deviation taken back"
-    accepted_id: str
+    code: str
+    kind: str
+    object_id: str
 
     def apply(self, project: Project) -> Project:
-        kept = tuple(a for a in project.accepted if a.id != self.accepted_id)
+        kept = tuple(a for a in project.accepted if (a.code, a.kind, a.object_id) != (self.code, self.kind, self.object_id))
         return project if len(kept) == len(project.accepted) else structs.replace(project, accepted=kept)

@@ -90,6 +90,10 @@ def _causes(found: RoomResult, units: System) -> list[Block]:
     names = [*CAUSES, *(c for c in HEATING_CAUSES if c not in CAUSES)]
     rows = tuple((c.capitalize(), figure("power", cooling[c], units) if abs(cooling.get(c, 0.0)) >= 0.5 else "", figure("power", float(heating[c]), units) if abs(heating.get(c, 0.0)) >= 0.5 else "")
                  for c in names if abs(cooling.get(c, 0.0)) >= 0.5 or abs(heating.get(c, 0.0)) >= 0.5)
+    # What is too small for a line of its own stands together, so that the columns add up.
+    small = [sum(v for c, v in found.items() if abs(v) < 0.5) for found in (cooling, heating)]
+    if any(abs(v) > 1e-9 for v in small):
+        rows = (*rows, ("Smaller ones", *(figure("power", float(v), units, 1) for v in small)))
     power = display.unit("power", units)
     steady = float(sum(heating.values()))
     note = "" if abs(steady - found.heating_w) < 1 else f"heating: the balance through the night asks for {with_unit('power', found.heating_w, units)}"

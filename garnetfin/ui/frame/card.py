@@ -2,16 +2,16 @@
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
-from PySide6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
 from garnetfin.core.units import System
-from garnetfin.engine.results import Finding
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.values import Rule
 from garnetfin.ui.focus import ringed
-from garnetfin.ui.frame.controls import LinkText, TextButton
+from garnetfin.ui.frame.controls import LinkText
 from garnetfin.ui.frame.field import ValueField, paint_mark
+from garnetfin.ui.frame.finding_block import FindingBlock
 from garnetfin.ui.frame.side import SidePage
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import card as vms
@@ -459,71 +459,6 @@ class DayPart(_Part):
             side = Qt.AlignmentFlag.AlignLeft if hour == 0 else Qt.AlignmentFlag.AlignRight if hour == 24 else (
                 Qt.AlignmentFlag.AlignHCenter)
             p.drawText(box.translated(20 if hour == 0 else -20 if hour == 24 else 0, 0), side, str(hour))
-
-
-class FindingBlock(QWidget):
-    """Bar, triangle, fact, two lines of reason, mends."""
-
-    intent = Signal(object)
-    picked = Signal(str, tuple)
-    ROOM = 234                                               # for buttons beside each other
-
-    def __init__(self, finding: Finding, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.finding = finding
-        self.mends = []
-        for mend in finding.mends:
-            button = TextButton(mend.label, self)
-            button.clicked.connect(lambda _=False, m=mend: self.intent.emit(m.command))
-            self.mends.append(button)
-        show = LinkText("Show", self, 11.5)
-        show.clicked.connect(lambda: self.picked.emit(finding.kind, (finding.object_id,)))
-        rows = self._lay_out([*self.mends, show])
-        self.setFixedHeight(22 + 15 * self._lines() + 30 + 24 * (rows - 1))
-        self.setAccessibleName(f"{finding.title}. {finding.reason}")
-        self.setToolTip(f"{finding.title}. {finding.reason}")
-
-    def _lay_out(self, buttons: list[QWidget]) -> int:
-        """Buttons at the foot, in as many rows as the card's width asks for."""
-        column = QVBoxLayout(self)
-        column.setContentsMargins(12, 0, 8, 6)
-        column.setSpacing(4)
-        column.addStretch(1)
-        rows, taken, row = 0, self.ROOM + 1, None
-        for button in buttons:
-            width = button.sizeHint().width() + 6
-            if row is None or taken + width > self.ROOM:
-                row, rows, taken = QHBoxLayout(), rows + 1, 0
-                row.setSpacing(6)
-                row.setAlignment(Qt.AlignmentFlag.AlignLeft)
-                column.addLayout(row)
-            row.addWidget(button, 0, Qt.AlignmentFlag.AlignBottom)
-            taken += width
-        return rows
-
-    def _lines(self) -> int:
-        metrics = QFontMetricsF(theme.font(11.5))
-        return max(1, min(3, int(metrics.horizontalAdvance(self.finding.reason) / 222) + 1))
-
-    def paintEvent(self, event) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        c = theme.colour
-        tone = c(self.finding.severity)
-        p.fillRect(self.rect(), c("paper"))
-        p.fillRect(QRectF(0, 0, 3, self.height()), tone)
-        p.setPen(QPen(tone, 1.3))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawPolygon([QPointF(12, 17), QPointF(17.5, 7), QPointF(23, 17)])
-        font = theme.font(12, 600)
-        p.setFont(font)
-        p.setPen(tone)
-        room = self.width() - 36
-        p.drawText(QRectF(29, 3, room, 18), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(font).elidedText(self.finding.title, Qt.TextElideMode.ElideRight, room))
-        p.setFont(theme.font(11.5))
-        p.setPen(c("ink"))
-        p.drawText(QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, self.finding.reason)
 
 
 class FindingsPart(_Part):

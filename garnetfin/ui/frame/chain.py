@@ -128,6 +128,7 @@ class ChainBand(QWidget):
         p.setPen(c("faint"))
         p.setFont(unit_font)
         p.drawText(QPointF(box.left() + 11 + metrics.horizontalAdvance(link.figure) + 3, 43), link.unit)
+        p.setPen(c("garnet" if link.changed and link.note != "unchanged" else "faint"))
         note = QFontMetricsF(unit_font).elidedText(link.note, Qt.TextElideMode.ElideRight, room)
         p.drawText(QPointF(box.left() + 11, 58), note)
 

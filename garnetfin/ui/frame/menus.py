@@ -5,6 +5,7 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QMenuBar
 
 from garnetfin.project.edits.fabric import ClearUnused
+from garnetfin.project.edits.papers import SetSheet
 from garnetfin.ui.state import LINKS
 from garnetfin.ui.theme import theme
 
@@ -34,23 +35,15 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, project, "save", "Save", w.save, "Ctrl+S")
     action(w, project, "save as", "Save as …", w.save_as, "Ctrl+Shift+S")
     project.addSeparator()
-    action(w, project, "write gbxml", "Write the building as gbXML …", lambda: w.write("gbxml"))
     action(w, project, "write rooms", "Write rooms as CSV …", lambda: w.write("rooms"))
     action(w, project, "write faces", "Write faces as CSV …", lambda: w.write("faces"))
     action(w, project, "write lifted", "Write the lifted levels as PDF …", lambda: w.write("lifted"))
-    action(w, project, "write book", "Save the office book …", w.write_book)
-    action(w, project, "take book", "Take an office book …", w.take_book)
-    action(w, project, "report", "Write the report …", lambda: w.view("Papers").write(), "Ctrl+P")
     project.addSeparator()
     action(w, project, "quit", "Quit", w.close, "Ctrl+Q")
     edit = bar.addMenu("Edit")
     action(w, edit, "undo", "Undo", w.session.undo, "Ctrl+Z")
     action(w, edit, "redo", "Redo", w.session.redo, "Ctrl+Shift+Z")
     action(w, edit, "clear unused", "Clear out what is unused", lambda: w.do(ClearUnused()))
-    edit.addSeparator()
-    action(w, edit, "keep mark", "Keep a mark", w.keep_mark, "Ctrl+Shift+K")
-    w.marks_menu = edit.addMenu("Compare with")
-    w.marks_menu.aboutToShow.connect(w.fill_marks)
     edit.addSeparator()
     action(w, edit, "all rooms", "Select all rooms of the level", w.select_all, "Ctrl+A")
     action(w, edit, "none", "Select nothing", lambda: w.session.select(), "Ctrl+Shift+A")
@@ -70,6 +63,7 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, view, "dark", "Dark", lambda: w.set_dark(not theme.dark), "Ctrl+Shift+D", checkable=True)
     action(w, view, "larger", "Larger", lambda: w.set_scale(1), "Ctrl++")
     action(w, view, "smaller", "Smaller", lambda: w.set_scale(-1), "Ctrl+-")
+    _make_hand_over_menus(w, bar)
     help_menu = bar.addMenu("Help")
     action(w, help_menu, "find", "Find or do …", lambda: w.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
                  "Ctrl+K")
@@ -94,6 +88,39 @@ def _make_duct_menu(w, bar: QMenuBar) -> None:
         action(w, ducts, f"duct {name}", words, on("use_tool", name))
     ducts.addSeparator()
     action(w, ducts, "propose", "Propose routes (P)", on("propose"))
+
+
+def _make_hand_over_menus(w, bar: QMenuBar) -> None:
+    """Marks, the office book, and what is handed over."""
+    w.marks_menu = bar.addMenu("Marks")
+    action(w, w.marks_menu, "keep mark", "Keep a mark …", w.keep_mark, "Ctrl+Shift+K")
+    w.marks_menu.aboutToShow.connect(w.fill_marks)
+    book = bar.addMenu("Office book")
+    action(w, book, "write book", "Save the office book …", w.write_book)
+    action(w, book, "take book", "Take an office book …", w.take_book)
+    book.addSeparator()
+    action(w, book, "keep fabric", "Keep build-ups, glass and fabric sets in it", w.keep_fabric)
+    action(w, book, "bring fabric", "Bring its build-ups, glass and fabric sets here", w.bring_fabric)
+
+    def on(name: str, *arguments: object):
+        def act() -> None:
+            if w.session.opened:
+                w.session.set_show(link="Papers")
+                w.refresh()
+                getattr(w.view("Papers"), name)(*arguments)
+        return act
+
+    papers = bar.addMenu("Papers")
+    for kind, words, keys in (("pdf", "Write as PDF …", "Ctrl+P"), ("xlsx", "Write as workbook (XLSX) …", ""), ("csv", "Write tables as CSV …", ""), ("dxf", "Write plans as DXF …", ""),
+                              ("svg", "Write plans as SVG …", ""), ("ifc", "Write building and ducts as IFC4 …", ""), ("gbxml", "Write the building with loads as gbXML …", "")):
+        action(w, papers, f"write {kind}", words, on("write", kind), keys)
+    papers.addSeparator()
+    action(w, papers, "print", "Print", on("print_pages"), "Ctrl+Shift+P")
+    action(w, papers, "issue", "Issue these papers …", on("ask_issue"))
+    papers.addSeparator()
+    action(w, papers, "logo", "The office’s logo …", on("choose_logo"))
+    action(w, papers, "no logo", "Without a logo", lambda: w.do(SetSheet("logo", b"")))
+    action(w, papers, "lines", "Lines below the office’s name …", on("ask_lines"))
 
 
 def _make_building_menus(w, bar: QMenuBar) -> None:

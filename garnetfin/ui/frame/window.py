@@ -1,6 +1,5 @@
 """The main window: menu, chain, the view in hand, card, status line. It connects parts and computes nothing."""
 
-from datetime import datetime
 from importlib import import_module
 from pathlib import Path
 
@@ -8,7 +7,6 @@ from PySide6.QtCore import QPoint, QSettings, QSize, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QPainter
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
     QMenu,
@@ -19,17 +17,16 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from garnetfin.core.errors import GarnetfinError
-from garnetfin.project.book_file import SUFFIX, load_book, save_book
-from garnetfin.project.edits.book import TakeBook
 from garnetfin.project.lookup import find
-from garnetfin.project.new import new_project
 from garnetfin.ui import theme as looks
-from garnetfin.ui.example import example_contents, example_project
+from garnetfin.ui.frame.ask import Ask
+from garnetfin.ui.frame.books import Books
 from garnetfin.ui.frame.card import Card
 from garnetfin.ui.frame.chain import ChainBand
-from garnetfin.ui.frame.controls import Words
+from garnetfin.ui.frame.controls import LinkText, Words
+from garnetfin.ui.frame.files import Files
 from garnetfin.ui.frame.finder import Entry, Finder
+from garnetfin.ui.frame.marks import Marks
 from garnetfin.ui.frame.menus import make_menus
 from garnetfin.ui.frame.side import Side, why_under
 from garnetfin.ui.frame.start import StartPage
@@ -42,14 +39,13 @@ from garnetfin.ui.view_models.chain import chain
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
-RECENT = 6
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 
 
 class _Top(QWidget):
-    """28 high: sign, menu bar, name of the project, find or do."""
+    """28 high: sign, menu bar, name of the project, the mark that is compared with, find or do."""
 
-    def __init__(self, bar: QMenuBar, name: Words, finder: Finder) -> None:
+    def __init__(self, bar: QMenuBar, name: Words, flag: LinkText, finder: Finder) -> None:
         super().__init__()
         self.setFixedHeight(28)
         row = QHBoxLayout(self)
@@ -57,6 +53,8 @@ class _Top(QWidget):
         row.addWidget(bar)
         row.addSpacing(14)
         row.addWidget(name, 1)
+        row.addWidget(flag)
+        row.addSpacing(10)
         row.addWidget(finder)
 
     def paintEvent(self, event) -> None:
@@ -65,7 +63,7 @@ class _Top(QWidget):
         p.drawPixmap(QPoint(11, 6), looks.pixmap("garnetfin", theme.colour("garnet"), 16, self.devicePixelRatioF()))
 
 
-class MainWindow(QMainWindow):
+class MainWindow(Files, Marks, Books, QMainWindow):
     def __init__(self, session: Session, settings: QSettings | None = None) -> None:
         super().__init__()
         self.session = session
@@ -83,6 +81,10 @@ class MainWindow(QMainWindow):
         self._stack = QStackedWidget()
         self._name = Words("", px=12.5)
         self._name.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.flag = LinkText("", px=12)
+        self.flag.setVisible(False)
+        self.flag.clicked.connect(self.marks_at_flag)
+        self.ask = Ask()
         self.finder = Finder(self._entries)
         bar = QMenuBar()
         bar.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
@@ -113,7 +115,7 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for part in (_Top(bar, self._name, self.finder), self.chain, self.banner):
+        for part in (_Top(bar, self._name, self.flag, self.finder), self.chain, self.banner, self.ask):
             column.addWidget(part)
         column.addWidget(self._middle, 1)
         column.addWidget(self.status)
@@ -207,6 +209,9 @@ class MainWindow(QMainWindow):
         for name, words, label in (("undo", "Undo", self.session.undo_label), ("redo", "Redo", self.session.redo_label)):
             self.actions_[name].setEnabled(bool(label))
             self.actions_[name].setText(f"{words} {label}".strip())
+        self.flag.setText(f"against: {state.against_name[:40]} ⌄" if state.against_name else "")
+        self.flag.setVisible(bool(state.against_name))
+        self.flag.updateGeometry()
         self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal", "obstacle", "ceiling zone"))
 
     def _card_vm(self, state: State):
@@ -218,6 +223,8 @@ class MainWindow(QMainWindow):
         return cards.card(state, month=climate.month if climate else 6,
                           block=loads.block(state) if loads and state.show.link == "Loads" else None,
                           pages=papers.pages if papers else 0, made=papers.made if papers else "",
+                          moved=papers.changes(state) if papers and state.show.link == "Papers" and state.results else None,
+                          files=papers.files if papers else (),
                           contents=frozenset(self.session.contents),
                           layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
                           year=climate.hours(state) if climate and state.show.link == "Climate" else None,
@@ -337,20 +344,6 @@ class MainWindow(QMainWindow):
         rooms = [r.id for r in self.session.project.rooms if r.level_id == show.level_id]
         self.session.select("room", *rooms)
 
-    def keep_mark(self) -> None:
-        """Keep the project as it stands under a number and the time, and compare with it from now on."""
-        if self.session.opened:
-            self.session.keep_mark(f"Mark {len(self.session.marks) + 1}, {datetime.now():%H:%M}")
-            self.session.compare(list(self.session.marks)[-1])
-            self.banner.say("Loads now shows what changes against this mark; “Compare with” ends that.", "good")
-
-    def fill_marks(self) -> None:
-        self.marks_menu.clear()
-        for name in ("", *self.session.marks):
-            action = self.marks_menu.addAction(name or "Nothing", lambda n=name: self.session.compare(n))
-            action.setCheckable(True)
-            action.setChecked(name == self.session.against)
-
     # -- showing -------------------------------------------------------------------------------------------------
     def set_dark(self, dark: bool) -> None:
         theme.set_dark(dark)
@@ -427,184 +420,6 @@ class MainWindow(QMainWindow):
                   for f in (results.findings if results else ())]
         return found
 
-    # -- files ---------------------------------------------------------------------------------------------------
-    def open(self, path: Path) -> bool:
-        """Open a project; a bad file is said in the banner and the project in hand stays."""
-        try:
-            self.session.open(path)
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad")
-            return False
-        self.banner.hide()
-        self._remember(path)
-        return True
-
-    def new(self) -> None:
-        """An empty building; unsaved edits of the one in hand are asked about first."""
-        if self.session.unsaved:
-            self.banner.say("There are unsaved edits.", "watch", ("Save first", lambda: self.save() and self._start_new()),
-                            ("Go on without them", self._start_new))
-        else:
-            self._start_new()
-
-    def _start_new(self) -> None:
-        self.session.start(new_project(), None)
-        self.session.set_show(link="Building")
-        self.banner.hide()
-
-    def open_example(self) -> None:
-        try:
-            project = example_project()
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad")
-            return
-        self.session.start(project, None, example_contents(project))
-        self.banner.hide()
-
-    def insert_dialog(self, what: str) -> None:
-        """Choose a foreign file: a list, a building, or something to lie below the plan."""
-        kinds = {"list": "Tables (*.csv *.tsv *.txt *.xlsx)", "building": "Buildings (*.xml *.gbxml *.ifc)",
-                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)",
-                 "weather": "Years of weather (*.epw *.tm3 *.csv *.txt)"}
-        path, _ = QFileDialog.getOpenFileName(self, "Insert", str(self.session.path or Path.home()), kinds[what])
-        if path:
-            self.insert(Path(path), what)
-
-    def insert(self, path: Path, what: str = "") -> None:
-        """A foreign file to the view that takes it in: weather to Climate, all else to Building."""
-        if what == "weather" or path.suffix.lower() in (".epw", ".tm3"):
-            if not self.session.opened:
-                self._start_new()
-            self.session.set_show(link="Climate")
-            self.refresh()
-            self.view("Climate").insert(path)
-        else:
-            self.building().insert(path)
-
-    def _reading(self, words: str, view: str = "Building") -> None:
-        if words:
-            self.banner.say(words, "good", ("Stop", lambda: self.view(view).reader.stop()))
-        else:
-            self.banner.hide()
-
-    def dragEnterEvent(self, event) -> None:
-        if event.mimeData().hasUrls():
-            event.acceptProposedAction()
-
-    def dropEvent(self, event) -> None:
-        """Files dropped on the window: a project is opened, anything else goes to Building."""
-        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
-        for path in paths[:1]:
-            if path.suffix == ".gfin":
-                self.open(path)
-            elif path.suffix == SUFFIX:
-                self.take_book(path)
-            else:
-                self.insert(path)
-        if len(paths) > 1:
-            self.banner.say(f"One file at a time: {paths[0].name} is taken, {len(paths) - 1} others are left", "watch")
-
-    def write(self, what: str, path: Path | None = None) -> None:
-        """The building as gbXML, rooms or faces as CSV, the lifted levels as PDF."""
-        results = self.session.results
-        if not self.session.opened or results is None:
-            self.banner.say("Open or draw a building first", "watch")
-            return
-        ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
-        if path is None:
-            name = f"{self.session.project.name} {what}{ending}" if what != "gbxml" else f"{self.session.project.name}{ending}"
-            chosen, _ = QFileDialog.getSaveFileName(
-                self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
-            )
-            if not chosen:
-                return
-            path = Path(chosen)
-        path = path if path.suffix else path.with_suffix(ending)
-        from garnetfin.ui.frame.writing import exported, write_lifted
-        try:
-            if what == "lifted":
-                write_lifted(self.building(), path)
-            else:
-                path.write_bytes(exported(results, what))
-        except OSError as error:
-            self.banner.say(f"{path.name} could not be written: {error.strerror or error}", "bad")
-            return
-        self.status.hint.set_words(f"Wrote {path.name}")
-
-    def write_book(self, path: Path | None = None) -> None:
-        """The office book of this project as a file that other projects can take."""
-        if path is None:
-            chosen, _ = QFileDialog.getSaveFileName(self, "Save the office book", str((self.session.path or Path.home() / "x").parent / f"office{SUFFIX}"),
-                                                    f"Office books (*{SUFFIX})")
-            if not chosen:
-                return
-            path = Path(chosen)
-        path = path if path.suffix else path.with_suffix(SUFFIX)
-        try:
-            save_book(self.session.project.book, path)
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad")
-            return
-        self.status.hint.set_words(f"Wrote {path.name}")
-
-    def take_book(self, path: Path | None = None) -> None:
-        """Another office book at once: what is by rule follows, what is pinned stays, the status line says how much moved."""
-        if path is None:
-            chosen, _ = QFileDialog.getOpenFileName(self, "Take an office book", str((self.session.path or Path.home() / "x").parent), f"Office books (*{SUFFIX})")
-            if not chosen:
-                return
-            path = Path(chosen)
-        try:
-            self.do(TakeBook(load_book(path)))
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad")
-
-    def open_dialog(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),
-                                              "Garnetfin projects (*.gfin)")
-        if path:
-            self.open(Path(path))
-
-    def save(self) -> bool:
-        if self.session.path is None:
-            return self.save_as()
-        return self._save_to(self.session.path)
-
-    def save_as(self) -> bool:
-        path, _ = QFileDialog.getSaveFileName(self, "Save the project", str(
-            self.session.path or Path.home() / "project.gfin"), "Garnetfin projects (*.gfin)")
-        if not path:
-            return False
-        target = Path(path)
-        return self._save_to(target if target.suffix else target.with_suffix(".gfin"))
-
-    def _save_to(self, path: Path) -> bool:
-        try:
-            self.session.save(path)
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad", ("Save as …", self.save_as))
-            return False
-        self._remember(path)
-        self.status.hint.set_words(f"Saved {path.name} at {datetime.now():%H:%M}")
-        return True
-
-    def _recent_paths(self) -> list[Path]:
-        stored = self._settings.value("recent", []) if self._settings is not None else []
-        stored = [stored] if isinstance(stored, str) else stored or []
-        return [Path(p) for p in stored if Path(p).exists()]
-
-    def _remember(self, path: Path) -> None:
-        if self._settings is not None:
-            paths = [str(path.resolve())] + [str(p) for p in self._recent_paths() if p != path.resolve()]
-            self._settings.setValue("recent", paths[:RECENT])
-
-    def fill_recent(self) -> None:
-        self.recent_menu.clear()
-        for path in self._recent_paths():
-            self.recent_menu.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
-        if self.recent_menu.isEmpty():
-            self.recent_menu.addAction("none yet").setEnabled(False)
-
     # -- leaving -------------------------------------------------------------------------------------------------
     def closeEvent(self, event: QCloseEvent) -> None:
         """Unsaved edits are asked about in the banner; closing a second time goes without them."""
@@ -624,8 +439,10 @@ class MainWindow(QMainWindow):
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()
-        if self.first_pass_page is not None:
-            self.first_pass_page.close_work()
+        for page in (self.first_pass_page, self.book_page):
+            if page is not None:
+                page.close_work()
+        self.keep_show()
         self.session.close()
         event.accept()
 

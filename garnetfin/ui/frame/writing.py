@@ -6,8 +6,7 @@ from PySide6.QtCore import QMarginsF, QRectF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from garnetfin.engine.results import Results
-from garnetfin.exchange.gbxml_write import write_gbxml
-from garnetfin.report.to_csv import counted, faces_csv, rooms_csv
+from garnetfin.report.to_csv import faces_csv, rooms_csv
 from garnetfin.ui.plan.layers import text
 from garnetfin.ui.theme import theme
 
@@ -15,7 +14,8 @@ from garnetfin.ui.theme import theme
 def exported(results: Results, what: str) -> bytes:
     """Bytes of a file: "gbxml", "rooms" or "faces"."""
     if what == "gbxml":
-        return write_gbxml(results.project, counted(results))
+        from garnetfin.report.handover import Order, gbxml
+        return gbxml(Order(results))
     return (rooms_csv(results) if what == "rooms" else faces_csv(results)).encode("utf-8-sig")
 
 

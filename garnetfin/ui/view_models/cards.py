@@ -7,12 +7,13 @@ from garnetfin.ui.state import State
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.ducts import ceiling_zone_card, ducts_card, obstacle_card, segment_card, terminal_card
+from garnetfin.ui.view_models.papers import papers_card
 from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
-from garnetfin.ui.view_models.systems import fan_card, papers_card, part_card, system_card
+from garnetfin.ui.view_models.systems import fan_card, part_card, system_card
 
 
 def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
-         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None, point=None) -> CardVM:
+         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None, point=None, moved=None, files: tuple[str, ...] = ()) -> CardVM:
     """`block`: (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one."""
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
@@ -22,7 +23,7 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         from garnetfin.ui.view_models.climate import site_card  # with the year's engine, which only Climate needs
         return site_card(state, month, year)
     if link == "Papers":
-        return papers_card(state, pages, made)
+        return papers_card(state, pages, made, moved, files)
     if link == "Fan":
         return fan_card(state)
     known = {"room": state.project.rooms, "segment": state.project.segments, "terminal": state.project.terminals}

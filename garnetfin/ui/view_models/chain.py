@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from garnetfin import display
+from garnetfin.engine.changes import differ
 from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
 from garnetfin.ui.state import LINKS, State
 
@@ -15,6 +16,7 @@ class LinkVM:
     note: str
     findings: int
     missing: bool
+    changed: bool = False            # the note says what moved since the mark
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,10 +38,46 @@ def chain(state: State, pages: int) -> ChainVM:
         text = _figures(state, results, name, pages) if results else ("…", "", "computing")
         missing = isinstance(text, Missing)
         figure, unit, note = (text.reason, "", text.remedy) if missing else text
-        links.append(LinkVM(name, figure, unit, note, found, missing))
+        moved = _moved(state, name) if not missing else ""
+        links.append(LinkVM(name, figure, unit, moved or note, found, missing, bool(moved)))
     mine = sum(r.system_id == system.id for r in project.rooms) if system else 0
     return ChainVM(system.name if system else "none", f"1 of {len(project.air_systems)} · serves {mine} rooms" if system
                    else f"{served} rooms served", tuple(links), state.show.link, state.stale)
+
+
+def _moved(state: State, name: str) -> str:
+    """How the headline figure of a link stands against the mark, "" without one or where it has none."""
+    before, now, units, i = state.against, state.results, state.show.units, state.show.system_id
+    if before is None or now is None:
+        return ""
+    figures = {"Climate": (Climate, lambda r: r.climate, "temperature", "temperature_difference", lambda c: float(c.days.dry_bulb_c.max())),
+               "Loads": (Block, lambda r: r.blocks.get(i) or r.blocks[""], "load", "load", lambda b: b.peak_w),
+               "Air": (AirResult, lambda r: r.air.get(i), "system_flow", "system_flow", lambda a: a.flow_m3s),
+               "Ducts": (DuctResult, lambda r: r.ducts.get(i), "mass", "mass", lambda d: d.mass_kg),
+               "Balance": (DuctResult, lambda r: r.ducts.get(i), "pressure", "pressure", lambda d: d.runs.fan_pa),
+               "Fan": (FanResult, lambda r: r.fans.get(i), "shaft_power", "shaft_power", lambda f: f.point.electric_w if f.point else float("nan"))}
+    if name == "Building":
+        step = len(now.project.rooms) - len(before.project.rooms)
+        area = sum(before.room(r.id).figures.area_m2.figure for r in before.project.rooms if before.room(r.id))
+        other = sum(now.room(r.id).figures.area_m2.figure for r in now.project.rooms if now.room(r.id))
+        words = ([f"{display.signed(step)} rooms"] if step else []) + ([_step("area", "area", area, other, units)] if differ(area, other) else [])
+        return ", ".join(words) or "unchanged"
+    if name not in figures:
+        return ""
+    kind, of, shown, stepped, get = figures[name]
+    a, b = of(before), of(now)
+    if not isinstance(a, kind) or not isinstance(b, kind):
+        return "not in the mark" if isinstance(b, kind) else ""
+    x, y = get(a), get(b)
+    return _step(shown, stepped, x, y, units) if differ(x, y) else "unchanged"
+
+
+def _step(shown: str, stepped: str, before: float, now: float, units) -> str:
+    """The difference as it would be read off the two printed figures' scale."""
+    text = display.figure(shown, 0.0, units)
+    digits = max(1, len(text.partition(".")[2])) if shown in ("load", "temperature") else len(text.partition(".")[2])
+    step = display.to_shown(shown, now, units) - display.to_shown(shown, before, units)
+    return f"{display.signed(step, digits)} {display.unit(stepped, units)}"
 
 
 def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str, str, str] | Missing:
@@ -97,4 +135,6 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             return (display.figure("shaft_power", fan.point.electric_w, units, 2),
                     display.unit("shaft_power", units),
                     f"{display.with_unit('pressure', fan.point.pressure_pa, units)} · {fan.point.efficiency * 100:.0f} %")
-    return (str(pages), "pages", "one report") if pages else ("report", "", "made when opened")
+    papers = project.papers
+    last = f"last issue {papers.issues[-1].date}" if papers.issues else "not issued yet"
+    return f"issue {papers.next_number}", "", f"{pages} pages" if pages else last

@@ -30,6 +30,7 @@ from garnetfin.project.edits.groups import (
 )
 from garnetfin.project.edits.marks import RemoveBlock, SetBlock
 from garnetfin.project.edits.openings import SetSlab, SetWall
+from garnetfin.project.edits.papers import AcceptFinding, ReopenFinding, SetPapers, SetSheet
 from garnetfin.project.edits.rooms import (
     RemoveOpening,
     SetCeiling,
@@ -229,6 +230,12 @@ def command_for(field: Field, entered: float | str | None) -> Command:
             return SetTerminalKind(ids, entered)
         case "share":
             return SetTerminal(ids[0], share=value)
+        case "papers":
+            return SetPapers(name, entered)
+        case "sheet":
+            return SetSheet(name, entered)
+        case "deviation":
+            return AcceptFinding(*ids, entered) if entered.strip() else ReopenFinding(*ids)
         case "model":
             return SetTerminal(ids[0], model=entered)
     raise InputError(f"There is no edit for “{kind}”")

@@ -257,18 +257,3 @@ def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:
                                               Line("Specific fan power of the system", display.figure("specific_fan_power", found.specific_w_m3s, units), "kW/(m³/s)"),
                                               Line("Class of EN 16798-3", f"SFP {found.specific_class}"))),
             Lines("A year of running", f"{found.hours:.0f} h", (Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh"), Line("Price", display.number(found.price, 0)))))
-
-
-def papers_card(state: State, pages: int, made: str) -> CardVM:
-    results = state.results
-    blocking = tuple(f for f in results.findings if f.severity == "bad") if results else ()
-    return CardVM("Papers", "Report", f"{pages} pages · {made}" if pages else made, (
-        Headline("Pages", str(pages) if pages else display.DASH, "", "A4"),
-        Headline("Findings", str(len(results.findings)) if results else display.DASH, "", "printed at the end"),
-        Headline("Open", str(len(blocking)), "", "limits broken", "bad" if blocking else "")),
-        (Lines("What it holds", "", tuple(Line(x, "") for x in (
-            "Basis of design: place, months, assumptions", "Room loads by cause", "Air flows and what governs",
-            "Duct plan and schedule, index run", "Terminals and dampers", "Index run by parts, commissioning sheet",
-            "What rooms really get, noise", "Fan at its operating point", "Findings"))),
-         *((Lines("Before you issue", f"{len(blocking)} open", tuple(
-             Line(f.title, f.link) for f in blocking[:6])),) if blocking else ())))

@@ -1,150 +1,329 @@
-"""Papers: the report as pages, made in the background, written to a file on request."""
+"""Papers: the document set as pages that follow every edit, what it holds, and the files it is handed over as."""
 
-from datetime import datetime
+from collections import OrderedDict
+from datetime import date, datetime
 from pathlib import Path
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Signal
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPen
-from PySide6.QtWidgets import QFileDialog, QFrame, QScrollArea, QStackedWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea, QStackedWidget, QWidget
 
+from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.results import Missing
+from garnetfin.project.edits.papers import IssuePapers, PrintPaper, SetSheet
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
+from garnetfin.ui.frame.ask import Ask, Wanted
 from garnetfin.ui.frame.controls import TextButton
+from garnetfin.ui.frame.paper_list import PaperList
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.papers import changes_of, paper_list
 from garnetfin.ui.views.base import Nothing, View
 
 PAGE_WIDTH = 620
+GAP = 22
+KEPT = 24                            # pages that stay rendered
+FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
+ISSUED = ("pdf", "xlsx", "dxf", "ifc")
+ONE_FILE = {"pdf": "PDF (*.pdf)", "xlsx": "Workbook (*.xlsx)", "ifc": "IFC4 (*.ifc)", "gbxml": "gbXML (*.xml)"}
 
 
 class Pages(QWidget):
-    """Pages one below the other on the desk."""
+    """Pages one below the other on the desk; each is rendered when it comes into sight."""
 
     def __init__(self) -> None:
         super().__init__()
-        self.images: list[QImage] = []
-        self.stale = False
+        self._document = None
+        self.boxes: list[QRectF] = []
+        self._images: OrderedDict[tuple[int, float], QImage] = OrderedDict()
 
-    def set_images(self, images: list[QImage]) -> None:
-        self.images = images
-        self.setFixedHeight(int(sum(i.height() / i.devicePixelRatio() + 22 for i in images)) + 30)
+    def set_pdf(self, data: bytes) -> None:
+        from pypdfium2 import PdfDocument
+        self._document = PdfDocument(data)
+        self._images.clear()
+        self._lay_out()
+
+    def _lay_out(self) -> None:
+        self.boxes, y = [], float(GAP)
+        for i in range(len(self._document) if self._document is not None else 0):
+            width, height = self._document.get_page_size(i)
+            shown = min(float(PAGE_WIDTH), self.width() - 2.0 * GAP)
+            self.boxes.append(QRectF((self.width() - shown) / 2, y, shown, shown * height / width))
+            y += self.boxes[-1].height() + GAP
+        self.setFixedHeight(round(y))
         self.update()
+
+    def resizeEvent(self, event) -> None:
+        if event.oldSize().width() != event.size().width():
+            self._lay_out()
+
+    def page_at(self, y: float) -> int:
+        """The page that takes most of what is seen, 0 for none."""
+        return next((i for i, b in enumerate(self.boxes, 1) if b.bottom() > y), len(self.boxes))
+
+    def image(self, i: int) -> QImage:
+        ratio = self.devicePixelRatioF()
+        key = (i, self.boxes[i].width() * ratio)
+        if key not in self._images:
+            page = self._document[i]
+            bitmap = page.render(scale=key[1] / page.get_width(), rev_byteorder=True)
+            image = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride, QImage.Format.Format_RGB888).copy()
+            self._images[key] = image
+            while len(self._images) > KEPT:
+                self._images.popitem(last=False)
+        return self._images[key]
 
     def paintEvent(self, event) -> None:
         p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         p.fillRect(self.rect(), theme.colour("band"))
-        y = 20.0
-        for number, image in enumerate(self.images, 1):
-            width, height = image.width() / image.devicePixelRatio(), image.height() / image.devicePixelRatio()
-            box = QRectF((self.width() - width) / 2, y, width, height)
+        for i, box in enumerate(self.boxes):
             if box.intersects(QRectF(event.rect())):
                 p.fillRect(box.translated(3, 3), theme.colour("rule"))
-                p.drawImage(box, image)
+                p.drawImage(box, self.image(i))
                 p.setPen(QPen(theme.colour("rule"), 1))
                 p.drawRect(box)
-                words(p, QPointF(box.left() - 14, y + 12), str(number), "faint", 11, side="right")
-            y += height + 22
+                words(p, QPointF(box.left() - 5, box.top() + 12), str(i + 1), "faint", 10.5, side="right")
 
 
 class PapersView(View):
-    HINT = "The report follows every edit. Write it with Ctrl+P, or from the command line."
+    HINT = "The set follows every edit. A switch takes a paper in or leaves it out; a click shows it."
     pages_made = Signal(int)
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.pages, self.made, self.pdf = 0, "not made yet", b""
+        self.pages, self.made, self.pdf, self.starts = 0, "not made yet", b"", {}
+        self.chosen, self.files = "cover", ()
         self._for = None
-        self._shown = False
+        self._changes = (None, None)
         self._maker = Newest(self._make, "papers", self)
         self._maker.ready.connect(self._on_made)
-        self._maker.failed.connect(lambda what: self.refused.emit(f"The report could not be made. {what}"))
-        self.tools.add_words("One report, A4: basis, loads, air, ducts, fan, findings")
-        self.export = TextButton("Write the PDF", filled=True)
-        self.export.clicked.connect(lambda: self.write())
-        self.tools.add(self.export, 14)
+        self._maker.failed.connect(lambda what: self.refused.emit(f"The papers could not be made. {what}"))
+        self._writer = Newest(self._write, "hand-over", self)
+        self._writer.ready.connect(self._on_written)
+        self._writer.failed.connect(lambda what: self.refused.emit(f"The files could not be made. {what}"))
+        self.format = self.tools.add_strip("Write as", FORMATS, lambda kind: None)
+        self.write_button = TextButton("Write …")
+        self.write_button.clicked.connect(lambda: self.write(self.format.now))
+        self.tools.add(self.write_button, 8)
+        self.issue_button = TextButton("Issue these papers", filled=True)
+        self.issue_button.clicked.connect(self.ask_issue)
+        self.tools.add(self.issue_button, 14)
+        self.ask = Ask()
+        self._column.addWidget(self.ask)
+        self.list = PaperList()
+        self.list.chosen.connect(self.show_paper)
+        self.list.switched.connect(lambda paper, on: self.intent.emit(PrintPaper(paper, on)))
+        listed = self._scrolled(self.list)
+        listed.setFixedWidth(self.list.width())
+        listed.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.sheet = Pages()
-        self._scroll = QScrollArea()
-        self._scroll.setWidgetResizable(True)
-        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
-        self._scroll.setWidget(self.sheet)
+        self._scroll = self._scrolled(self.sheet)
+        self._scroll.verticalScrollBar().valueChanged.connect(self._follow)
         self._nothing = Nothing()
         self._stack = QStackedWidget()
         self._stack.addWidget(self._scroll)
         self._stack.addWidget(self._nothing)
-        self.set_main(self._stack)
+        main = QWidget()
+        row = QHBoxLayout(main)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(listed)
+        row.addWidget(self._stack, 1)
+        self.set_main(main)
 
+    @staticmethod
+    def _scrolled(widget: QWidget) -> QScrollArea:
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFrameShape(QFrame.Shape.NoFrame)
+        area.setWidget(widget)
+        return area
+
+    # -- rendering -----------------------------------------------------------------------------------------------
     def render_state(self, state: State) -> None:
-        self._shown = True
-        wanted = (state.results, state.show.units)
-        self.export.setEnabled(state.results is not None)
+        wanted = (state.results, state.show.units, state.against, state.against_name)
+        for button in (self.write_button, self.issue_button):
+            button.setEnabled(state.results is not None)
         if state.results is None:
             self._nothing.say(None)
             self._stack.setCurrentWidget(self._nothing)
-        elif self._for != wanted and not state.stale:
+            return
+        if self._for != wanted and not state.stale:
             self._for = wanted
             if not self.pages:
-                self._nothing.say(Missing("making the report", "A few moments"))
+                self._nothing.say(Missing("making the papers", "A few moments"))
                 self._stack.setCurrentWidget(self._nothing)
-            self._maker.submit((*wanted, self.devicePixelRatioF()))
+            self._maker.submit(wanted)
+        self.list.render_vm(paper_list(state, self.starts, self.pages, self.chosen, self.changes(state)))
         self.tools.note.set_words(self.made)
 
-    def _make(self, job, stopped) -> tuple[bytes, list[QImage]]:
-        results, units, ratio = job
-        from pypdfium2 import PdfDocument
+    def changes(self, state: State):
+        """What moved since the mark, worked out once for the same results."""
+        key = (state.results, state.against, state.show.units)
+        if self._changes[0] != key:
+            self._changes = (key, changes_of(state))
+        return self._changes[1]
 
-        from garnetfin.report.document import document
-        from garnetfin.report.to_pdf import to_pdf
-        pdf = to_pdf(document(results, units), results.project.name, f"{results.project.name} · made by Garnetfin")
-        images = []
-        for page in PdfDocument(pdf):
-            bitmap = page.render(scale=PAGE_WIDTH * ratio / page.get_width(), rev_byteorder=True)
-            image = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride, QImage.Format.Format_RGB888).copy()
-            image.setDevicePixelRatio(ratio)
-            images.append(image)
-        return pdf, images
+    def _make(self, job, stopped):
+        from garnetfin.report.document import Order
+        from garnetfin.report.handover import pdf
+        return pdf(Order(*job))
 
-    def _on_made(self, made: tuple[bytes, list[QImage]]) -> None:
-        self.pdf, images = made
-        self.pages = len(images)
+    def _on_made(self, made) -> None:
+        self.pdf, self.pages, self.starts = made.data, made.pages, made.starts
         self.made = f"made {datetime.now():%H:%M}"
-        self.sheet.set_images(images)
+        at = self._scroll.verticalScrollBar().value()
+        self.sheet.set_pdf(made.data)
         self._stack.setCurrentWidget(self._scroll)
-        self.tools.note.set_words(self.made)
+        self._scroll.verticalScrollBar().setValue(at)
         self.pages_made.emit(self.pages)
 
     @property
     def settled(self) -> bool:
         return bool(self.pdf) and self._maker.idle
 
-    def write(self, path: str = "") -> None:
-        """Write the report; without a path a file dialog asks for one."""
-        results = self.session.results
-        if results is None:
+    # -- moving about --------------------------------------------------------------------------------------------
+    def show_paper(self, paper_id: str) -> None:
+        """Bring its first page into sight."""
+        self.chosen = paper_id
+        page = self.starts.get(paper_id)
+        if page is not None and page <= len(self.sheet.boxes):
+            self._scroll.verticalScrollBar().setValue(round(self.sheet.boxes[page - 1].top() - GAP / 2))
+        self._show_chosen()
+
+    def _follow(self, value: int) -> None:
+        """The list follows the page in sight."""
+        page = self.sheet.page_at(value + self._scroll.viewport().height() / 3)
+        begun = [(first, i) for i, first in self.starts.items() if first <= page]
+        now = max(begun)[1] if begun else self.chosen
+        if now != self.chosen and self.starts.get(self.chosen) != page:
+            self.chosen = now
+            self._show_chosen()
+
+    def _show_chosen(self) -> None:
+        state = self.session.state
+        if state.results is not None:
+            self.list.render_vm(paper_list(state, self.starts, self.pages, self.chosen, self.changes(state)))
+        page = self.starts.get(self.chosen)
+        self.hint.emit(f"Page {page} of {self.pages}" if page else self.HINT)
+
+    # -- handing over --------------------------------------------------------------------------------------------
+    def _order(self, issued: bool = False):
+        from garnetfin.report.document import Order
+        state = self.session.state
+        return Order(state.results, state.show.units, state.against, state.against_name, issued)
+
+    def write(self, kind: str = "pdf", path: str = "") -> None:
+        """Write the set, its plans or the model; without a path a file dialog asks for one. Several files go into a folder."""
+        if self.session.results is None:
             self.refused.emit("There is nothing to print yet")
             return
-        if not path:
-            start = (self.session.path or Path.home() / "report").with_suffix(".pdf")
-            path, _ = QFileDialog.getSaveFileName(self, "Write the report", str(start), "PDF (*.pdf)")
+        start = (self.session.path or Path.home() / "papers").with_suffix("")
+        if not path and kind in ONE_FILE:
+            ending = ".xml" if kind == "gbxml" else f".{kind}"
+            path, _ = QFileDialog.getSaveFileName(self, f"Write {dict(FORMATS)[kind]}", f"{start}{ending}", ONE_FILE[kind])
+        elif not path:
+            path = QFileDialog.getExistingDirectory(self, f"Write {dict(FORMATS)[kind]} files into", str(start.parent))
+        if path:
+            self.hint.emit(f"Writing {dict(FORMATS)[kind]} …")
+            self._writer.submit((self._order(), (kind,), Path(path)))
+
+    def _write(self, job, stopped) -> tuple[list[Path], str]:
+        """(files written, why not)."""
+        from garnetfin.report.handover import files, write_files
+        order, kinds, target = job
+        try:
+            return write_files(files(order, kinds), target), ""
+        except (OSError, GarnetfinError) as error:
+            return [], f"{target.name} could not be written: {getattr(error, 'strerror', None) or error}"
+
+    def _on_written(self, answer: tuple[list[Path], str]) -> None:
+        written, why = answer
+        if why:
+            self.refused.emit(why)
+            return
+        self.files = tuple(p.name for p in written)
+        self.session.said.emit(f"Written: {written[0]}" if len(written) == 1 else f"Written: {len(written)} files in {written[0].parent}")
+        self.pages_made.emit(self.pages)
+
+    @property
+    def writing(self) -> bool:
+        return not self._writer.idle
+
+    def ask_issue(self) -> None:
+        """What the issue is for; then it is numbered, kept as a mark, and its files are written."""
+        number = self.session.project.papers.next_number
+        self.ask.ask(f"Issue {number}", (Wanted("note", "what for", "", width=260),), "Issue", lambda v: self.issue(v["note"]), self.session.show.units)
+
+    def issue(self, note: str, folder: str = "") -> str | None:
+        """Hand the set over; why not, if it cannot be."""
+        if not folder and self.session.path is not None:
+            folder = str(self.session.path.parent)
+        folder = folder or QFileDialog.getExistingDirectory(self, "Write the files of the issue into", str(Path.home()))
+        if not folder:
+            return "An issue needs a folder for its files"
+        number = self.session.project.papers.next_number
+        why = self.session.do(IssuePapers(f"{date.today():%Y-%m-%d}", note))
+        if why:
+            return why
+        self.session.keep_mark(f"Issue {number}")
+        self._pending = (Path(folder), number)
+        self.session.results_ready.connect(self._issue_files)
+        return None
+
+    def _issue_files(self, results) -> None:
+        """Once the project with its new issue is computed, its files are made."""
+        folder, number = self._pending
+        if len(results.project.papers.issues) < number:
+            return
+        self.session.results_ready.disconnect(self._issue_files)
+        self.hint.emit(f"Writing issue {number} …")
+        self._writer.submit((self._order(issued=True), ISSUED, folder))
+
+    def choose_logo(self, path: str = "") -> None:
+        """A picture for the office's sheet."""
+        path = path or QFileDialog.getOpenFileName(self, "Logo", str(Path.home()), "Pictures (*.png *.jpg *.jpeg)")[0]
         if not path:
             return
-        from garnetfin.report.document import document
-        from garnetfin.report.to_pdf import to_pdf
-        units = self.session.show.units
-        pdf = self.pdf if self._for == (results, units) and self.settled else to_pdf(
-            document(results, units), results.project.name, f"{results.project.name} · made by Garnetfin")
         try:
-            Path(path).write_bytes(pdf)
+            data = Path(path).read_bytes()
         except OSError as error:
-            self.refused.emit(f"{Path(path).name} could not be written: {error.strerror or error}")
+            self.refused.emit(f"{Path(path).name} cannot be read: {error.strerror or error}")
         else:
-            self.session.said.emit(f"Written: {path}")
+            self.intent.emit(SetSheet("logo", data))
+
+    def ask_lines(self) -> None:
+        """Lines below the office's name, one after the other."""
+        lines = (*self.session.project.book.sheet.lines, "", "", "")[:3]
+        self.ask.ask("Below the office’s name", tuple(Wanted(f"line{i}", f"line {i + 1}", x, width=150) for i, x in enumerate(lines)), "Take",
+                     lambda v: self.session.do(SetSheet("lines", tuple(x for x in v.values() if x))) or None, self.session.show.units)
+
+    def print_pages(self) -> None:
+        """To a printer of the system, by the desktop's own command, so that no print dialog of ours stands between."""
+        import shutil
+        import subprocess
+        import tempfile
+        command = shutil.which("lp")
+        if not self.pdf:
+            self.refused.emit("There is nothing to print yet")
+        elif command is None:
+            self.refused.emit("No printer is set up on this machine (no “lp”): write the PDF and print it elsewhere")
+        else:
+            with tempfile.NamedTemporaryFile(suffix=".pdf", delete=False) as out:
+                out.write(self.pdf)
+            done = subprocess.run([command, "-t", self.session.project.name, out.name], capture_output=True, text=True, timeout=20, check=False)
+            Path(out.name).unlink(missing_ok=True)
+            if done.returncode:
+                self.refused.emit(f"Not printed: {done.stderr.strip() or done.stdout.strip() or 'the printer refused'}")
+            else:
+                self.session.said.emit(f"Sent to the printer: {self.pages} pages")
 
     def close_maker(self) -> None:
         self._maker.close()
+        self._writer.close()
 
     def sizeHint(self) -> QSize:
         return QSize(PAGE_WIDTH + 80, 600)
-
-

@@ -226,7 +226,8 @@ class SystemCards(unittest.TestCase):
     def test_papers_name_what_is_open(self):
         vm = card(state("Papers"), pages=8, made="made now")
         bad = [f for f in station_results().findings if f.severity == "bad"]
-        self.assertEqual(vm.headlines[2].figure, str(len(bad)))
+        self.assertEqual(vm.headlines[2].figure, str(len(station_results().findings)))
+        self.assertIn(str(len(bad)), vm.headlines[2].reason)
 
     def test_gaps_are_said_on_every_card(self):
         for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):

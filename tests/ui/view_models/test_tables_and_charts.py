@@ -94,7 +94,7 @@ class Chain(unittest.TestCase):
         self.assertEqual([k.name for k in vm.links], ["Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"])
         self.assertEqual((vm.active, vm.system), ("Loads", "AHU North"))
         self.assertEqual(sum(k.findings for k in vm.links), len(station_results().findings))
-        self.assertEqual(vm.links[-1].figure, "8")
+        self.assertEqual((vm.links[-1].figure, vm.links[-1].note), ("issue 1", "8 pages"))
 
     def test_an_empty_project_says_what_is_missing_in_every_link(self):
         links = {k.name: k for k in chain(state("Building", project=Project()), 0).links}

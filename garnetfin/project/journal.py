@@ -1,0 +1,330 @@
+"""The journal: every edit of a session as one line beside the project file, so that a crash loses nothing and undo survives it.
+
+The first line holds the project as it was opened. Each following one holds what an edit changed (parts by id), a move of undo or redo,
+contents that came in, a mark, or a save. A line begins with a checksum of the rest: one that was cut off by the crash is left out.
+Lines go to the system at once, so that a killed program loses none; `sync` brings them to the disk itself.
+"""
+
+import base64
+import os
+import socket
+import time
+import zlib
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from hashlib import sha256
+from itertools import pairwise
+from pathlib import Path
+
+import msgspec
+from msgspec import structs
+
+from garnetfin.core.errors import FileError, GarnetfinError
+from garnetfin.project.history import Entry
+from garnetfin.project.migrate import migrate
+from garnetfin.project.store import LARGEST_JSON, Mark
+from garnetfin.project.tree import LISTS, Project, check_links
+
+try:
+    import fcntl
+except ImportError:                     # only where there is no file locking; then the process named in the first line counts
+    fcntl = None
+
+FORMAT = 1
+SUFFIX = "-journal"
+LARGEST = 2 * 2**30
+OTHERS = tuple(f for f in Project.__struct_fields__ if f not in LISTS and f != "format")
+
+
+def beside(path: Path) -> Path:
+    """Where the journal of a project file lies."""
+    return path.with_name(f".{path.name}{SUFFIX}")
+
+
+def away(path: Path, folder: Path) -> Path:
+    """Where it lies if the project's own folder cannot be written."""
+    return folder / f"{path.stem[:60]}-{sha256(str(path.absolute()).encode()).hexdigest()[:12]}{SUFFIX}"
+
+
+def digest(path: Path) -> str:
+    """What a file holds, in short; "" for none that can be read."""
+    try:
+        return sha256(path.read_bytes()).hexdigest()
+    except OSError:
+        return ""
+
+
+# -- one edit as a difference -------------------------------------------------------------------------------------
+def difference(before: Project, now: Project) -> dict:
+    """What changed: parts set and removed by kind, their order where it moved, all else as a whole."""
+    made: dict = {}
+    for kind in LISTS:
+        old, new = getattr(before, kind), getattr(now, kind)
+        if old is new:
+            continue
+        known = {p.id: p for p in old}
+        change: dict = {"set": [p for p in new if known.get(p.id) is not p]}
+        ids = [p.id for p in new]
+        kept = set(ids)
+        gone = [p.id for p in old if p.id not in kept]
+        if gone:
+            change["gone"] = gone
+        if ids != [i for i in known if i in kept] + [i for i in ids if i not in known]:
+            change["order"] = ids
+        made[kind] = change
+    for name in OTHERS:
+        old, new = getattr(before, name), getattr(now, name)
+        if old is not new and old != new:
+            made[name] = new
+    return made
+
+
+def apply_difference(project: Project, raw: Mapping) -> Project:
+    """The project after a difference that was read from a file. Raises msgspec.ValidationError, GarnetfinError for what cannot be."""
+    changes: dict = {}
+    hints = _hints()
+    for name, change in raw.items():
+        if name not in LISTS:
+            changes[name] = msgspec.convert(change, hints[name])
+            continue
+        parts = {p.id: p for p in getattr(project, name)}
+        for gone in change.get("gone", ()):
+            parts.pop(gone, None)
+        for part in msgspec.convert(change["set"], hints[name]):
+            parts[part.id] = part
+        order = change.get("order")
+        changes[name] = tuple(parts[i] for i in order) if order is not None else tuple(parts.values())
+    return structs.replace(project, **changes)
+
+
+_HINTS: dict = {}
+
+
+def _hints() -> dict:
+    if not _HINTS:
+        from typing import get_type_hints
+        _HINTS.update(get_type_hints(Project))
+    return _HINTS
+
+
+# -- writing ------------------------------------------------------------------------------------------------------
+@dataclass
+class Journal:
+    """An open journal. Raises OSError where it cannot be written; it is held by this process until it is closed."""
+
+    path: Path
+    _file: object = None
+
+    @classmethod
+    def begin(cls, path: Path, history: Sequence[Entry], at: int, project_path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark]) -> "Journal":
+        """A journal of a whole history, put in the place of what lies there only once it is complete.
+
+        `saved_at`: the entry that the project file holds, -1 for none. Raises FileError where another window holds it.
+        """
+        if who := held(path):
+            raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part = path.with_name(f"{path.name}.{os.getpid()}")
+        made = cls(path, part.open("wb", buffering=0))
+        try:
+            _hold(made._file)
+            made.write({"garnetfin_journal": FORMAT, "of": str(project_path.absolute()) if project_path else "", "digest": digest(project_path) if project_path else "",
+                        "host": socket.gethostname(), "process": os.getpid(), "begun": time.time(), "saved_at": saved_at, "project": history[0].project})
+            for i, (before, entry) in enumerate(pairwise(history), 1):
+                made.edit(entry.label, entry.gesture, i, before.project, entry.project)
+            if at != len(history) - 1:
+                made.move(at)
+            for name in sorted(contents) if project_path is None or saved_at < 0 else ():
+                made.content(name, contents[name])
+            for mark in marks.values():
+                made.mark(mark)
+            os.replace(part, path)
+        except BaseException:
+            made._file.close()
+            part.unlink(missing_ok=True)
+            raise
+        return made
+
+    def write(self, record: dict) -> None:
+        text = msgspec.json.encode(record)
+        line = f"{zlib.crc32(text):08x} ".encode() + text + b"\n"
+        sent = 0
+        while sent < len(line):                      # a raw file may take less than it is given
+            sent += self._file.write(line[sent:])
+
+    def edit(self, label: str, gesture: int, at: int, before: Project, now: Project) -> None:
+        """An edit that became entry `at` of the history."""
+        self.write({"edit": label, "gesture": gesture, "at": at, "change": difference(before, now), "time": time.time()})
+
+    def move(self, at: int) -> None:
+        """Undo or redo."""
+        self.write({"move": at})
+
+    def content(self, name: str, data: bytes) -> None:
+        self.write({"content": name, "data": base64.b64encode(data).decode()})
+
+    def mark(self, mark: Mark) -> None:
+        self.write({"mark": mark})
+
+    def unmark(self, name: str) -> None:
+        self.write({"unmark": name})
+
+    def saved(self, path: Path, at: int) -> None:
+        self.write({"saved": str(path.absolute()), "digest": digest(path), "at": at})
+
+    def sync(self) -> None:
+        os.fsync(self._file.fileno())
+
+    def close(self, remove: bool = True) -> None:
+        """Closed in order nothing of it is needed any more."""
+        try:
+            if remove:
+                self.path.unlink(missing_ok=True)
+        except OSError:
+            pass
+        finally:
+            self._file.close()
+
+
+def _hold(file) -> bool:
+    """Take the lock; False while another process has it. Where a folder knows no locks nothing can be held, and that is no hindrance."""
+    if fcntl is None:
+        return True
+    try:
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    except OSError:
+        return True
+    return True
+
+
+# -- reading ------------------------------------------------------------------------------------------------------
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What a journal holds: its project file ("" for one never saved), the history with the entry in force, contents, marks, and which entry was saved last (-1: none)."""
+
+    path: Path
+    of: str
+    entries: tuple[Entry, ...]
+    at: int
+    contents: dict[str, bytes] = field(default_factory=dict)
+    marks: dict[str, Mark] = field(default_factory=dict)
+    saved_at: int = -1
+    digest: str = ""                 # of the file when it was opened or last saved
+    time: float = 0.0                # of the last edit
+
+    @property
+    def project(self) -> Project:
+        return self.entries[self.at].project
+
+    @property
+    def lost(self) -> bool:
+        """True when it holds more than the file."""
+        return self.at != self.saved_at
+
+
+def held(path: Path) -> str:
+    """Who has a journal open: words for the user, "" when nobody has."""
+    if not path.exists():
+        return ""
+    try:
+        with path.open("rb") as file:
+            head = next(_records(file), {})
+            if fcntl is not None:
+                try:
+                    fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
+                    return ""
+                except BlockingIOError:
+                    return _who(head)
+                except OSError:
+                    pass                             # a folder without locks: the process it names counts
+    except OSError:
+        return ""
+    here = head.get("host") == socket.gethostname()
+    return _who(head) if here and _alive(int(head.get("process", 0))) else ""
+
+
+def _who(head: Mapping) -> str:
+    where = "" if head.get("host") == socket.gethostname() else f" on {head.get('host')}"
+    return f"another window{where}, open since {time.strftime('%H:%M', time.localtime(head.get('begun', 0)))}"
+
+
+def _alive(process: int) -> bool:
+    try:
+        os.kill(process, 0)
+    except ProcessLookupError:
+        return False
+    except OSError:
+        return True
+    return process > 0
+
+
+def read(path: Path) -> Found:
+    """Replay a journal; a line that is cut off or wrong ends it, what stands before counts. Raises FileError for what is no journal."""
+    try:
+        if path.stat().st_size > LARGEST:
+            raise FileError(f"{path.name} is larger than the {LARGEST // 2**30} GB accepted", where=str(path.parent))
+        with path.open("rb") as file:
+            return _replay(path, _records(file))
+    except OSError as error:
+        raise FileError(f"{path.name} cannot be read: {error.strerror or error}", where=str(path.parent)) from error
+
+
+def _records(file) -> Iterator[dict]:
+    for line in iter(lambda: file.readline(LARGEST_JSON), b""):
+        check, _, text = line.rstrip(b"\n").partition(b" ")
+        try:
+            if not line.endswith(b"\n") or int(check, 16) != zlib.crc32(text):
+                return
+            record = msgspec.json.decode(text)
+        except ValueError:
+            return
+        if not isinstance(record, dict):
+            return
+        yield record
+
+
+def _replay(path: Path, records: Iterator[dict]) -> Found:
+    head = next(records, None)
+    try:
+        if head is None or head.get("garnetfin_journal") != FORMAT:
+            raise FileError(f"{path.name} is no journal", where=str(path.parent))
+        start = msgspec.convert(migrate(head["project"]), Project)
+        check_links(start)
+    except (KeyError, TypeError, ValueError, GarnetfinError) as error:
+        raise FileError(f"{path.name} cannot be taken up: {error}", where=str(path.parent)) from error
+    entries, at, last = [Entry("", start)], 0, float(head.get("begun", 0.0))
+    contents: dict[str, bytes] = {}
+    marks: dict[str, Mark] = {}
+    saved_at, told = int(head.get("saved_at", -1)), str(head.get("digest", ""))
+    of = str(head.get("of", ""))
+    for record in records:
+        try:
+            if "edit" in record:
+                project = apply_difference(entries[at].project, record["change"])
+                check_links(project)
+                place = int(record["at"])
+                if not 0 < place <= at + 1:
+                    break
+                if saved_at >= place:
+                    saved_at = -1                    # the entry that was saved is no longer part of the history
+                del entries[place:]
+                entries.append(Entry(str(record["edit"]), project, int(record["gesture"])))
+                at, last = place, float(record.get("time", last))
+            elif "move" in record:
+                if not 0 <= int(record["move"]) < len(entries):
+                    break
+                at = int(record["move"])
+            elif "content" in record:
+                contents[str(record["content"])] = base64.b64decode(record["data"])
+            elif "mark" in record:
+                mark = msgspec.convert(record["mark"], Mark)
+                marks[mark.name] = mark
+            elif "unmark" in record:
+                marks.pop(str(record["unmark"]), None)
+            elif "saved" in record:
+                of, told, saved_at = str(record["saved"]), str(record["digest"]), int(record["at"])
+        except (KeyError, TypeError, ValueError, GarnetfinError):
+            break
+    return Found(path, of, tuple(entries), at, contents, marks, saved_at, told, last)

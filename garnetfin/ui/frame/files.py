@@ -1,0 +1,267 @@
+"""Files of the window: open, save, new, take in, write, what was opened lately and where one was in it."""
+
+import time
+from datetime import datetime
+from pathlib import Path
+
+from PySide6.QtWidgets import QFileDialog
+
+from garnetfin.core.errors import ChangedError, GarnetfinError
+from garnetfin.project.book_file import SUFFIX
+from garnetfin.project.journal import Found
+from garnetfin.project.new import new_project
+from garnetfin.ui.example import example_contents, example_project
+from garnetfin.ui.state import LINKS
+
+RECENT = 6
+
+
+def _edits(count: int) -> str:
+    return "1 edit" if abs(count) == 1 else f"{abs(count)} edits"
+
+
+def _clock(at: float) -> str:
+    """Hour and minute of today, else the day as well."""
+    then = time.localtime(at)
+    return time.strftime("%H:%M" if time.localtime()[:3] == then[:3] else "%Y-%m-%d %H:%M", then)
+
+
+class Files:
+    """What the window does with files; part of MainWindow."""
+
+    _going_on = False                # the next opening goes on without the unsaved edits
+
+    def open(self, path: Path) -> bool:
+        """Open a project; a bad file is said in the banner and the project in hand stays.
+
+        Edits that a crash left beside it are taken up; a file that another window holds is opened as a copy.
+        """
+        if self._guard(lambda: self.open(path), path.name):
+            return False
+        session = self.session
+        try:
+            who = session.keeping.held(path)
+            left, older = (None, None) if who else session.keeping.left(path)
+            session.open(path, left)
+        except (GarnetfinError, OSError) as error:
+            self.banner.say(str(error), "bad")
+            return False
+        self.banner.hide()
+        if who:
+            self.banner.say(f"{path.name} is open in {who}. This is a copy: saving asks for a name of its own.", "watch", ("Save as …", self.save_as))
+        elif left is not None:
+            self.banner.say(f"{_edits(left.at - max(0, left.saved_at))} of {_clock(left.time)} that {path.name} does not hold {'is' if abs(left.at - left.saved_at) == 1 else 'are'} back.", "good",
+                            ("Save", self.save), ("Open the file as saved", lambda: self._as_saved(path)))
+        elif older is not None:
+            self.banner.say(f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} unsaved.", "watch",
+                            ("Show those edits", lambda: self._take_up(older)), ("Forget them", lambda: session.keeping.forget(older)))
+        self._remember(path)
+        self._restore_show(path)
+        return True
+
+    def _as_saved(self, path: Path) -> None:
+        """The file as it stands on disk, without the edits that were taken up."""
+        self.session.keeping.end()
+        try:
+            self.session.open(path)
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+
+    def _take_up(self, found: Found) -> None:
+        self.session.take_up(found)
+        self.banner.say(f"{found.project.name} is back as it stood at {_clock(found.time)}. It has no file yet.", "good", ("Save as …", self.save_as))
+
+    def offer_unsaved(self) -> None:
+        """Projects without a file that a crash left behind, on the first page and in the banner."""
+        found = self.session.keeping.unsaved()
+        if found and not self.session.opened:
+            self.banner.say(f"{found[0].project.name} was never saved when the program ended at {_clock(found[0].time)}: {_edits(len(found[0].entries) - 1)}.", "watch",
+                            ("Take it up", lambda: self._take_up(found[0])), ("Forget it", lambda: (self.session.keeping.forget(found[0]), self.offer_unsaved())))
+
+    def _guard(self, again, name: str) -> bool:
+        """Unsaved edits of the project in hand are asked about before another takes its place; True while that is open."""
+        if not self.session.unsaved or self._going_on:
+            self._going_on = False
+            return False
+
+        def go_on() -> None:
+            self._going_on = True
+            again()
+
+        self.banner.say(f"There are unsaved edits. Open {name}?", "watch", ("Save first", lambda: self.save() and again()), ("Without them", go_on))
+        return True
+
+    def new(self) -> None:
+        """An empty building; unsaved edits of the one in hand are asked about first."""
+        if not self._guard(self.new, "a new project"):
+            self._start_new()
+
+    def _start_new(self) -> None:
+        self.session.start(new_project(), None)
+        self.session.set_show(link="Building")
+        self.banner.hide()
+
+    def open_example(self) -> None:
+        if self._guard(self.open_example, "the example"):
+            return
+        try:
+            project = example_project()
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return
+        self.session.start(project, None, example_contents(project))
+        self.banner.hide()
+
+    def insert_dialog(self, what: str) -> None:
+        """Choose a foreign file: a list, a building, or something to lie below the plan."""
+        kinds = {"list": "Tables (*.csv *.tsv *.txt *.xlsx)", "building": "Buildings (*.xml *.gbxml *.ifc)",
+                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)",
+                 "weather": "Years of weather (*.epw *.tm3 *.csv *.txt)"}
+        path, _ = QFileDialog.getOpenFileName(self, "Insert", str(self.session.path or Path.home()), kinds[what])
+        if path:
+            self.insert(Path(path), what)
+
+    def insert(self, path: Path, what: str = "") -> None:
+        """A foreign file to the view that takes it in: weather to Climate, all else to Building."""
+        if what == "weather" or path.suffix.lower() in (".epw", ".tm3"):
+            if not self.session.opened:
+                self._start_new()
+            self.session.set_show(link="Climate")
+            self.refresh()
+            self.view("Climate").insert(path)
+        else:
+            self.building().insert(path)
+
+    def _reading(self, words: str, view: str = "Building") -> None:
+        if words:
+            self.banner.say(words, "good", ("Stop", lambda: self.view(view).reader.stop()))
+        else:
+            self.banner.hide()
+
+    def dragEnterEvent(self, event) -> None:
+        if event.mimeData().hasUrls():
+            event.acceptProposedAction()
+
+    def dropEvent(self, event) -> None:
+        """Files dropped on the window: a project is opened, anything else goes to Building."""
+        paths = [Path(u.toLocalFile()) for u in event.mimeData().urls() if u.isLocalFile()]
+        for path in paths[:1]:
+            if path.suffix == ".gfin":
+                self.open(path)
+            elif path.suffix == SUFFIX:
+                self.take_book(path)
+            else:
+                self.insert(path)
+        if len(paths) > 1:
+            self.banner.say(f"One file at a time: {paths[0].name} is taken, {len(paths) - 1} others are left", "watch")
+
+    def write(self, what: str, path: Path | None = None) -> None:
+        """The building as gbXML, rooms or faces as CSV, the lifted levels as PDF."""
+        results = self.session.results
+        if not self.session.opened or results is None:
+            self.banner.say("Open or draw a building first", "watch")
+            return
+        ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
+        if path is None:
+            name = f"{self.session.project.name} {what}{ending}" if what != "gbxml" else f"{self.session.project.name}{ending}"
+            chosen, _ = QFileDialog.getSaveFileName(
+                self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
+            )
+            if not chosen:
+                return
+            path = Path(chosen)
+        path = path if path.suffix else path.with_suffix(ending)
+        from garnetfin.ui.frame.writing import exported, write_lifted
+        try:
+            if what == "lifted":
+                write_lifted(self.building(), path)
+            else:
+                path.write_bytes(exported(results, what))
+        except OSError as error:
+            self.banner.say(f"{path.name} could not be written: {error.strerror or error}", "bad")
+            return
+        self.status.hint.set_words(f"Wrote {path.name}")
+
+    def open_dialog(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),
+                                              "Garnetfin projects (*.gfin)")
+        if path:
+            self.open(Path(path))
+
+    def save(self) -> bool:
+        if self.session.path is None:
+            return self.save_as()
+        return self._save_to(self.session.path)
+
+    def save_as(self) -> bool:
+        path, _ = QFileDialog.getSaveFileName(self, "Save the project", str(
+            self.session.path or Path.home() / "project.gfin"), "Garnetfin projects (*.gfin)")
+        if not path:
+            return False
+        target = Path(path)
+        return self._save_to(target if target.suffix else target.with_suffix(".gfin"))
+
+    def _save_to(self, path: Path, replace_changed: bool = False) -> bool:
+        try:
+            self.session.save(path, replace_changed)
+        except ChangedError as error:
+            self.banner.say(f"{error}.", "bad", ("Save as …", self.save_as), ("Put mine in its place", lambda: self._save_to(path, True)))
+            return False
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad", ("Save as …", self.save_as))
+            return False
+        self._remember(path)
+        self.status.hint.set_words(f"Saved {path.name} at {datetime.now():%H:%M}")
+        return True
+
+    def _recent_paths(self) -> list[Path]:
+        stored = self._settings.value("recent", []) if self._settings is not None else []
+        stored = [stored] if isinstance(stored, str) else stored or []
+        return [Path(p) for p in stored if Path(p).exists()]
+
+    def _remember(self, path: Path) -> None:
+        if self._settings is not None:
+            paths = [str(path.resolve())] + [str(p) for p in self._recent_paths() if p != path.resolve()]
+            self._settings.setValue("recent", paths[:RECENT])
+
+    def fill_recent(self) -> None:
+        self.recent_menu.clear()
+        for path in self._recent_paths():
+            self.recent_menu.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
+        if self.recent_menu.isEmpty():
+            self.recent_menu.addAction("none yet").setEnabled(False)
+
+    # -- where one was -------------------------------------------------------------------------------------------
+    def keep_show(self) -> None:
+        """What is in front, for the next time this file is opened."""
+        if self._settings is None:
+            return
+        self._settings.setValue("window/geometry", self.saveGeometry())
+        if self.session.path is not None and self.session.opened:
+            show = self.session.show
+            self._settings.setValue("last/path", str(self.session.path.resolve()))
+            self._settings.setValue("last/show", [show.link, show.system_id, show.level_id, show.units])
+        elif self.session.opened:
+            self._settings.remove("last")
+
+    def _restore_show(self, path: Path) -> None:
+        """The view, air system, level and units of the last time, as far as they are still there."""
+        stored = self._settings.value("last/show", []) if self._settings is not None else []
+        if not isinstance(stored, list) or len(stored) != 4 or self._settings.value("last/path") != str(path.resolve()):
+            return
+        link, system_id, level_id, units = map(str, stored)
+        project, changes = self.session.project, {}
+        if link in LINKS:
+            changes["link"] = link
+        if any(s.id == system_id for s in project.air_systems):
+            changes["system_id"] = system_id
+        if any(x.id == level_id for x in project.levels):
+            changes["level_id"] = level_id
+        if units in ("SI", "IP"):
+            changes["units"] = units
+        self.session.set_show(**changes)
+
+    def last_path(self) -> Path | None:
+        """The project that was in hand when the window was closed."""
+        stored = self._settings.value("last/path", "") if self._settings is not None else ""
+        return Path(stored) if stored and Path(stored).exists() else None
