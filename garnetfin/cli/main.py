@@ -238,6 +238,17 @@ def _app():
         _papers(file, out, formats, only, against, units)
 
     @app.command()
+    def study(file: Path = typer.Argument(..., help="A project (.gfin)."),
+              vary: list[str] = typer.Option([], help="KEY=LOW:HIGH:STEPS or KEY=A,B,C; up to four times. Figures with or without a unit, as in “18 degC”."),
+              out: Path = typer.Option(None, help="The table, .csv or .parquet."),
+              processes: int = typer.Option(0, help="Processes on this machine; 0 for as many as it has cores."),
+              dask: str = typer.Option("", help="Address of a Dask scheduler instead, such as tcp://host:8786."),
+              known: bool = typer.Option(False, "--list", help="Print what this project lets vary.")):
+        """Vary figures of a project over ranges and read the chain’s figures off every combination."""
+        from garnetfin.cli.study import study as make
+        make(_load(file), vary, out, processes, dask, known, _refuse, _write)
+
+    @app.command()
     def export(file: Path = typer.Argument(..., help="A project (.gfin)."),
                gbxml: Path = typer.Option(None, help="Where the building goes as gbXML."),
                ifc: Path = typer.Option(None, help="Where building and air systems go as IFC4."),

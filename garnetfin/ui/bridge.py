@@ -73,4 +73,7 @@ class Newest(QObject):
 
     def _tell(self, signal: Any, value: Any) -> None:
         if not self._closed:
-            signal.emit(value)
+            try:
+                signal.emit(value)
+            except RuntimeError:                             # the window went while the last step was still under way
+                log.debug("nobody is left to tell")

@@ -47,8 +47,12 @@ class WindowTest(unittest.TestCase):
             # The example is computed once for all tests of a process; every test takes over what is remembered of it.
             self.session._memo._rows.update(example_memo()._rows)
             self.session.set_show(link=self.first)
-            self.session.start(station(), None)
+            self.session.start(self.example(), None)
             self.wait()
+
+    def example(self):
+        """The project a test begins with."""
+        return station()
 
     def _close(self):
         self.session._saved = self.session.project

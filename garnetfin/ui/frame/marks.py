@@ -12,6 +12,8 @@ from garnetfin.ui.frame.ask import Wanted
 class Marks:
     """What the window does with kept states of the project; part of MainWindow."""
 
+    options_page = None
+
     def keep_mark(self) -> None:
         """Keep the project as it stands: a name is asked for, the time stands for one."""
         if self.session.opened:
@@ -37,6 +39,8 @@ class Marks:
         keep = menu.addAction(self.actions_["keep mark"].text(), self.keep_mark)
         keep.setShortcut(self.actions_["keep mark"].shortcut())
         keep.setEnabled(self.session.opened)
+        for name in ("options", "study"):
+            menu.addAction(self.actions_[name].text(), self.actions_[name].trigger).setEnabled(self.session.opened)
         menu.addSeparator()
         for name in ("", *self.session.marks):
             action = menu.addAction(f"Against {name}" if name else "Against nothing", lambda n=name: self.session.compare(n))
@@ -61,6 +65,22 @@ class Marks:
         if mark is not None:
             self.do(RestoreMark(mark.project))
             self.banner.say(f"The project stands as in “{name}”. Undo leads back.", "good", ("Undo", self.session.undo))
+
+    def show_options(self, part: str = "options") -> None:
+        """Marks beside what stands, with the chain's figures; and studies over ranges."""
+        if not self.session.opened:
+            return
+        if self.options_page is None:
+            from garnetfin.ui.frame.options_page import OptionsPage  # with the engine of studies, which only it needs
+            self.options_page = OptionsPage(self.session)
+            self.options_page.closed.connect(self.close_over)
+            self.options_page.refused.connect(self._refused)
+            self.options_page.said.connect(self.status.hint.set_words)
+            self.options_page.keep.clicked.connect(self.keep_mark)
+            self._middle.addWidget(self.options_page)
+        self._over = self.options_page
+        self.options_page.show_part(part)
+        self.refresh()
 
     def rename_mark(self, name: str) -> None:
         def take(values: dict) -> str | None:

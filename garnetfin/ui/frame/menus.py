@@ -94,6 +94,8 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
     """Marks, the office book, and what is handed over."""
     w.marks_menu = bar.addMenu("Marks")
     action(w, w.marks_menu, "keep mark", "Keep a mark …", w.keep_mark, "Ctrl+Shift+K")
+    action(w, w.marks_menu, "options", "Options side by side", w.show_options, "Ctrl+Shift+O")
+    action(w, w.marks_menu, "study", "Study over ranges", lambda: w.show_options("study"), "Ctrl+Shift+Y")
     w.marks_menu.aboutToShow.connect(w.fill_marks)
     book = bar.addMenu("Office book")
     action(w, book, "write book", "Save the office book …", w.write_book)

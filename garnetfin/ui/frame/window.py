@@ -93,6 +93,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._lay_out(bar)
         self._connect()
         self._closing = False
+        self._over: QWidget | None = None              # a page in the place of the views
         self.first_pass_page = None
         self._shown: tuple | None = None
         self._refresh = QTimer(self, singleShot=True, interval=0)
@@ -134,7 +135,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         session.changed.connect(lambda: self._refresh.start())
         session.refused.connect(self._refused)
         session.said.connect(self.status.hint.set_words)
-        self.chain.chosen.connect(lambda name: session.set_show(link=name) if session.opened else None)
+        self.chain.chosen.connect(self._choose_link)
         self.chain.system_asked.connect(self._system_menu)
         self.card.intent.connect(self.do)
         self.card.picked.connect(self._go_to)
@@ -230,8 +231,21 @@ class MainWindow(Files, Marks, Books, QMainWindow):
                           year=climate.hours(state) if climate and state.show.link == "Climate" else None,
                           point=air.point(state) if air and state.show.link == "Air" and state.results else None)
 
+    def _choose_link(self, name: str) -> None:
+        if self.session.opened:
+            self.close_over()
+            self.session.set_show(link=name)
+
+    def close_over(self) -> None:
+        """The views again."""
+        if self._over is not None:
+            self._over = None
+            self.refresh()
+
     def _show_start(self, start: bool) -> None:
-        self._middle.setCurrentWidget(self.start_page if start else self._work)
+        self._middle.setCurrentWidget(self.start_page if start else self._over or self._work)
+        if self._over is not None and not start:
+            self._over.render()
         self.chain.setVisible(not start)
         self.status.setVisible(not start)
         if start:
@@ -439,7 +453,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()
-        for page in (self.first_pass_page, self.book_page):
+        for page in (self.first_pass_page, self.book_page, self.options_page):
             if page is not None:
                 page.close_work()
         self.keep_show()
