@@ -279,6 +279,16 @@ def _app():
         _import(source, out, into)
 
     @app.command()
+    def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):
+        """Put Garnetfin into the desktop’s menus: entry, icon, and what opens .gfin files."""
+        from garnetfin.cli import desktop as entry
+        try:
+            for path in (entry.remove if remove else entry.install)(entry.share_folder()):
+                print(f"{'removed' if remove else 'written'} {path}")
+        except OSError as error:
+            _refuse(f"{error.filename or entry.share_folder()} could not be written: {error.strerror or error}")
+
+    @app.command()
     def schema():
         """Print the JSON Schema of a project file."""
         from garnetfin.project.store import schema_text

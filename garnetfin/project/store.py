@@ -45,8 +45,9 @@ def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks:
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        for name, data in (("mimetype", KIND.encode()), (MEMBER, text)):
-            archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+        # The kind stands first and as it is, so that a desktop knows the file by its first bytes.
+        for name, data, how in (("mimetype", KIND.encode(), zipfile.ZIP_STORED), (MEMBER, text, zipfile.ZIP_DEFLATED)):
+            archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, how)
         beside = {c: m for p in (project, *(m.project for m in marks)) for c, m in _beside(p).items()}
         for content, member in sorted(beside.items()):
             if content in (contents or {}):

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 from garnetfin.ui import theme as looks
 from garnetfin.ui.focus import watch
 from garnetfin.ui.frame.window import MainWindow
+from garnetfin.ui.language import choose
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
 
@@ -35,9 +36,12 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     os.environ.setdefault("QT_SCALE_FACTOR", str(settings.value("scale", 1.0, float)))
     app = make_app()
     theme.set_dark(settings.value("dark", False, bool))
+    choose(app, str(settings.value("language", "")))
     looks.apply(app)
     from platformdirs import user_state_path
-    window = MainWindow(Session(journals=user_state_path("garnetfin")), settings)
+    journals = user_state_path("garnetfin") if settings.value("keep journal", True, bool) else None
+    window = MainWindow(Session(journals=journals), settings)
+    window.session.set_show(units="IP" if settings.value("units", "SI") == "IP" else "SI")
     if settings.value("window/geometry") is not None:
         window.restoreGeometry(settings.value("window/geometry"))
     window.show()

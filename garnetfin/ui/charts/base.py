@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin import display
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -91,6 +92,7 @@ class Chart(QWidget):
 def words(p: QPainter, at: QPointF, text: str, colour: str | QColor = "faint", px: float = 10.5, weight: int = 400,
           side: str = "centre", italic: bool = False) -> None:
     """One line whose middle height is at `at`; side = which part of it lies there."""
+    text = tr(text)
     font = theme.font(px, weight, italic)
     metrics = QFontMetricsF(font)
     width = metrics.horizontalAdvance(text)
@@ -103,7 +105,7 @@ def words(p: QPainter, at: QPointF, text: str, colour: str | QColor = "faint", p
 def title(p: QPainter, x: float, y: float, heading: str, note: str = "") -> None:
     """Heading and a faint remark behind it."""
     words(p, QPointF(x, y), heading, "ink", 12.5, 600, "left")
-    width = QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(heading)
+    width = QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(tr(heading))
     words(p, QPointF(x + width + 12, y), note, "faint", 11.5, 400, "left")
 
 

@@ -13,6 +13,7 @@ from garnetfin.ui.frame.controls import LinkText
 from garnetfin.ui.frame.field import ValueField, paint_mark
 from garnetfin.ui.frame.finding_block import FindingBlock
 from garnetfin.ui.frame.side import SidePage
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import card as vms
 from garnetfin.ui.view_models.edits import command_for
@@ -54,11 +55,11 @@ class _Part(QWidget):
         c = theme.colour
         p.setFont(theme.font(11.5, 600))
         p.setPen(c("ink"))
-        p.drawText(QRectF(0, 0, self.width(), 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.vm.title)
+        p.drawText(QRectF(0, 0, self.width(), 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tr(self.vm.title))
         p.setFont(theme.font(11))
         p.setPen(c("faint"))
-        room = self.width() - QFontMetricsF(theme.font(11.5, 600)).horizontalAdvance(self.vm.title) - 10
-        note = QFontMetricsF(theme.font(11)).elidedText(self.vm.note, Qt.TextElideMode.ElideRight, room)
+        room = self.width() - QFontMetricsF(theme.font(11.5, 600)).horizontalAdvance(tr(self.vm.title)) - 10
+        note = QFontMetricsF(theme.font(11)).elidedText(tr(self.vm.note), Qt.TextElideMode.ElideRight, room)
         p.drawText(QRectF(0, 0, self.width(), 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(0, 21.5), QPointF(self.width(), 21.5))
@@ -105,26 +106,26 @@ class LinesPart(_Part):
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
             p.drawText(QRectF(0, y, lead, step), Qt.AlignmentFlag.AlignVCenter, row.lead)
-            unit_room = 44 if lead else (QFontMetricsF(theme.font(11)).horizontalAdvance(row.unit) + 4 if row.unit else 0)
+            unit_room = 44 if lead else (QFontMetricsF(theme.font(11)).horizontalAdvance(tr(row.unit)) + 4 if row.unit else 0)
             value_font = theme.font(12, 500)
-            value_width = QFontMetricsF(value_font).horizontalAdvance(row.value)
+            value_width = QFontMetricsF(value_font).horizontalAdvance(tr(row.value))
             label_font = theme.font(12, 600 if row.strong else 400)
             p.setFont(label_font)
             p.setPen(c("garnet" if row.target[0] and not lead else "ink"))
             room = self.width() - lead - unit_room - value_width - 8
             p.drawText(QRectF(lead, y, room, step), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(label_font).elidedText(row.label, Qt.TextElideMode.ElideRight, room))
+                       QFontMetricsF(label_font).elidedText(tr(row.label), Qt.TextElideMode.ElideRight, room))
             p.setPen(c("ink"))
             p.setFont(value_font)
             p.drawText(QRectF(0, y, self.width() - unit_room, step),
-                       Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, row.value)
+                       Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr(row.value))
             if lead:
                 p.drawText(QRectF(0, y, self.width(), step), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
                            row.unit)
             else:
                 p.setFont(theme.font(11))
                 p.setPen(c("faint"))
-                p.drawText(QRectF(self.width() - unit_room + 4, y, unit_room, step), Qt.AlignmentFlag.AlignVCenter, row.unit)
+                p.drawText(QRectF(self.width() - unit_room + 4, y, unit_room, step), Qt.AlignmentFlag.AlignVCenter, tr(row.unit))
 
     def why_at(self, at: QPointF) -> tuple:
         i = int((at.y() - self.HEAD) // 18.5)
@@ -153,7 +154,7 @@ class CauseBarsPart(_Part):
             y = self.HEAD + i * self.STEP
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
-            p.drawText(QRectF(0, y, width, 14), Qt.AlignmentFlag.AlignCenter, row.label)
+            p.drawText(QRectF(0, y, width, 14), Qt.AlignmentFlag.AlignCenter, tr(row.label))
             p.setPen(Qt.PenStyle.NoPen)
             # Heat that a cause takes out of the room at this hour is drawn on the other side, hollow.
             for share, right in ((row.left, False), (row.right, True)):
@@ -204,7 +205,7 @@ class PartBarsPart(_Part):
             p.setFont(theme.font(12))
             p.setPen(c("ink"))
             p.drawText(QRectF(0, y, 150, self.STEP), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(label, Qt.TextElideMode.ElideRight, 142))
+                       QFontMetricsF(p.font()).elidedText(tr(label), Qt.TextElideMode.ElideRight, 142))
             p.fillRect(QRectF(148, y + 5, 74 * share, 8), c("garnet" if strong else "supply"))
             p.setFont(theme.font(12, 500))
             p.drawText(QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
@@ -213,7 +214,7 @@ class PartBarsPart(_Part):
         p.drawLine(QPointF(0, y), QPointF(width, y))
         p.setFont(theme.font(12, 600))
         p.setPen(c("ink"))
-        p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, self.vm.total_label)
+        p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, tr(self.vm.total_label))
         p.setPen(c("garnet"))
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
 
@@ -235,7 +236,7 @@ class AxesPart(_Part):
             y = self.HEAD + i * self.STEP + 28
             p.setFont(theme.font(11.5, 500))
             p.setPen(c("ink"))
-            p.drawText(QRectF(0, y - 28, 200, 16), Qt.AlignmentFlag.AlignVCenter, label)
+            p.drawText(QRectF(0, y - 28, 200, 16), Qt.AlignmentFlag.AlignVCenter, tr(label))
             p.setPen(c("faint"))
             p.drawText(QRectF(0, y - 28, self.width(), 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, unit)
             p.setPen(QPen(c("rule"), 1))
@@ -287,7 +288,7 @@ class StackPart(_Part):
             p.fillRect(QRectF(0, y + 4, 10, 10), c(colour))
             p.setFont(theme.font(12))
             p.setPen(c("ink"))
-            p.drawText(QRectF(18, y, width, self.STEP), Qt.AlignmentFlag.AlignVCenter, label)
+            p.drawText(QRectF(18, y, width, self.STEP), Qt.AlignmentFlag.AlignVCenter, tr(label))
             p.setFont(theme.font(12, 500))
             p.drawText(QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         y = self.HEAD + 24 + len(self.vm.rows) * self.STEP + 3
@@ -295,7 +296,7 @@ class StackPart(_Part):
         p.drawLine(QPointF(0, y), QPointF(width, y))
         p.setPen(c("faint"))
         p.setFont(theme.font(12))
-        p.drawText(QRectF(18, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, self.vm.total_label)
+        p.drawText(QRectF(18, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, tr(self.vm.total_label))
         p.setPen(c("ink"))
         p.setFont(theme.font(12, 600))
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
@@ -518,17 +519,17 @@ class _Top(QWidget):
         p.setFont(theme.font(11))
         p.setPen(c("faint"))
         p.drawText(QRectF(0, 10, width, 16), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(p.font()).elidedText(vm.kind, Qt.TextElideMode.ElideRight, width))
+                   QFontMetricsF(p.font()).elidedText(tr(vm.kind), Qt.TextElideMode.ElideRight, width))
         font = theme.font(17, 600)
         p.setFont(font)
         p.setPen(c("ink"))
         p.drawText(QRectF(0, 26, width, 23), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(font).elidedText(vm.title, Qt.TextElideMode.ElideRight, width))
+                   QFontMetricsF(font).elidedText(tr(vm.title), Qt.TextElideMode.ElideRight, width))
         p.setFont(theme.font(11.5))
         p.setPen(c("faint"))
         if vm.headlines:
             p.drawText(QRectF(0, 48, width, 17), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(vm.line, Qt.TextElideMode.ElideRight, width))
+                       QFontMetricsF(p.font()).elidedText(tr(vm.line), Qt.TextElideMode.ElideRight, width))
         else:
             p.drawText(QRectF(0, 50, width, self.height() - 50), Qt.TextFlag.TextWordWrap, vm.line)
         step = min(90.0, width / max(3, len(vm.headlines)) + 2)
@@ -537,7 +538,7 @@ class _Top(QWidget):
             tone = c(h.tone) if h.tone else c("ink")
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
-            p.drawText(QPointF(x, 84), h.label)
+            p.drawText(QPointF(x, 84), tr(h.label))
             figure = theme.font(20, 600)
             small = theme.font(11)
             p.setFont(figure)
@@ -551,7 +552,7 @@ class _Top(QWidget):
             p.setFont(theme.font(10.5))
             p.setPen(tone if h.tone else c("faint"))
             room = width - x if i == len(vm.headlines) - 1 else step - 3
-            p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(h.reason, Qt.TextElideMode.ElideRight, room))
+            p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(tr(h.reason), Qt.TextElideMode.ElideRight, room))
 
 
 class Card(SidePage):

@@ -5,6 +5,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
 from PySide6.QtWidgets import QWidget
 
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chain import ChainVM, LinkVM
 
@@ -71,7 +72,7 @@ class ChainBand(QWidget):
         c, vm = theme.colour, self._vm
         p.setPen(c("faint"))
         p.setFont(theme.font(11))
-        p.drawText(QPointF(14, 22), "Air system")
+        p.drawText(QPointF(14, 22), tr("Air system"))
         p.setPen(c("ink"))
         font = theme.font(14.5, 600)
         p.setFont(font)
@@ -82,7 +83,7 @@ class ChainBand(QWidget):
         p.drawPolyline([QPointF(x, 35), QPointF(x + 4, 39), QPointF(x + 8, 35)])
         p.setPen(c("faint"))
         p.setFont(theme.font(10.5))
-        p.drawText(QPointF(14, 58), vm.system_note)
+        p.drawText(QPointF(14, 58), tr(vm.system_note))
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(SYSTEM_WIDTH - 0.5, 8), QPointF(SYSTEM_WIDTH - 0.5, HEIGHT - 4))
 
@@ -100,7 +101,7 @@ class ChainBand(QWidget):
         x, y = box.left() + 15, 18.0
         name_font = theme.font(12.5, 600)
         p.setFont(name_font)
-        name_width = QFontMetricsF(name_font).horizontalAdvance(link.name)
+        name_width = QFontMetricsF(name_font).horizontalAdvance(tr(link.name))
         # The thread: from the last link's name to this bead, from this name to the edge.
         thread = QPen(c("garnet"), 2.0 if active else 1.0)
         if link.missing:
@@ -112,7 +113,7 @@ class ChainBand(QWidget):
         p.drawLine(QPointF(x + 13 + name_width + 8, y), QPointF(box.right(), y))
         self._paint_bead(p, QPointF(x, y), link, active)
         p.setPen(c("garnet") if active else c("ink"))
-        p.drawText(QPointF(x + 12, 22), link.name)
+        p.drawText(QPointF(x + 12, 22), tr(link.name))
         stale = self._vm.stale
         p.setPen(c("faint") if link.missing or stale else c("ink"))
         figure_font = theme.font(13 if link.missing else 16.5, 500)
@@ -120,16 +121,16 @@ class ChainBand(QWidget):
         unit_font = theme.font(10.5)
         unit_width = QFontMetricsF(unit_font).horizontalAdvance(link.unit) + 3 if link.unit else 0
         room = box.width() - 20
-        if metrics.horizontalAdvance(link.figure) + unit_width > room:
+        if metrics.horizontalAdvance(tr(link.figure)) + unit_width > room:
             figure_font = theme.font(14.5, 500)
             metrics = QFontMetricsF(figure_font)
         p.setFont(figure_font)
-        p.drawText(QPointF(box.left() + 11, 43), link.figure)
+        p.drawText(QPointF(box.left() + 11, 43), tr(link.figure))
         p.setPen(c("faint"))
         p.setFont(unit_font)
-        p.drawText(QPointF(box.left() + 11 + metrics.horizontalAdvance(link.figure) + 3, 43), link.unit)
+        p.drawText(QPointF(box.left() + 11 + metrics.horizontalAdvance(tr(link.figure)) + 3, 43), tr(link.unit))
         p.setPen(c("garnet" if link.changed and link.note != "unchanged" else "faint"))
-        note = QFontMetricsF(unit_font).elidedText(link.note, Qt.TextElideMode.ElideRight, room)
+        note = QFontMetricsF(unit_font).elidedText(tr(link.note), Qt.TextElideMode.ElideRight, room)
         p.drawText(QPointF(box.left() + 11, 58), note)
 
     def _paint_bead(self, p: QPainter, at: QPointF, link: LinkVM, active: bool) -> None:

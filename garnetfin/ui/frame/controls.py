@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QLineEdit, QSizePoli
 
 from garnetfin.ui import theme as looks
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -25,8 +26,8 @@ class ToolButton(QAbstractButton):
         super().__init__(parent)
         self._icon = icon
         self.setCheckable(checkable)
-        self.setToolTip(tip)
-        self.setAccessibleName(tip)
+        self.setToolTip(tr(tip))
+        self.setAccessibleName(tr(tip))
         self.setFixedSize(28, 28)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
@@ -58,6 +59,7 @@ class Strip(QWidget):
         self.set_choices(choices)
 
     def set_choices(self, choices: tuple[tuple[str, str], ...]) -> None:
+        choices = tuple((key, tr(label)) for key, label in choices)
         if choices != self._choices:
             self._choices = choices
             self._now = self._now if self._now in dict(choices) else choices[0][0] if choices else ""
@@ -132,9 +134,9 @@ class Switch(QAbstractButton):
 
     def __init__(self, words: str, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setText(words)
+        self.setText(tr(words))
         self.setCheckable(True)
-        self.setAccessibleName(words)
+        self.setAccessibleName(tr(words))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
     def sizeHint(self) -> QSize:
@@ -164,10 +166,13 @@ class TextButton(QAbstractButton):
         super().__init__(parent)
         self.setText(words)
         self._filled = filled
-        self.setAccessibleName(words)
+        self.setAccessibleName(tr(words))
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setFixedHeight(26 if filled else 20)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
+
+    def setText(self, words: str) -> None:
+        super().setText(tr(words))
 
     def sizeHint(self) -> QSize:
         width = QFontMetricsF(theme.font(12 if self._filled else 11.5, 500)).horizontalAdvance(self.text())
@@ -213,6 +218,9 @@ class LinkText(QAbstractButton):
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
 
+    def setText(self, words: str) -> None:
+        super().setText(tr(words))
+
     def sizeHint(self) -> QSize:
         metrics = QFontMetricsF(theme.font(self._px, 500))
         return QSize(int(metrics.horizontalAdvance(self.text())) + 6, int(metrics.height()) + 4)
@@ -234,11 +242,12 @@ class Words(QWidget):
     def __init__(self, words: str = "", parent: QWidget | None = None, px: float = 11.5, tone: str = "faint",
                  weight: int = 400) -> None:
         super().__init__(parent)
-        self._words, self._px, self._tone, self._weight = words, px, tone, weight
+        self._words, self._px, self._tone, self._weight = tr(words), px, tone, weight
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
 
     def set_words(self, words: str, tone: str = "") -> None:
         tone = tone or self._tone
+        words = tr(words)
         if words != self._words or tone != self._tone:
             self._words, self._tone = words, tone
             self.updateGeometry()

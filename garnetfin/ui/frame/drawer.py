@@ -5,6 +5,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QHBoxLayout, QSplitter, QSplitterHandle, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -24,7 +25,7 @@ class _Head(QWidget):
     def box_of(self, i: int) -> QRectF:
         x = 14.0
         for k, words in enumerate(self.tabs):
-            width = QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(words)
+            width = QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(tr(words))
             if k == i:
                 return QRectF(x, 0, width, 30)
             x += width + 24
@@ -41,7 +42,7 @@ class _Head(QWidget):
             box, now = self.box_of(i), i == self.now
             p.setFont(theme.font(12.5, 600 if now else 400))
             p.setPen(c("ink" if now else "faint"))
-            p.drawText(QPointF(box.left(), 20), words)
+            p.drawText(QPointF(box.left(), 20), tr(words))
             if now and len(self.tabs) > 1:
                 p.fillRect(QRectF(box.left(), 25, box.width(), 2), c("garnet"))
         if ringed(self):

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.card import InputVM
 from garnetfin.ui.view_models.edits import address_of_field, command_for, typed
@@ -82,7 +83,7 @@ class ValueField(QWidget):
             if changed or not self.edit.count():
                 self.edit.clear()
                 for key, label in vm.choices:
-                    self.edit.addItem(label, key)
+                    self.edit.addItem(tr(label), key)
             self.edit.setCurrentIndex(next((i for i, (k, _) in enumerate(vm.choices) if k == vm.chosen), -1))
         elif not (self.edit.hasFocus() and self.edit.isModified()) and (changed or not self._fault):
             self.edit.setText(vm.text)
@@ -128,7 +129,7 @@ class ValueField(QWidget):
         c, vm, row = theme.colour, self._vm, ROW
         p.setFont(theme.font(12))
         p.setPen(c("ink"))
-        label = QFontMetricsF(p.font()).elidedText(vm.label, Qt.TextElideMode.ElideRight, 136 if not self._wide else 84)
+        label = QFontMetricsF(p.font()).elidedText(tr(vm.label), Qt.TextElideMode.ElideRight, 136 if not self._wide else 84)
         p.drawText(QRectF(0, 0, 140, row), Qt.AlignmentFlag.AlignVCenter, label)
         right = self.width() - (0 if self._wide else UNIT_ROOM)
         paint_mark(p, QPointF(144 if not self._wide else 88, row / 2), vm.origin)
@@ -141,7 +142,7 @@ class ValueField(QWidget):
         p.drawLine(QPointF(VALUE_LEFT if not self._wide else 98, row - 2), QPointF(right, row - 2))
         p.setPen(c("faint"))
         p.setFont(theme.font(11.5 if len(vm.unit) < 7 else 9.5))
-        p.drawText(QRectF(right + 4, 0, UNIT_ROOM, row), Qt.AlignmentFlag.AlignVCenter, vm.unit)
+        p.drawText(QRectF(right + 4, 0, UNIT_ROOM, row), Qt.AlignmentFlag.AlignVCenter, tr(vm.unit))
         if self._fault:
             p.setPen(c("bad"))
             p.setFont(theme.font(11))

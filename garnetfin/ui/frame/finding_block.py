@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from garnetfin.engine.results import Finding
 from garnetfin.project.edits.papers import AcceptFinding
 from garnetfin.ui.frame.controls import LinkText, TextButton
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -93,7 +94,7 @@ class FindingBlock(QWidget):
         p.setPen(tone)
         room = self.width() - 36
         p.drawText(QRectF(29, 3, room, 18), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(font).elidedText(self.finding.title, Qt.TextElideMode.ElideRight, room))
+                   QFontMetricsF(font).elidedText(tr(self.finding.title), Qt.TextElideMode.ElideRight, room))
         p.setFont(theme.font(11.5))
         p.setPen(c("ink"))
-        p.drawText(QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, self.finding.reason)
+        p.drawText(QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, tr(self.finding.reason))

@@ -6,16 +6,17 @@ from PySide6.QtWidgets import QMenu, QMenuBar
 
 from garnetfin.project.edits.fabric import ClearUnused
 from garnetfin.project.edits.papers import SetSheet
+from garnetfin.ui.language import tr
 from garnetfin.ui.state import LINKS
 from garnetfin.ui.theme import theme
 
 
 def action(w, menu: QMenu, name: str, words: str, on, keys: str = "", checkable: bool = False) -> QAction:
     """An entry of a menu, known to the window by name; `on` is called without arguments."""
-    made = QAction(words, w)
+    made = QAction(tr(words), w)
     if keys:
         made.setShortcut(QKeySequence(keys))
-        made.setToolTip(f"{words} ({keys})")
+        made.setToolTip(f"{tr(words)} ({keys})")
     made.setCheckable(checkable)
     made.triggered.connect(lambda checked=False: on())
     menu.addAction(made)
@@ -26,11 +27,11 @@ def action(w, menu: QMenu, name: str, words: str, on, keys: str = "", checkable:
 
 def make_menus(w, bar: QMenuBar) -> None:
     """All menus of the window; each action has its name in `actions_`."""
-    project = bar.addMenu("Project")
+    project = bar.addMenu(tr("Project"))
     action(w, project, "new", "New", w.new, "Ctrl+N")
     action(w, project, "open", "Open …", w.open_dialog, "Ctrl+O")
     action(w, project, "example", "Open the example", w.open_example)
-    w.recent_menu = project.addMenu("Open recent")
+    w.recent_menu = project.addMenu(tr("Open recent"))
     project.addSeparator()
     action(w, project, "save", "Save", w.save, "Ctrl+S")
     action(w, project, "save as", "Save as …", w.save_as, "Ctrl+Shift+S")
@@ -40,17 +41,19 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, project, "write lifted", "Write the lifted levels as PDF …", lambda: w.write("lifted"))
     project.addSeparator()
     action(w, project, "quit", "Quit", w.close, "Ctrl+Q")
-    edit = bar.addMenu("Edit")
+    edit = bar.addMenu(tr("Edit"))
     action(w, edit, "undo", "Undo", w.session.undo, "Ctrl+Z")
     action(w, edit, "redo", "Redo", w.session.redo, "Ctrl+Shift+Z")
+    action(w, edit, "copy plan", "Copy the plan or page", w.copy_plan, "Ctrl+Shift+C")
     action(w, edit, "clear unused", "Clear out what is unused", lambda: w.do(ClearUnused()))
     edit.addSeparator()
     action(w, edit, "all rooms", "Select all rooms of the level", w.select_all, "Ctrl+A")
     action(w, edit, "none", "Select nothing", lambda: w.session.select(), "Ctrl+Shift+A")
+    action(w, edit, "settings", "Settings …", w.show_settings, "Ctrl+,")
     action(w, edit, "remove", "Remove selected ducts", lambda: w.view("Ducts").remove_selected())
     _make_building_menus(w, bar)
     _make_duct_menu(w, bar)
-    view = bar.addMenu("View")
+    view = bar.addMenu(tr("View"))
     for i, name in enumerate(LINKS, 1):
         action(w, view, f"link {name}", name, lambda n=name: w.session.set_show(link=n), f"Alt+{i}")
     view.addSeparator()
@@ -64,11 +67,12 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, view, "larger", "Larger", lambda: w.set_scale(1), "Ctrl++")
     action(w, view, "smaller", "Smaller", lambda: w.set_scale(-1), "Ctrl+-")
     _make_hand_over_menus(w, bar)
-    help_menu = bar.addMenu("Help")
+    help_menu = bar.addMenu(tr("Help"))
     action(w, help_menu, "find", "Find or do …", lambda: w.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
                  "Ctrl+K")
     action(w, help_menu, "why", "Why this figure?", w.side.ask_here, "W")
-    action(w, help_menu, "keys", "Keys", w.say_keys, "F1")
+    action(w, help_menu, "tutorial", "Ten minutes with the demo building", w.show_tutorial)
+    action(w, help_menu, "keys", "Keys", w.show_keys, "F1")
     action(w, help_menu, "about", "About Garnetfin", w.say_about)
     w.recent_menu.aboutToShow.connect(w.fill_recent)
 
@@ -82,7 +86,7 @@ def _make_duct_menu(w, bar: QMenuBar) -> None:
             getattr(w.view("Ducts"), name)(*arguments)
         return act
 
-    ducts = bar.addMenu("Ducts")
+    ducts = bar.addMenu(tr("Ducts"))
     for name, words in (("draw", "Draw a duct (D)"), ("join", "Join two open ends (J)"), ("split", "Split a duct (X)"), ("merge", "Merge a short piece (M)"),
                         ("zone", "Draw a ceiling zone (C)"), ("beam", "Draw an obstacle (B)")):
         action(w, ducts, f"duct {name}", words, on("use_tool", name))
@@ -92,12 +96,12 @@ def _make_duct_menu(w, bar: QMenuBar) -> None:
 
 def _make_hand_over_menus(w, bar: QMenuBar) -> None:
     """Marks, the office book, and what is handed over."""
-    w.marks_menu = bar.addMenu("Marks")
+    w.marks_menu = bar.addMenu(tr("Marks"))
     action(w, w.marks_menu, "keep mark", "Keep a mark …", w.keep_mark, "Ctrl+Shift+K")
     action(w, w.marks_menu, "options", "Options side by side", w.show_options, "Ctrl+Shift+O")
     action(w, w.marks_menu, "study", "Study over ranges", lambda: w.show_options("study"), "Ctrl+Shift+Y")
     w.marks_menu.aboutToShow.connect(w.fill_marks)
-    book = bar.addMenu("Office book")
+    book = bar.addMenu(tr("Office book"))
     action(w, book, "write book", "Save the office book …", w.write_book)
     action(w, book, "take book", "Take an office book …", w.take_book)
     book.addSeparator()
@@ -112,7 +116,7 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
                 getattr(w.view("Papers"), name)(*arguments)
         return act
 
-    papers = bar.addMenu("Papers")
+    papers = bar.addMenu(tr("Papers"))
     for kind, words, keys in (("pdf", "Write as PDF …", "Ctrl+P"), ("xlsx", "Write as workbook (XLSX) …", ""), ("csv", "Write tables as CSV …", ""), ("dxf", "Write plans as DXF …", ""),
                               ("svg", "Write plans as SVG …", ""), ("ifc", "Write building and ducts as IFC4 …", ""), ("gbxml", "Write the building with loads as gbXML …", "")):
         action(w, papers, f"write {kind}", words, on("write", kind), keys)
@@ -130,7 +134,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     def on(name: str, *arguments: object):
         return lambda: getattr(w.building(), name)(*arguments)
 
-    insert = bar.addMenu("Insert")
+    insert = bar.addMenu(tr("Insert"))
     action(w, insert, "list", "Room list …", on("start_list"), "Ctrl+L")
     action(w, insert, "building", "Building from gbXML or IFC …", lambda: w.insert_dialog("building"), "Ctrl+I")
     action(w, 
@@ -149,7 +153,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     action(w, insert, "fabric set", "Fabric set of what the building mostly has", on("add_fabric_set"))
     action(w, insert, "block", "Block beside that casts shadows", on("use_tool", "block"))
     action(w, insert, "window gap", "Window in the widest gap of the room", on("add_window"))
-    rooms = bar.addMenu("Rooms")
+    rooms = bar.addMenu(tr("Rooms"))
     action(w, rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
     action(w, rooms, "size", "Width and depth …", on("ask_size"))
     action(w, rooms, "copy row", "Copy in a row …", on("ask_copy"), "Ctrl+D")

@@ -19,6 +19,7 @@ class StartPage(QWidget):
     drawing = Signal()
     building = Signal()
     chosen = Signal(str)
+    tutorial = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -52,7 +53,7 @@ class StartPage(QWidget):
         more = QHBoxLayout()
         self.starts = {}
         for words, signal in (("Start from a room list", self.room_list), ("Start from a drawing …", self.drawing),
-                              ("Start from gbXML or IFC …", self.building)):
+                              ("Start from gbXML or IFC …", self.building), ("Ten minutes with the example", self.tutorial)):
             link = LinkText(words)
             link.clicked.connect(signal)
             self.starts[words] = link

@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, 
 
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.frame.controls import LinkText, Words
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -20,6 +21,7 @@ class _Item(QAbstractButton):
         self.setFixedHeight(24)
 
     def set_words(self, words: str, tone: str = "ink") -> None:
+        words = tr(words)
         if words != self.text() or tone != self.tone:
             self.tone = tone
             self.setText(words)

@@ -10,6 +10,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
 from garnetfin.ui.charts.pictograms import paint_pictogram
 from garnetfin.ui.frame.field import paint_mark
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.edits import command_for
 from garnetfin.ui.view_models.tables import Row, TableVM
@@ -138,7 +139,7 @@ class _Delegate(QStyledItemDelegate):
             p.drawRect(QRectF(middle + min(cell.swing, 0.0) * half, box.center().y() - 4, abs(cell.swing) * half, 8))
         p.setPen(c(tone))
         side = Qt.AlignmentFlag.AlignLeft if column.left and not cell.span else Qt.AlignmentFlag.AlignRight
-        text = QFontMetricsF(font).elidedText(cell.text, Qt.TextElideMode.ElideRight, inner.width())
+        text = QFontMetricsF(font).elidedText(tr(cell.text), Qt.TextElideMode.ElideRight, inner.width())
         p.drawText(inner, side | Qt.AlignmentFlag.AlignVCenter, text)
         if cell.origin == "pinned":
             paint_mark(p, QPointF(inner.right() - text_width - 9, box.center().y()), "pinned")
@@ -170,7 +171,7 @@ class _Head(QHeaderView):
             return
         column = columns[section]
         font, small = theme.font(11, 500), theme.font(10.5)
-        name, unit = QFontMetricsF(font).horizontalAdvance(column.name), QFontMetricsF(small).horizontalAdvance(column.unit)
+        name, unit = QFontMetricsF(font).horizontalAdvance(tr(column.name)), QFontMetricsF(small).horizontalAdvance(column.unit)
         gap = 4 if column.name and column.unit else 0
         left = rect.left() + (14 if section == 0 else PAD)
         right = rect.right() - PAD - (6 if section == len(columns) - 1 else 0)
@@ -178,7 +179,7 @@ class _Head(QHeaderView):
         base = rect.center().y() + QFontMetricsF(font).ascent() / 2 - 1.5
         p.setFont(font)
         p.setPen(c("ink"))
-        p.drawText(QPointF(x, base), column.name)
+        p.drawText(QPointF(x, base), tr(column.name))
         p.setFont(small)
         p.setPen(c("faint"))
         p.drawText(QPointF(x + name + gap, base), column.unit)

@@ -94,7 +94,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._connect()
         self._closing = False
         self._over: QWidget | None = None              # a page in the place of the views
-        self.first_pass_page = None
+        self.first_pass_page = self.help_page = self.settings_page = None
         self._shown: tuple | None = None
         self._refresh = QTimer(self, singleShot=True, interval=0)
         self._refresh.timeout.connect(self.refresh)
@@ -149,6 +149,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.start_page.drawing.connect(lambda: self.insert_dialog("underlay"))
         self.start_page.building.connect(lambda: self.insert_dialog("building"))
         self.start_page.chosen.connect(lambda path: self.open(Path(path)))
+        self.start_page.tutorial.connect(self.show_tutorial)
         theme.changed.connect(self._themed)
 
     def view(self, name: str):
@@ -411,9 +412,48 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             menu.addAction("No findings").setEnabled(False)
         menu.popup(at - QPoint(0, menu.sizeHint().height()))
 
-    def say_keys(self) -> None:
-        self.banner.say("Alt+1 … Alt+8 views · Ctrl+K find or do · Ctrl+Page up, down level · Ctrl+Z undo · D draw a duct · "
-                        "F whole plan · Ctrl+U units · Ctrl+Shift+D dark", "good")
+    def _help(self):
+        if self.help_page is None:
+            from garnetfin.ui.frame.help_pages import HelpPage
+            self.help_page = HelpPage()
+            self.help_page.closed.connect(self.side.close_why)
+        self.side.show_page(self.help_page)
+        return self.help_page
+
+    def show_tutorial(self) -> None:
+        """Beside the work, so that it can be followed; on the first page it opens the example."""
+        if not self.session.opened:
+            self.open_example()
+        self._help().show_tutorial()
+
+    def show_keys(self) -> None:
+        """Every key, in the place of the card; on the first page in the banner."""
+        if self.session.opened:
+            self._help().show_keys(self.actions_)
+        else:
+            self.banner.say("Ctrl+K find or do · Ctrl+O open · Ctrl+N new · Ctrl+L room list · with a project open, F1 lists every key", "good")
+
+    def show_settings(self) -> None:
+        if not self.session.opened:
+            self.banner.say("Open or draw a building first; settings stand in the place of its card", "watch")
+            return
+        if self.settings_page is None:
+            from garnetfin.ui.frame.settings_page import SettingsPage
+            self.settings_page = SettingsPage(self._settings)
+            self.settings_page.closed.connect(self.side.close_why)
+            self.settings_page.changed.connect(lambda key, value: self.set_dark(value == "true") if key == "dark" else None)
+        self.settings_page.render()
+        self.side.show_page(self.settings_page)
+
+    def copy_plan(self) -> None:
+        """The plan of the level as a drawing and a picture, the page in sight of Papers, or the chart in front: for documents of other programs."""
+        view = self._stack.currentWidget()
+        if not self.session.opened or view is None:
+            return
+        from garnetfin.ui.frame.writing import copied
+        made = copied(self.session.state, view)
+        QApplication.clipboard().setMimeData(made)
+        self.status.hint.set_words("Copied: " + (", ".join(made.formats())))
 
     def say_about(self) -> None:
         from garnetfin import __version__

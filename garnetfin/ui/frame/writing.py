@@ -2,12 +2,13 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QRectF
+from PySide6.QtCore import QMarginsF, QMimeData, QRectF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from garnetfin.engine.results import Results
 from garnetfin.report.to_csv import faces_csv, rooms_csv
 from garnetfin.ui.plan.layers import text
+from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 
 
@@ -42,3 +43,24 @@ def write_lifted(view, path: Path) -> None:
         p.end()
     finally:
         theme.set_dark(dark)
+
+
+def copied(state: State, view) -> QMimeData:
+    """What is in front: the page of Papers that is in sight, else the level's ducts as SVG with the view's main part as a picture."""
+    made = QMimeData()
+    sheet = getattr(view, "sheet", None)
+    if sheet is not None and getattr(sheet, "boxes", None):
+        page = sheet.page_at(view._scroll.verticalScrollBar().value() + view._scroll.viewport().height() / 3)
+        made.setImageData(sheet.image(page - 1))
+        return made
+    plan = getattr(view, "plan", None)
+    shown = plan if plan is not None and plan.isVisible() else view
+    made.setImageData(shown.grab().toImage())
+    if plan is not None and state.results is not None:
+        from garnetfin.report.handover import Order, plan_scale
+        from garnetfin.report.sheets.plans import level_plan
+        from garnetfin.report.to_svg import to_svg
+        drawing = level_plan(state.results, state.show.level_id, state.show.units)
+        if drawing is not None:
+            made.setData("image/svg+xml", to_svg(drawing, state.project.name, plan_scale(Order(state.results, state.show.units))))
+    return made
