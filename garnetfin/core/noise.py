@@ -46,10 +46,10 @@ def weighted(levels: ArrayLike) -> Array:
     return add(np.asarray(levels, float) + A_WEIGHT, axis=-1)
 
 
-def shaped(total_db: float, shape: ArrayLike, a_weighted: bool = False) -> Array:
-    """Bands (8,) of a total by a shape; the shape is moved so that the bands add up to the total, or to it in dB(A)."""
+def shaped(total_db: ArrayLike, shape: ArrayLike, a_weighted: bool = False) -> Array:
+    """Bands (..., 8) of totals (...) by a shape; the shape is moved so that the bands add up to the total, or to it in dB(A)."""
     s = np.asarray(shape, float)
-    return s + total_db - float(weighted(s) if a_weighted else add(s))
+    return s + np.asarray(np.asarray(total_db, float) - (weighted(s) if a_weighted else add(s, axis=-1)))[..., None]
 
 
 def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
@@ -57,10 +57,10 @@ def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
     return np.maximum(7 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0)
 
 
-def duct_bands(velocity_m_s: float, area_m2: float) -> Array:
-    """The same in octave bands (8,), split by -2 - 26 lg(1.14 + 0.02 f/v) and moved to add up to the total. Source: VDI 2081."""
-    v = max(velocity_m_s, 0.1)
-    return shaped(float(duct_power(v, area_m2)), -2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / v))
+def duct_bands(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
+    """The same in octave bands (..., 8), split by -2 - 26 lg(1.14 + 0.02 f/v) and moved to add up to the total. Source: VDI 2081."""
+    v = np.maximum(velocity_m_s, 0.1)
+    return shaped(duct_power(v, area_m2), -2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / np.asarray(v)[..., None]))
 
 
 def along(side_m: float, is_round: bool, lined: bool = False, flexible: bool = False) -> Array:

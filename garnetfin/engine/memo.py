@@ -2,6 +2,7 @@
 
 from collections import OrderedDict
 from collections.abc import Callable, Hashable, Sequence
+from functools import lru_cache
 from typing import Any
 
 from garnetfin.project.lookup import Same
@@ -17,6 +18,16 @@ def key(*parts: Any) -> tuple[Hashable, ...]:
     """Strings, bytes and numbers count by value, tuples part by part, everything else by identity."""
     return tuple(p if isinstance(p, (str, int, float, bytes, Ready)) or p is None
                  else key(*p) if isinstance(p, tuple) else Same(p) for p in parts)
+
+
+@lru_cache(maxsize=16)
+def _places(rooms: Same) -> Ready:
+    return Ready((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item)
+
+
+def places(rooms: tuple) -> Ready:
+    """What stages that do not look into rooms read of them: name, place and size. An edit of people or lights leaves it as it is."""
+    return _places(Same(rooms))
 
 
 class Memo:

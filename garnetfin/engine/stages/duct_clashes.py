@@ -41,8 +41,9 @@ def clashes(project: Project, networks: Iterable[DuctResult], memo: Memo) -> tup
 
 
 def _find(project: Project, networks: tuple[DuctResult, ...]) -> tuple[Clash, ...]:
-    from shapely import LineString, STRtree
-    boxes, shapes = [], []
+    import numpy as np
+    from shapely import STRtree, area, centroid, get_x, get_y, intersection, polygons
+    boxes, corners = [], []
     beside: dict[str, set[str]] = {}
     for segment in project.segments:
         beside.setdefault(segment.a, set()).add(segment.id)
@@ -56,21 +57,27 @@ def _find(project: Project, networks: tuple[DuctResult, ...]) -> tuple[Clash, ..
             continue
         width = result.section.width_m + 2 * result.make.around_m
         boxes.append(_Box(segment.id, (a, b), (width, result.outer_height_m), frozenset((segment.a, segment.b))))
-        shapes.append(LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(width / 2, cap_style="flat"))
+        nx, ny = -(b.y_m - a.y_m) / plan * width / 2, (b.x_m - a.x_m) / plan * width / 2
+        corners.append(((a.x_m + nx, a.y_m + ny), (b.x_m + nx, b.y_m + ny), (b.x_m - nx, b.y_m - ny), (a.x_m - nx, a.y_m - ny), (a.x_m + nx, a.y_m + ny)))
     if len(boxes) < 2:
         return ()
-    tree, found = STRtree(shapes), []
-    for i, k in zip(*tree.query(shapes, predicate="intersects")):
-        if i >= k:
+    # Pairs are sifted by height as arrays first: of a tower's levels one over the other none is left.
+    shapes = polygons(np.array(corners))
+    low, high = (np.array([pick(b.ends[0].z_m, b.ends[1].z_m) for b in boxes]) for pick in (min, max))
+    half = np.array([b.size[1] / 2 for b in boxes])
+    i, k = STRtree(shapes).query(shapes, predicate="intersects")
+    apart = np.maximum(low[i] - high[k], low[k] - high[i]) - half[i] - half[k]
+    kept = (i < k) & (apart < GAP_M - 1e-6)
+    pairs = [(a, b) for a, b in zip(i[kept].tolist(), k[kept].tolist()) if not _joined(boxes[a], boxes[b], beside)]
+    if not pairs:
+        return ()
+    meets = intersection(shapes[[a for a, _ in pairs]], shapes[[b for _, b in pairs]])
+    sizes, middles = area(meets), centroid(meets)
+    found = []
+    for (i, k), size, x, y in zip(pairs, sizes, get_x(middles), get_y(middles)):
+        if size < 1e-4:
             continue
-        one, two = boxes[i], boxes[k]
-        near = set().union(*(beside[p] for p in one.joints))
-        if two.segment_id in near or any(near & beside[p] for p in two.joints):
-            continue
-        inter = shapes[i].intersection(shapes[k])
-        if inter.area < 1e-4:
-            continue
-        at = (inter.centroid.x, inter.centroid.y)
+        one, two, at = boxes[i], boxes[k], (float(x), float(y))
         z = [_height(b, at) for b in (one, two)]
         gap = abs(z[0] - z[1]) - (one.size[1] + two.size[1]) / 2
         if gap >= GAP_M - 1e-6:
@@ -78,6 +85,12 @@ def _find(project: Project, networks: tuple[DuctResult, ...]) -> tuple[Clash, ..
         first, second, z1, z2 = (one, two, *z) if one.size[0] * one.size[1] >= two.size[0] * two.size[1] else (two, one, z[1], z[0])
         found.append(Clash(first.segment_id, second.segment_id, GAP_M - gap, z2 <= z1, _share(second, at), first.size[0] / 2 + second.size[1] + 0.1, at))
     return tuple(found)
+
+
+def _joined(one: _Box, two: _Box, beside: dict[str, set[str]]) -> bool:
+    """True for ducts that meet at a point, or meet the same duct."""
+    near = set().union(*(beside[p] for p in one.joints))
+    return two.segment_id in near or any(near & beside[p] for p in two.joints)
 
 
 def _share(box: _Box, at: tuple[float, float]) -> float:

@@ -239,9 +239,13 @@ def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             which = mine if mine.pinned else before
             yield Finding("larger-on", "Ducts", "segment", which.segment_id, f"{mine.section.label} follows {before.section.label}",
                           "A duct is larger than the one that feeds it.", "watch", (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),))
+    onward: dict[str, list[SegmentResult]] = {}
+    for s in tree.order:
+        if tree.parent[s] >= 0:
+            onward.setdefault(ids[tree.parent[s]], []).append(ducts.segments[ids[s]])
     for r in ducts.segments.values():
         need = sum(_laying(f.name, f.place, r.section) for f in r.fittings)
-        after = [ducts.segments[ids[c]] for c in tree.order if tree.parent[c] >= 0 and ids[tree.parent[c]] == r.segment_id] if need else []
+        after = onward.get(r.segment_id, []) if need else []
         need += sum(_laying(f.name, f.place, r.section) for n in after[:1] for f in n.fittings if len(after) == 1)
         if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
             yield Finding("overlap", "Ducts", "segment", r.segment_id, f"Fittings overlap by {(need - r.length_m) * 1000:.0f} mm",
@@ -279,11 +283,12 @@ def run_findings(project: Project, clashed: tuple[Clash, ...], known: dict[str, 
         if len(who) > 1:
             yield Finding("two-units", "Ducts", "segment", first[point_id], "Two air handlers on one run",
                           "Ducts of " + " and ".join(sorted(f"{find(project.air_systems, i).name} ({air})" for i, air in who)) + " meet there. Move one away.", "bad")
-    yield from _outside(project)
 
 
-def _outside(project: Project) -> Iterator[Finding]:
-    from shapely import Point, Polygon, prepare, unary_union
+def outside_findings(project: Project) -> Iterator[Finding]:
+    """Ducts outside the building, terminals outside their room; whatever the ducts' sizes are."""
+    import numpy as np
+    from shapely import Point, Polygon, contains_xy, prepare, unary_union
     by_level: dict[str, list] = {}
     for part in (*project.rooms, *project.plan_marks):
         if part.level_id and (not hasattr(part, "kind") or part.kind != "block"):
@@ -291,7 +296,11 @@ def _outside(project: Project) -> Iterator[Finding]:
     whole = {i: unary_union(shapes) for i, shapes in by_level.items()}
     for shape in whole.values():
         prepare(shape)
-    off = {p.id for p in project.duct_points if p.level_id in whole and not whole[p.level_id].covers(Point(p.x_m, p.y_m))}
+    off: set[str] = set()
+    for level_id, shape in whole.items():
+        points = [p for p in project.duct_points if p.level_id == level_id]
+        inside = contains_xy(shape, np.array([(p.x_m, p.y_m) for p in points]).reshape(-1, 2))
+        off |= {p.id for p, within in zip(points, inside) if not within and not shape.covers(Point(p.x_m, p.y_m))}
     ids = [s.id for s in project.segments if s.a in off or s.b in off]
     if ids:
         yield Finding("outside", "Ducts", "segment", ids[0], f"{len(ids)} ducts run outside the building" if len(ids) > 1 else f"Duct {ids[0]} runs outside the building",
@@ -299,8 +308,16 @@ def _outside(project: Project) -> Iterator[Finding]:
     rooms = {r.id: r for r in project.rooms}
     for t in project.terminals:
         point, room = find(project.duct_points, t.point_id), rooms[t.room_id]
+        if point.level_id == room.level_id and _within_box(room.outline, point):
+            continue                                         # the usual case, told without geometry
         if point.level_id != room.level_id or Polygon(room.outline).distance(Point(point.x_m, point.y_m)) > OFF_M:
             there = next((r for r in project.rooms if r.level_id == point.level_id and Polygon(r.outline).covers(Point(point.x_m, point.y_m))), None)
             yield Finding("terminal-away", "Ducts", "terminal", t.id, f"Terminal {t.label} lies outside room {room.number}",
                           "It serves a room that it does not reach." + (f" {there.number} {there.name} is there." if there else ""), "watch",
                           (Mend(f"Serve {there.number}", SetTerminal(t.id, room_id=there.id)),) if there else ())
+
+
+def _within_box(outline: tuple, point) -> bool:
+    """True for a point in a room of four upright corners; any other is left to geometry."""
+    xs, ys = {p[0] for p in outline}, {p[1] for p in outline}
+    return len(outline) == 4 and len(xs) == 2 and len(ys) == 2 and min(xs) <= point.x_m <= max(xs) and min(ys) <= point.y_m <= max(ys)

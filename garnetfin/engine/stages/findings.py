@@ -5,11 +5,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from garnetfin.core.tables import materials
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, key, places
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult
 from garnetfin.engine.stages.air_findings import air_findings
 from garnetfin.engine.stages.balance_findings import balance_findings
-from garnetfin.engine.stages.duct_findings import duct_findings, run_findings
+from garnetfin.engine.stages.duct_findings import duct_findings, outside_findings, run_findings
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
@@ -27,7 +27,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
              clashed: tuple, memo: Memo, real: dict, noise: dict) -> tuple[Finding, ...]:
     found: list[Finding] = []
     # What findings of ducts read beside the ducts themselves.
-    where = (project.rooms, project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
+    where = (places(project.rooms), project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
              project.air_systems, project.book)
     for room in project.rooms:
         found += _room(project, room, rooms[room.id])
@@ -55,6 +55,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
             found += _fan(system, fans[system.id])
     known = {i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()}
     found += memo.one("run findings", key(clashed, tuple(known.values()), *where), lambda: tuple(run_findings(project, clashed, known)))
+    found += memo.one("outside", key(*where[:-1], project.plan_marks), lambda: tuple(outside_findings(project)))
     return tuple(found)
 
 

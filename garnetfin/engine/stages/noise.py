@@ -7,7 +7,7 @@ from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, key, places
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.terminals import models
@@ -24,7 +24,7 @@ def noise_paths(project: Project, system: AirSystem, air: AirResult | Missing, d
         if isinstance(before, Missing):
             return before
     driven = fan if isinstance(fan, FanResult) and fan.point is not None else None
-    row = key(system.parts, project.book, ducts, driven, project.rooms, project.duct_points, project.segments)
+    row = key(system.parts, project.book, ducts, driven, places(project.rooms), project.duct_points, project.segments)
     return memo.one("noise", row, lambda: _compute(project, system, ducts, driven))
 
 
@@ -36,9 +36,8 @@ def fan_bands(fan: FanResult) -> np.ndarray:
 
 
 def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanResult | None) -> NoiseResult:
-    tree, ids = ducts.tree, ducts.segment_ids
-    nothing = np.full(8, noise.LEAST_DB)
-    start = fan_bands(fan) if fan is not None else nothing
+    ids = ducts.segment_ids
+    start = fan_bands(fan) if fan is not None else np.full(8, noise.LEAST_DB)
     kinds = [p.kind for p in system.parts]
     # Silencers between the fan and the ducts; what stands before the fan quiets the outdoor side.
     behind = system.parts[kinds.index("supply_fan") + 1:] if "supply_fan" in kinds else ()
@@ -47,28 +46,12 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
             break
         if part.kind == "attenuator":
             start = start - np.array(noise.SILENCER_DB)
-    children: dict[int, list[int]] = {}
-    for s in tree.order:
-        children.setdefault(int(tree.parent[s]), []).append(int(s))
-    from_fan, from_ducts, at_end = {}, {}, {}
-    for s in tree.order:
-        r, p = ducts.segments[ids[s]], int(tree.parent[s])
-        beside = children[p]
-        share = r.section.area_m2 / sum(ducts.segments[ids[c]].section.area_m2 for c in beside)
-        split = 10 * np.log10(share)
-        taken = noise.along(max(r.section.width_m, r.section.height_m), r.section.shape != "rectangular", r.make.lining_m > 0, r.make.material in FLEXIBLE) * r.length_m
-        segment = find(project.segments, ids[s])
-        taken = taken + noise.along(r.section.width_m, True, flexible=True) * segment.flexible_m
-        taken = taken + sum((np.array(noise.BEND_DB, float) for f in r.fittings if f.name.startswith(BENDS) or "elbow" in f.name), np.zeros(8))
-        before_fan, before_ducts = (from_fan[p], from_ducts[p]) if p >= 0 else (start, nothing)
-        own = noise.duct_bands(r.velocity_m_s, r.section.area_m2) if r.flow_m3s > 0 else nothing
-        from_fan[s] = before_fan + split - taken
-        from_ducts[s] = noise.add([before_ducts + split - taken, own])
-        at_end[ids[s]] = noise.add([from_fan[s], from_ducts[s]])
+    fan_side, duct_side = _along_ducts(project, ducts, start)
+    at_end = dict(zip(ids, noise.add(np.stack([fan_side, duct_side]))))
     limit, known = assumption(project.book, "noise_nc").figure, models(project.book)
     number = {i: k for k, i in enumerate(ids)}
     ends = [number[t.segment_id] for t in ducts.terminals]
-    heard = _terminals(project, ducts, np.array([from_fan[s] for s in ends]), np.array([from_ducts[s] for s in ends]), known, limit)
+    heard = _terminals(project, ducts, fan_side[ends].reshape(-1, 8), duct_side[ends].reshape(-1, 8), known, limit)
     rooms: dict[str, RoomNoise] = {}
     for room_id in dict.fromkeys(t.room_id for t in ducts.terminals):
         own = np.array([n.by_source for n in heard.values() if n.room_id == room_id])
@@ -77,6 +60,39 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
                                    SOURCES[int(np.argmax(noise.weighted(noise.add(own))))])
     index = max(heard.values(), key=lambda n: (rooms[n.room_id].nc, n.nc)).terminal_id if heard else ""
     return NoiseResult(heard, rooms, at_end, index, start if fan is not None else None)
+
+
+def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
+    """Sound power at the end of every duct (segments, 8) [dB]: what is left of the fan's, and what the flow in the ducts has made.
+
+    Ducts of one depth of the tree go together, from the fan outward; what is not reached hears nothing.
+    """
+    tree, ids = ducts.tree, ducts.segment_ids
+    results = [ducts.segments[i] for i in ids]
+    nothing = np.full(8, noise.LEAST_DB)
+    parent, order = np.asarray(tree.parent), np.asarray(tree.order, int)
+    area = np.array([r.section.area_m2 for r in results])
+    together = np.zeros(len(ids) + 1)                        # area of all ducts behind a duct, the unit last
+    np.add.at(together, parent[order], area[order])
+    split = 10 * np.log10(area / np.where(together[parent] > 0, together[parent], 1.0))
+    taken = np.array([noise.along(max(r.section.width_m, r.section.height_m), r.section.shape != "rectangular", r.make.lining_m > 0, r.make.material in FLEXIBLE) * r.length_m for r in results])
+    hung = np.array([find(project.segments, i).flexible_m for i in ids])
+    taken = taken + np.array(noise.along(0.1, True, flexible=True)) * hung[:, None]
+    bends = np.array([sum(f.name.startswith(BENDS) or "elbow" in f.name for f in r.fittings) for r in results])
+    change = split[:, None] - taken - np.array(noise.BEND_DB, float) * bends[:, None]
+    flowing = np.array([r.flow_m3s > 0 for r in results])
+    own = np.where(flowing[:, None], noise.duct_bands(np.array([r.velocity_m_s for r in results]), area), nothing)
+    depth = np.zeros(len(ids), int)
+    for s in order:
+        depth[s] = depth[parent[s]] + 1 if parent[s] >= 0 else 0
+    fan_side, duct_side = np.full((len(ids), 8), noise.LEAST_DB), np.full((len(ids), 8), noise.LEAST_DB)
+    for level in range(depth[order].max() + 1 if len(order) else 0):
+        at = order[depth[order] == level]
+        before_fan = fan_side[parent[at]] if level else np.broadcast_to(start, (len(at), 8))
+        before_ducts = duct_side[parent[at]] if level else np.broadcast_to(nothing, (len(at), 8))
+        fan_side[at] = before_fan + change[at]
+        duct_side[at] = noise.add(np.stack([before_ducts + change[at], own[at]]))
+    return fan_side, duct_side
 
 
 def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
