@@ -1,23 +1,44 @@
 """Remembering rows of stages: a row is recomputed only when something it reads was replaced."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable, Sequence
+from collections.abc import Callable, Sequence
 from functools import lru_cache
 from typing import Any
 
 from garnetfin.project.lookup import Same
 
 LARGEST = 20_000
+_NONE = object()
+MANY = 64                            # parts from which a tuple's key is kept
 
 
 class Ready(tuple):
     """A part of a key that was made before and is taken as it is."""
 
 
-def key(*parts: Any) -> tuple[Hashable, ...]:
-    """Strings, bytes and numbers count by value, tuples part by part, everything else by identity."""
-    return tuple(p if isinstance(p, (str, int, float, bytes, Ready)) or p is None
-                 else key(*p) if isinstance(p, tuple) else Same(p) for p in parts)
+class Key(tuple):
+    """A made key; it holds what counts by identity, so that no identity is used again while the key is known."""
+
+    held: list
+
+
+def key(*parts: Any) -> Key:
+    """Strings, bytes and numbers count by value, tuples part by part, everything else by identity.
+
+    An identity stands as a complex number: keys of thousands of parts are hashed and compared without a call of ours for each.
+    """
+    made, held = [], []
+    for p in parts:
+        if isinstance(p, (str, int, float, bytes, Ready)) or p is None:
+            made.append(p)
+        elif isinstance(p, tuple):
+            made.append(p if isinstance(p, Key) else key(*p) if len(p) < MANY else _key_of(Same(p)))
+        else:
+            made.append(complex(id(p), 1.0))
+            held.append(p)
+    found = Key(made)
+    found.held = held
+    return found
 
 
 @lru_cache(maxsize=16)
@@ -28,6 +49,12 @@ def _places(rooms: Same) -> Ready:
 def places(rooms: tuple) -> Ready:
     """What stages that do not look into rooms read of them: name, place and size. An edit of people or lights leaves it as it is."""
     return _places(Same(rooms))
+
+
+@lru_cache(maxsize=64)
+def _key_of(parts: Same) -> Key:
+    """Of a long tuple such as all ducts of a project: made once while that very tuple is about."""
+    return key(*parts.item)
 
 
 class Memo:
@@ -43,17 +70,18 @@ class Memo:
 
     def rows(self, stage: str, keys: Sequence[tuple], compute: Callable[[list[int]], Sequence[Any]]) -> list[Any]:
         """One value per key; `compute` gets the positions of all stale rows at once."""
-        full = [(stage, k) for k in keys]
-        stale = [i for i, k in enumerate(full) if k not in self._rows]
-        found = dict(zip(stale, compute(stale))) if stale else {}
-        self.computed += len(stale)
-        values = []
-        for i, k in enumerate(full):
-            if i in found:
-                self._rows[k] = found[i]
+        rows, values, stale = self._rows, [], []
+        for i, k in enumerate(keys):
+            k = (stage, k)
+            row = rows.pop(k, _NONE)                         # what is used goes to the end
+            if row is _NONE:
+                stale.append(i)
             else:
-                self._rows.move_to_end(k)
-            values.append(self._rows[k])
+                rows[k] = row
+            values.append(row)
+        self.computed += len(stale)
+        for i, row in zip(stale, compute(stale) if stale else ()):
+            rows[stage, keys[i]] = values[i] = row
         while len(self._rows) > self._largest:
             self._rows.popitem(last=False)
         return values

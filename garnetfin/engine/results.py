@@ -101,11 +101,10 @@ class RoomResult:
     estimate: Estimate | None = None            # the room stands on area, use and climate alone
     void_c: np.ndarray | None = None            # air of the void above its ceiling (12, 24)
     return_gain_w: np.ndarray | None = None     # what return air takes from the void, on the coil and not on the room
+    peak: tuple[int, int] = field(init=False, default=(0, 0))      # month 0..11 and hour 0..23 of the greatest sensible load in the hours that count; the earliest of equals
 
-    @property
-    def peak(self) -> tuple[int, int]:
-        """(month 0..11, hour 0..23) of the greatest sensible load in the hours that count; the earliest of equals."""
-        return peak_of(self.sensible_w, self.counted)
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "peak", peak_of(self.sensible_w, self.counted))
 
     @property
     def peak_w(self) -> float:

@@ -154,7 +154,7 @@ class Reads:
 def _face_keys(walls: Same, slabs: Same) -> dict[str, Ready]:
     """Walls and slabs of each room as part of a key, made once for as long as no wall or slab moves."""
     ids = {i for w in walls.item for i in (w.room_a, w.room_b)} | {i for s in slabs.item for i in (s.room_below, s.room_above)}
-    return {i: Ready((*key(walls_of(walls.item, i)), "slabs", *key(slabs_of(slabs.item, i)))) for i in ids - NO_ROOM}
+    return {i: Ready((key(walls_of(walls.item, i)), key(slabs_of(slabs.item, i)))) for i in ids - NO_ROOM}
 
 
 @lru_cache(maxsize=16)
