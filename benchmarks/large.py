@@ -12,7 +12,6 @@ from garnetfin.project.derive import derive
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.systems import AddSystem
-from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.spaces import Level, Opening, Room
 from garnetfin.project.store import save
@@ -94,7 +93,7 @@ def measure() -> dict:
         def settle() -> None:
             while not (window.session.settled and not window._refresh.isActive()):
                 app.processEvents()
-                time.sleep(0.0005)
+                time.sleep(0.004)          # a window at rest does not take the processor from the engine
             for _ in range(3):
                 app.processEvents()
 

@@ -1,5 +1,6 @@
 """Starting the window. Heavy imports wait until it is on screen."""
 
+import gc
 import logging
 import os
 import sys
@@ -18,6 +19,9 @@ from garnetfin.ui.theme import theme
 
 def make_app() -> QApplication:
     """The one QApplication, with font and look applied."""
+    # Projects and results are trees without circles that live long: looking through all of them for circles again and again would
+    # halt every thread for tenths of a second in a large building.
+    gc.set_threshold(20_000, 50, 100)
     app = QApplication.instance() or QApplication(sys.argv[:1])
     app.setApplicationName("garnetfin")
     app.setOrganizationName("garnetfin")

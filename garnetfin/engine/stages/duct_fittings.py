@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import acos, degrees
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,14 +46,15 @@ def fittings(at: Frame, sections: Sequence[Section], velocity_pa: NDArray, frict
         if tree.parent[s] >= 0:
             children.setdefault(int(tree.parent[s]), []).append(int(s))
     norms = np.maximum(np.linalg.norm(at.vectors, axis=1), 1e-9)
+    vectors, lengths = at.vectors.tolist(), norms.tolist()          # plain figures: thousands of single products are many times faster
     for s in (int(i) for i in tree.order):
         p, mine = int(tree.parent[s]), []
         if p < 0:
             mine.append(FittingLoss("unit connection", UNIT_CONNECTION_K, "duct", UNIT_CONNECTION_K * velocity_pa[s]))
         elif at.flow[s] > 0 and at.flow[p] > 0:
             beside = children[p]
-            turn = {c: _angle(at.vectors[p], at.vectors[c], norms[p] * norms[c]) for c in beside}
-            flat = abs(at.vectors[p][2]) + abs(at.vectors[s][2]) < 0.5 * (norms[p] + norms[s]) * 0.7
+            turn = {c: _angle(vectors[p], vectors[c], lengths[p] * lengths[c]) for c in beside}
+            flat = abs(vectors[p][2]) + abs(vectors[s][2]) < 0.5 * (lengths[p] + lengths[s]) * 0.7
             if len(beside) == 1:
                 first, then = (p, s) if at.way == "supply" else (s, p)
                 mine += _in_line(at, s, first, then, sections, turn[s], velocity_pa, flat)
@@ -68,8 +70,8 @@ def fittings(at: Frame, sections: Sequence[Section], velocity_pa: NDArray, frict
     return found
 
 
-def _angle(a: NDArray, b: NDArray, lengths: float) -> float:
-    return float(np.degrees(np.arccos(np.clip(a @ b / lengths, -1, 1))))
+def _angle(a: Sequence[float], b: Sequence[float], lengths: float) -> float:
+    return degrees(acos(max(-1.0, min(1.0, (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / lengths))))
 
 
 def chosen(segment: Segment, place: str) -> FittingChoice | None:

@@ -1,6 +1,7 @@
 """Rows of the tables below the plan and charts."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 from garnetfin import display
 from garnetfin.core.tables import room_uses
@@ -8,7 +9,7 @@ from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.stages.loads import together
-from garnetfin.project.lookup import find
+from garnetfin.project.lookup import Same, find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Field
 
@@ -72,36 +73,41 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
         if served_only and not room.system_id:
             continue
         found = results.room(room.id) if results else None
-        known = Cell(known_as(project, room).partition(" ")[0], tone="faint")
-        head = (Cell(room.number, tone="faint", field=("room text", (room.id,), "number")),
-                Cell(room.name, field=("room text", (room.id,), "name")), Cell(room_uses()[room.use_id].name))
         if found is None:
             missing = results.rooms.get(room.id) if results else None
             reason = missing.remedy if isinstance(missing, Missing) else "computing"
-            rows.append(Row("room", room.id, (*head, *[Cell("")] * 8, Cell(reason, italic=True, tone="faint", span=True), known)))
-            continue
-        f, air = found.figures, results.room_air.get(room.id)
-
-        def value(name: str, quantity: str, room=room, f=f) -> Cell:
-            figure = getattr(f, name)
-            return Cell(display.figure(quantity, figure.figure, units), figure.origin if figure.origin == "pinned" else "",
-                        field=("room", (room.id,), name), quantity=quantity)
-
-        inputs = (value("area_m2", "area"),
-                  Cell(display.figure("length", room.ceiling_m, units), field=("ceiling", (room.id,), "ceiling_m"),
-                       quantity="length"), value("people", "count"),
-                  value("lights_w_m2", "power_density"), value("equipment_w_m2", "power_density"))
-        if not room.system_id:
-            rows.append(Row("room", room.id, (*head, *inputs, Cell(""), Cell(""), Cell(""),
-                                              Cell("not served: unheated", italic=True, tone="faint", span=True), known)))
-            continue
-        rows.append(Row("room", room.id, (
-            *head, *inputs, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units)),
-            Cell(display.figure("power", found.heating_w, units)),
-            Cell(display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer",
-                 air.origin if air and air.origin == "pinned" else "", tone="" if air and air.flow_m3s else "faint",
-                 field=("room", (room.id,), "supply_m3s"), quantity="room_flow"), known)))
+            rows.append(Row("room", room.id, (*_room_head(room), *[Cell("")] * 8, Cell(reason, italic=True, tone="faint", span=True), _known(project, room))))
+        else:
+            rows.append(_room_row(Same(room), Same(found), Same(results.room_air.get(room.id)), _known(project, room), units))
     return TableVM(columns, tuple(rows))
+
+
+def _known(project, room) -> Cell:
+    return Cell(known_as(project, room).partition(" ")[0], tone="faint")
+
+
+def _room_head(room) -> tuple[Cell, ...]:
+    return (Cell(room.number, tone="faint", field=("room text", (room.id,), "number")), Cell(room.name, field=("room text", (room.id,), "name")), Cell(room_uses()[room.use_id].name))
+
+
+@lru_cache(maxsize=4096)
+def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, units) -> Row:
+    """A room that was computed; remembered, since of a large building an edit changes few."""
+    room, found, air = same_room.item, same_found.item, same_air.item
+    f = found.figures
+
+    def value(name: str, quantity: str) -> Cell:
+        figure = getattr(f, name)
+        return Cell(display.figure(quantity, figure.figure, units), figure.origin if figure.origin == "pinned" else "", field=("room", (room.id,), name), quantity=quantity)
+
+    head = (*_room_head(room), value("area_m2", "area"), Cell(display.figure("length", room.ceiling_m, units), field=("ceiling", (room.id,), "ceiling_m"), quantity="length"),
+            value("people", "count"), value("lights_w_m2", "power_density"), value("equipment_w_m2", "power_density"))
+    if not room.system_id:
+        return Row("room", room.id, (*head, Cell(""), Cell(""), Cell(""), Cell("not served: unheated", italic=True, tone="faint", span=True), known))
+    return Row("room", room.id, (
+        *head, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units)), Cell(display.figure("power", found.heating_w, units)),
+        Cell(display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer", air.origin if air and air.origin == "pinned" else "",
+             tone="" if air and air.flow_m3s else "faint", field=("room", (room.id,), "supply_m3s"), quantity="room_flow"), known))
 
 
 GROUPS = (("", "None"), ("level", "Level"), ("use", "Use"), ("zone", "Zone"))

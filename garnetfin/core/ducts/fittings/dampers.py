@@ -28,7 +28,7 @@ def blade(section: Section) -> str:
 
 @lru_cache(maxsize=1024)
 def open_k(section: Section) -> float:
-    return float(look_up(blade(section), "k", 0.0))
+    return _k_of(blade(section), 0.0)
 
 
 def orifice_k(free: float) -> float:
@@ -53,7 +53,12 @@ def orifice(velocity_pa: float, surplus_pa: float) -> DamperSetting:
 
 def k_at(section: Section, angle_deg: float) -> float:
     """Coefficient of a blade at an angle [deg], on the velocity pressure of its duct."""
-    return float(look_up(blade(section), "k", angle_deg))
+    return _k_of(blade(section), float(angle_deg))
+
+
+@lru_cache(maxsize=4096)
+def _k_of(fitting: str, angle_deg: float) -> float:
+    return float(look_up(fitting, "k", angle_deg))
 
 
 def setting(section: Section, velocity_pa: float, surplus_pa: float) -> DamperSetting:
