@@ -108,7 +108,7 @@ class DayByCause(Chart):
 
     def paint_chart(self, p: QPainter) -> None:
         vm = self.vm
-        values = np.array([v for _, v in vm.causes])
+        values = np.array([v for _, v in vm.causes], float).reshape(-1, 24)      # a room without any cause has no row
         up, down = np.maximum(values, 0), np.minimum(values, 0)
         low, high = reach([*up.sum(axis=0), *down.sum(axis=0), *vm.instant, *vm.against], 4)
         right = self.width() - 190
