@@ -6,11 +6,11 @@ from pathlib import Path
 
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
-    ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""), ("sun-path", "Climate", "", "", ""),
+    ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""),
     ("building", "Building", "room", "0.01", "G"), ("build-ups", "Building", "", "", "G"),
     ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"), ("why", "Loads", "room", "0.03", "G"),
     ("air", "Air", "part", "recovery", "G"), ("air-plan", "Air", "room", "0.10", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
-    ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"))
+    ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"), ("options", "Papers", "", "", "G"))
 
 
 def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] = ()) -> Iterator[Path]:
@@ -50,8 +50,8 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         settle(lambda: getattr(view, "settled", True))
         if name == "lifted":
             view.lift()
-        elif name in ("climate", "year", "sun-path"):
-            view.show_part({"climate": "days", "year": "year", "sun-path": "sun"}[name])
+        elif name in ("climate", "year"):
+            view.show_part({"climate": "days", "year": "year"}[name])
         elif name == "build-ups":
             view.show_build_ups()
         elif name.startswith("air"):
@@ -59,6 +59,8 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
             view.drawer.choose(view.TABS.index("Terminals" if name == "air-plan" else "What governs"))
         elif name == "building":
             view.drawer.choose(0)
+        elif name == "options":
+            _options(window, settle)
         elif name == "why":
             window.ask_why(("room", window.session.selection.ids[0], "cooling"))
         settle(lambda: True)
@@ -73,6 +75,19 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         yield path
     window.session._saved = window.session.project
     window.close()
+
+
+def _options(window, settle) -> None:
+    """What stands beside a mark with other glass, and a study of both."""
+    from garnetfin.engine.study import varied
+    session, page = window.session, None
+    before = session.project
+    session.keep_mark("as drawn")
+    session.start(varied(before, ("glass g",), (0.3,)), None, session.contents, tuple(session.marks.values()))
+    settle(lambda: session.settled)
+    window.show_options()
+    page = window.options_page
+    settle(lambda: page.settled)
 
 
 def _chosen(session, kind: str, wanted: str) -> tuple[str, ...]:

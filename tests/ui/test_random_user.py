@@ -151,5 +151,5 @@ class User(WindowTest):
 
     def test_a_user_in_a_hurry(self):
         """GARNETFIN_USER=SEED,COUNT plays another one, as long as wanted."""
-        seed, count = map(int, os.environ.get("GARNETFIN_USER", "4,200").split(","))
+        seed, count = map(int, os.environ.get("GARNETFIN_USER", "4,110").split(","))
         self.run_user(seed, count)
