@@ -48,21 +48,23 @@ def everything(count: int) -> int:
     """One process for each share; what each says is printed when it is done."""
     started = time.monotonic()
     environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
-    def run(names: list[str]) -> str:
+    def run(names: list[str]) -> subprocess.CompletedProcess:
         return subprocess.run([sys.executable, "-m", "tests", *names], cwd=ROOT.parent, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-                              errors="replace", check=False).stdout
+                              errors="replace", check=False)
 
     # More groups than processes, taken one after the other, so that no process idles while another has half of its work left.
     groups = shares(count * GROUPS)
     passed = failed = skipped = broken = 0
     with ThreadPoolExecutor(count) as pool:
         answers = list(pool.map(run, groups))
-    for said in answers:
-        print(said, end="")
-        last = re.search(r"(\d+) passed, (\d+) failed(?:, (\d+) skipped)?\s*$", said)
-        if last is None:             # it went down before it could count
+    for done in answers:
+        print(done.stdout, end="")
+        counted = re.findall(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", done.stdout, re.M)
+        if not counted or done.returncode not in (0, 1):       # it went down before it could count, or after
             broken += 1
+        if not counted:
             continue
+        last = ("", *counted[-1])
         passed, failed, skipped = passed + int(last[1]), failed + int(last[2]), skipped + int(last[3] or 0)
     print(f"in {time.monotonic() - started:.0f} s, {count} processes at a time")
     print(f"{passed} passed, {failed + broken} failed" + (f", {skipped} skipped" if skipped else ""))

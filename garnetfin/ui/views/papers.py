@@ -41,9 +41,15 @@ class Pages(QWidget):
 
     def set_pdf(self, data: bytes) -> None:
         from pypdfium2 import PdfDocument
+        self.close_pdf()
         self._document = PdfDocument(data)
-        self._images.clear()
         self._lay_out()
+
+    def close_pdf(self) -> None:
+        self._images.clear()
+        if self._document is not None:
+            self._document.close()
+            self._document = None
 
     def _lay_out(self) -> None:
         self.boxes, y = [], float(GAP)
@@ -324,6 +330,8 @@ class PapersView(View):
     def close_maker(self) -> None:
         self._maker.close()
         self._writer.close()
+        self.sheet.close_pdf()
+        self.sheet.boxes = []
 
     def sizeHint(self) -> QSize:
         return QSize(PAGE_WIDTH + 80, 600)
