@@ -62,6 +62,7 @@ def everything(count: int) -> int:
         counted = re.findall(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", done.stdout, re.M)
         if not counted or done.returncode not in (0, 1):       # it went down before it could count, or after
             broken += 1
+            print(f"A group of tests ended with {done.returncode}")
         if not counted:
             continue
         last = ("", *counted[-1])

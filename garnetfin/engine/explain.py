@@ -18,6 +18,7 @@ from garnetfin.core.weather.design_day import RANGE_SHARE
 from garnetfin.engine.derivation import Address, Part, Term, Why
 from garnetfin.engine.explain_air import AIR_KINDS
 from garnetfin.engine.explain_ducts import DUCT_KINDS
+from garnetfin.engine.explain_figures import FIGURE_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import Figure, assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
@@ -445,5 +446,5 @@ def _book(results: Results, field: str) -> Why:
 
 _KINDS = {"room": _room, "cause": _cause, "face": _face, "behind": _behind, "window": _window, "u": _u, "heating": _heating_cause,
           "input": _input, "profile": _profile, "block": _block, "block cause": _block_cause, "outdoor": _outdoor, "month": _month,
-          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS}
+          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS, **FIGURE_KINDS}
 

@@ -57,6 +57,9 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     else:
         window.offer_unsaved()
     code = app.exec()
+    # A picture of ours left on the clipboard would outlive the toolkit that holds it.
+    if app.clipboard().ownsClipboard() and app.clipboard().mimeData().hasImage():
+        app.clipboard().clear()
     window.session.close()
     return code
 

@@ -65,6 +65,9 @@ class Entry(unittest.TestCase):
 
 
 class Languages(unittest.TestCase):
+    def setUp(self):
+        make_app()
+
     def tearDown(self):
         choose(make_app(), "en")
 
@@ -141,6 +144,7 @@ class AroundTheWindow(WindowTest):
         self.assertEqual(len(keys), len(set(keys)))
 
     def test_the_plan_goes_to_the_clipboard_as_picture_and_drawing(self):
+        self.addCleanup(QApplication.clipboard().clear)
         for link, svg in (("Ducts", True), ("Building", True), ("Fan", False)):
             self.view(link)
             self.window.actions_["copy plan"].trigger()

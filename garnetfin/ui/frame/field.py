@@ -187,7 +187,7 @@ class ValueField(QWidget):
             self.intent.emit(command_for(self._vm.field, None))
 
     def why_at(self, at: QPointF) -> tuple:
-        return address_of_field(self._vm.field)
+        return address_of_field(self._vm.field, self._vm.label, self._vm.quantity)
 
     def mousePressEvent(self, event) -> None:
         if not self._vm.choices and abs(event.position().x() - 144) < 9:
@@ -207,7 +207,7 @@ class ValueField(QWidget):
         menu = QMenu(self)
         if self._vm.origin in ("pinned", "imported", "several"):
             menu.addAction("Let the rule decide", self.unpin)
-        address = address_of_field(self._vm.field)
+        address = address_of_field(self._vm.field, self._vm.label, self._vm.quantity)
         if address and hasattr(self.window(), "ask_why"):
             menu.addAction("Why?", lambda: self.window().ask_why(address))
         menu.addAction("Copy", lambda: (self.edit.selectAll(), self.edit.copy()))

@@ -180,7 +180,7 @@ def level_card(state: State) -> CardVM:
     if check is not None:
         heads = (
             Headline("Rooms", str(len(rooms)), "", ""),
-            Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0), display.unit("area", units), ""),
+            Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0), display.unit("area", units), "", why=("floor", level.id)),
         )
         if check.floor_m2:
             heads += (Headline("Of the drawing", f"{check.rooms_m2 / check.floor_m2 * 100:.0f}", "%", ""),)

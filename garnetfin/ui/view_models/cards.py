@@ -79,18 +79,19 @@ def building_card(state: State) -> CardVM:
     walls = sum(f.area_m2 for r in found for f in r.faces if f.kind == "wall" and f.to == "outdoors")
     block = results.blocks[""]
     heads = (
-        Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms"),
+        Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms", why=("floor",)),
         Headline(
             "Glass",
             display.figure("area", glass, units, 0),
             display.unit("area", units),
             f"{glass / (glass + walls):.0%} of walls" if glass + walls else "",
+            why=("glass",),
         ),
     )
     if not isinstance(block, Missing) and served:
         served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
         heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
-                           display.unit("power_density", units), "at its worst hour"),)
+                           display.unit("power_density", units), "at its worst hour", why=("block", block.room_ids, "cooling")),)
     levels = tuple(
         Line(
             f"{x.name}  {display.with_unit('length', x.elevation_m, units)}",
@@ -104,7 +105,7 @@ def building_card(state: State) -> CardVM:
         Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id)) for z in project.zones
     )
     facades = tuple(
-        Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass") for f in results.building.facades
+        Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass", why=("glass", f.facing_deg)) for f in results.building.facades
     )
     below = tuple(Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays)
     blocks = tuple(Line(f"{b.label} {b.id}", display.figure("length", b.height_m, units), display.unit("length", units),
@@ -121,7 +122,7 @@ def building_card(state: State) -> CardVM:
     )
     ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
     rows = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units),
-                      display.unit("load", units), target=("room", r.id)) for r in ranked)
+                      display.unit("load", units), target=("room", r.id), why=("room", r.id, "cooling")) for r in ranked)
     return CardVM(
         "Building",
         project.name,

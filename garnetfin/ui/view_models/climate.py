@@ -62,7 +62,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
     sun = {a: float(v[month].max()) for a, v in climate.compass_sun.items()}
     best = max(sun, key=sun.get)
     lines = tuple(Line(display.direction(a), display.figure("irradiance", sun[a], units), display.unit("irradiance", units),
-                       strong=a == best) for a in (0, 90, 180, 270))
+                       strong=a == best, why=("sun on", a, month)) for a in (0, 90, 180, 270))
     ground = Line("Ground below floors", display.figure("temperature", float(climate.ground_c[month, 0]), units),
                   display.unit("temperature", units))
     lat = f"{abs(site.latitude_deg):.1f}° {'N' if site.latitude_deg >= 0 else 'S'}"
@@ -81,7 +81,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
         Headline("Winter", display.figure("temperature", f.winter_c.figure, units), display.unit("temperature", units),
                  f"{f.winter_humidity.figure * 100:.0f} % humid", why=("site", "winter_c")),
         Headline("Air", display.figure("density", climate.dry_air_kg_m3, units, 2), display.unit("density", units),
-                 f"{climate.pressure_pa / 1000:.1f} kPa")), (*sections, *findings_section(results, "", (), "Climate")),
+                 f"{climate.pressure_pa / 1000:.1f} kPa", why=("air density",))), (*sections, *findings_section(results, "", (), "Climate")),
         ("Put the weather file away", ("no weather", (), "")) if site.weather is not None else ("", ()))
 
 

@@ -71,9 +71,9 @@ def ducts_card(state: State) -> CardVM:
         Inputs("Sizing rule", "of this system", rows),
         Lines("Index run", f"to {index.label}", (
             Line("Ducts and fittings", display.figure("pressure", index.run_pa - index.point.pressure_pa, units),
-                 display.unit("pressure", units)),
-            Line("Terminal", display.figure("pressure", index.point.pressure_pa, units), display.unit("pressure", units)),
-            Line("Length", display.figure("length", index.distance_m, units, 1), display.unit("length", units)))),
+                 display.unit("pressure", units), why=("system figure", system.id, "way", ducts.air)),
+            Line("Terminal", display.figure("pressure", index.point.pressure_pa, units), display.unit("pressure", units), why=("terminal loss", index.terminal_id)),
+            Line("Length", display.figure("length", index.distance_m, units, 1), display.unit("length", units), why=("system figure", system.id, "run", ducts.air)))),
         Lines("Fittings", f"{sum(counts.values())}", tuple(
             Line(name.replace("-", " ").capitalize(), str(n)) for name, n in
             sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
@@ -83,11 +83,11 @@ def ducts_card(state: State) -> CardVM:
     return CardVM(f"{ducts.air.capitalize()} ducts · {system.name}", display.with_unit("length", ducts.length_m, units, 0),
                   f"{len(ducts.segments)} segments, {len(ducts.terminals)} terminals, {pinned} sizes pinned",
                   (Headline("Flow", display.figure("system_flow", ducts.flow_m3s, units),
-                            display.unit("system_flow", units), "at the unit"),
+                            display.unit("system_flow", units), "at the unit", why=("system figure", system.id, "flow", ducts.air)),
                    Headline("Index run", display.figure("pressure", ducts.runs.fan_pa, units),
                             display.unit("pressure", units), index.label, why=("run", index.terminal_id)),
                    Headline("Steel", display.figure("mass", ducts.mass_kg, units), display.unit("mass", units),
-                            "seams included")), tuple(sections))
+                            "seams included", why=("system figure", system.id, "mass", ducts.air))), tuple(sections))
 
 
 def segment_card(state: State) -> CardVM:
@@ -111,12 +111,12 @@ def segment_card(state: State) -> CardVM:
                  f"rule {display.figure('friction', limit, units)}", "watch" if over else "", ("duct", ids[0], "friction")))
     pressure = display.unit("pressure", units)
     rows = [Line(f"Friction, {display.with_unit('length', result.length_m, units, 1)}",
-                 display.figure("fine_pressure", result.friction_pa, units), pressure, why=("duct", ids[0], "friction"))]
+                 display.figure("fine_pressure", result.friction_pa, units), pressure, why=("duct", ids[0], "loss"))]
     if result.flexible_pa:
         rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
     rows += [Line(f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
                   display.figure("fine_pressure", f.pressure_pa, units), pressure, why=("duct", ids[0], "loss")) for f in result.fittings]
-    rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True))
+    rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True, why=("left", result.segment_id)))
     inputs = shape_inputs([segment], [result], units)
     if segment.role == "last":
         inputs.append(InputVM(("flexible", ids, "flexible_m"), "Flexible at its end",

@@ -241,8 +241,11 @@ def command_for(field: Field, entered: float | str | None) -> Command:
     raise InputError(f"There is no edit for “{kind}”")
 
 
-def address_of_field(field: tuple) -> tuple:
-    """The address of the figure behind an input of a card, () for one without."""
+GIVEN = ("ceiling", "void", "opening", "level", "glazing value", "site field", "use figure", "system", "duct value", "share")
+
+
+def address_of_field(field: tuple, label: str = "", quantity: str = "") -> tuple:
+    """The address of the figure behind an input of a card, () for one without. With label and quantity also of one that is given and not derived."""
     kind, ids, name = field
     match kind:
         case "room":
@@ -259,4 +262,4 @@ def address_of_field(field: tuple) -> tuple:
             return ("system outdoor", ids[0])
         case "part" if name not in ("choice", "name"):
             return ("part figure", *ids, name)
-    return ()
+    return ("given", kind, ids, name, label, quantity) if quantity and kind in GIVEN else ()

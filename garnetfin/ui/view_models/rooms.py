@@ -396,13 +396,13 @@ def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
             Headline("Heating", display.figure("load", block.heating_w, units, 1), display.unit("load", units),
                      f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}",
                      why=("block", ids, "heating")),
-            Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of room peaks"))
+            Headline("Diversity", f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}", "%", "of room peaks", why=("diversity", ids)))
     latent = float(block.latent_w[at])
     lines = Lines("Together", display.hour(*at), (
         Line("Rooms, sensible", display.figure("load", float(block.sensible_w[at]), units), display.unit("load", units),
              why=("block", ids, "cooling", *at)),
-        Line("Rooms, latent", display.figure("load", latent, units), display.unit("load", units)),
-        Line("Sum of room peaks", display.figure("load", block.sum_of_peaks_w, units), display.unit("load", units))))
+        Line("Rooms, latent", display.figure("load", latent, units), display.unit("load", units), why=("block", ids, "latent", *at)),
+        Line("Sum of room peaks", display.figure("load", block.sum_of_peaks_w, units), display.unit("load", units), why=("peaks", ids))))
     drifting = [(r, results.room(r.id)) for r in state.project.rooms if not r.system_id]
     no_load = tuple(Line(f"{r.number} {r.name}", f"to {display.figure('temperature', x.warmest[0], units)}" if x else "open",
                          display.unit("temperature", units) if x else "", target=("room", r.id),
@@ -469,7 +469,7 @@ def opening_card(state: State) -> CardVM:
 
     rows = [measure("width_m", "Width"), measure("sill_m", "Sill"), measure("head_m", "Head"),
             measure("at_m", "Middle, along the wall")]
-    headlines = [Headline("Area", display.figure("area", opening.area_m2, units), display.unit("area", units), place)]
+    headlines = [Headline("Area", display.figure("area", opening.area_m2, units), display.unit("area", units), place, why=("opening", wall_id, opening.id, "area"))]
     sections: list = []
     if opening.glazing_id:
         glazing = find(project.glazings, opening.glazing_id)
@@ -480,8 +480,8 @@ def opening_card(state: State) -> CardVM:
                             choices=tuple((g.id, f"{g.name} (g {g.g:.2f})") for g in project.glazings),
                             chosen=opening.glazing_id))
         headlines += [Headline("U-value", display.figure("u_value", glazing.u_w_m2k, units),
-                               display.unit("u_value", units), "whole window"),
-                      Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone")]
+                               display.unit("u_value", units), "whole window", why=("opening", wall_id, opening.id, "u")),
+                      Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone", why=("opening", wall_id, opening.id, "g"))]
     sections.append(Inputs("Measures", "typed", tuple(rows)))
     if opening.glazing_id:
         sections += _glazing(state, glazing)
@@ -489,9 +489,9 @@ def opening_card(state: State) -> CardVM:
     if found:
         sections.append(Lines("Its room", f"{room.number}", (
             Line("Cooling load", display.figure("load", found.peak_w, units), display.unit("load", units),
-                 target=("room", room.id)),
+                 target=("room", room.id), why=("room", room.id, "cooling")),
             Line("of it sun through glass", display.figure("load", found.cause_w("glass sun"), units),
-                 display.unit("load", units)))))
+                 display.unit("load", units), why=("cause", room.id, "glass sun", *found.peak)))))
         sections += findings_section(results, "room", (room.id,))
     return CardVM(f"{opening.kind.capitalize()} {opening.id} · wall {wall_id}",
                   f"{display.figure('length', opening.width_m, units)} × "

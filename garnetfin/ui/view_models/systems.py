@@ -46,7 +46,7 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
         counts.setdefault(row.governs, []).append(row)
     found = results.trains.get(system.id)
     heads = [Headline("Supply", display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
-                      "coincident" if air.block_at else "sum of rooms"),
+                      "coincident" if air.block_at else "sum of rooms", why=("system figure", system.id, "supply")),
              Headline("Outdoor", display.figure("system_flow", air.outdoor_m3s, units), display.unit("system_flow", units),
                       f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else "", why=("system outdoor", system.id))]
     if isinstance(found, TrainResult):
@@ -71,10 +71,10 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
 
 def _flows(air: AirResult, units) -> tuple[Lines, ...]:
     """Sum of rooms and coincident peak, whichever the unit is sized for; the multiple-zone procedure where it is used."""
-    rows = [Line("Sum of the rooms’ own", display.figure("system_flow", air.peaks_m3s, units), display.unit("system_flow", units), strong=air.block_at is None),
+    rows = [Line("Sum of the rooms’ own", display.figure("system_flow", air.peaks_m3s, units), display.unit("system_flow", units), strong=air.block_at is None, why=("system figure", air.system_id, "peaks")),
             Line(f"Coincident, {display.hour(air.block_hour // 24, air.block_hour % 24)}", display.figure("system_flow", air.block_m3s, units),
-                 display.unit("system_flow", units), strong=air.block_at is not None),
-            Line("Diversity", f"{air.diversity * 100:.0f}", "%")]
+                 display.unit("system_flow", units), strong=air.block_at is not None, why=("system figure", air.system_id, "coincident")),
+            Line("Diversity", f"{air.diversity * 100:.0f}", "%", why=("system figure", air.system_id, "diversity"))]
     v = air.ventilation
     if v is not None:
         rows += [Line("62.1, uncorrected outdoor", display.figure("room_flow", v.uncorrected_m3s, units), display.unit("room_flow", units)),
@@ -175,9 +175,9 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
     if part.id in point.solved.coils:
         coil = point.solved.coils[part.id]
         i = point.i
-        rows += [Line("Sensible", display.figure("load", float(coil.sensible_w[i]), units), display.unit("load", units)),
-                 Line("Surface", display.figure("temperature", float(coil.adp_c[i]), units), display.unit("temperature", units)),
-                 Line("Condensate", display.figure("moisture_flow", float(coil.condensate_kg_s[i]), units), display.unit("moisture_flow", units))]
+        rows += [Line("Sensible", display.figure("load", float(coil.sensible_w[i]), units), display.unit("load", units), why=("part", system_id, part.id, point.month, point.hour)),
+                 Line("Surface", display.figure("temperature", float(coil.adp_c[i]), units), display.unit("temperature", units), why=("part", system_id, part.id, point.month, point.hour)),
+                 Line("Condensate", display.figure("moisture_flow", float(coil.condensate_kg_s[i]), units), display.unit("moisture_flow", units), why=("part", system_id, part.id, point.month, point.hour))]
     return Lines("Air through it", point.name, tuple(rows))
 
 
@@ -229,20 +229,20 @@ def fan_card(state: State) -> CardVM:
                   f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm", (
         Headline("Electric", display.figure("shaft_power", point.electric_w, units), display.unit("shaft_power", units),
                  f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}", why=("fan power", system.id)),
-        Headline("Efficiency", f"{point.efficiency * 100:.0f}", "%", "wheel, total"),
+        Headline("Efficiency", f"{point.efficiency * 100:.0f}", "%", "wheel, total", why=("fan figure", system.id, "efficiency")),
         Headline("From stall", f"{point.from_stall * 100:.0f}", "%", "wanted 10 %",
-                 "bad" if point.from_stall < 0.1 else "")),
+                 "bad" if point.from_stall < 0.1 else "", ("fan figure", system.id, "stall"))),
         (lift, Inputs("Inputs", f"{sum(r.origin == 'pinned' for r in inputs)} pinned", inputs),
          Inputs("Parts of the unit", f"at {display.with_unit('system_flow', system.rated_m3s, units)}", parts),
          *findings_section(results, "system", (system.id,)),
          Lines("At the operating point", "", (
-             Line("Flow", display.figure("system_flow", point.flow_m3s, units), display.unit("system_flow", units)),
+             Line("Flow", display.figure("system_flow", point.flow_m3s, units), display.unit("system_flow", units), why=("fan figure", system.id, "flow")),
              Line("Specific fan power", display.figure("specific_fan_power", point.specific_w_m3s, units),
-                  "kW/(m³/s)"),
-             Line("Class of EN 16798-3", f"SFP {point.specific_class}"),
-             Line("Static pressure", display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units), display.unit("pressure", units)),
-             Line("Shaft, with the drive", display.figure("shaft_power", point.shaft_w, units), display.unit("shaft_power", units)),
-             Line("Sound power at the fan", display.number(point.sound_db, 0), "dB"))), *_all_fans(state, system.id)))
+                  "kW/(m³/s)", why=("fan figure", system.id, "specific")),
+             Line("Class of EN 16798-3", f"SFP {point.specific_class}", why=("fan figure", system.id, "specific")),
+             Line("Static pressure", display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units), display.unit("pressure", units), why=("fan figure", system.id, "static")),
+             Line("Shaft, with the drive", display.figure("shaft_power", point.shaft_w, units), display.unit("shaft_power", units), why=("fan figure", system.id, "shaft")),
+             Line("Sound power at the fan", display.number(point.sound_db, 0), "dB", why=("fan figure", system.id, "sound")))), *_all_fans(state, system.id)))
 
 
 def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:

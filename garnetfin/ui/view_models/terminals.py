@@ -106,13 +106,21 @@ def terminal_air_card(state: State) -> CardVM:
              InputVM(("share", (first.id,), "share"), "Share of the air", display.figure("fraction", found.flow_m3s / whole if whole else 0.0, units), "%",
                      "rule" if isinstance(first.share, Rule) else "pinned", "fraction", tip=f"by rule: alike among {len(own)}")]
     limits = limits_of(project.book)
-    lines = [Line("Neck velocity", display.figure("velocity", p.neck_m_s, units), display.unit("velocity", units)),
-             Line("Pressure drop", display.figure("pressure", p.pressure_pa, units), display.unit("pressure", units))]
+    lines = [Line("Neck velocity", display.figure("velocity", p.neck_m_s, units), display.unit("velocity", units), why=("terminal figure", first.id, "neck")),
+             Line("Pressure drop", display.figure("pressure", p.pressure_pa, units), display.unit("pressure", units), why=("terminal figure", first.id, "drop"))]
     if math.isfinite(found.throw_m) and found.throw_m > 0:
-        lines += [Line("Throw to 0.25 m/s", display.figure("length", found.throw_m, units, 1), display.unit("length", units)),
-                  Line("Of its reach", f"{found.ratio:.2f}" if math.isfinite(found.ratio) else display.DASH, "" if found.reaches else "outside 0.7 to 1.8")]
+        lines += [Line("Throw to 0.25 m/s", display.figure("length", found.throw_m, units, 1), display.unit("length", units), why=("terminal figure", first.id, "throw")),
+                  Line("Of its reach", f"{found.ratio:.2f}" if math.isfinite(found.ratio) else display.DASH, "" if found.reaches else "outside 0.7 to 1.8", why=("terminal figure", first.id, "ratio"))]
     remark = "outside its table" if p.outside_table else f"limit NC {limits.nc:.0f}"
     return CardVM(f"Terminal {first.label} · {first.air}", title, words.get(first.kind, first.kind), (
-        Headline("Air", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units), f"one of {len(own)}", why=("flow", first.room_id) if first.air == "supply" else ()),
-        Headline("NC", _nc(found.nc), "", "alone"), Headline("In room", _nc(found.room_nc), "NC", remark, "watch" if found.room_nc > limits.nc + 0.5 else "")),
+        Headline("Air", display.figure("room_flow", found.flow_m3s, units), display.unit("room_flow", units), f"one of {len(own)}", why=_flow_address(state, first)),
+        Headline("NC", _nc(found.nc), "", "alone", why=("terminal figure", first.id, "nc")),
+        Headline("In room", _nc(found.room_nc), "NC", remark, "watch" if found.room_nc > limits.nc + 0.5 else "", ("terminal figure", first.id, "room nc"))),
         (Inputs("Terminal", "", tuple(rows)), Lines("What it does", "", tuple(lines))), foot)
+
+
+def _flow_address(state: State, terminal) -> tuple:
+    """Of its own flow where a duct leads to it, else of its room's."""
+    if any(t.terminal_id == terminal.id for s in state.project.air_systems for d in state.results.networks(s.id) for t in d.terminals):
+        return ("terminal flow", terminal.id)
+    return ("flow", terminal.room_id) if terminal.air == "supply" else ()

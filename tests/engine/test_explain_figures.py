@@ -1,0 +1,125 @@
+"""Why? of figures that sum, measure or are given: what is derived is what the card shows, and parts make up their whole."""
+
+import unittest
+
+from garnetfin import display
+from garnetfin.engine.explain import explain
+from garnetfin.engine.memo import Memo
+from garnetfin.engine.run import run
+from garnetfin.project.edits.duct_values import SetDuctValue
+from garnetfin.project.values import Pinned
+from garnetfin.ui.state import Selection, Show, State
+from garnetfin.ui.view_models import card as vms
+from garnetfin.ui.view_models.cards import card
+from garnetfin.ui.view_models.edits import address_of_field
+from tests.example import by_number, station, station_results
+
+AHU = "ahu-north"
+TERMINAL = station().terminals[0].id
+WINDOW = next((w.id, w.openings[0].id) for w in station().walls if w.openings and w.openings[0].glazing_id)
+
+
+def state(link: str, kind: str = "", *ids: str) -> State:
+    return State(station(), station_results(), Selection(kind, ids), Show(link=link, system_id=AHU, level_id="G"), False, flows=station_results().real[AHU])
+
+
+class Sums(unittest.TestCase):
+    def test_parts_make_up_their_whole(self):
+        rooms = tuple(r.id for r in station().rooms if r.system_id)
+        for address in (("floor",), ("floor", "G"), ("glass",), ("glass", 180.0), ("peaks", rooms), ("system figure", AHU, "peaks"), ("system figure", AHU, "length"),
+                        ("system figure", AHU, "mass"), ("system figure", AHU, "flow"), ("system figure", AHU, "run"), ("system figure", AHU, "way")):
+            why = explain(station_results(), address)
+            self.assertIsNotNone(why, address)
+            self.assertAlmostEqual(sum(p.figure for p in why.parts), why.figure, delta=1e-6 * max(1.0, abs(why.figure)), msg=address)
+            for part in why.parts:
+                if part.address:
+                    self.assertIsNotNone(explain(station_results(), part.address), part.address)
+
+    def test_what_is_left_at_the_end_of_a_duct_is_the_start_less_the_way(self):
+        ducts = station_results().ducts[AHU]
+        for segment_id in list(ducts.segments)[:12]:
+            why = explain(station_results(), ("left", segment_id))
+            self.assertAlmostEqual(ducts.runs.fan_pa - sum(ducts.segments[i].loss_pa for i in ducts.path(segment_id)), why.figure, places=6)
+
+    def test_an_opening_is_width_by_height(self):
+        why = explain(station_results(), ("opening", *WINDOW, "area"))
+        a, b, c = (t.figure for t in why.equation if not isinstance(t, str))
+        self.assertAlmostEqual(a * (b - c), why.figure)
+
+    def test_the_fan_at_its_point_agrees_with_itself(self):
+        def of(what: str) -> float:
+            return explain(station_results(), ("fan figure", AHU, what)).figure
+
+        d = station_results().fans[AHU].point
+        self.assertAlmostEqual(of("specific") * of("flow"), d.electric_w, places=6)
+        self.assertLess(of("static"), d.pressure_pa)
+        self.assertLessEqual(d.flow_m3s * d.pressure_pa / of("efficiency"), of("shaft") * (1 + 1e-9))
+
+    def test_what_is_gone_has_no_derivation(self):
+        for address in (("floor", "X"), ("opening", "no", "no", "area"), ("left", "no"), ("fan figure", "no", "flow"), ("terminal figure", "no", "nc"), ("given", "poem", ("x",), "y", "z", "length"),
+                        ("given", "opening", ("no", "no"), "width_m", "Width", "length")):
+            found = explain(station_results(), address)
+            self.assertTrue(found is None or found.figure == 0.0, address)
+
+
+class Cards(unittest.TestCase):
+    SEEN = (("Climate",), ("Building",), ("Building", "opening", "/".join(WINDOW)), ("Building", "level", "G"), ("Loads", "room", "r001"), ("Air",), ("Air", "part", "cooling"), ("Air", "terminal", TERMINAL),
+            ("Ducts",), ("Ducts", "segment", "s1"), ("Ducts", "terminal", TERMINAL), ("Balance",), ("Fan",))
+
+    def figures(self):
+        """(where, label, text without its unit, quantity or None, address) of all that a card derives."""
+        for seen in self.SEEN:
+            vm = card(state(*seen), block=(station_results().blocks[AHU], "AHU North"))
+            for h in vm.headlines:
+                yield seen, h.label, h.figure, h.why
+            for s in vm.sections:
+                if isinstance(s, vms.Lines):
+                    yield from ((seen, r.label, r.value, r.why) for r in s.rows)
+                elif isinstance(s, vms.Inputs):
+                    yield from ((seen, r.label, r.text, address_of_field(r.field, r.label, r.quantity)) for r in s.rows if r.quantity)
+
+    def test_every_address_leads_to_the_figure_that_is_shown(self):
+        counted, wrong = 0, []
+        for seen, label, text, address in self.figures():
+            if not address or not any(c.isdigit() for c in text):
+                continue
+            why = explain(station_results(), address)
+            if address[0] == "given" and why is None:
+                continue                                     # by rule, and the rule gives no figure of its own
+            self.assertIsNotNone(why, (seen, label, address))
+            if address[0] in ("part", "coil", "air state", "need", "glass", "floor") or label.startswith(("Class", "Cooling", "Heating from")):
+                continue                                     # shown beside a whole that is derived
+            # The figure itself, or one of those it is made of.
+            made_of = [(why.quantity, why.figure), *((p.quantity, p.figure) for p in why.parts), *((t.quantity, t.figure) for t in why.equation if not isinstance(t, str))]
+            shown = {display.figure(q, v, "SI", d).strip("\u2212") for own, v in made_of for q in (own, "power", "fine_pressure", "pressure") for d in (None, 0, 1, 2, 3)}
+            shown |= {display.number(why.figure * f, d).strip("\u2212") for f in (1, 100, 0.001, 1000) for d in (0, 1, 2, 3)}
+            if text.strip("\u2212+±") not in shown:
+                wrong.append((seen, label, text, address, why.figure))
+            counted += 1
+        self.assertEqual(wrong, [])
+        self.assertGreater(counted, 100)
+
+    def test_most_figures_of_the_cards_have_a_derivation(self):
+        with_, without = 0, []
+        for seen, label, text, address in self.figures():
+            if any(c.isdigit() for c in text):
+                found = bool(address) and explain(station_results(), address) is not None
+                with_ += found
+                without += [] if found else [(seen, label)]
+        self.assertGreater(with_ / (with_ + len(without)), 0.75, without)
+
+
+class Given(unittest.TestCase):
+    def test_a_given_figure_says_whether_it_is_typed_pinned_or_by_rule(self):
+        def of(results, *address):
+            return explain(results, ("given", *address))
+
+        results = station_results()
+        typed = of(results, "ceiling", (by_number(station(), "0.01").id,), "ceiling_m", "Ceiling height", "length")
+        self.assertEqual((typed.figure, typed.origin), (by_number(station(), "0.01").ceiling_m, "typed"))
+        by_rule = of(results, "duct value", ("s1",), "velocity_m_s", "Velocity, greatest", "velocity")
+        self.assertEqual((by_rule.figure, by_rule.origin), (results.ducts[AHU].segments["s1"].velocity_limit, "rule"))
+        pinned = run(SetDuctValue(("s1",), "velocity_m_s", Pinned(value=4.0)).apply(station()), Memo())
+        why = of(pinned, "duct value", ("s1",), "velocity_m_s", "Velocity, greatest", "velocity")
+        self.assertEqual((why.figure, why.origin), (4.0, "pinned"))
+        self.assertIn("office book", of(results, "use figure", (by_number(station(), "0.01").use_id,), "lights_w_m2", "Lights", "power_density").source)
