@@ -119,7 +119,7 @@ class Journal:
     def begin(cls, path: Path, history: Sequence[Entry], at: int, project_path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark]) -> "Journal":
         """A journal of a whole history, put in the place of what lies there only once it is complete.
 
-        `saved_at`: the entry that the project file holds, -1 for none. Raises FileError where another window holds it.
+        `saved_at`: the entry that the project file holds, -1 for none; `contents`: those it does not hold. Raises FileError where another window holds it.
         """
         if who := held(path):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
@@ -134,10 +134,10 @@ class Journal:
                 made.edit(entry.label, entry.gesture, i, before.project, entry.project)
             if at != len(history) - 1:
                 made.move(at)
-            for name in sorted(contents) if project_path is None or saved_at < 0 else ():
+            for name in sorted(contents):
                 made.content(name, contents[name])
             for mark in marks.values():
-                made.mark(mark)
+                made.write({"mark": mark, "known": True})
             os.replace(part, path)
         except BaseException:
             made._file.close()
@@ -213,6 +213,7 @@ class Found:
     saved_at: int = -1
     digest: str = ""                 # of the file when it was opened or last saved
     time: float = 0.0                # of the last edit
+    marked: bool = False             # marks were kept or forgotten since
 
     @property
     def project(self) -> Project:
@@ -221,7 +222,7 @@ class Found:
     @property
     def lost(self) -> bool:
         """True when it holds more than the file."""
-        return self.at != self.saved_at
+        return self.at != self.saved_at or self.marked
 
 
 def held(path: Path) -> str:
@@ -298,7 +299,7 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
     contents: dict[str, bytes] = {}
     marks: dict[str, Mark] = {}
     saved_at, told = int(head.get("saved_at", -1)), str(head.get("digest", ""))
-    of = str(head.get("of", ""))
+    of, marked = str(head.get("of", "")), False
     for record in records:
         try:
             if "edit" in record:
@@ -321,10 +322,12 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
             elif "mark" in record:
                 mark = msgspec.convert(record["mark"], Mark)
                 marks[mark.name] = mark
+                marked = marked or not record.get("known", False)
             elif "unmark" in record:
                 marks.pop(str(record["unmark"]), None)
+                marked = True
             elif "saved" in record:
-                of, told, saved_at = str(record["saved"]), str(record["digest"]), int(record["at"])
+                of, told, saved_at, marked = str(record["saved"]), str(record["digest"]), int(record["at"]), False
         except (KeyError, TypeError, ValueError, GarnetfinError):
             break
-    return Found(path, of, tuple(entries), at, contents, marks, saved_at, told, last)
+    return Found(path, of, tuple(entries), at, contents, marks, saved_at, told, last, marked)

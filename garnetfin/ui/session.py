@@ -61,9 +61,10 @@ class Session(QObject):
         self.show = Show()
         self.opened = False
         self.marks: dict[str, Mark] = {}               # kept states of the project by name, saved with it
-        self._saved_marks: tuple[Mark, ...] = ()
+        self._saved_marks: tuple[Mark, ...] | None = ()
         self._digest = ""                              # of the file when it was read or written last
         self._saved_at = -1                            # the entry of the history that the file holds
+        self._filed: frozenset[str] = frozenset()      # contents that it holds
         self.against = ""                              # name of the mark that is compared with
         self._against: Results | None = None
         self._rules_before: Results | None = None      # results before a rule was changed, until what moved is said
@@ -98,29 +99,32 @@ class Session(QObject):
         marks = load_marks(path)
         self._digest = digest(path)
         contents = load_contents(path, project, *(m.project for m in marks))
+        filed = frozenset(contents)
         if taken_up is None:
-            self.start(project, None if self.keeping.held(path) else path, contents, marks)
+            self.start(project, None if self.keeping.held(path) else path, contents, marks, filed)
             return
-        known = {m.name: m for m in marks} | taken_up.marks
-        self._go_on(taken_up, path, {**contents, **taken_up.contents}, known)
+        # The journal knows every mark there was; one that it forgot is forgotten.
+        self._go_on(taken_up, path, {**contents, **taken_up.contents}, taken_up.marks, filed)
 
     def take_up(self, found: Found) -> None:
         """A project that never had a file, as its journal holds it."""
         self._go_on(found, None, found.contents, found.marks)
         self.keeping.forget(found)
 
-    def _go_on(self, found: Found, path: Path | None, contents: dict[str, bytes], marks: dict[str, Mark]) -> None:
+    def _go_on(self, found: Found, path: Path | None, contents: dict[str, bytes], marks: dict[str, Mark], filed: frozenset[str] = frozenset()) -> None:
         history = History(found.project, found.entries, found.at)
-        self._begin(history, path, contents, tuple(marks.values()), found.saved_at)
+        self._begin(history, path, contents, tuple(marks.values()), found.saved_at, filed)
         self._saved = history.entries[found.saved_at].project if found.saved_at >= 0 else None
-        self._saved_marks = () if found.marks else self._saved_marks
+        if found.marked:
+            self._saved_marks = None                   # the file has others
         self.changed.emit()
 
-    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None, marks: tuple[Mark, ...] = ()) -> None:
-        self._begin(History(project), path, contents or {}, marks, 0 if path else -1)
+    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None, marks: tuple[Mark, ...] = (), filed: frozenset[str] = frozenset()) -> None:
+        self._begin(History(project), path, contents or {}, marks, 0 if path else -1, filed)
 
-    def _begin(self, history: History, path: Path | None, contents: dict[str, bytes], marks: tuple[Mark, ...], saved_at: int) -> None:
+    def _begin(self, history: History, path: Path | None, contents: dict[str, bytes], marks: tuple[Mark, ...], saved_at: int, filed: frozenset[str]) -> None:
         project = history.project
+        self._filed = filed if path is not None else frozenset()
         self.contents, self._history, self._saved_at = contents, history, saved_at
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
@@ -129,13 +133,13 @@ class Session(QObject):
         self._saved_marks = tuple(self.marks.values())
         self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
                             level_id=project.levels[0].id if project.levels else "", hour=None, what=WhatIf())
-        self._keep_anew()
+        self.keep_anew()
         self.started.emit()
         self._submit()
 
-    def _keep_anew(self) -> None:
+    def keep_anew(self) -> None:
         """A journal of all that is in hand."""
-        self.keeping.begin(self._history, self.path, self._saved_at, self.contents, self.marks)
+        self.keeping.begin(self._history, self.path, self._saved_at, {k: v for k, v in self.contents.items() if k not in self._filed}, self.marks)
 
     def save(self, path: Path | None = None, replace_changed: bool = False) -> None:
         """Raises FileError; the file on disk then stays as it was. ChangedError: somebody else wrote it since it was read."""
@@ -149,11 +153,11 @@ class Session(QObject):
             raise FileError(f"{target.name} is open in {who}", where=str(target.parent), remedy="Choose another name")
         save(self.project, target, self.contents, tuple(self.marks.values()))
         self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
-        self._digest, self._saved_at = digest(target), self._history.at
+        self._digest, self._saved_at, self._filed = digest(target), self._history.at, frozenset(self.contents)
         if same and self.keeping.journal is not None:
             self.keeping.saved(target, self._history)
         else:
-            self._keep_anew()
+            self.keep_anew()
         self.changed.emit()
 
     def do(self, command: Command, gesture: int = 0) -> str:
@@ -165,7 +169,7 @@ class Session(QObject):
             return str(error)
         before = self.project
         if self._history.push(command.label, edited, gesture):
-            self.keeping.edit(self._history, before, self._keep_anew)
+            self.keeping.edit(self._history, before, self.keep_anew)
             if isinstance(command, RULES) and self._rules_before is None:
                 self._rules_before = self.results
             self._submit()

@@ -118,6 +118,39 @@ class Kept(unittest.TestCase):
         self.assertEqual(second.session.project, one_room())
         self.assertFalse(second.session.unsaved)
 
+    def test_a_mark_alone_comes_back_too(self):
+        first = self.window()
+        first.open(self.path)
+        first.session.keep_mark("before")
+        first.session.keeping.journal._file.close()
+        first.session.keeping.journal = None
+        second = self.window()
+        second.open(self.path)
+        self.assertEqual(list(second.session.marks), ["before"])
+        self.assertTrue(second.session.unsaved)
+        second.save()
+        self.assertFalse(second.session.unsaved)
+        self.assertFalse(read(beside(self.path)).lost)
+
+    def test_the_same_file_opened_again_is_no_copy(self):
+        window = self.window()
+        window.open(self.path)
+        self.assertTrue(window.open(self.path))
+        self.assertEqual(window.session.path, self.path)
+        self.path.write_bytes(b"broken")
+        self.assertFalse(window.open(self.path))
+        self.assertTrue(beside(self.path).exists())          # what is in hand is kept on
+
+    def test_contents_that_no_file_holds_are_kept_after_a_fault(self):
+        window = self.window()
+        window.open(self.path)
+        name = window.session.keep(b"drawing")
+        window.session.keep_anew()
+        self.assertEqual(read(beside(self.path)).contents, {name: b"drawing"})
+        window.session.save()
+        window.session.keep_anew()
+        self.assertEqual(read(beside(self.path)).contents, {})
+
     def test_a_second_window_gets_a_copy_and_says_so(self):
         first, second = self.window(), self.window()
         first.open(self.path)

@@ -49,7 +49,7 @@ class User(WindowTest):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         super().setUp()
         self.session.keeping = Keeping(self.folder, self.session)
-        self.session._keep_anew()
+        self.session.keep_anew()
         self.addCleanup(self.session.keeping.close)
 
     # -- what hands do -------------------------------------------------------------------------------------------

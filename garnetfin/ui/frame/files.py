@@ -39,11 +39,16 @@ class Files:
         if self._guard(lambda: self.open(path), path.name):
             return False
         session = self.session
+        again = session.path is not None and session.path.absolute() == path.absolute()
+        if again:
+            session.keeping.end()                            # this very window holds it
         try:
             who = session.keeping.held(path)
             left, older = (None, None) if who else session.keeping.left(path)
             session.open(path, left)
         except (GarnetfinError, OSError) as error:
+            if again:
+                session.keep_anew()
             self.banner.say(str(error), "bad")
             return False
         self.banner.hide()
