@@ -1,7 +1,7 @@
 """Another office book beside the work: what is different in it, what it would move here, and then to take it or to leave it."""
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
+from PySide6.QtCore import Signal
+from PySide6.QtWidgets import QWidget
 
 from garnetfin import display
 from garnetfin.engine.change_list import ChangeList, change_list
@@ -13,35 +13,21 @@ from garnetfin.project.book import Book
 from garnetfin.project.book_compare import BookDifference, compare
 from garnetfin.project.edits.book import TakeBook
 from garnetfin.ui.bridge import Newest
-from garnetfin.ui.frame.controls import LinkText, TextButton
-from garnetfin.ui.frame.side import SidePage
-from garnetfin.ui.theme import theme
+from garnetfin.ui.frame.controls import TextButton
+from garnetfin.ui.frame.side_list import ListPage
 
-MARGIN = 18
 MOST_ROWS = 40
 
 
-class BookPage(SidePage):
+class BookPage(ListPage):
     """Shows the preview; the taking goes out as a command."""
 
     intent = Signal(object)
-    closed = Signal()
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        self._inside = QWidget()
-        super().__init__("Office book", self._inside, parent)
-        self._column = QVBoxLayout(self._inside)
-        self._column.setContentsMargins(MARGIN, 14, MARGIN - 8, 12)
-        self._column.setSpacing(3)
-        self.title, self.line = self._label(17, "ink", 600), self._label(11.5, "faint")
-        self.take_button, self.close_link = TextButton("Take this book", filled=True), LinkText("Leave it")
+        self.take_button = TextButton("Take this book", filled=True)
+        super().__init__("Office book", self.take_button, "Leave it", parent)
         self.take_button.clicked.connect(self.take)
-        self.close_link.clicked.connect(self.closed)
-        for part in (self.title, self.line, self.take_button):
-            self._column.addWidget(part)
-        self._rows: list[QLabel] = []
-        self._column.addStretch(1)
-        self._column.addWidget(self.close_link)
         self._book: Book | None = None
         self.differences: tuple[BookDifference, ...] = ()
         self.moved: ChangeList | None = None
@@ -49,14 +35,6 @@ class BookPage(SidePage):
         self._worker = Newest(self._work, "office book", self)
         self._worker.ready.connect(self._on_moved)
         self._worker.failed.connect(lambda what: self.line.setText(f"What it moves could not be computed. {what}"))
-
-    def _label(self, px: float, tone: str, weight: int = 400) -> QLabel:
-        label = QLabel()
-        label.setWordWrap(True)
-        label.setFont(theme.font(px, weight))
-        label.setStyleSheet(f"color: {theme.colour(tone).name()}")
-        label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
-        return label
 
     def show_book(self, book: Book, name: str, results: Results, units: str) -> None:
         """Compare at once; what it moves follows when it is computed."""
@@ -84,10 +62,6 @@ class BookPage(SidePage):
         self._list(f"{counted.words}. What is pinned stays.")
 
     def _list(self, summary: str) -> None:
-        for row in self._rows:
-            row.setParent(None)
-            row.deleteLater()
-        self._rows = []
         groups: list[tuple[str, list[str]]] = []
         if summary:
             lines = [summary]
@@ -98,14 +72,7 @@ class BookPage(SidePage):
         if self.differences:
             groups.append(("What is different", [f"{d.kind}: {d.name}, {self._value(d, d.before)} → {self._value(d, d.now)}" for d in self.differences[:MOST_ROWS]]
                            + ([f"and {len(self.differences) - MOST_ROWS} more"] if len(self.differences) > MOST_ROWS else [])))
-        for name, rows in groups:
-            for i, text in enumerate((name, *rows)):
-                row = self._label(11.5, "ink" if i else "garnet", 400 if i else 600)
-                row.setText(text)
-                if not i:
-                    row.setContentsMargins(0, 8, 0, 0)
-                self._column.insertWidget(self._column.count() - 2, row)
-                self._rows.append(row)
+        self.list_groups(tuple((name, tuple(rows)) for name, rows in groups))
 
     def _step(self, m) -> str:
         before, now = (display.DASH if v is None else display.figure(m.quantity, v, self._units) for v in (m.before, m.now))
