@@ -123,7 +123,6 @@ class Journal:
         """
         if who := held(path):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
-        path.parent.mkdir(parents=True, exist_ok=True)
         part = path.with_name(f"{path.name}.{os.getpid()}")
         made = cls(path, part.open("wb", buffering=0))
         try:

@@ -23,6 +23,7 @@ class Keeping(QObject):
     """One journal at a time. Without a folder (tests, pictures) nothing is kept."""
 
     fault = Signal(str)              # edits are no longer kept, or are kept elsewhere: one sentence
+    gone = Signal()                  # the journal was taken away under our hands: all has to be written anew
 
     def __init__(self, folder: Path | None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -84,6 +85,8 @@ class Keeping(QObject):
         why = ""
         for place in places:
             try:
+                if place.parent == self.folder:
+                    self.folder.mkdir(parents=True, exist_ok=True)
                 self.journal = Journal.begin(place, history.entries, history.at, path, saved_at, contents, marks)
                 self._failing = False
                 if why:
@@ -144,6 +147,9 @@ class Keeping(QObject):
         self._keep(lambda j: j.saved(path, history.at))
 
     def _submit(self) -> None:
+        if self.journal is not None and not self.journal.path.exists():
+            self.gone.emit()                         # its folder vanished: lines would go nowhere
+            return
         if self._syncer is None:
             self._syncer = Newest(self._sync, "journal", self)
         self._syncer.submit(self.journal)

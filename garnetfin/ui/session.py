@@ -44,6 +44,7 @@ class Session(QObject):
         super().__init__(parent)
         self.keeping = Keeping(journals, self)
         self.keeping.fault.connect(self.refused)
+        self.keeping.gone.connect(self.keep_anew)
         self._memo = Memo()
         self._engine = Newest(self._compute, "engine", self)
         self._engine.ready.connect(self._on_results)

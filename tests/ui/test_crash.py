@@ -240,6 +240,11 @@ class Kept(unittest.TestCase):
         for file in inner.iterdir():
             file.unlink()
         inner.rmdir()
+        self.name(window, "B")
+        self.assertTrue(spin(self.app, lambda: "in your own folder" in window.banner.sentence.words, 5))
+        self.assertEqual(read(window.session.keeping.journal.path).project.rooms[0].name, "B")
+        self.assertFalse(inner.exists())
+        self.name(window, "A")
         self.assertFalse(window.save())
         self.assertIn("could not be saved", window.banner.sentence.words)
         self.assertEqual(window.session.project.rooms[0].name, "A")

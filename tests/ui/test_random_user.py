@@ -88,8 +88,20 @@ class User(WindowTest):
         target = getattr(self.window._stack.currentWidget(), "plan", None) or self.window
         QTest.keyClick(target if target.isVisible() else self.window, key, keys)
 
+    def bring_in(self, rng: random.Random) -> None:
+        """A list pasted, one of its rows wrong; taken, or left."""
+        building = self.window.building()
+        building.start_list()
+        n = rng.randrange(50, 90)
+        building.list_page.text.setPlainText(f"No;Name;Area\n{n}01;Annex {n};{rng.randrange(10, 60)}\n{n}02;Store {n};x\n")
+        QTest.qWait(300)
+        if rng.random() < 0.7:
+            building.list_page.take_button.click()
+        else:
+            building.show_plan()
+
     def act(self, rng: random.Random) -> None:
-        do = rng.choices((self.click_somewhere, self.drag, self.type_somewhere, self.press, self.go, self.choose_part, self.by_command, self.mark), (8, 3, 5, 4, 4, 3, 4, 1))[0]
+        do = rng.choices((self.click_somewhere, self.drag, self.type_somewhere, self.press, self.go, self.choose_part, self.by_command, self.mark, self.bring_in), (8, 3, 5, 4, 4, 3, 4, 1, 1))[0]
         do(rng)
 
     def go(self, rng: random.Random) -> None:
