@@ -197,7 +197,7 @@ class OptionsPage(QWidget):
             self.found = {NOW: read_off(session.results), **{n: f for n, f in self.found.items() if n in names}}
             self._render_options()
             self._options_worker.submit(asked[1])
-        self.tools.note.set_words(f"{len(names)} options beside what stands" if names else "Keep what stands as an option, change it, and look at both here")
+        self.tools.note.set_words(f"{len(names)} {'option' if len(names) == 1 else 'options'} beside what stands" if names else "Keep what stands as an option, change it, and look at both here")
 
     def _compute_options(self, marks: tuple, stopped) -> dict[str, dict]:
         return {name: read_off(run(project, self._memo, Token(stopped))) for name, project in marks}
