@@ -26,6 +26,11 @@ class History:
         return tuple(self._entries)
 
     @property
+    def entry(self) -> Entry:
+        """The one in force."""
+        return self._entries[self._at]
+
+    @property
     def at(self) -> int:
         """Which entry is in force."""
         return self._at

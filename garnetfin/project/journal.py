@@ -116,12 +116,13 @@ class Journal:
     _file: object = None
 
     @classmethod
-    def begin(cls, path: Path, history: Sequence[Entry], at: int, project_path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark]) -> "Journal":
+    def begin(cls, path: Path, history: Sequence[Entry], at: int, project_path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark],
+              mine: "Journal | None" = None) -> "Journal":
         """A journal of a whole history, put in the place of what lies there only once it is complete.
 
-        `saved_at`: the entry that the project file holds, -1 for none; `contents`: those it does not hold. Raises FileError where another window holds it.
+        `saved_at`: the entry that the project file holds, -1 for none; `contents`: those it does not hold; `mine`: the journal that this one follows. Raises FileError where another window holds it.
         """
-        if who := held(path):
+        if (mine is None or mine.path != path) and (who := held(path)):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
         part = path.with_name(f"{path.name}.{os.getpid()}")
         made = cls(path, part.open("wb", buffering=0))
@@ -247,7 +248,8 @@ def held(path: Path) -> str:
 
 def _who(head: Mapping) -> str:
     where = "" if head.get("host") == socket.gethostname() else f" on {head.get('host')}"
-    return f"another window{where}, open since {time.strftime('%H:%M', time.localtime(head.get('begun', 0)))}"
+    begun = head.get("begun")
+    return f"another window{where}" + (f", open since {time.strftime('%H:%M', time.localtime(begun))}" if isinstance(begun, float) else "")
 
 
 def _alive(process: int) -> bool:
@@ -278,7 +280,7 @@ def _records(file) -> Iterator[dict]:
             if not line.endswith(b"\n") or int(check, 16) != zlib.crc32(text):
                 return
             record = msgspec.json.decode(text)
-        except ValueError:
+        except (ValueError, RecursionError, msgspec.MsgspecError):
             return
         if not isinstance(record, dict):
             return
@@ -292,7 +294,7 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
             raise FileError(f"{path.name} is no journal", where=str(path.parent))
         start = msgspec.convert(migrate(head["project"]), Project)
         check_links(start)
-    except (KeyError, TypeError, ValueError, GarnetfinError) as error:
+    except (KeyError, TypeError, ValueError, AttributeError, RecursionError, msgspec.MsgspecError, GarnetfinError) as error:
         raise FileError(f"{path.name} cannot be taken up: {error}", where=str(path.parent)) from error
     entries, at, last = [Entry("", start)], 0, float(head.get("begun", 0.0))
     contents: dict[str, bytes] = {}
@@ -327,6 +329,6 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
                 marked = True
             elif "saved" in record:
                 of, told, saved_at, marked = str(record["saved"]), str(record["digest"]), int(record["at"]), False
-        except (KeyError, TypeError, ValueError, GarnetfinError):
+        except (KeyError, TypeError, ValueError, AttributeError, RecursionError, msgspec.MsgspecError, GarnetfinError):
             break
     return Found(path, of, tuple(entries), at, contents, marks, saved_at, told, last, marked)

@@ -93,19 +93,22 @@ def load_contents(path: Path, *projects: Project) -> dict[str, bytes]:
 def load_marks(path: Path) -> tuple[Mark, ...]:
     """Marks of a project file in the order they were kept; one that cannot be read is left out, the others stay."""
     found: list[Mark] = []
+    room = LARGEST_JSON                  # for all of them together
     try:
         with zipfile.ZipFile(path) as archive:
             names = sorted(n for n in archive.namelist() if n.startswith(f"{MARKS}/") and n.endswith(".json"))[:MOST_MARKS]
             for name in names:
                 try:
-                    if archive.getinfo(name).file_size > LARGEST_JSON:
+                    size = archive.getinfo(name).file_size
+                    if size > room:
                         continue
+                    room -= size
                     with archive.open(name) as inside:
-                        raw = msgspec.json.decode(inside.read(LARGEST_JSON + 1))
+                        raw = msgspec.json.decode(inside.read(size + 1))
                     project = msgspec.convert(migrate(raw["project"]), Project)
                     check_links(project)
                     found.append(Mark(name=str(raw["name"]), kept=str(raw["kept"]), project=project))
-                except (KeyError, TypeError, ValueError, RecursionError, zipfile.BadZipFile, zlib.error, EOFError, GarnetfinError):
+                except (KeyError, TypeError, ValueError, RecursionError, msgspec.MsgspecError, zipfile.BadZipFile, zlib.error, EOFError, GarnetfinError):
                     continue
     except (OSError, zipfile.BadZipFile):
         return tuple(found)

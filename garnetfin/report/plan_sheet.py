@@ -6,6 +6,7 @@ from garnetfin.report.blocks import Figure, Plan
 
 MM = 72 / 25.4
 BLOCK_MM = 34.0                      # height of the title block
+MOST_PIXELS = 20_000_000             # of a logo
 BAR_M = (1, 2, 5, 10, 20, 50, 100)   # lengths a scale bar may have
 
 
@@ -16,6 +17,22 @@ def fitting_scale(figure: Figure, width_mm: float, height_mm: float, scales: tup
     if wanted and wanted >= need:
         return wanted
     return next((n for n in scales if n >= need), int(-(-need // 100)) * 100)
+
+
+def read_logo(data: bytes):
+    """The office's logo for a page; None for none, for one that cannot be read, and for one of more than MOST_PIXELS."""
+    if not data:
+        return None
+    from PIL import Image
+    from reportlab.lib.utils import ImageReader
+    try:
+        with Image.open(io.BytesIO(data)) as picture:
+            if picture.width * picture.height > MOST_PIXELS:
+                return None
+            picture.load()
+        return ImageReader(io.BytesIO(data))
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError):
+        return None
 
 
 def draw_plan(canvas, plan: Plan, look, width: float, height: float, colours: dict[str, str], scale: int) -> int:
@@ -73,16 +90,12 @@ def _title_block(canvas, plan: Plan, look, width: float, high: float, colours: d
         canvas.line(x, 0, x, high)
     # Office.
     y = high - 14
-    if look.logo:
-        try:
-            from reportlab.lib.utils import ImageReader
-            image = ImageReader(io.BytesIO(look.logo))
-            w, h = image.getSize()
-            fit = min((edges[1] - 16) / w, 30 / h)
-            canvas.drawImage(image, 8, high - 8 - h * fit, w * fit, h * fit, mask="auto")
-            y = high - 20 - h * fit
-        except Exception:            # an unreadable logo is said on the cover
-            y = high - 14
+    image = read_logo(look.logo)
+    if image is not None:            # one that cannot be read is said on the cover
+        w, h = image.getSize()
+        fit = min((edges[1] - 16) / w, 30 / h)
+        canvas.drawImage(image, 8, high - 8 - h * fit, w * fit, h * fit, mask="auto")
+        y = high - 20 - h * fit
     say(8, y, look.company, 9, True)
     for i, line in enumerate(look.lines[:3]):
         say(8, y - 11 * (i + 1), line, 7, colour="faint")

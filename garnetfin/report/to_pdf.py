@@ -7,7 +7,7 @@ from xml.sax.saxutils import escape
 
 from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
-from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale
+from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
 
 COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#7E1F3B", "garnet_tint": "#F5E9EC", "wall": "#35383E", "glass": "#7FA9B5",
            "paper": "#F3EFE8", "sheet": "#FFFFFF", "tint": "#F6F2EB", "supply": "#14666F", "supply_fill": "#D3E6E6", "return": "#8F5A0A", "return_fill": "#F3E3C6",
@@ -172,18 +172,17 @@ class _Build:
     def _office(self) -> list:
         """Logo, name and lines of the office above the cover."""
         from reportlab.lib.units import mm
-        from reportlab.lib.utils import ImageReader
         from reportlab.platypus import Image, Paragraph, Spacer
         made: list = []
-        if self.look.logo:
-            try:
-                width, height = ImageReader(io.BytesIO(self.look.logo)).getSize()
-                scale = min(60 * mm / width, 22 * mm / height)
-                image = Image(io.BytesIO(self.look.logo), width * scale, height * scale)
-                image.hAlign = "LEFT"
-                made += [image, Spacer(1, 5)]
-            except Exception:                       # a picture that cannot be read must not keep the papers back
-                made.append(Paragraph("The logo cannot be read.", _style(8, colour="faint")))
+        logo = read_logo(self.look.logo)
+        if logo is not None:
+            width, height = logo.getSize()
+            scale = min(60 * mm / width, 22 * mm / height)
+            image = Image(io.BytesIO(self.look.logo), width * scale, height * scale)
+            image.hAlign = "LEFT"
+            made += [image, Spacer(1, 5)]
+        elif self.look.logo:
+            made.append(Paragraph("The logo cannot be read.", _style(8, colour="faint")))
         if self.look.company:
             made.append(Paragraph(escape(self.look.company), _style(11, True)))
         made += [Paragraph(escape(line), _style(8.5, colour="faint")) for line in self.look.lines]

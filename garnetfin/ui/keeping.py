@@ -16,14 +16,14 @@ from garnetfin.ui.bridge import Newest
 
 log = logging.getLogger(__name__)
 SYNC_MS = 500                        # edits reach the disk itself within this time; a killed program loses none in any case
-LOST = ".lost"                       # behind the name of a journal whose file was changed by somebody else since
+LOST, BROKEN = ".lost", ".broken"    # behind the name of a journal whose file was changed by somebody else since, and of one that cannot be read
 
 
 class Keeping(QObject):
     """One journal at a time. Without a folder (tests, pictures) nothing is kept."""
 
     fault = Signal(str)              # edits are no longer kept, or are kept elsewhere: one sentence
-    gone = Signal()                  # the journal was taken away under our hands: all has to be written anew
+    gone = Signal()                  # the journal was taken away or ends in the middle of a line: all has to be written anew
 
     def __init__(self, folder: Path | None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -42,21 +42,35 @@ class Keeping(QObject):
         return held(beside(path)) or held(away(path, self.folder))
 
     def left(self, path: Path) -> tuple[Found | None, Found | None]:
-        """(edits beside a file that it does not hold, edits made to an older state of a file that somebody changed since)."""
+        """(edits beside a file that it does not hold, edits made to an older state of a file that somebody changed since).
+
+        What cannot be read is put aside, never written over.
+        """
         if self.folder is None:
             return None, None
         for place in (beside(path), away(path, self.folder)):
             try:
                 found = read(place) if place.exists() else None
             except GarnetfinError as error:
-                log.warning("%s", error)
-                continue
-            if found is not None and found.lost:
-                if found.digest == digest(path):
-                    return found, None
-                aside = place.with_name(place.name + LOST)
+                aside = place.with_name(place.name + BROKEN)
                 place.replace(aside)
-                return None, read(aside)
+                self.fault.emit(f"Edits that a crash left cannot be read: {error.what}. They are kept as {aside.name}")
+                continue
+            if found is None:
+                continue
+            if not found.lost:
+                place.unlink(missing_ok=True)
+            elif found.digest == digest(path):
+                return found, None
+            else:
+                place.replace(place.with_name(place.name + LOST))
+        for place in (beside(path), away(path, self.folder)):
+            aside = place.with_name(place.name + LOST)
+            try:
+                if aside.exists():
+                    return None, read(aside)
+            except GarnetfinError as error:
+                log.warning("%s", error)
         return None, None
 
     def unsaved(self) -> list[Found]:
@@ -77,26 +91,35 @@ class Keeping(QObject):
 
     # -- keeping -------------------------------------------------------------------------------------------------
     def begin(self, history: History, path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark]) -> None:
-        """A journal for what is in hand; the one before is done with."""
-        self.end()
+        """A journal for what is in hand. The one before goes only once the new one is whole."""
         if self.folder is None:
             return
+        before, why = self.journal, ""
         places = [self.folder / f"new-{time.time_ns():x}{SUFFIX}"] if path is None else [beside(path), away(path, self.folder)]
-        why = ""
         for place in places:
             try:
                 if place.parent == self.folder:
                     self.folder.mkdir(parents=True, exist_ok=True)
-                self.journal = Journal.begin(place, history.entries, history.at, path, saved_at, contents, marks)
-                self._failing = False
-                if why:
-                    self.fault.emit(f"{path.parent} cannot be written ({why}): edits are kept against a crash in your own folder instead")
-                return
+                self.journal = Journal.begin(place, history.entries, history.at, path, saved_at, contents, marks, before)
             except OSError as error:
                 why = error.strerror or str(error)
+                continue
             except GarnetfinError as error:
                 why = error.what
-        self.fault.emit(f"Edits are not kept against a crash: {why}. Save often")
+                continue
+            if before is not None:
+                before.close(remove=before.path != place)
+            self._failing = False
+            if why:
+                self.fault.emit(f"{path.parent} cannot be written ({why}): edits are kept against a crash in your own folder instead")
+            return
+        self._fail(why)
+
+    def _fail(self, why: str) -> None:
+        """Said once; every further edit tries to write all of it anew."""
+        if not self._failing:
+            self._failing = True
+            self.fault.emit(f"Edits are not kept against a crash: {why}. Save to another folder")
 
     def end(self, remove: bool = True) -> None:
         if self.journal is not None:
@@ -108,27 +131,24 @@ class Keeping(QObject):
         if self._syncer is not None:
             self._syncer.close()
 
-    def _keep(self, write) -> bool:
-        """One line; what could not be written is said once."""
+    def _keep(self, write) -> None:
+        """One line. After a fault the lines before may end in the middle: then all is written anew, once it can be."""
+        if self._failing:
+            self.gone.emit()
+            return
         if self.journal is None:
-            return False
+            return
         try:
             write(self.journal)
         except OSError as error:
-            if not self._failing:
-                self._failing = True
-                self.fault.emit(f"Edits are not kept against a crash: {error.strerror or error}. Save to another folder")
-            return False
+            self._fail(error.strerror or str(error))
+            return
         if not self._later.isActive():
             self._later.start()
-        return True
 
-    def edit(self, history: History, before: Project, again) -> None:
-        """The entry in force was made from `before`. After a fault the whole history is written anew by `again()`, once it can be."""
-        if self._failing:
-            again()
-            return
-        entry = history.entries[history.at]
+    def edit(self, history: History, before: Project) -> None:
+        """The entry in force was made from `before`."""
+        entry = history.entry
         self._keep(lambda j: j.edit(entry.label, entry.gesture, history.at, before, entry.project))
 
     def move(self, history: History) -> None:

@@ -108,14 +108,15 @@ class Session(QObject):
         self._go_on(taken_up, path, {**contents, **taken_up.contents}, taken_up.marks, filed)
 
     def take_up(self, found: Found) -> None:
-        """A project that never had a file, as its journal holds it."""
-        self._go_on(found, None, found.contents, found.marks)
+        """A project as its journal holds it, without a file of its own."""
+        held = load_contents(Path(found.of), found.project, *(m.project for m in found.marks.values())) if found.of else {}
+        self._go_on(found, None, {**held, **found.contents}, found.marks)
         self.keeping.forget(found)
 
     def _go_on(self, found: Found, path: Path | None, contents: dict[str, bytes], marks: dict[str, Mark], filed: frozenset[str] = frozenset()) -> None:
-        history = History(found.project, found.entries, found.at)
-        self._begin(history, path, contents, tuple(marks.values()), found.saved_at, filed)
-        self._saved = history.entries[found.saved_at].project if found.saved_at >= 0 else None
+        saved_at = found.saved_at if path is not None else -1
+        self._begin(History(found.project, found.entries, found.at), path, contents, tuple(marks.values()), saved_at, filed)
+        self._saved = found.entries[saved_at].project if saved_at >= 0 else None
         if found.marked:
             self._saved_marks = None                   # the file has others
         self.changed.emit()
@@ -170,7 +171,7 @@ class Session(QObject):
             return str(error)
         before = self.project
         if self._history.push(command.label, edited, gesture):
-            self.keeping.edit(self._history, before, self.keep_anew)
+            self.keeping.edit(self._history, before)
             if isinstance(command, RULES) and self._rules_before is None:
                 self._rules_before = self.results
             self._submit()

@@ -165,6 +165,14 @@ class Contents(unittest.TestCase):
         self.assertIn("Reed & Daughters", pages[1])
         self.assertEqual(len(list(PdfDocument(found.data)[0].get_objects(filter=[3]))), 1)      # 3: an image
 
+    def test_a_logo_that_cannot_be_read_keeps_no_paper_back(self):
+        broken = SetSheet("logo", b"\x89PNG\r\n\x1a\nnothing").apply(station())
+        for i in ALL:
+            broken = PrintPaper(i, i in ("cover", "plans")).apply(broken)
+        found = pdf(Order(structs_results(broken)))
+        self.assertIn("The logo cannot be read", texts(found.data)[0])
+        self.assertEqual(found.pages, 3)
+
     def test_what_changed_names_room_cause_and_duct(self):
         before = station_results()
         edited = SetRoomValue((by_number(station(), "0.09").id,), "people", Pinned(value=10.0)).apply(station())

@@ -164,9 +164,11 @@ class Papers(WindowTest):
         self.assertIn("No printer is set up", self.window.banner.sentence.words)
         with mock.patch("shutil.which", return_value="/bin/false"):
             self.papers.print_pages()
+            self.written()
         self.assertIn("Not printed", self.window.banner.sentence.words)
         with mock.patch("shutil.which", return_value="/bin/true"):
             self.papers.print_pages()
+            self.written()
         self.assertIn("Sent to the printer", self.window.status.hint.words)
 
 
@@ -204,6 +206,17 @@ class MarksAndOptions(WindowTest):
         self.wait()
         self.assertEqual((self.session.marks, self.session.against), ({}, ""))
         self.assertFalse(self.window.flag.isVisible())
+
+    def test_keys_of_marks_work_after_their_menu_was_open(self):
+        for _ in range(2):
+            self.window.fill_marks()
+        shown = [a.text() for a in self.window.marks_menu.actions() if a.text()]
+        self.assertEqual(shown[:3], ["Keep a mark …", "Options side by side", "Study over ranges"])
+        keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        QTest.keyClick(self.window, Qt.Key.Key_K, keys)
+        self.assertTrue(self.window.ask.isVisible())
+        QTest.keyClick(self.window, Qt.Key.Key_O, keys)
+        self.assertIs(self.window._middle.currentWidget(), self.window.options_page)
 
     def test_the_papers_list_says_what_moved(self):
         self.window.take_mark("a")

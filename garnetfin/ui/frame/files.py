@@ -55,7 +55,9 @@ class Files:
         if who:
             self.banner.say(f"{path.name} is open in {who}. This is a copy: saving asks for a name of its own.", "watch", ("Save as …", self.save_as))
         elif left is not None:
-            self.banner.say(f"{_edits(left.at - max(0, left.saved_at))} of {_clock(left.time)} that {path.name} does not hold {'is' if abs(left.at - left.saved_at) == 1 else 'are'} back.", "good",
+            count = abs(left.at - max(0, left.saved_at))
+            what = "Marks" if not count else _edits(count)
+            self.banner.say(f"{what} of {_clock(left.time)} that {path.name} does not hold {'is' if count == 1 else 'are'} back.", "good",
                             ("Save", self.save), ("Open the file as saved", lambda: self._as_saved(path)))
         elif older is not None:
             self.banner.say(f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} unsaved.", "watch",

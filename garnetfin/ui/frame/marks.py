@@ -36,11 +36,8 @@ class Marks:
         self.add_mark_actions(menu)
 
     def add_mark_actions(self, menu: QMenu) -> None:
-        keep = menu.addAction(self.actions_["keep mark"].text(), self.keep_mark)
-        keep.setShortcut(self.actions_["keep mark"].shortcut())
-        keep.setEnabled(self.session.opened)
-        for name in ("options", "study"):
-            menu.addAction(self.actions_[name].text(), self.actions_[name].trigger).setEnabled(self.session.opened)
+        for name in ("keep mark", "options", "study"):
+            menu.addAction(self.actions_[name])              # the very action: a second one with its keys would make them mean nothing
         menu.addSeparator()
         for name in ("", *self.session.marks):
             action = menu.addAction(f"Against {name}" if name else "Against nothing", lambda n=name: self.session.compare(n))

@@ -1,5 +1,8 @@
 """Papers: the document set as pages that follow every edit, what it holds, and the files it is handed over as."""
 
+import shutil
+import subprocess
+import tempfile
 from collections import OrderedDict
 from datetime import date, datetime
 from pathlib import Path
@@ -24,6 +27,7 @@ from garnetfin.ui.views.base import Nothing, View
 
 PAGE_WIDTH = 620
 GAP = 22
+PRINT_S = 60                         # after which a printer's silence is an answer
 KEPT = 24                            # pages that stay rendered
 FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
@@ -110,6 +114,11 @@ class PapersView(View):
         self._writer = Newest(self._write, "hand-over", self)
         self._writer.ready.connect(self._on_written)
         self._writer.failed.connect(lambda what: self.refused.emit(f"The files could not be made. {what}"))
+        self._printer = Newest(self._print, "printing", self)
+        self._printer.ready.connect(self._on_printed)
+        self._printer.failed.connect(lambda what: self.refused.emit(f"Not printed: {what}"))
+        self._issuing: tuple[Path, int] | None = None                # folder and number of an issue whose files are still to be made
+        session.results_ready.connect(self._issue_files)
         self.format = self.tools.add_strip("Write as", FORMATS, lambda kind: None)
         self.write_button = TextButton("Write …")
         self.write_button.clicked.connect(lambda: self.write(self.format.now))
@@ -257,7 +266,7 @@ class PapersView(View):
 
     @property
     def writing(self) -> bool:
-        return not self._writer.idle
+        return not (self._writer.idle and self._printer.idle and self._issuing is None)
 
     def ask_issue(self) -> None:
         """What the issue is for; then it is numbered, kept as a mark, and its files are written."""
@@ -276,16 +285,14 @@ class PapersView(View):
         if why:
             return why
         self.session.keep_mark(f"Issue {number}")
-        self._pending = (Path(folder), number)
-        self.session.results_ready.connect(self._issue_files)
+        self._issuing = (Path(folder), number)
         return None
 
     def _issue_files(self, results) -> None:
         """Once the project with its new issue is computed, its files are made."""
-        folder, number = self._pending
-        if len(results.project.papers.issues) < number:
+        if self._issuing is None or len(results.project.papers.issues) < self._issuing[1]:
             return
-        self.session.results_ready.disconnect(self._issue_files)
+        (folder, number), self._issuing = self._issuing, None
         self.hint.emit(f"Writing issue {number} …")
         self._writer.submit((self._order(issued=True), ISSUED, folder))
 
@@ -309,27 +316,38 @@ class PapersView(View):
 
     def print_pages(self) -> None:
         """To a printer of the system, by the desktop's own command, so that no print dialog of ours stands between."""
-        import shutil
-        import subprocess
-        import tempfile
         command = shutil.which("lp")
         if not self.pdf:
             self.refused.emit("There is nothing to print yet")
         elif command is None:
             self.refused.emit("No printer is set up on this machine (no “lp”): write the PDF and print it elsewhere")
         else:
-            with tempfile.NamedTemporaryFile(suffix=".pdf", delete=False) as out:
-                out.write(self.pdf)
-            done = subprocess.run([command, "-t", self.session.project.name, out.name], capture_output=True, text=True, timeout=20, check=False)
-            Path(out.name).unlink(missing_ok=True)
-            if done.returncode:
-                self.refused.emit(f"Not printed: {done.stderr.strip() or done.stdout.strip() or 'the printer refused'}")
-            else:
-                self.session.said.emit(f"Sent to the printer: {self.pages} pages")
+            self._printer.submit((command, self.session.project.name, self.pdf, self.pages))
+
+    @staticmethod
+    def _print(job: tuple[str, str, bytes, int], stopped) -> tuple[int, str]:
+        """(pages sent, why not)."""
+        command, name, pdf, pages = job
+        with tempfile.NamedTemporaryFile(suffix=".pdf") as out:
+            out.write(pdf)
+            out.flush()
+            try:
+                done = subprocess.run([command, "-t", name, out.name], capture_output=True, text=True, timeout=PRINT_S, check=False)
+            except (OSError, subprocess.TimeoutExpired) as error:
+                return 0, str(error)
+        return (0, done.stderr.strip() or done.stdout.strip() or "the printer refused") if done.returncode else (pages, "")
+
+    def _on_printed(self, answer: tuple[int, str]) -> None:
+        pages, why = answer
+        if why:
+            self.refused.emit(f"Not printed: {why}")
+        else:
+            self.session.said.emit(f"Sent to the printer: {pages} pages")
 
     def close_maker(self) -> None:
         self._maker.close()
         self._writer.close()
+        self._printer.close()
         self.sheet.close_pdf()
         self.sheet.boxes = []
 
