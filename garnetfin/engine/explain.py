@@ -15,12 +15,12 @@ from garnetfin.core.loads.plant import AT_COOL, FREE
 from garnetfin.core.sun import hourly
 from garnetfin.core.tables import MONTH_COLUMNS
 from garnetfin.core.weather.design_day import RANGE_SHARE
-from garnetfin.engine.derivation import Address, Part, Term, Why
+from garnetfin.engine.derivation import Address, Part, Term, Why, given_figure, most
 from garnetfin.engine.explain_air import AIR_KINDS
 from garnetfin.engine.explain_ducts import DUCT_KINDS
 from garnetfin.engine.explain_figures import FIGURE_KINDS
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.resolve import Figure, assumption
+from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
 from garnetfin.engine.stages.climate import EMITTANCE, OUTER_FILM, SKY_LOSS_W_M2
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film, room_fabric
@@ -58,15 +58,6 @@ def explain(results: Results, address: Address) -> Why | None:
 
 def _hour(month: int, hour: int) -> str:
     return display.hour(month, hour)
-
-
-def _figure(name: str, quantity: str, f: Figure, go: tuple[str, str]) -> Why:
-    source = f.source
-    remark = ""
-    if f.origin != "rule":
-        remark = "By rule it would be"
-    return Why(name, f.figure, quantity, (), (Part("By rule", f.by_rule, quantity),) if remark else (), source, f.origin, go,
-               "A pinned value stays whatever is recomputed; clear its field and the rule decides again." if f.origin == "pinned" else "")
 
 
 # -- rooms --------------------------------------------------------------------------------------------------------
@@ -175,7 +166,7 @@ def _faces(results: Results, found: RoomResult, room, cause: str, name: str, val
                               ("face", room.id, i, m, h), f"U A ΔT now {display.number(at_once)} W"))
         source = "Periodic response of layered slabs, ISO 13786, in hour means"
         equation = ("heat through each face, delayed by its layers; the temperature behind it counts from the set-point",)
-    return Why(name, value, "load", equation, _most(sorted(parts, key=lambda p: -abs(p.figure))), source, go=("room", room.id))
+    return Why(name, value, "load", equation, most(sorted(parts, key=lambda p: -abs(p.figure))), source, go=("room", room.id))
 
 
 def _state(found: RoomResult) -> np.ndarray:
@@ -357,7 +348,7 @@ def _input(results: Results, room_id: str, field: str) -> Why:
     name, quantity = INPUT_NAMES[field]
     found = results.room(room_id)
     f = getattr(found.figures, field)
-    why = _figure(name, quantity, f, ("room", room_id))
+    why = given_figure(name, quantity, f, ("room", room_id))
     if field == "people" and f.origin == "rule":
         return Why(name, f.figure, quantity, (Term(found.figures.area_m2.figure, "area", ("input", room_id, "area_m2")), " / ",
                    Term(found.figures.people_area_m2.figure, "area", ("input", room_id, "people_area_m2")), " each"), (), f.source, "rule",
@@ -381,14 +372,6 @@ def _profile(results: Results, room_id: str) -> Why:
 
 
 # -- rooms together -----------------------------------------------------------------------------------------------
-def _most(parts: list[Part], count: int = 16) -> tuple[Part, ...]:
-    """The greatest parts, and what all others make together."""
-    if len(parts) <= count:
-        return tuple(parts)
-    rest = parts[count - 1:]
-    return (*parts[:count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
-
-
 def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, hour: int = -1) -> Why:
     known = [results.room(i) for i in ids if results.room(i)]
     if len(known) == 1:
@@ -398,13 +381,13 @@ def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, h
     if what == "heating":
         parts = sorted((Part(names[r.room_id], r.heating_w, "load", ("room", r.room_id, "heating")) for r in known), key=lambda p: -p.figure)
         return Why(f"Heating of {len(known)} rooms", block.heating_w, "load", ("the sum of the rooms, less what they lose to each other",),
-                   _most(parts), "EN 12831-1")
+                   most(parts), "EN 12831-1")
     m, h = (month, hour) if month >= 0 else block.peak
     parts = sorted((Part(names[r.room_id], float(r.sensible_w[m, h]), "load", ("room", r.room_id, "cooling", m, h),
                          f"own peak {r.peak_w:.0f} W") for r in known), key=lambda p: -abs(p.figure))
     return Why(f"Cooling of {len(known)} rooms, {_hour(m, h)}", float(block.sensible_w[m, h]), "load",
                ("the sum of the rooms at that hour; ", Term(block.peak_w / block.sum_of_peaks_w if block.sum_of_peaks_w else 1.0, "fraction"),
-                " of the sum of their own peaks, ", Term(block.sum_of_peaks_w, "load")), _most(parts), BALANCE)
+                " of the sum of their own peaks, ", Term(block.sum_of_peaks_w, "load")), most(parts), BALANCE)
 
 
 def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: int) -> Why:
@@ -416,7 +399,7 @@ def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: 
     parts = sorted((Part(names[r.room_id], float(r.by_cause_w[i, m, h]), "load", ("cause", r.room_id, cause, m, h)) for r in known
                     if abs(r.by_cause_w[i, m, h]) >= 0.05), key=lambda p: -abs(p.figure))
     return Why(f"{cause.capitalize()}, {_hour(m, h)}", float(sum(r.by_cause_w[i, m, h] for r in known)), "load",
-               ("the sum over the rooms",), _most(parts), BALANCE)
+               ("the sum over the rooms",), most(parts), BALANCE)
 
 
 # -- place and book -----------------------------------------------------------------------------------------------
@@ -431,17 +414,17 @@ def _outdoor(results: Results, m: int, h: int) -> Why:
 
 def _month(results: Results, m: int, field: str) -> Why:
     name, quantity = MONTH_NAMES[field]
-    return _figure(f"{name}, {display.MONTHS[m]}", quantity, results.climate.figures.months[m][MONTH_COLUMNS.index(field)], ("place", ""))
+    return given_figure(f"{name}, {display.MONTHS[m]}", quantity, results.climate.figures.months[m][MONTH_COLUMNS.index(field)], ("place", ""))
 
 
 def _site(results: Results, field: str) -> Why:
     name, quantity = SITE_NAMES[field]
-    return _figure(name, quantity, getattr(results.climate.figures, field), ("place", ""))
+    return given_figure(name, quantity, getattr(results.climate.figures, field), ("place", ""))
 
 
 def _book(results: Results, field: str) -> Why:
     _, quantity, _, _, label = ASSUMPTIONS[field]
-    return _figure(label, quantity, assumption(results.project.book, field), ("book", field))
+    return given_figure(label, quantity, assumption(results.project.book, field), ("book", field))
 
 
 _KINDS = {"room": _room, "cause": _cause, "face": _face, "behind": _behind, "window": _window, "u": _u, "heating": _heating_cause,

@@ -6,8 +6,7 @@ from garnetfin import display
 from garnetfin.core.airflow.supply import STEPS
 from garnetfin.core.psychro import properties as air
 from garnetfin.engine.coil_sheet import coil_sheet, load_parts, part_title
-from garnetfin.engine.derivation import Part, Term, Why
-from garnetfin.engine.resolve import Figure
+from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
 from garnetfin.engine.results import AirResult, Missing, Point, Results, RoomAir, TrainResult
 from garnetfin.engine.stages.air import FAN_RISE_K, OFF_COIL_RH
 from garnetfin.engine.stages.train import point_at
@@ -103,15 +102,8 @@ def outdoor(results: Results, system_id: str) -> Why:
     if v is not None:
         words = (Term(v.uncorrected_m3s, "room_flow"), f" / {v.efficiency:.3f}; the critical room is {names[flows.critical_room]}, "
                  f"outdoor share {v.share:.3f}, diversity of people {v.diversity:.2f}")
-    return Why("Outdoor air of the unit", flows.outdoor_m3s, "system_flow", words, _most(parts), flows.outdoor.source, flows.outdoor.origin,
+    return Why("Outdoor air of the unit", flows.outdoor_m3s, "system_flow", words, most(parts, 14), flows.outdoor.source, flows.outdoor.origin,
                ("system", system_id))
-
-
-def _most(parts: list[Part], count: int = 14) -> tuple[Part, ...]:
-    if len(parts) <= count:
-        return tuple(parts)
-    rest = parts[count - 1:]
-    return (*parts[:count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
 
 
 def _point(results: Results, system_id: str, month: int, hour: int) -> tuple[TrainResult, Point]:
@@ -126,13 +118,7 @@ def system_value(results: Results, system_id: str, field: str) -> Why:
     names = {"supply_c": ("Supply temperature", "temperature"), "warm_limit_k": ("Heating air above the room", "temperature_difference"),
              "least_share": ("Least flow, of a room’s own", "fraction"), "humidity_high": ("Humidity limit", "fraction")}
     name, quantity = names[field]
-    return figure_why(name, quantity, getattr(flows.figures, field), ("system", system_id))
-
-
-def figure_why(name: str, quantity: str, f: Figure, go: tuple[str, str]) -> Why:
-    by_rule = (Part("By rule", f.by_rule, quantity),) if f.origin != "rule" else ()
-    return Why(name, f.figure, quantity, (), by_rule, f.source, f.origin, go,
-               "A pinned value stays whatever is recomputed; clear its field and the rule decides again." if f.origin == "pinned" else "")
+    return given_figure(name, quantity, getattr(flows.figures, field), ("system", system_id))
 
 
 def part_value(results: Results, system_id: str, part_id: str, name: str) -> Why:
@@ -140,7 +126,7 @@ def part_value(results: Results, system_id: str, part_id: str, name: str) -> Why
     part = next(p for p in found.parts if p.id == part_id)
     label, quantity = ("Pressure drop", "pressure") if name == "pressure" else (
         KINDS[part.kind].figures[name].label, KINDS[part.kind].figures[name].quantity)
-    return figure_why(f"{label}, {part_title(results, system_id, part_id)}", quantity, found.figures[part_id, name], ("part", part_id))
+    return given_figure(f"{label}, {part_title(results, system_id, part_id)}", quantity, found.figures[part_id, name], ("part", part_id))
 
 
 def air_state(results: Results, system_id: str, node: str, month: int, hour: int) -> Why:

@@ -1,22 +1,18 @@
 """Why? of figures that sum or measure: areas, blocks of rooms, lengths and metal, the fan at its point, terminals, openings, the air itself."""
 
+import math
+
 from garnetfin import display
-from garnetfin.engine.derivation import Part, Term, Why
-from garnetfin.engine.resolve import use_in_force
+from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
+from garnetfin.engine.resolve import Figure, resolve, use_in_force
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
 from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Imported, Pinned, Rule
 
-MOST = 16
 
-
-def _most(parts: list[Part]) -> tuple[Part, ...]:
-    """The greatest, and the rest together."""
-    parts.sort(key=lambda p: -abs(p.figure))
-    if len(parts) <= MOST:
-        return tuple(parts)
-    return (*parts[:MOST - 1], Part(f"{len(parts) - MOST + 1} more", sum(p.figure for p in parts[MOST - 1:]), parts[0].quantity))
+def _greatest(parts: list[Part]) -> tuple[Part, ...]:
+    return most(sorted(parts, key=lambda p: -abs(p.figure)))
 
 
 def _room(results: Results, room_id: str) -> str:
@@ -30,7 +26,7 @@ def floor(results: Results, level_id: str = "") -> Why:
     rooms = [r for r in results.project.rooms if results.room(r.id) is not None and level_id in ("", r.level_id)]
     parts = [Part(f"{r.number} {r.name}", results.room(r.id).figures.area_m2.figure, "area", ("input", r.id, "area_m2")) for r in rooms]
     basis = "on wall centre lines" if results.project.area_basis == "centre" else "between the walls"
-    return Why("Floor of the rooms", sum(p.figure for p in parts), "area", (f"the sum of {len(parts)} rooms, measured {basis} where nothing is typed",), _most(parts))
+    return Why("Floor of the rooms", sum(p.figure for p in parts), "area", (f"the sum of {len(parts)} rooms, measured {basis} where nothing is typed",), _greatest(parts))
 
 
 def glass(results: Results, facing_deg: float | None = None) -> Why:
@@ -40,7 +36,7 @@ def glass(results: Results, facing_deg: float | None = None) -> Why:
     whole = sum(w.length_m * w.height_m for w in walls)
     where = "all outside walls" if facing_deg is None else f"walls that look {display.direction(facing_deg).lower()}"
     area = sum(p.figure for p in parts)
-    return Why(f"Glass, {where}", area, "area", ("the sum of its windows: ", Term(area / whole if whole else 0.0, "fraction"), " of ", Term(whole, "area"), " of wall"), _most(parts))
+    return Why(f"Glass, {where}", area, "area", ("the sum of its windows: ", Term(area / whole if whole else 0.0, "fraction"), " of ", Term(whole, "area"), " of wall"), _greatest(parts))
 
 
 def opening(results: Results, wall_id: str, opening_id: str, what: str) -> Why:
@@ -59,7 +55,7 @@ def opening(results: Results, wall_id: str, opening_id: str, what: str) -> Why:
 def peaks(results: Results, ids: tuple[str, ...]) -> Why:
     rooms = [results.room(i) for i in ids if results.room(i) is not None]
     parts = [Part(f"{_room(results, r.room_id)}, {display.hour(*r.peak)}", r.peak_w, "load", ("room", r.room_id, "cooling")) for r in rooms]
-    return Why("Sum of the rooms’ own peaks", sum(p.figure for p in parts), "load", ("each room at its own hour",), _most(parts))
+    return Why("Sum of the rooms’ own peaks", sum(p.figure for p in parts), "load", ("each room at its own hour",), _greatest(parts))
 
 
 def diversity(results: Results, ids: tuple[str, ...]) -> Why:
@@ -76,7 +72,7 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
         air: AirResult
         parts = [Part(_room(results, r.room_id), r.flow_m3s, "room_flow", ("flow", r.room_id), r.governs) for r in air.rooms if r.flow_m3s > 0]
         words = "the sum of its rooms’ own flows" if what == "peaks" or air.block_at is None else "what its rooms take together at one hour; their own flows sum to more"
-        return Why("Supply air" if what == "supply" else "Sum of the rooms’ own flows", air.flow_m3s if what == "supply" else air.peaks_m3s, "system_flow", (words,), _most(parts), go=go)
+        return Why("Supply air" if what == "supply" else "Sum of the rooms’ own flows", air.flow_m3s if what == "supply" else air.peaks_m3s, "system_flow", (words,), _greatest(parts), go=go)
     if what in ("coincident", "diversity"):
         hour = display.hour(air.block_hour // 24, air.block_hour % 24)
         if what == "coincident":
@@ -87,18 +83,18 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
     if what == "flow":
         label = {t.id: t.label for t in results.project.terminals}
         parts = [Part(label[t.terminal_id], t.flow_m3s, "room_flow", ("terminal flow", t.terminal_id)) for t in ducts.terminals]
-        return Why(f"Flow of the {way} ducts at the unit", ducts.flow_m3s, "system_flow", ("what the terminals take; less where their loads peak at different hours",), _most(parts), go=go)
+        return Why(f"Flow of the {way} ducts at the unit", ducts.flow_m3s, "system_flow", ("what the terminals take; less where their loads peak at different hours",), _greatest(parts), go=go)
     if what == "run":
         path = ducts.path(ducts.index.segment_id)
-        return Why(f"Way to {ducts.index.label}", ducts.index.distance_m, "length", (f"the sum of {len(path)} ducts",), _most([Part(i, ducts.segments[i].length_m, "length", ("duct", i, "size")) for i in path]), go=go)
+        return Why(f"Way to {ducts.index.label}", ducts.index.distance_m, "length", (f"the sum of {len(path)} ducts",), _greatest([Part(i, ducts.segments[i].length_m, "length", ("duct", i, "size")) for i in path]), go=go)
     if what == "way":
         index = ducts.index
         parts = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(index.segment_id)]
-        return Why(f"Ducts and fittings on the way to {index.label}", index.run_pa - index.point.pressure_pa, "pressure", ("what its ducts lose, without the terminal",), _most(parts), go=go)
+        return Why(f"Ducts and fittings on the way to {index.label}", index.run_pa - index.point.pressure_pa, "pressure", ("what its ducts lose, without the terminal",), _greatest(parts), go=go)
     quantity, of = {"length": ("length", lambda s: s.length_m), "mass": ("mass", lambda s: s.mass_kg)}[what]
     parts = [Part(f"{i}, {s.section.label}", of(s), quantity, ("duct", i, "size"), f"{s.length_m:.1f} m, {s.thickness_m * 1000:.1f} mm") for i, s in ducts.segments.items()]
     return Why(f"Length of the {way} ducts" if what == "length" else f"Sheet of the {way} ducts", sum(p.figure for p in parts), quantity, ("the sum of its straight ducts" + (
-        ": what lies around the section × length × thickness, seams included" if what == "mass" else ""),), _most(parts), go=go)
+        ": what lies around the section × length × thickness, seams included" if what == "mass" else ""),), _greatest(parts), go=go)
 
 
 def fan_figure(results: Results, system_id: str, what: str) -> Why:
@@ -139,7 +135,7 @@ def terminal_figure(results: Results, terminal_id: str, what: str) -> Why:
         case "room nc":
             others = [i for i, t in results.terminals.items() if t.room_id == found.room_id]
             parts = [Part(find(results.project.terminals, i).label, results.terminals[i].nc, "plain", ("terminal figure", i, "nc")) for i in others]
-            return Why("NC of all terminals of the room", found.room_nc, "plain", ("their powers added",), _most(parts), go=go)
+            return Why("NC of all terminals of the room", found.room_nc, "plain", ("their powers added",), _greatest(parts), go=go)
     return Why(f"NC of {label} alone", found.nc, "plain", ("between the points of its model at ", flow), (), source, go=go)
 
 
@@ -151,7 +147,7 @@ def left(results: Results, segment_id: str) -> Why:
                 s = ducts.segments[segment_id]
                 gone = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(segment_id)]
                 return Why(f"Left at the end of {segment_id}", s.left_pa, "fine_pressure", (Term(ducts.runs.fan_pa, "pressure", ("run", ducts.index.terminal_id)), " at the unit less what the way took"),
-                           _most(gone), go=("segment", segment_id))
+                           _greatest(gone), go=("segment", segment_id))
     raise KeyError(segment_id)
 
 
@@ -197,7 +193,7 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
             figures = results.air[ids[0]].figures
             if hasattr(figures, name):
                 f = getattr(figures, name)
-                return _figure(label, f.figure, quantity, f.origin, f.by_rule, f.source, ("system", ids[0]))
+                return given_figure(label, quantity, f, ("system", ids[0]))
             value, go = getattr(system, name), ("system", ids[0])
             by_rule, source = _fan_rule(results, ids[0], name)
         case "duct value":
@@ -216,16 +212,10 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
     if isinstance(value, Rule):
         if by_rule is None:
             raise KeyError(name)
-        return _figure(label, by_rule, quantity, "rule", by_rule, source, go)
+        return given_figure(label, quantity, Figure(by_rule, "rule", by_rule, source), go)
     if isinstance(value, (Pinned, Imported)):
-        origin = "pinned" if isinstance(value, Pinned) else "imported"
-        return _figure(label, value.value, quantity, origin, by_rule, getattr(value, "note", "") or getattr(value, "source", "") or f"{origin} by the engineer", go)
+        return given_figure(label, quantity, resolve(value, math.nan if by_rule is None else by_rule, source), go)
     return Why(label, float(value), quantity, (), (), source or "typed or drawn", "" if source else "typed", go)
-
-
-def _figure(label: str, value: float, quantity: str, origin: str, by_rule: float | None, source: str, go: tuple[str, str]) -> Why:
-    beside = (Part("By rule", by_rule, quantity),) if origin != "rule" and by_rule is not None else ()
-    return Why(label, float(value), quantity, (), beside, source, origin, go, "A pinned value stays whatever is recomputed; clear its field and the rule decides again." if origin == "pinned" else "")
 
 
 def _fan_rule(results: Results, system_id: str, name: str) -> tuple[float | None, str]:
