@@ -30,6 +30,11 @@ def unit(quantity: str, system: System) -> str:
     return QUANTITIES[quantity].unit(system).symbol
 
 
+def in_watts(quantity: str, value: float) -> str:
+    """The quantity a figure is written in: small loads read better in watts."""
+    return "power" if quantity == "load" and abs(value) < 10_000 else quantity
+
+
 def figure(quantity: str, value: float, system: System, digits: int | None = None) -> str:
     """A stored SI figure as shown, without its unit."""
     if value is None or not math.isfinite(value):

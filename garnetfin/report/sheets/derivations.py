@@ -10,27 +10,25 @@ from garnetfin.report.blocks import Block, Col, Heading, TableBlock, Text, figur
 MOST_STEPS = 60
 
 
-def shown(quantity: str, value: float) -> str:
-    """Small loads read better in watts."""
-    return "power" if quantity == "load" and abs(value) < 10_000 else quantity
-
-
 def words(why: Why, units: System) -> str:
     """The equation as a sentence."""
-    pieces = (with_unit(shown(p.quantity, p.figure), p.figure, units) if isinstance(p, Term) else p for p in why.equation)
+    pieces = (with_unit(display.in_watts(p.quantity, p.figure), p.figure, units) if isinstance(p, Term) else p for p in why.equation)
     text = "".join(pieces)
     return text[:1].upper() + text[1:]
 
 
 def derivation(why: Why, units: System, parts: bool = True, note: str = "") -> list[Block]:
     """One figure: its equation with numbers, its parts, its source."""
-    value = with_unit(shown(why.quantity, why.figure), why.figure, units)
+    value = with_unit(display.in_watts(why.quantity, why.figure), why.figure, units)
     blocks: list[Block] = [Heading(why.name, 3, f"{value}{', ' + why.origin if why.origin else ''}{note}")]
     if why.equation:
         blocks.append(Text(f"= {words(why, units)}"))
     if parts and why.parts:
-        rows = tuple((p.name, figure(shown(p.quantity, p.figure), p.figure, units), display.unit(shown(p.quantity, p.figure), units), p.note) for p in why.parts)
-        blocks.append(TableBlock((Col("Part", width=3, left=True), Col("Value"), Col("Unit", width=0.9, left=True), Col("Note", width=3.4, left=True)), rows))
+        rows = []
+        for p in why.parts:
+            quantity = display.in_watts(p.quantity, p.figure)
+            rows.append((p.name, figure(quantity, p.figure, units), display.unit(quantity, units), p.note))
+        blocks.append(TableBlock((Col("Part", width=3, left=True), Col("Value"), Col("Unit", width=0.9, left=True), Col("Note", width=3.4, left=True)), tuple(rows)))
     if why.source or why.remark:
         blocks.append(Text(" ".join(x for x in (why.source, why.remark) if x), True))
     return blocks

@@ -35,23 +35,18 @@ class WhyVM:
     go: tuple[str, str]
 
 
-def _quantity(quantity: str, figure: float) -> str:
-    """Small loads read better in watts."""
-    return "power" if quantity == "load" and abs(figure) < 10_000 else quantity
-
-
 def why_vm(why: Why, units: System) -> WhyVM:
     pieces, terms = [], []
     for piece in why.equation:
         if isinstance(piece, Term):
-            shown = escape(display.with_unit(_quantity(piece.quantity, piece.figure), piece.figure, units))
+            shown = escape(display.with_unit(display.in_watts(piece.quantity, piece.figure), piece.figure, units))
             if piece.address:
                 shown = f'<a href="{len(terms)}">{shown}</a>'
                 terms.append(piece.address)
             pieces.append(f"<b>{shown}</b>")
         else:
             pieces.append(escape(piece))
-    quantity = _quantity(why.quantity, why.figure)
+    quantity = display.in_watts(why.quantity, why.figure)
     equation = "".join(pieces)
     return WhyVM(why.name, display.figure(quantity, why.figure, units), display.unit(quantity, units),
                  equation[:1].upper() + equation[1:] if not equation.startswith("<") else equation, tuple(terms),
@@ -59,7 +54,7 @@ def why_vm(why: Why, units: System) -> WhyVM:
 
 
 def _row(part: Part, units: System) -> WhyRow:
-    quantity = _quantity(part.quantity, part.figure)
+    quantity = display.in_watts(part.quantity, part.figure)
     return WhyRow(part.name, display.figure(quantity, part.figure, units), display.unit(quantity, units), part.note, part.address)
 
 
