@@ -3,6 +3,8 @@
 Levels in dB: sound power re 1 pW, sound pressure re 20 uPa; bands 63 Hz to 8 kHz along the last axis. Methods: Noise.
 """
 
+from functools import lru_cache
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -63,26 +65,31 @@ def duct_bands(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
     return shaped(duct_power(v, area_m2), -2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / np.asarray(v)[..., None]))
 
 
+@lru_cache(maxsize=1024)
 def along(side_m: float, is_round: bool, lined: bool = False, flexible: bool = False) -> Array:
     """Attenuation of a straight duct [dB/m] (8,)."""
-    if flexible:
-        return np.array(FLEXIBLE_DB_M, float)
     row = next(v for most, v in (ROUND_DB_M if is_round else SHEET_DB_M) if side_m <= most)
-    return np.array(row, float) + (np.array(LINED_DB_M, float) if lined else 0.0)
+    found = np.array(FLEXIBLE_DB_M, float) if flexible else np.array(row, float) + (np.array(LINED_DB_M, float) if lined else 0.0)
+    found.flags.writeable = False
+    return found
 
 
-def open_end(diameter_m: float, flush: bool = True) -> Array:
-    """End reflection (8,): 10 lg(1 + (0.8 c / (pi f D))^1.88) where the outlet lies in a wall or ceiling, without 0.8 in free space."""
-    if not diameter_m > 0:
-        raise InputError(f"An outlet needs a diameter above 0, got {diameter_m:g}", where="end reflection")
-    return 10 * np.log10(1 + ((0.8 if flush else 1.0) * SOUND_M_S / (np.pi * BANDS_HZ * diameter_m)) ** 1.88)
+def open_end(diameter_m: ArrayLike, flush: bool = True) -> Array:
+    """End reflection of outlets (...) in bands (..., 8): 10 lg(1 + (0.8 c / (pi f D))^1.88) where the outlet lies in a wall or ceiling, without
+    0.8 in free space.
+    """
+    d = np.asarray(diameter_m, float)
+    if not (d > 0).all():
+        raise InputError(f"An outlet needs a diameter above 0, got {d.min():g}", where="end reflection")
+    return 10 * np.log10(1 + ((0.8 if flush else 1.0) * SOUND_M_S / (np.pi * BANDS_HZ * d[..., None])) ** 1.88)
 
 
-def to_room(distance_m: float, volume_m3: float) -> Array:
-    """Sound pressure less sound power in a furnished room (8,): -10 lg r - 5 lg V - 3 lg f + 12. Source: Schultz."""
-    if not distance_m > 0 or not volume_m3 > 0:
-        raise InputError(f"Distance and volume must be above 0, got {distance_m:g} m and {volume_m3:g} m³", where="room effect")
-    return -10 * np.log10(distance_m) - 5 * np.log10(volume_m3) - 3 * np.log10(BANDS_HZ) + 12
+def to_room(distance_m: ArrayLike, volume_m3: ArrayLike) -> Array:
+    """Sound pressure less sound power in furnished rooms (...) in bands (..., 8): -10 lg r - 5 lg V - 3 lg f + 12. Source: Schultz."""
+    r, v = np.broadcast_arrays(np.asarray(distance_m, float), np.asarray(volume_m3, float))
+    if not ((r > 0) & (v > 0)).all():
+        raise InputError(f"Distance and volume must be above 0, got {r.min():g} m and {v.min():g} m³", where="room effect")
+    return (-10 * np.log10(r) - 5 * np.log10(v))[..., None] - 3 * np.log10(BANDS_HZ) + 12
 
 
 _NC_LEVELS = np.concatenate([NC_TABLE[:1] - 5, NC_TABLE, NC_TABLE[-1:] + 5])
@@ -105,11 +112,8 @@ def damper_adds(ratio: ArrayLike, place: str) -> Array:
     return np.interp(ratio, DAMPER_RATIO, DAMPER_DB[place])
 
 
-def most_ratio(adds_db: float, place: str) -> float:
+def most_ratio(adds_db: ArrayLike, place: str) -> Array:
     """The pressure ratio up to which a damper adds no more than this; inf where it never does."""
-    table = DAMPER_DB[place]
-    if adds_db >= table[-1]:
-        return float("inf")
-    rising = np.flatnonzero(np.diff(table) > 0)
-    first = int(rising[0])
-    return float(np.interp(max(adds_db, 0.0), table[first:], DAMPER_RATIO[first:]))
+    table, adds = DAMPER_DB[place], np.asarray(adds_db, float)
+    first = int(np.flatnonzero(np.diff(table) > 0)[0])
+    return np.where(adds >= table[-1], np.inf, np.interp(np.maximum(adds, 0.0), table[first:], DAMPER_RATIO[first:]))

@@ -22,9 +22,10 @@ from garnetfin.engine.explain_figures import FIGURE_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
+from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.climate import EMITTANCE, OUTER_FILM, SKY_LOSS_W_M2
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film, room_fabric
-from garnetfin.engine.stages.loads import days_of, together
+from garnetfin.engine.stages.loads import days_of
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 
@@ -372,8 +373,10 @@ def _profile(results: Results, room_id: str) -> Why:
 
 
 # -- rooms together -----------------------------------------------------------------------------------------------
-def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, hour: int = -1) -> Why:
+def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, hour: int = -1) -> Why | None:
     known = [results.room(i) for i in ids if results.room(i)]
+    if not known:
+        return None
     if len(known) == 1:
         return _room(results, known[0].room_id, what, month, hour)
     block = together(known)

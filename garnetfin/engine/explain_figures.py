@@ -6,7 +6,7 @@ from garnetfin import display
 from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
 from garnetfin.engine.resolve import Figure, resolve, use_in_force
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
-from garnetfin.engine.stages.loads import together
+from garnetfin.engine.stages.blocks import together
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Imported, Pinned, Rule
 

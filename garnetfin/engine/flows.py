@@ -10,10 +10,10 @@ from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty, duty
 from garnetfin.core.fans.ranking import drive_efficiency
 from garnetfin.engine.flow_results import Flows, RoomGets, WhatIf
-from garnetfin.engine.memo import Memo
+from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.network import Built, Case, Steady, box_flows, build, case_in, thinner
 from garnetfin.engine.results import NEEDS, Climate, Missing, RoomResult, TerminalResult
-from garnetfin.engine.stages.loads import loads
+from garnetfin.engine.stages.loads import loads_with
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
 
@@ -119,13 +119,13 @@ def with_temperatures(at: Case, found: Flows, climate: Climate | Missing, memo: 
     lacking = {r.room_id: r for r in found.rooms if r.lacks_w > 0}
     if not lacking or isinstance(climate, Missing):
         return found
-    limited = {}
+    limited = []
     for room_id, gets in lacking.items():
         room, known = find(at.project.rooms, room_id), at.rooms[room_id]
-        least = max(1.0, min(known.peak_w - gets.lacks_w, known.figures.cooling_limit_w.figure))
-        limited[room_id] = structs.replace(room, cooling_limit_w=Pinned(value=least))
-    project = structs.replace(at.project, rooms=tuple(limited.get(r.id, r) for r in at.project.rooms))
-    warm = loads(project, climate, memo)
+        # In tenths of a watt, and the very room of last time where neither moved: its loads are known then.
+        least = round(max(1.0, min(known.peak_w - gets.lacks_w, known.figures.cooling_limit_w.figure)), 1)
+        limited.append(memo.one("limited room", key(room, least), lambda r=room, w=least: structs.replace(r, cooling_limit_w=Pinned(value=w))))
+    warm = dict(zip(lacking, loads_with(at.project, climate, limited, at.rooms, memo)))
     rooms = []
     for r in found.rooms:
         after = warm.get(r.room_id)

@@ -1,7 +1,7 @@
 """Remembering rows of stages: a row is recomputed only when something it reads was replaced."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -20,6 +20,15 @@ class Key(tuple):
     """A made key; it holds what counts by identity, so that no identity is used again while the key is known."""
 
     held: list
+
+
+class LongKey(Key):
+    """A key of many parts, whose hash is taken once."""
+
+    hashed: int
+
+    def __hash__(self) -> int:
+        return self.hashed
 
 
 def key(*parts: Any) -> Key:
@@ -41,20 +50,33 @@ def key(*parts: Any) -> Key:
     return found
 
 
+_last: list[LongKey] = []           # the places of last time
+
+
 @lru_cache(maxsize=16)
-def _places(rooms: Same) -> Ready:
-    return Ready((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item)
+def _places(rooms: Same) -> LongKey:
+    found = _long(((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item), [])
+    if _last != [found]:
+        _last[:] = [found]
+    return _last[0]                  # the very key of last time where nothing moved: it compares at once
 
 
-def places(rooms: tuple) -> Ready:
+def room_places(rooms: tuple) -> Key:
     """What stages that do not look into rooms read of them: name, place and size. An edit of people or lights leaves it as it is."""
     return _places(Same(rooms))
 
 
 @lru_cache(maxsize=64)
-def _key_of(parts: Same) -> Key:
+def _key_of(parts: Same) -> LongKey:
     """Of a long tuple such as all ducts of a project: made once while that very tuple is about."""
-    return key(*parts.item)
+    made = key(*parts.item)
+    return _long(made, made.held)
+
+
+def _long(parts: Iterable, held: list) -> LongKey:
+    found = LongKey(parts)
+    found.held, found.hashed = held, hash(tuple(found))
+    return found
 
 
 class Memo:

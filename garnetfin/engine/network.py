@@ -1,6 +1,7 @@
 """A system as one network: arcs of unit parts, ducts, junctions, terminals, doors, leaks and fans between nodes, made from results."""
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,6 +12,7 @@ from garnetfin.core.ducts.fittings.dampers import SHUT_K
 from garnetfin.core.ducts.friction import ROUGHNESS_M
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.ranking import rank
+from garnetfin.core.tables import TerminalModel
 from garnetfin.core.terminals import pressure
 from garnetfin.engine.flow_results import WhatIf
 from garnetfin.engine.resolve import assumption, part_figure
@@ -361,9 +363,12 @@ def _law(f, share: float, designed: float) -> tuple[int, float]:
 def _exponent(at: Case, t: TerminalResult) -> float:
     """How a terminal's loss grows with flow around its design, from its catalogue points."""
     model = models(at.project.book).get(t.point.model)
-    if model is None or t.flow_m3s <= 0:
-        return 2.0
-    low, high = pressure(model, t.flow_m3s * 0.9), pressure(model, t.flow_m3s * 1.1)
+    return 2.0 if model is None or t.flow_m3s <= 0 else _growth(model, t.flow_m3s)
+
+
+@lru_cache(maxsize=16_384)
+def _growth(model: TerminalModel, flow_m3s: float) -> float:
+    low, high = pressure(model, flow_m3s * 0.9), pressure(model, flow_m3s * 1.1)
     return float(np.clip(np.log(high / low) / np.log(1.1 / 0.9), *CATALOGUE_EXPONENT)) if low > 0 and high > low else 2.0
 
 

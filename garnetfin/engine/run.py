@@ -9,13 +9,14 @@ from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.network import case_of
 from garnetfin.engine.results import AirResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
+from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.duct_clashes import clashes
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.engine.stages.fan import fan
 from garnetfin.engine.stages.findings import findings
-from garnetfin.engine.stages.loads import block, loads
+from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.engine.stages.terminals import terminals
 from garnetfin.engine.stages.train import building_hours, plant, train

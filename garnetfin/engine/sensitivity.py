@@ -10,9 +10,10 @@ from garnetfin.core.tables import MONTH_COLUMNS, materials
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import site_figures
 from garnetfin.engine.results import Climate, Missing, Results, RoomResult
+from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.faces import neighbours
-from garnetfin.engine.stages.loads import loads, together
+from garnetfin.engine.stages.loads import loads
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.site import MonthConditions
 from garnetfin.project.tree import Project

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from garnetfin.core.units import System
 from garnetfin.engine.flow_results import Flows, WhatIf
 from garnetfin.engine.results import Block, Missing, Results
-from garnetfin.engine.stages.loads import together
+from garnetfin.engine.stages.blocks import together
 from garnetfin.project.tree import Project
 
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")

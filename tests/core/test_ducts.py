@@ -196,8 +196,8 @@ class Runs(unittest.TestCase):
                 runs = run_losses(tree, loss[list(sequence)], own, np.zeros(len(leaves)), count, 0)
                 self.assertEqual(float(runs.surplus_pa.min()), 0.0)
                 assert_allclose(runs.node_pa[leaves], runs.surplus_pa, atol=1e-9)
-                on = tree.paths_matrix(own)
-                assert_allclose(on @ loss[list(sequence)], runs.loss_pa, rtol=1e-12)
+                mine = loss[list(sequence)]
+                assert_allclose([sum(mine[s] for s in tree.path(int(end))) for end in own], runs.loss_pa, rtol=1e-12)
                 found.append(runs.loss_pa)
             assert_allclose(*found, rtol=1e-12)                    # renumbering changes nothing
 

@@ -13,7 +13,7 @@ from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import resolve, room_figures, site_figures, system_figures
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.ducts import clearance
+from garnetfin.engine.stages.duct_layout import clearance
 from garnetfin.engine.stages.faces import b_factor, core_layers, half, room_fabric
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, SetShape

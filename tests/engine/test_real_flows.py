@@ -169,7 +169,8 @@ class Shortage(unittest.TestCase):
             room = structs.replace(find(station().rooms, gets.room_id), cooling_limit_w=Pinned(value=known.peak_w - gets.lacks_w))
             alone = loads(structs.replace(station(), rooms=tuple(room if r.id == room.id else r for r in station().rooms)), results.climate, Memo())[room.id]
             self.assertIsInstance(alone, RoomResult)
-            assert_allclose(gets.warmer_k, max(0.0, float((alone.air_c - known.air_c)[:, known.counted].max())), atol=1e-9)
+            # The limit is held in tenths of a watt; a room gains about a kelvin for 65 W here.
+            assert_allclose(gets.warmer_k, max(0.0, float((alone.air_c - known.air_c)[:, known.counted].max())), atol=1e-3)
             self.assertGreater(gets.warmer_k, 0)
             # What arrives, by hand: flow times heat capacity times the fall to the set-point.
             carried = gets.real_m3s * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)

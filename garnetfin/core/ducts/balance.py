@@ -26,10 +26,7 @@ class Runs:
 def run_losses(tree: Tree, segment_loss_pa: NDArray, terminal_segment: NDArray[np.intp],
                terminal_loss_pa: NDArray, node_count: int, root: int) -> Runs:
     """Add up losses [Pa] of segments (each with its fittings) and terminals along every run. At least one terminal."""
-    along = np.zeros(len(segment_loss_pa))
-    for s in tree.order:
-        before = along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0
-        along[s] = before + segment_loss_pa[s]
+    along = tree.along(segment_loss_pa)
     loss = along[terminal_segment] + terminal_loss_pa
     index = int(np.argmax(loss))
     needed = float(loss[index])
@@ -47,15 +44,12 @@ def dampers_take(tree: Tree, surplus_pa: NDArray, terminal_segment: NDArray[np.i
     left = np.maximum(np.asarray(surplus_pa, float), 0.0)
     least = np.full(len(fitted), np.inf)
     np.minimum.at(least, terminal_segment, left)
-    for s in tree.order[::-1]:
-        if tree.parent[s] >= 0:
-            least[tree.parent[s]] = min(least[tree.parent[s]], least[s])
+    least = tree.beyond(least, np.minimum)
     taken, before = np.zeros(len(fitted)), np.zeros(len(fitted))
-    for s in tree.order:
-        spent = before[tree.parent[s]] if tree.parent[s] >= 0 else 0.0
-        if fitted[s] and np.isfinite(least[s]):
-            taken[s] = max(least[s] - spent, 0.0)
-        before[s] = spent + taken[s]
+    for k, level in enumerate(tree.levels):
+        spent = before[tree.parent[level]] if k else 0.0
+        taken[level] = np.where(fitted[level] & np.isfinite(least[level]), np.maximum(least[level] - spent, 0.0), 0.0)
+        before[level] = spent + taken[level]
     return taken, left - before[terminal_segment]
 
 

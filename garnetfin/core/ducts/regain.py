@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
-from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits, choose, depths
+from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits, choose
 from garnetfin.core.ducts.tree import Tree
 
 Array = NDArray[np.float64]
@@ -44,7 +44,7 @@ def by_regain(tree: Tree, ducts: Ducts, through: NDArray[np.intp], first_velocit
     for members, batch in batches(ducts):
         for row, i in enumerate(members):
             place[i] = _Place(batch, row)
-    depth = depths(tree)
+    depth = tree.depth
     sections, by, ladders = list(frame.sections), list(frame.by), list(frame.ladders)
     area = frame.area_m2.copy()
     for level in range(int(depth.max(initial=0)) + 1):

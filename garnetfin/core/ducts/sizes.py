@@ -1,5 +1,6 @@
 """Sections of ducts: standard series, equivalent diameters, sheet."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -63,6 +64,14 @@ class Section:
     def mass_kg_m(self) -> float:
         """Steel per metre, seams and flanges included."""
         return self.perimeter_m * sheet_m(self.shape, max(self.width_m, self.height_m)) * STEEL_KG_M3 * SEAMS
+
+
+def measures(sections: Sequence[Section]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(area [m2], hydraulic diameter [m]) of sections (n,); of those that stand often, found once."""
+    known: dict[int, tuple[float, float]] = {}
+    rows = [known.get(id(s)) or known.setdefault(id(s), (s.area_m2, s.hydraulic_m)) for s in sections]
+    area, hydraulic = np.array(rows).reshape(-1, 2).T
+    return area, hydraulic
 
 
 def sheet_m(shape: str, greatest_m: float) -> float:

@@ -154,15 +154,6 @@ class Sized:
         return np.array([s.area_m2 for s in self.sections])
 
 
-def depths(tree: Tree) -> NDArray[np.intp]:
-    """How many segments lie before each one; 0 for those at the root and for those cut off."""
-    depth = np.zeros(len(tree.parent), np.intp)
-    for s in tree.order:
-        if tree.parent[s] >= 0:
-            depth[s] = depth[tree.parent[s]] + 1
-    return depth
-
-
 def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:
     """(segments, their candidates) for each series in use."""
     groups: dict[int, list[int]] = {}
@@ -177,7 +168,7 @@ def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:
 def by_limits(tree: Tree, ducts: Ducts) -> Sized:
     """Leaf to root, level by level, so that no duct is smaller than one it feeds; pinned sizes stand as they are."""
     count = len(ducts.flow_m3s)
-    depth, groups = depths(tree), batches(ducts)
+    depth, groups = tree.depth, batches(ducts)
     chosen, relaxed, least = np.zeros(count, np.intp), [()] * count, np.zeros(count)
     row_of, group_of = np.zeros(count, np.intp), np.zeros(count, np.intp)
     for g, (members, _) in enumerate(groups):

@@ -16,6 +16,7 @@ class Tree:
     parent              segment before it, -1 at the root
     order               reached segments, each after its parent
     looped              segments that close a ring; they are left out of the tree
+    levels              reached segments by how many lie before them, those at the root first
     """
 
     entering: NDArray[np.intp]
@@ -24,6 +25,29 @@ class Tree:
     order: NDArray[np.intp]
     reached: NDArray[np.bool_]
     looped: tuple[int, ...]
+    levels: tuple[NDArray[np.intp], ...]
+
+    @property
+    def depth(self) -> NDArray[np.intp]:
+        """How many segments lie before each one; 0 for those at the root and for those cut off."""
+        depth = np.zeros(len(self.parent), np.intp)
+        for k, level in enumerate(self.levels):
+            depth[level] = k
+        return depth
+
+    def along(self, values: NDArray) -> NDArray[np.float64]:
+        """Of each segment the sum of values (segments,) from the root to it; 0 where cut off."""
+        found = np.where(self.reached, values, 0.0)
+        for level in self.levels[1:]:
+            found[level] += found[self.parent[level]]
+        return found
+
+    def beyond(self, values: NDArray, gather: np.ufunc = np.add) -> NDArray:
+        """Of each segment its own value and those of all beyond it, gathered: their sum, or np.minimum."""
+        found = np.array(values)
+        for level in self.levels[:0:-1]:
+            gather.at(found, self.parent[level], found[level])
+        return found
 
     def path(self, segment: int) -> list[int]:
         """Segments from the root to `segment`, both included."""
@@ -32,13 +56,6 @@ class Tree:
             found.append(segment)
             segment = int(self.parent[segment])
         return found[::-1]
-
-    def paths_matrix(self, ends: NDArray[np.intp]) -> NDArray[np.bool_]:
-        """(ends, segments): which segments lie on the way from the root to the end of each given segment."""
-        on_way = np.zeros((len(ends), len(self.parent)), bool)
-        for row, end in enumerate(ends):
-            on_way[row, self.path(int(end))] = True
-        return on_way
 
 
 def build_tree(node_count: int, ends: NDArray[np.intp], root: int) -> Tree:
@@ -66,14 +83,17 @@ def build_tree(node_count: int, ends: NDArray[np.intp], root: int) -> Tree:
             entering[s], leaving[s], parent[s], reached[s] = node, other, seen[node], True
             order.append(s)
             queue.append(other)
-    return Tree(entering, leaving, parent, np.array(order, int), reached, tuple(looped))
+    # The queue walks level by level, so that the number of segments before each one never falls along the order.
+    depth = np.zeros(count, int)
+    for s in order:
+        depth[s] = depth[parent[s]] + 1 if parent[s] >= 0 else 0
+    ordered = np.array(order, int)
+    levels = np.split(ordered, np.flatnonzero(np.diff(depth[ordered])) + 1) if order else ()
+    return Tree(entering, leaving, parent, ordered, reached, tuple(looped), tuple(levels))
 
 
 def gather_flows(tree: Tree, node_flow_m3s: NDArray) -> NDArray[np.float64]:
     """Flow of each segment [m3/s]: what leaves at all nodes beyond it. node_flow_m3s (nodes,) or (nodes, hours)."""
     flow = np.zeros((len(tree.parent), *node_flow_m3s.shape[1:]))
-    for s in tree.order[::-1]:
-        flow[s] += node_flow_m3s[tree.leaving[s]]
-        if tree.parent[s] >= 0:
-            flow[tree.parent[s]] += flow[s]
-    return flow
+    flow[tree.order] = node_flow_m3s[tree.leaving[tree.order]]
+    return tree.beyond(flow)

@@ -26,6 +26,7 @@ OFF_M = 0.6                          # a duct further from rooms and shafts runs
 CLEAR_M = 0.005
 LARGER = 1.1                         # of area; a change of shape may grow a little
 NAMED = 3                            # of many alike
+LEAST_WITHIN_M = 0.05                # of a duct in a zone that it runs through
 
 
 def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
@@ -199,12 +200,15 @@ def _height_of(project: Project, r: SegmentResult) -> Iterator[Finding]:
 
 def zones_of(project: Project, segment) -> list:
     """Ceiling zones that a duct runs through."""
-    from shapely import LineString
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-    if (a.x_m, a.y_m) == (b.x_m, b.y_m):
-        return []
-    line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
-    return [z for z in project.ceiling_zones if z.level_id == a.level_id and line.intersection(_sound(z.outline)).length > 0.05]
+    zones = [z for z in project.ceiling_zones if z.level_id == a.level_id]
+    return [z for z in zones if _runs_through((a.x_m, a.y_m), (b.x_m, b.y_m), z.outline)] if (a.x_m, a.y_m) != (b.x_m, b.y_m) else []
+
+
+@lru_cache(maxsize=16_384)
+def _runs_through(a: tuple[float, float], b: tuple[float, float], outline: tuple) -> bool:
+    from shapely import LineString
+    return LineString([a, b]).intersection(_sound(outline)).length > LEAST_WITHIN_M
 
 
 @lru_cache(maxsize=1024)
@@ -261,8 +265,8 @@ def _laying(name: str, place: str, section: Section) -> float:
     return ratio * section.width_m * tan(radians(45.0)) if section.shape == "round" else ratio * min(section.width_m, section.height_m)
 
 
-def run_findings(project: Project, clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:
-    """Of all ducts together: crossings at one height, two units on one run, ducts outside the building, terminals outside their room."""
+def crossing_findings(clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:
+    """Ducts that cross at one height."""
     for c in clashed:
         one, two = known[c.first], known[c.second]
         dz = round(-c.missing_m if c.below else c.missing_m, 3)
@@ -273,6 +277,15 @@ def run_findings(project: Project, clashed: tuple[Clash, ...], known: dict[str, 
         mends.append(Mend(f"{'Lower' if dz < 0 else 'Raise'} {c.second} by {abs(dz) * 1000:.0f} mm", MoveDucts((c.second,), 0.0, 0.0, dz)))
         yield Finding("crossing", "Ducts", "segment", c.second, f"{two.section.label} crosses {one.section.label}",
                       f"{c.second} and {c.first} need {c.missing_m * 1000:.0f} mm more between their heights.", "bad", tuple(mends))
+
+
+def drawn_findings(project: Project) -> Iterator[Finding]:
+    """What is wrong whatever the ducts' sizes are: two units on one run, ducts outside the building, terminals outside their room."""
+    yield from _two_units(project)
+    yield from _outside(project)
+
+
+def _two_units(project: Project) -> Iterator[Finding]:
     owners: dict[str, set[tuple[str, str]]] = {}
     first: dict[str, str] = {}
     for s in project.segments:
@@ -285,8 +298,7 @@ def run_findings(project: Project, clashed: tuple[Clash, ...], known: dict[str, 
                           "Ducts of " + " and ".join(sorted(f"{find(project.air_systems, i).name} ({air})" for i, air in who)) + " meet there. Move one away.", "bad")
 
 
-def outside_findings(project: Project) -> Iterator[Finding]:
-    """Ducts outside the building, terminals outside their room; whatever the ducts' sizes are."""
+def _outside(project: Project) -> Iterator[Finding]:
     import numpy as np
     from shapely import Point, Polygon, contains_xy, prepare, unary_union
     by_level: dict[str, list] = {}

@@ -39,12 +39,12 @@ def noise_velocity(role: str, limit: float) -> float:
     return float(np.interp(limit, NOISE_LIMIT, MAIN_M_S)) * SHARE_OF_MAIN[role]
 
 
-def tightness(segment: Segment, section: Section, static_pa: float, book: Book) -> str:
-    """The class by hand, or the lowest from the book's on that bears the pressure with its margin; the book's where none does."""
+def tightness(segment: Segment, section: Section, static_pa: float, least: str, margin: float) -> str:
+    """The class by hand, or the lowest from the book's on that bears the pressure with a margin; the last of all where none does."""
     if segment.tightness:
         return segment.tightness
-    for name in TIGHTNESS[TIGHTNESS.index(book.duct_class):]:
-        if bears(name, section, static_pa * (1 + assumption(book, "class_margin").figure)):
+    for name in TIGHTNESS[TIGHTNESS.index(least):]:
+        if bears(name, section, static_pa * (1 + margin)):
             return name
     return TIGHTNESS[-1]
 

@@ -10,18 +10,18 @@ from numpy.typing import NDArray
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.life_cycle import Prices, by_cost
 from garnetfin.core.ducts.regain import by_regain
-from garnetfin.core.ducts.sizes import Section, Series, held, inch_series, oval_series, rectangular_series, round_series
+from garnetfin.core.ducts.sizes import Section, Series, held, inch_series, measures, oval_series, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Ducts, Limits, Sized, by_limits
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, FittingLoss
+from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import PinnedSize, Segment
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Rule, Value
 
 Losses = Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray]]
-STRAIGHT_DEG = 15.0
 AVAILABLE_PA = 100.0                  # for ducts and terminals, where nothing is said
 LEAST_RATE_PA_M, MOST_RATE_PA_M = 0.05, 20.0
 ROUNDS = 4                           # of the least-cost programme, whose fittings follow the sizes
@@ -62,30 +62,14 @@ def duct_rules(book: Book) -> DuctRules:
                      Prices(figure("sheet_price"), figure("energy_price"), figure("fan_hours"), figure("life_years"), figure("interest")))
 
 
-def through_legs(tree: Tree, vectors: NDArray) -> NDArray[np.intp]:
-    """For every segment itself where it goes straight on from its parent (or is its only child), else -1."""
-    children: dict[int, list[int]] = {}
-    for s in tree.order:
-        if tree.parent[s] >= 0:
-            children.setdefault(int(tree.parent[s]), []).append(int(s))
-    unit = vectors / np.maximum(np.linalg.norm(vectors, axis=1, keepdims=True), 1e-9)
-    through = np.full(len(tree.parent), -1)
-    for p, beside in children.items():
-        turn = {c: float(np.degrees(np.arccos(np.clip(unit[p] @ unit[c], -1, 1)))) for c in beside}
-        best = min(beside, key=lambda c: turn[c])
-        if len(beside) == 1 or turn[best] <= STRAIGHT_DEG:
-            through[best] = best
-    return through
-
-
 def _held(value: Value) -> float | None:
     return None if isinstance(value, Rule) else value.value
 
 
-def sized(system: AirSystem, book: Book, air: AirResult, segments: Sequence[Segment], tree: Tree, flow: NDArray, length: NDArray, vectors: NDArray,
-          height_m: Sequence[float], velocity_m_s: Sequence[float], losses: Losses, end_pa: NDArray, rough: NDArray, pressed: NDArray) -> Sized:
+def sized(system: AirSystem, book: Book, air: AirResult, at: Layout, flow: NDArray, height_m: Sequence[float], velocity_m_s: Sequence[float],
+          losses: Losses, end_pa: NDArray, rough: NDArray, pressed: NDArray) -> Sized:
     """Ladders and sections. `losses` gives fittings and flexible ducts [Pa] for given sections; end_pa the terminals' losses, NaN elsewhere."""
-    rules = duct_rules(book)
+    rules, segments, tree, length = duct_rules(book), at.segments, at.tree, at.length_m
     fixed = _held(system.duct_height_m)
     series = tuple(rules.series(s.shape, _held(s.width_m), h if (h := _held(s.height_m)) is not None else fixed if s.shape == "rectangular" else None)
                    for s in segments)
@@ -96,17 +80,16 @@ def sized(system: AirSystem, book: Book, air: AirResult, segments: Sequence[Segm
                      air.density_kg_m3, air.viscosity_pa_s, rough, pressed)
     friction = _friction(system, air, rules, segments, tree, flow, length, rough, losses, end_pa, frame)
     ducts = frame(friction)
-    through = through_legs(tree, vectors)
     match system.sizing:
         case "regain":
-            found = by_regain(tree, ducts, through, rules.velocity_m_s["trunk"])
+            found = by_regain(tree, ducts, at.through, rules.velocity_m_s["trunk"])
         case "cost":
             found = _least_cost(tree, ducts, losses, end_pa, rules.prices)
         case _:
             found = by_limits(tree, ducts)
     if rules.reduce_share > 0:
-        found = _kept(tree, ducts, found, through, rules.reduce_share)
-    return replace(found, friction=tuple(friction))
+        found = _kept(tree, ducts, found, at.through, rules.reduce_share)
+    return replace(found, friction=tuple(friction.tolist()))
 
 
 def _friction(system: AirSystem, air: AirResult, rules: DuctRules, segments: Sequence[Segment], tree: Tree, flow: NDArray, length: NDArray, rough: NDArray,
@@ -130,17 +113,11 @@ def _from_pressure(available_pa: float, tree: Tree, length: NDArray, losses: Los
     """Pressure that is there for a run over its effective length, the least of all runs through a segment; fittings as lengths of the first sizes."""
     found = size(tree, ducts)
     parts, flexible_pa = losses(found.sections)
-    area, hydraulic = (np.array([getattr(s, n) for s in found.sections]) for n in ("area_m2", "hydraulic_m"))
+    area, hydraulic = measures(found.sections)
     rub = np.maximum(ducts.friction(area, hydraulic), 1e-6)
     effective = length + (flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])) / rub
-    along, least = np.zeros(len(length)), np.full(len(length), np.inf)
-    for s in tree.order:
-        along[s] = effective[s] + (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0)
-    for s in tree.order[::-1]:
-        if np.isfinite(end_pa[s]):
-            least[s] = min(least[s], (available_pa - end_pa[s]) / max(along[s], 0.1))
-        if tree.parent[s] >= 0:
-            least[tree.parent[s]] = min(least[tree.parent[s]], least[s])
+    along = tree.along(effective)
+    least = tree.beyond(np.where(np.isfinite(end_pa), (available_pa - end_pa) / np.maximum(along, 0.1), np.inf), np.minimum)
     return np.clip(np.where(np.isfinite(least), least, LEAST_RATE_PA_M), LEAST_RATE_PA_M, MOST_RATE_PA_M)
 
 
@@ -165,12 +142,9 @@ def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray, price
 
 def _cost(tree: Tree, ducts: Ducts, found: Sized, fittings: list, flexible_pa: NDArray, end_pa: NDArray, per_pa: float, prices: Prices) -> float:
     """Metal, and the power of the greatest run, of sizes as they are."""
-    area, hydraulic = (np.array([getattr(s, n) for s in found.sections]) for n in ("area_m2", "hydraulic_m"))
+    area, hydraulic = measures(found.sections)
     drop = flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings]) + ducts.length_m * ducts.friction(area, hydraulic)
-    along, most = np.zeros(len(drop)), 0.0
-    for s in tree.order:
-        along[s] = (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0) + drop[s]
-        most = max(most, along[s] + (end_pa[s] if np.isfinite(end_pa[s]) else 0.0))
+    most = float((tree.along(drop) + np.where(np.isfinite(end_pa), end_pa, 0.0))[tree.order].max(initial=0.0))
     return float(prices.sheet_m2 * (4 * area / hydraulic * ducts.length_m).sum() + per_pa * most)
 
 

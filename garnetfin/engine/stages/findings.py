@@ -5,11 +5,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from garnetfin.core.tables import materials
-from garnetfin.engine.memo import Memo, key, places
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult
+from garnetfin.engine.memo import Memo, key, room_places
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, TrainResult
 from garnetfin.engine.stages.air_findings import air_findings
 from garnetfin.engine.stages.balance_findings import balance_findings
-from garnetfin.engine.stages.duct_findings import duct_findings, outside_findings, run_findings
+from garnetfin.engine.stages.duct_findings import crossing_findings, drawn_findings, duct_findings
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
@@ -27,7 +27,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
              clashed: tuple, memo: Memo, real: dict, noise: dict) -> tuple[Finding, ...]:
     found: list[Finding] = []
     # What findings of ducts read beside the ducts themselves.
-    where = (places(project.rooms), project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
+    where = (room_places(project.rooms), project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
              project.air_systems, project.book)
     for room in project.rooms:
         found += _room(project, room, rooms[room.id])
@@ -38,7 +38,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
         found += _warm_up(project, system, rooms)
         if isinstance(air[system.id], AirResult):
             found += _pinned_flows(project, air[system.id])
-            found += air_findings(project, system, air[system.id], rooms, trains[system.id])
+            found += _of_air(project, system, air[system.id], rooms, trains[system.id], where, memo)
         elif air[system.id].reason == "too warm":
             found.append(Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm",
                                  air[system.id].remedy, "bad",
@@ -54,9 +54,15 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
         if isinstance(fans[system.id], FanResult):
             found += _fan(system, fans[system.id])
     known = {i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()}
-    found += memo.one("run findings", key(clashed, tuple(known.values()), *where), lambda: tuple(run_findings(project, clashed, known)))
-    found += memo.one("outside", key(*where[:-1], project.plan_marks), lambda: tuple(outside_findings(project)))
+    found += crossing_findings(clashed, known)
+    found += memo.one("drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project)))
     return tuple(found)
+
+
+def _of_air(project: Project, system, flows: AirResult, rooms: dict, proof: TrainResult | Missing, where: tuple, memo: Memo) -> tuple[Finding, ...]:
+    own = tuple(find(project.rooms, r.room_id) for r in flows.rooms)
+    row = key(system, flows, proof, own, tuple(rooms[r.id] for r in own), project.walls, project.transfers, *where)
+    return memo.one("air findings", row, lambda: tuple(air_findings(project, system, flows, rooms, proof)))
 
 
 def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Finding]:

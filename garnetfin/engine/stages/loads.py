@@ -5,6 +5,7 @@ Rooms without plant come first: their air drifts, and the rooms beside them feel
 
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,7 +21,7 @@ from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
 from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
-from garnetfin.engine.results import Block, Climate, Missing, RoomResult, peak_of
+from garnetfin.engine.results import Climate, Missing, RoomResult, peak_of
 from garnetfin.engine.stages.building import stands_on_area
 from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
 from garnetfin.engine.stages.faces import HR_USUAL, Reads, losses, neighbours, room_fabric, set_points
@@ -39,26 +40,44 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     """Every room's loads, by id; a room that cannot be computed says why and the others go on."""
     if isinstance(climate, Missing):
         return {room.id: climate for room in project.rooms}
+    row, drifting = _row_keys(project, climate), _clusters(project)
+    keys = [tuple(row(room) for room in cluster) for cluster in drifting]
+    found: dict[str, RoomResult | Missing] = {}
+    for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
+        found.update(results)
+    kept = [room for room in project.rooms if room.system_id]
+    found.update((room.id, value) for room, value in zip(kept, _kept(project, climate, kept, row, found, memo)))
+    return {room.id: found[room.id] for room in project.rooms}
+
+
+def loads_with(project: Project, climate: Climate, rooms: Sequence[Room], known: dict[str, RoomResult], memo: Memo) -> list[RoomResult | Missing]:
+    """Some served rooms as they are given here, beside all others as they are known."""
+    drifted = {i: r for i, r in known.items() if not r.kept}
+    return _kept(project, climate, rooms, _row_keys(project, climate), drifted, memo)
+
+
+def _kept(project: Project, climate: Climate, rooms: Sequence[Room], row: Callable[[Room], tuple], drifted: dict, memo: Memo) -> list[RoomResult | Missing]:
+    drifts, ids = {i: Same(result) for i, result in drifted.items()}, _reads(Same(project)).ids
+    keys = [(*row(room), *(drifts[i] for i in ids.get(room.id, ()) if i in drifts)) for room in rooms]
+    return memo.rows("loads", keys, lambda stale: _batch(project, climate, [rooms[i] for i in stale], memo, drifted))
+
+
+def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple]:
+    """What a room's loads are made from, as a part of a memo key."""
     systems = {s.id: s for s in project.air_systems}
-    reads = Reads(project)
+    reads = _reads(Same(project))
     common = Ready(key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False))
 
     def row(room: Room) -> tuple:
         system = systems.get(room.system_id)
         zone = find(project.zones, room.zone_id) if room.zone_id else None
         return (Same(room), common, Same(zone), Same(system.operation if system else None), reads.of(room))
+    return row
 
-    drifting = _clusters(project)
-    keys = [tuple(row(room) for room in cluster) for cluster in drifting]
-    found: dict[str, RoomResult | Missing] = {}
-    for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
-        found.update(results)
-    kept = [room for room in project.rooms if room.system_id]
-    drifts = {i: Same(result) for i, result in found.items()}
-    keys = [(*row(room), *(drifts[i] for i in reads.ids.get(room.id, ()) if i in drifts)) for room in kept]
-    values = memo.rows("loads", keys, lambda stale: _batch(project, climate, [kept[i] for i in stale], memo, found))
-    found.update((room.id, value) for room, value in zip(kept, values))
-    return {room.id: found[room.id] for room in project.rooms}
+
+@lru_cache(maxsize=4)
+def _reads(project: Same) -> Reads:
+    return Reads(project.item)
 
 
 def _clusters(project: Project) -> list[list[Room]]:
@@ -372,37 +391,3 @@ def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo
               *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")))
     return memo.one("estimate", row, lambda: estimate(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure,
                                                       figures.heating_c.figure))
-
-
-def together(known: Sequence[RoomResult]) -> Block:
-    """Rooms at their common hours. Heat between rooms of the block is no load of it."""
-    heating = sum(r.heating_by_cause_w for r in known)
-    beside = HEATING_CAUSES.index("rooms beside")
-    inside = float(heating[beside]) if len(known) > 1 else 0.0
-    heating = heating.copy()
-    if len(known) > 1:
-        heating[beside] = 0.0
-    low = sum(r.peak_w if r.estimate is None else r.estimate.low_w_m2 * r.figures.area_m2.figure for r in known)
-    high = sum(r.peak_w if r.estimate is None else r.estimate.high_w_m2 * r.figures.area_m2.figure for r in known)
-    peaks = sum(r.peak_w for r in known)
-    counted = np.any([r.counted for r in known], axis=0)
-    sensible = sum(r.sensible_w for r in known)
-    share = float(sensible[peak_of(sensible, counted)]) / peaks if peaks > 0 else 1.0
-    return Block(tuple(r.room_id for r in known), sum(r.by_cause_w for r in known), sensible, sum(r.latent_w for r in known),
-                 sum(r.instant_w for r in known), heating, sum(r.heating_w for r in known) - inside, peaks, counted,
-                 sum(r.figures.area_m2.figure for r in known), low * share, high * share)
-
-
-def block(project: Project, rooms: dict[str, RoomResult | Missing], system_id: str, memo: Memo) -> Block | Missing:
-    """The served rooms of a system ("" = of all systems) or of "zone:" and a zone's id at their common worst hour."""
-    zone_id = system_id[5:] if system_id.startswith("zone:") else ""
-    members = [room for room in project.rooms if room.system_id and (
-        room.zone_id == zone_id if zone_id else system_id in ("", room.system_id))]
-    known = [rooms[m.id] for m in members if isinstance(rooms[m.id], RoomResult)]
-    if not members:
-        return Missing("no rooms", "Put served rooms into this zone" if zone_id else "Serve rooms by this air system")
-    if not known:
-        return next(rooms[m.id] for m in members)
-    return memo.one("block", key(tuple(known)), lambda: together(known))
-
-

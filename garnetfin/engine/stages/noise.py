@@ -1,5 +1,8 @@
 """Noise from the fan to the rooms: what ducts, dampers and terminals make, what is taken on the way, what is heard."""
 
+from functools import lru_cache
+from math import hypot
+
 import numpy as np
 
 from garnetfin.core import noise
@@ -7,11 +10,12 @@ from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
-from garnetfin.engine.memo import Memo, key, places
+from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -24,7 +28,7 @@ def noise_paths(project: Project, system: AirSystem, air: AirResult | Missing, d
         if isinstance(before, Missing):
             return before
     driven = fan if isinstance(fan, FanResult) and fan.point is not None else None
-    row = key(system.parts, project.book, ducts, driven, places(project.rooms), project.duct_points, project.segments)
+    row = key(system.parts, project.book, ducts, driven, room_places(project.rooms), project.duct_points, project.segments)
     return memo.one("noise", row, lambda: _compute(project, system, ducts, driven))
 
 
@@ -52,14 +56,23 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
     number = {i: k for k, i in enumerate(ids)}
     ends = [number[t.segment_id] for t in ducts.terminals]
     heard = _terminals(project, ducts, fan_side[ends].reshape(-1, 8), duct_side[ends].reshape(-1, 8), known, limit)
-    rooms: dict[str, RoomNoise] = {}
-    for room_id in dict.fromkeys(t.room_id for t in ducts.terminals):
-        own = np.array([n.by_source for n in heard.values() if n.room_id == room_id])
-        bands = noise.add(own.reshape(-1, 8))
-        rooms[room_id] = RoomNoise(room_id, bands, float(noise.noise_criterion(bands)), float(noise.noise_rating(bands)), float(noise.weighted(bands)), limit,
-                                   SOURCES[int(np.argmax(noise.weighted(noise.add(own))))])
+    rooms = _rooms(heard, limit)
     index = max(heard.values(), key=lambda n: (rooms[n.room_id].nc, n.nc)).terminal_id if heard else ""
     return NoiseResult(heard, rooms, at_end, index, start if fan is not None else None)
+
+
+def _rooms(heard: dict[str, TerminalNoise], limit: float) -> dict[str, RoomNoise]:
+    """What is heard in every room of all its terminals together."""
+    if not heard:
+        return {}
+    row = {room_id: k for k, room_id in enumerate(dict.fromkeys(n.room_id for n in heard.values()))}
+    powers = np.zeros((len(row), len(SOURCES), 8))
+    np.add.at(powers, [row[n.room_id] for n in heard.values()], 10 ** (np.array([n.by_source for n in heard.values()]) / 10))
+    by_source = 10 * np.log10(np.maximum(powers, 10 ** (noise.LEAST_DB / 10)))
+    bands = noise.add(by_source, axis=1)
+    nc, nr, dba = noise.noise_criterion(bands), noise.noise_rating(bands), noise.weighted(bands)
+    loudest = noise.weighted(by_source).argmax(axis=1)
+    return {i: RoomNoise(i, bands[k], float(nc[k]), float(nr[k]), float(dba[k]), limit, SOURCES[loudest[k]]) for i, k in row.items()}
 
 
 def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
@@ -82,19 +95,16 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
     change = split[:, None] - taken - np.array(noise.BEND_DB, float) * bends[:, None]
     flowing = np.array([r.flow_m3s > 0 for r in results])
     own = np.where(flowing[:, None], noise.duct_bands(np.array([r.velocity_m_s for r in results]), area), nothing)
-    depth = np.zeros(len(ids), int)
-    for s in order:
-        depth[s] = depth[parent[s]] + 1 if parent[s] >= 0 else 0
     fan_side, duct_side = np.full((len(ids), 8), noise.LEAST_DB), np.full((len(ids), 8), noise.LEAST_DB)
-    for level in range(depth[order].max() + 1 if len(order) else 0):
-        at = order[depth[order] == level]
-        before_fan = fan_side[parent[at]] if level else np.broadcast_to(start, (len(at), 8))
-        before_ducts = duct_side[parent[at]] if level else np.broadcast_to(nothing, (len(at), 8))
+    for k, at in enumerate(tree.levels):
+        before_fan = fan_side[parent[at]] if k else np.broadcast_to(start, (len(at), 8))
+        before_ducts = duct_side[parent[at]] if k else np.broadcast_to(nothing, (len(at), 8))
         fan_side[at] = before_fan + change[at]
         duct_side[at] = noise.add(np.stack([before_ducts + change[at], own[at]]))
     return fan_side, duct_side
 
 
+@lru_cache(maxsize=16_384)
 def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
     """Sound power of a terminal [dB(A)]: between its points linear in log flow, beyond them 55 lg of the flow."""
     q = model.flow_m3s
@@ -104,22 +114,34 @@ def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
 
 def _terminals(project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float) -> dict[str, TerminalNoise]:
     """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow in the ducts."""
-    count = len(ducts.terminals)
-    effect, end, own, more, places = np.zeros((count, 8)), np.zeros((count, 8)), np.zeros((count, 8)), np.zeros(count), []
-    for i, t in enumerate(ducts.terminals):
-        room, r, segment = find(project.rooms, t.room_id), ducts.segments[t.segment_id], find(project.segments, t.segment_id)
+    if not ducts.terminals:
+        return {}
+    rooms = {i: _middle(find(project.rooms, i)) for i in {t.room_id for t in ducts.terminals}}
+    away, volume, sound, neck = [], [], [], []
+    for t in ducts.terminals:
+        (x, y), below, cubic = rooms[t.room_id]
         point = find(project.duct_points, find(project.terminals, t.terminal_id).point_id)
-        xs, ys = zip(*room.outline)
-        away = ((point.x_m - sum(xs) / len(xs)) ** 2 + (point.y_m - sum(ys) / len(ys)) ** 2 + max(room.ceiling_m - EAR_M, 0.5) ** 2) ** 0.5
-        effect[i] = noise.to_room(max(away, NEAREST_M), max(area_of(room.outline) * room.ceiling_m, 1.0))
-        end[i] = noise.open_end(max(t.point.neck_m, 0.05))
+        away.append(max(hypot(point.x_m - x, point.y_m - y, below), NEAREST_M))
+        volume.append(cubic)
         model = known.get(t.point.model)
-        own[i] = noise.shaped(outlet_sound(model, t.flow_m3s) if model is not None and t.flow_m3s > 0 else noise.LEAST_DB, noise.TERMINAL_SHAPE, a_weighted=True)
-        places.append("upstream" if not t.neck and r.length_m + segment.flexible_m >= noise.UPSTREAM_M else "neck")
-        more[i] = noise.damper_adds(1 + t.damper.surplus_pa / max(t.point.pressure_pa, 1.0), places[-1])
+        sound.append(outlet_sound(model, t.flow_m3s) if model is not None and t.flow_m3s > 0 else noise.LEAST_DB)
+        long = ducts.segments[t.segment_id].length_m + find(project.segments, t.segment_id).flexible_m
+        neck.append(t.neck or long < noise.UPSTREAM_M)
+    effect, end = noise.to_room(away, volume), noise.open_end([max(t.point.neck_m, 0.05) for t in ducts.terminals])
+    own = noise.shaped(sound, noise.TERMINAL_SHAPE, a_weighted=True)
+    pressure = np.array([max(t.point.pressure_pa, 1.0) for t in ducts.terminals])
+    ratio = 1 + np.array([t.damper.surplus_pa for t in ducts.terminals]) / pressure
+    more = np.where(neck, noise.damper_adds(ratio, "neck"), noise.damper_adds(ratio, "upstream"))
     damper = own + 10 * np.log10(np.maximum(10 ** (more[:, None] / 10) - 1, 1e-9))
     by_source = np.stack([fan - end + effect, flow - end + effect, own + effect, damper + effect], axis=1)
     nc, alone = noise.noise_criterion(noise.add(by_source, axis=1)), noise.noise_criterion(by_source[:, 2])
     quiet = noise.noise_criterion(noise.add(by_source[:, :2], axis=1))
-    return {t.terminal_id: TerminalNoise(t.terminal_id, t.room_id, by_source[i], float(nc[i]), max(t.point.pressure_pa, 1.0) * (
-        noise.most_ratio(limit - float(alone[i]), places[i]) - 1) if alone[i] <= limit and quiet[i] <= limit else 0.0, limit) for i, t in enumerate(ducts.terminals)}
+    most = np.where(neck, noise.most_ratio(limit - alone, "neck"), noise.most_ratio(limit - alone, "upstream"))
+    may = np.where((alone <= limit) & (quiet <= limit), pressure * (most - 1), 0.0)
+    return {t.terminal_id: TerminalNoise(t.terminal_id, t.room_id, by_source[i], float(nc[i]), float(may[i]), limit) for i, t in enumerate(ducts.terminals)}
+
+
+def _middle(room: Room) -> tuple[tuple[float, float], float, float]:
+    """(where a listener sits, height of the ceiling above the ear, volume) of a room [m, m3]."""
+    xs, ys = zip(*room.outline)
+    return (sum(xs) / len(xs), sum(ys) / len(ys)), max(room.ceiling_m - EAR_M, 0.5), max(area_of(room.outline) * room.ceiling_m, 1.0)

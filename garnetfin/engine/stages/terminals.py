@@ -18,7 +18,7 @@ from garnetfin.core.terminal_choice import (
     select,
 )
 from garnetfin.core.terminals import Limits, TerminalPoint, choose, point
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, Missing, Results, RoomAir, TerminalAir
 from garnetfin.project.book import Book
@@ -39,14 +39,14 @@ APART_M = 0.9                        # of a grille from a diffuser
 def _own(same: Same) -> dict[str, TerminalModel]:
     def column(own, name: str) -> np.ndarray:
         return np.array([getattr(p, name) for p in own.points])
-    return {o.id: TerminalModel(o.id, o.kind, o.description, o.use, o.neck_m2, o.effective_m2, o.size_m, column(o, "flow_m3s"),
+    return terminal_models() | {o.id: TerminalModel(o.id, o.kind, o.description, o.use, o.neck_m2, o.effective_m2, o.size_m, column(o, "flow_m3s"),
                                 column(o, "pressure_pa"), column(o, "throw_050_m"), column(o, "throw_025_m"), column(o, "sound_db"), column(o, "nc"))
             for o in same.item}
 
 
 def models(book: Book) -> dict[str, TerminalModel]:
     """All models by name; the office's own stand before those that ship."""
-    return {**terminal_models(), **_own(Same(book.terminals))} if book.terminals else terminal_models()
+    return _own(Same(book.terminals)) if book.terminals else terminal_models()
 
 
 def limits_of(book: Book) -> Limits:
@@ -84,28 +84,42 @@ def louvre_point(flow_m3s: float) -> TerminalPoint:
 def terminal_point(terminal: Terminal, flow: float, book: Book) -> TerminalPoint:
     if terminal.air == "outdoor":
         return louvre_point(flow)
-    known = models(book)
-    model = known.get(terminal.model)
-    return point(model, flow) if model is not None else choose(known, terminal.kind, flow, limits_of(book))
+    return _point(Same(book), terminal.kind, terminal.model, flow)
+
+
+@lru_cache(maxsize=16_384)
+def _point(book: Same, kind: str, model: str, flow: float) -> TerminalPoint:
+    """By hand, or by rule; an edit moves the flow of few terminals of a building."""
+    known = models(book.item)
+    return point(known[model], flow) if model in known else choose(known, kind, flow, limits_of(book.item))
 
 
 def terminals(project: Project, air: dict[str, AirResult | Missing], memo: Memo) -> dict[str, TerminalAir]:
     """Every terminal in a room that an air system serves."""
     found: dict[str, TerminalAir] = {}
-    by_room: dict[str, list[Terminal]] = {}
-    for t in (x for x in project.terminals if x.air != "outdoor"):
-        by_room.setdefault(t.room_id, []).append(t)
     for flows in air.values():
-        if isinstance(flows, Missing):
-            continue
-        for row in flows.rooms:
-            members = by_room.get(row.room_id)
-            if members:
-                room = find(project.rooms, row.room_id)
-                spots = [find(project.duct_points, t.point_id) for t in members]
-                made = memo.one("terminals of a room", key(room, project.book, *members, *spots, *(getattr(row, n) for n in OF_ROOM.values())),
-                                lambda r=row, m=members, s=spots, x=room: _of_room(project.book, flows, x, r, m, s))
-                found |= made
+        if not isinstance(flows, Missing):
+            found |= memo.one("terminals of a system", key(flows, project.book, room_places(project.rooms), project.terminals, project.duct_points),
+                              lambda f=flows: _of_system(project, f, memo))
+    return found
+
+
+@lru_cache(maxsize=4)
+def _by_room(terminals: Same) -> dict[str, list[Terminal]]:
+    by_room: dict[str, list[Terminal]] = {}
+    for t in (x for x in terminals.item if x.air != "outdoor"):
+        by_room.setdefault(t.room_id, []).append(t)
+    return by_room
+
+
+def _of_system(project: Project, flows: AirResult, memo: Memo) -> dict[str, TerminalAir]:
+    found, by_room = {}, _by_room(Same(project.terminals))
+    for row in flows.rooms:
+        members = by_room.get(row.room_id)
+        if members:
+            room, spots = find(project.rooms, row.room_id), [find(project.duct_points, t.point_id) for t in members]
+            found |= memo.one("terminals of a room", key(room.id, room.outline, project.book, *members, *spots, *(getattr(row, n) for n in OF_ROOM.values())),
+                              lambda r=row, m=members, s=spots, x=room: _of_room(project.book, flows, x, r, m, s))
     return found
 
 

@@ -3,7 +3,7 @@
 from garnetfin import display
 from garnetfin.engine.face_list import FaceRow, face_row, face_rows, sun_on
 from garnetfin.engine.results import Climate, Missing
-from garnetfin.engine.stages.loads import together
+from garnetfin.engine.stages.blocks import together
 from garnetfin.exchange.room_list import Understood
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.imports import Difference

@@ -9,7 +9,7 @@ from garnetfin.engine.fan_lines import lines_of
 from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
 from garnetfin.engine.sensitivity import Sensitivity
-from garnetfin.engine.stages.loads import together
+from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.year import YearResult, date_of
 from garnetfin.project.edits.book import profile_of
 from garnetfin.project.lookup import find

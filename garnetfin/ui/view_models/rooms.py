@@ -8,8 +8,8 @@ from garnetfin.core.tables import glass_types, people_heat, profiles, room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure, assumption, use_in_force
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
+from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.building import known_as
-from garnetfin.engine.stages.loads import together
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room

@@ -7,8 +7,8 @@ from garnetfin import display
 from garnetfin.core.tables import room_uses
 from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
+from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.building import known_as
-from garnetfin.engine.stages.loads import together
 from garnetfin.project.lookup import Same, find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Field

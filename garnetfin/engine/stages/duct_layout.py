@@ -1,0 +1,145 @@
+"""Ducts as they are drawn: the tree from the unit, lengths, turns, what lies in the way. None of it hangs on a flow."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from math import acos, degrees
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.tree import Tree, build_tree
+from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.results import Make
+from garnetfin.engine.stages import duct_make
+from garnetfin.project.ducts import DuctPoint, Segment, Terminal
+from garnetfin.project.lookup import find, positions
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule
+
+STRAIGHT_DEG = 15.0
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """Free height of the ceiling zones a duct passes, and under the lowest obstacle in them; inf where free."""
+
+    zone_m: float
+    obstacle_m: float
+    obstacle: str
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Layout:
+    """The ducts of one system for one air. Arrays by segment; `reached` are the terminals the unit reaches, each at the end of segment `own`."""
+
+    segments: tuple[Segment, ...]
+    members: tuple[Terminal, ...]     # terminals of this air, those of other systems and loose ones too
+    reached: tuple[Terminal, ...]
+    own: NDArray[np.intp]
+    nodes: int
+    root: int
+    at: NDArray[np.intp]              # node of each reached terminal
+    ends: NDArray[np.intp]            # (segments, 2)
+    tree: Tree
+    vectors: NDArray[np.float64]      # in air direction (segments, 3) [m]
+    lengths: NDArray[np.float64]      # of the vectors, never 0
+    length_m: NDArray[np.float64]
+    distance_m: NDArray[np.float64]   # from the unit to its end
+    terminals_on: NDArray[np.intp]
+    turns: dict[int, dict[int, float]]     # by segment with others behind it: the angle [deg] at which each of them goes on
+    through: NDArray[np.intp]         # itself where a segment goes straight on from its parent, or is the only one behind it; else -1
+    roles: tuple[str, ...]
+    made: tuple[Make, ...]
+    damped: dict[int, float | None]   # segments with a balancing damper: its blade where one is pinned, else 0 [deg]; None for a plate
+    free: NDArray[np.bool_]           # its damper is set by rule
+    flexible_m: NDArray[np.float64]
+    clear: tuple[Clearance, ...]
+
+
+def layout(project: Project, system: AirSystem, way: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo) -> Layout | None:
+    """None where no terminal is reached."""
+    row = key(system.id, way, system.root_of(way), project.segments, project.terminals, project.duct_points, project.ceiling_zones, project.obstacles, project.book)
+    return memo.one("duct layout", row, lambda: _laid(project, system.root_of(way), segments, members, memo))
+
+
+def _laid(project: Project, root_id: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo) -> Layout | None:
+    index = positions(project.duct_points)
+    xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
+    ends = np.array([(index[s.a], index[s.b]) for s in segments])
+    root = index[root_id]
+    tree = build_tree(len(xyz), ends, root)
+    at_end = {int(tree.leaving[s]): int(s) for s in tree.order}
+    reached = tuple(t for t in members if index[t.point_id] in at_end)
+    if not reached:
+        return None
+    own = np.array([at_end[index[t.point_id]] for t in reached])
+    vectors = xyz[tree.leaving] - xyz[tree.entering]
+    length = np.where(tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1))
+    vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
+    lengths = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
+    turns = _turns(tree, vectors, lengths)
+    clear = memo.rows("clearance", [key(find(project.duct_points, s.a), find(project.duct_points, s.b),
+                                        project.ceiling_zones, project.obstacles) for s in segments],
+                      lambda stale: [clearance(project, segments[i]) for i in stale])
+    going_on, ending = set(turns), set(own.tolist())
+    damped = {i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
+              if s.damper in ("blade", "orifice") or s.damper == "" and (i in ending and i not in going_on or not isinstance(s.damper_deg, Rule))}
+    free = np.array([i in damped and (isinstance(s.damper_deg, Rule) or s.damper == "orifice") for i, s in enumerate(segments)])
+    return Layout(segments, members, reached, own, len(xyz), root, np.array([index[t.point_id] for t in reached]), ends, tree, vectors, lengths, length,
+                  tree.along(length), tree.beyond(np.bincount(own, minlength=len(segments))), turns, _through(len(segments), turns),
+                  tuple("riser" if v else s.role for v, s in zip(vertical, segments)), tuple(duct_make.make(s, project.book) for s in segments), damped, free,
+                  np.array([s.flexible_m for s in segments]), tuple(clear))
+
+
+def _turns(tree: Tree, vectors: NDArray, lengths: NDArray) -> dict[int, dict[int, float]]:
+    found: dict[int, dict[int, float]] = {}
+    plain, whole = vectors.tolist(), lengths.tolist()               # plain figures: thousands of single products are many times faster
+    for s in tree.order.tolist():
+        p = int(tree.parent[s])
+        if p >= 0:
+            found.setdefault(p, {})[s] = angle_deg(plain[p], plain[s], whole[p] * whole[s])
+    return found
+
+
+def angle_deg(a: Sequence[float], b: Sequence[float], lengths: float) -> float:
+    """Between two vectors, by the product of their lengths."""
+    return degrees(acos(max(-1.0, min(1.0, (a[0] * b[0] + a[1] * b[1] + a[2] * b[2]) / lengths))))
+
+
+def _through(count: int, turns: dict[int, dict[int, float]]) -> NDArray[np.intp]:
+    through = np.full(count, -1)
+    for beside in turns.values():
+        best = min(beside, key=lambda c: beside[c])
+        if len(beside) == 1 or beside[best] <= STRAIGHT_DEG:
+            through[best] = best
+    return through
+
+
+def clearance(project: Project, segment: Segment) -> Clearance:
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    zone_m = obstacle_m = float("inf")
+    name = ""
+    if abs(a.z_m - b.z_m) > 0.7 * max(_plan_length(a, b), 1e-9):
+        return Clearance(zone_m, obstacle_m, name)
+    from shapely import LineString, Point, Polygon
+    line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
+    for zone in project.ceiling_zones:
+        if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
+            continue
+        zone_m = min(zone_m, zone.free_m)
+        for obstacle in project.obstacles:
+            if obstacle.level_id != a.level_id:
+                continue
+            crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
+            if crossing.length > 0.01:
+                sleeve = next((h for h in obstacle.sleeves if crossing.distance(Point(h.at)) <= h.width_m / 2), None)
+                under = (sleeve.top_m - sleeve.bottom_m if sleeve
+                         else max(0.0, obstacle.bottom_m - zone.ceiling_m - zone.allowance_m))
+                if under < obstacle_m:
+                    obstacle_m, name = under, f"{obstacle.kind} {obstacle.id}"
+    return Clearance(zone_m, obstacle_m, name)
+
+
+def _plan_length(a: DuctPoint, b: DuctPoint) -> float:
+    return ((a.x_m - b.x_m) ** 2 + (a.y_m - b.y_m) ** 2) ** 0.5
