@@ -22,7 +22,7 @@ from garnetfin.engine.explain_figures import FIGURE_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
-from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.blocks import block_of
 from garnetfin.engine.stages.climate import EMITTANCE, OUTER_FILM, SKY_LOSS_W_M2
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film, room_fabric
 from garnetfin.engine.stages.loads import days_of
@@ -379,7 +379,7 @@ def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, h
         return None
     if len(known) == 1:
         return _room(results, known[0].room_id, what, month, hour)
-    block = together(known)
+    block = block_of(results, ids)
     names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
     if what == "heating":
         parts = sorted((Part(names[r.room_id], r.heating_w, "load", ("room", r.room_id, "heating")) for r in known), key=lambda p: -p.figure)

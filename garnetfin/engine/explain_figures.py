@@ -6,7 +6,7 @@ from garnetfin import display
 from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
 from garnetfin.engine.resolve import Figure, resolve, use_in_force
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
-from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.blocks import block_of
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Imported, Pinned, Rule
 
@@ -59,7 +59,7 @@ def peaks(results: Results, ids: tuple[str, ...]) -> Why:
 
 
 def diversity(results: Results, ids: tuple[str, ...]) -> Why:
-    block = together([results.room(i) for i in ids if results.room(i) is not None])
+    block = block_of(results, ids)
     return Why("Diversity", block.peak_w / block.sum_of_peaks_w, "fraction", (
         Term(block.peak_w, "load", ("block", ids, "cooling")), " at the common hour / ", Term(block.sum_of_peaks_w, "load", ("peaks", ids)), " at the rooms’ own hours"))
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from garnetfin.core.units import System
 from garnetfin.engine.flow_results import Flows, WhatIf
 from garnetfin.engine.results import Block, Missing, Results
-from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.blocks import block_of
 from garnetfin.project.tree import Project
 
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
@@ -51,8 +51,7 @@ class State:
 
     def against_block(self, room_ids: tuple[str, ...]) -> Block | None:
         """The same rooms together in the mark; None without one, or where it knows none of them."""
-        known = [self.against.room(i) for i in room_ids if self.against.room(i)] if self.against else []
-        return together(known) if known else None
+        return block_of(self.against, room_ids) if self.against else None
 
     @property
     def system(self):

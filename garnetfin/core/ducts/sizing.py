@@ -170,25 +170,26 @@ def by_limits(tree: Tree, ducts: Ducts) -> Sized:
     count = len(ducts.flow_m3s)
     depth, groups = tree.depth, batches(ducts)
     chosen, relaxed, least = np.zeros(count, np.intp), [()] * count, np.zeros(count)
-    row_of, group_of = np.zeros(count, np.intp), np.zeros(count, np.intp)
-    for g, (members, _) in enumerate(groups):
+    row_of, group_of, area = np.zeros(count, np.intp), np.zeros(count, np.intp), np.zeros(count)
+
+    def take(members: NDArray[np.intp], batch: Batch) -> None:
+        chosen[members], gave_up = choose(batch, least[members], row_of[members])
+        area[members] = batch.series.area_m2[chosen[members]]
+        for i, names in zip(members.tolist(), gave_up):
+            relaxed[i] = names
+    for g, (members, batch) in enumerate(groups):
         row_of[members], group_of[members] = np.arange(len(members)), g
+        take(members, batch)
     pinned = np.array([s.area_m2 if s is not None else np.nan for s in ducts.pinned])
     for level in range(int(depth.max(initial=0)), -1, -1):
         here = np.flatnonzero(depth == level)
-        area = np.zeros(len(here))
-        for g, (_, batch) in enumerate(groups):
-            mine = group_of[here] == g
-            if mine.any():
-                rows = row_of[here[mine]]
-                picked, gave_up = choose(batch, least[here[mine]], rows)
-                chosen[here[mine]] = picked
-                area[mine] = batch.series.area_m2[picked]
-                for i, r in zip(here[mine], gave_up):
-                    relaxed[i] = r
-        area = np.where(np.isfinite(pinned[here]), pinned[here], area)
+        # What is wide enough for those behind it stays: of fewer sizes it would be chosen again.
+        narrow = here[area[here] < least[here]]
+        for g in np.unique(group_of[narrow]):
+            take(narrow[group_of[narrow] == g], groups[g][1])
+        real = np.where(np.isfinite(pinned[here]), pinned[here], area[here])
         up = tree.parent[here]
-        np.maximum.at(least, up[up >= 0], area[up >= 0])
+        np.maximum.at(least, up[up >= 0], real[up >= 0])
     ladders = tuple(groups[group_of[i]][1].ladder(row_of[i], int(chosen[i]), relaxed[i]) for i in range(count))
     sections = tuple(p or ladder.section for p, ladder in zip(ducts.pinned, ladders))
     return Sized(ladders, sections, tuple("pinned" if p else "limits" for p in ducts.pinned))

@@ -59,7 +59,7 @@ def air_system(project: Project, system: AirSystem, climate: Climate | Missing, 
               tuple((m.air, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known), project.transfers,
               tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (), warmer_k)
     try:
-        return memo.one("air", row, lambda: _compute(project, system, climate, [
+        return memo.one("air", row, lambda: _compute(project, system, climate, memo, [
             _member(system, m, z, rooms[m.id]) for m, z in zip(known, zones)], warmer_k))
     except InputError as error:
         return Missing("too warm" if error.remedy.startswith("Lower the supply") else "not computed", str(error))
@@ -93,7 +93,7 @@ def carried_needs(system: AirSystem) -> tuple[str, ...]:
     return tuple(n for n in NEEDS if n not in left_out)
 
 
-def _compute(project: Project, system: AirSystem, climate: Climate, members: list[Member], warmer_k: float) -> AirResult:
+def _compute(project: Project, system: AirSystem, climate: Climate, memo: Memo, members: list[Member], warmer_k: float) -> AirResult:
     figures = system_figures(system, project.book)
     supply = figures.supply_c.figure + warmer_k
     supply_c = np.array([m.result.figures.supply_c.figure + warmer_k if m.result.figures.supply_c else supply for m in members])
@@ -138,6 +138,7 @@ def _compute(project: Project, system: AirSystem, climate: Climate, members: lis
     at = (block.block_hour // 24, block.block_hour % 24) if variable else None
     fresh, ventilation, critical = _outdoor(project, system, members, outdoor, flow, least if variable else flow, total, figures)
     rows = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))
+    rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])      # an equal row is the very row of last time: who reads it need not look again
     # Flows on drawings are at local standard density, so ducts and fan are computed at it too: mass is right,
     # and pressures come out some 2 % high for the denser supply air.
     return AirResult(system.id, figures, rows, total, fresh.figure, density, float(air.viscosity(20.0)), heat, moved, carried, supply,

@@ -7,7 +7,7 @@ import numpy as np
 
 from garnetfin.core.loads.heating import HEATING_CAUSES
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.results import Block, Missing, RoomResult, peak_of
+from garnetfin.engine.results import Block, Missing, Results, RoomResult, peak_of
 from garnetfin.project.tree import Project
 
 SHARE = 32                           # rooms whose sums are kept together: an edit of one room adds up its share and the shares
@@ -57,6 +57,14 @@ def _block(room_ids: tuple[str, ...], s: Sums) -> Block:
 def together(known: Sequence[RoomResult]) -> Block:
     """Rooms at their common hours; at least one."""
     return _block(tuple(r.room_id for r in known), _sums(known))
+
+
+def block_of(results: Results, room_ids: Sequence[str]) -> Block | None:
+    """Rooms that have loads at their common hours: as known already, where they are those of a system, a zone or the building. None of none."""
+    known = [r for i in room_ids if (r := results.room(i)) is not None]
+    ids = tuple(r.room_id for r in known)
+    there = next((b for b in results.blocks.values() if isinstance(b, Block) and b.room_ids == ids), None)
+    return there or (together(known) if known else None)
 
 
 def block(project: Project, rooms: dict[str, RoomResult | Missing], system_id: str, memo: Memo) -> Block | Missing:

@@ -53,9 +53,10 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
     for result in ducts.segments.values():
         yield from _segment(result, air)
     yield from _together(project, ducts)
+    margin = assumption(project.book, "class_margin").figure
     for result in ducts.segments.values():
         yield from _height_of(project, result)
-        yield from _made(project, result)
+        yield from _made(result, margin)
     yield from _fits(project, ducts)
     for t in ducts.terminals:
         terminal = find(project.terminals, t.terminal_id)
@@ -77,18 +78,17 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
             yield _damper(by_end.get(r.segment_id), r, weak, most_pa, most_deg)
 
 
-def _rungs_below(result: SegmentResult, shape: str) -> list:
-    """Smaller sections of the same shape, greatest first."""
-    series = round_series(63) if shape == "round" else rectangular_series()
-    return sorted(
-        (s for s in series.sections if s.area_m2 < result.section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: -s.area_m2
-    )
+@lru_cache(maxsize=1024)
+def _rung_below(section: Section) -> Section | None:
+    """The greatest smaller section of the same shape."""
+    series = round_series(63) if section.shape == "round" else rectangular_series()
+    return max((s for s in series.sections if s.area_m2 < section.area_m2 * 0.99 and s.aspect <= 4), key=lambda s: s.area_m2, default=None)
 
 
 def _damper(t: TerminalResult | None, segment: SegmentResult, weak: bool, most_pa: float, most_deg: float) -> Finding:
     """A damper that takes too much, stands too far closed, or has too little velocity to work with."""
     kind, object_id, label = ("terminal", t.terminal_id, t.label) if t is not None else ("segment", segment.segment_id, segment.segment_id)
-    smaller = next(iter(_rungs_below(segment, segment.section.shape)), None)
+    smaller = _rung_below(segment.section)
     fast = smaller is not None and segment.flow_m3s / smaller.area_m2 <= segment.velocity_limit * 1.25
     mends = (Mend(f"Duct {smaller.label}", SetSize((segment.segment_id,), PinnedSize(
         shape=smaller.shape, width_m=smaller.width_m, height_m=smaller.height_m))),) if fast else ()
@@ -218,9 +218,8 @@ def _sound(outline: tuple) -> Any:
     return Polygon(outline).buffer(0)
 
 
-def _made(project: Project, r: SegmentResult) -> Iterator[Finding]:
+def _made(r: SegmentResult, margin: float) -> Iterator[Finding]:
     """Class, sheet and roughness of a duct."""
-    margin = assumption(project.book, "class_margin").figure
     if r.flow_m3s > 0 and not bears(r.tightness, r.section, r.static_pa * (1 + margin)):
         better = next((c for c in TIGHTNESS if bears(c, r.section, r.static_pa * (1 + margin))), "")
         mends = (Mend(f"Class {better}", SetDuctChoice((r.segment_id,), "tightness", better)),) if better else ()

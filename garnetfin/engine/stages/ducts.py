@@ -1,6 +1,7 @@
 """Ducts: from the drawn tree and the rooms' flows to sizes, fittings, losses and runs."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +20,8 @@ from garnetfin.engine.stages.duct_fittings import fittings
 from garnetfin.engine.stages.duct_layout import Layout, layout
 from garnetfin.engine.stages.duct_sizes import duct_rules, sized
 from garnetfin.engine.stages.terminals import OF_ROOM, terminal_flows, terminal_point
-from garnetfin.project.ducts import PinnedSize, Segment
+from garnetfin.project.ducts import PinnedSize, Segment, Terminal
+from garnetfin.project.lookup import Same
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
@@ -31,17 +33,30 @@ def ducts(project: Project, system: AirSystem, air: AirResult | Missing, memo: M
     """The ducts of a system for supply, return, extract or outdoor air; all but supply are walked against the air, from the unit outward."""
     if isinstance(air, Missing):
         return air
-    segments = tuple(s for s in project.segments if s.system_id == system.id and s.air == way)
+    segments = _grouped(Same(project.segments)).get((system.id, way), ())
     if not segments:
         return Missing("no ducts", "Draw a duct from the unit")
     if not system.root_of(way):
         return Missing("no start", "Join a duct to the unit")
-    members = tuple(t for t in project.terminals if t.air == way)
+    members = _of_air(Same(project.terminals), way)
     if not members:
         return Missing("no terminals", "Put a terminal at the end of a run")
     row = key(system.id, way, system.root_of(way), system.sizing, system.duct_height_m, system.friction_from, system.available_pa, air, project.segments, project.terminals, project.book, project.duct_points,
               project.ceiling_zones, project.obstacles)
     return memo.one("ducts", row, lambda: _compute(project, system, air, layout(project, system, way, segments, members, memo), way))
+
+
+@lru_cache(maxsize=4)
+def _grouped(segments: Same) -> dict[tuple[str, str], tuple[Segment, ...]]:
+    found: dict[tuple[str, str], list[Segment]] = {}
+    for s in segments.item:
+        found.setdefault((s.system_id, s.air), []).append(s)
+    return {group: tuple(those) for group, those in found.items()}
+
+
+@lru_cache(maxsize=16)
+def _of_air(terminals: Same, way: str) -> tuple[Terminal, ...]:
+    return tuple(t for t in terminals.item if t.air == way)
 
 
 def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: str) -> DuctResult | Missing:

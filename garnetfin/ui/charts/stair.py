@@ -58,7 +58,8 @@ class PressureStair(Chart):
         for route in ranked:
             index, chosen = route.terminal_id == vm.index, route.terminal_id in (vm.chosen, self._hover)
             colour = c("garnet") if index else c(vm.tone)
-            line = [(x(a), y(b)) for a, b in route.corners]
+            # What paths share is drawn once, but for those that stand out.
+            line = [(x(a), y(b)) for a, b in (route.corners if index or chosen else route.corners[route.shared:])]
             polyline(p, line, colour, 2.6 if index else 2.4 if chosen else 1.0,
                      Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine)
         labels = Labels()

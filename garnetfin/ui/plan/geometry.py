@@ -16,7 +16,9 @@ from garnetfin.project.tree import Project
 Point = tuple[float, float]
 
 
+@lru_cache(maxsize=8192)
 def polygon(outline: tuple[Point, ...]) -> QPolygonF:
+    """Of an outline in metres; shared, so it is mapped and never changed."""
     return QPolygonF([QPointF(x, y) for x, y in outline])
 
 

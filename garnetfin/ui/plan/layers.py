@@ -19,6 +19,7 @@ from garnetfin.ui.theme import theme
 PLACES = sorted(((fx, fy) for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)),
                 key=lambda q: abs(q[0]) + abs(q[1]))
 LEAST_LABEL_PX = 9.0               # rooms drawn smaller bear no label
+COMPACT_PX = 11.0                  # the one figure of a room on a small plan
 SMALL_SCALE = 16.0                 # px/m below which sizes on ducts are dropped
 
 
@@ -171,9 +172,11 @@ def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: st
             fill = style.fills.get(room.id)
             dark = fill is not None and fill.lightnessF() < 0.5
             for line in lines:
+                if text_width(line, COMPACT_PX, 500) > box.width() or box.height() < COMPACT_PX:
+                    continue                                 # figures across each other tell nothing
                 plain = room.id in style.hatched
                 colour = c("faint") if plain else QColor("white") if dark else QColor("#23262B")
-                text(p, box.center(), line, colour, 11.0, 400 if plain else 500,
+                text(p, box.center(), line, colour, COMPACT_PX, 400 if plain else 500,
                      halo=c("paper") if plain else None)
             continue
         _room_label(p, box.adjusted(5, 3, -5, -3), lines, taken)

@@ -75,7 +75,9 @@ class NeedsVM:
 
 @dataclass(frozen=True)
 class PathVM:
-    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes."""
+    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes. Up to the `shared`-th corner it runs with
+    paths before it.
+    """
 
     terminal_id: str
     label: str
@@ -83,6 +85,7 @@ class PathVM:
     dashed: bool
     damped: bool = True
     room: str = ""
+    shared: int = 0
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from garnetfin.engine.fan_lines import lines_of
 from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
 from garnetfin.engine.sensitivity import Sensitivity
-from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.blocks import block_of
 from garnetfin.engine.year import YearResult, date_of
 from garnetfin.project.edits.book import profile_of
 from garnetfin.project.lookup import find
@@ -83,11 +83,11 @@ def scope_rooms(state: State) -> tuple[tuple[str, ...], str]:
 
 
 def scope_block(state: State, room_ids: tuple[str, ...]) -> Block | Missing:
-    found = [state.results.room(i) for i in room_ids if state.results.room(i)]
-    if not found:
+    found = block_of(state.results, room_ids)
+    if found is None:
         return next(iter(state.results.rooms.values()), Missing("no rooms", "Serve rooms by an air system")) if (
             isinstance(next(iter(state.results.rooms.values()), None), Missing)) else Missing("no loads", "Choose a room")
-    return together(found)
+    return found
 
 
 def field_of(block: Block, kind: str) -> np.ndarray:
@@ -180,11 +180,14 @@ def stair(state: State, ducts: DuctResult, fan: FanResult | Missing) -> StairVM:
         return to_shown("length", value, units)
 
     flows = state.flows if isinstance(state.flows, Flows) and state.show.what.any and ducts.air == "supply" else None
-    paths = []
+    paths, drawn = [], set()
     for t in ducts.terminals:
+        path = ducts.path(t.segment_id)
+        fresh = next((k for k, i in enumerate(path) if i not in drawn), len(path) - 1)
+        drawn.update(path)
         corners = [(0.0, pa(ducts.runs.fan_pa if flows is None else flows.root_pa))]
         taken, before = 0.0, flows.root_pa if flows is not None else 0.0
-        for segment_id in ducts.path(t.segment_id):
+        for segment_id in path:
             s = ducts.segments[segment_id]
             begin = metres(s.distance_m - s.length_m)
             if flows is not None and segment_id in flows.left_pa:
@@ -200,7 +203,7 @@ def stair(state: State, ducts: DuctResult, fan: FanResult | Missing) -> StairVM:
         pressures = {r.room_id: r.pressure_pa for r in flows.rooms} if flows is not None else {}
         corners.append((metres(t.distance_m), pa(t.surplus_pa - taken if flows is None else pressures.get(t.room_id, 0.0))))
         room = find(project.rooms, t.room_id)
-        paths.append(PathVM(t.terminal_id, t.label, tuple(corners), room.level_id != project.levels[0].id, t.left_pa < 0.5, room.name))
+        paths.append(PathVM(t.terminal_id, t.label, tuple(corners), room.level_id != project.levels[0].id, t.left_pa < 0.5, room.name, 2 * fresh))
     if ducts.air != "supply":
         fan = Missing("no fan")
     parts = [] if isinstance(fan, Missing) else [(_short(name), pa(v)) for name, v in (fan.part_pa if flows is None else flows.parts_pa)]

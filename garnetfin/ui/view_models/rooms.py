@@ -8,7 +8,7 @@ from garnetfin.core.tables import glass_types, people_heat, profiles, room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure, assumption, use_in_force
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
-from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.blocks import block_of
 from garnetfin.engine.stages.building import known_as
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
@@ -122,7 +122,7 @@ def room_card(state: State) -> CardVM:
     if link == "Air":
         sections += air_sections(state, rooms, found)
     if link == "Loads":
-        against = against_lines(state, together(found)) if any(r.kept for r in found) else None
+        against = against_lines(state, block_of(results, [r.room_id for r in found])) if any(r.kept for r in found) else None
         if against is not None:
             sections.append(against)
         if any(r.system_id for r in rooms):
@@ -164,7 +164,7 @@ def room_card(state: State) -> CardVM:
 
 
 def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult], units: System) -> tuple[Headline, ...]:
-    block = together(found)
+    block = block_of(results, [r.room_id for r in found])
     total, peak, heating = block.sensible_w, block.peak, block.heating_w
     winter = results.climate.figures.winter_c.figure
     supplied = [results.room_air[r.id] for r in rooms if r.id in results.room_air]
@@ -228,7 +228,7 @@ def _faces(project, result: RoomResult, units: System) -> Lines:
 
 def cause_bars(results: Results, room_ids: tuple[str, ...], units: System, at: tuple[int, int] | None = None) -> CauseBars:
     """Causes in order of weight, heating to the left, cooling to the right, at the rooms' worst hour or another."""
-    block = together([results.room(i) for i in room_ids if results.room(i)])
+    block = block_of(results, room_ids)
     by_cause, total = block.by_cause_w, block.sensible_w
     month, hour = at or block.peak
     cooling = {name: float(by_cause[i, month, hour]) for i, name in enumerate(CAUSES)}
