@@ -1,6 +1,7 @@
 """How figures are shown: rounding, minus sign, thousands, units. Screen and papers use the same."""
 
 import math
+from functools import lru_cache
 
 from garnetfin.core.units import QUANTITIES, System
 from garnetfin.core.units import to_shown as to_shown
@@ -35,6 +36,7 @@ def in_watts(quantity: str, value: float) -> str:
     return "power" if quantity == "load" and abs(value) < 10_000 else quantity
 
 
+@lru_cache(maxsize=65_536)           # a table of a large building is written anew after an edit that moves few of its figures
 def figure(quantity: str, value: float, system: System, digits: int | None = None) -> str:
     """A stored SI figure as shown, without its unit."""
     if value is None or not math.isfinite(value):

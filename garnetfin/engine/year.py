@@ -174,7 +174,7 @@ def _run(project: Project, results: Results, climate: Climate, year: Year, sun: 
             o = s.opening
             beam, diffuse, cosine = face(s.face.azimuth_deg, 90.0)
             shape = Window(o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m, o.fin_left_m, o.fin_right_m)
-            lit = lit_past(casting(project, s, blocks), sun.elevation, sun.azimuth, s.face.azimuth_deg, shape)
+            lit = lit_past(casting(s, blocks, project.site.north_deg)[0], sun.elevation, sun.azimuth, s.face.azimuth_deg, shape)
             entering = beam * lit * angle_factor(cosine, s.glazing.panes, s.glazing.angle_class)
             b, d, absorbed, shade = (x.reshape(HOURS) for x in glass_sun(
                 s.glazing, o.area_m2, entering.reshape(-1, 24), (diffuse * s.glazing.diffuse_ratio).reshape(-1, 24),

@@ -227,22 +227,22 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
     q = np.asarray(start_m3s, float).copy()
 
     taken = np.zeros(free) if net.demand_m3s is None else net.demand_m3s[~fixed]
+    coupled = _Coupled(a, net.tees.leg, net.tees.whole) if net.tees is not None and len(net.tees.leg) else None
 
-    def residuals(q: Array, p: Array) -> tuple[Array, Array, Array, tuple, tuple[int, ...]]:
+    def residuals(q: Array, p: Array) -> tuple[Array, Array, Array, Array, tuple[int, ...]]:
         h, d = losses(net, q)
-        cross, stalled = (), []
+        whole, stalled = np.zeros(0), []
         for arc, curve in net.fans.items():
             pa, slope, left = fan_pressure(curve, float(q[arc]))
             h[arc] -= pa
             d[arc] -= slope
             if left:
                 stalled.append(arc)
-        if net.tees is not None and len(net.tees.leg):
+        if coupled is not None:
             pa, own, whole = _tee_terms(net, q, turning)
             np.add.at(h, net.tees.leg, pa)
             np.add.at(d, net.tees.leg, own)
-            cross = (net.tees.leg, net.tees.whole, whole)
-        return h - (p[net.start] - p[net.end]), a.T @ q + taken, d if len(cross) else np.maximum(d, LEAST_SLOPE), cross, tuple(stalled)
+        return h - (p[net.start] - p[net.end]), a.T @ q + taken, d if coupled is not None else np.maximum(d, LEAST_SLOPE), whole, tuple(stalled)
     r1, r2, d, cross, stalled = residuals(q, p)
     # Pressures that fit the flows at the start best: one linear step of the pressures alone.
     # Rings start at rest, in ducts whose flow nobody knows: the first steps then leave junctions alone, which is cheaper and carries past air
@@ -259,9 +259,9 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         if step == MOST_STEPS:
             break
         try:
-            alone = bool(len(cross)) and plain > 0
+            alone = coupled is not None and plain > 0
             plain -= alone
-            dq, dp = _newton(a, np.maximum(d, LEAST_SLOPE) if alone else d, () if alone else cross, r1, r2)
+            dq, dp = _by_nodes(a, np.maximum(d, LEAST_SLOPE), r1, r2) if alone or coupled is None else coupled.step(d, cross, r1, r2)
         except RuntimeError:                                 # a singular step: the best state so far is given
             break
         if not (np.isfinite(dq).all() and np.isfinite(dp).all()):
@@ -279,19 +279,46 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
     return Solved(q, p, step, False, worst, mass, arc, stalled)
 
 
-def _newton(a, d: Array, cross: tuple, r1: Array, r2: Array) -> tuple[Array, Array]:
-    """One step: without coupled arcs by the nodes alone (a Laplacian), else flows and pressures together."""
-    from scipy.sparse import bmat, coo_matrix, diags
+def _by_nodes(a, d: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
+    """One step where no arc hangs on another: by the nodes alone (a Laplacian)."""
+    from scipy.sparse import diags
     from scipy.sparse.linalg import splu
-    if not len(cross):
-        weighted = diags(1 / d) @ a
-        dp = splu((a.T @ weighted).tocsc(), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}).solve(weighted.T @ r1 - r2)
-        return (a @ dp - r1) / d, dp
-    legs, wholes, values = cross
-    m = len(d)
-    full = coo_matrix((np.concatenate([d, values]), (np.concatenate([np.arange(m), legs]), np.concatenate([np.arange(m), wholes]))), shape=(m, m))
-    found = splu(bmat([[full, -a], [a.T, None]], format="csc")).solve(np.concatenate([-r1, -r2]))
-    return found[:m], found[m:]
+    weighted = diags(1 / d) @ a
+    dp = splu((a.T @ weighted).tocsc(), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}).solve(weighted.T @ r1 - r2)
+    return (a @ dp - r1) / d, dp
+
+
+class _Coupled:
+    """Flows and pressures of one network together. Which places are filled, and the best order of columns, are found once; steps fill in slopes."""
+
+    def __init__(self, a, legs: NDArray[np.intp], wholes: NDArray[np.intp]) -> None:
+        coo, (m, nodes) = a.tocoo(), a.shape
+        row = np.concatenate([np.arange(m), legs, coo.row, m + coo.col])
+        col = np.concatenate([np.arange(m), wholes, m + coo.col, coo.row])
+        self._size, self._m, self._steady = m + nodes, m, np.concatenate([-coo.data, coo.data])
+        self._row, self._col = row, col
+        self._spec, self._order = "COLAMD", np.arange(self._size)
+        self._place()
+
+    def _place(self) -> None:
+        """The compressed columns of the matrix, its columns in the order that is known."""
+        at = np.argsort(self._order)[self._col] * self._size + self._row
+        places, self._into = np.unique(at, return_inverse=True)
+        self._indices = places % self._size
+        self._starts = np.searchsorted(places // self._size, np.arange(self._size + 1))
+
+    def step(self, d: Array, values: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
+        """By slopes of arcs by their own flow, and of legs by that of the whole. Raises RuntimeError where it is singular."""
+        from scipy.sparse import csc_matrix
+        from scipy.sparse.linalg import splu
+        data = np.bincount(self._into, np.concatenate([d, values, self._steady]), len(self._indices))
+        found = splu(csc_matrix((data, self._indices, self._starts), shape=(self._size, self._size)), permc_spec=self._spec)
+        x = np.empty(self._size)
+        x[self._order] = found.solve(np.concatenate([-r1, -r2]))
+        if self._spec != "NATURAL":
+            self._spec, self._order = "NATURAL", np.argsort(found.perm_c)
+            self._place()
+        return x[:self._m], x[self._m:]
 
 
 def arcs(rows: Sequence[dict], **shared) -> Network:

@@ -157,8 +157,8 @@ def window(project: Project, climate: Climate, surface: Surface, blocks: NDArray
     """(transmitted beam [W], transmitted diffuse [W], absorbed [W/m2 on the inside glass], inside shade [W]), each (12, 24)."""
     o, g, facing = surface.opening, surface.glazing, surface.face.azimuth_deg
     shape = Window(o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m, o.fin_left_m, o.fin_right_m)
-    before = casting(project, surface, blocks)
-    cast = b"".join(b.tobytes() for b in before)
+    north_deg = project.site.north_deg if project.site else 0.0
+    before, cast = memo.one("in front", key(blocks, surface.at, facing, north_deg), lambda: casting(surface, blocks, north_deg))
 
     def compute() -> tuple[NDArray, NDArray, NDArray, NDArray]:
         face, sun = climate.face(facing, 90.0), climate.sun
@@ -197,13 +197,12 @@ def glass_sun(g, area_m2: float, beam: NDArray, diffuse: NDArray, on_face: NDArr
     return tau * glass * beam, tau * glass * diffuse, absorbed, to_shade
 
 
-def casting(project: Project, surface: Surface, blocks: NDArray) -> list[NDArray]:
-    """What stands in front of a window, in its own axes."""
-    if not len(blocks):
-        return []
+def casting(surface: Surface, blocks: NDArray, north_deg: float) -> tuple[list[NDArray], bytes]:
+    """What stands in front of a window, in its own axes, and the same as a part of a key."""
     # Azimuths count from true north, the plan from its own upward direction.
-    middle = to_compass(np.array([surface.at]), project.site.north_deg if project.site else 0.0)[0]
-    return in_front(blocks, middle, surface.face.azimuth_deg)
+    middle = to_compass(np.array([surface.at]), north_deg)[0]
+    before = in_front(blocks, middle, surface.face.azimuth_deg)
+    return before, b"".join(b.tobytes() for b in before)
 
 
 def to_compass(points: NDArray, north_deg: float) -> NDArray[np.float64]:

@@ -28,15 +28,15 @@ class _Model(QAbstractTableModel):
         self.units: System = "SI"
 
     def set_vm(self, vm: TableVM) -> None:
-        """Rows that are equal stay untouched; only changed ones are announced."""
+        """Rows that are equal stay untouched; the changed ones are announced as one stretch."""
         old, self.vm = self.vm, vm
         if old.columns != vm.columns or [r.id for r in old.rows] != [r.id for r in vm.rows]:
             self.beginResetModel()
             self.endResetModel()
             return
-        for i, (a, b) in enumerate(zip(old.rows, vm.rows)):
-            if a != b:
-                self.dataChanged.emit(self.index(i, 0), self.index(i, len(vm.columns) - 1))
+        moved = [i for i, (a, b) in enumerate(zip(old.rows, vm.rows)) if a is not b and a != b]
+        if moved:
+            self.dataChanged.emit(self.index(moved[0], 0), self.index(moved[-1], len(vm.columns) - 1))
 
     def rowCount(self, parent=QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self.vm.rows)
