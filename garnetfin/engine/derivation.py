@@ -51,6 +51,11 @@ def most(parts: list[Part], count: int = 16) -> tuple[Part, ...]:
     return (*parts[:count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
 
 
+def counted(name: str, parts: list[Part], words: str = "") -> Why:
+    """A number of things, each named."""
+    return Why(name, len(parts), "count", (words or "counted",), most(parts) if parts else ())
+
+
 def given_figure(name: str, quantity: str, f: Figure, go: tuple[str, str]) -> Why:
     """A figure that is by rule, pinned or imported, with what the rule would give beside it; NaN says there is no rule."""
     beside = (Part("By rule", f.by_rule, quantity),) if f.origin != "rule" and not math.isnan(f.by_rule) else ()

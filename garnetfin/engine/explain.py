@@ -17,8 +17,10 @@ from garnetfin.core.tables import MONTH_COLUMNS
 from garnetfin.core.weather.design_day import RANGE_SHARE
 from garnetfin.engine.derivation import Address, Part, Term, Why, given_figure, most
 from garnetfin.engine.explain_air import AIR_KINDS
+from garnetfin.engine.explain_building import BUILDING_KINDS
 from garnetfin.engine.explain_ducts import DUCT_KINDS
 from garnetfin.engine.explain_figures import FIGURE_KINDS
+from garnetfin.engine.explain_unit import UNIT_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Climate, Results, RoomResult
@@ -53,7 +55,7 @@ def explain(results: Results, address: Address) -> Why | None:
     kind, *rest = address
     try:
         return _KINDS[kind](results, *rest)
-    except (KeyError, IndexError, AttributeError, TypeError):
+    except (KeyError, IndexError, AttributeError, TypeError, StopIteration):
         return None
 
 
@@ -405,6 +407,17 @@ def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: 
                ("the sum over the rooms",), most(parts), BALANCE)
 
 
+def _block_heating(results: Results, ids: tuple[str, ...], cause: str) -> Why:
+    known = [results.room(i) for i in ids if results.room(i)]
+    if len(known) == 1:
+        return _heating_cause(results, known[0].room_id, cause)
+    names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
+    i, block = HEATING_CAUSES.index(cause), block_of(results, ids)
+    parts = sorted((Part(names[r.room_id], float(r.heating_by_cause_w[i]), "load", ("heating", r.room_id, cause)) for r in known if abs(r.heating_by_cause_w[i]) >= 0.05), key=lambda p: -abs(p.figure))
+    return Why(f"Heating of {len(known)} rooms: {cause}", float(block.heating_by_cause_w[i]), "load",
+               ("what rooms lose to each other is no loss of them together",) if cause == "rooms beside" else ("the sum over the rooms",), most(parts), "EN 12831-1")
+
+
 # -- place and book -----------------------------------------------------------------------------------------------
 def _outdoor(results: Results, m: int, h: int) -> Why:
     climate: Climate = results.climate
@@ -431,6 +444,6 @@ def _book(results: Results, field: str) -> Why:
 
 
 _KINDS = {"room": _room, "cause": _cause, "face": _face, "behind": _behind, "window": _window, "u": _u, "heating": _heating_cause,
-          "input": _input, "profile": _profile, "block": _block, "block cause": _block_cause, "outdoor": _outdoor, "month": _month,
-          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS, **FIGURE_KINDS}
+          "input": _input, "profile": _profile, "block": _block, "block cause": _block_cause, "block heating": _block_heating, "outdoor": _outdoor, "month": _month,
+          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS, **FIGURE_KINDS, **BUILDING_KINDS, **UNIT_KINDS}
 

@@ -5,11 +5,14 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.airflow.supply import STEPS
 from garnetfin.core.psychro import properties as air
+from garnetfin.core.psychro.properties import SEA_LEVEL_PA
+from garnetfin.engine.coil_sheet import air_state as state_of
 from garnetfin.engine.coil_sheet import coil_sheet, load_parts, part_title
 from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
 from garnetfin.engine.results import AirResult, Missing, Point, Results, RoomAir, TrainResult
 from garnetfin.engine.stages.air import FAN_RISE_K, OFF_COIL_RH
 from garnetfin.engine.stages.train import point_at
+from garnetfin.engine.worksheet import answers
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS
 from garnetfin.project.spaces import Room
@@ -90,6 +93,14 @@ def balance(results: Results, room_id: str) -> Why:
         parts.append(Part("Make-up that is missing", row.short_m3s, "room_flow"))
     return Why(f"Return air of {room.number} {room.name}", row.return_m3s, "room_flow", ("closes the balance: what comes in less what else goes out",),
                tuple(p for p in parts if abs(p.figure) > 1e-9), f"pressure of the room: {row.pressure}", go=("room", room_id))
+
+
+def flows_of(results: Results, ids: tuple[str, ...]) -> Why:
+    """Supply air of several rooms."""
+    rows = [_row(results, i)[0] for i in ids]
+    names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
+    parts = sorted((Part(names[r.room_id], r.flow_m3s, "room_flow", ("flow", r.room_id), r.governs) for r in rows), key=lambda p: -p.figure)
+    return Why(f"Supply air of {len(rows)} rooms", sum(r.flow_m3s for r in rows), "room_flow", ("the sum of their own flows",), most(parts))
 
 
 def outdoor(results: Results, system_id: str) -> Why:
@@ -253,5 +264,28 @@ def plant(results: Results, what: str) -> Why:
         "the sum of all coils at the building’s own hour; each at its own hour they make ", Term(found.cooling_sum_w, "load")), parts, PROCESS)
 
 
-AIR_KINDS = {"flow": flow, "need": need, "air balance": balance, "system outdoor": outdoor, "system": system_value, "part figure": part_value,
+STATE_FIGURES = {"t": ("Dry bulb", "temperature"), "w": ("Humidity ratio", "humidity_ratio"), "h": ("Enthalpy", "enthalpy"), "rh": ("Relative humidity", "fraction"),
+                 "wb": ("Wet bulb", "temperature"), "td": ("Dew point", "temperature"), "volume": ("Specific volume", "specific_volume")}
+WORK_FIGURES = {"heat_w": ("Heat", "load"), "sensible_w": ("Sensible heat", "load"), "flow_m3s": ("Flow", "room_flow"), "water_kg_s": ("Water", "moisture_flow")}
+
+
+def list_row(results: Results, row_id: str, what: str, at: tuple = ()) -> Why:
+    """A figure of the state list. `at`: (air system, month, hour) of the point in force, where one is."""
+    row, points = find(results.project.state_list, row_id), {at[0]: _point(results, *at)[1]} if at else {}
+    a = answers(results, points)[[r.id for r in results.project.state_list].index(row_id)]
+    names = {r.id: r.name for r in results.project.state_list}
+    words = {"state": "by the two figures typed", "mix": "mixed by dry air and enthalpy", "process": "from one state to another", "difference": "between two states",
+             "flow": "what the flow carries between two states"}.get(row.kind, "as the chain has it")
+    made_of = tuple(Part(names[s.row], s.share, "fraction", ("list row", s.row, "t", at)) for s in row.sources if s.row in names)
+    if what in WORK_FIGURES:
+        name, quantity = WORK_FIGURES[what]
+        return Why(f"{name}, {row.name}", getattr(a, what), quantity, (words,), made_of, PROCESS)
+    name, quantity = STATE_FIGURES[what]
+    pressure = SEA_LEVEL_PA if isinstance(results.climate, Missing) else results.climate.pressure_pa
+    s = state_of(a.t, a.w, 1.0, pressure)
+    others = tuple(Part(n, getattr(s, k), q) for k, (n, q) in STATE_FIGURES.items() if k in ("t", "w") and k != what)
+    return Why(f"{name}, {row.name}", getattr(s, what), quantity, (words, " at ", Term(pressure, "air_pressure")), (*made_of, *others), "ASHRAE Fundamentals ch. 1; see methods, Air")
+
+
+AIR_KINDS = {"flow": flow, "list row": list_row, "flows of": flows_of, "need": need, "air balance": balance, "system outdoor": outdoor, "system": system_value, "part figure": part_value,
              "air state": air_state, "part": part, "coil": coil, "plant": plant}

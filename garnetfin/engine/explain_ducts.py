@@ -1,6 +1,7 @@
 """Derivations of ducts, balance and fans: what a duct loses, what a run has to spare, where a damper stands, what a fan has to lift."""
 
 from garnetfin.core.ducts.friction import duct_gradient
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.noise import weighted
 from garnetfin.engine.derivation import Part, Term, Why
 from garnetfin.engine.flow_results import SOURCES, Flows, NoiseResult
@@ -59,6 +60,18 @@ def segment(results: Results, segment_id: str, what: str) -> Why:
     parts += [Part(f"{f.name.replace('-', ' ')}, k {f.k:.2f}", f.pressure_pa, "fine_pressure", (), {"duct": "on its own velocity", "common": "on the velocity before it"}.get(
         f.reference, "on the smaller section")) for f in r.fittings]
     return Why(f"Loss of {name}", r.loss_pa, "fine_pressure", ("friction and fittings before it",), tuple(parts), FITTINGS, go=go)
+
+
+def rung(results: Results, segment_id: str, shape: str, width_m: float, height_m: float) -> Why:
+    """Another size for a duct: what it would come to."""
+    ducts, r = _ducts_of(results, segment_id)
+    air, section = results.air[ducts.system_id], Section(shape, width_m, height_m)
+    velocity = r.flow_m3s / section.area_m2
+    friction = float(duct_gradient(r.flow_m3s, section.area_m2, section.hydraulic_m, r.make.roughness_m, r.make.compression, air.density_kg_m3, air.viscosity_pa_s))
+    return Why(f"Friction of {segment_id} as {section.label}", friction, "friction", (Term(r.flow_m3s, "room_flow", ("duct", segment_id, "flow")), " in ", Term(section.area_m2, "area")), (
+        Part("Velocity", velocity, "velocity", (), f"limit {r.velocity_limit:.1f} m/s"), Part("Friction limit", r.friction_limit, "friction") if r.friction_limit < 1e6 else
+        Part("Velocity limit", r.velocity_limit, "velocity"), Part("Height with what lies around it", section.height_m + 2 * r.make.around_m, "duct_size"),
+        Part("Sheet", section.mass_kg_m, "linear_mass")), FRICTION, go=("segment", segment_id))
 
 
 def run_loss(results: Results, terminal_id: str) -> Why:
@@ -156,5 +169,5 @@ def room_noise(results: Results, room_id: str) -> Why:
     raise KeyError(room_id)
 
 
-DUCT_KINDS = {"duct": segment, "run": run_loss, "surplus": surplus, "damper": damper, "terminal loss": terminal_loss, "terminal flow": terminal_flow, "gets": gets,
+DUCT_KINDS = {"duct": segment, "rung": rung, "run": run_loss, "surplus": surplus, "damper": damper, "terminal loss": terminal_loss, "terminal flow": terminal_flow, "gets": gets,
               "fan pressure": fan_pressure, "fan power": fan_power, "room noise": room_noise}

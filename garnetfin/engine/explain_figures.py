@@ -1,9 +1,10 @@
-"""Why? of figures that sum or measure: areas, blocks of rooms, lengths and metal, the fan at its point, terminals, openings, the air itself."""
+"""Why? of figures that sum: blocks of rooms, lengths and metal, the fan at its point, terminals, the air itself; and of what was given."""
 
 import math
 
 from garnetfin import display
-from garnetfin.engine.derivation import Part, Term, Why, given_figure, most
+from garnetfin.engine.derivation import Part, Term, Why, given_figure
+from garnetfin.engine.explain_building import greatest, room_name
 from garnetfin.engine.resolve import Figure, resolve, use_in_force
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
 from garnetfin.engine.stages.blocks import block_of
@@ -11,51 +12,11 @@ from garnetfin.project.lookup import find
 from garnetfin.project.values import Imported, Pinned, Rule
 
 
-def _greatest(parts: list[Part]) -> tuple[Part, ...]:
-    return most(sorted(parts, key=lambda p: -abs(p.figure)))
-
-
-def _room(results: Results, room_id: str) -> str:
-    room = find(results.project.rooms, room_id)
-    return f"{room.number} {room.name}"
-
-
-# -- building -----------------------------------------------------------------------------------------------------
-def floor(results: Results, level_id: str = "") -> Why:
-    """Floor of the rooms of a level, or of all."""
-    rooms = [r for r in results.project.rooms if results.room(r.id) is not None and level_id in ("", r.level_id)]
-    parts = [Part(f"{r.number} {r.name}", results.room(r.id).figures.area_m2.figure, "area", ("input", r.id, "area_m2")) for r in rooms]
-    basis = "on wall centre lines" if results.project.area_basis == "centre" else "between the walls"
-    return Why("Floor of the rooms", sum(p.figure for p in parts), "area", (f"the sum of {len(parts)} rooms, measured {basis} where nothing is typed",), _greatest(parts))
-
-
-def glass(results: Results, facing_deg: float | None = None) -> Why:
-    """Glass in outside walls, of one direction or of all."""
-    walls = [w for w in results.project.walls if w.outside and (facing_deg is None or round(w.facing_deg / 45) % 8 * 45 == facing_deg % 360)]
-    parts = [Part(f"{o.kind} {o.id}, {_room(results, w.room_a)}", o.area_m2, "area", ("opening", w.id, o.id, "area")) for w in walls for o in w.openings if o.glazing_id]
-    whole = sum(w.length_m * w.height_m for w in walls)
-    where = "all outside walls" if facing_deg is None else f"walls that look {display.direction(facing_deg).lower()}"
-    area = sum(p.figure for p in parts)
-    return Why(f"Glass, {where}", area, "area", ("the sum of its windows: ", Term(area / whole if whole else 0.0, "fraction"), " of ", Term(whole, "area"), " of wall"), _greatest(parts))
-
-
-def opening(results: Results, wall_id: str, opening_id: str, what: str) -> Why:
-    wall = find(results.project.walls, wall_id)
-    o = next(o for o in wall.openings if o.id == opening_id)
-    name, go = f"{o.kind.capitalize()} {o.id}", ("opening", f"{wall_id}/{opening_id}")
-    if what == "area":
-        return Why(f"Area of {name}", o.area_m2, "area", (Term(o.width_m, "length"), " wide × (", Term(o.head_m, "length"), " − ", Term(o.sill_m, "length"), ")"), (), "drawn or typed", "typed", go)
-    g = find(results.project.glazings, o.glazing_id)
-    if what == "u":
-        return Why(f"U-value of {name}", g.u_w_m2k, "u_value", (), (), f"glass “{g.name}”, whole window with frame", "typed", go)
-    return Why(f"Sun factor of {name}", g.g, "plain", (), (Part("of it let through at once", g.tau_e, "plain"),), f"glass “{g.name}”, normal incidence", "typed", go)
-
-
 # -- rooms together -----------------------------------------------------------------------------------------------
 def peaks(results: Results, ids: tuple[str, ...]) -> Why:
     rooms = [results.room(i) for i in ids if results.room(i) is not None]
-    parts = [Part(f"{_room(results, r.room_id)}, {display.hour(*r.peak)}", r.peak_w, "load", ("room", r.room_id, "cooling")) for r in rooms]
-    return Why("Sum of the rooms’ own peaks", sum(p.figure for p in parts), "load", ("each room at its own hour",), _greatest(parts))
+    parts = [Part(f"{room_name(results, r.room_id)}, {display.hour(*r.peak)}", r.peak_w, "load", ("room", r.room_id, "cooling")) for r in rooms]
+    return Why("Sum of the rooms’ own peaks", sum(p.figure for p in parts), "load", ("each room at its own hour",), greatest(parts))
 
 
 def diversity(results: Results, ids: tuple[str, ...]) -> Why:
@@ -70,9 +31,9 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
     air, go = results.air[system_id], ("system", system_id)
     if what in ("supply", "peaks"):
         air: AirResult
-        parts = [Part(_room(results, r.room_id), r.flow_m3s, "room_flow", ("flow", r.room_id), r.governs) for r in air.rooms if r.flow_m3s > 0]
+        parts = [Part(room_name(results, r.room_id), r.flow_m3s, "room_flow", ("flow", r.room_id), r.governs) for r in air.rooms if r.flow_m3s > 0]
         words = "the sum of its rooms’ own flows" if what == "peaks" or air.block_at is None else "what its rooms take together at one hour; their own flows sum to more"
-        return Why("Supply air" if what == "supply" else "Sum of the rooms’ own flows", air.flow_m3s if what == "supply" else air.peaks_m3s, "system_flow", (words,), _greatest(parts), go=go)
+        return Why("Supply air" if what == "supply" else "Sum of the rooms’ own flows", air.flow_m3s if what == "supply" else air.peaks_m3s, "system_flow", (words,), greatest(parts), go=go)
     if what in ("coincident", "diversity"):
         hour = display.hour(air.block_hour // 24, air.block_hour % 24)
         if what == "coincident":
@@ -83,18 +44,18 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
     if what == "flow":
         label = {t.id: t.label for t in results.project.terminals}
         parts = [Part(label[t.terminal_id], t.flow_m3s, "room_flow", ("terminal flow", t.terminal_id)) for t in ducts.terminals]
-        return Why(f"Flow of the {way} ducts at the unit", ducts.flow_m3s, "system_flow", ("what the terminals take; less where their loads peak at different hours",), _greatest(parts), go=go)
+        return Why(f"Flow of the {way} ducts at the unit", ducts.flow_m3s, "system_flow", ("what the terminals take; less where their loads peak at different hours",), greatest(parts), go=go)
     if what == "run":
         path = ducts.path(ducts.index.segment_id)
-        return Why(f"Way to {ducts.index.label}", ducts.index.distance_m, "length", (f"the sum of {len(path)} ducts",), _greatest([Part(i, ducts.segments[i].length_m, "length", ("duct", i, "size")) for i in path]), go=go)
+        return Why(f"Way to {ducts.index.label}", ducts.index.distance_m, "length", (f"the sum of {len(path)} ducts",), greatest([Part(i, ducts.segments[i].length_m, "length", ("duct", i, "size")) for i in path]), go=go)
     if what == "way":
         index = ducts.index
         parts = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(index.segment_id)]
-        return Why(f"Ducts and fittings on the way to {index.label}", index.run_pa - index.point.pressure_pa, "pressure", ("what its ducts lose, without the terminal",), _greatest(parts), go=go)
+        return Why(f"Ducts and fittings on the way to {index.label}", index.run_pa - index.point.pressure_pa, "pressure", ("what its ducts lose, without the terminal",), greatest(parts), go=go)
     quantity, of = {"length": ("length", lambda s: s.length_m), "mass": ("mass", lambda s: s.mass_kg)}[what]
     parts = [Part(f"{i}, {s.section.label}", of(s), quantity, ("duct", i, "size"), f"{s.length_m:.1f} m, {s.thickness_m * 1000:.1f} mm") for i, s in ducts.segments.items()]
     return Why(f"Length of the {way} ducts" if what == "length" else f"Sheet of the {way} ducts", sum(p.figure for p in parts), quantity, ("the sum of its straight ducts" + (
-        ": what lies around the section × length × thickness, seams included" if what == "mass" else ""),), _greatest(parts), go=go)
+        ": what lies around the section × length × thickness, seams included" if what == "mass" else ""),), greatest(parts), go=go)
 
 
 def fan_figure(results: Results, system_id: str, what: str) -> Why:
@@ -135,7 +96,7 @@ def terminal_figure(results: Results, terminal_id: str, what: str) -> Why:
         case "room nc":
             others = [i for i, t in results.terminals.items() if t.room_id == found.room_id]
             parts = [Part(find(results.project.terminals, i).label, results.terminals[i].nc, "plain", ("terminal figure", i, "nc")) for i in others]
-            return Why("NC of all terminals of the room", found.room_nc, "plain", ("their powers added",), _greatest(parts), go=go)
+            return Why("NC of all terminals of the room", found.room_nc, "plain", ("their powers added",), greatest(parts), go=go)
     return Why(f"NC of {label} alone", found.nc, "plain", ("between the points of its model at ", flow), (), source, go=go)
 
 
@@ -147,7 +108,7 @@ def left(results: Results, segment_id: str) -> Why:
                 s = ducts.segments[segment_id]
                 gone = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(segment_id)]
                 return Why(f"Left at the end of {segment_id}", s.left_pa, "fine_pressure", (Term(ducts.runs.fan_pa, "pressure", ("run", ducts.index.terminal_id)), " at the unit less what the way took"),
-                           _greatest(gone), go=("segment", segment_id))
+                           greatest(gone), go=("segment", segment_id))
     raise KeyError(segment_id)
 
 
@@ -164,6 +125,18 @@ def sun_on(results: Results, azimuth_deg: int, month: int) -> Why:
     return Why(f"Sun on a wall that looks {display.direction(azimuth_deg).lower()}", value, "irradiance", (f"the greatest hour of the clear day of {display.MONTHS[month]}, {hour}–{hour + 1} h: beam, sky and ground",),
                (Part("Clearness of the beam", float(results.climate.figures.months[month][4].figure), "plain", ("month", month, "tau_b")),
                 Part("Clearness of the sky", float(results.climate.figures.months[month][5].figure), "plain", ("month", month, "tau_d"))), "ASHRAE Fundamentals ch. 14")
+
+
+def ground(results: Results, month: int) -> Why:
+    c = results.climate
+    mean = c.figures.annual_mean_c.figure
+    return Why(f"Ground below floors, {display.MONTHS[month]}", float(c.ground_c[month, 0]), "temperature", ("the mean of the year, and what is left of the year’s swing below the floor: ",
+               Term(mean, "temperature", ("site", "annual_mean_c"))), (Part("away from the mean by", float(c.ground_c[month, 0]) - mean, "temperature_difference"),), "ISO 13370")
+
+
+def weather_hour(results: Results, which: str) -> Why:
+    weather = results.project.site.weather
+    return Why("Warmest hour of the file" if which == "greatest_c" else "Coldest hour of the file", getattr(weather, which), "temperature", ("of its 8 760 hours",), (), weather.name, "imported")
 
 
 # -- what was given -----------------------------------------------------------------------------------------------
@@ -203,6 +176,17 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
             by_rule = {"velocity_m_s": s.velocity_limit, "friction_pa_m": s.friction_limit, "lining_m": s.make.lining_m, "insulation_m": s.make.insulation_m, "thickness_m": s.thickness_m,
                        "damper_deg": s.damper.angle_deg if s.damper is not None else None}.get(name)
             source = "office book, sizing rules" if name != "damper_deg" else "what takes the surplus of its run"
+        case "ceiling zone":
+            value, go = getattr(find(project.ceiling_zones, ids[0]), name), ("ceiling zone", ids[0])
+        case "fitting":
+            place, _, field = name.partition(" ")
+            known = {i: r for system in project.air_systems for n in results.networks(system.id) for i, r in n.segments.items() if i in ids}
+            i, found = next((i, f) for i in ids for f in known[i].fittings if f.place == place)
+            value, go = next((getattr(f, field) for f in find(project.segments, i).fittings if f.place == place), Rule()), ("segment", i)
+            by_rule, source = (found.k if field == "k" else None), f"catalogue, {found.name.replace('-', ' ')}"
+        case "obstacle":
+            part = find(project.obstacles, ids[0])
+            value, go = (sum(s.top_m - s.bottom_m for s in part.sleeves[:1]) if name == "sleeve_m" else getattr(part, name)), ("obstacle", ids[0])
         case "share":
             t = find(project.terminals, ids[0])
             alike = sum(o.room_id == t.room_id and o.air == t.air for o in project.terminals)
@@ -228,5 +212,5 @@ def _fan_rule(results: Results, system_id: str, name: str) -> tuple[float | None
             }.get(name, (None, ""))
 
 
-FIGURE_KINDS = {"floor": floor, "glass": glass, "opening": opening, "peaks": peaks, "diversity": diversity, "system figure": system_figure, "fan figure": fan_figure,
-                "terminal figure": terminal_figure, "left": left, "air density": air_density, "sun on": sun_on, "given": given}
+FIGURE_KINDS = {"peaks": peaks, "diversity": diversity, "system figure": system_figure, "fan figure": fan_figure,
+                "terminal figure": terminal_figure, "left": left, "air density": air_density, "sun on": sun_on, "ground": ground, "weather hour": weather_hour, "given": given}

@@ -200,7 +200,7 @@ class PartBarsPart(_Part):
 
     def paint_body(self, p: QPainter) -> None:
         c, width = theme.colour, self.width()
-        for i, (label, share, words, strong) in enumerate(self.vm.rows):
+        for i, (label, share, words, strong, _) in enumerate(self.vm.rows):
             y = self.HEAD + i * self.STEP
             p.setFont(theme.font(12))
             p.setPen(c("ink"))
@@ -217,6 +217,14 @@ class PartBarsPart(_Part):
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, tr(self.vm.total_label))
         p.setPen(c("garnet"))
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
+
+    def why_at(self, at: QPointF) -> tuple:
+        return _row_why(self.vm, int((at.y() - self.HEAD) // self.STEP))
+
+
+def _row_why(vm: vms.PartBars | vms.StackBar, i: int) -> tuple:
+    """Of a bar, or of the sum below them."""
+    return vm.rows[i].why if 0 <= i < len(vm.rows) else vm.why if i >= 0 else ()
 
 
 class AxesPart(_Part):
@@ -280,7 +288,7 @@ class StackPart(_Part):
 
     def paint_body(self, p: QPainter) -> None:
         c, width, x = theme.colour, self.width(), 0.0
-        for i, (label, share, words, colour) in enumerate(self.vm.rows):
+        for i, (label, share, words, colour, _) in enumerate(self.vm.rows):
             piece = share * width
             p.fillRect(QRectF(x, self.HEAD + 2, max(0.0, piece - 1), 15), c(colour))
             x += piece
@@ -300,6 +308,9 @@ class StackPart(_Part):
         p.setPen(c("ink"))
         p.setFont(theme.font(12, 600))
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
+
+    def why_at(self, at: QPointF) -> tuple:
+        return _row_why(self.vm, int((at.y() - self.HEAD - 24) // self.STEP))
 
 
 class LadderPart(_Part):
@@ -394,6 +405,10 @@ class LadderPart(_Part):
         p.setPen(QPen(c("ink"), 1))
         p.drawLine(QPointF(tick, y + self.STEP - 9), QPointF(tick, y + self.STEP - 3.5))
 
+    def why_at(self, at: QPointF) -> tuple:
+        i = self.rung_at(at.y())
+        return ("rung", self.vm.segment_ids[0], *self.vm.rungs[i].size) if i >= 0 else ()
+
     def rung_at(self, y: float) -> int:
         i = int((y - self.TOP) // self.STEP)
         return i if 0 <= i < len(self.vm.rungs) else -1
@@ -460,6 +475,10 @@ class DayPart(_Part):
             side = Qt.AlignmentFlag.AlignLeft if hour == 0 else Qt.AlignmentFlag.AlignRight if hour == 24 else (
                 Qt.AlignmentFlag.AlignHCenter)
             p.drawText(box.translated(20 if hour == 0 else -20 if hour == 24 else 0, 0), side, str(hour))
+
+    def why_at(self, at: QPointF) -> tuple:
+        hour = int(at.x() / max(self.width(), 1) * 24)
+        return self.vm.whys[hour] if self.vm.whys and 0 <= hour < 24 else ()
 
 
 class FindingsPart(_Part):

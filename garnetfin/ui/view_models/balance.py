@@ -208,11 +208,15 @@ def balance_section(state: State, ducts: DuctResult) -> Lines:
     noise = state.results.noise.get(ducts.system_id)
     loud = sum(r.nc > r.limit_nc for r in noise.rooms.values()) if isinstance(noise, NoiseResult) else 0
     rows = []
+
+    def why(what: str) -> tuple:
+        """As designed; what a what-if moves is solved beside the results."""
+        return ("after balancing", ducts.system_id, ducts.air, what) if not state.show.what.any or what in ("set", "surplus", "noise") else ()
     if flows is not None and ducts.air == "supply":
-        rows += [Line("Furthest from its flow", f"±{flows.spread * 100:.0f}", "%"), Line("Rooms short of a need", str(sum(bool(r.short) for r in flows.rooms)))]
+        rows += [Line("Furthest from its flow", f"±{flows.spread * 100:.0f}", "%", why=why("spread")), Line("Rooms short of a need", str(sum(bool(r.short) for r in flows.rooms)), why=why("short"))]
         if not flows.converged:
             rows.append(Line("Not solved: best state, off by", f"{flows.residual_pa:.2g}", "Pa", strong=True))
-    rows += [Line("Dampers set / open", f"{len(set_)} / {fitted - len(set_)}"),
-             Line("Widest surplus", display.figure("pressure", max((t.surplus_pa for t in ducts.terminals), default=0.0), units), display.unit("pressure", units)),
-             Line("Rooms above their noise limit", str(loud))]
+    rows += [Line("Dampers set / open", f"{len(set_)} / {fitted - len(set_)}", why=why("set")),
+             Line("Widest surplus", display.figure("pressure", max((t.surplus_pa for t in ducts.terminals), default=0.0), units), display.unit("pressure", units), why=why("surplus")),
+             Line("Rooms above their noise limit", str(loud), why=why("noise"))]
     return Lines("After balancing" if not state.show.what.any else state.show.what.words.capitalize()[:40], f"all {len(ducts.terminals)}", tuple(rows))

@@ -179,12 +179,12 @@ def level_card(state: State) -> CardVM:
     heads, lines = (), ()
     if check is not None:
         heads = (
-            Headline("Rooms", str(len(rooms)), "", ""),
+            Headline("Rooms", str(len(rooms)), "", "", why=("rooms of", "level_id", level.id)),
             Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0), display.unit("area", units), "", why=("floor", level.id)),
         )
         if check.floor_m2:
-            heads += (Headline("Of the drawing", f"{check.rooms_m2 / check.floor_m2 * 100:.0f}", "%", ""),)
-        lines = (Line("Enclosed, in no room", display.figure("area", check.unclaimed_m2, units), display.unit("area", units)),)
+            heads += (Headline("Of the drawing", f"{check.rooms_m2 / check.floor_m2 * 100:.0f}", "%", "", why=("unclaimed", level.id)),)
+        lines = (Line("Enclosed, in no room", display.figure("area", check.unclaimed_m2, units), display.unit("area", units), why=("unclaimed", level.id)),)
     removable = () if rooms or len(project.levels) == 1 else ("Remove this level", ("remove level", (level.id,), ""))
     return CardVM("Level", level.name, f"{display.with_unit('length', level.elevation_m, units)} above zero", heads,
                   (Inputs("Heights", "typed", rows), *((Lines("Checked", "", lines),) if lines else ())), removable or ("", ()))
@@ -223,6 +223,7 @@ def zone_card(state: State) -> CardVM:
                 display.figure("area", sum(r.figures.area_m2.figure for r in found), units, 0),
                 display.unit("area", units),
                 f"{len(rooms)} rooms",
+                why=("floor of", block.room_ids),
             ),
             Headline("Cooling", display.figure("load", block.peak_w, units), display.unit("load", units),
                      f"{display.MONTHS[block.peak[0]]} {block.peak[1]}–{block.peak[1] + 1} h", why=("block", block.room_ids, "cooling")),
@@ -237,6 +238,7 @@ def zone_card(state: State) -> CardVM:
             display.figure("load", results.room(r.id).peak_w, units) if results.room(r.id) else display.DASH,
             display.unit("load", units),
             target=("room", r.id),
+            why=("room", r.id, "cooling"),
         )
         for r in rooms[:12]
     )

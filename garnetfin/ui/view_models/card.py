@@ -1,7 +1,7 @@
 """What a card shows: headline figures and sections, as plain values that can be compared."""
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, NamedTuple
 
 from garnetfin import display
 from garnetfin.core.units import System
@@ -81,15 +81,24 @@ class CauseBars:
     right_total: str
 
 
+class PartBar(NamedTuple):
+    label: str
+    share: float                    # of the greatest
+    text: str
+    strong: bool = False
+    why: tuple = ()
+
+
 @dataclass(frozen=True, slots=True)
 class PartBars:
     """Named amounts with one bar each, and their sum."""
 
     title: str
     note: str
-    rows: tuple[tuple[str, float, str, bool], ...]      # label, share of greatest, text, emphasised
+    rows: tuple[PartBar, ...]
     total: str
     total_label: str
+    why: tuple = ()                 # of the sum
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,15 +110,24 @@ class Axes:
     rows: tuple[tuple[str, str, tuple[tuple[str, float, str], ...]], ...]
 
 
+class Piece(NamedTuple):
+    label: str
+    share: float                    # of the whole bar
+    text: str
+    colour: str                     # its name
+    why: tuple = ()
+
+
 @dataclass(frozen=True, slots=True)
 class StackBar:
     """One bar in pieces with a legend."""
 
     title: str
     note: str
-    rows: tuple[tuple[str, float, str, str], ...]       # label, share, text, colour name
+    rows: tuple[Piece, ...]
     total: str
     total_label: str
+    why: tuple = ()                 # of the sum
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,6 +164,7 @@ class DayLine:
     values: tuple[float, ...]
     peak_hour: int
     peak_text: str
+    whys: tuple[tuple, ...] = ()    # by hour
 
 
 @dataclass(frozen=True, slots=True)

@@ -98,11 +98,12 @@ def building_card(state: State) -> CardVM:
             str(sum(r.level_id == x.id for r in project.rooms)),
             "rooms",
             target=("level", x.id),
+            why=("rooms of", "level_id", x.id),
         )
         for x in project.levels
     )
     zones = tuple(
-        Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id)) for z in project.zones
+        Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id), why=("rooms of", "zone_id", z.id)) for z in project.zones
     )
     facades = tuple(
         Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass", why=("glass", f.facing_deg)) for f in results.building.facades

@@ -64,7 +64,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
     lines = tuple(Line(display.direction(a), display.figure("irradiance", sun[a], units), display.unit("irradiance", units),
                        strong=a == best, why=("sun on", a, month)) for a in (0, 90, 180, 270))
     ground = Line("Ground below floors", display.figure("temperature", float(climate.ground_c[month, 0]), units),
-                  display.unit("temperature", units))
+                  display.unit("temperature", units), why=("ground", month))
     lat = f"{abs(site.latitude_deg):.1f}° {'N' if site.latitude_deg >= 0 else 'S'}"
     pinned = sum(r.origin == "pinned" for r in rows) + sum(x.origin == "pinned" for row in f.months for x in row)
     sections = [Inputs("Place", "by list or typed", tuple(place)),
@@ -88,8 +88,8 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
 def _file(state: State, climate: Climate, year: Year | None, warmest: int, units: System) -> Lines:
     weather = state.project.site.weather
     hot, cold = float(climate.figures.months[warmest][0].figure), climate.figures.winter_c.figure
-    rows = [Line("Warmest hour", display.figure("temperature", weather.greatest_c, units), display.unit("temperature", units)),
-            Line("Coldest hour", display.figure("temperature", weather.least_c, units), display.unit("temperature", units))]
+    rows = [Line("Warmest hour", display.figure("temperature", weather.greatest_c, units), display.unit("temperature", units), why=("weather hour", "greatest_c")),
+            Line("Coldest hour", display.figure("temperature", weather.least_c, units), display.unit("temperature", units), why=("weather hour", "least_c"))]
     if year is not None:
         rows += [Line("Hours above the summer value", str(hours_beyond(year, hot)), "h"),
                  Line("Hours below the winter value", str(hours_beyond(year, cold, False)), "h")]

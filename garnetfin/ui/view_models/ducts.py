@@ -15,7 +15,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.balance import DAMPERS, balance_section, damper_section, real
-from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung, StackBar
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Piece, Rung, StackBar
 from garnetfin.ui.view_models.chart_data import LongSectionVM
 from garnetfin.ui.view_models.room_air import duct_book
 from garnetfin.ui.view_models.rooms import findings_section
@@ -75,7 +75,7 @@ def ducts_card(state: State) -> CardVM:
             Line("Terminal", display.figure("pressure", index.point.pressure_pa, units), display.unit("pressure", units), why=("terminal loss", index.terminal_id)),
             Line("Length", display.figure("length", index.distance_m, units, 1), display.unit("length", units), why=("system figure", system.id, "run", ducts.air)))),
         Lines("Fittings", f"{sum(counts.values())}", tuple(
-            Line(name.replace("-", " ").capitalize(), str(n)) for name, n in
+            Line(name.replace("-", " ").capitalize(), str(n), why=("fittings", system.id, ducts.air, name)) for name, n in
             sorted(counts.items(), key=lambda kv: -kv[1])[:7])),
         *findings_section(state.results, "", (), state.show.link if state.show.link in ("Ducts", "Balance") else "Ducts"),
         *((balance_section(state, ducts),) if state.show.link == "Balance" else ()), duct_book(state.project.book, units)]
@@ -227,8 +227,8 @@ def _several_segments(state: State, ducts: DuctResult) -> CardVM:
     fitting = fitting_inputs(segments, rows, units)
     return CardVM("Segments", f"{len(ids)} ducts", display.with_unit("length", sum(r.length_m for r in rows), units, 1), (
         Headline("Friction", display.figure("pressure", sum(r.loss_pa for r in rows), units),
-                 display.unit("pressure", units), "with fittings"),
-        Headline("Steel", display.figure("mass", sum(r.mass_kg for r in rows), units), display.unit("mass", units))),
+                 display.unit("pressure", units), "with fittings", why=("several ducts", ducts.system_id, ducts.air, "loss", ids)),
+        Headline("Steel", display.figure("mass", sum(r.mass_kg for r in rows), units), display.unit("mass", units), why=("several ducts", ducts.system_id, ducts.air, "mass", ids))),
         (Inputs("Ducts", "changes hold for all", tuple(shape_inputs(segments, rows, units))), Inputs("Made of", "", tuple(make_inputs(segments, rows, units))),
          *((Inputs("Fittings before them", "", tuple(fitting)),) if fitting else ()),
          Inputs("Dampers", "at their starts", (_listed(segments, "duct choice", "damper", "Kind", DAMPERS), _held(
@@ -303,15 +303,20 @@ def terminal_card(state: State) -> CardVM:
     pressure = display.unit("pressure", units)
     path = [ducts.segments[s] for s in ducts.path(found.segment_id)]
     trunk_ids = {s.id for s in project.segments if s.role == "trunk"}
-    parts = (("Trunk from the unit", sum(s.loss_pa for s in path if s.segment_id in trunk_ids), "supply"),
-             ("Branches", sum(s.loss_pa for s in path[:-1] if s.segment_id not in trunk_ids), "outdoor"),
-             (f"Last piece {display.size(segment.section, units)}",
-              segment.loss_pa if segment.segment_id not in trunk_ids else 0.0, "glass"),
-             ("Terminal", found.point.pressure_pa, "return"), ("Dampers", found.surplus_pa - found.left_pa, "garnet"), ("Not taken", found.left_pa, "bar"))
+    on_trunk = [s for s in path if s.segment_id in trunk_ids]
+    branches = [s for s in path[:-1] if s.segment_id not in trunk_ids]
+
+    def stretch(label: str, ducts_: list, colour: str) -> tuple:
+        return label, sum(s.loss_pa for s in ducts_), colour, ("along", found.terminal_id, label, tuple(s.segment_id for s in ducts_))
+    surplus = ("surplus", found.terminal_id)
+    parts = (stretch("Trunk from the unit", on_trunk, "supply"), stretch("Branches", branches, "outdoor"),
+             stretch(f"Last piece {display.size(segment.section, units)}", [segment] if segment.segment_id not in trunk_ids else [], "glass"),
+             ("Terminal", found.point.pressure_pa, "return", ("terminal loss", found.terminal_id)), ("Dampers", found.surplus_pa - found.left_pa, "garnet", surplus),
+             ("Not taken", found.left_pa, "bar", surplus))
     whole = max(ducts.runs.fan_pa, 1e-9)
     bar = StackBar(f"Where its {display.figure('pressure', ducts.runs.fan_pa, units)} {pressure} go", pressure, tuple(
-        (label, pa / whole, display.figure("fine_pressure", pa, units), colour) for label, pa, colour in parts if pa > 0.05),
-        display.figure("fine_pressure", ducts.runs.fan_pa, units), "as every other path")
+        Piece(label, pa / whole, display.figure("fine_pressure", pa, units), colour, why) for label, pa, colour, why in parts if pa > 0.05),
+        display.figure("fine_pressure", ducts.runs.fan_pa, units), "as every other path", ("run", ducts.index.terminal_id))
     several = sum(t.room_id == terminal.room_id for t in project.terminals)
     share = found.flow_m3s / max(1e-9, sum(t.flow_m3s for t in ducts.terminals if t.room_id == terminal.room_id))
     rows = [InputVM(("share", state.selection.ids, "share"), "Share of the room’s air",
@@ -439,5 +444,5 @@ def ceiling_zone_card(state: State) -> CardVM:
             *(InputVM(("ceiling zone", ids, name), label, display.figure("length", getattr(zone, name), units), unit, "plain", "length")
               for name, label in (("ceiling_m", "Ceiling"), ("soffit_m", "Structure"), ("allowance_m", "Kept free"))))
     return CardVM("Ceiling zone", zone.name, "heights above the floor",
-                  (Headline("Free", display.figure("duct_size", zone.free_m, units), display.unit("duct_size", units), "for ducts"),),
+                  (Headline("Free", display.figure("duct_size", zone.free_m, units), display.unit("duct_size", units), "for ducts", why=("free height", zone.id)),),
                   (Inputs("Heights", "", rows),), ("Remove this zone", ("remove ceiling", ids, "ceiling zone")))

@@ -241,7 +241,7 @@ def command_for(field: Field, entered: float | str | None) -> Command:
     raise InputError(f"There is no edit for “{kind}”")
 
 
-GIVEN = ("ceiling", "void", "opening", "level", "glazing value", "site field", "use figure", "system", "duct value", "share")
+GIVEN = ("ceiling", "void", "opening", "level", "glazing value", "site field", "use figure", "system", "duct value", "share", "ceiling zone", "obstacle", "fitting")
 
 
 def address_of_field(field: tuple, label: str = "", quantity: str = "") -> tuple:
@@ -249,7 +249,7 @@ def address_of_field(field: tuple, label: str = "", quantity: str = "") -> tuple
     kind, ids, name = field
     match kind:
         case "room":
-            return ("flow", ids[0]) if name == "supply_m3s" else ("input", ids[0], name)
+            return {"supply_m3s": ("flow", ids[0]), "return_m3s": ("air balance", ids[0])}.get(name, ("input", ids[0], name))
         case "month":
             return ("month", ids[0], name)
         case "site":

@@ -73,7 +73,7 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
     moved = len(found.rooms) + len(found.ducts) if found is not None else 0
     heads = (Headline("Pages", str(pages) if pages else display.DASH, "", made),
              Headline("Changed", str(moved) if found is not None else display.DASH, "", "since the mark" if found is not None else "no mark"),
-             Headline("Open", str(len(results.findings)), "", f"{len(bad)} break a limit" if bad else "no limit broken", "bad" if bad else ""))
+             Headline("Open", str(len(results.findings)), "", f"{len(bad)} break a limit" if bad else "no limit broken", "bad" if bad else "", ("findings",)))
     job = tuple(InputVM(("papers", (), field), label, getattr(papers, field), "", "plain") for field, label in (
         ("job", "Job"), ("client", "Client"), ("made_by", "Made by"), ("checked_by", "Checked by")))
     scale = InputVM(("papers", (), "scale"), "Plans", "", "", "plain", choices=(("0", "largest that fits"), *((str(n), f"1:{n}") for n in SCALES)), chosen=str(papers.scale))

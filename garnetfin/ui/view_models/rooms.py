@@ -152,12 +152,12 @@ def room_card(state: State) -> CardVM:
         warm, month, hour = found[0].warmest
         sections.append(DayLine("Air without plant", f"21 {display.MONTHS[month]}", tuple(
             display.to_shown("temperature", float(v), units) for v in found[0].air_c[month]), hour,
-            display.with_unit("temperature", warm, units)))
+            display.with_unit("temperature", warm, units), tuple(("air in", one.id, month, h) for h in range(24))))
     elif one:
         month, _ = found[0].peak
         sections.append(DayLine("Day of the peak", f"cooling, 21 {display.MONTHS[month]}",
                                 tuple(float(v) for v in found[0].sensible_w[month]), found[0].peak[1],
-                                display.with_unit("load", found[0].peak_w, units)))
+                                display.with_unit("load", found[0].peak_w, units), tuple(("room", one.id, "cooling", month, h) for h in range(24))))
     pins = sum(r.figures.pinned for r in found)
     foot = (f"{pins} pinned value{'s' if pins > 1 else ''} here · unpin all", ("room unpin", ids, "")) if pins else ("", ())
     return CardVM(kind, title, line, _room_headlines(results, rooms, found, units), tuple(sections), foot)
@@ -178,7 +178,7 @@ def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult]
         return (Headline("Warmest", display.figure("temperature", warm, units), display.unit("temperature", units),
                          f"{display.MONTHS[month]} {hour}–{hour + 1} h", why=("room", found[0].room_id, "cooling")),
                 Headline("Winter", display.figure("temperature", min(r.winter_c for r in found), units),
-                         display.unit("temperature", units), "not served: no plant"))
+                         display.unit("temperature", units), "not served: no plant", why=("winter", min(found, key=lambda r: r.winter_c).room_id)))
     if block.estimated:
         cooling = replace(cooling, reason=f"likely {display.figure('load', block.low_w, units)}"
                           f"..{display.figure('load', block.high_w, units)}", tone="watch")
@@ -188,7 +188,7 @@ def _room_headlines(results: Results, rooms: list[Room], found: list[RoomResult]
                    display.unit("room_flow", units),
                    (f"{supplied[0].governs} governs" if supplied[0].governs in ("cooling", "heating", "outdoor air",
                     "air change") else supplied[0].governs) if len(supplied) == 1 else "together",
-                   why=("flow", supplied[0].room_id) if len(supplied) == 1 else ())
+                   why=("flow", supplied[0].room_id) if len(supplied) == 1 else ("flows of", tuple(a.room_id for a in supplied)) if supplied else ())
     return (cooling, heat, air)
 
 
@@ -199,7 +199,7 @@ def _measured(state: State, room: Room, result: RoomResult) -> Lines:
 
     def row(name: str, key: str, area: float) -> Line:
         return Line(f"{name}{' · used' if used == key else ''}", f"{display.figure('area', area, units)} / "
-                    f"{display.figure('volume', area * room.ceiling_m, units)}", strong=used == key)
+                    f"{display.figure('volume', area * room.ceiling_m, units)}", strong=used == key, why=("input", room.id, "area_m2") if key == "given" else ("measured", room.id, key))
     rows = (row("Wall centres", "centre", f.centre_m2), row("Net, between walls", "net", f.net_m2))
     if used == "given":
         rows += (row(f.area_m2.origin.capitalize(), "given", f.area_m2.figure),)
@@ -210,19 +210,19 @@ def _measured(state: State, room: Room, result: RoomResult) -> Lines:
 def _faces(project, result: RoomResult, units: System) -> Lines:
     """Faces to outdoors, ground and unheated rooms, alike openings counted together."""
     grouped: dict[tuple, list] = {}
-    for face in result.faces:
+    for i, face in enumerate(result.faces):
         if face.to == "inside":
             continue
         lead = "Above" if face.kind in ("roof", "ceiling") else "Below" if face.kind == "floor" else (
             "Beside" if face.to.startswith(("unheated", "room:")) else display.direction(face.azimuth_deg))
-        grouped.setdefault((lead, face.kind, face.name, round(face.u_w_m2k, 4)), []).append(face)
+        grouped.setdefault((lead, face.kind, face.name, round(face.u_w_m2k, 4)), []).append(i)
     rows = []
-    for (lead, kind, name, u), faces in sorted(grouped.items(), key=lambda kv: -sum(f.area_m2 for f in kv[1])):
-        count = len(faces)
+    for (lead, kind, name, u), which in sorted(grouped.items(), key=lambda kv: -sum(result.faces[i].area_m2 for i in kv[1])):
+        faces, count = [result.faces[i] for i in which], len(which)
         label = f"{count} {kind}s" if count > 1 and faces[0].opening_id else kind if faces[0].opening_id else name
         target = ("opening", f"{faces[0].wall_id}/{faces[0].opening_id}") if faces[0].opening_id else ("", "")
         rows.append(Line(label, display.figure("area", sum(f.area_m2 for f in faces), units),
-                         display.figure("u_value", u, units), lead=lead, target=target))
+                         display.figure("u_value", u, units), lead=lead, target=target, why=("faces", result.room_id, tuple(which))))
     return Lines("Faces", f"{display.unit('area', units)}   U {display.unit('u_value', units)}", tuple(rows[:9]))
 
 
@@ -244,7 +244,7 @@ def cause_bars(results: Results, room_ids: tuple[str, ...], units: System, at: t
 
     return CauseBars("Causes", f"heating {display.unit('load', units)} cooling", tuple(
         BarLine(n.capitalize(), h / greatest, c / greatest, show(h), show(c),
-                ("heating", room_ids[0], n) if len(room_ids) == 1 and n in HEATING_CAUSES else (),
+                ("block heating", tuple(room_ids), n) if n in HEATING_CAUSES else (),
                 ("block cause", tuple(room_ids), n, month, hour) if n in CAUSES else ()) for n, h, c in rows[:10]),
         display.with_unit("load", sum(heating.values()), units),
         display.with_unit("load", float(total[month, hour]), units))
@@ -328,7 +328,7 @@ def _plant(found: RoomResult, units: System) -> Lines:
         rows.append(Line("Return gain, on the coil", display.figure("load", float(found.return_gain_w[found.peak]), units),
                          display.unit("load", units)))
     star = float(found.star_c[found.peak])
-    rows.append(Line("Mean radiant temperature then", display.figure("temperature", star, units), display.unit("temperature", units)))
+    rows.append(Line("Mean radiant temperature then", display.figure("temperature", star, units), display.unit("temperature", units), why=("radiant", found.room_id, *found.peak)))
     rows.append(Line("Heating from the balance", display.figure("load", found.heating_balanced_w, units), display.unit("load", units),
                      why=("room", found.room_id, "heating")))
     return Lines("Plant", "", tuple(rows))

@@ -29,11 +29,12 @@ class ListVM:
 
     rows: tuple[ListRow, ...]
     answers: tuple[Answer, ...]
+    at: tuple = ()                      # air system, month and hour of the point in force
 
 
 def answered(state: State, point: Point | Missing) -> ListVM:
     points = {} if isinstance(point, Missing) else {state.show.system_id: point}
-    return ListVM(state.project.state_list, answers(state.results, points) if state.results else ())
+    return ListVM(state.project.state_list, answers(state.results, points) if state.results else (), () if isinstance(point, Missing) else (state.show.system_id, point.month, point.hour))
 
 
 def list_table(state: State, found: ListVM) -> TableVM:
@@ -137,20 +138,23 @@ def row_card(state: State, found: ListVM) -> CardVM:
     inputs = [InputVM(("list row", (row.id,), "name"), "Name", row.name, "")]
     inputs += _inputs(state, row, units)
     heads, lines = (), ()
+
+    def why(what: str) -> tuple:
+        return ("list row", row.id, what, found.at)
     if a.known and a.t == a.t:
         s = air_state(a.t, a.w, 1.0, _pressure(state))
-        heads = tuple(Headline(n, display.figure(q, v, units), display.unit(q, units)) for n, q, v in (
-            ("Dry bulb", "temperature", s.t), ("Water", "humidity_ratio", s.w), ("Enthalpy", "enthalpy", s.h)))
-        lines = (Line("Relative humidity", f"{s.rh * 100:.1f}", "%"), Line("Wet bulb", display.figure("temperature", s.wb, units), display.unit("temperature", units)),
-                 Line("Dew point", display.figure("temperature", s.td, units), display.unit("temperature", units)),
-                 Line("Volume", display.figure("specific_volume", s.volume, units), display.unit("specific_volume", units)))
+        heads = tuple(Headline(n, display.figure(q, v, units), display.unit(q, units), why=why(k)) for n, q, v, k in (
+            ("Dry bulb", "temperature", s.t, "t"), ("Water", "humidity_ratio", s.w, "w"), ("Enthalpy", "enthalpy", s.h, "h")))
+        lines = (Line("Relative humidity", f"{s.rh * 100:.1f}", "%", why=why("rh")), Line("Wet bulb", display.figure("temperature", s.wb, units), display.unit("temperature", units), why=why("wb")),
+                 Line("Dew point", display.figure("temperature", s.td, units), display.unit("temperature", units), why=why("td")),
+                 Line("Volume", display.figure("specific_volume", s.volume, units), display.unit("specific_volume", units), why=why("volume")))
         if a.fog_kg > 0:
             lines += (Line("Fog that falls out", display.figure("humidity_ratio", a.fog_kg, units, 2), display.unit("humidity_ratio", units)),)
     if a.known and a.flow_m3s == a.flow_m3s:
         m = a.flow_m3s
-        heads = tuple(Headline(n, display.figure(q, v, units), display.unit(q, units)) for n, q, v in (
-            ("Heat", "load", a.heat_w), ("Sensible", "load", a.sensible_w), ("Flow", "room_flow", m)))
-        lines = (Line("Water", display.figure("moisture_flow", a.water_kg_s, units, 2), display.unit("moisture_flow", units)),
+        heads = tuple(Headline(n, display.figure(q, v, units), display.unit(q, units), why=why(k)) for n, q, v, k in (
+            ("Heat", "load", a.heat_w, "heat_w"), ("Sensible", "load", a.sensible_w, "sensible_w"), ("Flow", "room_flow", m, "flow_m3s")))
+        lines = (Line("Water", display.figure("moisture_flow", a.water_kg_s, units, 2), display.unit("moisture_flow", units), why=why("water_kg_s")),
                  Line("Latent", display.figure("load", a.heat_w - a.sensible_w, units), display.unit("load", units)), *lines)
     remark = a.reason or a.doubt
     last = found.rows[-1].id if found.rows else ""

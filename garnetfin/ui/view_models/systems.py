@@ -1,21 +1,20 @@
 """Cards of place, air system, fan and report."""
 
-from functools import lru_cache
-
 from garnetfin import display
 from garnetfin.engine.coil_sheet import air_state
+from garnetfin.engine.explain_unit import drop_at_design
 from garnetfin.engine.fan_lines import drive_of, together
 from garnetfin.engine.flow_results import Flows
+from garnetfin.engine.part_away import away
 from garnetfin.engine.resolve import part_figure
-from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
+from garnetfin.engine.results import AirResult, FanResult, Missing, Point, Results, TrainResult
 from garnetfin.engine.stages.fan import fan_table as fan_catalogue
 from garnetfin.engine.stages.fan import lifted_parts
-from garnetfin.engine.stages.train import point_at, without
-from garnetfin.project.lookup import Same, find
+from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBars, input_row
+from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBar, PartBars, input_row
 from garnetfin.ui.view_models.edits import MONTH_SPANS
 from garnetfin.ui.view_models.room_air import book_section
 from garnetfin.ui.view_models.rooms import findings_section
@@ -65,7 +64,7 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
                   (Inputs("Control", "click a part for its figures", choices), Inputs("Supply air", "of the system", values),
                    *findings_section(results, "system", (system.id,), "Air"),
                    Lines("What governs", "rooms", tuple(
-                       Line(name.capitalize(), str(len(rows)), "") for name, rows in
+                       Line(name.capitalize(), str(len(rows)), "", why=("governed", system.id, name)) for name, rows in
                        sorted(counts.items(), key=lambda kv: -len(kv[1])))), *_flows(air, units), book_section(state.project.book, units)))
 
 
@@ -111,37 +110,33 @@ def part_card(state: State, point: Point) -> CardVM:
     if kind.pressure_pa is not None:
         fan = results.fans.get(system.id)
         drop = dict(fan.part_pa).get(part.title) if isinstance(fan, FanResult) else found.figures[part.id, "pressure"].figure
-        heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan"),)
+        heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan",
+                           why=("part drop", system.id, part.id) if drop else ("part figure", system.id, part.id, "pressure")),)
     lines = _through(found, point, part, before_id, units, system.id)
     own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == f"{system.id}/{part.id}")
-    away = _away(Same(results), system.id, part.id, point.month, point.hour, units) if part.kind not in ("rooms", "terminals") else ()
+    away = _away(results, system.id, part.id, point, units) if part.kind not in ("rooms", "terminals") else ()
     return CardVM(f"Part {at + 1} of {len(found.parts)} · {system.name}", part.title, point.name, heads, (
         Inputs("Inputs", f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned", tuple(rows)),
         lines, *((Lines("If it were away", "against now", away),) if away else ()), *((FindingsVM("Finding", "", own[:2]),) if own else ())),
         ("Take it out of the train", ("remove part", (system.id, part.id), "")) if part.kind not in ("rooms", "terminals") else ("", ()))
 
 
-@lru_cache(maxsize=4)
-def _away(results: Same, system_id: str, part_id: str, month: int, hour: int, units) -> tuple[Line, ...]:
+def _away(results: Results, system_id: str, part_id: str, point: Point, units) -> tuple[Line, ...]:
     """What changes at the point in force without the part."""
-    found = results.item.trains[system_id]
-    now, then = point_at(results.item, system_id, month, hour), without(results.item, system_id, part_id, month, hour)
-    if isinstance(then, Missing):
-        return (Line(then.reason, display.DASH),)
+    moved = away(results, system_id, part_id, point.month, point.hour)
+    if isinstance(moved, Missing):
+        return (Line(moved.reason, display.DASH),)
+
+    def why(what: str) -> tuple:
+        return ("part away", system_id, part_id, point.month, point.hour, what)
 
     def change(value: float) -> str:
         text = display.figure("load", value, units, 1)
         return text if value <= 0 or text.startswith(display.MINUS) else f"+{text}"
-
-    def fans(p: Point) -> float:
-        return sum(p.heat_w(q.id) for q in found.parts if q.kind in ("supply_fan", "return_fan") and q.id != part_id)
-    rows = [(n, a) for n, a in (("Cooling", found.cold_w(then) - found.cold_w(now)), ("Heating", found.heater_w(then) - found.heater_w(now)),
-                                ("Fans", fans(then) - fans(now))) if abs(a) >= 50]
-    lines = tuple(Line(n, change(a), display.unit("load", units)) for n, a in rows)
-    warm, cold = then.node("supply")[0], now.node("supply")[0]
-    if abs(warm - cold) >= 0.05:
-        lines += (Line("Supply", f"{display.figure('temperature', warm, units)}, was {display.figure('temperature', cold, units)}",
-                       display.unit("temperature", units)),)
+    lines = tuple(Line(n, change(then - now), display.unit("load", units), why=why(n)) for n, (now, then) in moved.items() if n != "Supply")
+    if "Supply" in moved:
+        now, then = moved["Supply"]
+        lines += (Line("Supply", f"{display.figure('temperature', then, units)}, was {display.figure('temperature', now, units)}", display.unit("temperature", units), why=why("Supply")),)
     return lines or (Line("nothing changes at this hour", ""),)
 
 
@@ -171,7 +166,8 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
         a = air_state(t, w, m, p)
         rows.append(Line(f"{label}: {display.with_unit('humidity_ratio', w, units)}, {a.rh:.0%} RH", display.figure("temperature", t, units),
                          display.unit("temperature", units), why=("air state", system_id, node, point.month, point.hour)))
-        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units)))
+        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units),
+                         why=("dry air", system_id, node, point.month, point.hour)))
     if part.id in point.solved.coils:
         coil = point.solved.coils[part.id]
         i = point.i
@@ -190,14 +186,15 @@ def fan_card(state: State) -> CardVM:
     pressure = display.unit("pressure", units)
     greatest = max([pa for _, pa in fan.part_pa] + [fan.duct_pa]) or 1.0
     index = results.ducts[system.id].index.label
-    rows = [(name, pa / greatest, display.figure("pressure", pa, units), False) for name, pa in fan.part_pa]
-    rows.append((f"Ducts, index run {index}", fan.duct_pa / greatest, display.figure("pressure", fan.duct_pa, units), True))
+    lifts = ("fan pressure", system.id)
+    rows = [PartBar(name, pa / greatest, display.figure("pressure", pa, units), False, drop_at_design(results, system.id, name)) for name, pa in fan.part_pa]
+    rows.append(PartBar(f"Ducts, index run {index}", fan.duct_pa / greatest, display.figure("pressure", fan.duct_pa, units), True, ("run", results.ducts[system.id].index.terminal_id)))
     if fan.allowance_pa:
-        rows.append(("Margin", fan.allowance_pa / greatest, display.figure("pressure", fan.allowance_pa, units), False))
+        rows.append(PartBar("Margin", fan.allowance_pa / greatest, display.figure("pressure", fan.allowance_pa, units), False, lifts))
     if fan.effect_pa:
-        rows.append(("System effect at the fan", fan.effect_pa / greatest, display.figure("pressure", fan.effect_pa, units), True))
+        rows.append(PartBar("System effect at the fan", fan.effect_pa / greatest, display.figure("pressure", fan.effect_pa, units), True, lifts))
     lift = PartBars("What it has to lift", pressure, tuple(rows), display.figure("pressure", fan.wanted_pa, units),
-                    "Total pressure")
+                    "Total pressure", lifts)
     f = results.air[system.id].figures
     if isinstance(fan.chosen, Missing):
         return CardVM("Supply fan", fan.chosen.reason, fan.chosen.remedy, (),
@@ -252,8 +249,12 @@ def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:
     if found is None or isinstance(found, Missing):
         return ()
     power = display.unit("shaft_power", units)
-    return (Lines("With the other fans", "", (*(Line(name, display.figure("shaft_power", w, units), power) for name, w in found.fans),
-                                              Line("Together", display.figure("shaft_power", found.electric_w, units), power, strong=True),
-                                              Line("Specific fan power of the system", display.figure("specific_fan_power", found.specific_w_m3s, units), "kW/(m³/s)"),
-                                              Line("Class of EN 16798-3", f"SFP {found.specific_class}"))),
-            Lines("A year of running", f"{found.hours:.0f} h", (Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh"), Line("Price", display.number(found.price, 0)))))
+
+    def why(what: str) -> tuple:
+        return ("fans", system_id, what)
+    return (Lines("With the other fans", "", (*(Line(name, display.figure("shaft_power", w, units), power, why=why(name)) for name, w in found.fans),
+                                              Line("Together", display.figure("shaft_power", found.electric_w, units), power, strong=True, why=why("electric")),
+                                              Line("Specific fan power of the system", display.figure("specific_fan_power", found.specific_w_m3s, units), "kW/(m³/s)", why=why("specific")),
+                                              Line("Class of EN 16798-3", f"SFP {found.specific_class}", why=why("specific")))),
+            Lines("A year of running", f"{found.hours:.0f} h", (Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh", why=why("year")),
+                                                                Line("Price", display.number(found.price, 0), why=why("price")))))
