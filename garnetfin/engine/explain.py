@@ -20,6 +20,7 @@ from garnetfin.engine.explain_air import AIR_KINDS
 from garnetfin.engine.explain_building import BUILDING_KINDS
 from garnetfin.engine.explain_ducts import DUCT_KINDS
 from garnetfin.engine.explain_figures import FIGURE_KINDS
+from garnetfin.engine.explain_lists import LIST_KINDS
 from garnetfin.engine.explain_unit import UNIT_KINDS
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
@@ -388,11 +389,18 @@ def _block(results: Results, ids: tuple[str, ...], what: str, month: int = -1, h
         return Why(f"Heating of {len(known)} rooms", block.heating_w, "load", ("the sum of the rooms, less what they lose to each other",),
                    most(parts), "EN 12831-1")
     m, h = (month, hour) if month >= 0 else block.peak
+    if what == "latent":
+        return _block_latent(known, names, m, h)
     parts = sorted((Part(names[r.room_id], float(r.sensible_w[m, h]), "load", ("room", r.room_id, "cooling", m, h),
                          f"own peak {r.peak_w:.0f} W") for r in known), key=lambda p: -abs(p.figure))
     return Why(f"Cooling of {len(known)} rooms, {_hour(m, h)}", float(block.sensible_w[m, h]), "load",
                ("the sum of the rooms at that hour; ", Term(block.peak_w / block.sum_of_peaks_w if block.sum_of_peaks_w else 1.0, "fraction"),
                 " of the sum of their own peaks, ", Term(block.sum_of_peaks_w, "load")), most(parts), BALANCE)
+
+
+def _block_latent(known: list[RoomResult], names: dict[str, str], m: int, h: int) -> Why:
+    parts = sorted((Part(names[r.room_id], float(r.latent_w[m, h]), "load", ("room", r.room_id, "latent", m, h)) for r in known), key=lambda p: -p.figure)
+    return Why(f"Latent load of {len(known)} rooms, {_hour(m, h)}", sum(p.figure for p in parts), "load", ("the sum of the rooms at that hour",), most(parts))
 
 
 def _block_cause(results: Results, ids: tuple[str, ...], cause: str, m: int, h: int) -> Why:
@@ -445,5 +453,5 @@ def _book(results: Results, field: str) -> Why:
 
 _KINDS = {"room": _room, "cause": _cause, "face": _face, "behind": _behind, "window": _window, "u": _u, "heating": _heating_cause,
           "input": _input, "profile": _profile, "block": _block, "block cause": _block_cause, "block heating": _block_heating, "outdoor": _outdoor, "month": _month,
-          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS, **FIGURE_KINDS, **BUILDING_KINDS, **UNIT_KINDS}
+          "site": _site, "book": _book, **AIR_KINDS, **DUCT_KINDS, **FIGURE_KINDS, **BUILDING_KINDS, **UNIT_KINDS, **LIST_KINDS}
 

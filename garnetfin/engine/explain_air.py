@@ -117,7 +117,8 @@ def outdoor(results: Results, system_id: str) -> Why:
                ("system", system_id))
 
 
-def _point(results: Results, system_id: str, month: int, hour: int) -> tuple[TrainResult, Point]:
+def point_of(results: Results, system_id: str, month: int, hour: int) -> tuple[TrainResult, Point]:
+    """A system at an hour of the design days. Raises KeyError where it has none."""
     point = point_at(results, system_id, month, hour)
     if isinstance(point, Missing):
         raise KeyError(system_id)
@@ -142,7 +143,7 @@ def part_value(results: Results, system_id: str, part_id: str, name: str) -> Why
 
 def air_state(results: Results, system_id: str, node: str, month: int, hour: int) -> Why:
     """A state: its temperature, and how the air came to it."""
-    found, point = _point(results, system_id, month, hour)
+    found, point = point_of(results, system_id, month, hour)
     t, w, m = point.node(node)
     p = found.pressure_pa
     parts = [Part("Humidity ratio", w, "humidity_ratio"), Part("Relative humidity", float(air.relative_humidity(t, w, p)), "fraction"),
@@ -166,7 +167,7 @@ def air_state(results: Results, system_id: str, node: str, month: int, hour: int
 
 def part(results: Results, system_id: str, part_id: str, month: int, hour: int) -> Why:
     """What a part does to the air: its equation with numbers."""
-    found, point = _point(results, system_id, month, hour)
+    found, point = point_of(results, system_id, month, hour)
     core = next(q for q in found.parts if q.id == part_id)
     before_id = _before(found, part_id)
     t1, w1, m1 = point.node(before_id)
@@ -224,7 +225,7 @@ def _before(found: TrainResult, part_id: str) -> str:
 
 
 def coil(results: Results, system_id: str, month: int, hour: int) -> Why:
-    found, point = _point(results, system_id, month, hour)
+    found, point = point_of(results, system_id, month, hour)
     sheet = coil_sheet(results, system_id, point)
     if isinstance(sheet, Missing):
         raise KeyError(system_id)
@@ -271,7 +272,7 @@ WORK_FIGURES = {"heat_w": ("Heat", "load"), "sensible_w": ("Sensible heat", "loa
 
 def list_row(results: Results, row_id: str, what: str, at: tuple = ()) -> Why:
     """A figure of the state list. `at`: (air system, month, hour) of the point in force, where one is."""
-    row, points = find(results.project.state_list, row_id), {at[0]: _point(results, *at)[1]} if at else {}
+    row, points = find(results.project.state_list, row_id), {at[0]: point_of(results, *at)[1]} if at else {}
     a = answers(results, points)[[r.id for r in results.project.state_list].index(row_id)]
     names = {r.id: r.name for r in results.project.state_list}
     words = {"state": "by the two figures typed", "mix": "mixed by dry air and enthalpy", "process": "from one state to another", "difference": "between two states",

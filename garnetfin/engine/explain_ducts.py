@@ -10,6 +10,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 
 FRICTION = "Darcy-Weisbach, Colebrook; see methods, Ducts"
+ON = {"duct": "on its own velocity", "common": "on the velocity before it", "small": "on the smaller section"}
 FITTINGS = "ASHRAE Handbook Fundamentals, Idelchik; see methods, Ducts"
 
 
@@ -47,6 +48,11 @@ def segment(results: Results, segment_id: str, what: str) -> Why:
                 Part("Reynolds number / 1000", air.density_kg_m3 * r.velocity_m_s * r.section.hydraulic_m / air.viscosity_pa_s / 1000, "plain"),
                 Part("Smooth duct would lose", float(duct_gradient(r.flow_m3s, r.section.area_m2, r.section.hydraulic_m, 1e-6, 0.0, air.density_kg_m3, air.viscosity_pa_s)), "friction")),
                 FRICTION, go=go)
+        case "length":
+            drawn = find(results.project.segments, segment_id)
+            a, b = (find(results.project.duct_points, i) for i in (drawn.a, drawn.b))
+            return Why(f"Length of {name}", r.length_m, "length", ("between its ends as drawn",), (Part("along", abs(b.x_m - a.x_m), "length"), Part("across", abs(b.y_m - a.y_m), "length"),
+                       Part("up or down", abs(b.z_m - a.z_m), "length")), "drawn", go=go)
         case "size":
             by = {"limits": "the lightest standard size that keeps every limit", "pinned": "pinned by the engineer", "regain": "static regain", "cost": "least cost over life",
                   "kept": "kept along the trunk", "first velocity": "the velocity of the first section"}.get(r.by, r.by)
@@ -54,12 +60,23 @@ def segment(results: Results, segment_id: str, what: str) -> Why:
                 Part("Velocity", r.velocity_m_s, "velocity", ("duct", segment_id, "velocity"), f"limit {r.velocity_limit:.1f} m/s"),
                 Part("Friction", r.friction_pa_m, "friction", ("duct", segment_id, "friction"), f"limit {r.friction_limit:.2f} Pa/m" if r.friction_limit < 1e6 else "")),
                 "size ladder", "pinned" if r.pinned else "rule", go)
+    own = [Part(f"{f.name.replace('-', ' ')}, k {f.k:.2f}", f.pressure_pa, "fine_pressure", ("fitting", segment_id, i), ON[f.reference]) for i, f in enumerate(r.fittings)]
+    if what == "fittings":
+        return Why(f"Fittings before {name}", sum(p.figure for p in own), "fine_pressure", ("their sum",), tuple(own), FITTINGS, go=go)
     parts = [Part(f"Friction, {r.length_m:.2f} m", r.friction_pa, "fine_pressure", ("duct", segment_id, "friction"))]
     if r.flexible_pa:
         parts.append(Part("Flexible duct", r.flexible_pa, "fine_pressure"))
-    parts += [Part(f"{f.name.replace('-', ' ')}, k {f.k:.2f}", f.pressure_pa, "fine_pressure", (), {"duct": "on its own velocity", "common": "on the velocity before it"}.get(
-        f.reference, "on the smaller section")) for f in r.fittings]
+    parts += own
     return Why(f"Loss of {name}", r.loss_pa, "fine_pressure", ("friction and fittings before it",), tuple(parts), FITTINGS, go=go)
+
+
+def fitting(results: Results, segment_id: str, i: int) -> Why:
+    """What one fitting before a duct loses."""
+    _, r = _ducts_of(results, segment_id)
+    f = r.fittings[i]
+    base = f.pressure_pa / f.k if f.k else 0.0
+    return Why(f"{f.name.replace('-', ' ').capitalize()} before {segment_id}", f.pressure_pa, "fine_pressure", ("k ", Term(f.k, "plain"), " × ", Term(base, "fine_pressure"), f" of velocity, {ON[f.reference]}"),
+               (), FITTINGS, go=("segment", segment_id))
 
 
 def rung(results: Results, segment_id: str, shape: str, width_m: float, height_m: float) -> Why:
@@ -169,5 +186,5 @@ def room_noise(results: Results, room_id: str) -> Why:
     raise KeyError(room_id)
 
 
-DUCT_KINDS = {"duct": segment, "rung": rung, "run": run_loss, "surplus": surplus, "damper": damper, "terminal loss": terminal_loss, "terminal flow": terminal_flow, "gets": gets,
+DUCT_KINDS = {"duct": segment, "rung": rung, "fitting": fitting, "run": run_loss, "surplus": surplus, "damper": damper, "terminal loss": terminal_loss, "terminal flow": terminal_flow, "gets": gets,
               "fan pressure": fan_pressure, "fan power": fan_power, "room noise": room_noise}

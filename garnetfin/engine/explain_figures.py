@@ -174,8 +174,8 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
             value = getattr(segment, name)
             s = next(n.segments[ids[0]] for system in project.air_systems for n in results.networks(system.id) if ids[0] in n.segments)
             by_rule = {"velocity_m_s": s.velocity_limit, "friction_pa_m": s.friction_limit, "lining_m": s.make.lining_m, "insulation_m": s.make.insulation_m, "thickness_m": s.thickness_m,
-                       "damper_deg": s.damper.angle_deg if s.damper is not None else None}.get(name)
-            source = "office book, sizing rules" if name != "damper_deg" else "what takes the surplus of its run"
+                       "damper_deg": s.damper.angle_deg if s.damper is not None else 0.0}.get(name)
+            source = "office book, sizing rules" if name != "damper_deg" else "what takes the surplus of its run" if s.damper is not None else "no damper stands there"
         case "ceiling zone":
             value, go = getattr(find(project.ceiling_zones, ids[0]), name), ("ceiling zone", ids[0])
         case "fitting":

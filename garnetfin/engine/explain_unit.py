@@ -103,9 +103,10 @@ def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) 
     return Why(where, sum(p.figure for p in parts), "fine_pressure", ("friction and fittings of its ducts",), greatest(parts), go=("terminal", terminal_id))
 
 
-def fittings(results: Results, system_id: str, way: str, name: str) -> Why:
+def fittings(results: Results, system_id: str, way: str, name: str, size: str = "") -> Why:
+    """How many fittings of a kind there are, of one size or of all."""
     ducts: DuctResult = results.network(system_id, way)
-    there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name]
+    there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name and size in ("", s.section.label)]
     why = counted(f"{name.replace('-', ' ').capitalize()} in the {way} ducts", [Part(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa") for i, f in there])
     if not there:
         raise KeyError(name)

@@ -28,6 +28,7 @@ class SizeRow:
     mass_kg: float
     material: str = "galvanised"
     tightness: str = "B"
+    segment_ids: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,7 @@ def take_off(results: Results, found: DuctResult) -> TakeOff:
         made = [pieces(r.length_m, piece) for r in lengths[row]]
         total = sum(r.length_m for r in lengths[row])
         sizes.append(SizeRow(section, total, sum(a for a, _ in made), sum(b for _, b in made), section.grown(lining).perimeter_m * total, thick,
-                             sum(r.mass_kg for r in lengths[row]), material, tight))
+                             sum(r.mass_kg for r in lengths[row]), material, tight, tuple(r.segment_id for r in lengths[row])))
     caps = Counter(found.segments[i].section.label for i in end_caps(found))
     counts = [CountRow(kind, name, size, n) for (kind, name, size), n in sorted(counts_of.items())]
     counts += [CountRow("fitting", "end-cap", size, n) for size, n in sorted(caps.items())]

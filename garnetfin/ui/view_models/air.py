@@ -356,8 +356,7 @@ def balance_table(state: State, air: AirResult) -> TableVM:
         room = find(project.rooms, r.room_id)
         level, zone = find(project.levels, room.level_id), find(project.zones, room.zone_id) if room.zone_id else None
         for key, name in ((f"level {level.id}", f"{level.name} level"), *(((f"zone {zone.id}", zone.name),) if zone else ()), ("system", "All rooms")):
-            groups.setdefault(key, (name, np.zeros(6)))
-            groups[key] = (name, groups[key][1] + np.array([getattr(r, n) for n in names]))
+            groups.setdefault(key, (name, []))[1].append(r)
         why = ("air balance", room.id)
         figures = [display.figure("room_flow", getattr(r, n), units) if abs(getattr(r, n)) > 5e-7 else display.DASH for n in names]
         cells = [Cell(t, why=why) for t in figures]
@@ -368,8 +367,9 @@ def balance_table(state: State, air: AirResult) -> TableVM:
         rows.append(Row("room", room.id, (Cell(room.number, tone="faint"), Cell(room.name), *cells,
                                           Cell(r.pressure, tone="faint" if r.pressure == "neutral" else ""),
                                           Cell(", ".join(sources.get(room.id, ())), tone="faint"))))
-    for key, (name, sums) in groups.items():
-        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *(Cell(display.figure("room_flow", v, units), tone="strong") for v in sums),
+    for key, (name, own) in groups.items():
+        ids = tuple(r.room_id for r in own)
+        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *(Cell(display.figure("room_flow", sum(getattr(r, n) for r in own), units), tone="strong", why=("air of", ids, n)) for n in names),
                                      Cell(""), Cell(""))))
     return TableVM(columns, tuple(rows))
 
@@ -386,9 +386,16 @@ def coil_table(state: State, point: Point) -> TableVM:
     if isinstance(sheet, Missing):
         return TableVM(columns, (Row("line", "none", (Cell(f"{sheet.reason.capitalize()}. {sheet.remedy}", italic=True), Cell(""), Cell(""), Cell(""))),))
     a, b, rows = sheet.entering, sheet.leaving, []
+    hour = (point.month, point.hour)
+    parts = [p.id for p in state.results.trains[state.show.system_id].parts]
+    at = parts.index(sheet.part_id)
+    before, behind = (("air state", state.show.system_id, node, *hour) for node in (parts[at - 1] if at else "outdoor", sheet.part_id))
+
+    def of(what: str) -> tuple:
+        return ("coil figure", state.show.system_id, *hour, what)
 
     def pair(name: str, quantity: str, x: float, y: float, digits: int | None = None) -> None:
-        rows.append((Cell(name), Cell(display.figure(quantity, x, units, digits)), Cell(display.figure(quantity, y, units, digits)),
+        rows.append((Cell(name), Cell(display.figure(quantity, x, units, digits), why=before), Cell(display.figure(quantity, y, units, digits), why=behind),
                      Cell(display.unit(quantity, units), tone="faint")))
 
     def single(name: str, text: str, remark: str = "", tone: str = "", why: tuple = ()) -> None:
@@ -399,17 +406,17 @@ def coil_table(state: State, point: Point) -> TableVM:
     pair("Relative humidity", "fraction", a.rh, b.rh)
     pair("Enthalpy", "enthalpy", a.h, b.h)
     pair("Flow at its own state", "system_flow", a.flow_m3s, b.flow_m3s)
-    single("Dry air", display.figure("mass_flow", a.m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units))
-    why = ("coil", state.show.system_id, point.month, point.hour)
+    single("Dry air", display.figure("mass_flow", a.m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units), why=("dry air", state.show.system_id, sheet.part_id, *hour))
+    why = ("coil", state.show.system_id, *hour)
     single("Total load", display.figure("load", sheet.total_w, units), f"{display.unit('load', units)}, {sheet.at}", "strong", why)
-    single("Sensible", display.figure("load", sheet.sensible_w, units), f"heat ratio {sheet.ratio:.2f}")
-    single("Latent", display.figure("load", sheet.total_w - sheet.sensible_w, units), f"condensate {display.with_unit('moisture_flow', sheet.condensate_kg_s, units)}")
-    single("Surface", display.figure("temperature", sheet.adp_c, units), f"bypass factor {sheet.bypass:.2f}")
-    single("Outdoor air", f"{sheet.outdoor_share * 100:.0f}", "% of the handler’s air")
+    single("Sensible", display.figure("load", sheet.sensible_w, units), f"heat ratio {sheet.ratio:.2f}", why=of("sensible"))
+    single("Latent", display.figure("load", sheet.total_w - sheet.sensible_w, units), f"condensate {display.with_unit('moisture_flow', sheet.condensate_kg_s, units)}", why=of("latent"))
+    single("Surface", display.figure("temperature", sheet.adp_c, units), f"bypass factor {sheet.bypass:.2f}", why=of("surface"))
+    single("Outdoor air", f"{sheet.outdoor_share * 100:.0f}", "% of the handler’s air", why=of("outdoor share"))
     single("Ventilation load", display.figure("load", sheet.ventilation_w, units),
-           f"sensible {display.with_unit('load', sheet.ventilation_sensible_w, units)}")
+           f"sensible {display.with_unit('load', sheet.ventilation_sensible_w, units)}", why=of("ventilation"))
     single("Room humidity", f"{sheet.rooms_rh[0] * 100:.0f}–{sheet.rooms_rh[1] * 100:.0f}", f"%, limit {sheet.rooms_limit * 100:.0f} %",
-           "watch" if sheet.rooms_rh[1] > sheet.rooms_limit + 0.005 else "")
+           "watch" if sheet.rooms_rh[1] > sheet.rooms_limit + 0.005 else "", of("humidity"))
     for r in sheet.ratios:
         quantity = r.quantity
         text = display.figure(quantity, r.value, units) if quantity else display.number(r.value, 1)
@@ -418,7 +425,7 @@ def coil_table(state: State, point: Point) -> TableVM:
         if r.band:
             low, high = (display.figure(quantity, x, units) if quantity else display.number(x, 0) for x in r.band)
             band = f"usual {low}–{high}"
-        single(r.name, text, f"{symbol} {band}".strip(), "watch" if r.odd else "")
+        single(r.name, text, f"{symbol} {band}".strip(), "watch" if r.odd else "", of(r.name))
     return TableVM(columns, tuple(Row("line", f"l{i}", cells) for i, cells in enumerate(rows)))
 
 
@@ -429,16 +436,17 @@ def proof_table(state: State, point: Point) -> TableVM:
     columns = (Column("What it is made of", width=150, left=True, stretch=True), Column("", display.unit("load", units), 74),
                Column("Closing of every node", width=150, left=True), Column("air", "kg/s", 60), Column("energy", "W", 84), Column("water", "g/h", 70))
     sheet = coil_sheet(results, state.show.system_id, point)
-    left = [] if isinstance(sheet, Missing) else [(n, display.figure("load", v, units)) for n, v in sheet.parts] + [
-        ("Coils together", display.figure("load", sheet.total_w, units)), ("Left over", f"{sheet.residual_w:.1e} W")]
-    right = [(part_title(results, state.show.system_id, k), display.number(m, 3), f"{e:.1e}".replace("-", display.MINUS),
-              f"{w * 3.6e6:.1e}".replace("-", display.MINUS)) for k, m, e, w in closing(found, point)]
+    hour = (found.system_id, point.month, point.hour)
+    left = [] if isinstance(sheet, Missing) else [(n, display.figure("load", v, units), ("coil figure", *hour, n)) for n, v in sheet.parts] + [
+        ("Coils together", display.figure("load", sheet.total_w, units), ("coil", *hour)), ("Left over", f"{sheet.residual_w:.1e} W".replace("-", display.MINUS), ("coil figure", *hour, "residual"))]
+    right = [(part_title(results, state.show.system_id, k), *(Cell(text.replace("-", display.MINUS), tone="faint", why=("closes", *hour, k, what)) for what, text in (
+        ("air", display.number(m, 3)), ("energy", f"{e:.1e}"), ("water", f"{w * 3.6e6:.1e}")))) for k, m, e, w in closing(found, point)]
     rows = []
     for i in range(max(len(left), len(right))):
-        a = left[i] if i < len(left) else ("", "")
-        b = right[i] if i < len(right) else ("",) * 4
+        a = left[i] if i < len(left) else ("", "", ())
+        b = right[i] if i < len(right) else ("", *(Cell("") for _ in range(3)))
         strong = "strong" if a[0] == "Coils together" else ""
-        rows.append(Row("line", f"p{i}", (Cell(a[0], tone=strong), Cell(a[1], tone=strong), Cell(b[0]), *(Cell(x, tone="faint") for x in b[1:]))))
+        rows.append(Row("line", f"p{i}", (Cell(a[0], tone=strong), Cell(a[1], tone=strong, why=a[2]), Cell(b[0]), *b[1:])))
     return TableVM(columns, tuple(rows))
 
 
@@ -463,37 +471,37 @@ def plant_table(state: State) -> TableVM:
         about = ", rooms among it are early estimates" if plant.estimated else ""
         line("Cooling, at the building’s own hour", display.with_unit("load", plant.cooling_w, units, 1), display.hour(*plant.cooling_at) + about,
              "strong", ("plant", "cooling"))
-        line("Cooling, sum of all coils", display.with_unit("load", plant.cooling_sum_w, units, 1), "each system at its own hour")
+        line("Cooling, sum of all coils", display.with_unit("load", plant.cooling_sum_w, units, 1), "each system at its own hour", why=("cooling sum",))
         line("Heating", display.with_unit("load", plant.heating_w, units, 1), "winter design day: handlers, reheat, room heaters", "strong", ("plant", "heating"))
         line("Chilled water", display.with_unit("water_flow", plant.chilled_m3s, units),
-             f"{water('chilled_supply_c')} / {water('chilled_return_c')} {display.unit('temperature', units)}")
+             f"{water('chilled_supply_c')} / {water('chilled_return_c')} {display.unit('temperature', units)}", why=("plant water", "chilled"))
         line("Heating water", display.with_unit("water_flow", plant.hot_m3s, units),
-             f"{water('hot_supply_c')} / {water('hot_return_c')} {display.unit('temperature', units)}")
-        line("Floor for plant", display.with_unit("area", plant.plant_m2, units), "early estimate, ratio of the office book", why=("book", "plant_m2_kw"))
+             f"{water('hot_supply_c')} / {water('hot_return_c')} {display.unit('temperature', units)}", why=("plant water", "hot"))
+        line("Floor for plant", display.with_unit("area", plant.plant_m2, units), "early estimate, ratio of the office book", why=("plant floor", "plant"))
         line("Floor for air handlers", display.with_unit("area", plant.handlers_m2, units), "early estimate, ratio of the office book",
-             why=("book", "handler_m2_m3s"))
+             why=("plant floor", "handlers"))
     air = results.air.get(state.show.system_id)
     if isinstance(air, AirResult):
         found = results.trains.get(state.show.system_id)
-        line("Sum of the rooms’ own flows", display.with_unit("room_flow", air.peaks_m3s, units), "constant flow moves this all hours")
+        line("Sum of the rooms’ own flows", display.with_unit("room_flow", air.peaks_m3s, units), "constant flow moves this all hours", why=("system figure", air.system_id, "peaks"))
         line("Coincident flow", display.with_unit("room_flow", air.block_m3s, units),
-             f"{air.diversity:.0%} of the sum, {display.hour(air.block_hour // 24, air.block_hour % 24)}" if air.peaks_m3s else "")
-        for name, flow, bypass, winter in _zones(state, air, found):
+             f"{air.diversity:.0%} of the sum, {display.hour(air.block_hour // 24, air.block_hour % 24)}" if air.peaks_m3s else "", why=("system figure", air.system_id, "coincident"))
+        for name, flow, bypass, winter, ids in _zones(state, air, found):
             line(name, display.with_unit("room_flow", flow, units),
-                 f"bypass {display.with_unit('room_flow', bypass, units)} when it closes · winter {display.with_unit('room_flow', winter, units)}")
+                 f"bypass {display.with_unit('room_flow', bypass, units)} when it closes · winter {display.with_unit('room_flow', winter, units)}", why=("air of", ids, "flow_m3s"))
     return TableVM(columns, tuple(Row("line", f"l{i}", cells) for i, cells in enumerate(rows)))
 
 
-def _zones(state: State, air: AirResult, found) -> list[tuple[str, float, float, float]]:
-    """(name, flow, flow a bypass takes when it closes to its least, flow on the winter day) of zones and levels."""
+def _zones(state: State, air: AirResult, found) -> list[tuple[str, float, float, float, tuple[str, ...]]]:
+    """(name, flow, flow a bypass takes when it closes to its least, flow on the winter day, rooms) of zones and levels."""
     project, made = state.project, {}
     winter = found.heating.solved.supply_kg_s[:, found.heating.i] / air.density_kg_m3 if isinstance(found, TrainResult) else np.zeros(len(air.rooms))
     for i, r in enumerate(air.rooms):
         room = find(project.rooms, r.room_id)
         zone, level = find(project.zones, room.zone_id) if room.zone_id else None, find(project.levels, room.level_id)
         for name in ((f"Zone {zone.name}",) if zone else ()) + (f"{level.name} level",):
-            flow, bypass, cold = made.get(name, (0.0, 0.0, 0.0))
-            made[name] = (flow + r.flow_m3s, bypass + max(0.0, r.flow_m3s - r.least_m3s), cold + float(winter[i]))
+            flow, bypass, cold, ids = made.get(name, (0.0, 0.0, 0.0, ()))
+            made[name] = (flow + r.flow_m3s, bypass + max(0.0, r.flow_m3s - r.least_m3s), cold + float(winter[i]), (*ids, r.room_id))
     return [(n, *v) for n, v in made.items()]
 
 

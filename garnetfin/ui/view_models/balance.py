@@ -5,7 +5,7 @@ from math import isfinite, isinf
 from garnetfin import display
 from garnetfin.engine.bookkeeping import Step
 from garnetfin.engine.commissioning import Sheet
-from garnetfin.engine.flow_results import Flows, NoiseResult
+from garnetfin.engine.flow_results import SOURCES, Flows, NoiseResult
 from garnetfin.engine.resizing import Resized
 from garnetfin.engine.results import DamperSetting, DuctResult, Missing, SegmentResult
 from garnetfin.engine.single_changes import Check
@@ -81,14 +81,19 @@ def room_table(state: State) -> TableVM:
                Column("", "%", 104), Column("Cooling lacks", display.unit("power", units), 104), Column("Warmer by", display.unit("temperature_difference", units), 88),
                Column("Room", display.unit("pressure", units), 70), Column("Outdoor air", width=84, left=True), Column("Short of", width=150, left=True))
     rows = []
+
+    def why(room_id: str, what: str) -> tuple:
+        """As designed; what a what-if moves is solved beside the results."""
+        return ("room gets", room_id, what) if not state.show.what.any else ()
     for r in sorted(flows.rooms, key=lambda r: r.real_m3s / r.design_m3s if r.design_m3s > 0 else 9.0):
         room = find(state.project.rooms, r.room_id)
         rows.append(Row("room", r.room_id, (
-            Cell(room.number, tone="faint"), Cell(room.name), Cell(display.figure("room_flow", r.design_m3s, units)), Cell(display.figure("room_flow", r.real_m3s, units)),
-            share_cell(r.real_m3s / r.design_m3s if r.design_m3s > 0 else float("nan"), 0.10),
-            Cell(display.figure("power", r.lacks_w, units) if r.lacks_w else display.DASH, tone="watch" if r.lacks_w else "faint"),
-            Cell(display.figure("temperature_difference", r.warmer_k, units, 1) if r.warmer_k > 0.05 else display.DASH, tone="watch" if r.warmer_k > 0.5 else "faint"),
-            Cell(display.figure("pressure", r.pressure_pa, units, 1), tone="watch" if abs(r.pressure_pa) > 10 else "faint"),
+            Cell(room.number, tone="faint"), Cell(room.name), Cell(display.figure("room_flow", r.design_m3s, units), why=why(room.id, "design")),
+            Cell(display.figure("room_flow", r.real_m3s, units), why=why(room.id, "gets")),
+            share_cell(r.real_m3s / r.design_m3s if r.design_m3s > 0 else float("nan"), 0.10, why(room.id, "share")),
+            Cell(display.figure("power", r.lacks_w, units) if r.lacks_w else display.DASH, tone="watch" if r.lacks_w else "faint", why=why(room.id, "lacks")),
+            Cell(display.figure("temperature_difference", r.warmer_k, units, 1) if r.warmer_k > 0.05 else display.DASH, tone="watch" if r.warmer_k > 0.5 else "faint", why=why(room.id, "warmer")),
+            Cell(display.figure("pressure", r.pressure_pa, units, 1), tone="watch" if abs(r.pressure_pa) > 10 else "faint", why=why(room.id, "pressure")),
             Cell("met" if r.outdoor_met else "short", tone="faint" if r.outdoor_met else "watch"),
             Cell("cut off" if r.room_id in flows.isolated else ", ".join(r.short) or display.DASH, tone="bad" if r.room_id in flows.isolated else "watch" if r.short else "faint"))))
     return TableVM(columns, tuple(rows))
@@ -170,10 +175,10 @@ def noise_table(state: State, ducts: DuctResult, found: NoiseResult) -> TableVM:
         over = room.nc > room.limit_nc
         rows.append(Row("terminal", n.terminal_id, (
             Cell(t.label, tone="garnet" if n.terminal_id == found.index else ""), Cell(find(state.project.rooms, n.room_id).name, tone="faint"),
-            *(Cell(f"{v:.0f}" if v > 0 else display.DASH, tone="strong" if i == top else "faint") for i, v in enumerate(levels)),
-            Cell(f"{n.nc:.0f}"), Cell(f"{room.nc:.0f}", tone="watch" if over else "", why=("room noise", n.room_id)), Cell(f"{room.limit_nc:.0f}", tone="faint"),
+            *(Cell(f"{v:.0f}" if v > 0 else display.DASH, tone="strong" if i == top else "faint", why=("terminal noise", n.terminal_id, SOURCES[i])) for i, v in enumerate(levels)),
+            Cell(f"{n.nc:.0f}", why=("terminal noise", n.terminal_id, "nc")), Cell(f"{room.nc:.0f}", tone="watch" if over else "", why=("room noise", n.room_id)), Cell(f"{room.limit_nc:.0f}", tone="faint", why=("terminal noise", n.terminal_id, "limit")),
             Cell("any" if isinf(n.heard_pa) else display.figure("pressure", n.heard_pa, units) if n.heard_pa > 0 else "too loud without", tone="" if n.heard_pa > 0 else "watch",
-                 italic=not n.heard_pa > 0))))
+                 italic=not n.heard_pa > 0, why=("terminal noise", n.terminal_id, "heard")))))
     return TableVM(columns, tuple(rows))
 
 

@@ -61,9 +61,9 @@ def face_table(state: State, wanted: str = "") -> TableVM:
             continue
         rows.append(Row("face", f.id, (
             Cell(texts[0]), Cell(f.kind), Cell(texts[2], tone="faint"), Cell(other, tone="faint"), Cell(texts[4], tone="faint"),
-            Cell(display.figure("area", f.area_m2, units)),
-            Cell(display.figure("area", f.glass_m2, units) if f.glass_m2 else display.DASH, tone="" if f.glass_m2 else "faint"),
-            Cell(display.figure("u_value", f.u_w_m2k, units) if f.u_w_m2k is not None else display.DASH),
+            Cell(display.figure("area", f.area_m2, units), why=("face row", f.id, "area")),
+            Cell(display.figure("area", f.glass_m2, units) if f.glass_m2 else display.DASH, tone="" if f.glass_m2 else "faint", why=("face row", f.id, "glass")),
+            Cell(display.figure("u_value", f.u_w_m2k, units) if f.u_w_m2k is not None else display.DASH, why=("face row", f.id, "u")),
             Cell(texts[5], tone="faint"))))
     return TableVM(columns, tuple(rows))
 

@@ -115,7 +115,7 @@ def segment_card(state: State) -> CardVM:
     if result.flexible_pa:
         rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
     rows += [Line(f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
-                  display.figure("fine_pressure", f.pressure_pa, units), pressure, why=("duct", ids[0], "loss")) for f in result.fittings]
+                  display.figure("fine_pressure", f.pressure_pa, units), pressure, why=("fitting", ids[0], i)) for i, f in enumerate(result.fittings)]
     rows.append(Line("Left at its end", display.figure("fine_pressure", result.left_pa, units), pressure, strong=True, why=("left", result.segment_id)))
     inputs = shape_inputs([segment], [result], units)
     if segment.role == "last":
@@ -378,16 +378,17 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
                Column("Cut", width=54), Column("Length", display.unit("length", units), 86), Column("Sheet", display.unit("area", units), 86),
                Column("Thick", "mm", 72), Column("Steel", display.unit("mass", units), 86))
     rows = [Row("size", f"s{i}", (
-        Cell(f"{r.section.shape} duct, {r.material}, class {r.tightness}"), Cell(display.size(r.section, units)), Cell(str(r.standard)), Cell(str(r.cut) if r.cut else display.DASH),
-        Cell(display.figure("length", r.length_m, units, 1)), Cell(display.figure("area", r.sheet_m2, units, 1)), Cell(f"{r.thickness_m * 1000:.1f}"),
-        Cell(display.figure("mass", r.mass_kg, units, 1)))) for i, r in enumerate(bill.sizes)]
+        Cell(f"{r.section.shape} duct, {r.material}, class {r.tightness}"), Cell(display.size(r.section, units)),
+        *(Cell(text, why=("cut", ducts.system_id, ducts.air, i, what)) for what, text in (
+            ("pieces", str(r.standard)), ("cut", str(r.cut) if r.cut else display.DASH), ("length", display.figure("length", r.length_m, units, 1)),
+            ("sheet", display.figure("area", r.sheet_m2, units, 1)), ("thickness", f"{r.thickness_m * 1000:.1f}"), ("mass", display.figure("mass", r.mass_kg, units, 1)))))) for i, r in enumerate(bill.sizes)]
     rows.append(Row("size", "sum", (Cell("All ducts", tone="strong"), Cell(""), Cell(str(sum(r.standard for r in bill.sizes)), tone="strong"),
                                     Cell(str(sum(r.cut for r in bill.sizes)), tone="strong"),
-                                    Cell(display.figure("length", ducts.length_m, units, 1), tone="strong"), Cell(display.figure("area", bill.sheet_m2, units, 1), tone="strong"),
-                                    Cell(""), Cell(display.figure("mass", bill.mass_kg, units, 1), tone="strong"))))
+                                    Cell(display.figure("length", ducts.length_m, units, 1), tone="strong", why=("system figure", ducts.system_id, "length", ducts.air)), Cell(display.figure("area", bill.sheet_m2, units, 1), tone="strong"),
+                                    Cell(""), Cell(display.figure("mass", bill.mass_kg, units, 1), tone="strong", why=("system figure", ducts.system_id, "mass", ducts.air)))))
     rows += [Row("thickness", f"t{i}", (Cell("  of these, sheet"), Cell(""), Cell(""), Cell(""), Cell(""), Cell(display.figure("area", sheet, units, 1)), Cell(f"{t * 1000:.1f}"),
                                         Cell(display.figure("mass", mass, units, 1)))) for i, (t, sheet, mass) in enumerate(bill.by_thickness())]
-    rows += [Row("count", f"c{i}", (Cell(r.name.replace("-", " "), fitting=r.name if r.kind in ("fitting", "damper") else ""), Cell(r.size), Cell(str(r.count)), Cell(""),
+    rows += [Row("count", f"c{i}", (Cell(r.name.replace("-", " "), fitting=r.name if r.kind in ("fitting", "damper") else ""), Cell(r.size), Cell(str(r.count), why=("fittings", ducts.system_id, ducts.air, r.name, r.size) if r.kind in ("fitting", "damper") else ()), Cell(""),
                                     Cell(display.figure("length", r.length_m, units, 1) if r.length_m else ""),
                                     Cell(display.figure("area", r.area_m2, units, 1) if r.area_m2 else ""), Cell(""), Cell("")))
              for i, r in enumerate(bill.counts)]
@@ -400,12 +401,12 @@ def fitting_table(state: State, ducts: DuctResult) -> TableVM:
     columns = (Column("Fitting", width=200, left=True, stretch=True), Column("Before", width=90, left=True), Column("Size", display.unit("duct_size", units), 110),
                Column("k", width=60), Column("on", width=80, left=True), Column("Velocity", display.unit("velocity", units), 90),
                Column("Loss", display.unit("pressure", units), 80))
-    found = [(f, s) for s in ducts.segments.values() for f in s.fittings]
+    found = [(f, s, ("fitting", s.segment_id, i)) for s in ducts.segments.values() for i, f in enumerate(s.fittings)]
     found.sort(key=lambda fs: -fs[0].pressure_pa)
     return TableVM(columns, tuple(Row("segment", s.segment_id, (
-        Cell(f.name.replace("-", " ").capitalize(), fitting=f.name), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units)), Cell(display.number(f.k, 2)),
-        Cell({"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"), Cell(display.figure("velocity", s.velocity_m_s, units)),
-        Cell(display.figure("fine_pressure", f.pressure_pa, units)))) for f, s in found))
+        Cell(f.name.replace("-", " ").capitalize(), fitting=f.name), Cell(s.segment_id, tone="faint"), Cell(display.size(s.section, units), why=("duct", s.segment_id, "size")), Cell(display.number(f.k, 2), why=why),
+        Cell({"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"), Cell(display.figure("velocity", s.velocity_m_s, units), why=("duct", s.segment_id, "velocity")),
+        Cell(display.figure("fine_pressure", f.pressure_pa, units), why=why))) for f, s, why in found))
 
 
 def section_vm(state: State, ducts: DuctResult | Missing) -> LongSectionVM:

@@ -25,8 +25,8 @@ def build_up_table(state: State) -> TableVM:
         wet = bool(looked.section and looked.section.wet)
         rows.append(Row("build-up", b.id, (
             Cell(b.name, field=("build-up", (b.id,), "name")),
-            Cell(display.figure("u_value", looked.answer.u_w_m2k, units) if looked.answer else display.DASH, tone="watch" if wet else ""),
-            Cell(display.figure("area", area, units, 0) if area else "unused", tone="" if area else "faint", italic=not area))))
+            Cell(display.figure("u_value", looked.answer.u_w_m2k, units) if looked.answer else display.DASH, tone="watch" if wet else "", why=("build-up", b.id, "u", looked.answer.u_w_m2k) if looked.answer else ()),
+            Cell(display.figure("area", area, units, 0) if area else "unused", tone="" if area else "faint", italic=not area, why=("build-up", b.id, "area")))))
     return TableVM((Column("Build-up", width=96, left=True, stretch=True), Column("U", display.unit("u_value", units), 76),
                     Column("In use", display.unit("area", units), 68)), tuple(rows))
 

@@ -46,10 +46,10 @@ def list_table(state: State, found: ListVM) -> TableVM:
                Column("", display.unit("specific_volume", units), 60), Column("Flow", display.unit("room_flow", units), 66),
                Column("Heat", display.unit("load", units), 70), Column("Sensible", display.unit("load", units), 88), Column("Water", display.unit("moisture_flow", units), 76))
     names = {r.id: r.name for r in found.rows}
-    return TableVM(columns, tuple(_row(state, r, a, names) for r, a in zip(found.rows, found.answers)))
+    return TableVM(columns, tuple(_row(state, r, a, names, found.at) for r, a in zip(found.rows, found.answers)))
 
 
-def _row(state: State, row: ListRow, a: Answer, names: dict[str, str]) -> Row:
+def _row(state: State, row: ListRow, a: Answer, names: dict[str, str], at: tuple) -> Row:
     units, blank = state.show.units, Cell(display.DASH, tone="faint")
     pressure = _pressure(state)
     name = Cell(row.name, field=("list row", (row.id,), "name"))
@@ -59,19 +59,19 @@ def _row(state: State, row: ListRow, a: Answer, names: dict[str, str]) -> Row:
     cells = [blank] * 10
     if a.t == a.t:
         s: AirState = air_state(a.t, a.w, 1.0, pressure)
-        cells[:6] = [Cell(display.figure("temperature", s.t, units)), Cell(display.figure("humidity_ratio", s.w, units)), Cell(f"{s.rh * 100:.0f}"),
-                     Cell(display.figure("temperature", s.wb, units)), Cell(display.figure("enthalpy", s.h, units)),
-                     Cell(display.figure("specific_volume", s.volume, units))]
+        cells[:6] = [Cell(text, why=("list row", row.id, what, at)) for what, text in (
+            ("t", display.figure("temperature", s.t, units)), ("w", display.figure("humidity_ratio", s.w, units)), ("rh", f"{s.rh * 100:.0f}"),
+            ("wb", display.figure("temperature", s.wb, units)), ("h", display.figure("enthalpy", s.h, units)), ("volume", display.figure("specific_volume", s.volume, units)))]
     elif a.change[0] == a.change[0]:
         t, w, h = a.change
         cells[0] = Cell(_signed("temperature_difference", t, units))
         cells[1] = Cell(_signed("humidity_ratio", w, units))
         cells[4] = Cell(_signed("enthalpy_difference", h, units))
     if a.flow_m3s == a.flow_m3s:
-        cells[6] = Cell(display.figure("room_flow", a.flow_m3s, units), tone="strong" if row.kind == "flow" else "")
-        cells[7] = Cell(display.figure("load", a.heat_w, units), tone="strong" if row.kind == "process" else "")
-        cells[8] = Cell(display.figure("load", a.sensible_w, units))
-        cells[9] = Cell(display.figure("moisture_flow", a.water_kg_s, units))
+        cells[6] = Cell(display.figure("room_flow", a.flow_m3s, units), tone="strong" if row.kind == "flow" else "", why=("list row", row.id, "flow_m3s", at))
+        cells[7] = Cell(display.figure("load", a.heat_w, units), tone="strong" if row.kind == "process" else "", why=("list row", row.id, "heat_w", at))
+        cells[8] = Cell(display.figure("load", a.sensible_w, units), why=("list row", row.id, "sensible_w", at))
+        cells[9] = Cell(display.figure("moisture_flow", a.water_kg_s, units), why=("list row", row.id, "water_kg_s", at))
     return Row("state row", row.id, (name, Cell(_made_of(state, row, names), tone="faint"), *cells))
 
 

@@ -105,7 +105,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
     if not room.system_id:
         return Row("room", room.id, (*head, Cell(""), Cell(""), Cell(""), Cell("not served: unheated", italic=True, tone="faint", span=True), known))
     return Row("room", room.id, (
-        *head, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units)), Cell(display.figure("power", found.heating_w, units)),
+        *head, value("outdoor_m3s", "room_flow"), Cell(display.figure("power", found.peak_w, units), why=("room", room.id, "cooling")), Cell(display.figure("power", found.heating_w, units), why=("room", room.id, "heating")),
         Cell(display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer", air.origin if air and air.origin == "pinned" else "",
              tone="" if air and air.flow_m3s else "faint", field=("room", (room.id,), "supply_m3s"), quantity="room_flow"), known))
 
@@ -163,12 +163,12 @@ def _group_row(name: str, count: int, known: list, units) -> Row:
     month, hour = block.peak
     return Row("group", f"group {name}", (
         Cell(str(count), tone="faint"), Cell(name, tone="strong"), Cell("together", tone="faint"),
-        Cell(display.figure("area", block.area_m2, units), tone="strong"),
+        Cell(display.figure("area", block.area_m2, units), tone="strong", why=("floor of", block.room_ids)),
         Cell(display.figure("power", block.peak_w, units), tone="strong", why=("block", block.room_ids, "cooling")),
-        Cell(display.figure("power_density", block.peak_w / block.area_m2, units, 0)), Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
-        Cell(display.figure("power", float(block.latent_w[month, hour]), units)), Cell(""),
+        Cell(display.figure("power_density", block.peak_w / block.area_m2, units, 0), why=("block", block.room_ids, "cooling")), Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h"),
+        Cell(display.figure("power", float(block.latent_w[month, hour]), units), why=("block", block.room_ids, "latent", month, hour)), Cell(""),
         Cell(display.figure("power", block.heating_w, units), tone="strong", why=("block", block.room_ids, "heating")),
-        Cell(display.figure("power_density", block.heating_w / block.area_m2, units, 0)), Cell("")))
+        Cell(display.figure("power_density", block.heating_w / block.area_m2, units, 0), why=("block", block.room_ids, "heating")), Cell("")))
 
 
 def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
@@ -181,7 +181,7 @@ def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
         nothing = (*[Cell("")] * 7, Cell(f"not served: {display.with_unit('temperature', found.warmest[0], units)} at most" if found else
                                          "not computed", italic=True, tone="faint", span=True, why=("room", room.id, "cooling")), Cell(""))
         area = found.figures.area_m2.figure if found else None
-        cells = (*head, *nothing) if found is None else (*head, Cell(display.figure("area", area, units)), *nothing[1:])
+        cells = (*head, *nothing) if found is None else (*head, Cell(display.figure("area", area, units), why=("input", room.id, "area_m2")), *nothing[1:])
         return (room.number, room.name, use, area, *[None] * 7, known), Row("room", room.id, (*cells, Cell(""))[:12])
     area, (month, hour) = found.figures.area_m2.figure, found.peak
     sun = max(0.0, found.cause_w("glass sun")) / found.peak_w * 100 if found.peak_w > 0 else None
@@ -235,7 +235,7 @@ def flow_table(state: State) -> TableVM:
             Cell(display.figure("room_flow", row.flow_m3s, units), row.origin if row.origin == "pinned" else "",
                  field=("room", (room.id,), "supply_m3s"), quantity="room_flow", tone="strong", why=("flow", room.id)),
             Cell(row.governs, tone="faint" if row.governs == "cooling" else "garnet"),
-            Cell(display.number(row.flow_m3s * 1000 / found.figures.area_m2.figure, 1)))))
+            Cell(display.number(row.flow_m3s * 1000 / found.figures.area_m2.figure, 1), why=("per floor", room.id)))))
     return TableVM(columns, tuple(rows))
 
 
@@ -257,14 +257,15 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
         rows.append(Row("segment", segment.id, (
             Cell(segment.id, tone="garnet" if segment.id in index else "faint"), Cell(segment.role, tone="faint"),
             Cell(display.size(r.section, units), "pinned" if r.pinned else "", why=("duct", segment.id, "size")),
-            Cell(display.figure("room_flow", r.flow_m3s, units), why=("duct", segment.id, "flow")), Cell(display.figure("length", r.length_m, units)),
+            Cell(display.figure("room_flow", r.flow_m3s, units), why=("duct", segment.id, "flow")), Cell(display.figure("length", r.length_m, units), why=("duct", segment.id, "length")),
             Cell(display.figure("velocity", r.velocity_m_s, units),
                  tone="watch" if r.velocity_m_s > r.velocity_limit * 1.001 else "", why=("duct", segment.id, "velocity")),
             Cell(display.figure("friction", r.friction_pa_m, units),
                  tone="watch" if r.friction_pa_m > limit * 1.001 else "", why=("duct", segment.id, "friction")),
-            Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units), why=("duct", segment.id, "loss")),
+            Cell(display.figure("fine_pressure", sum(f.pressure_pa for f in r.fittings), units), why=("duct", segment.id, "fittings")),
             Cell(display.figure("fine_pressure", r.loss_pa, units), why=("duct", segment.id, "loss")),
-            Cell(display.figure("fine_pressure", r.left_pa, units)), Cell(display.figure("mass", r.mass_kg, units, 1)),
+            Cell(display.figure("fine_pressure", r.left_pa, units), why=("left", segment.id)),
+            Cell(display.figure("mass", r.mass_kg, units, 1), why=("several ducts", ducts.system_id, ducts.air, "mass", (segment.id,))),
             Cell(r.tightness, "pinned" if r.tight_pinned else ""))))
     return TableVM(columns, tuple(rows))
 
@@ -288,7 +289,7 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
             Cell(display.figure("pressure", t.run_pa, units), why=("run", t.terminal_id)),
             Cell(display.figure("pressure", t.surplus_pa, units), bar=t.surplus_pa / greatest, why=("surplus", t.terminal_id)),
             Cell(angle, tone="garnet" if open_blade else "watch" if t.damper.angle_deg is None or
-                 t.damper.angle_deg > 55 else ""))))
+                 t.damper.angle_deg > 55 else "", why=("damper", t.segment_id)))))
     return TableVM(columns, tuple(rows))
 
 
@@ -308,12 +309,14 @@ def fan_table(state: State, fan: FanResult) -> TableVM:
             rows.append(Row("fan", c.fan_id, (Cell("–", tone="faint"), Cell(name, tone="faint"), *[Cell("")] * 7,
                                               Cell(c.reason, italic=True, tone="faint", span=True))))
             continue
+
+        def cell(what: str, text: str, bar: float | None = None, fan_id: str = c.fan_id) -> Cell:
+            return Cell(text, bar=bar, why=("candidate", fan.system_id, fan_id, what))
         rows.append(Row("fan", c.fan_id, (
-            Cell(str(place), tone="faint"), Cell(name),
-            Cell(display.figure("shaft_power", c.point.electric_w, units), bar=c.point.electric_w / greatest),
-            Cell(f"{c.point.efficiency * 100:.0f}"), Cell(f"{c.speed_rpm:.0f}"), Cell(f"{c.reserve * 100:.0f}"), Cell(f"{c.point.from_stall * 100:.0f}", bar=c.point.from_stall),
-            Cell(display.figure("velocity", c.tip_m_s, units, 0)), Cell(f"{c.point.sound_db:.0f}"),
-            Cell(display.figure("specific_fan_power", c.point.specific_w_m3s, units)))))
+            Cell(str(place), tone="faint"), Cell(name), cell("power", display.figure("shaft_power", c.point.electric_w, units), c.point.electric_w / greatest),
+            cell("efficiency", f"{c.point.efficiency * 100:.0f}"), cell("speed", f"{c.speed_rpm:.0f}"), cell("reserve", f"{c.reserve * 100:.0f}"),
+            cell("stall", f"{c.point.from_stall * 100:.0f}", c.point.from_stall), cell("tip", display.figure("velocity", c.tip_m_s, units, 0)), cell("sound", f"{c.point.sound_db:.0f}"),
+            cell("specific", display.figure("specific_fan_power", c.point.specific_w_m3s, units)))))
     return TableVM(columns, tuple(rows))
 
 

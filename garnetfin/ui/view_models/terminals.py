@@ -63,9 +63,11 @@ def schedule(state: State) -> TableVM:
             continue
         rows.append(Row("terminal", t.id, (
             Cell(t.label), name, Cell(t.air, tone="faint"), Cell(found.point.model, "pinned" if t.model else ""),
-            Cell(display.figure("room_flow", found.flow_m3s, units), "" if isinstance(t.share, Rule) else "pinned"),
-            Cell(display.figure("velocity", found.point.neck_m_s, units)), Cell(display.figure("pressure", found.point.pressure_pa, units)),
-            *_reach(found, units), Cell(_nc(found.nc)), Cell(_nc(found.room_nc), tone="watch" if found.room_nc > limit + 0.5 else ""))))
+            Cell(display.figure("room_flow", found.flow_m3s, units), "" if isinstance(t.share, Rule) else "pinned", why=("terminal share", t.id)),
+            Cell(display.figure("velocity", found.point.neck_m_s, units), why=("terminal figure", t.id, "neck")),
+            Cell(display.figure("pressure", found.point.pressure_pa, units), why=("terminal figure", t.id, "drop")),
+            *_reach(found, units), Cell(_nc(found.nc), why=("terminal figure", t.id, "nc")),
+            Cell(_nc(found.room_nc), tone="watch" if found.room_nc > limit + 0.5 else "", why=("terminal figure", t.id, "room nc")))))
     return TableVM(columns, tuple(rows))
 
 
@@ -74,7 +76,8 @@ def _reach(found: TerminalAir, units) -> tuple[Cell, Cell]:
     if band is None or not math.isfinite(found.throw_m):
         outside = "outside table" if found.point.outside_table else display.DASH
         return Cell(display.DASH), Cell(outside, tone="watch" if found.point.outside_table else "faint")
-    return (Cell(display.figure("length", found.throw_m, units, 1)), Cell(f"{found.ratio:.2f}", tone="" if found.reaches else "watch"))
+    return (Cell(display.figure("length", found.throw_m, units, 1), why=("terminal figure", found.terminal_id, "throw")),
+            Cell(f"{found.ratio:.2f}", tone="" if found.reaches else "watch", why=("terminal figure", found.terminal_id, "ratio")))
 
 
 def catalogue_words(state: State) -> str:
