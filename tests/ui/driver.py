@@ -64,7 +64,7 @@ class WindowTest(unittest.TestCase):
     def wait(self, done=None, seconds: float = 30.0) -> None:
         """Run the event loop until the results belong to the project and the window has rendered them."""
         until = time.monotonic() + seconds
-        while not (done or (lambda: self.session.settled))():
+        while not (done or (lambda: self.session.settled and not self.window._refresh.isActive()))():
             self.app.processEvents()
             time.sleep(0.002)
             self.assertLess(time.monotonic(), until, "the window did not settle")

@@ -59,10 +59,13 @@ class NeedsStrip(Chart):
     def sizeHint(self) -> QSize:
         return QSize(700, 300)
 
+    def _scale(self) -> tuple[Scale, float]:
+        _, most = reach([v for r in self.vm.rows for v in (*r.needs, r.flow) if v < 1e9], 6)
+        return Scale(0, most, 196, self.width() - 210), most
+
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
-        _, most = reach([v for r in vm.rows for v in (*r.needs, r.flow) if v < 1e9], 6)
-        x = Scale(0, most, 196, self.width() - 210)
+        x, most = self._scale()
         right = 196.0
         at = 20.0
         for name in SIGNS:
@@ -98,6 +101,15 @@ class NeedsStrip(Chart):
             governs = "garnet" if row.governs != "cooling" else "faint"
             words(p, QPointF(self.width() - 16, y), row.governs, governs, 12, side="right",
                   italic=row.governs in ("transfer air", "no flow"))
+
+    def why_at(self, at: QPointF) -> tuple:
+        """The need whose sign is near, else the flow of the row."""
+        i = int((at.y() - self.TOP) // self.ROW)
+        if self.vm is None or not 0 <= i < len(self.vm.rows):
+            return ()
+        row, (x, _) = self.vm.rows[i], self._scale()
+        near = min((abs(x(v) - at.x()), name) for name, v in zip(SIGNS, row.needs) if v < 1e9)
+        return ("need", row.room_id, near[1]) if near[0] < 7 else ("flow", row.room_id)
 
     def mousePressEvent(self, event) -> None:
         i = int((event.position().y() - self.TOP) // self.ROW)

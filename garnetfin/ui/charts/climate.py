@@ -76,10 +76,17 @@ class MonthDays(Chart):
             words(p, QPointF(x + 27, 20), text, "faint", 11.5, side="left")
             right = x - 4
 
+    def month_at(self, at: QPointF) -> int:
+        return next((i for i in range(12) if self.box_of(i).adjusted(0, -20, 0, 12).contains(at)), -1)
+
+    def why_at(self, at: QPointF) -> tuple:
+        month = self.month_at(at)
+        return ("month", month, "dry_bulb_c") if month >= 0 else ()
+
     def mousePressEvent(self, event) -> None:
-        for i in range(12):
-            if self.box_of(i).adjusted(0, -20, 0, 12).contains(event.position()):
-                self.picked.emit(i)
+        month = self.month_at(event.position())
+        if month >= 0:
+            self.picked.emit(month)
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 6, Qt.Key.Key_Up: -6}.get(event.key())

@@ -123,6 +123,10 @@ class SectionChart(Chart):
         x, z = self._scales()
         return next((q.segment_id for q in self.vm.found.pieces if self._outline(q, x, z).containsPoint(at, Qt.FillRule.OddEvenFill)), "")
 
+    def why_at(self, at: QPointF) -> tuple:
+        found = self._at(at)
+        return ("duct", found, "loss") if found else ()
+
     def mousePressEvent(self, event) -> None:
         found = self._at(event.position())
         self._grip, self._lift = ((found, event.position().y()) if found else None), 0.0

@@ -174,6 +174,10 @@ class PressureStair(Chart):
         near = min((_away(at, [(x(a), y(b)) for a, b in q.corners]), q.terminal_id) for q in self.vm.paths)
         return near[1] if near[0] < 5 else ""
 
+    def why_at(self, at: QPointF) -> tuple:
+        dot, path = self.terminal_at(at, dots=True), self.terminal_at(at)
+        return ("surplus", dot) if dot else ("run", path) if path else ()
+
     def mousePressEvent(self, event) -> None:
         found = self.terminal_at(event.position())
         if found:

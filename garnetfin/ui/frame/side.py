@@ -97,8 +97,8 @@ class Side(QStackedWidget):
         if self.asking:
             self.close_why()
             return
-        at, focused = QCursor.pos(), QApplication.focusWidget()
-        address = why_under(QApplication.widgetAt(at), at) if self.window().isActiveWindow() else ()
+        at, focused, window = QCursor.pos(), QApplication.focusWidget(), self.window()
+        address = why_under(window.childAt(window.mapFromGlobal(at)), at) if window.isActiveWindow() else ()
         if not address and focused is not None:
             address = why_under(focused, focused.mapToGlobal(focused.rect().center()))
         heads = self.card.vm.headlines if self.card.vm else ()

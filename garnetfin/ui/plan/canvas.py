@@ -326,6 +326,22 @@ class PlanCanvas(QWidget):
         room_id = self.room_at(metres)
         return ("room", room_id) if room_id else ("", "")
 
+    def why_at(self, at: QPointF) -> tuple:
+        """What the part under a pixel comes to, by the link in hand."""
+        kind, found = self.what_is_at(at)
+        match kind:
+            case "room":
+                return ("flow", found) if self._state.show.link in ("Air", "Ducts", "Balance") else ("room", found, "cooling")
+            case "segment":
+                return ("duct", found, "flow" if self._state.show.link == "Balance" else "size")
+            case "terminal":
+                return ("gets" if self._state.show.link == "Balance" else "terminal share", found)
+            case "opening":
+                return ("opening", *found.split("/"), "area")
+            case "ceiling zone":
+                return ("free height", found)
+        return ()
+
     def _in_ceiling(self, metres: QPointF, near: float) -> tuple[str, str]:
         """The obstacle at a place, or the zone whose outline runs there."""
         here = (metres.x(), metres.y())
