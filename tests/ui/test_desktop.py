@@ -110,6 +110,25 @@ class Languages(unittest.TestCase):
 
 
 class AroundTheWindow(WindowTest):
+    def test_settings_stand_beside_the_first_page_too(self):
+        window = MainWindow(Session(), self.window._settings)
+        self.addCleanup(window.close)
+        window.show()
+        window.actions_["settings"].trigger()
+        self.app.processEvents()
+        page = window.settings_page
+        self.assertTrue(page.isVisible() and window.start_page.isVisible())
+        page.boxes["units"].setCurrentIndex(1)
+        page.boxes["units"].activated.emit(1)
+        self.assertEqual(window._settings.value("units"), "IP")
+        page.close_link.click()
+        self.assertFalse(page.isVisible())
+        window.session.start(station(), None)                # and moves to the place of the card with a project
+        self.wait(lambda: window.session.settled)
+        window.actions_["settings"].trigger()
+        self.assertIs(window.side.currentWidget(), page)
+        window.session._saved = window.session.project
+
     def test_settings_take_effect_and_are_kept(self):
         self.window.actions_["settings"].trigger()
         page = self.window.settings_page

@@ -162,14 +162,50 @@ class Papers(WindowTest):
         with mock.patch("shutil.which", return_value=None):
             self.papers.print_pages()
         self.assertIn("No printer is set up", self.window.banner.sentence.words)
-        with mock.patch("shutil.which", return_value="/bin/false"):
-            self.papers.print_pages()
-            self.written()
-        self.assertIn("Not printed", self.window.banner.sentence.words)
-        with mock.patch("shutil.which", return_value="/bin/true"):
-            self.papers.print_pages()
-            self.written()
-        self.assertIn("Sent to the printer", self.window.status.hint.words)
+
+    def test_printer_pages_copies_and_sides_are_asked_for_and_sent(self):
+        sent = service(self)
+        self.papers.print_pages()
+        self.wait(lambda: self.papers.ask.isVisible())
+        ask = self.papers.ask
+        self.assertEqual([ask.fields["printer"].itemData(i) for i in range(3)], ["plotter", "office", "site"])     # the usual one first
+        ask.fields["pages"].setText("2-999")
+        ask.take()
+        self.assertIn("no pages of 1 to", ask.reason.words)
+        ask.fields["pages"].setText("1-3, 5")
+        ask.fields["copies"].setText("0")
+        ask.take()
+        self.assertIn("Copies", ask.reason.words)
+        ask.fields["copies"].setText("2")
+        ask.fields["printer"].setCurrentIndex(1)
+        ask.fields["sides"].setCurrentIndex(1)
+        ask.take()
+        self.assertFalse(ask.isVisible())
+        self.written()
+        self.assertIn("Sent to the printer: 8 pages", self.window.status.hint.words)
+        said = sent.read_text()
+        for words in ("-d office", "-P 1-3,5", "-n 2", "sides=two-sided-long-edge", "%PDF"):
+            self.assertIn(words, said)
+
+    def test_a_printer_that_refuses_is_heard(self):
+        service(self, refuses="out of paper")
+        self.papers.print_pages()
+        self.wait(lambda: self.papers.ask.isVisible())
+        self.papers.ask.take()
+        self.written()
+        self.assertIn("Not printed: out of paper", self.window.banner.sentence.words)
+
+
+def service(test, refuses: str = "") -> Path:
+    """A print service of three printers on the path; what it was sent is written to the file given back."""
+    folder = Path(test.enterContext(tempfile.TemporaryDirectory()))
+    sent = folder / "sent"
+    (folder / "lpstat").write_text("#!/bin/sh\n[ $1 = -e ] && printf 'office\\nplotter\\nsite\\n' || echo 'system default destination: plotter'\n")
+    (folder / "lp").write_text(f"#!/bin/sh\n{f'echo {refuses} >&2; exit 1' if refuses else ''}\nfor file; do :; done\necho \"$@\" > {sent}; head -c 8 $file >> {sent}\n")
+    for program in ("lpstat", "lp"):
+        (folder / program).chmod(0o755)
+    test.enterContext(mock.patch.dict("os.environ", {"PATH": f"{folder}:/usr/bin:/bin"}))
+    return sent
 
 
 class MarksAndOptions(WindowTest):

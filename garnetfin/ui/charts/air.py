@@ -1,7 +1,7 @@
 """The needs strip: one line a room with every need on one scale, a ring on the greatest."""
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen
+from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, reach, ticks, words
@@ -70,8 +70,7 @@ class NeedsStrip(Chart):
         at = 20.0
         for name in SIGNS:
             sign(p, name, QPointF(at, 16))
-            words(p, QPointF(at + 10, 16), name if name != "air change" else "least air change", "faint", 11.5, side="left")
-            at += 28 + QFontMetricsF(theme.font(11.5)).horizontalAdvance(name if name != "air change" else "least air change")
+            at += 28 + words(p, QPointF(at + 10, 16), name if name != "air change" else "least air change", "faint", 11.5, side="left")
         bottom = self.TOP + self.ROW * len(vm.rows)
         for value in ticks(0, most, 6):
             p.setPen(QPen(c("rule"), 1))

@@ -90,8 +90,8 @@ class Chart(QWidget):
 
 
 def words(p: QPainter, at: QPointF, text: str, colour: str | QColor = "faint", px: float = 10.5, weight: int = 400,
-          side: str = "centre", italic: bool = False) -> None:
-    """One line whose middle height is at `at`; side = which part of it lies there."""
+          side: str = "centre", italic: bool = False) -> float:
+    """One line whose middle height is at `at`; side = which part of it lies there. Gives its width."""
     text = tr(text)
     font = theme.font(px, weight, italic)
     metrics = QFontMetricsF(font)
@@ -100,12 +100,12 @@ def words(p: QPainter, at: QPointF, text: str, colour: str | QColor = "faint", p
     p.setFont(font)
     p.setPen(theme.colour(colour) if isinstance(colour, str) else colour)
     p.drawText(QPointF(x, at.y() + (metrics.ascent() - metrics.descent()) / 2), text)
+    return width
 
 
 def title(p: QPainter, x: float, y: float, heading: str, note: str = "") -> None:
     """Heading and a faint remark behind it."""
-    words(p, QPointF(x, y), heading, "ink", 12.5, 600, "left")
-    width = QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(tr(heading))
+    width = words(p, QPointF(x, y), heading, "ink", 12.5, 600, "left")
     words(p, QPointF(x + width + 12, y), note, "faint", 11.5, 400, "left")
 
 

@@ -153,8 +153,7 @@ class PressureStair(Chart):
                 (self.vm.levels[1], self.vm.tone, 1.2, Qt.PenStyle.DashLine)):
             if text:
                 polyline(p, [(x, y), (x + 26, y)], c(colour), width, style)
-                words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
-                x += 47 + QFontMetricsF(theme.font(11)).horizontalAdvance(text)
+                x += 47 + words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
         p.setPen(QPen(c(self.vm.tone), 1.5))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
 from garnetfin.ui.frame.controls import LinkText, TextButton, Words
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 
@@ -71,7 +72,7 @@ class Ask(QWidget):
         if wanted.choices:
             box = QComboBox()
             for key, words in wanted.choices:
-                box.addItem(words, key)
+                box.addItem(tr(words), key)
             box.setCurrentIndex(max(0, box.findData(wanted.text)))
             made: QWidget = box
         else:

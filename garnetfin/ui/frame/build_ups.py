@@ -10,6 +10,7 @@ from garnetfin.project.lookup import find
 from garnetfin.ui.charts.section import SectionChart
 from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.frame.table import Table
+from garnetfin.ui.language import tr
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.fabric import answer_words, build_up_table, layer_table, section_vm
@@ -38,7 +39,7 @@ class BuildUpsPage(QWidget):
         self.section.moved.connect(lambda a, b: self._do(MoveLayer(self.chosen_id, a, b), b))
         self.words, self.swing = Words("", px=11.5), Words("", px=11.5)
         self.search = QLineEdit()
-        self.search.setPlaceholderText("Add a layer: type part of a material …")
+        self.search.setPlaceholderText(tr("Add a layer: type part of a material …"))
         self.search.setAccessibleName("Add a layer by material")
         self.search.setFrame(False)
         self.search.setFixedHeight(24)

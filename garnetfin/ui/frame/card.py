@@ -557,7 +557,8 @@ class _Top(QWidget):
             tone = c(h.tone) if h.tone else c("ink")
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
-            p.drawText(QPointF(x, 84), tr(h.label))
+            room = width - x if i == len(vm.headlines) - 1 else step - 3
+            p.drawText(QPointF(x, 84), QFontMetricsF(p.font()).elidedText(tr(h.label), Qt.TextElideMode.ElideRight, room))
             figure = theme.font(20, 600)
             small = theme.font(11)
             p.setFont(figure)
@@ -570,7 +571,6 @@ class _Top(QWidget):
                 h.unit, Qt.TextElideMode.ElideRight, max(20.0, x + step - at + (20 if i == len(vm.headlines) - 1 else 0))))
             p.setFont(theme.font(10.5))
             p.setPen(tone if h.tone else c("faint"))
-            room = width - x if i == len(vm.headlines) - 1 else step - 3
             p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(tr(h.reason), Qt.TextElideMode.ElideRight, room))
 
 

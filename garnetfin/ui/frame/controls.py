@@ -309,7 +309,7 @@ class ToolRow(QWidget):
     def add_field(self, label: str, width: int, tip: str, on: Callable[[QLineEdit], None], space: int = 2) -> QLineEdit:
         """A small field to type into; what cannot be stays in it with a reason."""
         field = QLineEdit()
-        field.setPlaceholderText(label)
+        field.setPlaceholderText(tr(label))
         field.setFixedWidth(width)
         field.setToolTip(tip)
         field.setAccessibleName(tip)

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QLineEdit, QWidget
 
 from garnetfin.ui import theme as looks
 from garnetfin.ui.charts.base import words
+from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 
 MOST = 12
@@ -78,7 +79,7 @@ class Finder(QLineEdit):
         super().__init__(parent)
         self._entries = entries
         self.list: _List | None = None
-        self.setPlaceholderText("Find or do …")
+        self.setPlaceholderText(tr("Find or do …"))
         self.setFixedSize(230, 20)
         self.setFrame(False)
         self.setFocusPolicy(Qt.FocusPolicy.ClickFocus)

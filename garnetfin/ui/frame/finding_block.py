@@ -34,7 +34,7 @@ class FindingBlock(QWidget):
         self.accept.setToolTip("Answer for it with a reason: it is printed as a deviation and no longer counts as open")
         self.accept.clicked.connect(self._ask_reason)
         self.reason = QLineEdit(self)
-        self.reason.setPlaceholderText("why it is accepted, then Enter")
+        self.reason.setPlaceholderText(tr("why it is accepted, then Enter"))
         self.reason.setAccessibleName("Why it is accepted")
         self.reason.setFont(theme.font(11.5))
         self.reason.returnPressed.connect(self._take_reason)

@@ -121,7 +121,7 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
                               ("svg", "Write plans as SVG …", ""), ("ifc", "Write building and ducts as IFC4 …", ""), ("gbxml", "Write the building with loads as gbXML …", "")):
         action(w, papers, f"write {kind}", words, on("write", kind), keys)
     papers.addSeparator()
-    action(w, papers, "print", "Print", on("print_pages"), "Ctrl+Shift+P")
+    action(w, papers, "print", "Print …", on("print_pages"), "Ctrl+Shift+P")
     action(w, papers, "issue", "Issue these papers …", on("ask_issue"))
     papers.addSeparator()
     action(w, papers, "logo", "The office’s logo …", on("choose_logo"))

@@ -16,6 +16,7 @@ from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.study import StudyChart
 from garnetfin.ui.frame.controls import LinkText, Strip, TextButton, ToolRow, Words
 from garnetfin.ui.frame.table import Table
+from garnetfin.ui.language import tr
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.options import MOST_OPTIONS, options_table, plot, study_table
@@ -141,7 +142,7 @@ class OptionsPage(QWidget):
         line = QHBoxLayout()
         line.setSpacing(8)
         self.address = QLineEdit()
-        self.address.setPlaceholderText("this machine")
+        self.address.setPlaceholderText(tr("this machine"))
         self.address.setFixedWidth(200)
         self.address.setAccessibleName("Address of a Dask scheduler, empty for this machine")
         self.address.setToolTip("Address of a Dask scheduler, such as tcp://host:8786; empty computes in processes of this machine")

@@ -259,7 +259,7 @@ class Table(QTableView):
     def _spread(self) -> None:
         columns = self.model_.vm.columns
         # A head that is longer in other units widens its column; what no longer fits is scrolled to.
-        widths = [max(c.width, _head_width(c.name, c.unit)) for c in columns]
+        widths = [max(c.width, _head_width(tr(c.name), c.unit)) for c in columns]
         rest = self.viewport().width() - sum(widths)
         # Without a column that stretches all of them share what is left.
         everywhere = not any(c.stretch for c in columns)

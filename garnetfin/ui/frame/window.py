@@ -109,8 +109,12 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         row.setSpacing(0)
         row.addWidget(self._stack, 1)
         row.addWidget(self.side)
-        self._middle = QStackedWidget()
-        self._middle.addWidget(self.start_page)
+        self._middle, start = QStackedWidget(), QWidget()
+        self.start_row = QHBoxLayout(start)
+        self.start_row.setContentsMargins(0, 0, 0, 0)
+        self.start_row.setSpacing(0)
+        self.start_row.addWidget(self.start_page, 1)
+        self._middle.addWidget(start)
         self._middle.addWidget(self._work)
         whole = QWidget()
         column = QVBoxLayout(whole)
@@ -244,7 +248,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self.refresh()
 
     def _show_start(self, start: bool) -> None:
-        self._middle.setCurrentWidget(self.start_page if start else self._over or self._work)
+        self._middle.setCurrentWidget(self.start_page.parentWidget() if start else self._over or self._work)
         if self._over is not None and not start:
             self._over.render()
         self.chain.setVisible(not start)
@@ -434,16 +438,24 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self.banner.say("Ctrl+K find or do · Ctrl+O open · Ctrl+N new · Ctrl+L room list · with a project open, F1 lists every key", "good")
 
     def show_settings(self) -> None:
-        if not self.session.opened:
-            self.banner.say("Open or draw a building first; settings stand in the place of its card", "watch")
-            return
+        """In the place of the card; before a project is open, beside the first page."""
         if self.settings_page is None:
             from garnetfin.ui.frame.settings_page import SettingsPage
             self.settings_page = SettingsPage(self._settings)
-            self.settings_page.closed.connect(self.side.close_why)
+            self.settings_page.closed.connect(self._close_settings)
             self.settings_page.changed.connect(lambda key, value: self.set_dark(value == "true") if key == "dark" else None)
         self.settings_page.render()
-        self.side.show_page(self.settings_page)
+        if self.session.opened:
+            self.side.show_page(self.settings_page)
+        else:
+            self.start_row.addWidget(self.settings_page)
+            self.settings_page.show()
+
+    def _close_settings(self) -> None:
+        if self.session.opened:
+            self.side.close_why()
+        else:
+            self.settings_page.hide()
 
     def copy_plan(self) -> None:
         """The plan of the level as a drawing and a picture, the page in sight of Papers, or the chart in front: for documents of other programs."""

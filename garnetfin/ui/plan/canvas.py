@@ -11,6 +11,7 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.language import tr
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.air_layer import air_shadow, paint_air
 from garnetfin.ui.plan.duct_layer import DuctLabel, duct_labels, paint_ducts, paint_labels, paint_unsized, paint_zones, unsized
@@ -278,8 +279,8 @@ class PlanCanvas(QWidget):
         y = self.height() - 16.0
         layers.paint_scale(p, m, QPointF(22, y))
         x = 22 + 10 * m.m11() + 34
-        for fill, label in self.legend:
-            width = 20 + 6.1 * len(label) + 12
+        for fill, label in ((f, tr(words)) for f, words in self.legend):
+            width = 20 + layers.text_width(label, 11, 400) + 14
             if x + width > self.width() - 8:
                 break
             if callable(fill):

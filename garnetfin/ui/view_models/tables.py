@@ -246,7 +246,7 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
                Column("Length", display.unit("length", units), 76), Column("Velocity", display.unit("velocity", units), 84),
                Column("Friction", display.unit("friction", units), 92),
                Column("Fittings", display.unit("pressure", units), 84), Column("Loss", display.unit("pressure", units), 72),
-               Column("Left", display.unit("pressure", units), 72), Column("Steel", display.unit("mass", units), 72), Column("Class", width=52))
+               Column("At end", display.unit("pressure", units), 72), Column("Steel", display.unit("mass", units), 72), Column("Class", width=52))
     rows = []
     index = set(ducts.path(ducts.index.segment_id))
     for segment in state.project.segments:

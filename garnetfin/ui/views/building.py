@@ -16,6 +16,7 @@ from garnetfin.project.lookup import find, walls_of
 from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.frame.table import Table
+from garnetfin.ui.language import tr
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.axonometric import Axonometric
 from garnetfin.ui.plan.building_tools import FillTool, OpeningTool, PaintTool, ScaleTool, SplitTool
@@ -54,7 +55,7 @@ class FacesPage(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         self.wanted = QLineEdit()
-        self.wanted.setPlaceholderText("Filter: type part of a room, a face, a direction, a build-up …")
+        self.wanted.setPlaceholderText(tr("Filter: type part of a room, a face, a direction, a build-up …"))
         self.wanted.setFrame(False)
         self.wanted.setFixedHeight(28)
         self.wanted.setTextMargins(12, 0, 12, 0)

@@ -1,8 +1,5 @@
 """Papers: the document set as pages that follow every edit, what it holds, and the files it is handed over as."""
 
-import shutil
-import subprocess
-import tempfile
 from collections import OrderedDict
 from datetime import date, datetime
 from pathlib import Path
@@ -11,9 +8,10 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPen
 from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea, QStackedWidget, QWidget
 
-from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.engine.results import Missing
 from garnetfin.project.edits.papers import IssuePapers, PrintPaper, SetSheet
+from garnetfin.report import printing
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.ask import Ask, Wanted
@@ -27,7 +25,6 @@ from garnetfin.ui.views.base import Nothing, View
 
 PAGE_WIDTH = 620
 GAP = 22
-PRINT_S = 60                         # after which a printer's silence is an answer
 KEPT = 24                            # pages that stay rendered
 FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
@@ -315,34 +312,47 @@ class PapersView(View):
                      lambda v: self.session.do(SetSheet("lines", tuple(x for x in v.values() if x))) or None, self.session.show.units)
 
     def print_pages(self) -> None:
-        """To a printer of the system, by the desktop's own command, so that no print dialog of ours stands between."""
-        command = shutil.which("lp")
+        """Ask for printer, pages and copies in a line, then send the set as it stands to the system's own print service."""
         if not self.pdf:
             self.refused.emit("There is nothing to print yet")
-        elif command is None:
+        elif not printing.ready():
             self.refused.emit("No printer is set up on this machine (no “lp”): write the PDF and print it elsewhere")
         else:
-            self._printer.submit((command, self.session.project.name, self.pdf, self.pages))
+            self._printer.submit(None)                       # asks the service first: its answer may take a while
 
-    @staticmethod
-    def _print(job: tuple[str, str, bytes, int], stopped) -> tuple[int, str]:
-        """(pages sent, why not)."""
-        command, name, pdf, pages = job
-        with tempfile.NamedTemporaryFile(suffix=".pdf") as out:
-            out.write(pdf)
-            out.flush()
-            try:
-                done = subprocess.run([command, "-t", name, out.name], capture_output=True, text=True, timeout=PRINT_S, check=False)
-            except (OSError, subprocess.TimeoutExpired) as error:
-                return 0, str(error)
-        return (0, done.stderr.strip() or done.stdout.strip() or "the printer refused") if done.returncode else (pages, "")
+    def _print(self, job: tuple | None, stopped) -> tuple[str, ...] | int | str:
+        """Printers there are, or how many pages were sent, or why not."""
+        if job is None:
+            return printing.printers()
+        pdf, title, pages, wanted = job
+        try:
+            printing.send(pdf, title, wanted)
+        except GarnetfinError as error:
+            return str(error)
+        return printing.count_of(wanted.pages, pages) * wanted.copies
 
-    def _on_printed(self, answer: tuple[int, str]) -> None:
-        pages, why = answer
-        if why:
-            self.refused.emit(f"Not printed: {why}")
-        else:
-            self.session.said.emit(f"Sent to the printer: {pages} pages")
+    def _on_printed(self, answer: tuple[str, ...] | int | str) -> None:
+        if isinstance(answer, str):
+            self.refused.emit(f"Not printed: {answer}")
+            return
+        if isinstance(answer, int):
+            self.session.said.emit(f"Sent to the printer: {answer} pages")
+            return
+        wanted = (*((Wanted("printer", "printer", answer[0], choices=tuple((p, p) for p in answer)),) if answer else ()),
+                  Wanted("pages", f"pages of {self.pages}", "all", width=80), Wanted("copies", "copies", "1", width=36), Wanted("sides", "on", printing.SIDES[0][0], choices=printing.SIDES))
+        self.ask.ask("Print", wanted, "Print", self._send, self.session.show.units)
+
+    def _send(self, values: dict) -> str | None:
+        """What cannot be printed so, or None once it is on its way."""
+        try:
+            pages = printing.chosen_pages(values["pages"], self.pages)
+        except InputError as error:
+            return str(error)
+        copies = values["copies"]
+        if not copies.isdigit() or not 1 <= int(copies) <= printing.MOST_COPIES:
+            return f"Copies are 1 to {printing.MOST_COPIES}"
+        self._printer.submit((self.pdf, self.session.project.name, self.pages, printing.PrintJob(values.get("printer", ""), pages, int(copies), values["sides"])))
+        return None
 
     def close_maker(self) -> None:
         self._maker.close()

@@ -1457,15 +1457,15 @@
     </message>
     <message>
         <source>flexible pressed</source>
-        <translation>Schläuche gestaucht</translation>
+        <translation>Schlauch gestaucht</translation>
     </message>
     <message>
         <source>boxes turned down</source>
-        <translation>Volumenregler gedrosselt</translation>
+        <translation>Regler gedrosselt</translation>
     </message>
     <message>
         <source>ducts leak</source>
-        <translation>Kanäle undicht</translation>
+        <translation>undicht</translation>
     </message>
     <message>
         <source>as designed</source>
@@ -1994,6 +1994,2738 @@
     <message>
         <source>Without them</source>
         <translation>Ohne sie</translation>
+    </message>
+    <message>
+        <source>dry air</source>
+        <translation>trockene Luft</translation>
+    </message>
+    <message>
+        <source>its k</source>
+        <translation>ihr k-Wert</translation>
+    </message>
+    <message>
+        <source>or as a length</source>
+        <translation>oder als Länge</translation>
+    </message>
+    <message>
+        <source>% glass</source>
+        <translation>% Glas</translation>
+    </message>
+    <message>
+        <source>+ flow</source>
+        <translation>+ Luftmenge</translation>
+    </message>
+    <message>
+        <source>+ height</source>
+        <translation>+ Höhe</translation>
+    </message>
+    <message>
+        <source>%1 by rule</source>
+        <translation>%1 nach Regel</translation>
+    </message>
+    <message>
+        <source>%1 pinned</source>
+        <translation>%1 festgesteckt</translation>
+    </message>
+    <message>
+        <source>%1 m above zero</source>
+        <translation>%1 m über null</translation>
+    </message>
+    <message>
+        <source>%1 sun is %2%3 of cooling</source>
+        <translation>%1 Sonne ist %2%3 des Kühlens</translation>
+    </message>
+    <message>
+        <source>%1 is hard to balance here</source>
+        <translation>%1 ist hier schwer abzugleichen</translation>
+    </message>
+    <message>
+        <source>%1 %2 are hotter</source>
+        <translation>%1 %2 sind heißer</translation>
+    </message>
+    <message>
+        <source>%1 %2 are warmer</source>
+        <translation>%1 %2 sind wärmer</translation>
+    </message>
+    <message>
+        <source>%1 pinned values here</source>
+        <translation>%1 festgesteckte Werte hier</translation>
+    </message>
+    <message>
+        <source>%1 windows</source>
+        <translation>%1 Fenster</translation>
+    </message>
+    <message>
+        <source>%1 windows share it</source>
+        <translation>%1 Fenster haben es</translation>
+    </message>
+    <message>
+        <source>%1 Pa static</source>
+        <translation>%1 Pa statisch</translation>
+    </message>
+    <message>
+        <source>%1 m³/s by the fan</source>
+        <translation>%1 m³/s vom Ventilator</translation>
+    </message>
+    <message>
+        <source>%1 Pa to spare</source>
+        <translation>%1 Pa übrig</translation>
+    </message>
+    <message>
+        <source>%1 rooms on %2 m²</source>
+        <translation>%1 Räume auf %2 m²</translation>
+    </message>
+    <message>
+        <source>%1 m ceiling</source>
+        <translation>%1 m Raumhöhe</translation>
+    </message>
+    <message>
+        <source>%1 was %2</source>
+        <translation>%1 war %2</translation>
+    </message>
+    <message>
+        <source>%1 terminals on</source>
+        <translation>%1 Durchlässe dahinter</translation>
+    </message>
+    <message>
+        <source>%1 by surplus</source>
+        <translation>%1 nach Überschuss</translation>
+    </message>
+    <message>
+        <source>%1 rooms that share control</source>
+        <translation>%1 Räume mit gemeinsamer Regelung</translation>
+    </message>
+    <message>
+        <source>%1 net</source>
+        <translation>%1 netto</translation>
+    </message>
+    <message>
+        <source>%1 segments, %2 terminals, %3 sizes pinned</source>
+        <translation>%1 Strecken, %2 Durchlässe, %3 Größen festgesteckt</translation>
+    </message>
+    <message>
+        <source>%1 m above the sea</source>
+        <translation>%1 m über dem Meer</translation>
+    </message>
+    <message>
+        <source>%1st of each month, clear sky, standard time</source>
+        <translation>am %1. jedes Monats, klarer Himmel, Normalzeit</translation>
+    </message>
+    <message>
+        <source>A or better</source>
+        <translation>A oder besser</translation>
+    </message>
+    <message>
+        <source>B or better</source>
+        <translation>B oder besser</translation>
+    </message>
+    <message>
+        <source>C or better</source>
+        <translation>C oder besser</translation>
+    </message>
+    <message>
+        <source>Add another</source>
+        <translation>Noch eines dazu</translation>
+    </message>
+    <message>
+        <source>After balancing</source>
+        <translation>Nach dem Abgleich</translation>
+    </message>
+    <message>
+        <source>Against earth</source>
+        <translation>Gegen Erdreich</translation>
+    </message>
+    <message>
+        <source>Air around them</source>
+        <translation>Luft um sie</translation>
+    </message>
+    <message>
+        <source>Air change</source>
+        <translation>Luftwechsel</translation>
+    </message>
+    <message>
+        <source>Air through it</source>
+        <translation>Luft hindurch</translation>
+    </message>
+    <message>
+        <source>Air without plant</source>
+        <translation>Luft ohne Anlage</translation>
+    </message>
+    <message>
+        <source>All</source>
+        <translation>Alle</translation>
+    </message>
+    <message>
+        <source>An orifice plate</source>
+        <translation>Eine Lochblende</translation>
+    </message>
+    <message>
+        <source>Another silencer</source>
+        <translation>Ein weiterer Schalldämpfer</translation>
+    </message>
+    <message>
+        <source>Any hour …</source>
+        <translation>Beliebige Stunde …</translation>
+    </message>
+    <message>
+        <source>Axes</source>
+        <translation>Achsen</translation>
+    </message>
+    <message>
+        <source>Axis</source>
+        <translation>Achse</translation>
+    </message>
+    <message>
+        <source>Back to the governing hour (Home)</source>
+        <translation>Zurück zur maßgebenden Stunde (Pos1)</translation>
+    </message>
+    <message>
+        <source>Back to the profile that ships</source>
+        <translation>Zurück zum mitgelieferten Profil</translation>
+    </message>
+    <message>
+        <source>Bar</source>
+        <translation>Balken</translation>
+    </message>
+    <message>
+        <source>Beam, normal</source>
+        <translation>Direkt, senkrecht</translation>
+    </message>
+    <message>
+        <source>Bends at the fan, k</source>
+        <translation>Bögen am Ventilator, k</translation>
+    </message>
+    <message>
+        <source>Between</source>
+        <translation>Dazwischen</translation>
+    </message>
+    <message>
+        <source>Bottom</source>
+        <translation>Unten</translation>
+    </message>
+    <message>
+        <source>Branch, greatest</source>
+        <translation>Abzweig, größte</translation>
+    </message>
+    <message>
+        <source>Branch, least</source>
+        <translation>Abzweig, kleinste</translation>
+    </message>
+    <message>
+        <source>By resizing</source>
+        <translation>Durch neue Größen</translation>
+    </message>
+    <message>
+        <source>Bypass factor</source>
+        <translation>Bypassfaktor</translation>
+    </message>
+    <message>
+        <source>Ceiling zone</source>
+        <translation>Deckenzone</translation>
+    </message>
+    <message>
+        <source>Ceiling zone (C)</source>
+        <translation>Deckenzone (C)</translation>
+    </message>
+    <message>
+        <source>Checked</source>
+        <translation>Geprüft</translation>
+    </message>
+    <message>
+        <source>Class: margin on pressure</source>
+        <translation>Klasse: Zuschlag auf den Druck</translation>
+    </message>
+    <message>
+        <source>Clean, of this drop</source>
+        <translation>Sauber, von diesem Verlust</translation>
+    </message>
+    <message>
+        <source>Clock, UTC</source>
+        <translation>Uhr, UTC</translation>
+    </message>
+    <message>
+        <source>Close its door</source>
+        <translation>Seine Tür schließen</translation>
+    </message>
+    <message>
+        <source>Coefficient beyond open</source>
+        <translation>Beiwert über offen hinaus</translation>
+    </message>
+    <message>
+        <source>Coil</source>
+        <translation>Register</translation>
+    </message>
+    <message>
+        <source>Coldest hour</source>
+        <translation>Kälteste Stunde</translation>
+    </message>
+    <message>
+        <source>Coldest surface</source>
+        <translation>Kälteste Oberfläche</translation>
+    </message>
+    <message>
+        <source>Condensate</source>
+        <translation>Kondensat</translation>
+    </message>
+    <message>
+        <source>Constant flow with reheat</source>
+        <translation>Gleiche Luftmenge mit Nacherwärmung</translation>
+    </message>
+    <message>
+        <source>constant flow with reheat</source>
+        <translation>gleiche Luftmenge mit Nacherwärmung</translation>
+    </message>
+    <message>
+        <source>Cooling at most</source>
+        <translation>Kühlen höchstens</translation>
+    </message>
+    <message>
+        <source>Cooling in</source>
+        <translation>Kühlen in</translation>
+    </message>
+    <message>
+        <source>Cooling lacks</source>
+        <translation>Kühlung fehlt</translation>
+    </message>
+    <message>
+        <source>Copy by</source>
+        <translation>Kopieren nach</translation>
+    </message>
+    <message>
+        <source>Copy this derivation</source>
+        <translation>Diese Herleitung kopieren</translation>
+    </message>
+    <message>
+        <source>Corners</source>
+        <translation>Ecken</translation>
+    </message>
+    <message>
+        <source>Costs</source>
+        <translation>Kostet</translation>
+    </message>
+    <message>
+        <source>Damper, open</source>
+        <translation>Klappe, offen</translation>
+    </message>
+    <message>
+        <source>Dampers</source>
+        <translation>Klappen</translation>
+    </message>
+    <message>
+        <source>Dampers set / open</source>
+        <translation>Klappen gestellt / offen</translation>
+    </message>
+    <message>
+        <source>Day</source>
+        <translation>Tag</translation>
+    </message>
+    <message>
+        <source>day</source>
+        <translation>Tag</translation>
+    </message>
+    <message>
+        <source>Day of the peak</source>
+        <translation>Tag der Spitze</translation>
+    </message>
+    <message>
+        <source>Design day of Jul</source>
+        <translation>Auslegungstag Juli</translation>
+    </message>
+    <message>
+        <source>Difference</source>
+        <translation>Unterschied</translation>
+    </message>
+    <message>
+        <source>Diffuse, level</source>
+        <translation>Diffus, waagerecht</translation>
+    </message>
+    <message>
+        <source>Diversity</source>
+        <translation>Gleichzeitigkeit</translation>
+    </message>
+    <message>
+        <source>Draw a block beside that casts shadows</source>
+        <translation>Nachbarkörper zeichnen, der Schatten wirft</translation>
+    </message>
+    <message>
+        <source>Drive</source>
+        <translation>Antrieb</translation>
+    </message>
+    <message>
+        <source>Duct surface</source>
+        <translation>Kanaloberfläche</translation>
+    </message>
+    <message>
+        <source>Duct ø%1</source>
+        <translation>Kanal ø%1</translation>
+    </message>
+    <message>
+        <source>Ducts, index run %1b</source>
+        <translation>Kanäle, ungünstigst %1b</translation>
+    </message>
+    <message>
+        <source>Efficiency to the air</source>
+        <translation>Wirkungsgrad in die Luft</translation>
+    </message>
+    <message>
+        <source>Elbow</source>
+        <translation>Bogen</translation>
+    </message>
+    <message>
+        <source>Elbow rect radius</source>
+        <translation>Bogen, rechteckig, gerundet</translation>
+    </message>
+    <message>
+        <source>Electric</source>
+        <translation>Elektrisch</translation>
+    </message>
+    <message>
+        <source>Electricity, per kWh</source>
+        <translation>Strom, je kWh</translation>
+    </message>
+    <message>
+        <source>Elevation</source>
+        <translation>Höhenlage</translation>
+    </message>
+    <message>
+        <source>Enclosed, in no room</source>
+        <translation>Umschlossen, in keinem Raum</translation>
+    </message>
+    <message>
+        <source>Equip.</source>
+        <translation>Geräte</translation>
+    </message>
+    <message>
+        <source>Estimates</source>
+        <translation>Schätzungen</translation>
+    </message>
+    <message>
+        <source>Every store room</source>
+        <translation>Jeder Lagerraum</translation>
+    </message>
+    <message>
+        <source>Exhaust louvre</source>
+        <translation>Fortluftgitter</translation>
+    </message>
+    <message>
+        <source>Fan and speed back to the rule</source>
+        <translation>Ventilator und Drehzahl zurück zur Regel</translation>
+    </message>
+    <message>
+        <source>Fan runs, h a year</source>
+        <translation>Ventilator läuft, h im Jahr</translation>
+    </message>
+    <message>
+        <source>Figures</source>
+        <translation>Werte</translation>
+    </message>
+    <message>
+        <source>Filter, half loaded</source>
+        <translation>Filter, halb beladen</translation>
+    </message>
+    <message>
+        <source>Fin, left outside</source>
+        <translation>Seitenblende links außen</translation>
+    </message>
+    <message>
+        <source>Fin, right outside</source>
+        <translation>Seitenblende rechts außen</translation>
+    </message>
+    <message>
+        <source>Fittings before them</source>
+        <translation>Formstücke davor</translation>
+    </message>
+    <message>
+        <source>Fittings before it</source>
+        <translation>Formstücke davor</translation>
+    </message>
+    <message>
+        <source>Flat side</source>
+        <translation>Flache Seite</translation>
+    </message>
+    <message>
+        <source>Flexible, pressed together</source>
+        <translation>Schlauch, gestaucht</translation>
+    </message>
+    <message>
+        <source>Floor area</source>
+        <translation>Bodenfläche</translation>
+    </message>
+    <message>
+        <source>Floor by the drawing</source>
+        <translation>Boden nach Zeichnung</translation>
+    </message>
+    <message>
+        <source>Floor each person</source>
+        <translation>Boden je Person</translation>
+    </message>
+    <message>
+        <source>Floor in rooms</source>
+        <translation>Boden in Räumen</translation>
+    </message>
+    <message>
+        <source>Flow and pressure</source>
+        <translation>Luftmenge und Druck</translation>
+    </message>
+    <message>
+        <source>Flow for</source>
+        <translation>Luftmenge für</translation>
+    </message>
+    <message>
+        <source>For</source>
+        <translation>Für</translation>
+    </message>
+    <message>
+        <source>Free</source>
+        <translation>Frei</translation>
+    </message>
+    <message>
+        <source>Friction from</source>
+        <translation>Reibung aus</translation>
+    </message>
+    <message>
+        <source>Friction, greatest</source>
+        <translation>Reibung, größte</translation>
+    </message>
+    <message>
+        <source>Friction, least</source>
+        <translation>Reibung, kleinste</translation>
+    </message>
+    <message>
+        <source>Frost limit, exhaust side</source>
+        <translation>Frostgrenze, Fortluftseite</translation>
+    </message>
+    <message>
+        <source>Furthest from its flow</source>
+        <translation>Am weitesten von der Menge</translation>
+    </message>
+    <message>
+        <source>Gap below overhang</source>
+        <translation>Abstand unter dem Überstand</translation>
+    </message>
+    <message>
+        <source>Give it supply air</source>
+        <translation>Ihm Zuluft geben</translation>
+    </message>
+    <message>
+        <source>Glass g %1</source>
+        <translation>Glas g %1</translation>
+    </message>
+    <message>
+        <source>Greatest size</source>
+        <translation>Größte Größe</translation>
+    </message>
+    <message>
+        <source>Greatest sun of the year</source>
+        <translation>Größte Sonne des Jahres</translation>
+    </message>
+    <message>
+        <source>Group</source>
+        <translation>Gruppe</translation>
+    </message>
+    <message>
+        <source>Heat reaching the air</source>
+        <translation>Wärme, die in die Luft kommt</translation>
+    </message>
+    <message>
+        <source>Heat recovery, rotor</source>
+        <translation>Wärmerückgewinnung, Rotor</translation>
+    </message>
+    <message>
+        <source>Heating at most</source>
+        <translation>Heizen höchstens</translation>
+    </message>
+    <message>
+        <source>Heating in</source>
+        <translation>Heizen in</translation>
+    </message>
+    <message>
+        <source>Height held</source>
+        <translation>Höhe gehalten</translation>
+    </message>
+    <message>
+        <source>Height, if fixed</source>
+        <translation>Höhe, wenn fest</translation>
+    </message>
+    <message>
+        <source>Heights</source>
+        <translation>Höhen</translation>
+    </message>
+    <message>
+        <source>Held at</source>
+        <translation>Gehalten auf</translation>
+    </message>
+    <message>
+        <source>Hole through it, height</source>
+        <translation>Öffnung darin, Höhe</translation>
+    </message>
+    <message>
+        <source>Humidity limit</source>
+        <translation>Feuchtegrenze</translation>
+    </message>
+    <message>
+        <source>Humidity, at least</source>
+        <translation>Feuchte, mindestens</translation>
+    </message>
+    <message>
+        <source>Humidity, at most</source>
+        <translation>Feuchte, höchstens</translation>
+    </message>
+    <message>
+        <source>If it were away</source>
+        <translation>Wenn es weg wäre</translation>
+    </message>
+    <message>
+        <source>Import</source>
+        <translation>Einlesen</translation>
+    </message>
+    <message>
+        <source>In room</source>
+        <translation>Im Raum</translation>
+    </message>
+    <message>
+        <source>In the way</source>
+        <translation>Im Weg</translation>
+    </message>
+    <message>
+        <source>Infiltration, edge</source>
+        <translation>Infiltration, Rand</translation>
+    </message>
+    <message>
+        <source>Inside</source>
+        <translation>Innen</translation>
+    </message>
+    <message>
+        <source>Insulation</source>
+        <translation>Dämmung</translation>
+    </message>
+    <message>
+        <source>Interest</source>
+        <translation>Zins</translation>
+    </message>
+    <message>
+        <source>Its hours are not beside the project</source>
+        <translation>Seine Stunden liegen nicht beim Projekt</translation>
+    </message>
+    <message>
+        <source>Its room</source>
+        <translation>Sein Raum</translation>
+    </message>
+    <message>
+        <source>Its zone</source>
+        <translation>Seine Zone</translation>
+    </message>
+    <message>
+        <source>Keep edits against a crash</source>
+        <translation>Änderungen gegen Absturz sichern</translation>
+    </message>
+    <message>
+        <source>Kept free</source>
+        <translation>Frei gehalten</translation>
+    </message>
+    <message>
+        <source>Kind</source>
+        <translation>Art</translation>
+    </message>
+    <message>
+        <source>Last piece, greatest</source>
+        <translation>Letztes Stück, größte</translation>
+    </message>
+    <message>
+        <source>Last piece, least</source>
+        <translation>Letztes Stück, kleinste</translation>
+    </message>
+    <message>
+        <source>Leakage</source>
+        <translation>Undichtheit</translation>
+    </message>
+    <message>
+        <source>Least size</source>
+        <translation>Kleinste Größe</translation>
+    </message>
+    <message>
+        <source>Left</source>
+        <translation>Links</translation>
+    </message>
+    <message>
+        <source>left</source>
+        <translation>links</translation>
+    </message>
+    <message>
+        <source>Levels lifted apart</source>
+        <translation>Abgehobene Geschosse</translation>
+    </message>
+    <message>
+        <source>Life, years</source>
+        <translation>Lebensdauer, Jahre</translation>
+    </message>
+    <message>
+        <source>Loaded, of this drop</source>
+        <translation>Beladen, von diesem Verlust</translation>
+    </message>
+    <message>
+        <source>Loss</source>
+        <translation>Verlust</translation>
+    </message>
+    <message>
+        <source>Low</source>
+        <translation>Niedrig</translation>
+    </message>
+    <message>
+        <source>Lower edge</source>
+        <translation>Unterkante</translation>
+    </message>
+    <message>
+        <source>Made of</source>
+        <translation>Besteht aus</translation>
+    </message>
+    <message>
+        <source>Make a room of a space in the drawing below</source>
+        <translation>Aus einer Fläche der Zeichnung darunter einen Raum machen</translation>
+    </message>
+    <message>
+        <source>Make-up</source>
+        <translation>Nachströmen</translation>
+    </message>
+    <message>
+        <source>Margin on pressure</source>
+        <translation>Zuschlag auf den Druck</translation>
+    </message>
+    <message>
+        <source>May to September</source>
+        <translation>Mai bis September</translation>
+    </message>
+    <message>
+        <source>October to April</source>
+        <translation>Oktober bis April</translation>
+    </message>
+    <message>
+        <source>Measures</source>
+        <translation>Maße</translation>
+    </message>
+    <message>
+        <source>Middle, along the wall</source>
+        <translation>Mitte, entlang der Wand</translation>
+    </message>
+    <message>
+        <source>Mix</source>
+        <translation>Mischen</translation>
+    </message>
+    <message>
+        <source>Model</source>
+        <translation>Modell</translation>
+    </message>
+    <message>
+        <source>Moisture ratio</source>
+        <translation>Feuchteverhältnis</translation>
+    </message>
+    <message>
+        <source>Moisture, latent</source>
+        <translation>Feuchte, latent</translation>
+    </message>
+    <message>
+        <source>More</source>
+        <translation>Mehr</translation>
+    </message>
+    <message>
+        <source>Motor and control</source>
+        <translation>Motor und Regelung</translation>
+    </message>
+    <message>
+        <source>Neck velocity</source>
+        <translation>Halsgeschwindigkeit</translation>
+    </message>
+    <message>
+        <source>Needs</source>
+        <translation>Bedarf</translation>
+    </message>
+    <message>
+        <source>Net, between walls</source>
+        <translation>Netto, zwischen Wänden</translation>
+    </message>
+    <message>
+        <source>No labels</source>
+        <translation>Ohne Beschriftung</translation>
+    </message>
+    <message>
+        <source>No plant, warmest air</source>
+        <translation>Ohne Anlage, wärmste Luft</translation>
+    </message>
+    <message>
+        <source>Obstacle</source>
+        <translation>Hindernis</translation>
+    </message>
+    <message>
+        <source>Obstacle (B)</source>
+        <translation>Hindernis (B)</translation>
+    </message>
+    <message>
+        <source>Of its reach</source>
+        <translation>Seiner Reichweite</translation>
+    </message>
+    <message>
+        <source>Of the train</source>
+        <translation>Des Geräts</translation>
+    </message>
+    <message>
+        <source>Open a CSV or XLSX file …</source>
+        <translation>CSV- oder XLSX-Datei öffnen …</translation>
+    </message>
+    <message>
+        <source>Open the last project at the start</source>
+        <translation>Beim Start das letzte Projekt öffnen</translation>
+    </message>
+    <message>
+        <source>Outdoor air with room units</source>
+        <translation>Außenluft mit Raumgeräten</translation>
+    </message>
+    <message>
+        <source>Outdoor louvre</source>
+        <translation>Außenluftgitter</translation>
+    </message>
+    <message>
+        <source>Outside wall, west</source>
+        <translation>Außenwand, Westen</translation>
+    </message>
+    <message>
+        <source>Outside wall, east</source>
+        <translation>Außenwand, Osten</translation>
+    </message>
+    <message>
+        <source>Outside wall, north</source>
+        <translation>Außenwand, Norden</translation>
+    </message>
+    <message>
+        <source>Outside wall, south</source>
+        <translation>Außenwand, Süden</translation>
+    </message>
+    <message>
+        <source>Own catalogue …</source>
+        <translation>Eigener Katalog …</translation>
+    </message>
+    <message>
+        <source>Own unit for %1 rooms</source>
+        <translation>Eigenes Gerät für %1 Räume</translation>
+    </message>
+    <message>
+        <source>Paint rooms into a zone or an air system</source>
+        <translation>Räume in eine Zone oder Luftanlage malen</translation>
+    </message>
+    <message>
+        <source>Part %1 of %2</source>
+        <translation>Teil %1 von %2</translation>
+    </message>
+    <message>
+        <source>Parts of the unit</source>
+        <translation>Teile des Geräts</translation>
+    </message>
+    <message>
+        <source>People are</source>
+        <translation>Personen sind</translation>
+    </message>
+    <message>
+        <source>People each m²</source>
+        <translation>Personen je m²</translation>
+    </message>
+    <message>
+        <source>Place in rooms</source>
+        <translation>In Räume setzen</translation>
+    </message>
+    <message>
+        <source>Plant</source>
+        <translation>Anlage</translation>
+    </message>
+    <message>
+        <source>Pressure drop, exhaust</source>
+        <translation>Druckverlust, Fortluft</translation>
+    </message>
+    <message>
+        <source>Pressure it takes</source>
+        <translation>Druck, den sie nimmt</translation>
+    </message>
+    <message>
+        <source>Print …</source>
+        <translation>Drucken …</translation>
+    </message>
+    <message>
+        <source>Process</source>
+        <translation>Vorgang</translation>
+    </message>
+    <message>
+        <source>Profile</source>
+        <translation>Profil</translation>
+    </message>
+    <message>
+        <source>Put away</source>
+        <translation>Weglegen</translation>
+    </message>
+    <message>
+        <source>Put doors on walls</source>
+        <translation>Türen in Wände setzen</translation>
+    </message>
+    <message>
+        <source>Put in another part …</source>
+        <translation>Weiteren Teil einsetzen …</translation>
+    </message>
+    <message>
+        <source>Put the weather file away</source>
+        <translation>Wetterdatei weglegen</translation>
+    </message>
+    <message>
+        <source>Put windows on walls</source>
+        <translation>Fenster in Wände setzen</translation>
+    </message>
+    <message>
+        <source>Range of the wet bulb</source>
+        <translation>Gang der Feuchtkugel</translation>
+    </message>
+    <message>
+        <source>Rectangle</source>
+        <translation>Rechteck</translation>
+    </message>
+    <message>
+        <source>Rectangular elbows</source>
+        <translation>Rechteckige Bögen</translation>
+    </message>
+    <message>
+        <source>Remove these ducts</source>
+        <translation>Diese Kanäle entfernen</translation>
+    </message>
+    <message>
+        <source>Remove this obstacle</source>
+        <translation>Dieses Hindernis entfernen</translation>
+    </message>
+    <message>
+        <source>Remove this row</source>
+        <translation>Diese Zeile entfernen</translation>
+    </message>
+    <message>
+        <source>Reserve</source>
+        <translation>Reserve</translation>
+    </message>
+    <message>
+        <source>Return from rooms, %1 L/s</source>
+        <translation>Rückluft aus Räumen, %1 L/s</translation>
+    </message>
+    <message>
+        <source>Right</source>
+        <translation>Rechts</translation>
+    </message>
+    <message>
+        <source>right</source>
+        <translation>rechts</translation>
+    </message>
+    <message>
+        <source>Riser, greatest</source>
+        <translation>Steigkanal, größte</translation>
+    </message>
+    <message>
+        <source>Room with it, limit NC %1</source>
+        <translation>Raum damit, Grenze NC %1</translation>
+    </message>
+    <message>
+        <source>Rooms above their noise limit</source>
+        <translation>Räume über ihrer Schallgrenze</translation>
+    </message>
+    <message>
+        <source>Rooms at their common worst hour</source>
+        <translation>Räume zu ihrer gemeinsamen schlimmsten Stunde</translation>
+    </message>
+    <message>
+        <source>Rooms from a list</source>
+        <translation>Räume aus einer Liste</translation>
+    </message>
+    <message>
+        <source>Rooms short of a need</source>
+        <translation>Räume, denen etwas fehlt</translation>
+    </message>
+    <message>
+        <source>Rooms with this fan</source>
+        <translation>Räume mit diesem Ventilator</translation>
+    </message>
+    <message>
+        <source>Rooms, latent</source>
+        <translation>Räume, latent</translation>
+    </message>
+    <message>
+        <source>Rooms, sensible</source>
+        <translation>Räume, sensibel</translation>
+    </message>
+    <message>
+        <source>Round elbows</source>
+        <translation>Runde Bögen</translation>
+    </message>
+    <message>
+        <source>Rules for ducts</source>
+        <translation>Regeln für Kanäle</translation>
+    </message>
+    <message>
+        <source>Run by parts</source>
+        <translation>Strang nach Teilen</translation>
+    </message>
+    <message>
+        <source>Run the year</source>
+        <translation>Das Jahr rechnen</translation>
+    </message>
+    <message>
+        <source>Scale the underlay by two points</source>
+        <translation>Unterlage nach zwei Punkten skalieren</translation>
+    </message>
+    <message>
+        <source>Section length, rectangular</source>
+        <translation>Stücklänge, rechteckig</translation>
+    </message>
+    <message>
+        <source>Section length, round</source>
+        <translation>Stücklänge, rund</translation>
+    </message>
+    <message>
+        <source>Segment s%1</source>
+        <translation>Strecke s%1</translation>
+    </message>
+    <message>
+        <source>Segmented round elbow</source>
+        <translation>Segmentbogen, rund</translation>
+    </message>
+    <message>
+        <source>Selected</source>
+        <translation>Gewählt</translation>
+    </message>
+    <message>
+        <source>Shade</source>
+        <translation>Sonnenschutz</translation>
+    </message>
+    <message>
+        <source>Share of frame</source>
+        <translation>Rahmenanteil</translation>
+    </message>
+    <message>
+        <source>Share of the air</source>
+        <translation>Anteil der Luft</translation>
+    </message>
+    <message>
+        <source>Share of the room’s air</source>
+        <translation>Anteil an der Luft des Raums</translation>
+    </message>
+    <message>
+        <source>Sheet and fixing, per m²</source>
+        <translation>Blech und Montage, je m²</translation>
+    </message>
+    <message>
+        <source>Short of</source>
+        <translation>Es fehlt</translation>
+    </message>
+    <message>
+        <source>Show it</source>
+        <translation>Zeigen</translation>
+    </message>
+    <message>
+        <source>Shut its duct</source>
+        <translation>Seinen Kanal schließen</translation>
+    </message>
+    <message>
+        <source>Single zone, constant flow</source>
+        <translation>Eine Zone, gleiche Luftmenge</translation>
+    </message>
+    <message>
+        <source>Sizes</source>
+        <translation>Größen</translation>
+    </message>
+    <message>
+        <source>Sizing rule</source>
+        <translation>Bemessungsregel</translation>
+    </message>
+    <message>
+        <source>Slot</source>
+        <translation>Schlitz</translation>
+    </message>
+    <message>
+        <source>Smooth-radius round elbow</source>
+        <translation>Runder Bogen, glatt</translation>
+    </message>
+    <message>
+        <source>Sound</source>
+        <translation>Schall</translation>
+    </message>
+    <message>
+        <source>Specific</source>
+        <translation>Spezifisch</translation>
+    </message>
+    <message>
+        <source>Split a room by a line</source>
+        <translation>Raum an einer Linie teilen</translation>
+    </message>
+    <message>
+        <source>Steel</source>
+        <translation>Stahl</translation>
+    </message>
+    <message>
+        <source>Steps of width</source>
+        <translation>Breitenschritte</translation>
+    </message>
+    <message>
+        <source>Storey height</source>
+        <translation>Geschosshöhe</translation>
+    </message>
+    <message>
+        <source>Straight duct behind</source>
+        <translation>Gerader Kanal dahinter</translation>
+    </message>
+    <message>
+        <source>Structure</source>
+        <translation>Rohdecke</translation>
+    </message>
+    <message>
+        <source>Sum of room peaks</source>
+        <translation>Summe der Raumspitzen</translation>
+    </message>
+    <message>
+        <source>Summer design</source>
+        <translation>Auslegung Sommer</translation>
+    </message>
+    <message>
+        <source>Sun factor g</source>
+        <translation>g-Wert</translation>
+    </message>
+    <message>
+        <source>Sun g</source>
+        <translation>g</translation>
+    </message>
+    <message>
+        <source>Sun taken up</source>
+        <translation>Sonne aufgenommen</translation>
+    </message>
+    <message>
+        <source>Supply is</source>
+        <translation>Zuluft ist</translation>
+    </message>
+    <message>
+        <source>Surface</source>
+        <translation>Oberfläche</translation>
+    </message>
+    <message>
+        <source>Take air from</source>
+        <translation>Luft nehmen von</translation>
+    </message>
+    <message>
+        <source>Take it out of the train</source>
+        <translation>Aus dem Gerät nehmen</translation>
+    </message>
+    <message>
+        <source>Take these sizes</source>
+        <translation>Diese Größen nehmen</translation>
+    </message>
+    <message>
+        <source>Take weather and place</source>
+        <translation>Wetter und Ort nehmen</translation>
+    </message>
+    <message>
+        <source>Take-off</source>
+        <translation>Mengenauszug</translation>
+    </message>
+    <message>
+        <source>Takeoff conical</source>
+        <translation>Abzweig, konisch</translation>
+    </message>
+    <message>
+        <source>Takeoff shoe %1</source>
+        <translation>Abzweig mit Schuh %1</translation>
+    </message>
+    <message>
+        <source>Takeoffs, return</source>
+        <translation>Abzweige, Rückluft</translation>
+    </message>
+    <message>
+        <source>Takeoffs, supply</source>
+        <translation>Abzweige, Zuluft</translation>
+    </message>
+    <message>
+        <source>Tee div %1</source>
+        <translation>T-Stück, trennend %1</translation>
+    </message>
+    <message>
+        <source>Tee div bullhead</source>
+        <translation>T-Stück, beidseitig</translation>
+    </message>
+    <message>
+        <source>Tee straight</source>
+        <translation>T-Stück, Durchgang</translation>
+    </message>
+    <message>
+        <source>Temperature ratio</source>
+        <translation>Temperaturverhältnis</translation>
+    </message>
+    <message>
+        <source>Terminal %1a</source>
+        <translation>Durchlass %1a</translation>
+    </message>
+    <message>
+        <source>Terminal %1b</source>
+        <translation>Durchlass %1b</translation>
+    </message>
+    <message>
+        <source>The fan is loudest there. %1 more rooms are above theirs.</source>
+        <translation>Der Ventilator ist dort am lautesten. %1 weitere Räume liegen über ihrer Grenze.</translation>
+    </message>
+    <message>
+        <source>The index run sets the fan; a step taken out of it lowers all.</source>
+        <translation>Der ungünstigste Strang bestimmt den Ventilator; eine Stufe weniger senkt alles.</translation>
+    </message>
+    <message>
+        <source>The recovery is unbalanced</source>
+        <translation>Die Rückgewinnung ist unausgeglichen</translation>
+    </message>
+    <message>
+        <source>Thickness</source>
+        <translation>Dicke</translation>
+    </message>
+    <message>
+        <source>Throw to %1 m/s</source>
+        <translation>Wurfweite bis %1 m/s</translation>
+    </message>
+    <message>
+        <source>Tip</source>
+        <translation>Spitze</translation>
+    </message>
+    <message>
+        <source>To</source>
+        <translation>Nach</translation>
+    </message>
+    <message>
+        <source>To ceiling grid</source>
+        <translation>Ins Deckenraster</translation>
+    </message>
+    <message>
+        <source>Together</source>
+        <translation>Zusammen</translation>
+    </message>
+    <message>
+        <source>together</source>
+        <translation>zusammen</translation>
+    </message>
+    <message>
+        <source>Top</source>
+        <translation>Oben</translation>
+    </message>
+    <message>
+        <source>Total</source>
+        <translation>Gesamt</translation>
+    </message>
+    <message>
+        <source>Train</source>
+        <translation>Gerät</translation>
+    </message>
+    <message>
+        <source>Transmittance</source>
+        <translation>Durchlass</translation>
+    </message>
+    <message>
+        <source>Trunk from the unit</source>
+        <translation>Hauptkanal vom Gerät</translation>
+    </message>
+    <message>
+        <source>Trunk reduced after</source>
+        <translation>Hauptkanal verjüngt nach</translation>
+    </message>
+    <message>
+        <source>Trunk, greatest</source>
+        <translation>Hauptkanal, größte</translation>
+    </message>
+    <message>
+        <source>Trunk, least</source>
+        <translation>Hauptkanal, kleinste</translation>
+    </message>
+    <message>
+        <source>Try again</source>
+        <translation>Noch einmal</translation>
+    </message>
+    <message>
+        <source>U-value of frame</source>
+        <translation>U-Wert des Rahmens</translation>
+    </message>
+    <message>
+        <source>U-value, whole</source>
+        <translation>U-Wert, gesamt</translation>
+    </message>
+    <message>
+        <source>Unheard up to</source>
+        <translation>Unhörbar bis</translation>
+    </message>
+    <message>
+        <source>Units of a new window</source>
+        <translation>Einheiten eines neuen Fensters</translation>
+    </message>
+    <message>
+        <source>Upper edge</source>
+        <translation>Oberkante</translation>
+    </message>
+    <message>
+        <source>Use and plant</source>
+        <translation>Nutzung und Anlage</translation>
+    </message>
+    <message>
+        <source>Variable flow with reheat</source>
+        <translation>Veränderliche Luftmenge mit Nacherwärmung</translation>
+    </message>
+    <message>
+        <source>Velocities</source>
+        <translation>Geschwindigkeiten</translation>
+    </message>
+    <message>
+        <source>Velocity, greatest</source>
+        <translation>Geschwindigkeit, größte</translation>
+    </message>
+    <message>
+        <source>Ventilation with heating</source>
+        <translation>Lüftung mit Heizung</translation>
+    </message>
+    <message>
+        <source>Void over ceiling</source>
+        <translation>Hohlraum über der Decke</translation>
+    </message>
+    <message>
+        <source>Volume</source>
+        <translation>Volumen</translation>
+    </message>
+    <message>
+        <source>Wall centres</source>
+        <translation>Wandachsen</translation>
+    </message>
+    <message>
+        <source>Warm-up</source>
+        <translation>Aufheizen</translation>
+    </message>
+    <message>
+        <source>Warmer by</source>
+        <translation>Wärmer um</translation>
+    </message>
+    <message>
+        <source>Warmer than room by</source>
+        <translation>Wärmer als der Raum um</translation>
+    </message>
+    <message>
+        <source>Warmest</source>
+        <translation>Wärmste</translation>
+    </message>
+    <message>
+        <source>Warmest hour</source>
+        <translation>Wärmste Stunde</translation>
+    </message>
+    <message>
+        <source>Ways of sizing</source>
+        <translation>Wege der Bemessung</translation>
+    </message>
+    <message>
+        <source>What each need asks for</source>
+        <translation>Was jeder Bedarf verlangt</translation>
+    </message>
+    <message>
+        <source>What helps most</source>
+        <translation>Was am meisten hilft</translation>
+    </message>
+    <message>
+        <source>What it does</source>
+        <translation>Was sie tut</translation>
+    </message>
+    <message>
+        <source>What it has to lift</source>
+        <translation>Was er heben muss</translation>
+    </message>
+    <message>
+        <source>Where its %1 Pa go</source>
+        <translation>Wohin seine %1 Pa gehen</translation>
+    </message>
+    <message>
+        <source>Widest surplus</source>
+        <translation>Größter Überschuss</translation>
+    </message>
+    <message>
+        <source>Width held</source>
+        <translation>Breite gehalten</translation>
+    </message>
+    <message>
+        <source>Width to height, at most</source>
+        <translation>Breite zu Höhe, höchstens</translation>
+    </message>
+    <message>
+        <source>Winter design</source>
+        <translation>Auslegung Winter</translation>
+    </message>
+    <message>
+        <source>a second pass</source>
+        <translation>ein zweiter Durchgang</translation>
+    </message>
+    <message>
+        <source>air change</source>
+        <translation>Luftwechsel</translation>
+    </message>
+    <message>
+        <source>all %1</source>
+        <translation>alle %1</translation>
+    </message>
+    <message>
+        <source>all what-ifs</source>
+        <translation>alle Was-wäre-wenn</translation>
+    </message>
+    <message>
+        <source>alone</source>
+        <translation>allein</translation>
+    </message>
+    <message>
+        <source>always</source>
+        <translation>immer</translation>
+    </message>
+    <message>
+        <source>any pressure</source>
+        <translation>jeder Druck</translation>
+    </message>
+    <message>
+        <source>as every other path</source>
+        <translation>wie jeder andere Weg</translation>
+    </message>
+    <message>
+        <source>as the air system</source>
+        <translation>wie die Luftanlage</translation>
+    </message>
+    <message>
+        <source>as the desktop has it</source>
+        <translation>wie der Arbeitsplatz</translation>
+    </message>
+    <message>
+        <source>as the neediest room</source>
+        <translation>wie der bedürftigste Raum</translation>
+    </message>
+    <message>
+        <source>as the room's use</source>
+        <translation>wie die Nutzung des Raums</translation>
+    </message>
+    <message>
+        <source>as the rooms need</source>
+        <translation>wie die Räume brauchen</translation>
+    </message>
+    <message>
+        <source>as the use has it</source>
+        <translation>wie die Nutzung</translation>
+    </message>
+    <message>
+        <source>at</source>
+        <translation>bei</translation>
+    </message>
+    <message>
+        <source>at %1 m³/s</source>
+        <translation>bei %1 m³/s</translation>
+    </message>
+    <message>
+        <source>at once</source>
+        <translation>sofort</translation>
+    </message>
+    <message>
+        <source>at the start of its duct</source>
+        <translation>am Anfang ihres Kanals</translation>
+    </message>
+    <message>
+        <source>at the unit</source>
+        <translation>am Gerät</translation>
+    </message>
+    <message>
+        <source>at their starts</source>
+        <translation>an ihren Anfängen</translation>
+    </message>
+    <message>
+        <source>at %1 °C</source>
+        <translation>bei %1 °C</translation>
+    </message>
+    <message>
+        <source>between two hours</source>
+        <translation>zwischen zwei Stunden</translation>
+    </message>
+    <message>
+        <source>black steel</source>
+        <translation>Schwarzblech</translation>
+    </message>
+    <message>
+        <source>blind or screen</source>
+        <translation>Jalousie oder Stoff</translation>
+    </message>
+    <message>
+        <source>bottom</source>
+        <translation>unten</translation>
+    </message>
+    <message>
+        <source>by list or typed</source>
+        <translation>aus Liste oder getippt</translation>
+    </message>
+    <message>
+        <source>by role</source>
+        <translation>nach Rolle</translation>
+    </message>
+    <message>
+        <source>by role and noise limit</source>
+        <translation>nach Rolle und Schallgrenze</translation>
+    </message>
+    <message>
+        <source>by rule: B</source>
+        <translation>nach Regel: B</translation>
+    </message>
+    <message>
+        <source>by rule: galvanised</source>
+        <translation>nach Regel: verzinkt</translation>
+    </message>
+    <message>
+        <source>by rule: every room gets its flow ±%1 %</source>
+        <translation>nach Regel: jeder Raum bekommt seine Menge ±%1 %</translation>
+    </message>
+    <message>
+        <source>by shape and angle</source>
+        <translation>nach Form und Winkel</translation>
+    </message>
+    <message>
+        <source>by temperature</source>
+        <translation>nach Temperatur</translation>
+    </message>
+    <message>
+        <source>category I</source>
+        <translation>Kategorie I</translation>
+    </message>
+    <message>
+        <source>category II</source>
+        <translation>Kategorie II</translation>
+    </message>
+    <message>
+        <source>category III</source>
+        <translation>Kategorie III</translation>
+    </message>
+    <message>
+        <source>category IV</source>
+        <translation>Kategorie IV</translation>
+    </message>
+    <message>
+        <source>ceiling</source>
+        <translation>Decke</translation>
+    </message>
+    <message>
+        <source>changes hold for all</source>
+        <translation>Änderungen gelten für alle</translation>
+    </message>
+    <message>
+        <source>class A</source>
+        <translation>Klasse A</translation>
+    </message>
+    <message>
+        <source>class B</source>
+        <translation>Klasse B</translation>
+    </message>
+    <message>
+        <source>class C</source>
+        <translation>Klasse C</translation>
+    </message>
+    <message>
+        <source>class D</source>
+        <translation>Klasse D</translation>
+    </message>
+    <message>
+        <source>clean</source>
+        <translation>sauber</translation>
+    </message>
+    <message>
+        <source>click a month to change it</source>
+        <translation>Klick auf einen Monat ändert ihn</translation>
+    </message>
+    <message>
+        <source>click a part for its figures</source>
+        <translation>Klick auf einen Teil zeigt seine Werte</translation>
+    </message>
+    <message>
+        <source>click for height</source>
+        <translation>Klick für die Höhe</translation>
+    </message>
+    <message>
+        <source>click to apply</source>
+        <translation>Klick wendet an</translation>
+    </message>
+    <message>
+        <source>concrete, smooth</source>
+        <translation>Beton, glatt</translation>
+    </message>
+    <message>
+        <source>constant</source>
+        <translation>gleich</translation>
+    </message>
+    <message>
+        <source>constant friction, %1 Pa/m</source>
+        <translation>gleiche Reibung, %1 Pa/m</translation>
+    </message>
+    <message>
+        <source>cooling governs</source>
+        <translation>Kühlen bestimmt</translation>
+    </message>
+    <message>
+        <source>heating governs</source>
+        <translation>Heizen bestimmt</translation>
+    </message>
+    <message>
+        <source>outdoor air governs</source>
+        <translation>Außenluft bestimmt</translation>
+    </message>
+    <message>
+        <source>air change governs</source>
+        <translation>Luftwechsel bestimmt</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Aug</source>
+        <translation>Kühlen, %1. Aug.</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Jul</source>
+        <translation>Kühlen, %1. Juli</translation>
+    </message>
+    <message>
+        <source>corners</source>
+        <translation>Ecken</translation>
+    </message>
+    <message>
+        <source>damper takes it</source>
+        <translation>Klappe nimmt es</translation>
+    </message>
+    <message>
+        <source>its damper takes it</source>
+        <translation>seine Klappe nimmt es</translation>
+    </message>
+    <message>
+        <source>dark</source>
+        <translation>dunkel</translation>
+    </message>
+    <message>
+        <source>light</source>
+        <translation>hell</translation>
+    </message>
+    <message>
+        <source>displacement unit, low</source>
+        <translation>Quelldurchlass, niedrig</translation>
+    </message>
+    <message>
+        <source>door</source>
+        <translation>Tür</translation>
+    </message>
+    <message>
+        <source>dry bulb</source>
+        <translation>Trockenkugel</translation>
+    </message>
+    <message>
+        <source>wet bulb</source>
+        <translation>Feuchtkugel</translation>
+    </message>
+    <message>
+        <source>wet bulb, °C</source>
+        <translation>Feuchtkugel, °C</translation>
+    </message>
+    <message>
+        <source>duty %1 m³/s, %2 Pa</source>
+        <translation>Aufgabe %1 m³/s, %2 Pa</translation>
+    </message>
+    <message>
+        <source>economiser, dry bulb</source>
+        <translation>freie Kühlung, Trockenkugel</translation>
+    </message>
+    <message>
+        <source>economiser, enthalpy</source>
+        <translation>freie Kühlung, Enthalpie</translation>
+    </message>
+    <message>
+        <source>entering in the hour</source>
+        <translation>in der Stunde eintretend</translation>
+    </message>
+    <message>
+        <source>evening</source>
+        <translation>Abend</translation>
+    </message>
+    <message>
+        <source>night</source>
+        <translation>Nacht</translation>
+    </message>
+    <message>
+        <source>fibre board</source>
+        <translation>Faserplatte</translation>
+    </message>
+    <message>
+        <source>flexible</source>
+        <translation>Schlauch</translation>
+    </message>
+    <message>
+        <source>flexible, metal</source>
+        <translation>Metallschlauch</translation>
+    </message>
+    <message>
+        <source>follows the load</source>
+        <translation>folgt der Last</translation>
+    </message>
+    <message>
+        <source>for ducts</source>
+        <translation>für Kanäle</translation>
+    </message>
+    <message>
+        <source>from the library …</source>
+        <translation>aus der Bibliothek …</translation>
+    </message>
+    <message>
+        <source>from the next start on</source>
+        <translation>ab dem nächsten Start</translation>
+    </message>
+    <message>
+        <source>galvanised, short joints</source>
+        <translation>verzinkt, kurze Stöße</translation>
+    </message>
+    <message>
+        <source>glass alone</source>
+        <translation>nur Glas</translation>
+    </message>
+    <message>
+        <source>glass wall</source>
+        <translation>Glaswand</translation>
+    </message>
+    <message>
+        <source>heating kW cooling</source>
+        <translation>Heizen kW Kühlen</translation>
+    </message>
+    <message>
+        <source>heights above the floor</source>
+        <translation>Höhen über dem Boden</translation>
+    </message>
+    <message>
+        <source>held at the rooms</source>
+        <translation>an den Räumen gehalten</translation>
+    </message>
+    <message>
+        <source>held behind the coil</source>
+        <translation>hinter dem Register gehalten</translation>
+    </message>
+    <message>
+        <source>inch sizes</source>
+        <translation>Zollgrößen</translation>
+    </message>
+    <message>
+        <source>inside blind</source>
+        <translation>Innenjalousie</translation>
+    </message>
+    <message>
+        <source>outside blind</source>
+        <translation>Außenjalousie</translation>
+    </message>
+    <message>
+        <source>joints</source>
+        <translation>Stöße</translation>
+    </message>
+    <message>
+        <source>keeps the humidity limit</source>
+        <translation>hält die Feuchtegrenze</translation>
+    </message>
+    <message>
+        <source>latent</source>
+        <translation>latent</translation>
+    </message>
+    <message>
+        <source>leaks into the ceiling void</source>
+        <translation>undicht in den Deckenhohlraum</translation>
+    </message>
+    <message>
+        <source>leaks outdoors</source>
+        <translation>undicht nach außen</translation>
+    </message>
+    <message>
+        <source>least outdoor air</source>
+        <translation>Mindestaußenluft</translation>
+    </message>
+    <message>
+        <source>limit %1</source>
+        <translation>Grenze %1</translation>
+    </message>
+    <message>
+        <source>limit NC %1</source>
+        <translation>Grenze NC %1</translation>
+    </message>
+    <message>
+        <source>lines</source>
+        <translation>Linien</translation>
+    </message>
+    <message>
+        <source>loaded</source>
+        <translation>beladen</translation>
+    </message>
+    <message>
+        <source>low polluting</source>
+        <translation>schadstoffarm</translation>
+    </message>
+    <message>
+        <source>very low polluting</source>
+        <translation>sehr schadstoffarm</translation>
+    </message>
+    <message>
+        <source>not low polluting</source>
+        <translation>nicht schadstoffarm</translation>
+    </message>
+    <message>
+        <source>masonry shaft</source>
+        <translation>gemauerter Schacht</translation>
+    </message>
+    <message>
+        <source>mass, as at sea level</source>
+        <translation>Masse, wie auf Meereshöhe</translation>
+    </message>
+    <message>
+        <source>volume at local density</source>
+        <translation>Volumen bei örtlicher Dichte</translation>
+    </message>
+    <message>
+        <source>met</source>
+        <translation>erfüllt</translation>
+    </message>
+    <message>
+        <source>metres from the fan</source>
+        <translation>Meter vom Ventilator</translation>
+    </message>
+    <message>
+        <source>middles</source>
+        <translation>Mitten</translation>
+    </message>
+    <message>
+        <source>motor %1 kW</source>
+        <translation>Motor %1 kW</translation>
+    </message>
+    <message>
+        <source>negative</source>
+        <translation>Unterdruck</translation>
+    </message>
+    <message>
+        <source>negative high</source>
+        <translation>starker Unterdruck</translation>
+    </message>
+    <message>
+        <source>neutral</source>
+        <translation>ausgeglichen</translation>
+    </message>
+    <message>
+        <source>positive</source>
+        <translation>Überdruck</translation>
+    </message>
+    <message>
+        <source>positive high</source>
+        <translation>starker Überdruck</translation>
+    </message>
+    <message>
+        <source>never</source>
+        <translation>nie</translation>
+    </message>
+    <message>
+        <source>next level</source>
+        <translation>nächstes Geschoss</translation>
+    </message>
+    <message>
+        <source>no</source>
+        <translation>nein</translation>
+    </message>
+    <message>
+        <source>yes</source>
+        <translation>ja</translation>
+    </message>
+    <message>
+        <source>no, standard time</source>
+        <translation>nein, Normalzeit</translation>
+    </message>
+    <message>
+        <source>yes, in the summer half</source>
+        <translation>ja, im Sommerhalbjahr</translation>
+    </message>
+    <message>
+        <source>none, on its axis</source>
+        <translation>keine, auf der Achse</translation>
+    </message>
+    <message>
+        <source>none, unheated</source>
+        <translation>keine, unbeheizt</translation>
+    </message>
+    <message>
+        <source>not made yet</source>
+        <translation>noch nicht erstellt</translation>
+    </message>
+    <message>
+        <source>not served</source>
+        <translation>nicht versorgt</translation>
+    </message>
+    <message>
+        <source>not served: no plant</source>
+        <translation>nicht versorgt: keine Anlage</translation>
+    </message>
+    <message>
+        <source>not served: unheated</source>
+        <translation>nicht versorgt: unbeheizt</translation>
+    </message>
+    <message>
+        <source>nothing changes at this hour</source>
+        <translation>in dieser Stunde ändert sich nichts</translation>
+    </message>
+    <message>
+        <source>of it sun through glass</source>
+        <translation>davon Sonne durch Glas</translation>
+    </message>
+    <message>
+        <source>of room peaks</source>
+        <translation>der Raumspitzen</translation>
+    </message>
+    <message>
+        <source>of the supply fan</source>
+        <translation>des Zuluftventilators</translation>
+    </message>
+    <message>
+        <source>of the system</source>
+        <translation>der Anlage</translation>
+    </message>
+    <message>
+        <source>of this system</source>
+        <translation>dieser Anlage</translation>
+    </message>
+    <message>
+        <source>on one side</source>
+        <translation>auf einer Seite</translation>
+    </message>
+    <message>
+        <source>on the other</source>
+        <translation>auf der anderen</translation>
+    </message>
+    <message>
+        <source>one</source>
+        <translation>einer</translation>
+    </message>
+    <message>
+        <source>one behind the other</source>
+        <translation>hintereinander</translation>
+    </message>
+    <message>
+        <source>one of %1</source>
+        <translation>einer von %1</translation>
+    </message>
+    <message>
+        <source>side by side</source>
+        <translation>nebeneinander</translation>
+    </message>
+    <message>
+        <source>open</source>
+        <translation>offen</translation>
+    </message>
+    <message>
+        <source>orifice plate</source>
+        <translation>Lochblende</translation>
+    </message>
+    <message>
+        <source>outdoor, the design day</source>
+        <translation>außen, der Auslegungstag</translation>
+    </message>
+    <message>
+        <source>outside %1 to %2</source>
+        <translation>außen %1 bis %2</translation>
+    </message>
+    <message>
+        <source>own fans away</source>
+        <translation>ohne eigene Ventilatoren</translation>
+    </message>
+    <message>
+        <source>plastic</source>
+        <translation>Kunststoff</translation>
+    </message>
+    <message>
+        <source>pressure over length</source>
+        <translation>Druck über Länge</translation>
+    </message>
+    <message>
+        <source>read it again</source>
+        <translation>neu lesen</translation>
+    </message>
+    <message>
+        <source>reheat at the terminal</source>
+        <translation>Nacherwärmung am Durchlass</translation>
+    </message>
+    <message>
+        <source>reheat %1 kW</source>
+        <translation>Nacherwärmung %1 kW</translation>
+    </message>
+    <message>
+        <source>room heaters</source>
+        <translation>Raumheizung</translation>
+    </message>
+    <message>
+        <source>room units</source>
+        <translation>Raumgeräte</translation>
+    </message>
+    <message>
+        <source>round ceiling diffuser</source>
+        <translation>runder Deckendurchlass</translation>
+    </message>
+    <message>
+        <source>square ceiling diffuser, four-way</source>
+        <translation>quadratischer Deckendurchlass, vierseitig</translation>
+    </message>
+    <message>
+        <source>swirl diffuser</source>
+        <translation>Dralldurchlass</translation>
+    </message>
+    <message>
+        <source>two-slot linear diffuser, per %1 m</source>
+        <translation>Schlitzdurchlass, zweischlitzig, je %1 m</translation>
+    </message>
+    <message>
+        <source>double-deflection wall grille</source>
+        <translation>Wandgitter, doppelt verstellbar</translation>
+    </message>
+    <message>
+        <source>rule %1</source>
+        <translation>Regel %1</translation>
+    </message>
+    <message>
+        <source>seams included</source>
+        <translation>mit Nähten</translation>
+    </message>
+    <message>
+        <source>set</source>
+        <translation>gestellt</translation>
+    </message>
+    <message>
+        <source>single blade</source>
+        <translation>Einzelblatt</translation>
+    </message>
+    <message>
+        <source>stall, ø%1</source>
+        <translation>Abriss, ø%1</translation>
+    </message>
+    <message>
+        <source>standard sizes</source>
+        <translation>Normgrößen</translation>
+    </message>
+    <message>
+        <source>sum of rooms</source>
+        <translation>Summe der Räume</translation>
+    </message>
+    <message>
+        <source>sun on the worst facade, W/m²</source>
+        <translation>Sonne auf die ungünstigste Fassade, W/m²</translation>
+    </message>
+    <message>
+        <source>supply air alone</source>
+        <translation>nur Zuluft</translation>
+    </message>
+    <message>
+        <source>transfer air alone</source>
+        <translation>nur Überströmluft</translation>
+    </message>
+    <message>
+        <source>supply side, total pressure against the rooms, Pa</source>
+        <translation>Zuluftseite, Gesamtdruck gegen die Räume, Pa</translation>
+    </message>
+    <message>
+        <source>system curve</source>
+        <translation>Anlagenkennlinie</translation>
+    </message>
+    <message>
+        <source>terminal, its height the surplus</source>
+        <translation>Durchlass, seine Höhe der Überschuss</translation>
+    </message>
+    <message>
+        <source>the answer follows at once</source>
+        <translation>die Antwort folgt sofort</translation>
+    </message>
+    <message>
+        <source>the best by rule</source>
+        <translation>der beste nach Regel</translation>
+    </message>
+    <message>
+        <source>the greatest need</source>
+        <translation>der größte Bedarf</translation>
+    </message>
+    <message>
+        <source>the rate below</source>
+        <translation>der Wert darunter</translation>
+    </message>
+    <message>
+        <source>top</source>
+        <translation>oben</translation>
+    </message>
+    <message>
+        <source>unit to room</source>
+        <translation>Gerät zum Raum</translation>
+    </message>
+    <message>
+        <source>used</source>
+        <translation>genutzt</translation>
+    </message>
+    <message>
+        <source>velocity of the first trunk</source>
+        <translation>Geschwindigkeit des ersten Hauptkanals</translation>
+    </message>
+    <message>
+        <source>wanted %1 %</source>
+        <translation>erwünscht %1 %</translation>
+    </message>
+    <message>
+        <source>warmest hour</source>
+        <translation>wärmste Stunde</translation>
+    </message>
+    <message>
+        <source>wheel, total</source>
+        <translation>Rad, gesamt</translation>
+    </message>
+    <message>
+        <source>while rooms are used</source>
+        <translation>während der Nutzung</translation>
+    </message>
+    <message>
+        <source>whole window</source>
+        <translation>ganzes Fenster</translation>
+    </message>
+    <message>
+        <source>window</source>
+        <translation>Fenster</translation>
+    </message>
+    <message>
+        <source>winter design day</source>
+        <translation>Auslegungstag Winter</translation>
+    </message>
+    <message>
+        <source>winter, %1 °C</source>
+        <translation>Winter, %1 °C</translation>
+    </message>
+    <message>
+        <source>with films</source>
+        <translation>mit Übergängen</translation>
+    </message>
+    <message>
+        <source>with fittings</source>
+        <translation>mit Formstücken</translation>
+    </message>
+    <message>
+        <source>with intermediate sizes</source>
+        <translation>mit Zwischengrößen</translation>
+    </message>
+    <message>
+        <source>would turn %1 rpm too fast</source>
+        <translation>drehte %1 U/min zu schnell</translation>
+    </message>
+    <message>
+        <source>← Back</source>
+        <translation>← Zurück</translation>
+    </message>
+    <message>
+        <source>− room loses heat   + room gains heat, kW</source>
+        <translation>− Raum gibt Wärme ab   + Raum nimmt Wärme auf, kW</translation>
+    </message>
+    <message>
+        <source>Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung pins a size.</source>
+        <translation>Klick auf einen Kanal; Umschalt fügt hinzu. Ziehen: was daran hängt, folgt. Bild auf und ab bewegen ihn in der Höhe. Eine Sprosse steckt eine Größe fest.</translation>
+    </message>
+    <message>
+        <source>Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a room, Del removes.</source>
+        <translation>Klick auf Raum oder Fenster; Umschalt fügt hinzu. Ziehen bewegt, über leerem Plan fängt es ein, mit Alt als Lasso. R zeichnet einen Raum, Entf entfernt.</translation>
+    </message>
+    <message>
+        <source>Click a month, then type its figures in the card; everything that depends on them follows.</source>
+        <translation>Klick auf einen Monat, dann seine Werte in die Karte tippen; alles, was daran hängt, folgt.</translation>
+    </message>
+    <message>
+        <source>Click a dot, a path or a row; drag a dot up or down to set its damper. What-ifs combine; none of them changes the project.</source>
+        <translation>Klick auf Punkt, Weg oder Zeile; einen Punkt auf oder ab ziehen stellt seine Klappe. Was-wäre-wenn lassen sich verbinden; keines ändert das Projekt.</translation>
+    </message>
+    <message>
+        <source>Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature.</source>
+        <translation>Einen Teil im Gerät verschieben oder herausziehen. Klick zeigt seine Werte; ein umringter Zustand, gezogen, ändert die Zulufttemperatur.</translation>
+    </message>
+    <message>
+        <source>Pick an hour; the plans show every room at it. Point at a figure and press W for its derivation.</source>
+        <translation>Eine Stunde wählen; die Pläne zeigen jeden Raum zu ihr. Auf eine Zahl zeigen und W drücken: ihre Herleitung.</translation>
+    </message>
+    <message>
+        <source>Pull the speed to pin it; a double click on a candidate chooses that fan. What-ifs of Balance hold here too.</source>
+        <translation>Die Drehzahl ziehen steckt sie fest; ein Doppelklick auf einen Kandidaten wählt ihn. Was-wäre-wenn des Abgleichs gelten auch hier.</translation>
+    </message>
+    <message>
+        <source>one side</source>
+        <translation>eine Seite</translation>
+    </message>
+    <message>
+        <source>both sides, bound at the long edge</source>
+        <translation>beidseitig, lange Kante gebunden</translation>
+    </message>
+    <message>
+        <source>both sides, bound at the short edge</source>
+        <translation>beidseitig, kurze Kante gebunden</translation>
+    </message>
+    <message>
+        <source>printer</source>
+        <translation>Drucker</translation>
+    </message>
+    <message>
+        <source>copies</source>
+        <translation>Kopien</translation>
+    </message>
+    <message>
+        <source>pages of %1</source>
+        <translation>Seiten von %1</translation>
+    </message>
+    <message>
+        <source>Lifted</source>
+        <translation>Abgehoben</translation>
+    </message>
+    <message>
+        <source>Jan %1–%2 h</source>
+        <translation>Jan. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Jan</source>
+        <translation>Kühlen, %1. Jan.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Jan, %2–%3 h</source>
+        <translation>Räume am %1. Jan., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Jan, %2–%3 h</source>
+        <translation>Zustände, %1. Jan., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Jan, %2–%3 h</source>
+        <translation>Kühlen, %1. Jan., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Jan, %2–%3 h</source>
+        <translation>%1. Jan., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Jan</source>
+        <translation>Auslegungstag Jan.</translation>
+    </message>
+    <message>
+        <source>Feb %1–%2 h</source>
+        <translation>Feb. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Feb</source>
+        <translation>Kühlen, %1. Feb.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Feb, %2–%3 h</source>
+        <translation>Räume am %1. Feb., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Feb, %2–%3 h</source>
+        <translation>Zustände, %1. Feb., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Feb, %2–%3 h</source>
+        <translation>Kühlen, %1. Feb., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Feb, %2–%3 h</source>
+        <translation>%1. Feb., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Feb</source>
+        <translation>Auslegungstag Feb.</translation>
+    </message>
+    <message>
+        <source>Mar %1–%2 h</source>
+        <translation>März %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Mar</source>
+        <translation>Kühlen, %1. März</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Mar, %2–%3 h</source>
+        <translation>Räume am %1. März, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Mar, %2–%3 h</source>
+        <translation>Zustände, %1. März, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Mar, %2–%3 h</source>
+        <translation>Kühlen, %1. März, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Mar, %2–%3 h</source>
+        <translation>%1. März, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Mar</source>
+        <translation>Auslegungstag März</translation>
+    </message>
+    <message>
+        <source>Apr %1–%2 h</source>
+        <translation>April %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Apr</source>
+        <translation>Kühlen, %1. April</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Apr, %2–%3 h</source>
+        <translation>Räume am %1. April, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Apr, %2–%3 h</source>
+        <translation>Zustände, %1. April, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Apr, %2–%3 h</source>
+        <translation>Kühlen, %1. April, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Apr, %2–%3 h</source>
+        <translation>%1. April, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Apr</source>
+        <translation>Auslegungstag April</translation>
+    </message>
+    <message>
+        <source>May %1–%2 h</source>
+        <translation>Mai %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 May</source>
+        <translation>Kühlen, %1. Mai</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 May, %2–%3 h</source>
+        <translation>Räume am %1. Mai, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 May, %2–%3 h</source>
+        <translation>Zustände, %1. Mai, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 May, %2–%3 h</source>
+        <translation>Kühlen, %1. Mai, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 May, %2–%3 h</source>
+        <translation>%1. Mai, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of May</source>
+        <translation>Auslegungstag Mai</translation>
+    </message>
+    <message>
+        <source>Jun %1–%2 h</source>
+        <translation>Juni %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Jun</source>
+        <translation>Kühlen, %1. Juni</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Jun, %2–%3 h</source>
+        <translation>Räume am %1. Juni, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Jun, %2–%3 h</source>
+        <translation>Zustände, %1. Juni, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Jun, %2–%3 h</source>
+        <translation>Kühlen, %1. Juni, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Jun, %2–%3 h</source>
+        <translation>%1. Juni, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Jun</source>
+        <translation>Auslegungstag Juni</translation>
+    </message>
+    <message>
+        <source>Jul %1–%2 h</source>
+        <translation>Juli %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Jul, %2–%3 h</source>
+        <translation>Räume am %1. Juli, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Jul, %2–%3 h</source>
+        <translation>Zustände, %1. Juli, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Jul, %2–%3 h</source>
+        <translation>Kühlen, %1. Juli, %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Aug %1–%2 h</source>
+        <translation>Aug. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Aug, %2–%3 h</source>
+        <translation>Räume am %1. Aug., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Aug, %2–%3 h</source>
+        <translation>Zustände, %1. Aug., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Aug, %2–%3 h</source>
+        <translation>Kühlen, %1. Aug., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Aug</source>
+        <translation>Auslegungstag Aug.</translation>
+    </message>
+    <message>
+        <source>Sep %1–%2 h</source>
+        <translation>Sept. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Sep</source>
+        <translation>Kühlen, %1. Sept.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Sep, %2–%3 h</source>
+        <translation>Räume am %1. Sept., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Sep, %2–%3 h</source>
+        <translation>Zustände, %1. Sept., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Sep, %2–%3 h</source>
+        <translation>Kühlen, %1. Sept., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Sep, %2–%3 h</source>
+        <translation>%1. Sept., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Sep</source>
+        <translation>Auslegungstag Sept.</translation>
+    </message>
+    <message>
+        <source>Oct %1–%2 h</source>
+        <translation>Okt. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Oct</source>
+        <translation>Kühlen, %1. Okt.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Oct, %2–%3 h</source>
+        <translation>Räume am %1. Okt., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Oct, %2–%3 h</source>
+        <translation>Zustände, %1. Okt., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Oct, %2–%3 h</source>
+        <translation>Kühlen, %1. Okt., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Oct, %2–%3 h</source>
+        <translation>%1. Okt., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Oct</source>
+        <translation>Auslegungstag Okt.</translation>
+    </message>
+    <message>
+        <source>Nov %1–%2 h</source>
+        <translation>Nov. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Nov</source>
+        <translation>Kühlen, %1. Nov.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Nov, %2–%3 h</source>
+        <translation>Räume am %1. Nov., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Nov, %2–%3 h</source>
+        <translation>Zustände, %1. Nov., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Nov, %2–%3 h</source>
+        <translation>Kühlen, %1. Nov., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Nov, %2–%3 h</source>
+        <translation>%1. Nov., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Nov</source>
+        <translation>Auslegungstag Nov.</translation>
+    </message>
+    <message>
+        <source>Dec %1–%2 h</source>
+        <translation>Dez. %1–%2 Uhr</translation>
+    </message>
+    <message>
+        <source>cooling, %1 Dec</source>
+        <translation>Kühlen, %1. Dez.</translation>
+    </message>
+    <message>
+        <source>Rooms at %1 Dec, %2–%3 h</source>
+        <translation>Räume am %1. Dez., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>States, %1 Dec, %2–%3 h</source>
+        <translation>Zustände, %1. Dez., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Cooling, %1 Dec, %2–%3 h</source>
+        <translation>Kühlen, %1. Dez., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>%1 Dec, %2–%3 h</source>
+        <translation>%1. Dez., %2–%3 Uhr</translation>
+    </message>
+    <message>
+        <source>Design day of Dec</source>
+        <translation>Auslegungstag Dez.</translation>
+    </message>
+    <message>
+        <source>Cooling coil: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Kühlregister: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Heating coil: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Heizregister: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Filter: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Filter: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Heat recovery: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Wärmerückgewinnung: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Humidifier: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Befeuchter: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Mixing of return air: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Mischung mit Rückluft: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Supply fan: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Zuluftventilator: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Return fan: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Rückluftventilator: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Silencer: click to put it in where it usually stands, or drag it into the train</source>
+        <translation>Schalldämpfer: Klick setzt ihn an seinen üblichen Platz, oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Fan +%1</source>
+        <translation>Ventilator +%1</translation>
+    </message>
+    <message>
+        <source>Louvre %1</source>
+        <translation>Gitter %1</translation>
+    </message>
+    <message>
+        <source>Recovery %1</source>
+        <translation>Rückgewinnung %1</translation>
+    </message>
+    <message>
+        <source>Mixing %1</source>
+        <translation>Mischung %1</translation>
+    </message>
+    <message>
+        <source>Cooling %1</source>
+        <translation>Kühlen %1</translation>
+    </message>
+    <message>
+        <source>Heating %1</source>
+        <translation>Heizen %1</translation>
+    </message>
+    <message>
+        <source>Silencer %1</source>
+        <translation>Schalldämpfer %1</translation>
+    </message>
+    <message>
+        <source>Filter %1</source>
+        <translation>Filter %1</translation>
+    </message>
+    <message>
+        <source>to %1b</source>
+        <translation>zu %1b</translation>
+    </message>
+    <message>
+        <source>to %1a</source>
+        <translation>zu %1a</translation>
+    </message>
+    <message>
+        <source>to %1</source>
+        <translation>zu %1</translation>
+    </message>
+    <message>
+        <source>Gathering</source>
+        <translation>Zusammenkunft</translation>
+    </message>
+    <message>
+        <source>Work</source>
+        <translation>Arbeit</translation>
+    </message>
+    <message>
+        <source>Laboratory</source>
+        <translation>Labor</translation>
+    </message>
+    <message>
+        <source>Wet</source>
+        <translation>Nass</translation>
+    </message>
+    <message>
+        <source>Stores, ways</source>
+        <translation>Lager, Wege</translation>
+    </message>
+    <message>
+        <source>Sleep, live</source>
+        <translation>Schlafen, Wohnen</translation>
+    </message>
+    <message>
+        <source>Workshop, kitchen</source>
+        <translation>Werkstatt, Küche</translation>
+    </message>
+    <message>
+        <source>Unheated</source>
+        <translation>Unbeheizt</translation>
+    </message>
+    <message>
+        <source>unheated</source>
+        <translation>unbeheizt</translation>
+    </message>
+    <message>
+        <source>Below</source>
+        <translation>Unten</translation>
+    </message>
+    <message>
+        <source>Above</source>
+        <translation>Oben</translation>
+    </message>
+    <message>
+        <source>Beside</source>
+        <translation>Daneben</translation>
+    </message>
+    <message>
+        <source>South-west</source>
+        <translation>Südwest</translation>
+    </message>
+    <message>
+        <source>South-east</source>
+        <translation>Südost</translation>
+    </message>
+    <message>
+        <source>North-west</source>
+        <translation>Nordwest</translation>
+    </message>
+    <message>
+        <source>North-east</source>
+        <translation>Nordost</translation>
+    </message>
+    <message>
+        <source>fan %</source>
+        <translation>Vent. %</translation>
+    </message>
+    <message>
+        <source>air at</source>
+        <translation>Luft bei</translation>
+    </message>
+    <message>
+        <source>Filter: type part of a room, a face, a direction, a build-up …</source>
+        <translation>Filter: Teil eines Raums, einer Fläche, Richtung, eines Aufbaus tippen …</translation>
+    </message>
+    <message>
+        <source>why it is accepted, then Enter</source>
+        <translation>warum er angenommen wird, dann Enter</translation>
+    </message>
+    <message>
+        <source>Add a layer: type part of a material …</source>
+        <translation>Schicht dazu: Teil eines Werkstoffs tippen …</translation>
+    </message>
+    <message>
+        <source>this machine</source>
+        <translation>dieser Rechner</translation>
+    </message>
+    <message>
+        <source>Paste from a spreadsheet with Ctrl V · type in any cell</source>
+        <translation>Aus einer Tabelle einfügen mit Strg V · in jede Zelle tippen</translation>
+    </message>
+    <message>
+        <source>%1, by surplus · as designed</source>
+        <translation>%1, nach Überschuss · wie ausgelegt</translation>
+    </message>
+    <message>
+        <source>Every path ends in its room.</source>
+        <translation>Jeder Weg endet in seinem Raum.</translation>
+    </message>
+    <message>
+        <source>At end</source>
+        <translation>Am Ende</translation>
+    </message>
+    <message>
+        <source>what the rule gives</source>
+        <translation>was die Regel gibt</translation>
+    </message>
+    <message>
+        <source>%1 segments, %2 kg</source>
+        <translation>%1 Strecken, %2 kg</translation>
+    </message>
+    <message>
+        <source>beam or tray</source>
+        <translation>Balken oder Trasse</translation>
+    </message>
+    <message>
+        <source>flows in L/s</source>
+        <translation>Mengen in L/s</translation>
+    </message>
+    <message>
+        <source>Left at its end</source>
+        <translation>Übrig an seinem Ende</translation>
+    </message>
+    <message>
+        <source>Pressure here</source>
+        <translation>Druck hier</translation>
+    </message>
+    <message>
+        <source>fits beneath %1</source>
+        <translation>passt unter %1</translation>
+    </message>
+    <message>
+        <source>level Upper</source>
+        <translation>Geschoss Upper</translation>
+    </message>
+    <message>
+        <source>level Ground</source>
+        <translation>Geschoss Ground</translation>
+    </message>
+    <message>
+        <source>%1 m, %2 kg, galvanised</source>
+        <translation>%1 m, %2 kg, verzinkt</translation>
+    </message>
+    <message>
+        <source>%1 m, %2 kg</source>
+        <translation>%1 m, %2 kg</translation>
+    </message>
+    <message>
+        <source>of %1 Pa</source>
+        <translation>von %1 Pa</translation>
+    </message>
+    <message>
+        <source>At %1 m/s in ø%2 a blade at %3° takes %4 Pa; a little turn changes much.</source>
+        <translation>Bei %1 m/s in ø%2 nimmt ein Blatt bei %3° %4 Pa; eine kleine Drehung ändert viel.</translation>
+    </message>
+    <message>
+        <source>%1: sun is %2%3 of cooling</source>
+        <translation>%1: Sonne ist %2%3 des Kühlens</translation>
     </message>
 </context>
 </TS>
