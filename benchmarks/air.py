@@ -8,7 +8,8 @@ import numpy as np
 
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.worksheet import Entry, evaluate
-from garnetfin.core.systems.train import Control, Hours, Part, Rooms, solve
+from garnetfin.core.systems.parts import Control, Hours, Part, Rooms
+from garnetfin.core.systems.train import solve
 from garnetfin.core.tables import terminal_models
 from garnetfin.core.terminal_choice import Limits, select
 

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
-from garnetfin.core.systems.train import Hours, Solved, solve
+from garnetfin.core.systems.parts import Hours, Solved
+from garnetfin.core.systems.train import solve
 from garnetfin.core.weather.hourly import HOURS, MONTH_DAYS, Year, complete
 from garnetfin.engine.results import AirResult, Climate, Results, TrainResult
 from garnetfin.engine.stages.drive import IN_USE, civil, plant_hours

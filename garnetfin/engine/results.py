@@ -20,8 +20,8 @@ from garnetfin.core.loads.estimate import Estimate
 from garnetfin.core.loads.heating import HEATING_CAUSES
 from garnetfin.core.loads.rooms import CAUSES
 from garnetfin.core.sun import FaceSun, SunDays
-from garnetfin.core.systems.train import Control, Rooms, Solved
-from garnetfin.core.systems.train import Part as CorePart
+from garnetfin.core.systems.parts import Control, Rooms, Solved
+from garnetfin.core.systems.parts import Part as CorePart
 from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.weather.design_day import DesignDays
 from garnetfin.engine.flow_results import Flows, NoiseResult

@@ -3,8 +3,8 @@
 from typing import Literal
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.systems.train import Part as CorePart
-from garnetfin.core.systems.train import check_order
+from garnetfin.core.systems.parts import Part as CorePart
+from garnetfin.core.systems.parts import check_order
 from garnetfin.project.parts import Part
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 

@@ -8,7 +8,8 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
-from garnetfin.core.systems.train import Control, Hours, Part, Rooms, solve
+from garnetfin.core.systems.parts import Control, Hours, Part, Rooms
+from garnetfin.core.systems.train import solve
 
 P = 101325.0
 

@@ -8,7 +8,8 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.processes import saturated
-from garnetfin.core.systems.train import Control, Hours, Part, Rooms, Solved, solve
+from garnetfin.core.systems.parts import Control, Hours, Part, Rooms, Solved
+from garnetfin.core.systems.train import solve
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, assumption, part_figure
 from garnetfin.engine.results import (

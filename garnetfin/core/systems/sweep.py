@@ -1,0 +1,383 @@
+"""One march through an air system for many hours at once: rooms, return, handler, from torn figures to torn figures.
+
+Nothing is assumed of the order of parts but what their list says. Methods: Air, section e. t degC, w kg/kg, m kg dry air/s, W.
+"""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.psychro import processes as do
+from garnetfin.core.psychro import properties as air
+from garnetfin.core.systems.closing import closing
+from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
+
+WATER_J_KG = 4186.0 * 10.0           # of a spray's water at 10 degC
+
+
+@dataclass(slots=True)
+class Trace:
+    """What one sweep found; parts add to it on their way."""
+
+    nodes: dict[str, Node] = field(default_factory=dict)
+    heat: dict[str, Array] = field(default_factory=dict)
+    water: dict[str, Array] = field(default_factory=dict)
+    coils: dict[str, do.Coil] = field(default_factory=dict)
+    extra: dict[str, Array] = field(default_factory=dict)
+
+
+class Sweep:
+    """One march through rooms, return and handler from torn figures to torn figures."""
+
+    def __init__(self, parts: tuple[Part, ...], rooms: Rooms, hours: Hours, control: Control) -> None:
+        at = [p.kind for p in parts].index("rooms")
+        self.supply, self.back, self.rooms_id = parts[:at], parts[at + 1:], parts[at].id
+        self.rooms, self.hours, self.control = rooms, hours, control
+        self.p = hours.pressure_pa
+        self.duct = next((p for p in self.supply if p.kind == "duct"), None)
+        self.leak = self.duct.get("leakage") if self.duct else 0.0
+        self.fan = next((p for p in self.supply if p.kind == "supply_fan"), None)
+        self.recovery = next((p for p in self.supply if p.kind == "recovery"), None)
+        self.mixing = next((p for p in self.supply if p.kind == "mixing"), None)
+        self.moisture = rooms.latent_w / air.vapour_enthalpy(rooms.set_c)
+        self.into = np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
+        self.out = np.bincount(rooms.moves[:, 0], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
+        self.fed = np.flatnonzero(self.into > 0)
+        self.flowing = [(ab, flow) for ab, flow in zip(rooms.moves, rooms.transfer_kg_s) if flow > 0]
+
+    def torn(self, x: Array, at: NDArray) -> Array:
+        return self._march(x, at, Trace())[0]
+
+    # -- rooms -----------------------------------------------------------------------------------------------------
+    def _rooms(self, ts: Array, ws: Array, at: NDArray) -> dict[str, Array]:
+        """Flows, what serves each room beside the air, and where its air ends up; all (R, h)."""
+        rooms, control = self.rooms, self.control
+        set_c, q = rooms.set_c[:, at], rooms.sensible_w[:, at]
+        cp = air.specific_heat(ws)
+        net = q
+        if len(rooms.moves):
+            a, b = rooms.moves.T
+            net = q.copy()
+            np.subtract.at(net, b, rooms.transfer_kg_s[:, None] * cp * (set_c[b] - set_c[a]))
+        design = rooms.design_kg_s[:, None]
+        if control.flow == "load":
+            fall = set_c - ts
+            cold = np.where((net > 0) & (fall > 0.1), net / (cp * np.maximum(fall, 0.1)), 0.0)
+            warm = np.where(net < 0, -net / (cp * control.warm_limit_k), 0.0)
+            m = np.clip(np.maximum(cold, warm), np.minimum(rooms.least_kg_s, rooms.design_kg_s)[:, None], design)
+        else:
+            m = design + np.zeros_like(set_c)
+        flowing = m > SMALLEST
+        need = np.where(flowing, set_c - net / (np.where(flowing, m, 1.0) * cp), set_c)
+        heating, cooling = self.hours.heating[at], self.hours.cooling[at]
+        behind, unit = np.broadcast_to(ts, set_c.shape), np.zeros_like(set_c)
+        if control.rest == "reheat":
+            most = set_c + control.warm_limit_k
+            behind = np.where(heating & flowing, np.maximum(ts, np.minimum(need, most)), ts)
+        elif control.rest in ("unit", "heater"):
+            left = net - m * cp * (set_c - ts)
+            unit = np.where(left > 0, left * cooling, left * heating) if control.rest == "unit" else np.where(left < 0, left * heating, 0.0)
+            unit = unit * rooms.units[:, None]
+        if rooms.heaters.any():
+            left = net - m * cp * (set_c - ts)
+            unit = np.where(rooms.heaters[:, None] & (left < 0), left * heating, unit)
+        w = np.where(flowing, ws + self.moisture[:, at] / np.where(flowing, m, 1.0), ws)
+        carried, heat = m * cp, q - unit + m * cp * behind
+        t = np.where(flowing, heat / np.where(flowing, carried, 1.0), set_c)
+        if len(self.fed):
+            w, t = self._transfers(m, w, t, ws, carried, heat, at)
+        return {"m": m, "need": need, "behind": behind, "unit": unit, "reheat": m * cp * (behind - ts), "t": t, "w": w}
+
+    def _transfers(self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray) -> tuple[Array, Array]:
+        """Rooms that get air of other rooms: water first, then heat, as two small sets of linear equations."""
+        fed = self.fed
+        place = {int(r): k for k, r in enumerate(fed)}
+        n, h = len(fed), m.shape[1]
+        left = np.zeros((h, n, n))
+        right = np.zeros((h, n))
+        for k, r in enumerate(fed):
+            left[:, k, k] = m[r] + self.into[r]
+            right[:, k] = m[r] * ws + self.moisture[r, at]
+        for (a, b), flow in self.flowing:
+            if int(a) in place:
+                left[:, place[int(b)], place[int(a)]] -= flow
+            else:
+                right[:, place[int(b)]] += flow * w[a]
+        w = w.copy()
+        w[fed] = np.linalg.solve(left, right[:, :, None])[:, :, 0].T
+        left, right = np.zeros((h, n, n)), np.zeros((h, n))
+        for k, r in enumerate(fed):
+            left[:, k, k], right[:, k] = carried[r], heat[r]
+        for (a, b), flow in self.flowing:
+            k, brought = place[int(b)], flow * air.specific_heat(w[a])
+            left[:, k, k] += brought
+            if int(a) in place:
+                left[:, k, place[int(a)]] -= brought
+            else:
+                right[:, k] += brought * t[a]
+        t = t.copy()
+        t[fed] = np.linalg.solve(left, right[:, :, None])[:, :, 0].T
+        return w, t
+
+    def _leaving(self, m: Array) -> tuple[Array, Array]:
+        """(return, offset) of rooms (R, h); offset > 0 leaks out, < 0 leaks in or is make-up that is missing."""
+        rooms = self.rooms
+        comes, goes = m + self.into[:, None], (rooms.extract_kg_s + self.out)[:, None]
+        wanted = rooms.offset_share[:, None] * np.maximum(comes, goes)
+        back = np.maximum(comes - goes - wanted, 0.0)
+        return back, comes - goes - back
+
+    # -- the march -------------------------------------------------------------------------------------------------
+    def _march(self, x: Array, at: NDArray, trace: Trace) -> tuple[Array, Trace]:
+        ts, ws, rise, tr, wr = x
+        found = self._rooms(ts, ws, at)
+        m = found["m"]
+        supplied = m.sum(axis=0)
+        handler = supplied / (1 - self.leak)
+        back, offset = self._leaving(m)
+        leak = self.leak * handler
+        leak_t, leak_w = tr, wr
+        # What leaks out of the duct leaves behind the fan; before the first sweep it is taken as supply air.
+        if self.duct is not None and self.leak > 0:
+            leak_t, leak_w = do.duct_before(ts, ws, supplied, self.duct.get("around_c", 24.0), self.duct.get("ua_w_k")), ws
+        target = self._target(found, at)
+        new_back = self._return(found, back, leak, leak_t, leak_w, at, trace)
+        returned = new_back[2]
+        supply = self._handler(x, handler, supplied, returned, target, at, found, trace)
+        if trace.extra is not None:
+            trace.extra.update(found | {"back": back, "offset": offset, "handler": handler, "returned": returned, "leak": leak,
+                                        "target": target, "leak_t": leak_t, "leak_w": leak_w, "supplied": supplied})
+        ts2, ws2, rise2 = supply
+        return np.array([ts2, ws2, rise2, new_back[0], new_back[1]]), trace
+
+    def _target(self, found: dict[str, Array], at: NDArray) -> Array:
+        control, need, m = self.control, found["need"], found["m"]
+        if control.supply in ("held", "coil"):
+            return np.full(need.shape[1], control.supply_c)
+        total = m.sum(axis=0)
+        warm = (m * (self.rooms.set_c[:, at] + control.warm_limit_k)).sum(axis=0) / np.maximum(total, SMALLEST)
+        if control.supply == "room":
+            wanted = (m * need).sum(axis=0) / np.maximum(total, SMALLEST)
+        else:
+            wanted = np.where(m > SMALLEST, need, np.inf).min(axis=0)
+        wanted = np.where(total > SMALLEST, wanted, control.supply_c)
+        return np.clip(wanted, control.supply_c, warm)
+
+    def _return(self, found: dict[str, Array], back: Array, leak: Array, leak_t: Array, leak_w: Array, at: NDArray,
+                trace: Trace) -> tuple[Array, Array, Array]:
+        """The air that comes back, behind what it passes: (t, w, m)."""
+        h, w = air.enthalpy(found["t"], found["w"]), found["w"]
+        total = back.sum(axis=0)
+        some = total > SMALLEST
+        weight = np.where(some, back, np.maximum(found["m"] + self.into[:, None], SMALLEST))
+        weight = weight / weight.sum(axis=0)
+        hr, wr = (weight * h).sum(axis=0), (weight * w).sum(axis=0)
+        trace.nodes["rooms"] = Node("rooms", air.temperature(hr, wr), wr, total)
+        inside = self.duct is not None and self.duct.choice != "outside"
+        if inside and self.leak > 0:
+            # Leaked air comes back with the return air.
+            total2 = total + leak
+            hr = (total * hr + leak * air.enthalpy(leak_t, leak_w)) / np.maximum(total2, SMALLEST)
+            wr = (total * wr + leak * leak_w) / np.maximum(total2, SMALLEST)
+            total = total2
+        some = total > SMALLEST
+        for part in self.back:
+            if part.kind == "plenum":
+                heat = np.where(some, self.hours.plenum_w[at], 0.0)
+            elif part.kind == "return_fan":
+                t = air.temperature(hr, wr)
+                heat = np.where(some, total * part.get("to_air", 1.0) * do.fan_work(t, wr, self.p, part.get("pressure_pa"), part.get("efficiency", 0.6)), 0.0)
+            else:
+                heat = 0.0 * total
+            trace.heat[part.id] = heat
+            hr = hr + heat / np.where(some, total, 1.0)
+            trace.nodes[part.id] = Node(part.id, air.temperature(hr, wr), wr, total)
+        tr = air.temperature(hr, wr)
+        trace.nodes["return"] = Node("return", tr, wr, total)
+        return tr, wr, total
+
+    def _pull(self, i: int, target: Array, w_now: Array, w_goal: Array, rise: Array, supplied: Array) -> Array:
+        """Temperature wanted behind part i for `target` at the terminals (behind the coil for a coil that is held)."""
+        t, w_out = target, np.where(w_goal > w_now, w_goal, w_now)
+        for part in reversed(self.supply[i + 1:]):
+            if part.kind == "duct":
+                t = do.duct_before(t, w_out, supplied, part.get("around_c", 24.0), part.get("ua_w_k"))
+            elif part.kind == "supply_fan":
+                t = t - rise
+            elif part.kind == "humidifier":
+                water = np.maximum(w_out - w_now, 0.0)
+                enthalpy = do.STEAM_J_KG if part.choice != "spray" else WATER_J_KG
+                t = air.temperature(air.enthalpy(t, w_out) - water * enthalpy, w_now)
+                w_out = w_now
+        return t
+
+    def _humid_goal(self, found: dict[str, Array], at: NDArray) -> Array:
+        """Humidity ratio of the supply air that keeps the rooms, taken together, at the humidifier's set-point."""
+        part = next((p for p in self.supply if p.kind == "humidifier"), None)
+        m = found["m"].sum(axis=0)
+        if part is None or part.get("humidity") <= 0:
+            return np.zeros_like(m)
+        some = np.maximum(m, SMALLEST)
+        set_c = (found["m"] * self.rooms.set_c[:, at]).sum(axis=0) / some
+        return np.where(m > SMALLEST, air.humidity_ratio(set_c, part.get("humidity"), self.p) - self.moisture[:, at].sum(axis=0) / some, 0.0)
+
+    def _driest(self, found: dict[str, Array], at: NDArray) -> Array:
+        """Supply humidity at which the dampest room just keeps its limit."""
+        limit = air.humidity_ratio(self.rooms.set_c[:, at], self.rooms.humid_high[:, None], self.p)
+        m = found["m"]
+        return np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
+
+    def _handler(self, x: Array, handler: Array, supplied: Array, returned: Array, target: Array, at: NDArray,
+                 found: dict[str, Array], trace: Trace) -> tuple[Array, Array, Array]:
+        _, ws, rise, tr, wr = x
+        p, to, wo = self.p, self.hours.outdoor_c[at], self.hours.outdoor_w[at]
+        goal = self._humid_goal(found, at)
+        cooling, heating = self.hours.cooling[at], self.hours.heating[at]
+        held = self.control.supply == "coil"
+
+        def wanted(i: int, w_now: Array) -> Array:
+            """Behind part i; a coil that is held keeps its own leaving temperature."""
+            if held:
+                last = max(k for k, q in enumerate(self.supply) if q.kind in ("cooling", "heating")) if any(
+                    q.kind in ("cooling", "heating") for q in self.supply) else len(self.supply) - 1
+                return target if i <= last else self._pull(i, target, w_now, goal, rise, supplied)
+            return self._pull(i, target, w_now, goal, rise, supplied)
+
+        outdoor, raised, free = self._outdoor(handler, returned, target, wanted, tr, wr, to, wo, at)
+        relief = np.maximum(returned - (handler - outdoor), 0.0)
+        t, w, m = to, wo, outdoor if self.mixing is not None else handler
+        share, frost, fog, short = np.zeros_like(t), np.zeros(t.shape, bool), np.zeros_like(t), np.zeros(t.shape, bool)
+        exhaust = (tr, wr)
+        new_rise = np.zeros_like(t)
+        trace.nodes["outdoor"] = Node("outdoor", to, wo, m)
+        for i, part in enumerate(self.supply):
+            heat, water = np.zeros_like(t), np.zeros_like(t)
+            before = air.enthalpy(t, w)
+            if part.kind == "recovery":
+                share, frost = self._share(part, i, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at)
+                got = do.recover(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p, share)
+                heat, water = got.heat_w, m * (got.w - w)
+                t, w, exhaust = got.t, got.w, (got.out_t, got.out_w)
+                trace.extra["exhaust_fog"] = got.condensate_kg_s
+            elif part.kind == "mixing":
+                recirc = np.maximum(handler - outdoor, 0.0)
+                total = np.maximum(handler, SMALLEST)
+                air_mix = do.settle((outdoor * air.enthalpy(t, w) + recirc * air.enthalpy(tr, wr)) / total,
+                                    (outdoor * w + recirc * wr) / total, p)
+                t, w, m, fog = air_mix.t, air_mix.w, handler, air_mix.fog_kg * handler
+            elif part.kind in ("preheat", "heating"):
+                to_c = part.get("set_c", 5.0) if part.kind == "preheat" else wanted(i, w)
+                heat = np.where(heating & (to_c > t), m * air.specific_heat(w) * (to_c - t), 0.0)
+                t = np.where(heating & (to_c > t), to_c, t)
+            elif part.kind in ("cooling", "precool"):
+                t, w, heat, water = self._cool(part, i, t, w, m, wanted, found, cooling, at, trace)
+            elif part.kind == "humidifier":
+                t, w, heat, water, short = self._moisten(part, t, w, m, goal)
+            elif part.kind == "supply_fan":
+                work = part.get("to_air", 1.0) * do.fan_work(t, w, p, part.get("pressure_pa"), part.get("efficiency", 0.6))
+                heat = work * m
+                new_t = air.temperature(before + work, w)
+                new_rise, t = new_t - t, new_t
+            elif part.kind == "duct":
+                trace.nodes["before duct"] = Node("before duct", t, w, m)
+                m = supplied
+                new_t = do.duct_gain(t, w, m, part.get("around_c", 24.0), part.get("ua_w_k"))
+                heat = m * air.specific_heat(w) * (new_t - t)
+                t = new_t
+            trace.heat[part.id], trace.water[part.id] = heat, water
+            trace.nodes[part.id] = Node(part.id, t, w, m)
+        trace.nodes["supply"] = Node("supply", t, w, supplied)
+        trace.nodes["exhaust"] = Node("exhaust", *exhaust, relief)
+        trace.extra.update(outdoor=outdoor, relief=relief, raised=raised, free=free, share=share, frost=frost, fog=fog, short=short)
+        return t, w, new_rise
+
+    def _outdoor(self, handler, returned, target, wanted, tr, wr, to, wo, at) -> tuple[Array, Array, Array]:
+        """Outdoor air, what of it is beyond the wanted because too little returns, and where more is taken to cool for nothing."""
+        if self.mixing is None:
+            return handler, np.zeros_like(handler), np.zeros(handler.shape, bool)
+        least = np.minimum(self.control.outdoor_kg_s, handler)
+        closing = np.clip(handler - returned, least, handler)
+        raised = closing - least
+        i = self.supply.index(self.mixing)
+        goal = wanted(i, wr)
+        mixed = tr + closing / np.maximum(handler, SMALLEST) * (to - tr)
+        match self.mixing.choice:
+            case "dry bulb":
+                open_ = to < np.minimum(self.mixing.get("changeover_c", 99.0), tr)
+            case "enthalpy":
+                open_ = (air.enthalpy(to, wo) < air.enthalpy(tr, wr)) & (to < tr)
+            case _:
+                open_ = np.zeros(to.shape, bool)
+        free = open_ & (mixed > goal + 1e-9)
+        share = np.where(to < tr - 1e-9, (tr - goal) / np.where(to < tr - 1e-9, tr - to, 1.0), 1.0)
+        outdoor = np.where(free, np.clip(share * handler, closing, handler), closing)
+        return outdoor, raised, free & (outdoor > closing + 1e-9)
+
+    def _share(self, part: Part, i: int, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at) -> tuple[Array, NDArray]:
+        """How much of the recovery is used: none where it would only have to be cooled away, less where the exhaust would freeze."""
+        p = self.p
+        full = do.recover(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p)
+        k = np.ones_like(t)
+        if self.mixing is not None:
+            j = self.supply.index(self.mixing)
+            goal = (handler * wanted(j, wr) - (handler - outdoor) * tr) / np.maximum(outdoor, SMALLEST)
+        else:
+            goal = wanted(i, w)
+        warms = full.t > t + 1e-9
+        over = warms & (full.t > goal)
+        k = np.where(over, np.clip((goal - t) / np.where(warms, full.t - t, 1.0), 0.0, 1.0), k)
+        # Recovery that warms is of use only to that goal; one that cools only where cooling is wanted.
+        k = np.where((full.t < t - 1e-9) & (goal > t), 0.0, k)
+        k = np.where(free & warms, 0.0, k)
+        frost_c = part.get("frost_c", -np.inf)
+        if not np.isfinite(frost_c):
+            return k, np.zeros(t.shape, bool)
+        limit = do.frost_share(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p, frost_c, full)
+        return np.minimum(k, limit), limit < k
+
+    def _cool(self, part: Part, i: int, t, w, m, wanted, found, cooling, at, trace) -> tuple[Array, Array, Array, Array]:
+        to_c = part.get("set_c", 18.0) if part.kind == "precool" else wanted(i, w)
+        coil = do.cool_to(t, w, np.where(cooling, to_c, t + 1.0), part.get("bypass", 0.1), self.p, m)
+        if part.kind == "cooling" and part.choice == "dry air":
+            most = self._driest(found, at)
+            damp = cooling & (coil.w > most + 1e-9) & np.isfinite(most)
+            if damp.any():
+                drier = do.dry_to(t, w, np.where(damp, most, coil.w), part.get("bypass", 0.1), self.p, m)
+                use = damp & np.isfinite(drier.t)
+                coil = do.Coil(*(np.where(use, getattr(drier, n), getattr(coil, n))
+                                 for n in ("t", "w", "adp_c", "total_w", "sensible_w", "condensate_kg_s")))
+        trace.coils[part.id] = coil
+        return coil.t, coil.w, -coil.total_w, -coil.condensate_kg_s
+
+    def _moisten(self, part: Part, t, w, m, goal) -> tuple[Array, Array, Array, Array, NDArray]:
+        water = np.maximum(goal - w, 0.0)
+        enthalpy = do.STEAM_J_KG if part.choice != "spray" else WATER_J_KG
+        got = do.add_water(t, w, water, enthalpy, self.p)
+        short = got.w > got.most_w
+        if short.any():
+            # The most that still evaporates: a fixed point in two steps, since the limit hardly moves with the water.
+            for _ in range(4):
+                water = np.where(short, np.maximum(np.minimum(water, got.most_w - w), 0.0), water)
+                got = do.add_water(t, w, water, enthalpy, self.p)
+        return got.t, got.w, m * water * enthalpy, m * water, short
+
+    # -- record ----------------------------------------------------------------------------------------------------
+    def record(self, x: Array, residual: Array, steps: int) -> Solved:
+        everything = np.arange(x.shape[1])
+        _, trace = self._march(x, everything, Trace())
+        e, on = trace.extra, self.hours.on
+        energy, water = closing(self, trace)
+        keep = on.astype(float)
+
+        def off(values: Array) -> Array:
+            return values * keep
+        nodes = {k: Node(k, n.t, n.w, off(n.m)) for k, n in trace.nodes.items()}
+        coils = {k: do.Coil(c.t, c.w, np.where(on, c.adp_c, np.nan), off(c.total_w), off(c.sensible_w), off(c.condensate_kg_s))
+                 for k, c in trace.coils.items()}
+        return Solved(
+            nodes, {k: off(v) for k, v in trace.heat.items()}, {k: off(v) for k, v in trace.water.items()}, coils, off(e["m"]),
+            e["behind"], off(e["reheat"]), off(e["unit"]), e["t"], e["w"], off(e["handler"]), off(e["outdoor"]), off(e["relief"]),
+            off(e["returned"]), off(e["leak"]), off(e["raised"]), e["share"] * keep, e["frost"] & on, e["free"] & on, off(e["fog"]),
+            e["short"] & on, e["target"], np.where(on, residual, 0.0), steps, {k: off(v) for k, v in energy.items()},
+            {k: off(v) for k, v in water.items()})
