@@ -11,7 +11,7 @@ import os
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
 import msgspec
@@ -48,13 +48,22 @@ def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks:
         # The kind stands first and as it is, so that a desktop knows the file by its first bytes.
         for name, data, how in (("mimetype", KIND.encode(), zipfile.ZIP_STORED), (MEMBER, text, zipfile.ZIP_DEFLATED)):
             archive.writestr(zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0)), data, how)
-        beside = {c: m for p in (project, *(m.project for m in marks)) for c, m in _beside(p).items()}
+        beside = _beside_all(project, marks)
         for content, member in sorted(beside.items()):
             if content in (contents or {}):
                 archive.writestr(zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
         for i, mark in enumerate(marks[-MOST_MARKS:], 1):
             archive.writestr(zipfile.ZipInfo(f"{MARKS}/{i:03d}.json", (2000, 1, 1, 0, 0, 0)), msgspec.json.encode(mark), zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
+
+
+def named_contents(project: Project, marks: Iterable[Mark] = ()) -> frozenset[str]:
+    """Contents that a file of a project and its marks holds, by id."""
+    return frozenset(_beside_all(project, marks))
+
+
+def _beside_all(project: Project, marks: Iterable[Mark]) -> dict[str, str]:
+    return {c: m for p in (project, *(m.project for m in marks)) for c, m in _beside(p).items()}
 
 
 def _beside(project: Project) -> dict[str, str]:

@@ -19,7 +19,7 @@ from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
 from garnetfin.project.journal import Found, digest
-from garnetfin.project.store import Mark, content_id, load, load_contents, load_marks, save
+from garnetfin.project.store import Mark, content_id, load, load_contents, load_marks, named_contents, save
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.keeping import Keeping
@@ -155,8 +155,12 @@ class Session(QObject):
             raise FileError(f"{target.name} is open in {who}", where=str(target.parent), remedy="Choose another name")
         save(self.project, target, self.contents, tuple(self.marks.values()))
         self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
-        self._digest, self._saved_at, self._filed = digest(target), self._history.at, frozenset(self.contents)
+        self._digest, self._saved_at = digest(target), self._history.at
+        # What no part of the project names any more is in no file: an undo may want it back after a crash.
+        before, self._filed = self._filed, named_contents(self.project, self.marks.values())
         if same and self.keeping.journal is not None:
+            for name in before - self._filed:
+                self.keeping.content(name, self.contents[name])
             self.keeping.saved(target, self._history)
         else:
             self.keep_anew()

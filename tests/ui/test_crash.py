@@ -14,8 +14,10 @@ from PySide6.QtTest import QTest
 
 from garnetfin.core.errors import ChangedError, FileError
 from garnetfin.project.edits.rooms import SetRoomText
+from garnetfin.project.edits.underlays import AddUnderlay, RemoveUnderlay
 from garnetfin.project.journal import beside, read
 from garnetfin.project.store import load, save
+from garnetfin.project.underlays import Underlay
 from garnetfin.ui.app import make_app
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.keeping import Keeping
@@ -141,15 +143,31 @@ class Kept(unittest.TestCase):
         self.assertFalse(window.open(self.path))
         self.assertTrue(beside(self.path).exists())          # what is in hand is kept on
 
-    def test_contents_that_no_file_holds_are_kept_after_a_fault(self):
+    def test_contents_that_no_file_holds_are_in_the_journal(self):
         window = self.window()
         window.open(self.path)
-        name = window.session.keep(b"drawing")
-        window.session.keep_anew()
-        self.assertEqual(read(beside(self.path)).contents, {name: b"drawing"})
-        window.session.save()
-        window.session.keep_anew()
-        self.assertEqual(read(beside(self.path)).contents, {})
+        session, level = window.session, window.session.project.levels[0].id
+        name = session.keep(b"drawing")
+        session.do(AddUnderlay(Underlay(id="", name="plan.dxf", level_id=level, kind="lines", content=name, scale=1.0)))
+
+        def kept(path: Path) -> dict:
+            return read(beside(path)).contents
+        self.assertEqual(kept(self.path), {name: b"drawing"})
+        session.save()
+        session.keep_anew()
+        self.assertEqual(kept(self.path), {})                # the file holds it
+        session.do(RemoveUnderlay(session.project.underlays[0].id))
+        session.save()
+        self.assertEqual(kept(self.path), {name: b"drawing"})          # the file no longer does, and an undo wants it
+        other = self.folder / "b.gfin"
+        session.save(other)
+        self.assertEqual(kept(other), {name: b"drawing"})
+        session.keeping.journal._file.close()                # as a crash leaves it
+        session.keeping.journal = None
+        second = self.window()
+        second.open(other)
+        second.session.undo()
+        self.assertEqual(second.session.contents[second.session.project.underlays[0].content], b"drawing")
 
     def test_a_second_window_gets_a_copy_and_says_so(self):
         first, second = self.window(), self.window()
