@@ -56,9 +56,11 @@ _last: list[LongKey] = []           # the places of last time
 @lru_cache(maxsize=16)
 def _places(rooms: Same) -> LongKey:
     found = _long(((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item), [])
-    if _last != [found]:
-        _last[:] = [found]
-    return _last[0]                  # the very key of last time where nothing moved: it compares at once
+    last = _last[:]
+    if last == [found]:
+        return last[0]               # the very key of last time where nothing moved: it compares at once
+    _last[:] = [found]
+    return found
 
 
 def room_places(rooms: tuple) -> Key:

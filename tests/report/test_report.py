@@ -7,6 +7,7 @@ from msgspec import structs
 from pypdfium2 import PdfDocument
 
 from garnetfin import display
+from garnetfin.engine.explain import explain
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.edits.papers import AcceptFinding, PrintPaper, SetPapers, SetSheet
@@ -15,6 +16,7 @@ from garnetfin.project.new import new_project
 from garnetfin.project.papers import PAPER_NAMES, PAPERS
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
+from garnetfin.report.asked import asked
 from garnetfin.report.blocks import Facts, Heading, Number, Plan, Shape, Start, TableBlock, Text, figure, with_unit
 from garnetfin.report.document import Order, document, paper, printed
 from garnetfin.report.handover import look, pdf
@@ -55,6 +57,28 @@ class Cells(unittest.TestCase):
         cell = with_unit("temperature", 20.0, "IP")
         self.assertEqual((str(cell), cell.value, cell.unit), ("68.0 °F", 68.0, "°F"))
         self.assertNotIsInstance(figure("load", float("nan"), "SI"), Number)
+
+
+class Asked(unittest.TestCase):
+    def test_a_line_is_about_the_part_it_names_first(self):
+        results, room = station_results(), by_number(station(), "0.09").id
+        terminal = results.ducts["ahu-north"].terminals[0]
+        for paper_id, line, address in (("outdoor", "0.09 Canteen 24 290", ("need", room, "outdoor air")), ("terminals", f"{terminal.label} Reading room", ("terminal figure", terminal.terminal_id, "drop")),
+                                        ("ducts", "s1 trunk 800 × 600", ("duct", "s1", "loss")), ("balance", f"{terminal.label} 12 Pa", ("surplus", terminal.terminal_id))):
+            self.assertEqual(asked(results, paper_id, line), address)
+        # Behind the first words figures stand that may look like a number of a room.
+        self.assertEqual(asked(results, "outdoor", "the sum of all 0.09"), ("system outdoor", "ahu-north"))
+        self.assertEqual(asked(results, "rooms", "People 24", "Room load sheets 0.09 Canteen"), ("room", room, "cooling"))
+
+    def test_every_paper_comes_to_a_figure_that_is_derived_or_to_none(self):
+        results = station_results()
+        for paper_id in PAPER_NAMES:
+            address = asked(results, paper_id, "")
+            self.assertTrue(not address or explain(results, address) is not None, paper_id)
+        empty = run(new_project(), Memo())
+        for paper_id in PAPER_NAMES:
+            address = asked(empty, paper_id, "0.09 s1")
+            self.assertTrue(not address or explain(empty, address) is not None, paper_id)
 
 
 class Blocks(unittest.TestCase):

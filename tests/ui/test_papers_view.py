@@ -10,6 +10,7 @@ from msgspec import structs
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from garnetfin.engine.explain import explain
 from garnetfin.project.book_file import save_book
 from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.rooms import SetRoomValue
@@ -59,6 +60,26 @@ class Papers(WindowTest):
         self.session.undo()
         self.made()
         self.assertEqual(self.papers.pages, pages)
+
+    def test_a_line_of_a_page_leads_to_the_derivation_of_what_it_is_about(self):
+        results, sheet = self.session.results, self.papers.sheet
+
+        def under(paper_id: str, word: str, page: int = 0) -> tuple:
+            i = self.papers.starts[paper_id] - 1 + page
+            self.papers.show_paper(paper_id)
+            text = sheet._document[i].get_textpage()
+            found = text.search(word, match_case=True, match_whole_word=True)
+            first, _ = found.get_next()
+            left, bottom, right, top = text.get_charbox(first)
+            width, height = sheet._document.get_page_size(i)
+            box = sheet.boxes[i]
+            at = QPointF(box.left() + left / width * box.width(), box.top() + (1 - (bottom + top) / 2 / height) * box.height())
+            address = self.papers.why_at(QPointF(sheet.mapTo(self.papers, at.toPoint())))
+            self.assertIsNotNone(explain(results, address), (paper_id, word, address))
+            return address
+        self.assertEqual(under("fan", "Electric"), ("fan pressure", "ahu-north"))
+        self.assertEqual(under("air", "0.09"), ("flow", by_number(station(), "0.09").id))
+        self.assertEqual(self.papers.why_at(QPointF(2, 2)), ())          # the tools
 
     def test_a_click_and_arrow_keys_bring_a_paper_into_sight(self):
         self.click(self.papers.list, QPointF(100, self.papers.list.box_of("fan").center().y()))

@@ -12,6 +12,7 @@ from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.engine.results import Missing
 from garnetfin.project.edits.papers import IssuePapers, PrintPaper, SetSheet
 from garnetfin.report import printing
+from garnetfin.report.asked import asked
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.ask import Ask, Wanted
@@ -25,6 +26,7 @@ from garnetfin.ui.views.base import Nothing, View
 
 PAGE_WIDTH = 620
 GAP = 22
+LINE_PT, HEAD_PT = 9.0, 140.0        # of a page: what a pointer takes in, where its head stands
 KEPT = 24                            # pages that stay rendered
 FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
@@ -69,6 +71,19 @@ class Pages(QWidget):
     def page_at(self, y: float) -> int:
         """The page that takes most of what is seen, 0 for none."""
         return next((i for i, b in enumerate(self.boxes, 1) if b.bottom() > y), len(self.boxes))
+
+    def line_at(self, at: QPointF) -> tuple[int, str, str]:
+        """(page from 1 on, the words of the line there, those at the head of the page) under a point; page 0 beside the pages."""
+        i = next((i for i, b in enumerate(self.boxes) if b.contains(at)), -1)
+        if i < 0 or self._document is None:
+            return 0, "", ""
+        box, (width, height) = self.boxes[i], self._document.get_page_size(i)
+        y = height * (1 - (at.y() - box.top()) / box.height())
+        text = self._document[i].get_textpage()
+        try:
+            return i + 1, text.get_text_bounded(0, y - LINE_PT / 2, width, y + LINE_PT / 2), text.get_text_bounded(0, height - HEAD_PT, width, height)
+        finally:
+            text.close()
 
     def image(self, i: int) -> QImage:
         ratio = self.devicePixelRatioF()
@@ -353,6 +368,13 @@ class PapersView(View):
             return f"Copies are 1 to {printing.MOST_COPIES}"
         self._printer.submit((self.pdf, self.session.project.name, self.pages, printing.PrintJob(values.get("printer", ""), pages, int(copies), values["sides"])))
         return None
+
+    def why_at(self, at: QPointF) -> tuple:
+        """What the line of the page under a point is about."""
+        results = self.session.results
+        page, *words_there = self.sheet.line_at(QPointF(self.sheet.mapFrom(self, at.toPoint())))
+        begun = [(first, i) for i, first in self.starts.items() if first <= page]
+        return asked(results, max(begun)[1], *words_there) if begun and page and results is not None else ()
 
     def close_maker(self) -> None:
         self._maker.close()
