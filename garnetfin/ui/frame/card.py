@@ -146,7 +146,9 @@ class CauseBarsPart(_Part):
 
     def paint_body(self, p: QPainter) -> None:
         c, width = theme.colour, self.width()
-        middle, reach = width * 0.5, width * 0.5 - 34
+        font = QFontMetricsF(theme.font(11, 500))
+        longest = max((font.horizontalAdvance(text) for r in self.vm.rows for text in (r.left_text, r.right_text)), default=0.0)
+        middle, reach = width * 0.5, width * 0.5 - max(34.0, longest + 8)
         bottom = self.HEAD + len(self.vm.rows) * self.STEP + 5
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(middle, self.HEAD + 8), QPointF(middle, bottom))

@@ -1,8 +1,8 @@
 """Loads: the hour field, every room at the hour, the day by cause, the room table."""
 
-from PySide6.QtCore import QPointF, QRectF
-from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QFontMetricsF, QPainter
+from PySide6.QtWidgets import QGridLayout, QSplitter, QStackedWidget, QWidget
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
@@ -35,16 +35,17 @@ FULL_W_M2 = 100.0
 class RoomsAtHour(QWidget):
     """Small plans of all levels, the upper ones above, coloured by W/m2 at the hour; a scale beside them."""
 
-    HEAD, SCALE = 36, 78
+    HEAD, LEFT, SCALE, BESIDE, BELOW = 36, 34, 78, 24, 4
 
     def __init__(self, pick, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._pick = pick
         self.plans: list[PlanCanvas] = []
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(34, self.HEAD, self.SCALE, 8)
-        self._column.setSpacing(4)
-        self._title, self._levels = "", ()
+        self._grid = QGridLayout(self)
+        self._grid.setContentsMargins(self.LEFT, self.HEAD, self.SCALE, 8)
+        self._grid.setHorizontalSpacing(self.BESIDE)
+        self._grid.setVerticalSpacing(self.BELOW)
+        self._title, self._levels, self._wide, self._columns = "", (), 2.0, 0
         self._units = "SI"
 
     def render_state(self, state: State, at: tuple[int, int]) -> None:
@@ -52,17 +53,42 @@ class RoomsAtHour(QWidget):
         if len(self.plans) != len(levels):
             for plan in self.plans:
                 plan.setParent(None)
-            self.plans = [PlanCanvas(still=True) for _ in levels]
-            for plan in reversed(self.plans):
+            self.plans, self._columns = [PlanCanvas(still=True) for _ in levels], 0
+            for plan in self.plans:
                 plan.picked.connect(self._pick)
-                self._column.addWidget(plan, 1)
-                plan.show()
         self._title, self._levels = f"Rooms at {display.hour(*at)}", tuple(x.name for x in reversed(levels))
         self._units = state.show.units
+        corners = [p for r in state.project.rooms for p in r.outline]
+        if corners:
+            xs, ys = zip(*corners)
+            self._wide = max(max(xs) - min(xs), 1.0) / max(max(ys) - min(ys), 1.0)
+        self._lay_out()
         style = _style(state, at)
         for plan, level in zip(self.plans, levels):
             plan.render_state(state, style, level.id)
         self.update()
+
+    def _lay_out(self) -> None:
+        """As many columns as make the plans largest, the uppermost level first."""
+        count = len(self.plans)
+        width, height = self.width() - self.LEFT - self.SCALE, self.height() - self.HEAD - 8
+
+        def scale(columns: int) -> float:
+            rows = -(-count // columns)
+            return min((width / columns - self.BESIDE) / self._wide, height / rows - self.BELOW)
+        columns = max(range(1, count + 1), key=lambda c: (scale(c), -c), default=1)
+        if columns == self._columns:
+            return
+        self._columns = columns
+        for k, plan in enumerate(reversed(self.plans)):
+            self._grid.addWidget(plan, k // columns, k % columns)
+            plan.show()
+        for k in range(max(self._grid.rowCount(), self._grid.columnCount())):
+            self._grid.setRowStretch(k, 1 if k < -(-count // columns) else 0)
+            self._grid.setColumnStretch(k, 1 if k < columns else 0)
+
+    def resizeEvent(self, event) -> None:
+        self._lay_out()
 
     def paintEvent(self, event) -> None:
         p = QPainter(self)
@@ -79,9 +105,9 @@ class RoomsAtHour(QWidget):
         )
         for plan, name in zip(reversed(self.plans), self._levels):
             p.save()
-            p.translate(18, plan.y() + plan.height() / 2)
+            p.translate(plan.x() - 16, plan.y() + plan.height() / 2)
             p.rotate(-90)
-            words(p, QPointF(0, 0), name, "ink", 11.5, 500)
+            words(p, QPointF(0, 0), QFontMetricsF(theme.font(11.5, 500)).elidedText(name, Qt.TextElideMode.ElideRight, plan.height()), "ink", 11.5, 500)
             p.restore()
         top, height = self.HEAD + 26.0, min(150.0, self.height() * 0.4)
         x = self.width() - self.SCALE + 16.0
