@@ -570,7 +570,7 @@ class _Top(QWidget):
             p.setFont(small)
             p.setPen(c("faint"))
             p.drawText(QPointF(at, 104), QFontMetricsF(small).elidedText(
-                h.unit, Qt.TextElideMode.ElideRight, max(20.0, x + step - at + (20 if i == len(vm.headlines) - 1 else 0))))
+                h.unit, Qt.TextElideMode.ElideRight, max(20.0, (width if i == len(vm.headlines) - 1 else x + step) - at)))
             p.setFont(theme.font(10.5))
             p.setPen(tone if h.tone else c("faint"))
             p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(tr(h.reason), Qt.TextElideMode.ElideRight, room))

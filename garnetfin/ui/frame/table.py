@@ -16,6 +16,7 @@ from garnetfin.ui.view_models.edits import command_for
 from garnetfin.ui.view_models.tables import Row, TableVM
 
 PAD = 8
+FIRST_PAD, MOST_MORE = 28, 44          # air around the first column; how much wider its words may make it
 
 
 class _Model(QAbstractTableModel):
@@ -260,6 +261,10 @@ class Table(QTableView):
         columns = self.model_.vm.columns
         # A head that is longer in other units widens its column; what no longer fits is scrolled to.
         widths = [max(c.width, _head_width(tr(c.name), c.unit)) for c in columns]
+        if columns and columns[0].left and not columns[0].stretch:
+            # Numbers and ids by which a row is known are read whole, within reason.
+            longest = max((r.cells[0].text for r in self.model_.vm.rows), key=len, default="")
+            widths[0] = max(widths[0], min(QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(longest) + FIRST_PAD, widths[0] + MOST_MORE))
         rest = self.viewport().width() - sum(widths)
         # Without a column that stretches all of them share what is left.
         everywhere = not any(c.stretch for c in columns)
