@@ -34,10 +34,10 @@ def measure() -> dict:
                 time.sleep(0.0005)                     # as an event loop does, so that the engine's thread can run
             app.processEvents()                        # paints what became dirty
             taken.append(time.perf_counter() - began)
-        figures[link] = round(statistics.median(taken), 4)
+        figures[link] = {"median": round(statistics.median(taken), 4), "least": round(min(taken), 4)}
     window.session._saved = window.session.project
     window.close()
-    return {"name": "edit of one room to repainted figures", "median_s": figures, "target_s": TARGET_S}
+    return {"name": "edit of one room to repainted figures", "s": figures, "target_s": TARGET_S}
 
 
 def _settle(app, window) -> None:
