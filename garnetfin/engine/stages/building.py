@@ -1,6 +1,7 @@
 """What an engineer checks on a building by eye: floor against rooms, glass by facade, overlaps, rooms left over."""
 
 from collections.abc import Iterator
+from functools import lru_cache
 
 import numpy as np
 
@@ -42,16 +43,23 @@ def stands_on_area(project: Project, room: Room) -> bool:
 
 def building(project: Project, memo: Memo) -> BuildingResult:
     levels, found = [], []
+    by_level: dict[str, list[Room]] = {}
+    for room in project.rooms:
+        by_level.setdefault(room.level_id, []).append(room)
     for level in project.levels:
-        rooms = [r for r in project.rooms if r.level_id == level.id and not r.sketched]
+        rooms = [r for r in by_level.get(level.id, ()) if not r.sketched]
         marks = tuple(m.outline for m in project.plan_marks if m.level_id == level.id and m.kind in ("shaft", "void"))
         row = ("level", level.id, tuple(Same(r.outline) for r in rooms), tuple(Same(m) for m in marks))
         pairs, holes = memo.one("building", row, lambda rooms=rooms, marks=marks: _level([r.outline for r in rooms], marks))
         found += [Overlap(rooms[i].id, rooms[j].id, area) for i, j, area in pairs]
-        listed = sum(area_of(r.outline) if isinstance(r.area_m2, Rule) else r.area_m2.value
-                     for r in project.rooms if r.level_id == level.id)
+        listed = sum(_area(r.outline) if isinstance(r.area_m2, Rule) else r.area_m2.value for r in by_level.get(level.id, ()))
         levels.append(LevelCheck(level.id, listed, holes, None if isinstance(level.floor_m2, Rule) else level.floor_m2.value))
     return BuildingResult(tuple(levels), _facades(project), tuple(found))
+
+
+@lru_cache(maxsize=16_384)
+def _area(outline: Outline) -> float:
+    return area_of(outline)
 
 
 def _level(outlines: list[Outline], marks: tuple[Outline, ...]) -> tuple[list[tuple[int, int, float]], float]:

@@ -14,6 +14,7 @@ from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
 from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
@@ -29,10 +30,7 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
     # What findings of ducts read beside the ducts themselves.
     where = (room_places(project.rooms), project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
              project.air_systems, project.book)
-    for room in project.rooms:
-        found += _room(project, room, rooms[room.id])
-        if isinstance(rooms[room.id], RoomResult) and room.system_id:
-            found += _plant(project, room, rooms[room.id])
+    found += _of_rooms(project, rooms, memo)
     found += _odd_layers(project)
     for system in project.air_systems:
         found += _warm_up(project, system, rooms)
@@ -57,6 +55,18 @@ def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dic
     found += crossing_findings(clashed, known)
     found += memo.one("drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project)))
     return tuple(found)
+
+
+def _of_rooms(project: Project, rooms: dict, memo: Memo) -> list[Finding]:
+    """Of every room, in the project's order; remembered for the rooms of one air system together."""
+    by_system: dict[str, list[Room]] = {}
+    for room in project.rooms:
+        by_system.setdefault(room.system_id, []).append(room)
+    by_room: dict[str, tuple[Finding, ...]] = {}
+    for own in by_system.values():
+        row = key(tuple(own), tuple(rooms[r.id] for r in own), project.walls, project.glazings)
+        by_room |= memo.one("room findings", row, lambda own=own: {r.id: said for r in own if (said := (*_room(project, r, rooms[r.id]), *_plant(r, rooms[r.id])))})
+    return [f for room in project.rooms if room.id in by_room for f in by_room[room.id]]
 
 
 def _of_air(project: Project, system, flows: AirResult, rooms: dict, proof: TrainResult | Missing, where: tuple, memo: Memo) -> tuple[Finding, ...]:
@@ -92,8 +102,10 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
                       "watch", mends)
 
 
-def _plant(project: Project, room, result: RoomResult) -> Iterator[Finding]:
+def _plant(room: Room, result: RoomResult | Missing) -> Iterator[Finding]:
     """What the hours and limits of the plant lead to in a room."""
+    if not isinstance(result, RoomResult) or not room.system_id:
+        return
     f = result.figures
     if result.short_hours:
         warm, month, hour = result.warmest
