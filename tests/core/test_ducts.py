@@ -201,6 +201,19 @@ class Runs(unittest.TestCase):
                 found.append(runs.loss_pa)
             assert_allclose(*found, rtol=1e-12)                    # renumbering changes nothing
 
+    def test_sums_along_and_beyond_are_those_of_the_paths(self):
+        rng = random.Random(11)
+        for count in (2, 9, 60):
+            ends = np.array([(rng.randrange(n), n) for n in range(1, count)])
+            tree = build_tree(count, ends, 0)
+            values = np.array([rng.uniform(0, 5) for _ in ends])
+            paths = [tree.path(s) for s in range(len(ends))]
+            assert_allclose(tree.along(values), [sum(values[i] for i in p) for p in paths], rtol=1e-12)
+            beyond = [[i for i, p in enumerate(paths) if s in p] for s in range(len(ends))]
+            assert_allclose(tree.beyond(values), [sum(values[i] for i in b) for b in beyond], rtol=1e-12)
+            assert_allclose(tree.beyond(values, np.minimum), [min(values[i] for i in b) for b in beyond])
+            self.assertEqual([len(p) - 1 for p in paths], tree.depth.tolist())
+
     def test_rings_and_loose_pieces_are_told_apart(self):
         tree = build_tree(6, np.array([(0, 1), (1, 2), (2, 0), (4, 5)]), 0)
         self.assertEqual(len(tree.looped), 1)

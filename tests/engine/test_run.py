@@ -1,6 +1,7 @@
 """The engine: the chain in one run, what an edit recomputes, gaps that stop nothing, findings and their mends."""
 
 import unittest
+from unittest import mock
 
 import numpy as np
 from msgspec import structs
@@ -10,10 +11,11 @@ from garnetfin.core.errors import Cancelled
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, RoomResult
 from garnetfin.engine.run import Token, run
+from garnetfin.engine.stages.blocks import block_of, together
 from garnetfin.engine.stages.ducts import terminal_flows
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ducts import DrawRun, RemoveDucts, SetSize, SetTerminal
-from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomValue, SetServed
+from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomText, SetRoomValue, SetServed
 from garnetfin.project.edits.site import SetMonth
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
 from garnetfin.project.tree import Project
@@ -108,6 +110,32 @@ class Memory(unittest.TestCase):
         after = run(edited, self.memo)
         changed = [i for i in before.rooms if before.rooms[i] is not after.rooms[i]]
         self.assertEqual(changed, [room.id])
+
+    def test_what_an_edit_does_not_move_is_the_very_part_of_before(self):
+        """Whoever shows it need not look again: the air of other rooms, how ducts are drawn, findings of other rooms."""
+        room = by_number(station(), "1.02")
+        before, after = run(station(), self.memo), run(SetRoomValue((room.id,), "people", Pinned(value=9.0)).apply(station()), self.memo)
+        moved = {i for i, row in after.room_air.items() if row is not before.room_air[i]}
+        self.assertIn(room.id, moved)
+        self.assertLess(len(moved), 6)
+        self.assertIsNot(before.ducts[SYSTEM], after.ducts[SYSTEM])
+        self.assertIs(before.ducts[SYSTEM].tree, after.ducts[SYSTEM].tree)
+
+    def test_a_name_is_felt_though_no_figure_moves(self):
+        """Findings speak of rooms by name; places of rooms are known by it."""
+        warm = next(f for f in run(station(), self.memo).findings if f.kind == "room")
+        edited = SetRoomText(warm.object_id, "number", "9.99").apply(station())
+        said = [f.title + f.reason for f in run(edited, self.memo).findings if (f.code, f.object_id) == (warm.code, warm.object_id)]
+        self.assertTrue(said and all("9.99" in s for s in said), said)
+
+    def test_rooms_added_up_by_shares_are_the_rooms_added_up(self):
+        with mock.patch("garnetfin.engine.stages.blocks.SHARE", 4):
+            results = run(station(), Memo())
+        found, alone = results.blocks[""], together([results.room(i) for i in results.blocks[""].room_ids])
+        for name in ("by_cause_w", "sensible_w", "latent_w", "heating_by_cause_w", "heating_w", "sum_of_peaks_w", "area_m2", "low_w", "high_w"):
+            assert_allclose(getattr(found, name), getattr(alone, name), rtol=1e-12, atol=1e-9, err_msg=name)
+        self.assertIs(block_of(results, found.room_ids), found)
+        self.assertIsNone(block_of(results, ()))
 
     def test_undo_computes_nothing(self):
         edited = SetRoomValue((station().rooms[0].id,), "people", Pinned(value=3.0)).apply(station())
