@@ -14,13 +14,15 @@ ON = {"duct": "on its own velocity", "common": "on the velocity before it", "sma
 FITTINGS = "ASHRAE Handbook Fundamentals, Idelchik; see methods, Ducts"
 
 
-def _ducts_of(results: Results, segment_id: str) -> tuple[DuctResult, SegmentResult]:
+def ducts_of(results: Results, segment_id: str) -> tuple[DuctResult, SegmentResult]:
+    """The ducts a segment belongs to, and what it comes to. Raises KeyError or AttributeError where it has no figures."""
     segment = find(results.project.segments, segment_id)
     ducts = results.network(segment.system_id, segment.air)
     return ducts, ducts.segments[segment_id]
 
 
-def _terminal_of(results: Results, terminal_id: str) -> tuple[DuctResult, TerminalResult]:
+def terminal_of(results: Results, terminal_id: str) -> tuple[DuctResult, TerminalResult]:
+    """The ducts that reach a terminal, and what it comes to. Raises KeyError where none do."""
     for system in results.project.air_systems:
         for ducts in results.networks(system.id):
             for t in ducts.terminals:
@@ -30,7 +32,7 @@ def _terminal_of(results: Results, terminal_id: str) -> tuple[DuctResult, Termin
 
 
 def segment(results: Results, segment_id: str, what: str) -> Why:
-    ducts, r = _ducts_of(results, segment_id)
+    ducts, r = ducts_of(results, segment_id)
     air, name, go = results.air[ducts.system_id], f"{segment_id}, {r.section.label}", ("segment", segment_id)
     match what:
         case "flow":
@@ -72,7 +74,7 @@ def segment(results: Results, segment_id: str, what: str) -> Why:
 
 def fitting(results: Results, segment_id: str, i: int) -> Why:
     """What one fitting before a duct loses."""
-    _, r = _ducts_of(results, segment_id)
+    _, r = ducts_of(results, segment_id)
     f = r.fittings[i]
     base = f.pressure_pa / f.k if f.k else 0.0
     return Why(f"{f.name.replace('-', ' ').capitalize()} before {segment_id}", f.pressure_pa, "fine_pressure", ("k ", Term(f.k, "plain"), " × ", Term(base, "fine_pressure"), f" of velocity, {ON[f.reference]}"),
@@ -81,7 +83,7 @@ def fitting(results: Results, segment_id: str, i: int) -> Why:
 
 def rung(results: Results, segment_id: str, shape: str, width_m: float, height_m: float) -> Why:
     """Another size for a duct: what it would come to."""
-    ducts, r = _ducts_of(results, segment_id)
+    ducts, r = ducts_of(results, segment_id)
     air, section = results.air[ducts.system_id], Section(shape, width_m, height_m)
     velocity = r.flow_m3s / section.area_m2
     friction = float(duct_gradient(r.flow_m3s, section.area_m2, section.hydraulic_m, r.make.roughness_m, r.make.compression, air.density_kg_m3, air.viscosity_pa_s))
@@ -92,14 +94,14 @@ def rung(results: Results, segment_id: str, shape: str, width_m: float, height_m
 
 
 def run_loss(results: Results, terminal_id: str) -> Why:
-    ducts, t = _terminal_of(results, terminal_id)
+    ducts, t = terminal_of(results, terminal_id)
     parts = [Part(f"Duct {s}, {ducts.segments[s].section.label}", ducts.segments[s].loss_pa, "fine_pressure", ("duct", s, "loss")) for s in ducts.path(t.segment_id)]
     parts.append(Part(f"Terminal {t.point.model}", t.point.pressure_pa, "fine_pressure", ("terminal loss", terminal_id)))
     return Why(f"Run to {t.label}", t.run_pa, "fine_pressure", ("ducts from the unit, and the terminal",), tuple(parts), go=("terminal", terminal_id))
 
 
 def surplus(results: Results, terminal_id: str) -> Why:
-    ducts, t = _terminal_of(results, terminal_id)
+    ducts, t = terminal_of(results, terminal_id)
     index = ducts.index
     taken = [Part(f"Damper in {s}", ducts.segments[s].damper.surplus_pa, "fine_pressure", ("damper", s)) for s in ducts.path(t.segment_id)
              if ducts.segments[s].damper is not None and not ducts.segments[s].damper_pinned and ducts.segments[s].damper.surplus_pa > 0.005]
@@ -109,7 +111,7 @@ def surplus(results: Results, terminal_id: str) -> Why:
 
 
 def damper(results: Results, segment_id: str) -> Why:
-    ducts, r = _ducts_of(results, segment_id)
+    ducts, r = ducts_of(results, segment_id)
     d, air = r.damper, results.air[ducts.system_id]
     pv = air.density_kg_m3 * r.velocity_m_s**2 / 2
     seg = find(results.project.segments, segment_id)
@@ -123,25 +125,25 @@ def damper(results: Results, segment_id: str) -> Why:
 
 
 def terminal_loss(results: Results, terminal_id: str) -> Why:
-    _, t = _terminal_of(results, terminal_id)
+    _, t = terminal_of(results, terminal_id)
     return Why(f"Loss of terminal {t.label}", t.point.pressure_pa, "fine_pressure", (f"{t.point.model} at ", Term(t.flow_m3s, "room_flow", ("terminal flow", terminal_id))),
                (Part("Neck velocity", t.point.neck_m_s, "velocity"),), "catalogue points, straight in logarithms" + (", beyond its table" if t.point.outside_table else ""),
                go=("terminal", terminal_id))
 
 
 def terminal_flow(results: Results, terminal_id: str) -> Why:
-    ducts, t = _terminal_of(results, terminal_id)
-    terminal, room = find(results.project.terminals, terminal_id), results.room_air[t.room_id]
-    whole = {"supply": room.flow_m3s, "return": room.return_m3s, "extract": room.extract_m3s}[ducts.air]
-    share = t.flow_m3s / whole if whole > 0 else 0.0
-    return Why(f"Flow of {t.label}", t.flow_m3s, "room_flow", (Term(share, "fraction"), " of ", Term(whole, "room_flow", ("flow", t.room_id) if ducts.air == "supply" else ("air balance", t.room_id))),
-               (), "alike among the room’s terminals" if isinstance(terminal.share, Rule) else "share pinned", "rule" if isinstance(terminal.share, Rule) else "pinned",
-               ("terminal", terminal_id))
+    """Flow of a terminal of a room, joined to a duct or not yet."""
+    found, terminal = results.terminals[terminal_id], find(results.project.terminals, terminal_id)
+    room, by_rule = results.room_air[found.room_id], isinstance(terminal.share, Rule)
+    whole = {"supply": room.flow_m3s, "return": room.return_m3s, "extract": room.extract_m3s}[found.air]
+    share = found.flow_m3s / whole if whole > 0 else 0.0
+    return Why(f"Flow of {terminal.label}", found.flow_m3s, "room_flow", (Term(share, "fraction"), " of ", Term(whole, "room_flow", ("flow" if found.air == "supply" else "air balance", found.room_id))),
+               (), "alike among the room’s terminals" if by_rule else "share pinned", "rule" if by_rule else "pinned", ("terminal", terminal_id))
 
 
 def gets(results: Results, terminal_id: str) -> Why:
     """The real flow as designed."""
-    ducts, t = _terminal_of(results, terminal_id)
+    ducts, t = terminal_of(results, terminal_id)
     flows: Flows = results.real[ducts.system_id]
     real, left = flows.terminals[terminal_id], flows.left_pa[t.segment_id]
     room = next((r for r in flows.rooms if r.room_id == t.room_id), None)

@@ -5,6 +5,7 @@ import math
 from garnetfin import display
 from garnetfin.engine.derivation import Part, Term, Why, given_figure
 from garnetfin.engine.explain_building import greatest, room_name
+from garnetfin.engine.explain_ducts import ducts_of
 from garnetfin.engine.resolve import Figure, resolve, use_in_force
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
 from garnetfin.engine.stages.blocks import block_of
@@ -102,14 +103,10 @@ def terminal_figure(results: Results, terminal_id: str, what: str) -> Why:
 
 def left(results: Results, segment_id: str) -> Why:
     """Total pressure at the end of a duct: what the way from there still needs."""
-    for system in results.project.air_systems:
-        for ducts in results.networks(system.id):
-            if segment_id in ducts.segments:
-                s = ducts.segments[segment_id]
-                gone = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(segment_id)]
-                return Why(f"Left at the end of {segment_id}", s.left_pa, "fine_pressure", (Term(ducts.runs.fan_pa, "pressure", ("run", ducts.index.terminal_id)), " at the unit less what the way took"),
-                           greatest(gone), go=("segment", segment_id))
-    raise KeyError(segment_id)
+    ducts, s = ducts_of(results, segment_id)
+    gone = [Part(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(segment_id)]
+    return Why(f"Left at the end of {segment_id}", s.left_pa, "fine_pressure", (Term(ducts.runs.fan_pa, "pressure", ("run", ducts.index.terminal_id)), " at the unit less what the way took"),
+               greatest(gone), go=("segment", segment_id))
 
 
 # -- climate ------------------------------------------------------------------------------------------------------
@@ -172,7 +169,7 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
         case "duct value":
             segment, go = find(project.segments, ids[0]), ("segment", ids[0])
             value = getattr(segment, name)
-            s = next(n.segments[ids[0]] for system in project.air_systems for n in results.networks(system.id) if ids[0] in n.segments)
+            s = ducts_of(results, ids[0])[1]
             by_rule = {"velocity_m_s": s.velocity_limit, "friction_pa_m": s.friction_limit, "lining_m": s.make.lining_m, "insulation_m": s.make.insulation_m, "thickness_m": s.thickness_m,
                        "damper_deg": s.damper.angle_deg if s.damper is not None else 0.0}.get(name)
             source = "office book, sizing rules" if name != "damper_deg" else "what takes the surplus of its run" if s.damper is not None else "no damper stands there"
@@ -180,8 +177,7 @@ def given(results: Results, kind: str, ids: tuple, name: str, label: str, quanti
             value, go = getattr(find(project.ceiling_zones, ids[0]), name), ("ceiling zone", ids[0])
         case "fitting":
             place, _, field = name.partition(" ")
-            known = {i: r for system in project.air_systems for n in results.networks(system.id) for i, r in n.segments.items() if i in ids}
-            i, found = next((i, f) for i in ids for f in known[i].fittings if f.place == place)
+            i, found = next((i, f) for i in ids for f in ducts_of(results, i)[1].fittings if f.place == place)
             value, go = next((getattr(f, field) for f in find(project.segments, i).fittings if f.place == place), Rule()), ("segment", i)
             by_rule, source = (found.k if field == "k" else None), f"catalogue, {found.name.replace('-', ' ')}"
         case "obstacle":

@@ -1,7 +1,5 @@
 """Why? of what only lists show: candidates for a fan, rooms and terminals as they really are, bills of quantities, faces, build-ups, proofs."""
 
-import numpy as np
-
 from garnetfin.core.fabric.layers import resistance
 from garnetfin.core.noise import weighted
 from garnetfin.engine.coil_sheet import closing, coil_sheet, part_title
@@ -11,7 +9,7 @@ from garnetfin.engine.explain_building import greatest, room_name
 from garnetfin.engine.face_list import face_row
 from garnetfin.engine.flow_results import SOURCES, Flows, NoiseResult
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, FanResult, Missing, Results
+from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.engine.sections import used_area
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film
 from garnetfin.engine.take_off import take_off
@@ -221,23 +219,5 @@ def build_up(results: Results, build_up_id: str, what: str, known: float | None 
     return Why(f"U-value of {b.name}", u, "u_value", ("1 / ", Term(1 / u, "resistance")), (*parts, Part("Films, soil and what layers bridge", rest, "resistance")), "ISO 6946, ISO 13370 in the ground")
 
 
-# -- zones --------------------------------------------------------------------------------------------------------
-def zone_flow(results: Results, system_id: str, field: str, part_id: str) -> Why:
-    """Supply air of a zone or level within a system."""
-    air: AirResult = results.air[system_id]
-    ids = tuple(r.room_id for r in air.rooms if getattr(find(results.project.rooms, r.room_id), field) == part_id)
-    return air_of(results, ids, "flow_m3s")
-
-
-def terminal_share(results: Results, terminal_id: str) -> Why:
-    """Flow of a terminal of a room, joined to a duct or not."""
-    found, t = results.terminals[terminal_id], find(results.project.terminals, terminal_id)
-    row = results.room_air[found.room_id]
-    whole = {"supply": row.flow_m3s, "return": row.return_m3s, "extract": row.extract_m3s}[found.air]
-    share = found.flow_m3s / whole if whole > 0 else 0.0
-    return Why(f"Flow of {t.label}", found.flow_m3s, "room_flow", (Term(share if np.isfinite(share) else 0.0, "fraction"), " of ",
-               Term(whole, "room_flow", ("flow" if found.air == "supply" else "air balance", found.room_id))), go=("terminal", terminal_id))
-
-
 LIST_KINDS = {"candidate": candidate, "room gets": room_gets, "terminal noise": terminal_noise, "air of": air_of, "per floor": per_floor, "coil figure": coil_figure, "closes": closes,
-              "plant water": plant_water, "plant floor": plant_floor, "cooling sum": cooling_sum, "cut": cut, "face row": face_figure, "build-up": build_up, "zone flow": zone_flow, "terminal share": terminal_share}
+              "plant water": plant_water, "plant floor": plant_floor, "cooling sum": cooling_sum, "cut": cut, "face row": face_figure, "build-up": build_up}

@@ -2,6 +2,7 @@
 
 from garnetfin.engine.derivation import Part, Term, Why, counted
 from garnetfin.engine.explain_building import greatest
+from garnetfin.engine.explain_ducts import terminal_of
 from garnetfin.engine.fan_lines import FansTogether, together
 from garnetfin.engine.flow_results import Flows, NoiseResult
 from garnetfin.engine.part_away import away
@@ -97,8 +98,7 @@ def several(results: Results, system_id: str, way: str, what: str, ids: tuple[st
 
 def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) -> Why:
     """A stretch of the way to a terminal."""
-    system_id = next(s.id for s in results.project.air_systems for d in results.networks(s.id) if any(t.terminal_id == terminal_id for t in d.terminals))
-    ducts = next(d for d in results.networks(system_id) if any(t.terminal_id == terminal_id for t in d.terminals))
+    ducts, _ = terminal_of(results, terminal_id)
     parts = [Part(f"{i}, {ducts.segments[i].section.label}", ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ids]
     return Why(where, sum(p.figure for p in parts), "fine_pressure", ("friction and fittings of its ducts",), greatest(parts), go=("terminal", terminal_id))
 
@@ -107,10 +107,9 @@ def fittings(results: Results, system_id: str, way: str, name: str, size: str = 
     """How many fittings of a kind there are, of one size or of all."""
     ducts: DuctResult = results.network(system_id, way)
     there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name and size in ("", s.section.label)]
-    why = counted(f"{name.replace('-', ' ').capitalize()} in the {way} ducts", [Part(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa") for i, f in there])
     if not there:
         raise KeyError(name)
-    return why
+    return counted(f"{name.replace('-', ' ').capitalize()} in the {way} ducts", [Part(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa") for i, f in there])
 
 
 def after_balancing(results: Results, system_id: str, way: str, what: str) -> Why:

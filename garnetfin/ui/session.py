@@ -157,7 +157,7 @@ class Session(QObject):
         self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
         self._digest, self._saved_at = digest(target), self._history.at
         # What no part of the project names any more is in no file: an undo may want it back after a crash.
-        before, self._filed = self._filed, named_contents(self.project, self.marks.values())
+        before, self._filed = self._filed, named_contents(self.project, self.marks.values()) & self.contents.keys()
         if same and self.keeping.journal is not None:
             for name in before - self._filed:
                 self.keeping.content(name, self.contents[name])

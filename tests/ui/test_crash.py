@@ -169,6 +169,16 @@ class Kept(unittest.TestCase):
         second.session.undo()
         self.assertEqual(second.session.contents[second.session.project.underlays[0].content], b"drawing")
 
+    def test_a_drawing_that_is_missing_from_its_file_is_no_fault_of_a_save(self):
+        level = one_room().levels[0].id
+        save(AddUnderlay(Underlay(id="", name="plan.dxf", level_id=level, kind="lines", content="0" * 32, scale=1.0)).apply(one_room()), self.path)
+        window = self.window()
+        window.open(self.path)
+        window.session.save()
+        window.session.do(RemoveUnderlay(window.session.project.underlays[0].id))
+        window.session.save()
+        self.assertFalse(window.session.unsaved)
+
     def test_a_second_window_gets_a_copy_and_says_so(self):
         first, second = self.window(), self.window()
         first.open(self.path)

@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 
 from garnetfin import display
 from garnetfin.engine.explain import explain
+from garnetfin.engine.flow_results import WhatIf
 from garnetfin.ui.frame.side import why_under
 from garnetfin.ui.view_models import card as vms
 from tests.example import by_number
@@ -75,6 +76,9 @@ class Why(WindowTest):
         air = self.view("Air")
         row = air.strip.vm.rows[0]
         self.assertEqual(self.under(air.strip, (30, air.strip.TOP + air.strip.ROW / 2)), ("flow", row.room_id))
+        self.session.set_show(link="Balance", what=WhatIf(dampers_open=True))
+        self.wait()
+        self.assertEqual(self.under(stair, QPointF(x(terminal.corners[-1][0]), y(terminal.corners[-1][1]))), ())     # solved beside the results
         days = self.view("Climate").days
         self.assertEqual(self.under(days, days.box_of(6).center()), ("month", 6, "dry_bulb_c"))
 

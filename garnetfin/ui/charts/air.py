@@ -107,7 +107,7 @@ class NeedsStrip(Chart):
         if self.vm is None or not 0 <= i < len(self.vm.rows):
             return ()
         row, (x, _) = self.vm.rows[i], self._scale()
-        near = min((abs(x(v) - at.x()), name) for name, v in zip(SIGNS, row.needs) if v < 1e9)
+        near = min((abs(x(v) - at.x()), name) for name, v in zip(SIGNS, row.needs) if v < 1e9) if any(v < 1e9 for v in row.needs) else (float("inf"), "")
         return ("need", row.room_id, near[1]) if near[0] < 7 else ("flow", row.room_id)
 
     def mousePressEvent(self, event) -> None:

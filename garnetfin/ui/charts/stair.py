@@ -174,6 +174,8 @@ class PressureStair(Chart):
         return near[1] if near[0] < 5 else ""
 
     def why_at(self, at: QPointF) -> tuple:
+        if self.vm is None or self.vm.solved:
+            return ()                                        # what a what-if moves is solved beside the results
         dot, path = self.terminal_at(at, dots=True), self.terminal_at(at)
         return ("surplus", dot) if dot else ("run", path) if path else ()
 

@@ -110,10 +110,10 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         row.addWidget(self._stack, 1)
         row.addWidget(self.side)
         self._middle, start = QStackedWidget(), QWidget()
-        self.start_row = QHBoxLayout(start)
-        self.start_row.setContentsMargins(0, 0, 0, 0)
-        self.start_row.setSpacing(0)
-        self.start_row.addWidget(self.start_page, 1)
+        self._start_row = QHBoxLayout(start)
+        self._start_row.setContentsMargins(0, 0, 0, 0)
+        self._start_row.setSpacing(0)
+        self._start_row.addWidget(self.start_page, 1)
         self._middle.addWidget(start)
         self._middle.addWidget(self._work)
         whole = QWidget()
@@ -448,7 +448,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         if self.session.opened:
             self.side.show_page(self.settings_page)
         else:
-            self.start_row.addWidget(self.settings_page)
+            self._start_row.addWidget(self.settings_page)
             self.settings_page.show()
 
     def _close_settings(self) -> None:

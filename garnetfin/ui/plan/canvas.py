@@ -336,7 +336,8 @@ class PlanCanvas(QWidget):
             case "segment":
                 return ("duct", found, "flow" if self._state.show.link == "Balance" else "size")
             case "terminal":
-                return ("gets" if self._state.show.link == "Balance" else "terminal share", found)
+                # What a terminal gets under a what-if is solved beside the results.
+                return ("terminal flow", found) if self._state.show.link != "Balance" else ("gets", found) if not self._state.show.what.any else ()
             case "opening":
                 return ("opening", *found.split("/"), "area")
             case "ceiling zone":

@@ -63,7 +63,7 @@ def schedule(state: State) -> TableVM:
             continue
         rows.append(Row("terminal", t.id, (
             Cell(t.label), name, Cell(t.air, tone="faint"), Cell(found.point.model, "pinned" if t.model else ""),
-            Cell(display.figure("room_flow", found.flow_m3s, units), "" if isinstance(t.share, Rule) else "pinned", why=("terminal share", t.id)),
+            Cell(display.figure("room_flow", found.flow_m3s, units), "" if isinstance(t.share, Rule) else "pinned", why=("terminal flow", t.id)),
             Cell(display.figure("velocity", found.point.neck_m_s, units), why=("terminal figure", t.id, "neck")),
             Cell(display.figure("pressure", found.point.pressure_pa, units), why=("terminal figure", t.id, "drop")),
             *_reach(found, units), Cell(_nc(found.nc), why=("terminal figure", t.id, "nc")),
