@@ -7,6 +7,8 @@ import sys
 from importlib.resources import files
 from pathlib import Path
 
+from garnetfin.project.disk import write_whole
+
 ICON_COLOUR = "#7E1F3B"
 
 
@@ -38,11 +40,11 @@ def share_folder() -> Path:
 
 
 def install(share: Path) -> list[Path]:
-    """Write the files and tell the desktop. Raises OSError."""
+    """Write the files and tell the desktop. Raises OSError, FileError."""
     made = places(share)
     for path, data in made.items():
         path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_bytes(data)
+        write_whole(path, data, "")
     _tell(share)
     return list(made)
 

@@ -4,6 +4,7 @@ Exit codes: 0 done, 1 no display for a window, 2 a file or an argument that cann
 """
 
 import json
+import os
 import sys
 from pathlib import Path
 
@@ -21,6 +22,8 @@ def main() -> None:
 def _window(path: Path | None, example: bool = False) -> int:
     from garnetfin.ui.app import has_display, run_window
     if not has_display():
+        named = next((f"{k}={v[:60]}" for k in ("WAYLAND_DISPLAY", "DISPLAY") if (v := os.environ.get(k))), "")
+        print(f"The display {named} does not answer. " if named else "", end="", file=sys.stderr)
         print("No display to open a window on. Without one: garnetfin compute FILE --json OUT, "
               "garnetfin report FILE --pdf OUT, garnetfin demo --headless FOLDER", file=sys.stderr)
         return 1
@@ -58,12 +61,16 @@ def _run(project):
 
 
 def _write(path: Path, data: bytes) -> None:
+    from garnetfin.core.errors import GarnetfinError
+    from garnetfin.project.disk import write_whole
     try:
         if path.parent != Path():
             path.parent.mkdir(parents=True, exist_ok=True)
-        path.write_bytes(data)
+        write_whole(path, data, "")
     except OSError as error:
         _refuse(f"{path} could not be written: {error.strerror or error}")
+    except GarnetfinError as error:
+        _refuse(str(error))
 
 
 def _json(results) -> bytes:
@@ -173,8 +180,10 @@ def _papers(file: Path, out: Path, formats: str, only: str, against: str, units:
     try:
         for path in write_files(files(order, kinds, lambda words: print(f"  {words}", file=sys.stderr) if sys.stderr.isatty() else None), _folder(out)):
             print(f"written {path}")
-    except (OSError, GarnetfinError) as error:
-        _refuse(f"{out} could not be written: {getattr(error, 'strerror', None) or error}")
+    except OSError as error:
+        _refuse(f"{out} could not be written: {error.strerror or error}")
+    except GarnetfinError as error:
+        _refuse(str(error))
 
 
 def _folder(path: Path) -> Path:
@@ -282,11 +291,14 @@ def _app():
     def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):
         """Put Garnetfin into the desktop’s menus: entry, icon, and what opens .gfin files."""
         from garnetfin.cli import desktop as entry
+        from garnetfin.core.errors import GarnetfinError
         try:
             for path in (entry.remove if remove else entry.install)(entry.share_folder()):
                 print(f"{'removed' if remove else 'written'} {path}")
         except OSError as error:
             _refuse(f"{error.filename or entry.share_folder()} could not be written: {error.strerror or error}")
+        except GarnetfinError as error:
+            _refuse(str(error))
 
     @app.command()
     def schema():

@@ -4,6 +4,8 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
+from garnetfin.project.disk import write_whole
+
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
     ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""),
@@ -67,7 +69,7 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         if name == "ducts" and view.colour_by != "air":
             settle(lambda: True)
         path = folder / f"{name}{'-dark' if dark else ''}.png"
-        window.grab().save(str(path))
+        write_whole(path, picture(window))
         if name == "lifted":
             view.lift()
         if name == "why":
@@ -75,6 +77,15 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         yield path
     window.session._saved = window.session.project
     window.close()
+
+
+def picture(widget) -> bytes:
+    """What a widget shows, as PNG."""
+    from PySide6.QtCore import QBuffer, QIODevice
+    made = QBuffer()
+    made.open(QIODevice.OpenModeFlag.WriteOnly)
+    widget.grab().save(made, "PNG")
+    return bytes(made.data())
 
 
 def _options(window, settle) -> None:

@@ -7,6 +7,7 @@ from concurrent.futures import Executor, ProcessPoolExecutor
 from contextlib import contextmanager
 
 from garnetfin.core.errors import GarnetfinError
+from garnetfin.processes import end_with_pool
 
 CONNECT_S = 10
 
@@ -19,7 +20,8 @@ def workers(address: str = "", processes: int = 0) -> Iterator[Executor]:
             yield executor
         return
     count = processes or os.cpu_count() or 1
-    pool = ProcessPoolExecutor(count, mp_context=multiprocessing.get_context("spawn"))
+    os.environ["PYTHONSAFEPATH"] = "1"                   # a process of the pool takes nothing from the current folder
+    pool = ProcessPoolExecutor(count, mp_context=multiprocessing.get_context("spawn"), initializer=end_with_pool)
     try:
         yield pool
     finally:

@@ -3,7 +3,6 @@
 import json
 import os
 import subprocess
-import sys
 import tempfile
 import threading
 import time
@@ -14,6 +13,7 @@ import msgspec
 
 from garnetfin.core.errors import Cancelled, FileError, GarnetfinError
 from garnetfin.exchange.results import Answer
+from garnetfin.processes import isolated
 from garnetfin.project.draft import check_draft
 
 LONGEST_S = 300.0
@@ -45,11 +45,11 @@ def read(
     kind = kind or kind_of(path)
     _check(path, kind)
     with tempfile.TemporaryFile() as out:
-        # The reader gets no network of its own and no settings of the user's shell beyond what Python needs.
+        # Its standard input is a pipe that nothing is written to: once this process is gone, the reader sees its end and ends too.
         process = subprocess.Popen(
-            [sys.executable, "-m", "garnetfin.exchange.worker", kind, str(path.resolve()), json.dumps(options or {})],
-            stdout=out, stderr=subprocess.PIPE, stdin=subprocess.DEVNULL, text=True, errors="replace",
-            env={**os.environ, "OMP_NUM_THREADS": "2", "PYTHONHASHSEED": "0"})
+            isolated("garnetfin.exchange.worker", kind, str(path.resolve()), json.dumps(options or {})),
+            stdout=out, stderr=subprocess.PIPE, stdin=subprocess.PIPE, text=True, errors="replace", cwd="/",
+            env={**os.environ, "OMP_NUM_THREADS": "2"})
         listener = threading.Thread(target=_listen, args=(process, progress), daemon=True)
         listener.start()
         until = time.monotonic() + longest_s
@@ -66,6 +66,7 @@ def read(
             if process.poll() is None:
                 process.kill()
             process.wait()
+            process.stdin.close()
             listener.join(timeout=2)
             process.stderr.close()
         size = out.seek(0, os.SEEK_END)

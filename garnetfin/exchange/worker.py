@@ -1,4 +1,4 @@
-"""The process that reads one foreign file: python -m garnetfin.exchange.worker KIND PATH OPTIONS.
+"""The process that reads one foreign file: garnetfin.exchange.worker KIND PATH OPTIONS, started by `reading`.
 
 It has limits on memory and time of its own, so that a hostile file or a reader that goes astray ends here and nowhere else. The
 result goes to standard output as MessagePack, progress as lines "share words" to standard error.
@@ -15,6 +15,7 @@ import msgspec
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.exchange.results import Answer, Table
+from garnetfin.processes import end_with_parent
 
 MEMORY_BYTES = 4 * 2**30
 CPU_SECONDS = 240
@@ -84,6 +85,7 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
     resource.setrlimit(resource.RLIMIT_CPU, (CPU_SECONDS, CPU_SECONDS + 5))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    end_with_parent()
     kind, path, options = sys.argv[1], Path(sys.argv[2]), json.loads(sys.argv[3])
     # Foreign libraries print to standard output; the result alone may go there.
     out = os.dup(1)

@@ -7,7 +7,7 @@ import msgspec
 
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.project.book import Book
-from garnetfin.project.store import write_whole
+from garnetfin.project.disk import write_whole
 
 LARGEST = 16 * 1024 * 1024
 FORMAT = 1

@@ -1,11 +1,12 @@
 """The journal: every edit of a session as one line beside the project file, so that a crash loses nothing and undo survives it.
 
 The first line holds the project as it was opened. Each following one holds what an edit changed (parts by id), a move of undo or redo,
-contents that came in, a mark, or a save. A line begins with a checksum of the rest: one that was cut off by the crash is left out.
+contents that came in, a mark, or a save (before it and after it). A line begins with a checksum of the rest: one that was cut off by the crash is left out.
 Lines go to the system at once, so that a killed program loses none; `sync` brings them to the disk itself.
 """
 
 import base64
+import glob
 import os
 import socket
 import time
@@ -20,6 +21,7 @@ import msgspec
 from msgspec import structs
 
 from garnetfin.core.errors import FileError, GarnetfinError
+from garnetfin.project.disk import hold
 from garnetfin.project.history import Entry
 from garnetfin.project.migrate import migrate
 from garnetfin.project.store import LARGEST_JSON, Mark
@@ -46,12 +48,29 @@ def away(path: Path, folder: Path) -> Path:
     return folder / f"{path.stem[:60]}-{sha256(str(path.absolute()).encode()).hexdigest()[:12]}{SUFFIX}"
 
 
+def digest_of(data: bytes) -> str:
+    """What bytes hold, in short."""
+    return sha256(data).hexdigest()
+
+
 def digest(path: Path) -> str:
     """What a file holds, in short; "" for none that can be read."""
     try:
-        return sha256(path.read_bytes()).hexdigest()
+        return digest_of(path.read_bytes())
     except OSError:
         return ""
+
+
+def clear_parts(path: Path) -> None:
+    """Take away beginnings of a journal that a crash left; one that somebody is writing is held and stays."""
+    for part in path.parent.glob(f"{glob.escape(path.name)}.*"):
+        if part.suffix[1:].isdigit():
+            try:
+                with part.open("rb") as file:
+                    if hold(file):
+                        part.unlink(missing_ok=True)
+            except OSError:
+                continue
 
 
 # -- one edit as a difference -------------------------------------------------------------------------------------
@@ -108,6 +127,18 @@ def _hints() -> dict:
 
 
 # -- writing ------------------------------------------------------------------------------------------------------
+class Head(msgspec.Struct, frozen=True):
+    """The first line, but for the project in it: whose journal it is, what its file held, who holds it since when."""
+
+    garnetfin_journal: int = 0
+    of: str = ""                     # path of the project file; "" for one never saved
+    digest: str = ""
+    host: str = ""
+    process: int = 0
+    begun: float = 0.0
+    saved_at: int = -1               # the entry that the file holds
+
+
 @dataclass
 class Journal:
     """An open journal. Raises OSError where it cannot be written; it is held by this process until it is closed."""
@@ -124,12 +155,14 @@ class Journal:
         """
         if (mine is None or mine.path != path) and (who := held(path)):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
+        clear_parts(path)
         part = path.with_name(f"{path.name}.{os.getpid()}")
         made = cls(path, part.open("wb", buffering=0))
         try:
-            _hold(made._file)
-            made.write({"garnetfin_journal": FORMAT, "of": str(project_path.absolute()) if project_path else "", "digest": digest(project_path) if project_path else "",
-                        "host": socket.gethostname(), "process": os.getpid(), "begun": time.time(), "saved_at": saved_at, "project": history[0].project})
+            hold(made._file)
+            head = Head(FORMAT, str(project_path.absolute()) if project_path else "", digest(project_path) if project_path else "",
+                        socket.gethostname(), os.getpid(), time.time(), saved_at)
+            made.write({**structs.asdict(head), "project": history[0].project})
             for i, (before, entry) in enumerate(pairwise(history), 1):
                 made.edit(entry.label, entry.gesture, i, before.project, entry.project)
             if at != len(history) - 1:
@@ -169,6 +202,10 @@ class Journal:
     def unmark(self, name: str) -> None:
         self.write({"unmark": name})
 
+    def saving(self, path: Path, digest_then: str, at: int) -> None:
+        """Told before a save: once the file is the one that is announced, it holds entry `at`, whether or not anything could be told after it."""
+        self.write({"saving": str(path.absolute()), "digest": digest_then, "at": at})
+
     def saved(self, path: Path, at: int) -> None:
         self.write({"saved": str(path.absolute()), "digest": digest(path), "at": at})
 
@@ -184,19 +221,6 @@ class Journal:
             pass
         finally:
             self._file.close()
-
-
-def _hold(file) -> bool:
-    """Take the lock; False while another process has it. Where a folder knows no locks nothing can be held, and that is no hindrance."""
-    if fcntl is None:
-        return True
-    try:
-        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
-    except BlockingIOError:
-        return False
-    except OSError:
-        return True
-    return True
 
 
 # -- reading ------------------------------------------------------------------------------------------------------
@@ -231,7 +255,7 @@ def held(path: Path) -> str:
         return ""
     try:
         with path.open("rb") as file:
-            head = next(_records(file), {})
+            head = _head(next(_records(file), {}))
             if fcntl is not None:
                 try:
                     fcntl.flock(file, fcntl.LOCK_SH | fcntl.LOCK_NB)
@@ -242,14 +266,20 @@ def held(path: Path) -> str:
                     pass                             # a folder without locks: the process it names counts
     except OSError:
         return ""
-    here = head.get("host") == socket.gethostname()
-    return _who(head) if here and _alive(int(head.get("process", 0))) else ""
+    return _who(head) if head.host == socket.gethostname() and _alive(head.process) else ""
 
 
-def _who(head: Mapping) -> str:
-    where = "" if head.get("host") == socket.gethostname() else f" on {head.get('host')}"
-    begun = head.get("begun")
-    return f"another window{where}" + (f", open since {time.strftime('%H:%M', time.localtime(begun))}" if isinstance(begun, float) else "")
+def _head(record: Mapping) -> Head:
+    """The first line; one that is none of ours says nothing."""
+    try:
+        return msgspec.convert(record, Head)
+    except msgspec.ValidationError:
+        return Head()
+
+
+def _who(head: Head) -> str:
+    where = "" if head.host in ("", socket.gethostname()) else f" on {head.host[:60]}"
+    return f"another window{where}" + (f", open since {time.strftime('%H:%M', time.localtime(head.begun))}" if 0 < head.begun < 1e11 else "")
 
 
 def _alive(process: int) -> bool:
@@ -288,19 +318,20 @@ def _records(file) -> Iterator[dict]:
 
 
 def _replay(path: Path, records: Iterator[dict]) -> Found:
-    head = next(records, None)
+    first = next(records, {})
     try:
-        if head is None or head.get("garnetfin_journal") != FORMAT:
+        head = msgspec.convert(first, Head)
+        if head.garnetfin_journal != FORMAT:
             raise FileError(f"{path.name} is no journal", where=str(path.parent))
-        start = msgspec.convert(migrate(head["project"]), Project)
+        start = msgspec.convert(migrate(first["project"]), Project)
         check_links(start)
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError, msgspec.MsgspecError, GarnetfinError) as error:
         raise FileError(f"{path.name} cannot be taken up: {error}", where=str(path.parent)) from error
-    entries, at, last = [Entry("", start)], 0, float(head.get("begun", 0.0))
+    entries, at, last = [Entry("", start)], 0, head.begun
     contents: dict[str, bytes] = {}
     marks: dict[str, Mark] = {}
-    saved_at, told = int(head.get("saved_at", -1)), str(head.get("digest", ""))
-    of, marked = str(head.get("of", "")), False
+    of, told, saved_at, marked = head.of, head.digest, head.saved_at, False
+    announced: tuple[str, str, int, bool] | None = None      # path, digest, entry, whether marks moved since: a save nothing was told of after it
     for record in records:
         try:
             if "edit" in record:
@@ -311,6 +342,8 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
                     break
                 if saved_at >= place:
                     saved_at = -1                    # the entry that was saved is no longer part of the history
+                if announced is not None and announced[2] >= place:
+                    announced = (*announced[:2], -1, announced[3])
                 del entries[place:]
                 entries.append(Entry(str(record["edit"]), project, int(record["gesture"])))
                 at, last = place, float(record.get("time", last))
@@ -324,11 +357,18 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
                 mark = msgspec.convert(record["mark"], Mark)
                 marks[mark.name] = mark
                 marked = marked or not record.get("known", False)
+                announced = announced and (*announced[:3], True)
             elif "unmark" in record:
                 marks.pop(str(record["unmark"]), None)
                 marked = True
+                announced = announced and (*announced[:3], True)
+            elif "saving" in record:
+                announced = str(record["saving"]), str(record["digest"]), int(record["at"]), False
             elif "saved" in record:
                 of, told, saved_at, marked = str(record["saved"]), str(record["digest"]), int(record["at"]), False
+                announced = None
         except (KeyError, TypeError, ValueError, AttributeError, RecursionError, msgspec.MsgspecError, GarnetfinError):
             break
+    if announced is not None and announced[1] and digest(Path(announced[0])) == announced[1]:
+        of, told, saved_at, marked = announced
     return Found(path, of, tuple(entries), at, contents, marks, saved_at, told, last, marked)

@@ -7,8 +7,6 @@ always either the old state or the new one.
 import hashlib
 import io
 import json
-import os
-import tempfile
 import zipfile
 import zlib
 from collections.abc import Iterable, Mapping, Sequence
@@ -18,6 +16,7 @@ import msgspec
 
 from garnetfin.core.errors import FileError, GarnetfinError, InputError
 from garnetfin.core.tables import room_uses
+from garnetfin.project.disk import write_whole
 from garnetfin.project.migrate import migrate
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Node
@@ -29,6 +28,7 @@ LARGEST_UNDERLAY = 64 * 1024 * 1024
 LARGEST_FILE = 512 * 1024 * 1024
 LARGEST_JSON = 256 * 1024 * 1024
 KIND = "application/x-garnetfin"
+SAVE_ELSEWHERE = "Save to another folder; nothing is lost here"
 _AS_MADE = "A .gfin file as this program saves it is accepted"
 
 
@@ -126,32 +126,12 @@ def load_marks(path: Path) -> tuple[Mark, ...]:
 
 def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> None:
     """Raises FileError; the old file stays."""
-    write_whole(path, encode(project, contents, marks))
+    write_encoded(path, encode(project, contents, marks))
 
 
-def write_whole(path: Path, data: bytes) -> None:
-    """Write beside the file, flush to disk, then rename over it. Raises FileError; the old file stays."""
-    temporary = None
-    try:
-        with tempfile.NamedTemporaryFile(dir=path.parent, prefix=f".{path.name}.", delete=False) as out:
-            temporary = Path(out.name)
-            out.write(data)
-            out.flush()
-            os.fsync(out.fileno())
-        os.chmod(temporary, path.stat().st_mode & 0o777 if path.exists() else 0o644)
-        os.replace(temporary, path)
-        temporary = None
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
-    except OSError as error:
-        raise FileError(f"{path.name} could not be saved: {error.strerror or error}", where=str(path.parent),
-                        remedy="Save to another folder; nothing is lost here") from error
-    finally:
-        if temporary is not None:
-            temporary.unlink(missing_ok=True)
+def write_encoded(path: Path, data: bytes) -> None:
+    """Put what `encode` made in the place of a project file. Raises FileError; the old file stays."""
+    write_whole(path, data, SAVE_ELSEWHERE, "saved")
 
 
 def load(path: Path) -> Project:

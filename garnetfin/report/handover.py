@@ -1,11 +1,10 @@
 """The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML."""
 
-import re
 from collections.abc import Callable, Iterable
 from pathlib import Path
 
 from garnetfin.project.papers import PAPER_SIZES, SCALES
-from garnetfin.project.store import write_whole
+from garnetfin.project.disk import below, file_name, write_whole
 from garnetfin.report.blocks import Block
 from garnetfin.report.document import Order, document
 from garnetfin.report.sheets.cover import issue_words
@@ -13,16 +12,11 @@ from garnetfin.report.sheets.cover import issue_words
 FORMATS = {"pdf": "PDF", "xlsx": "XLSX", "csv": "CSV", "dxf": "DXF", "svg": "SVG", "ifc": "IFC", "gbxml": "gbXML"}
 
 
-def plain(words: str) -> str:
-    """Words as part of a file name."""
-    return re.sub(r"[^\w.-]+", "-", words.lower()).strip("-.")
-
-
 def stem(order: Order) -> str:
     """Begin of every file name: the project and, once issued, its number."""
     project = order.results.project
-    name = plain(project.name) or "project"
-    return f"{name[:80]}-{project.papers.issues[-1].number:02d}" if order.issued and project.papers.issues else name[:80]
+    name = file_name(project.name, "project")
+    return f"{name}-{project.papers.issues[-1].number:02d}" if order.issued and project.papers.issues else name
 
 
 def look(order: Order):
@@ -79,10 +73,13 @@ def _plans(order: Order, kind: str, name: str) -> dict[str, bytes]:
     from garnetfin.report.to_dxf import to_dxf
     from garnetfin.report.to_svg import to_svg
     scale, made = plan_scale(order), {}
-    for level in order.results.project.levels:
+    for i, level in enumerate(order.results.project.levels, 1):
         drawing = level_plan(order.results, level.id, order.units)
         if drawing is not None:
-            made[f"{name}-{plain(level.name) or level.id}.{kind}"] = to_dxf(drawing, scale) if kind == "dxf" else to_svg(drawing, f"{order.results.project.name}, {level.name} level", scale)
+            file = f"{name}-{file_name(level.name, f'level-{i}')}.{kind}"
+            if file in made:                                 # two levels of one name
+                file = f"{name}-{file_name(level.name, 'level')}-{i}.{kind}"
+            made[file] = to_dxf(drawing, scale) if kind == "dxf" else to_svg(drawing, f"{order.results.project.name}, {level.name} level", scale)
     return made
 
 
@@ -106,7 +103,7 @@ def write_files(made: dict[str, bytes], target: Path) -> list[Path]:
     single = len(made) == 1 and not target.is_dir()
     written = []
     for name, data in made.items():
-        path = target if single else target / name
+        path = target if single else below(target, name)
         path.parent.mkdir(parents=True, exist_ok=True)
         write_whole(path, data)
         written.append(path)

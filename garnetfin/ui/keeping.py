@@ -1,5 +1,6 @@
 """Keeping a session against a crash: its journal beside the file, or in a folder of the user where that cannot be written."""
 
+import glob
 import logging
 import time
 from collections.abc import Mapping
@@ -9,7 +10,9 @@ from PySide6.QtCore import QObject, QTimer, Signal
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.history import History
+from garnetfin.project.disk import clear_parts
 from garnetfin.project.journal import SUFFIX, Found, Journal, away, beside, digest, held, read
+from garnetfin.project.journal import clear_parts as clear_beginnings
 from garnetfin.project.store import Mark
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
@@ -17,6 +20,15 @@ from garnetfin.ui.bridge import Newest
 log = logging.getLogger(__name__)
 SYNC_MS = 500                        # edits reach the disk itself within this time; a killed program loses none in any case
 LOST, BROKEN = ".lost", ".broken"    # behind the name of a journal whose file was changed by somebody else since, and of one that cannot be read
+
+
+def _aside(place: Path, why: str) -> Path:
+    """A name behind which a journal is put aside; one that lies there already is never written over."""
+    made, count = place.with_name(place.name + why), 1
+    while made.exists():
+        count += 1
+        made = place.with_name(f"{place.name}{why}-{count}")
+    return made
 
 
 class Keeping(QObject):
@@ -39,7 +51,8 @@ class Keeping(QObject):
         """Who else has a project file open, "" for nobody."""
         if self.folder is None:
             return ""
-        return held(beside(path)) or held(away(path, self.folder))
+        mine = self.journal.path if self.journal is not None else None
+        return next((who for place in (beside(path), away(path, self.folder)) if place != mine and (who := held(place))), "")
 
     def left(self, path: Path) -> tuple[Found | None, Found | None]:
         """(edits beside a file that it does not hold, edits made to an older state of a file that somebody changed since).
@@ -48,11 +61,13 @@ class Keeping(QObject):
         """
         if self.folder is None:
             return None, None
+        clear_parts(path)
         for place in (beside(path), away(path, self.folder)):
+            clear_beginnings(place)
             try:
                 found = read(place) if place.exists() else None
             except GarnetfinError as error:
-                aside = place.with_name(place.name + BROKEN)
+                aside = _aside(place, BROKEN)
                 place.replace(aside)
                 self.fault.emit(f"Edits that a crash left cannot be read: {error.what}. They are kept as {aside.name}")
                 continue
@@ -63,15 +78,19 @@ class Keeping(QObject):
             elif found.digest == digest(path):
                 return found, None
             else:
-                place.replace(place.with_name(place.name + LOST))
-        for place in (beside(path), away(path, self.folder)):
-            aside = place.with_name(place.name + LOST)
-            try:
-                if aside.exists():
-                    return None, read(aside)
-            except GarnetfinError as error:
-                log.warning("%s", error)
-        return None, None
+                place.replace(_aside(place, LOST))
+        return None, self.older(path)
+
+    def older(self, path: Path) -> Found | None:
+        """The newest edits put aside since somebody else changed their file, None where there are none."""
+        found = []
+        for place in (beside(path), away(path, self.folder)) if self.folder is not None else ():
+            for aside in place.parent.glob(f"{glob.escape(place.name + LOST)}*"):
+                try:
+                    found.append(read(aside))
+                except GarnetfinError as error:
+                    log.warning("%s", error)
+        return max(found, key=lambda f: f.time, default=None)
 
     def unsaved(self) -> list[Found]:
         """Projects that never had a file and whose window ended in a crash, newest first."""
@@ -81,7 +100,11 @@ class Keeping(QObject):
                 one = read(place) if not held(place) else None
             except GarnetfinError:
                 continue
-            if one is not None and not one.of and len(one.entries) > 1:
+            if one is None:
+                continue
+            if not one.lost or not one.of and len(one.entries) < 2 and not one.marked:
+                place.unlink(missing_ok=True)                # nothing was done in it, or all of it is in a file
+            elif not one.of:
                 found.append(one)
         return sorted(found, key=lambda f: -f.time)
 
@@ -121,15 +144,15 @@ class Keeping(QObject):
             self._failing = True
             self.fault.emit(f"Edits are not kept against a crash: {why}. Save to another folder")
 
-    def end(self, remove: bool = True) -> None:
+    def close(self, remove: bool = False) -> None:
+        """`remove`: only once somebody said that nothing of it is needed. What is left lies there for the next opening."""
+        self._later.stop()
+        if self._syncer is not None:
+            self._syncer.close()
+            self._syncer = None
         if self.journal is not None:
             self.journal.close(remove)
             self.journal = None
-
-    def close(self) -> None:
-        self.end()
-        if self._syncer is not None:
-            self._syncer.close()
 
     def _keep(self, write) -> None:
         """One line. After a fault the lines before may end in the middle: then all is written anew, once it can be."""
@@ -162,6 +185,16 @@ class Keeping(QObject):
 
     def unmark(self, name: str) -> None:
         self._keep(lambda j: j.unmark(name))
+
+    def saving(self, path: Path, told: str, history: History) -> None:
+        """Before a save. What cannot be told is no hindrance: the save may go elsewhere than the journal."""
+        if self.journal is not None and not self._failing:
+            try:
+                self.journal.saving(path, told, history.at)
+                self.journal.sync()
+            except OSError as error:
+                log.warning("%s", error)
+                self._fail(error.strerror or str(error))
 
     def saved(self, path: Path, history: History) -> None:
         self._keep(lambda j: j.saved(path, history.at))

@@ -18,8 +18,8 @@ from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
-from garnetfin.project.journal import Found, digest
-from garnetfin.project.store import Mark, content_id, load, load_contents, load_marks, named_contents, save
+from garnetfin.project.journal import Found, digest, digest_of
+from garnetfin.project.store import Mark, content_id, encode, load, load_contents, load_marks, named_contents, write_encoded
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.keeping import Keeping
@@ -153,9 +153,11 @@ class Session(QObject):
             raise ChangedError(f"{target.name} was changed by another program since it was opened", where=str(target.parent))
         if not same and (who := self.keeping.held(target)):
             raise FileError(f"{target.name} is open in {who}", where=str(target.parent), remedy="Choose another name")
-        save(self.project, target, self.contents, tuple(self.marks.values()))
+        data = encode(self.project, self.contents, tuple(self.marks.values()))
+        self.keeping.saving(target, digest_of(data), self._history)
+        write_encoded(target, data)
         self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
-        self._digest, self._saved_at = digest(target), self._history.at
+        self._digest, self._saved_at = digest_of(data), self._history.at
         # What no part of the project names any more is in no file: an undo may want it back after a crash.
         before, self._filed = self._filed, named_contents(self.project, self.marks.values()) & self.contents.keys()
         if same and self.keeping.journal is not None:
@@ -268,8 +270,9 @@ class Session(QObject):
         """True when the results shown belong to the project in hand and nothing is under way."""
         return self._engine.idle and self._solver.idle and self.results is not None and self.results.project is self.project
 
-    def close(self) -> None:
-        self.keeping.close()
+    def close(self, confirmed: bool = False) -> None:
+        """`confirmed`: somebody closed the project and nothing unsaved is wanted any more; else its journal stays for the next opening."""
+        self.keeping.close(remove=confirmed)
         self._solver.close()
         self._engine.close()
 

@@ -10,11 +10,11 @@ ROOT = Path(__file__).parents[2] / "garnetfin"
 QT = "PySide6"
 # Package -> what it may import of ours. `display` rounds and converts for screen and papers.
 MAY = {
-    "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine", "display"},
-    "report": {"core", "project", "engine", "exchange", "report", "display"}, "display": {"core"},
-    "exchange": {"core", "project", "exchange"},
-    "ui": {"core", "project", "engine", "exchange", "report", "ui", "display"},
-    "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display"}}
+    "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine", "display", "processes"},
+    "report": {"core", "project", "engine", "exchange", "report", "display"}, "display": {"core"}, "processes": set(),
+    "exchange": {"core", "project", "exchange", "processes"},
+    "ui": {"core", "project", "engine", "exchange", "report", "ui", "display", "processes"},
+    "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display", "processes"}}
 # Of core the interface may use errors, units and the tables of choices: it never computes.
 UI_OF_CORE = {"errors", "units", "tables"}
 LAZY = {"scipy", "pvlib", "shapely", "pint", "pandas", "reportlab", "pypdfium2", "typer", "lxml", "openpyxl", "ezdxf",

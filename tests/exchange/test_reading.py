@@ -60,7 +60,7 @@ class Process(unittest.TestCase):
 
     def test_a_reader_that_takes_too_long_or_falls_over_is_told(self):
         self.assertRaisesRegex(FileError, "not read within", reading.read, self.gbxml, longest_s=0.0)
-        with mock.patch.object(reading.sys, "executable", "/bin/false"):
+        with mock.patch("garnetfin.processes.sys.executable", "/bin/false"):
             self.assertRaisesRegex(FileError, "brought its reader down", reading.read, self.gbxml)
 
     def test_an_answer_that_cannot_be_is_refused(self):

@@ -111,7 +111,7 @@ class Languages(unittest.TestCase):
 
 class AroundTheWindow(WindowTest):
     def test_settings_stand_beside_the_first_page_too(self):
-        window = MainWindow(Session(), self.window._settings)
+        window = MainWindow(Session(), self.window.settings.store)
         self.addCleanup(window.close)
         window.show()
         window.actions_["settings"].trigger()
@@ -120,7 +120,7 @@ class AroundTheWindow(WindowTest):
         self.assertTrue(page.isVisible() and window.start_page.isVisible())
         page.boxes["units"].setCurrentIndex(1)
         page.boxes["units"].activated.emit(1)
-        self.assertEqual(window._settings.value("units"), "IP")
+        self.assertEqual(window.settings.store.value("units"), "IP")
         page.close_link.click()
         self.assertFalse(page.isVisible())
         window.session.start(station(), None)                # and moves to the place of the card with a project
@@ -139,7 +139,7 @@ class AroundTheWindow(WindowTest):
         self.assertTrue(theme.dark)
         page.boxes["units"].setCurrentIndex(1)
         page.boxes["units"].activated.emit(1)
-        self.assertEqual(self.window._settings.value("units"), "IP")
+        self.assertEqual(self.window.settings.get("units"), "IP")
         page.boxes["dark"].setCurrentIndex(0)
         page.boxes["dark"].activated.emit(0)
         self.assertFalse(theme.dark)

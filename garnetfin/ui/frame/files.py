@@ -8,12 +8,13 @@ from PySide6.QtWidgets import QFileDialog
 
 from garnetfin.core.errors import ChangedError, GarnetfinError
 from garnetfin.project.book_file import SUFFIX
+from garnetfin.project.disk import file_name, write_whole
 from garnetfin.project.journal import Found
 from garnetfin.project.new import new_project
 from garnetfin.ui.example import example_contents, example_project
+from garnetfin.ui.settings import existing
 from garnetfin.ui.state import LINKS
 
-RECENT = 6
 
 
 def _edits(count: int) -> str:
@@ -40,15 +41,11 @@ class Files:
             return False
         session = self.session
         again = session.path is not None and session.path.absolute() == path.absolute()
-        if again:
-            session.keeping.end()                            # this very window holds it
         try:
-            who = session.keeping.held(path)
-            left, older = (None, None) if who else session.keeping.left(path)
+            who = "" if again else session.keeping.held(path)         # this very window may hold it
+            left, older = (None, None) if who or again else session.keeping.left(path)
             session.open(path, left)
         except (GarnetfinError, OSError) as error:
-            if again:
-                session.keep_anew()
             self.banner.say(str(error), "bad")
             return False
         self.banner.hide()
@@ -60,19 +57,29 @@ class Files:
             self.banner.say(f"{what} of {_clock(left.time)} that {path.name} does not hold {'is' if count == 1 else 'are'} back.", "good",
                             ("Save", self.save), ("Open the file as saved", lambda: self._as_saved(path)))
         elif older is not None:
-            self.banner.say(f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} unsaved.", "watch",
-                            ("Show those edits", lambda: self._take_up(older)), ("Forget them", lambda: session.keeping.forget(older)))
+            self._offer_older(path, older)
         self._remember(path)
         self._restore_show(path)
         return True
 
+    def _offer_older(self, path: Path, older: Found | None) -> None:
+        """Edits to a state of a file that is no longer there, one set after the other."""
+        if older is None:
+            return
+
+        def forget() -> None:
+            self.session.keeping.forget(older)
+            self._offer_older(path, self.session.keeping.older(path))
+
+        self.banner.say(f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} unsaved.", "watch",
+                        ("Show those edits", lambda: self._take_up(older)), ("Forget them", forget))
+
     def _as_saved(self, path: Path) -> None:
-        """The file as it stands on disk, without the edits that were taken up."""
-        self.session.keeping.end()
+        """The file as it stands on disk, without the edits that were taken up; they stay while it cannot be read."""
         try:
             self.session.open(path)
-        except GarnetfinError as error:
-            self.banner.say(str(error), "bad")
+        except (GarnetfinError, OSError) as error:
+            self.banner.say(str(error), "bad", ("Try again", lambda: self._as_saved(path)))
 
     def _take_up(self, found: Found) -> None:
         self.session.take_up(found)
@@ -170,7 +177,7 @@ class Files:
             return
         ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
         if path is None:
-            name = f"{self.session.project.name} {what}{ending}" if what != "gbxml" else f"{self.session.project.name}{ending}"
+            name = file_name(self.session.project.name, "building") + ("" if what == "gbxml" else f"-{what}") + ending
             chosen, _ = QFileDialog.getSaveFileName(
                 self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
             )
@@ -183,9 +190,9 @@ class Files:
             if what == "lifted":
                 write_lifted(self.building(), path)
             else:
-                path.write_bytes(exported(results, what))
-        except OSError as error:
-            self.banner.say(f"{path.name} could not be written: {error.strerror or error}", "bad")
+                write_whole(path, exported(results, what))
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
             return
         self.status.hint.set_words(f"Wrote {path.name}")
 
@@ -222,14 +229,10 @@ class Files:
         return True
 
     def _recent_paths(self) -> list[Path]:
-        stored = self._settings.value("recent", []) if self._settings is not None else []
-        stored = [stored] if isinstance(stored, str) else stored or []
-        return [Path(p) for p in stored if Path(p).exists()]
+        return self.settings.recent
 
     def _remember(self, path: Path) -> None:
-        if self._settings is not None:
-            paths = [str(path.resolve())] + [str(p) for p in self._recent_paths() if p != path.resolve()]
-            self._settings.setValue("recent", paths[:RECENT])
+        self.settings.remember(path)
 
     def fill_recent(self) -> None:
         self.recent_menu.clear()
@@ -241,22 +244,19 @@ class Files:
     # -- where one was -------------------------------------------------------------------------------------------
     def keep_show(self) -> None:
         """What is in front, for the next time this file is opened."""
-        if self._settings is None:
-            return
-        self._settings.setValue("window/geometry", self.saveGeometry())
+        self.settings.keep_geometry(self.saveGeometry())
         if self.session.path is not None and self.session.opened:
             show = self.session.show
-            self._settings.setValue("last/path", str(self.session.path.resolve()))
-            self._settings.setValue("last/show", [show.link, show.system_id, show.level_id, show.units])
+            self.settings.set("last_path", str(self.session.path.resolve()))
+            self.settings.set("last_show", (show.link, show.system_id, show.level_id, show.units))
         elif self.session.opened:
-            self._settings.remove("last")
+            self.settings.forget("last_path", "last_show")
 
     def _restore_show(self, path: Path) -> None:
         """The view, air system, level and units of the last time, as far as they are still there."""
-        stored = self._settings.value("last/show", []) if self._settings is not None else []
-        if not isinstance(stored, list) or len(stored) != 4 or self._settings.value("last/path") != str(path.resolve()):
+        if self.settings.get("last_path") != str(path.resolve()):
             return
-        link, system_id, level_id, units = map(str, stored)
+        link, system_id, level_id, units = self.settings.get("last_show")
         project, changes = self.session.project, {}
         if link in LINKS:
             changes["link"] = link
@@ -270,5 +270,4 @@ class Files:
 
     def last_path(self) -> Path | None:
         """The project that was in hand when the window was closed."""
-        stored = self._settings.value("last/path", "") if self._settings is not None else ""
-        return Path(stored) if stored and Path(stored).exists() else None
+        return existing(self.settings.get("last_path"))

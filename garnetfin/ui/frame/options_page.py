@@ -11,7 +11,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.study import Axis, Case, combinations, parameters, read_off, readings, run_study, steps
 from garnetfin.engine.study_places import workers
-from garnetfin.project.store import write_whole
+from garnetfin.project.disk import write_whole
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.study import StudyChart
 from garnetfin.ui.frame.controls import LinkText, Strip, TextButton, ToolRow, Words

@@ -2,31 +2,32 @@
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QSettings, Signal
+from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from garnetfin.ui.frame.controls import LinkText
 from garnetfin.ui.frame.side import SidePage
 from garnetfin.ui.language import LANGUAGES, tr
+from garnetfin.ui.settings import Stored
 from garnetfin.ui.theme import theme
 
 MARGIN = 18
 YES = (("true", "yes"), ("false", "no"))
-# Key of the setting, its words, choices, what stands without one, and when it takes effect.
+# The setting, its words, choices, and when it takes effect.
 ROWS = (
-    ("dark", "Look", (("false", "light"), ("true", "dark")), "false", "at once"),
-    ("units", "Units of a new window", (("SI", "SI"), ("IP", "IP")), "SI", "from the next start on"),
-    ("scale", "Size", tuple((f"{s:g}", f"{s:.0%}") for s in (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)), "1", "from the next start on"),
-    ("language", "Language", (("", "as the desktop has it"), *LANGUAGES.items()), "", "from the next start on"),
-    ("open last", "Open the last project at the start", YES, "false", "from the next start on"),
-    ("keep journal", "Keep edits against a crash", YES, "true", "from the next start on"))
+    ("dark", "Look", (("false", "light"), ("true", "dark")), "at once"),
+    ("units", "Units of a new window", (("SI", "SI"), ("IP", "IP")), "from the next start on"),
+    ("scale", "Size", tuple((f"{s:g}", f"{s:.0%}") for s in (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)), "from the next start on"),
+    ("language", "Language", (("", "as the desktop has it"), *LANGUAGES.items()), "from the next start on"),
+    ("open_last", "Open the last project at the start", YES, "from the next start on"),
+    ("keep_journal", "Keep edits against a crash", YES, "from the next start on"))
 
 
 class SettingsPage(SidePage):
     closed = Signal()
     changed = Signal(str, str)                    # key and value
 
-    def __init__(self, settings: QSettings | None, parent: QWidget | None = None) -> None:
+    def __init__(self, settings: Stored, parent: QWidget | None = None) -> None:
         inside = QWidget()
         super().__init__("Settings", inside, parent)
         self._settings = settings
@@ -40,7 +41,7 @@ class SettingsPage(SidePage):
         grid = QGridLayout()
         grid.setVerticalSpacing(2)
         self.boxes: dict[str, QComboBox] = {}
-        for i, (key, words, choices, usual, when) in enumerate(ROWS):
+        for i, (key, words, choices, when) in enumerate(ROWS):
             box = QComboBox()
             box.setAccessibleName(words)
             for value, label in choices:
@@ -64,15 +65,12 @@ class SettingsPage(SidePage):
     def _taker(self, key: str, box: QComboBox) -> Callable[[int], None]:
         def take(index: int) -> None:
             value = box.itemData(index)
-            if self._settings is not None:
-                self._settings.setValue(key, value)
+            self._settings.set(key, value)
             self.changed.emit(key, value)
         return take
 
     def render(self) -> None:
-        for key, _, _, usual, _ in ROWS:
-            stored = self._settings.value(key, usual) if self._settings is not None else usual
-            text = ("true" if stored else "false") if isinstance(stored, bool) else str(stored)
-            if key == "scale":
-                text = f"{float(text):g}"
+        for key, *_ in ROWS:
+            stored = self._settings.get(key)
+            text = ("true" if stored else "false") if isinstance(stored, bool) else f"{stored:g}" if isinstance(stored, float) else stored
             self.boxes[key].setCurrentIndex(max(0, self.boxes[key].findData(text)))

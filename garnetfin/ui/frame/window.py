@@ -32,6 +32,7 @@ from garnetfin.ui.frame.side import Side, why_under
 from garnetfin.ui.frame.start import StartPage
 from garnetfin.ui.frame.status import Banner, StatusLine
 from garnetfin.ui.session import Session
+from garnetfin.ui.settings import Stored
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
@@ -67,7 +68,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def __init__(self, session: Session, settings: QSettings | None = None) -> None:
         super().__init__()
         self.session = session
-        self._settings = settings
+        self.settings = Stored(settings)
         self.setWindowTitle("Garnetfin")
         self.setMinimumSize(QSize(1024, 640))
         self.setAcceptDrops(True)
@@ -92,7 +93,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         make_menus(self, bar)
         self._lay_out(bar)
         self._connect()
-        self._closing = False
+        self._without_edits = False
         self._over: QWidget | None = None              # a page in the place of the views
         self.first_pass_page = self.help_page = self.settings_page = None
         self._shown: tuple | None = None
@@ -367,16 +368,14 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def set_dark(self, dark: bool) -> None:
         theme.set_dark(dark)
         looks.apply(QApplication.instance())
-        if self._settings is not None:
-            self._settings.setValue("dark", dark)
+        self.settings.set("dark", dark)
 
     def set_scale(self, step: int) -> None:
         """Type and all measures together; Qt takes the factor when it starts."""
-        now = self._settings.value("scale", 1.0, float) if self._settings is not None else 1.0
+        now = self.settings.get("scale")
         at = min(range(len(SCALES)), key=lambda i: abs(SCALES[i] - now)) + step
         scale = SCALES[max(0, min(len(SCALES) - 1, at))]
-        if self._settings is not None:
-            self._settings.setValue("scale", scale)
+        self.settings.set("scale", scale)
         self.banner.say(f"Size {scale:.0%} from the next start on.", "good")
 
     def _themed(self) -> None:
@@ -441,7 +440,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         """In the place of the card; before a project is open, beside the first page."""
         if self.settings_page is None:
             from garnetfin.ui.frame.settings_page import SettingsPage
-            self.settings_page = SettingsPage(self._settings)
+            self.settings_page = SettingsPage(self.settings)
             self.settings_page.closed.connect(self._close_settings)
             self.settings_page.changed.connect(lambda key, value: self.set_dark(value == "true") if key == "dark" else None)
         self.settings_page.render()
@@ -488,14 +487,19 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     # -- leaving -------------------------------------------------------------------------------------------------
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Unsaved edits are asked about in the banner; closing a second time goes without them."""
-        if self.session.unsaved and not self._closing:
-            self._closing = True
+        """Unsaved edits are asked about in the banner, however often it is closed; only its answer goes without them."""
+        if self.session.unsaved and not self._without_edits:
             self.banner.say("There are unsaved edits.", "watch", ("Save and close", lambda: self.save() and self.close()),
-                            ("Close without them", self.close))
-            QTimer.singleShot(15000, self._stay)
+                            ("Close without them", self.close_without_edits))
             event.ignore()
             return
+        self.close_work()
+        self.keep_show()
+        self.session.close(confirmed=True)
+        event.accept()
+
+    def close_work(self) -> None:
+        """Stop what works in the background; safe to call twice."""
         papers, building = self._views.get("Papers"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
@@ -508,9 +512,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         for page in (self.first_pass_page, self.book_page, self.options_page):
             if page is not None:
                 page.close_work()
-        self.keep_show()
-        self.session.close()
-        event.accept()
 
-    def _stay(self) -> None:
-        self._closing = False
+    def close_without_edits(self) -> None:
+        """Asked for in so many words."""
+        self._without_edits = True
+        self.close()

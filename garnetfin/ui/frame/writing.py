@@ -2,10 +2,11 @@
 
 from pathlib import Path
 
-from PySide6.QtCore import QMarginsF, QMimeData, QRectF
+from PySide6.QtCore import QBuffer, QIODevice, QMarginsF, QMimeData, QRectF
 from PySide6.QtGui import QPageLayout, QPageSize, QPainter, QPdfWriter
 
 from garnetfin.engine.results import Results
+from garnetfin.project.disk import write_whole
 from garnetfin.report.to_csv import faces_csv, rooms_csv
 from garnetfin.ui.plan.layers import text
 from garnetfin.ui.state import State
@@ -21,10 +22,10 @@ def exported(results: Results, what: str) -> bytes:
 
 
 def write_lifted(view, path: Path) -> None:
-    """The levels lifted apart on a landscape page, as vectors. Raises OSError when the file cannot be written."""
-    with path.open("wb"):
-        pass                                                 # the writer itself does not say when it cannot write
-    writer = QPdfWriter(str(path))
+    """The levels lifted apart on a landscape page, as vectors. Raises FileError when the file cannot be written."""
+    page_file = QBuffer()
+    page_file.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(page_file)
     writer.setTitle(view.session.project.name)
     writer.setPageLayout(
         QPageLayout(QPageSize(QPageSize.PageSizeId.A4), QPageLayout.Orientation.Landscape, QMarginsF(10, 10, 10, 10))
@@ -43,6 +44,7 @@ def write_lifted(view, path: Path) -> None:
         p.end()
     finally:
         theme.set_dark(dark)
+    write_whole(path, bytes(page_file.data()))
 
 
 def copied(state: State, view) -> QMimeData:

@@ -264,8 +264,10 @@ class PapersView(View):
         order, kinds, target = job
         try:
             return write_files(files(order, kinds), target), ""
-        except (OSError, GarnetfinError) as error:
-            return [], f"{target.name} could not be written: {getattr(error, 'strerror', None) or error}"
+        except OSError as error:
+            return [], f"{target.name} could not be written: {error.strerror or error}"
+        except GarnetfinError as error:
+            return [], str(error)
 
     def _on_written(self, answer: tuple[list[Path], str]) -> None:
         written, why = answer
