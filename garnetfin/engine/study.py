@@ -6,7 +6,7 @@ scheduler somewhere else.
 
 import itertools
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import Executor, Future, as_completed
+from concurrent.futures import BrokenExecutor, Executor, Future, as_completed
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -237,7 +237,12 @@ def run_study(project: Project, axes: Sequence[Axis], executor: Executor, progre
         for future in as_completed(waiting):
             if stopped():
                 raise Cancelled
-            found[waiting[future]] = future.result()
+            try:
+                found[waiting[future]] = future.result()
+            except BrokenExecutor as error:
+                at = ", ".join(f"{k} {v:g}" for k, v in zip(keys, wanted[waiting[future]]))
+                raise GarnetfinError(f"A process of the study ended without an answer after {len(found)} of {len(wanted)} combinations", where=at,
+                                     remedy="It may have run out of memory: take fewer processes") from error
             progress(len(found), len(wanted))
     finally:
         for future in waiting:
