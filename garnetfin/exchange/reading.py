@@ -14,12 +14,13 @@ import msgspec
 from garnetfin.core.errors import Cancelled, FileError, GarnetfinError
 from garnetfin.exchange.results import Answer
 from garnetfin.processes import isolated
+from garnetfin.project import container
 from garnetfin.project.draft import check_draft
 
 LONGEST_S = 300.0
 LARGEST_ANSWER = 256 * 2**20
 LARGEST_FILE = {"table": 20, "gbxml": 200, "ifc": 300, "dxf": 200, "picture": 100, "page": 200,
-                "weather": 40}               # MB
+                "weather": 40, "project": container.LARGEST_FILE // 2**20}             # MB
 KINDS = {".csv": "table", ".txt": "table", ".tsv": "table", ".xlsx": "table", ".xml": "gbxml", ".gbxml": "gbxml", ".ifc": "ifc",
          ".dxf": "dxf", ".png": "picture", ".jpg": "picture", ".jpeg": "picture", ".pdf": "page",
          ".epw": "weather", ".tm3": "weather"}

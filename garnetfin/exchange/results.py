@@ -7,6 +7,7 @@ from msgspec import Struct
 from garnetfin.core.errors import InputError
 from garnetfin.project.draft import Draft
 from garnetfin.project.site import MonthStatistics
+from garnetfin.project.store import Opened
 from garnetfin.project.values import Node
 
 
@@ -91,3 +92,4 @@ class Answer(Struct, frozen=True):
     lines: Drawing | None = None
     picture: Picture | None = None
     weather: WeatherRead | None = None
+    project: Opened | None = None

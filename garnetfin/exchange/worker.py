@@ -18,6 +18,7 @@ from garnetfin.exchange.results import Answer, Table
 from garnetfin.processes import end_with_parent
 
 MEMORY_BYTES = 4 * 2**30
+LEAST_MEMORY_BYTES = 2**30               # for project files, whose limits keep them far below
 CPU_SECONDS = 240
 
 
@@ -61,7 +62,13 @@ def _weather(path: Path, options: dict, say: Callable) -> Answer:
     return Answer(weather=read_weather(path, options, say))
 
 
-READERS = {"table": _table, "gbxml": _gbxml, "ifc": _ifc, "dxf": _dxf, "picture": _picture, "page": _page,
+def _project(path: Path, options: dict, say: Callable) -> Answer:
+    from garnetfin.project.store import load_all
+    say(0.1, "reading")
+    return Answer(project=load_all(path))
+
+
+READERS = {"project": _project, "table": _table, "gbxml": _gbxml, "ifc": _ifc, "dxf": _dxf, "picture": _picture, "page": _page,
            "weather": _weather}
 
 
@@ -72,7 +79,7 @@ def answer(kind: str, path: Path, options: dict, say: Callable[[float, str], Non
     except GarnetfinError as error:
         return Answer(refused=str(error))
     except MemoryError:
-        return Answer(refused=f"{path.name} needs more memory than {MEMORY_BYTES // 2**30} GB. A smaller part of it is accepted")
+        return Answer(refused=f"{path.name} needs more memory than there is for it. A smaller part of it is accepted")
     except RecursionError:
         return Answer(refused=f"{path.name} is nested too deeply to be read")
     except OSError as error:
@@ -82,7 +89,8 @@ def answer(kind: str, path: Path, options: dict, say: Callable[[float, str], Non
 
 
 def main() -> None:
-    resource.setrlimit(resource.RLIMIT_AS, (MEMORY_BYTES, MEMORY_BYTES))
+    most = LEAST_MEMORY_BYTES if sys.argv[1] == "project" else MEMORY_BYTES
+    resource.setrlimit(resource.RLIMIT_AS, (most, most))
     resource.setrlimit(resource.RLIMIT_CPU, (CPU_SECONDS, CPU_SECONDS + 5))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     end_with_parent()

@@ -21,10 +21,11 @@ import msgspec
 from msgspec import structs
 
 from garnetfin.core.errors import FileError, GarnetfinError
+from garnetfin.project import container
 from garnetfin.project.disk import hold
 from garnetfin.project.history import Entry
 from garnetfin.project.migrate import migrate
-from garnetfin.project.store import LARGEST_JSON, Mark
+from garnetfin.project.store import Mark
 from garnetfin.project.tree import LISTS, Project, check_links
 
 try:
@@ -304,13 +305,14 @@ def read(path: Path) -> Found:
 
 
 def _records(file) -> Iterator[dict]:
-    for line in iter(lambda: file.readline(LARGEST_JSON), b""):
+    for line in iter(lambda: file.readline(container.LARGEST_JSON), b""):
         check, _, text = line.rstrip(b"\n").partition(b" ")
         try:
             if not line.endswith(b"\n") or int(check, 16) != zlib.crc32(text):
                 return
+            container.count(text, "journal", "line")
             record = msgspec.json.decode(text)
-        except (ValueError, RecursionError, msgspec.MsgspecError):
+        except (ValueError, RecursionError, msgspec.MsgspecError, FileError):
             return
         if not isinstance(record, dict):
             return

@@ -16,20 +16,18 @@ import msgspec
 
 from garnetfin.core.errors import FileError, GarnetfinError, InputError
 from garnetfin.core.tables import room_uses
+from garnetfin.project import container
+from garnetfin.project.container import AS_MADE
 from garnetfin.project.disk import write_whole
 from garnetfin.project.migrate import migrate
-from garnetfin.project.tree import Project, check_links
+from garnetfin.project.tree import FORMAT, Project, check_links
 from garnetfin.project.values import Node
 
 MEMBER = "project.json"
 UNDERLAYS, WEATHER, MARKS = "underlays", "weather", "marks"
 MOST_MARKS = 200
-LARGEST_UNDERLAY = 64 * 1024 * 1024
-LARGEST_FILE = 512 * 1024 * 1024
-LARGEST_JSON = 256 * 1024 * 1024
 KIND = "application/x-garnetfin"
 SAVE_ELSEWHERE = "Save to another folder; nothing is lost here"
-_AS_MADE = "A .gfin file as this program saves it is accepted"
 
 
 class Mark(Node):
@@ -41,8 +39,9 @@ class Mark(Node):
 
 
 def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> bytes:
-    """The bytes of a project file; of the contents beside it those that the project or a mark names."""
+    """The bytes of a project file; of the contents beside it those that the project or a mark names. Raises FileError for more than can be read again."""
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
+    container.count(text, project.name, MEMBER)
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         # The kind stands first and as it is, so that a desktop knows the file by its first bytes.
@@ -54,7 +53,9 @@ def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks:
                 archive.writestr(zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
         for i, mark in enumerate(marks[-MOST_MARKS:], 1):
             archive.writestr(zipfile.ZipInfo(f"{MARKS}/{i:03d}.json", (2000, 1, 1, 0, 0, 0)), msgspec.json.encode(mark), zipfile.ZIP_DEFLATED)
-    return buffer.getvalue()
+    made = buffer.getvalue()
+    with container.opened(made, project.name):               # what would not be opened again is not written either
+        return made
 
 
 def named_contents(project: Project, marks: Iterable[Mark] = ()) -> frozenset[str]:
@@ -79,49 +80,69 @@ def content_id(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()[:32]
 
 
+class Opened(Node):
+    """All that a project file holds. `left_out`: members that cannot be read, one sentence each; the file still has them."""
+
+    project: Project
+    marks: tuple[Mark, ...] = ()
+    left_out: tuple[str, ...] = ()
+
+
 def load_contents(path: Path, *projects: Project) -> dict[str, bytes]:
     """Drawings and weather of a loaded project and its marks; one that is missing or not what its name says is left out."""
     found: dict[str, bytes] = {}
     try:
-        with zipfile.ZipFile(path) as archive:
+        with container.opened(path, path.name) as archive:
             for content, place in {c: m for p in projects for c, m in _beside(p).items()}.items():
                 try:
                     member = archive.getinfo(place)
-                    if member.file_size <= LARGEST_UNDERLAY:
+                    if member.file_size <= container.LARGEST_UNDERLAY:
                         with archive.open(member) as inside:
-                            data = inside.read(LARGEST_UNDERLAY + 1)
+                            data = inside.read(container.LARGEST_UNDERLAY + 1)
                         if content_id(data) == content:
                             found[content] = data
-                except (KeyError, zipfile.BadZipFile, zlib.error, EOFError):
+                except (KeyError, zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError):
                     continue
-    except (OSError, zipfile.BadZipFile):
+    except (OSError, FileError):
         return found
     return found
 
 
 def load_marks(path: Path) -> tuple[Mark, ...]:
     """Marks of a project file in the order they were kept; one that cannot be read is left out, the others stay."""
-    found: list[Mark] = []
-    room = LARGEST_JSON                  # for all of them together
     try:
-        with zipfile.ZipFile(path) as archive:
-            names = sorted(n for n in archive.namelist() if n.startswith(f"{MARKS}/") and n.endswith(".json"))[:MOST_MARKS]
-            for name in names:
-                try:
-                    size = archive.getinfo(name).file_size
-                    if size > room:
-                        continue
-                    room -= size
-                    with archive.open(name) as inside:
-                        raw = msgspec.json.decode(inside.read(size + 1))
-                    project = msgspec.convert(migrate(raw["project"]), Project)
-                    check_links(project)
-                    found.append(Mark(name=str(raw["name"]), kept=str(raw["kept"]), project=project))
-                except (KeyError, TypeError, ValueError, RecursionError, msgspec.MsgspecError, zipfile.BadZipFile, zlib.error, EOFError, GarnetfinError):
-                    continue
-    except (OSError, zipfile.BadZipFile):
-        return tuple(found)
-    return tuple(found)
+        with container.opened(path, path.name) as archive:
+            return _marks(archive, path.name)[0]
+    except (OSError, FileError):
+        return ()
+
+
+def _marks(archive: zipfile.ZipFile, name: str) -> tuple[tuple[Mark, ...], tuple[str, ...]]:
+    """(marks in their order, a sentence for each that cannot be read)."""
+    found: list[Mark] = []
+    left_out: list[str] = []
+    members = sorted(n for n in archive.namelist() if n.startswith(f"{MARKS}/") and n.endswith(".json"))
+    for member in members[:MOST_MARKS]:
+        try:
+            text = container.json_of(archive, member, name)
+            told = msgspec.json.decode(text, type=_MarkHead)
+            project = _project_of(msgspec.json.decode(text)["project"]) if told.project.format != FORMAT else msgspec.json.decode(text, type=Mark).project
+            check_links(project)
+            found.append(Mark(name=told.name, kept=told.kept, project=project))
+        except (KeyError, TypeError, ValueError, RecursionError, msgspec.MsgspecError, GarnetfinError):
+            left_out.append(f"{member} cannot be read")
+    left_out += [f"{member} is beyond the {MOST_MARKS} marks accepted" for member in members[MOST_MARKS:]]
+    return tuple(found), tuple(left_out)
+
+
+class _FormatHead(msgspec.Struct):
+    format: int = 0
+
+
+class _MarkHead(msgspec.Struct):
+    name: str
+    kept: str
+    project: _FormatHead
 
 
 def save(project: Project, path: Path, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> None:
@@ -136,58 +157,70 @@ def write_encoded(path: Path, data: bytes) -> None:
 
 def load(path: Path) -> Project:
     """Read, migrate and check a project file. Raises FileError saying what, where in the file, what is accepted."""
+    _is_file(path)
+    with container.opened(path, path.name) as archive:
+        return _decoded(archive, path.name)
+
+
+def load_all(path: Path) -> Opened:
+    """The project with its marks, but for the contents beside them. Raises FileError as `load` does."""
+    _is_file(path)
+    with container.opened(path, path.name) as archive:
+        project = _decoded(archive, path.name)
+        return Opened(project=project, **dict(zip(("marks", "left_out"), _marks(archive, path.name))))
+
+
+def _is_file(path: Path) -> None:
     try:
         if path.is_dir():
-            raise FileError(f"{path.name} is a folder", remedy=_AS_MADE)
-        if path.stat().st_size > LARGEST_FILE:
-            raise FileError(f"{path.name} is larger than {LARGEST_FILE // 2**20} MB", remedy=_AS_MADE)
-        data = path.read_bytes()
+            raise FileError(f"{path.name} is a folder", remedy=AS_MADE)
+        path.stat()
     except OSError as error:
         raise FileError(f"{path.name} cannot be read: {error.strerror or error}", where=str(path.parent)) from error
-    return decode_container(data, path.name)
 
 
 def decode_container(data: bytes, name: str) -> Project:
     """A checked project from the bytes of a project file; nothing is ever unpacked to disk."""
+    with container.opened(data, name) as archive:
+        return _decoded(archive, name)
+
+
+def _decoded(archive: zipfile.ZipFile, name: str) -> Project:
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            member = archive.getinfo(MEMBER)
-            if member.file_size > LARGEST_JSON:
-                raise FileError(f"{name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER, remedy=_AS_MADE)
-            with archive.open(member) as inside:
-                text = inside.read(LARGEST_JSON + 1)
-    except FileError:
-        raise
+        text = container.json_of(archive, MEMBER, name)
     except KeyError as error:
-        raise FileError(f"{name} holds no {MEMBER}", where="ZIP container", remedy=_AS_MADE) from error
-    except Exception as error:  # broken archives raise zipfile, zlib, lzma and struct errors without a common base
-        raise FileError(f"{name} is broken or not a project", where="ZIP container", remedy=_AS_MADE) from error
+        raise FileError(f"{name} holds no {MEMBER}", where="ZIP container", remedy=AS_MADE) from error
     return decode(text, name)
 
 
 def decode(data: bytes, name: str) -> Project:
     """A checked project from the text of project.json."""
-    if len(data) > LARGEST_JSON:
-        raise FileError(f"{name} unpacks to more than {LARGEST_JSON // 2**20} MB", where=MEMBER, remedy=_AS_MADE)
+    container.count(data, name, MEMBER)
     try:
-        raw = msgspec.json.decode(data)
-        if not isinstance(raw, dict):
-            raise FileError(f"{name} holds no project", where=MEMBER, remedy=_AS_MADE)
-        project = msgspec.convert(migrate(raw), Project)
+        # One of the newest format is decoded as what it is: nothing that a project does not know is ever held in memory.
+        newest = data.lstrip()[:1] == b"{" and msgspec.json.decode(data, type=_FormatHead).format == FORMAT
+        project = msgspec.json.decode(data, type=Project) if newest else _project_of(msgspec.json.decode(data), name)
         check_links(project)
         for room in project.rooms:
             if room.use_id not in room_uses():
                 raise InputError(f"“{room.use_id}” is not a room use of the office book", where=f"room {room.number}")
     except InputError as error:
         raise FileError(f"{name} cannot be opened: {error.what}", where=f"{MEMBER}, {error.where}",
-                        remedy=error.remedy or _AS_MADE) from error
+                        remedy=error.remedy or AS_MADE) from error
     except msgspec.ValidationError as error:
         what, _, where = str(error).partition(" - at ")
         raise FileError(f"{name} cannot be opened: {what}", where=f"{MEMBER}, {where.strip('`') or 'top'}",
                         remedy="See docs/file-format.md for what is accepted") from error
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise FileError(f"{name} is cut off or not JSON", where=f"{MEMBER}, {error}", remedy=_AS_MADE) from error
+        raise FileError(f"{name} is cut off or not JSON", where=f"{MEMBER}, {error}", remedy=AS_MADE) from error
     return project
+
+
+def _project_of(raw: object, name: str = "") -> Project:
+    """A project of an older format. Raises FileError, msgspec.ValidationError."""
+    if not isinstance(raw, dict):
+        raise FileError(f"{name} holds no project", where=MEMBER, remedy=AS_MADE)
+    return msgspec.convert(migrate(raw), Project)
 
 
 def schema() -> dict:

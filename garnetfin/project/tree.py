@@ -12,10 +12,12 @@ from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, Plan
 from garnetfin.project.state_list import ListRow
 from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
-from garnetfin.project.values import Node
+from garnetfin.project.values import Node, id_ok
 
 FORMAT = 5
-MOST = 50_000                      # parts of one kind; a file with more is not one of ours
+# Parts of one kind; a file with more is not one of ours. Growth is looked at up to 10,000 rooms.
+MOST_OF_A_KIND = 60_000
+MOST = {"levels": 500, "rooms": 15_000, "air_systems": 1_000, "zones": 5_000, "build_ups": 5_000, "glazings": 5_000, "fabric_sets": 1_000, "underlays": 500}
 
 
 class Project(Node):
@@ -57,9 +59,12 @@ def check_links(project: Project) -> None:
     known: dict[str, set[str]] = {}
     for kind in LISTS:
         items = getattr(project, kind)
-        if len(items) > MOST:
-            raise InputError(f"{len(items)} {kind} are more than the {MOST} accepted", where=kind)
+        if len(items) > MOST.get(kind, MOST_OF_A_KIND):
+            raise InputError(f"{len(items)} {kind} are more than the {MOST.get(kind, MOST_OF_A_KIND)} accepted", where=kind)
         known[kind] = {item.id for item in items}
+        if kind != "accepted":                               # named by what they accept
+            for part_id in known[kind]:
+                id_ok(part_id, kind)
         if len(known[kind]) != len(items):
             seen: set[str] = set()
             twice = next(i.id for i in items if i.id in seen or seen.add(i.id))
@@ -83,6 +88,7 @@ def check_links(project: Project) -> None:
             if room_id not in rooms:
                 raise InputError(f"“{room_id}” is not among the rooms", where=f"wall {wall.id}")
         for opening in wall.openings:
+            id_ok(opening.id, f"openings of wall {wall.id}")
             if opening.glazing_id:
                 must("glazings", opening.glazing_id, f"{opening.kind} {opening.id}")
     for slab in project.slabs:

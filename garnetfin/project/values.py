@@ -1,10 +1,11 @@
 """The base of the project tree, and figures that are by rule, pinned or imported."""
 
 import math
+import re
 
 from msgspec import Struct
 
-from garnetfin.core.errors import InputError
+from garnetfin.core.errors import InputError, shortened
 
 
 class Node(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=False):
@@ -37,6 +38,16 @@ class Imported(Node, tag_field="origin", tag="imported"):
 
 Value = Rule | Pinned | Imported
 Point = tuple[float, float]
+
+
+# Ids stand in addresses, in files for other programs and in messages; a stroke parts them there, so it is none of their signs.
+ID = re.compile(r"[A-Za-z0-9_$][A-Za-z0-9_$.:+ -]{0,119}")
+
+
+def id_ok(part_id: str, where: str) -> None:
+    """Refuse what is no id: all of them are made of one alphabet."""
+    if ID.fullmatch(part_id) is None:
+        raise InputError(f"“{shortened(part_id)}” is no id", where=where, remedy="An id has 1 to 120 Latin letters, digits, blanks and signs of “_$.:+-”")
 
 
 def finite(value: float, what: str, where: str = "") -> None:

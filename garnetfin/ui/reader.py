@@ -51,9 +51,12 @@ class Reader(QObject):
         if self._thread is not None:
             self._thread.join(timeout=5)
 
+    def _read(self, path: Path, kind: str, options: dict | None) -> object:
+        return read(path, kind, options, self.progress.emit, self._stop.is_set)
+
     def _run(self, path: Path, kind: str, options: dict | None, purpose: object) -> None:
         try:
-            answer = read(path, kind, options, lambda share, words: self.progress.emit(share, words), self._stop.is_set)
+            answer = self._read(path, kind, options)
         except Cancelled:
             self.stopped.emit()
         except GarnetfinError as error:

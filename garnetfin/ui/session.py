@@ -19,15 +19,16 @@ from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
 from garnetfin.project.journal import Found, digest, digest_of
-from garnetfin.project.store import Mark, content_id, encode, load, load_contents, load_marks, named_contents, write_encoded
+from garnetfin.project.store import Mark, content_id, encode, load_contents, named_contents, write_encoded
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.keeping import Keeping
+from garnetfin.ui.opening import FileRead, read_file
 from garnetfin.ui.state import Selection, Show, State
 
 # Edits that change a rule: all that is by rule follows, and how much of it moved is said.
 RULES = (SetAssumption, SetBookChoice, TakeBook, SetSystemChoice)
-MOST_CONTENTS = 400 * 2**20           # below what a project file may hold
+MOST_CONTENTS = 400 * 2**20           # together with the largest project below what its file may hold
 
 
 class Session(QObject):
@@ -91,16 +92,16 @@ class Session(QObject):
         return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project,
                      self._against, self.against, self._real())
 
-    def open(self, path: Path, taken_up: Found | None = None) -> None:
-        """Open a file; `taken_up`: with the edits of a journal that it does not hold. Raises FileError; the project in hand then stays as it is.
+    def open(self, path: Path, taken_up: Found | None = None, read: FileRead | None = None) -> None:
+        """Open a file; `taken_up`: with the edits of a journal that it does not hold; `read`: what it held, if that is known.
+
+        Raises FileError; the project in hand then stays as it is.
 
         A file that another window holds is opened as a copy without a file of its own.
         """
-        project = load(path)
-        marks = load_marks(path)
-        self._digest = digest(path)
-        contents = load_contents(path, project, *(m.project for m in marks))
-        filed = frozenset(contents)
+        read = read or read_file(path)
+        project, marks, contents, filed = read.opened.project, read.opened.marks, read.contents, frozenset(read.contents)
+        self._digest = read.digest
         if taken_up is None:
             self.start(project, None if self.keeping.held(path) else path, contents, marks, filed)
             return

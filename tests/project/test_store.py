@@ -122,7 +122,7 @@ class Refusals(unittest.TestCase):
             self.refuse(container(json.dumps(data).encode()), pattern)
 
     def test_a_bomb_is_refused_by_its_size(self):
-        with mock.patch.object(store, "LARGEST_JSON", 1000):
+        with mock.patch.object(store.container, "LARGEST_JSON", 1000):
             self.refuse(container(b" " * 5000), "unpacks to more than")
 
     def test_missing_file_and_folder(self):

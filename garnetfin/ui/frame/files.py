@@ -12,6 +12,7 @@ from garnetfin.project.disk import file_name, write_whole
 from garnetfin.project.journal import Found
 from garnetfin.project.new import new_project
 from garnetfin.ui.example import example_contents, example_project
+from garnetfin.ui.opening import FileRead, Opener, is_large, read_file
 from garnetfin.ui.settings import existing
 from garnetfin.ui.state import LINKS
 
@@ -30,6 +31,7 @@ def _clock(at: float) -> str:
 class Files:
     """What the window does with files; part of MainWindow."""
 
+    opener: Opener | None = None     # of large files
     _going_on = False                # the next opening goes on without the unsaved edits
 
     def open(self, path: Path) -> bool:
@@ -39,12 +41,40 @@ class Files:
         """
         if self._guard(lambda: self.open(path), path.name):
             return False
+        if is_large(path):
+            return self._read_apart(path)
+        try:
+            return self._open_read(path, read_file(path))
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return False
+
+    def _read_apart(self, path: Path) -> bool:
+        """Read a large file beside the window; what is in hand stays until it is there."""
+        if self.opener is None:
+            self.opener = Opener(self)
+            self.opener.done.connect(self._on_read)
+            self.opener.failed.connect(lambda why: self.banner.say(why, "bad"))
+            self.opener.stopped.connect(self.banner.hide)
+        if not self.opener.start(path, purpose=path):
+            self.banner.say(f"Another project is still being read. {path.name} was not opened", "watch")
+            return False
+        self._agreed = self.session.project                  # that this may go was asked already, if it had to be
+        self.banner.say(f"Reading {path.name} …", "good", ("Stop", self.opener.stop))
+        return True
+
+    def _on_read(self, read: FileRead, path: Path) -> None:
+        if self.session.project is self._agreed or not self._guard(lambda: self._open_read(path, read), path.name):
+            self._open_read(path, read)
+
+    def _open_read(self, path: Path, read: FileRead) -> bool:
         session = self.session
+        self._going_on = False
         again = session.path is not None and session.path.absolute() == path.absolute()
         try:
             who = "" if again else session.keeping.held(path)         # this very window may hold it
             left, older = (None, None) if who or again else session.keeping.left(path)
-            session.open(path, left)
+            session.open(path, left, read)
         except (GarnetfinError, OSError) as error:
             self.banner.say(str(error), "bad")
             return False
@@ -58,6 +88,10 @@ class Files:
                             ("Save", self.save), ("Open the file as saved", lambda: self._as_saved(path)))
         elif older is not None:
             self._offer_older(path, older)
+        elif read.opened.left_out:
+            count = len(read.opened.left_out)
+            self.banner.say(f"{path.name} is damaged: {count} of its marks cannot be read ({read.opened.left_out[0]}). Saving leaves {'it' if count == 1 else 'them'} out; "
+                            "keep a copy of the file first.", "watch", ("Save as …", self.save_as))
         self._remember(path)
         self._restore_show(path)
         return True

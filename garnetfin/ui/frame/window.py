@@ -509,6 +509,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()
+        if self.opener is not None:
+            self.opener.close()
         for page in (self.first_pass_page, self.book_page, self.options_page):
             if page is not None:
                 page.close_work()
