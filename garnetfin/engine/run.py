@@ -3,11 +3,12 @@
 import time
 from collections.abc import Callable
 
-from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.core.errors import Cancelled
+from garnetfin.engine.faults import Faults
 from garnetfin.engine.flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.network import case_of
-from garnetfin.engine.results import AirResult, DuctResult, Missing, Results, TrainResult
+from garnetfin.engine.results import AirResult, BuildingResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
@@ -38,34 +39,31 @@ class Token:
             raise Cancelled
 
 
-def _guarded(stage: Callable, *arguments):
-    """The stage's result; a figure outside what its method is valid for stops that stage alone and is said."""
-    try:
-        return stage(*arguments)
-    except Cancelled:
-        raise
-    except GarnetfinError as error:
-        return Missing("not computed", str(error))
+LEAVING = ("return", "extract", "outdoor")
 
 
 def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tuple[int, ...], memo: Memo,
-           stage: Callable[[str], None]) -> tuple:
+           stage: Callable[[str], None], faults: Faults) -> tuple:
     """Flows, ducts, fan and train of one air system.
 
     Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it: rounds go on
     until the two agree.
     """
     warmer, made = 0.0, ()
+
+    def guarded(link: str, what: str, call: Callable, *arguments):
+        return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
+
     for round_ in range(MOST_ROUNDS):
         stage("air")
-        flows = _guarded(air_system, project, system, weather, rooms, memo, warmer)
+        flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer)
         stage("ducts")
-        network = _guarded(ducts, project, system, flows, memo)
-        leaving = {air: _guarded(ducts, project, system, flows, memo, air) for air in ("return", "extract", "outdoor")}
+        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
+        leaving = {air: guarded("Ducts", f"{air.capitalize()} ducts", ducts, project, system, flows, memo, air) for air in LEAVING}
         stage("fan")
-        driven = _guarded(fan, system, project.book, flows, network, memo, leaving["outdoor"])
+        driven = guarded("Fan", "The fan", fan, system, project.book, flows, network, memo, leaving["outdoor"])
         stage("train")
-        proof = _guarded(train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
+        proof = guarded("Air", "States of air", train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
         made = (flows, network, driven, proof, leaving)
         if system.supply != "coil" or not isinstance(proof, TrainResult):
             break
@@ -96,7 +94,7 @@ def _answered(project: Project, found: tuple) -> tuple[tuple, tuple]:
 def run(project: Project, memo: Memo, token: Token | None = None,
         progress: Callable[[str], None] = lambda stage: None) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
-    token = token or Token()
+    token, faults = token or Token(), Faults()
     started, before = time.perf_counter(), memo.computed
 
     def stage(name: str) -> None:
@@ -104,24 +102,29 @@ def run(project: Project, memo: Memo, token: Token | None = None,
         progress(name)
 
     stage("climate")
-    weather = _guarded(climate, project.site, memo)
+    weather = faults.stage(("Climate", "site", "", "The climate"), climate, project.site, memo)
     stage("loads")
-    rooms = loads(project, weather, memo)
-    blocks = {system_id: block(project, rooms, system_id, memo)
-              for system_id in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))}
-    also = building_hours(weather, blocks[""])
-    chains = {s.id: _chain(project, s, weather, rooms, also, memo, stage) for s in project.air_systems}
+    rooms = faults.stage(("Loads", "site", "", "Loads"), loads, project, weather, memo, otherwise=lambda m: {r.id: m for r in project.rooms})
+    blocks = {i: faults.stage(("Loads", "site", i, "Loads of rooms together"), block, project, rooms, i, memo)
+              for i in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))}
+    also = faults.stage(("Air", "site", "", "Hours of the building"), building_hours, weather, blocks[""], otherwise=lambda m: ())
+    chains = {s.id: faults.stage(("Air", "system", s.id, s.name), _chain, project, s, weather, rooms, also, memo, stage, faults,
+                                 otherwise=lambda m: (m, m, m, m, dict.fromkeys(LEAVING, m))) for s in project.air_systems}
     air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
     leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
-    plant_figures = plant(project, trains, air, rooms, also)
+    plant_figures = faults.stage(("Air", "site", "", "Coils and heaters together"), plant, project, trains, air, rooms, also)
     stage("flows")
-    real = {s.id: _guarded(_flows, project, s, weather, chains[s.id], rooms, memo) for s in project.air_systems}
-    noise = {s.id: _guarded(noise_paths, project, s, air[s.id], networks[s.id], fans[s.id], memo) for s in project.air_systems}
+    real = {s.id: faults.stage(("Balance", "system", s.id, f"Real flows of {s.name}"), _flows, project, s, weather, chains[s.id], rooms, memo) for s in project.air_systems}
+    noise = {s.id: faults.stage(("Balance", "system", s.id, f"Noise of {s.name}"), noise_paths, project, s, air[s.id], networks[s.id], fans[s.id], memo)
+             for s in project.air_systems}
     stage("findings")
-    at_rooms = terminals(project, air, memo)
-    checked = building(project, memo)
-    clashed = clashes(project, [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)], memo)
-    found = (*building_findings(project, checked), *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise))
+    at_rooms = faults.stage(("Air", "site", "", "Terminals in their rooms"), terminals, project, air, memo, otherwise=lambda m: {})
+    checked = faults.stage(("Building", "site", "", "Checks of the building"), building, project, memo, otherwise=lambda m: BuildingResult((), (), ()))
+    ducts_there = [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)]
+    clashed = faults.stage(("Ducts", "site", "", "Ducts that meet"), clashes, project, ducts_there, memo, otherwise=lambda m: ())
+    found = (*faults.stage(("Building", "site", "", "Findings of the building"), building_findings, project, checked, otherwise=lambda m: ()),
+             *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise, faults))
+    found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
     open_, accepted = _answered(project, found)
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}

@@ -83,10 +83,10 @@ def least_cost(parent: NDArray[np.intp], order: NDArray[np.intp], options: Optio
         if np.isfinite(end_pa[s]):
             inside = inside + np.where(pressure >= end_pa[s] - 1e-9, 0.0, np.inf)
         table = np.full((classes, steps + 1), np.inf)
-        for k in range(classes):
-            shift = need[s, k]
-            if shift <= steps:
-                table[k, shift:] = options.cost[s, k] + inside[k, :steps + 1 - shift]
+        # A leg that regains pressure leaves more beyond it than before; what exceeds the grid counts as its end.
+        left_over = np.arange(steps + 1) - need[s][:, None]
+        there = left_over >= 0
+        table[there] = (options.cost[s][:, None] + np.take_along_axis(inside, np.clip(left_over, 0, steps), axis=1))[there]
         # The best of this class and all smaller ones, for a parent of this class.
         best = np.minimum.accumulate(table, axis=0)
         better = np.empty(table.shape, bool)
@@ -105,7 +105,7 @@ def least_cost(parent: NDArray[np.intp], order: NDArray[np.intp], options: Optio
         k = int(picked[s, k, p])
         found[s] = k
         for c in children[s]:
-            left[c] = (k, p - need[s, k])
+            left[c] = (k, min(p - need[s, k], steps))
     return found, float(together[at])
 
 

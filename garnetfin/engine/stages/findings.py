@@ -1,10 +1,11 @@
 """Findings: limits that are broken, with the place, the reason, and commands that would mend them."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 
 import numpy as np
 
 from garnetfin.core.tables import materials
+from garnetfin.engine.faults import Faults
 from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Finding, Mend, Missing, RoomResult, TrainResult
 from garnetfin.engine.stages.air_findings import air_findings
@@ -15,6 +16,7 @@ from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
+from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
@@ -25,36 +27,49 @@ MOST_WARM_UP = 1.5                  # warm-up after a night off, over the steady
 
 
 def findings(project: Project, rooms: dict, air: dict, ducts: dict, leaving: dict, fans: dict, trains: dict,
-             clashed: tuple, memo: Memo, real: dict, noise: dict) -> tuple[Finding, ...]:
+             clashed: tuple, memo: Memo, real: dict, noise: dict, faults: Faults) -> tuple[Finding, ...]:
+    """All of them; a check that fails is said, and the others go on."""
     found: list[Finding] = []
+
+    def check(link: str, what: str, call: Callable, *arguments) -> None:
+        found.extend(faults.stage((link, "site", "", f"Findings of {what}"), lambda: tuple(call(*arguments)), otherwise=lambda m: ()))
+
     # What findings of ducts read beside the ducts themselves.
     where = (room_places(project.rooms), project.levels, project.ceiling_zones, project.plan_marks, project.duct_points, project.segments, project.terminals,
              project.air_systems, project.book)
-    found += _of_rooms(project, rooms, memo)
-    found += _odd_layers(project)
+    check("Loads", "rooms", _of_rooms, project, rooms, memo)
+    check("Building", "build-ups", _odd_layers, project)
     for system in project.air_systems:
-        found += _warm_up(project, system, rooms)
-        if isinstance(air[system.id], AirResult):
-            found += _pinned_flows(project, air[system.id])
-            found += _of_air(project, system, air[system.id], rooms, trains[system.id], where, memo)
-        elif air[system.id].reason == "too warm":
-            found.append(Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm",
-                                 air[system.id].remedy, "bad",
-                                 (Mend("Supply by rule", SetSystemValue(system.id, "supply_c", Rule())),)))
-        for network in (ducts[system.id], *(leaving[system.id, way] for way in ("return", "extract", "outdoor"))):
+        check("Air", f"warm-up of {system.name}", _warm_up, project, system, rooms)
+        check("Air", f"air of {system.name}", _air, project, system, air[system.id], rooms, trains[system.id], where, memo)
+        networks = {way: leaving[system.id, way] for way in ("return", "extract", "outdoor")}
+        for network in (ducts[system.id], *networks.values()):
             if isinstance(network, DuctResult):
-                found += memo.one("duct findings", key(network, air[system.id], *where), lambda n=network: tuple(duct_findings(project, n, air[system.id])))
-        for way in ("return", "extract", "outdoor"):                        # supply ducts say so in the chain
-            network = leaving[system.id, way]
-            if isinstance(network, Missing) and network.reason in ("not joined", "no start"):
-                found.append(Finding("not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad"))
-        found += balance_findings(project, system, real.get(system.id), ducts[system.id], fans[system.id], noise.get(system.id))
+                check("Ducts", f"ducts of {system.name}", memo.one, "duct findings", key(network, air[system.id], *where),
+                      lambda n=network, a=air[system.id]: tuple(duct_findings(project, n, a)))
+        check("Ducts", f"ducts of {system.name}", _not_joined, system, networks)
+        check("Balance", f"balance of {system.name}", balance_findings, project, system, real.get(system.id), ducts[system.id], fans[system.id], noise.get(system.id))
         if isinstance(fans[system.id], FanResult):
-            found += _fan(system, fans[system.id])
+            check("Fan", f"the fan of {system.name}", _fan, system, fans[system.id])
     known = {i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()}
-    found += crossing_findings(clashed, known)
-    found += memo.one("drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project)))
+    check("Ducts", "ducts that meet", crossing_findings, clashed, known)
+    check("Ducts", "ducts as drawn", memo.one, "drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project)))
     return tuple(found)
+
+
+def _air(project: Project, system: AirSystem, air: AirResult | Missing, rooms: dict, proof: TrainResult | Missing, where: tuple, memo: Memo) -> list[Finding]:
+    if isinstance(air, AirResult):
+        return [*_pinned_flows(project, air), *_of_air(project, system, air, rooms, proof, where, memo)]
+    if air.reason == "too warm":
+        return [Finding("supply-too-warm", "Air", "system", system.id, "Supply air is too warm", air.remedy, "bad",
+                        (Mend("Supply by rule", SetSystemValue(system.id, "supply_c", Rule())),))]
+    return []
+
+
+def _not_joined(system: AirSystem, networks: dict[str, DuctResult | Missing]) -> list[Finding]:
+    """Of ducts for air that leaves; supply ducts say so in the chain."""
+    return [Finding("not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad")
+            for way, network in networks.items() if isinstance(network, Missing) and network.reason in ("not joined", "no start")]
 
 
 def _of_rooms(project: Project, rooms: dict, memo: Memo) -> list[Finding]:

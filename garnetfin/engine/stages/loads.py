@@ -10,7 +10,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.errors import InputError
+from garnetfin.core.errors import InputError, shortened
 from garnetfin.core.loads.balance import Surfaces, day_hours, radiant_films, respond
 from garnetfin.core.loads.estimate import Estimate, Gains, Shell, Weather, estimate
 from garnetfin.core.loads.heating import GROUND_FACTOR, HEATING_CAUSES, Losses, balanced_heating, heating_loads
@@ -19,6 +19,7 @@ from garnetfin.core.loads.plant import Plan, air_matrix
 from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
 from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
+from garnetfin.engine.faults import each
 from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
 from garnetfin.engine.results import Climate, Missing, RoomResult, peak_of
@@ -43,8 +44,9 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     row, drifting = _row_keys(project, climate), _clusters(project)
     keys = [tuple(row(room) for room in cluster) for cluster in drifting]
     found: dict[str, RoomResult | Missing] = {}
-    for results in memo.rows("drift", keys, lambda stale: _drift(project, climate, [drifting[i] for i in stale], memo)):
-        found.update(results)
+    for cluster, results in zip(drifting, memo.rows("drift", keys, lambda stale: each(
+            lambda clusters: _drift(project, climate, clusters, memo), [drifting[i] for i in stale], _named))):
+        found.update(results if isinstance(results, dict) else {room.id: results for room in cluster})
     kept = [room for room in project.rooms if room.system_id]
     found.update((room.id, value) for room, value in zip(kept, _kept(project, climate, kept, row, found, memo)))
     return {room.id: found[room.id] for room in project.rooms}
@@ -59,7 +61,12 @@ def loads_with(project: Project, climate: Climate, rooms: Sequence[Room], known:
 def _kept(project: Project, climate: Climate, rooms: Sequence[Room], row: Callable[[Room], tuple], drifted: dict, memo: Memo) -> list[RoomResult | Missing]:
     drifts, ids = {i: Same(result) for i, result in drifted.items()}, _reads(Same(project)).ids
     keys = [(*row(room), *(drifts[i] for i in ids.get(room.id, ()) if i in drifts)) for room in rooms]
-    return memo.rows("loads", keys, lambda stale: _batch(project, climate, [rooms[i] for i in stale], memo, drifted))
+    return memo.rows("loads", keys, lambda stale: each(
+        lambda batch: _batch(project, climate, batch, memo, drifted), [rooms[i] for i in stale], lambda room: _named([room])))
+
+
+def _named(rooms: Sequence[Room]) -> str:
+    return "Loads of room " + ", ".join(shortened(room.number) for room in rooms[:4])
 
 
 def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple]:
