@@ -2,7 +2,7 @@
 PYTHON := .venv/bin/python
 READY := .venv/.ready
 
-.PHONY: demo test bench shots setup clean
+.PHONY: demo test soak bench shots setup clean
 
 setup: $(READY)
 
@@ -15,6 +15,11 @@ demo: $(READY)
 
 test: $(READY)
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) -m tests
+
+# Long watch by chance: make soak MINUTES=30. A case that fails is made short and kept among the tests.
+MINUTES := 10
+soak: $(READY)
+	@QT_QPA_PLATFORM=offscreen $(PYTHON) -m tests.soak $(MINUTES)
 
 bench: $(READY)
 	@QT_QPA_PLATFORM=offscreen $(PYTHON) -m benchmarks

@@ -18,7 +18,7 @@ def shortened(text: str, most: int = MOST_QUOTED) -> str:
 def bounded(sentence: str) -> str:
     """A sentence that may repeat foreign text: each quoted piece and the whole have a greatest length."""
     if len(sentence) <= MOST_QUOTED:
-        return sentence
+        return CONTROL.sub(" ", sentence)
     return shortened(QUOTED.sub(lambda found: found[0][0] + shortened(found[0][1:-1]) + found[0][-1], sentence), MOST_SENTENCE)
 
 

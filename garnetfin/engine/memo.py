@@ -7,8 +7,8 @@ from typing import Any
 
 from garnetfin.project.lookup import Same
 
-LARGEST = 20_000
-_NONE = object()
+MOST_RUNS, LEAST_RUNS, USES = 200, 6, 20_000
+_NONE, _RUN = object(), object()
 MANY = 64                            # parts from which a tuple's key is kept
 
 
@@ -82,12 +82,26 @@ def _long(parts: Iterable, held: list) -> LongKey:
 
 
 class Memo:
-    """Owned by one thread. Rows that were not used lately leave first."""
+    """Owned by one thread. What no run of late has used leaves: an edit that is taken back computes nothing, and memory stays flat.
 
-    def __init__(self, largest: int = LARGEST) -> None:
-        self._rows: OrderedDict[tuple, Any] = OrderedDict()
-        self._largest = largest
+    How many runs that are hangs on how much one run uses: some hundreds in a small building, a handful in one of thousands of rooms.
+    """
+
+    def __init__(self) -> None:
+        self._rows: OrderedDict[tuple, Any] = OrderedDict()      # in the order of their last use, with a mark where each run began
+        self._runs = self._oldest = self._used = 0
         self.computed = 0
+
+    def turn(self) -> None:
+        """A run begins."""
+        keep = min(MOST_RUNS, max(LEAST_RUNS, USES // max(1, self._used)))
+        self._used = 0
+        self._runs += 1
+        self._rows[_RUN, self._runs] = _NONE
+        while self._oldest < self._runs - keep and self._rows:
+            found, _ = self._rows.popitem(last=False)
+            if found[0] is _RUN:
+                self._oldest = found[1]
 
     def one(self, stage: str, row_key: tuple, compute: Callable[[], Any]) -> Any:
         return self.rows(stage, [row_key], lambda stale: [compute()])[0]
@@ -104,8 +118,7 @@ class Memo:
                 rows[k] = row
             values.append(row)
         self.computed += len(stale)
+        self._used += len(values)
         for i, row in zip(stale, compute(stale) if stale else ()):
             rows[stage, keys[i]] = values[i] = row
-        while len(self._rows) > self._largest:
-            self._rows.popitem(last=False)
         return values

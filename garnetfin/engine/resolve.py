@@ -135,6 +135,7 @@ BASES = {"centre": "outline on wall centre lines", "net": "outline less half of 
 def net_area(room: Room, walls: tuple[Wall, ...]) -> float:
     """Floor area between the walls [m2]; a side with several walls moves by their mean half thickness."""
     outline = anticlockwise(room.outline)
+    outline = tuple(p for p, before in zip(outline, (outline[-1], *outline[:-1])) if p != before)         # a corner that stands twice is no side
     insets = []
     for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
         side = hypot(x1 - x0, y1 - y0)

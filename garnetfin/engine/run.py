@@ -96,6 +96,7 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
     token, faults = token or Token(), Faults()
     started, before = time.perf_counter(), memo.computed
+    memo.turn()
 
     def stage(name: str) -> None:
         token.check()

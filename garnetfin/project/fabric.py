@@ -3,7 +3,7 @@
 from typing import Literal
 
 from garnetfin.core.errors import InputError
-from garnetfin.project.values import Node, within
+from garnetfin.project.values import Node, none_or_within, within
 
 
 class BuildUpLayer(Node):
@@ -40,9 +40,9 @@ class BuildUpLayer(Node):
         else:
             within(self.thickness_m, 0, 3, "Thickness", where, "m")
             within(self.resistance_m2k_w, 1e-4, 50, "Resistance", where, "m²K/W")
-        within(self.conductivity_w_mk, 0, 500, "Conductivity", where, "W/mK")
-        within(self.density_kg_m3, 0, 25000, "Density", where, "kg/m³")
-        within(self.specific_heat_j_kgk, 0, 10000, "Specific heat", where, "J/kgK")
+        none_or_within(self.conductivity_w_mk, 0.001, 500, "Conductivity", where, "W/mK")
+        none_or_within(self.density_kg_m3, 0.5, 25000, "Density", where, "kg/m³")
+        none_or_within(self.specific_heat_j_kgk, 50, 10000, "Specific heat", where, "J/kgK")
 
 
 class BuildUp(Node):

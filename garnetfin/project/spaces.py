@@ -1,5 +1,6 @@
 """Levels, rooms, and the walls and slabs between them."""
 
+from math import hypot
 from typing import Literal
 
 from garnetfin.core.errors import InputError
@@ -172,7 +173,7 @@ class Wall(Node):
 
     @property
     def length_m(self) -> float:
-        return ((self.end[0] - self.start[0]) ** 2 + (self.end[1] - self.start[1]) ** 2) ** 0.5
+        return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
 
     @property
     def outside(self) -> bool:

@@ -211,6 +211,8 @@ def decode(data: bytes, name: str) -> Project:
         what, _, where = str(error).partition(" - at ")
         raise FileError(f"{name} cannot be opened: {what}", where=f"{MEMBER}, {where.strip('`') or 'top'}",
                         remedy="See docs/file-format.md for what is accepted") from error
+    except ArithmeticError as error:                         # a figure beyond all ranges, met before its own check
+        raise FileError(f"{name} cannot be opened: a figure is far outside every range", where=MEMBER, remedy=AS_MADE) from error
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise FileError(f"{name} is cut off or not JSON", where=f"{MEMBER}, {error}", remedy=AS_MADE) from error
     return project

@@ -63,6 +63,12 @@ def within(value: float, low: float, high: float, what: str, where: str, unit: s
         raise InputError(f"{what} must lie between {low:g} and {high:g}{unit}, got {value:g}", where=where)
 
 
+def none_or_within(value: float, low: float, high: float, what: str, where: str, unit: str = "") -> None:
+    """As `within`, for figures whose 0 means that they are taken from elsewhere."""
+    if value != 0:
+        within(value, low, high, what, where, unit)
+
+
 def value_within(value: Value, low: float, high: float, what: str, where: str, unit: str = "") -> None:
     if not isinstance(value, Rule):
         within(value.value, low, high, what, where, unit)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from importlib.resources import files
 from xml.sax.saxutils import escape
 
+from garnetfin.core.errors import shortened
 from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
 from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
@@ -13,6 +14,9 @@ COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#
            "paper": "#F3EFE8", "sheet": "#FFFFFF", "tint": "#F6F2EB", "supply": "#14666F", "supply_fill": "#D3E6E6", "return": "#8F5A0A", "return_fill": "#F3E3C6",
            "outdoor": "#54721F", "outdoor_fill": "#E2EAD2", "exhaust": "#64578C", "exhaust_fill": "#E4E0EF"}
 FONTS = {"Garnetfin": "Regular", "Garnetfin-Bold": "SemiBold", "Garnetfin-Italic": "Italic"}
+LONGEST_TEXT = 20_000
+TALLEST_CELL = 420.0                 # points; half a page
+LONGEST_CELL = 500                   # letters; a row of a table must fit on a page, and the workbook has the whole text
 LEFT_MM, FOOT_MM, HEAD_MM = 18.0, 17.0, 16.0
 
 
@@ -154,11 +158,11 @@ class _Build:
                 return [CondPageBreak(block.least_mm * 72 / 25.4)]
             case Heading():
                 size = {1: 19, 2: 12.5, 3: 10}[block.level]
-                note = f'  <font name="Garnetfin" size="8.5" color="{COLOURS["faint"]}">{escape(block.note)}</font>'
-                paragraph = Paragraph(escape(block.text) + (note if block.note else ""), _style(size, True, after=5, before={1: 0, 2: 8, 3: 8}[block.level]))
+                note = f'  <font name="Garnetfin" size="8.5" color="{COLOURS["faint"]}">{escape(shortened(block.note, LONGEST_CELL))}</font>'
+                paragraph = Paragraph(escape(shortened(block.text, LONGEST_CELL)) + (note if block.note else ""), _style(size, True, after=5, before={1: 0, 2: 8, 3: 8}[block.level]))
                 return [CondPageBreak(62), paragraph]
             case Text():
-                return [Paragraph(escape(block.text), _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4))]
+                return [Paragraph(escape(shortened(block.text, LONGEST_TEXT)), _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4))]
             case Contents():
                 return [_contents_class()(self), Spacer(1, 6)]
             case Facts():
@@ -279,7 +283,7 @@ def _style(size: float, bold: bool = False, colour: str = "ink", after: float = 
 
 def _facts(block: Facts, width: float):
     from reportlab.platypus import Paragraph, Table, TableStyle
-    cells = [[Paragraph(escape(label), _style(7.5, colour="faint")), Paragraph(escape(value), _style(9.5, True))] for label, value in block.rows]
+    cells = [[Paragraph(escape(label), _style(7.5, colour="faint")), Paragraph(escape(shortened(value, LONGEST_CELL)), _style(9.5, True))] for label, value in block.rows]
     cells += [""] * (-len(cells) % block.columns)
     rows = [cells[i:i + block.columns] for i in range(0, len(cells), block.columns)]
     return Table(rows, colWidths=[width / block.columns] * block.columns, style=TableStyle([
@@ -298,9 +302,10 @@ def _table(block: TableBlock, width: float):
 
     def cell(text: str, k: int, bold: bool):
         column = block.columns[k]
+        text = text if isinstance(text, Number) else shortened(text, LONGEST_CELL)
         if not bold and (isinstance(text, Number) or stringWidth(text, "Garnetfin", small) <= widths[k] - 9):
             return str(text)
-        return Paragraph(escape(text), _style(small, bold, right=not column.left))
+        return _fitting(text, widths[k] - 8, _style(small, bold, right=not column.left))
 
     rows = [[cell(t, k, i in block.strong) for k, t in enumerate(row)] for i, row in enumerate(block.rows)]
     if block.total:
@@ -314,6 +319,16 @@ def _table(block: TableBlock, width: float):
     if block.total:
         style.append(("LINEABOVE", (0, -1), (-1, -1), 0.7, COLOURS["ink"]))
     return Table([head, *rows], colWidths=widths, repeatRows=1, style=TableStyle(style))
+
+
+def _fitting(text: str, width: float, style):
+    """A paragraph that is no higher than TALLEST_CELL; of a longer text as much as that is."""
+    from reportlab.platypus import Paragraph
+    made = Paragraph(escape(text), style)
+    while len(text) > 100 and made.wrap(width, 1e6)[1] > TALLEST_CELL:
+        text = shortened(text, len(text) * 2 // 3)
+        made = Paragraph(escape(text), style)
+    return made
 
 
 def _figure(block: Figure, width: float):

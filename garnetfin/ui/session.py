@@ -127,6 +127,8 @@ class Session(QObject):
 
     def _begin(self, history: History, path: Path | None, contents: dict[str, bytes], marks: tuple[Mark, ...], saved_at: int, filed: frozenset[str]) -> None:
         project = history.project
+        if self.opened:
+            self._memo, self._flows_memo = Memo(), Memo()      # nothing of the project before is of use to this one
         self._filed = filed if path is not None else frozenset()
         self.contents, self._history, self._saved_at = contents, history, saved_at
         self._saved, self.path, self.opened = project, path, True
@@ -287,6 +289,7 @@ class Session(QObject):
             self._solver.submit(self._asked())
 
     def _solve(self, asked: tuple, stopped) -> tuple:
+        self._flows_memo.turn()
         return asked, ask(*asked, self._flows_memo)
 
     def _on_flows(self, answer: tuple) -> None:
@@ -305,16 +308,18 @@ class Session(QObject):
         if levels and all(x.id != self.show.level_id for x in levels):
             self.show = replace(self.show, level_id=levels[0].id)
         wanted = self.marks[self.against].project if self.against and self._against is None else None
-        self._engine.submit((self.project, wanted, self.against))
+        self._engine.submit((self.project, wanted, self.against, self._memo))
         self.changed.emit()
 
-    def _compute(self, job: tuple[Project, Project | None, str], stopped) -> tuple[Results, Results | None, str]:
-        project, mark, name = job
-        other = run(mark, self._memo, Token(stopped)) if mark is not None else None
-        return run(project, self._memo, Token(stopped)), other, name
+    def _compute(self, job: tuple[Project, Project | None, str, Memo], stopped) -> tuple[Results, Results | None, str, Memo]:
+        project, mark, name, memo = job
+        other = run(mark, memo, Token(stopped)) if mark is not None else None
+        return run(project, memo, Token(stopped)), other, name, memo
 
-    def _on_results(self, found: tuple[Results, Results | None, str]) -> None:
-        results, other, name = found
+    def _on_results(self, found: tuple[Results, Results | None, str, Memo]) -> None:
+        results, other, name, memo = found
+        if memo is not self._memo:
+            return                                     # of a project that is no longer in hand
         if other is not None and name == self.against:
             self._against = other
         self.results = results

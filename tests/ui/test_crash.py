@@ -52,10 +52,12 @@ class Killed(unittest.TestCase):
         return told
 
     def test_every_edit_comes_back_however_often_it_is_killed(self):
+        self.rounds([42, 43])
+
+    def rounds(self, seeds: list[int]) -> None:
         save(one_room(), self.path)
-        rng = random.Random(42)
-        for round_ in range(2):
-            told = self.kill_after(rng.randrange(1, 40), round_, *(("save",) if round_ % 2 else ()))
+        for round_, seed in enumerate(seeds):
+            told = self.kill_after(random.Random(seed).randrange(1, 40), round_, *(("save",) if round_ % 2 else ()))
             self.assertEqual(load(self.path).rooms[0].id, "r1")                # the file itself always opens
             left, older = Keeping(self.journals).left(self.path)
             self.assertIsNone(older)

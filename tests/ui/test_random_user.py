@@ -155,7 +155,12 @@ class User(WindowTest):
 
     def run_user(self, seed: int, count: int) -> None:
         rng = random.Random(seed)
-        for _ in range(count):
+        self.play([rng.randrange(2**32) for _ in range(count)])
+
+    def play(self, seeds: list[int]) -> None:
+        """One action for each seed, so that a sequence that fails can be made shorter; then what must hold."""
+        for seed in seeds:
+            rng = random.Random(seed)
             self.act(rng)
             for _ in range(rng.randrange(1, 4)):
                 self.app.processEvents()
