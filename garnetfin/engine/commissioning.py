@@ -12,8 +12,8 @@ from garnetfin.core.ducts.proportional import proportional
 from garnetfin.engine.flow_results import WhatIf
 from garnetfin.engine.network import Case, Steady, build
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import Missing
-from garnetfin.project.lookup import find
+from garnetfin.engine.results import Missing, SegmentResult
+from garnetfin.project.lookup import Same, find
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,17 +46,48 @@ class Sheet:
     passes: int
 
 
+MOST_KNOWN = 8
+_known: dict[tuple, Sheet | Missing] = {}
+
+
+def _key(at: Case, passes: int) -> tuple:
+    return (Same(at.ducts), Same(at.air), Same(at.fan), tuple(Same(d) for d in at.leaving.values()), Same(at.system), Same(at.project.book), passes)
+
+
+def remembered(at: Case, passes: int) -> Sheet | Missing | None:
+    """What was found for this very system as it stands, None where nobody has worked it out."""
+    return _known.get(_key(at, passes))
+
+
+def set_on_site(at: Case) -> dict[str, SegmentResult]:
+    """Ducts with a damper that is set on site, by id; a plate is not."""
+    return {i: r for i, r in at.ducts.segments.items() if r.damper is not None and r.damper.free is None}
+
+
 def commissioning(at: Case, passes: int = 1, progress: Callable[[float], None] = lambda share: None) -> Sheet | Missing:
-    """One row a damper. passes: a second one takes back what drifted. `progress` may raise to stop."""
+    """One row a damper, remembered. passes: a second one takes back what drifted. `progress` may raise to stop."""
+    known = remembered(at, passes)
+    if known is None:
+        known = _known[_key(at, passes)] = _simulated(at, passes, progress)
+        for oldest in list(_known)[:-MOST_KNOWN]:
+            _known.pop(oldest, None)
+    return known
+
+
+def _simulated(at: Case, passes: int, progress: Callable[[float], None]) -> Sheet | Missing:
     if at.system.flow == "load":
         return Missing("boxes hold their flow", "A variable-flow system is set at its boxes, not at dampers")
-    segments = {i: r for i, r in at.ducts.segments.items() if r.damper is not None and r.damper.free is None}       # a plate is not set on site
+    segments = set_on_site(at)
     if not segments:
         return Missing("no dampers", "Put balancing dampers into ducts")
     open_ = build(at, WhatIf(dampers_open=True))
     ids = list(segments)
     arc = np.array([open_.segment[i] for i in ids])
-    beyond = {i: [t for t in at.ducts.terminals if i in at.ducts.path(t.segment_id)] for i in ids}
+    beyond: dict[str, list] = {i: [] for i in ids}
+    for t in at.ducts.terminals:
+        for i in at.ducts.path(t.segment_id):
+            if i in beyond:
+                beyond[i].append(t)
     wanted = np.array([sum(t.flow_m3s for t in beyond[i]) for i in ids])
     live = np.flatnonzero(wanted > 0)
     ids, arc, wanted = [ids[i] for i in live], arc[live], wanted[live]

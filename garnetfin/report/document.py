@@ -1,7 +1,7 @@
 """The document set: every paper in its order, those that the engineer prints."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from garnetfin.core.units import System
 from garnetfin.engine.results import Results
@@ -22,6 +22,7 @@ from garnetfin.report.sheets.outdoor import outdoor
 from garnetfin.report.sheets.plans import plans
 from garnetfin.report.sheets.quantities import quantities
 from garnetfin.report.sheets.rooms import rooms
+from garnetfin.report.watch import UNWATCHED, Watch
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,11 +34,12 @@ class Order:
     before: Results | None = None
     before_name: str = ""
     issued: bool = False             # these pages are the last issue, not the work towards the next
+    watch: Watch = UNWATCHED
 
 
 MAKERS: dict[str, Callable[[Results, System], list[Block]]] = {
     "basis": basis, "summary": summary, "rooms": rooms, "air": air_flows, "outdoor": outdoor, "coils": coils, "terminals": terminals, "plans": plans,
-    "ducts": ducts, "quantities": quantities, "balance": balance, "fan": fans, "noise": noise, "findings": findings, "derivations": derivations}
+    "ducts": ducts, "quantities": quantities, "fan": fans, "noise": noise, "findings": findings, "derivations": derivations}
 
 
 def paper(order: Order, paper_id: str) -> list[Block]:
@@ -46,6 +48,8 @@ def paper(order: Order, paper_id: str) -> list[Block]:
         return cover(order.results, order.units, order.issued)
     if paper_id == "changes":
         return changes(order.results, order.before, order.before_name, order.units)
+    if paper_id == "balance":
+        return balance(order.results, order.units, order.watch)
     return MAKERS[paper_id](order.results, order.units)
 
 
@@ -57,4 +61,9 @@ def printed(order: Order) -> tuple[str, ...]:
 
 def document(order: Order, only: tuple[str, ...] = ()) -> list[Block]:
     """Blocks of the set, each paper after its Start; `only` prints these papers whether left out or not."""
-    return [block for i in only or printed(order) for block in (Start(i, PAPER_NAMES[i]), *paper(order, i))]
+    wanted, made = only or printed(order), []
+    for n, paper_id in enumerate(wanted):
+        watch = order.watch.part(n / len(wanted), (n + 1) / len(wanted))
+        watch(0.0, PAPER_NAMES[paper_id])
+        made += [Start(paper_id, PAPER_NAMES[paper_id]), *paper(replace(order, watch=watch), paper_id)]
+    return made

@@ -1,6 +1,7 @@
 """The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML."""
 
 from collections.abc import Callable, Iterable
+from dataclasses import replace
 from pathlib import Path
 
 from garnetfin.project.papers import PAPER_SIZES, SCALES
@@ -30,7 +31,9 @@ def look(order: Order):
 def pdf(order: Order, blocks: list[Block] | None = None):
     """The set as a PDF with its page numbers."""
     from garnetfin.report.to_pdf import to_pdf
-    return to_pdf(document(order) if blocks is None else blocks, look(order))
+    if blocks is None:
+        blocks = document(replace(order, watch=order.watch.part(0.0, 0.3)))
+    return to_pdf(blocks, look(order), order.watch.part(0.3, 1.0))
 
 
 def plan_scale(order: Order) -> int:
@@ -48,6 +51,7 @@ def files(order: Order, formats: Iterable[str], progress: Callable[[str], None] 
     name, made, blocks = stem(order), {}, None
     for kind in formats:
         progress(FORMATS[kind])
+        order.watch(0.0, FORMATS[kind])
         if kind in ("pdf", "xlsx", "csv") and blocks is None:
             blocks = document(order)
         match kind:

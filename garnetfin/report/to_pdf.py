@@ -2,6 +2,7 @@
 
 import io
 from dataclasses import dataclass, field
+from functools import lru_cache
 from importlib.resources import files
 from xml.sax.saxutils import escape
 
@@ -9,6 +10,7 @@ from garnetfin.core.errors import shortened
 from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
 from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
+from garnetfin.report.watch import UNWATCHED, Watch
 
 COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#7E1F3B", "garnet_tint": "#F5E9EC", "wall": "#35383E", "glass": "#7FA9B5",
            "paper": "#F3EFE8", "sheet": "#FFFFFF", "tint": "#F6F2EB", "supply": "#14666F", "supply_fill": "#D3E6E6", "return": "#8F5A0A", "return_fill": "#F3E3C6",
@@ -54,8 +56,9 @@ def register_fonts() -> None:
             pdfmetrics.registerFont(TTFont(name, io.BytesIO(data)))
 
 
-def to_pdf(blocks: list[Block], look: Look) -> Pdf:
+def to_pdf(blocks: list[Block], look: Look, watch: Watch = UNWATCHED) -> Pdf:
     """Pages with numbers, contents and bookmarks. Same blocks give the same bytes."""
+    from reportlab import rl_config
     from reportlab.lib.pagesizes import A4
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
@@ -80,15 +83,15 @@ def to_pdf(blocks: list[Block], look: Look) -> Pdf:
                 self.__dict__.update(page)
                 width = self._pagesize[0]
                 self.setFont("Garnetfin", 7.5)
-                self.setFillColor(COLOURS["faint"])
+                self.setFillColor(_ink("faint"))
                 self.drawString(LEFT_MM * mm, 10 * mm, look.foot)
                 self.drawRightString(width - LEFT_MM * mm, 10 * mm, f"{number} of {len(self._pages)}")
                 if look.company:
                     self.drawRightString(width - LEFT_MM * mm - 60, 10 * mm, look.company)
-                self.setStrokeColor(COLOURS["rule"])
+                self.setStrokeColor(_ink("rule"))
                 self.line(LEFT_MM * mm, 14 * mm, width - LEFT_MM * mm, 14 * mm)
                 self.setFont("Garnetfin", 9)
-                self.setFillColor(COLOURS["ink"])
+                self.setFillColor(_ink("ink"))
                 for paper_id, x, y in build.listed.get(number, ()):
                     self.drawRightString(x, y, str(build.starts[paper_id]))
                 super().showPage()
@@ -100,7 +103,16 @@ def to_pdf(blocks: list[Block], look: Look) -> Pdf:
     page.addPageTemplates([
         PageTemplate("text", frames=[Frame(LEFT_MM * mm, FOOT_MM * mm, build.width, A4[1] - (FOOT_MM + HEAD_MM) * mm, 0, 0, 0, 0)], pagesize=A4),
         PageTemplate("plan", frames=[Frame(10 * mm, FOOT_MM * mm, across[0] - 20 * mm, across[1] - (FOOT_MM + 10) * mm, 0, 0, 0, 0)], pagesize=across)])
-    page.build(build.story(), canvasmaker=Numbered)
+    rl_config.useA85 = 0                                     # pages as they are, not spelled out in letters, which takes a tenth of the time
+    story = build.story()
+    count = max(1, len(story))
+
+    def told(kind: str, value) -> None:
+        if kind == "PROGRESS" and value % 16 == 0:
+            watch(min(1.0, value / count), "pages")
+
+    page.setProgressCallBack(told)
+    page.build(story, canvasmaker=Numbered)
     return Pdf(out.getvalue(), build.pages, build.starts, tuple(build.scales))
 
 
@@ -227,9 +239,9 @@ def _mark_class():
                 canvas.addOutlineEntry(self.start.title, self.start.paper_id, 0)
                 if self.start.paper_id not in ("cover", "plans"):
                     canvas.setFont("Garnetfin-Bold", 15)
-                    canvas.setFillColor(COLOURS["ink"])
+                    canvas.setFillColor(_ink("ink"))
                     canvas.drawString(0, 14, self.start.title)
-                    canvas.setStrokeColor(COLOURS["ink"])
+                    canvas.setStrokeColor(_ink("ink"))
                     canvas.setLineWidth(0.8)
                     canvas.line(0, 6, self.width, 6)
         _CLASSES["mark"] = Mark
@@ -256,9 +268,9 @@ def _contents_class():
                 for i, (paper_id, title) in enumerate(self.build.papers):
                     y = self.height - self.ROW * (i + 1) + 4
                     canvas.setFont("Garnetfin", 9)
-                    canvas.setFillColor(COLOURS["ink"])
+                    canvas.setFillColor(_ink("ink"))
                     canvas.drawString(0, y, title)
-                    canvas.setStrokeColor(COLOURS["rule"])
+                    canvas.setStrokeColor(_ink("rule"))
                     canvas.setLineWidth(0.3)
                     canvas.line(0, y - 4, self.width, y - 4)
                     canvas.linkRect("", paper_id, (0, y - 4, self.width, y + 10), relative=1)
@@ -271,13 +283,20 @@ _CLASSES: dict[str, type] = {}                      # made once reportlab is the
 _STYLES: dict[tuple, object] = {}
 
 
+@lru_cache
+def _ink(name: str):
+    """A colour by its name, made once: reportlab would read its figures anew for every word."""
+    from reportlab.lib.colors import HexColor
+    return HexColor(COLOURS[name])
+
+
 def _style(size: float, bold: bool = False, colour: str = "ink", after: float = 0, before: float = 0, right: bool = False):
     key = (size, bold, colour, after, before, right)
     if key not in _STYLES:
         from reportlab.lib.enums import TA_LEFT, TA_RIGHT
         from reportlab.lib.styles import ParagraphStyle
         _STYLES[key] = ParagraphStyle("s", fontName="Garnetfin-Bold" if bold else "Garnetfin", fontSize=size, leading=size * 1.32,
-                                      textColor=COLOURS[colour], spaceAfter=after, spaceBefore=before, alignment=TA_RIGHT if right else TA_LEFT)
+                                      textColor=_ink(colour), spaceAfter=after, spaceBefore=before, alignment=TA_RIGHT if right else TA_LEFT)
     return _STYLES[key]
 
 
@@ -310,15 +329,22 @@ def _table(block: TableBlock, width: float):
     rows = [[cell(t, k, i in block.strong) for k, t in enumerate(row)] for i, row in enumerate(block.rows)]
     if block.total:
         rows.append([cell(t, k, True) for k, t in enumerate(block.total)])
-    style = [("BACKGROUND", (0, 0), (-1, 0), COLOURS["tint"]), ("VALIGN", (0, 0), (-1, -1), "TOP"), ("FONT", (0, 1), (-1, -1), "Garnetfin", small, small * 1.32),
-             ("TEXTCOLOR", (0, 1), (-1, -1), COLOURS["ink"]), ("LINEBELOW", (0, 0), (-1, -1), 0.3, COLOURS["rule"]), ("LEFTPADDING", (0, 0), (-1, -1), 2),
-             ("RIGHTPADDING", (0, 0), (-1, -1), 2), ("TOPPADDING", (0, 0), (-1, -1), 1.4), ("BOTTOMPADDING", (0, 0), (-1, -1), 1.8)]
-    style += [("ALIGN", (k, 1), (k, -1), "RIGHT") for k, c in enumerate(block.columns) if not c.left]
-    # A figure and the words behind it do not touch.
-    style += [("LEFTPADDING", (k, 0), (k, -1), 6) for k, c in enumerate(block.columns) if k and c.left and not block.columns[k - 1].left]
+    style = [("BACKGROUND", (0, 0), (-1, 0), _ink("tint")), ("LINEBELOW", (0, 0), (-1, -1), 0.3, _ink("rule"))]
     if block.total:
-        style.append(("LINEABOVE", (0, -1), (-1, -1), 0.7, COLOURS["ink"]))
-    return Table([head, *rows], colWidths=widths, repeatRows=1, style=TableStyle(style))
+        style.append(("LINEABOVE", (0, -1), (-1, -1), 0.7, _ink("ink")))
+    # A figure and the words behind it do not touch.
+    apart = [6 if k and c.left and not block.columns[k - 1].left else 2 for k, c in enumerate(block.columns)]
+    # One style for all cells of a column: reportlab would set each property of each cell by itself.
+    body = [_cell_style(small, left, "LEFT" if c.left else "RIGHT") for c, left in zip(block.columns, apart)]
+    return Table([head, *rows], colWidths=widths, repeatRows=1, style=TableStyle(style), cellStyles=[[_cell_style(small, left) for left in apart], *([body] * len(rows))])
+
+
+def _cell_style(size: float, left: float, align: str = "LEFT"):
+    from reportlab.platypus.tables import CellStyle
+    made = CellStyle(f"{size} {left} {align}")
+    made.fontname, made.fontsize, made.leading, made.color, made.valign, made.alignment = "Garnetfin", size, size * 1.32, _ink("ink"), "TOP", align
+    made.leftPadding, made.rightPadding, made.topPadding, made.bottomPadding = left, 2, 1.4, 1.8
+    return made
 
 
 def _fitting(text: str, width: float, style):
@@ -333,7 +359,6 @@ def _fitting(text: str, width: float, style):
 
 def _figure(block: Figure, width: float):
     from reportlab.graphics.shapes import Drawing, Polygon, PolyLine, String
-    from reportlab.lib.colors import HexColor
     from reportlab.lib.units import mm
     x0, y0, x1, y1 = block.box
     sx, sy = width / (x1 - x0), block.height_mm * mm / (y1 - y0)
@@ -349,14 +374,14 @@ def _figure(block: Figure, width: float):
         if len(flat) < 4:
             continue
         made = Polygon(flat) if shape.closed else PolyLine(flat)
-        made.strokeColor = HexColor(COLOURS[shape.stroke]) if shape.stroke else None
+        made.strokeColor = _ink(shape.stroke) if shape.stroke else None
         made.strokeWidth = shape.width
         if shape.closed:
-            made.fillColor = HexColor(COLOURS[shape.fill]) if shape.fill else None
+            made.fillColor = _ink(shape.fill) if shape.fill else None
         made.strokeDashArray = [3, 2] if shape.dashed else None
         drawing.add(made)
     for label in block.labels:
         x, y = at(label.at)
         drawing.add(String(x, y - label.size * 0.35, label.text, fontName="Garnetfin", fontSize=label.size,
-                           fillColor=HexColor(COLOURS[label.colour]), textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side]))
+                           fillColor=_ink(label.colour), textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side]))
     return drawing

@@ -21,13 +21,14 @@ class Newest(QObject):
 
     ready = Signal(object)
     failed = Signal(str)
+    halted = Signal()
 
     def __init__(self, work: Callable[[Any, Callable[[], bool]], Any], name: str, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self._work = work
         self._wake = threading.Condition()
         self._job: Any = None
-        self._waiting = self._closed = self._busy = False
+        self._waiting = self._closed = self._busy = self._halt = False
         self._thread = threading.Thread(target=self._run, name=name, daemon=True)
         self._thread.start()
 
@@ -35,6 +36,11 @@ class Newest(QObject):
         with self._wake:
             self._job, self._waiting = job, True
             self._wake.notify()
+
+    def stop(self) -> None:
+        """Give up the job in hand; `halted` tells once it is given up."""
+        with self._wake:
+            self._halt = self._busy
 
     @property
     def idle(self) -> bool:
@@ -49,7 +55,7 @@ class Newest(QObject):
         self._thread.join(timeout=5)
 
     def _stopped(self) -> bool:
-        return self._waiting
+        return self._waiting or self._halt
 
     def _run(self) -> None:
         sys.setswitchinterval(0.001)
@@ -58,11 +64,12 @@ class Newest(QObject):
                 self._wake.wait_for(lambda: self._waiting)
                 if self._closed:
                     return
-                job, self._job, self._waiting, self._busy = self._job, None, False, True
+                job, self._job, self._waiting, self._busy, self._halt = self._job, None, False, True, False
             try:
                 result = self._work(job, self._stopped)
             except Cancelled:
-                pass
+                if self._halt:
+                    self._tell(self.halted)
             except Exception as error:  # the last resort: a fault here must not end the thread
                 log.exception("background work failed")
                 self._tell(self.failed, f"{type(error).__name__}: {error}")
@@ -71,9 +78,9 @@ class Newest(QObject):
             with self._wake:
                 self._busy = False
 
-    def _tell(self, signal: Any, value: Any) -> None:
+    def _tell(self, signal: Any, *value: Any) -> None:
         if not self._closed:
             try:
-                signal.emit(value)
+                signal.emit(*value)
             except RuntimeError:                             # the window went while the last step was still under way
                 log.debug("nobody is left to tell")

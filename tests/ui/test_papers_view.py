@@ -308,7 +308,7 @@ class MarksAndOptions(WindowTest):
         self.assertIn("no number of steps", page.state_words.words)
         page.rows[0].count.setText("2")
         from concurrent.futures import ThreadPoolExecutor
-        with mock.patch("garnetfin.engine.study_places.ProcessPoolExecutor", lambda n, mp_context: ThreadPoolExecutor(1)):
+        with mock.patch("garnetfin.engine.study_places.ProcessPoolExecutor", lambda n, **more: ThreadPoolExecutor(1)):
             page.run_button.click()
             self.assertTrue(page.busy)
             self.wait(lambda: not page.busy, 60)
@@ -321,7 +321,7 @@ class MarksAndOptions(WindowTest):
                     page.write(kind, str(Path(folder) / f"s.{kind}"))
                     self.assertTrue((Path(folder) / f"s.{kind}").exists())
                 page.write("csv", str(Path(folder) / "none" / "s.csv"))
-            self.assertIn("could not be saved", self.window.banner.sentence.words)
+            self.assertIn("could not be written", self.window.banner.sentence.words)
             page.rows[0].count.setText("9")
             page.run_button.click()
             page.run_button.click()

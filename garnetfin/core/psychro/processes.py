@@ -255,6 +255,9 @@ def fan_work(t_in: ArrayLike, w: ArrayLike, p: ArrayLike, pressure_pa: ArrayLike
     return air.specific_volume(t_in, w, p) * pressure / eta
 
 
+MOST_UNITS = 5.0
+
+
 def duct_gain(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_w_k: ArrayLike) -> Array:
     """Dry bulb at the end of a duct in surroundings of one temperature."""
     m, ua = np.asarray(m, float), np.asarray(ua_w_k, float)
@@ -263,9 +266,13 @@ def duct_gain(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_
 
 
 def duct_before(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_w_k: ArrayLike) -> Array:
-    """Dry bulb at the start of a duct that ends at t."""
+    """Dry bulb at the start of a duct that ends at t.
+
+    Beyond MOST_UNITS transfer units its end is as warm as what is around within 0.7 %, whatever its start was; the start is taken as there.
+    """
     m, ua = np.asarray(m, float), np.asarray(ua_w_k, float)
-    fall = np.exp(-np.where(m > 0, ua / (np.where(m > 0, m, 1.0) * air.specific_heat(w)), 0.0))
+    units = np.where(m > 0, ua / (np.where(m > 0, m, 1.0) * air.specific_heat(w)), 0.0)
+    fall = np.exp(-np.minimum(units, MOST_UNITS))
     return around_c + (np.asarray(t, float) - around_c) / fall
 
 

@@ -1,28 +1,34 @@
 """Balance: the index run from intake to room and back, dampers, the commissioning sheet, what rooms really get, noise."""
 
-from functools import lru_cache
-
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.bookkeeping import run_of
-from garnetfin.engine.commissioning import Sheet, commissioning
+from garnetfin.engine.commissioning import Sheet, commissioning, remembered, set_on_site
 from garnetfin.engine.flow_results import Flows, NoiseResult
 from garnetfin.engine.network import Case, case_in
 from garnetfin.engine.results import Missing, Results
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, number, with_unit
 from garnetfin.report.sheets.ducts import dampers
+from garnetfin.report.watch import UNWATCHED, Watch
 
 
-def balance(results: Results, units: System) -> list[Block]:
+# Dampers of a system up to which the papers simulate how they are set one after the other: beyond it takes minutes and is asked for in Balance.
+MOST_SIMULATED = 150
+
+
+def balance(results: Results, units: System, watch: Watch = UNWATCHED) -> list[Block]:
+    """Run, dampers, commissioning sheet and rooms of every system."""
     blocks: list[Block] = []
-    for system in results.project.air_systems:
+    systems = results.project.air_systems
+    for n, system in enumerate(systems):
+        watch(n / len(systems), f"balance of {system.name}")
         at = case_in(results, system.id)
         blocks.append(Heading(system.name, 2))
         if isinstance(at, Missing):
             blocks.append(Text(f"{at.reason}. {at.remedy}"))
             continue
-        blocks += [*_run(at, units), *(dampers(results, at.ducts, units) if at.ducts.terminals else []), *_commissioning(results, at, units), *_rooms(results, at, units)]
+        blocks += [*_run(at, units), *(dampers(results, at.ducts, units) if at.ducts.terminals else []), *_commissioning(at, units, watch.part(n / len(systems), (n + 1) / len(systems))), *_rooms(results, at, units)]
     return blocks
 
 
@@ -43,15 +49,17 @@ def _run(at: Case, units: System) -> list[Block]:
          Col("Velocity", display.unit("velocity", units))), rows, strong=frozenset(i for i, s in enumerate(run_of(at, at.ducts.index)) if s.loss_pa < 0))]
 
 
-@lru_cache(maxsize=4)
-def _sheet(results: Results, system_id: str) -> Sheet | Missing:
-    """Worked out once for the same results, in whatever units it is printed."""
-    return commissioning(case_in(results, system_id), 2)
+def _sheet(at: Case, watch: Watch) -> Sheet | Missing:
+    known, count = remembered(at, 2), len(set_on_site(at))
+    if known is None and count > MOST_SIMULATED:
+        return Missing("not simulated", f"How {count} dampers are set one after the other takes minutes to work out. "
+                       "Open Balance, Commissioning, with the second pass: what it finds is printed here. As pressure bookkeeping sets them they stand above")
+    return known or commissioning(at, 2, lambda share: watch(share, f"commissioning of {at.system.name}"))
 
 
-def _commissioning(results: Results, at: Case, units: System) -> list[Block]:
+def _commissioning(at: Case, units: System, watch: Watch) -> list[Block]:
     """Proportional balancing in the order of work, with columns to write into on site."""
-    sheet = _sheet(results, at.system.id)
+    sheet = _sheet(at, watch)
     if isinstance(sheet, Missing):
         return [Heading("Commissioning", 3), Text(f"{sheet.reason.capitalize()}. {sheet.remedy}.")]
     flow = display.unit("room_flow", units)

@@ -2,6 +2,8 @@
 
 from math import atan2, cos, degrees, hypot, radians, sin
 
+import numpy as np
+
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.level_outlines import duct_outlines, label_box, wall_outlines
@@ -73,17 +75,20 @@ def _names(rooms: list, labels: list[Label], shapes: list[Shape]) -> list[Label]
         half = len(label.text) * LETTER_M / 2
         w, h = (0.12, half) if abs(label.turned_deg) > 45 else (half, 0.12)
         taken.append((label.at[0] - w, label.at[1] - h, label.at[0] + w, label.at[1] + h))
+    boxes = np.array(taken, float).reshape(-1, 4)
+    fractions = np.array([(fx, fy) for fy in (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9) for fx in (0.5, 0.3, 0.7, 0.15, 0.85)])
     made = []
     for r in rooms:
         x0, y0, x1, y1 = label_box(r.outline)
         half = min(max(len(r.name), len(r.number)) * LETTER_M / 2 + 0.1, (x1 - x0) / 2)
-        best, least = ((x0 + x1) / 2, (y0 + y1) / 2), float("inf")
-        for fy in (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9):
-            for fx in (0.5, 0.3, 0.7, 0.15, 0.85):
-                x, y = x0 + half + fx * max(0.0, x1 - x0 - 2 * half), y0 + 0.35 + fy * max(0.0, y1 - y0 - 0.7)
-                under = sum(max(0.0, min(x + half, b[2]) - max(x - half, b[0])) * max(0.0, min(y + 0.32, b[3]) - max(y - 0.32, b[1])) for b in taken)
-                if under < least - 1e-9:
-                    best, least = (x, y), under
+        near = boxes[(boxes[:, 0] < x1 + half) & (boxes[:, 2] > x0 - half) & (boxes[:, 1] < y1 + 0.7) & (boxes[:, 3] > y0 - 0.7)]
+        x = x0 + half + fractions[:, 0] * max(0.0, x1 - x0 - 2 * half)
+        y = y0 + 0.35 + fractions[:, 1] * max(0.0, y1 - y0 - 0.7)
+        wide = np.minimum(x[:, None] + half, near[:, 2]) - np.maximum(x[:, None] - half, near[:, 0])
+        high = np.minimum(y[:, None] + 0.32, near[:, 3]) - np.maximum(y[:, None] - 0.32, near[:, 1])
+        under = (np.maximum(wide, 0.0) * np.maximum(high, 0.0)).sum(axis=1)
+        k = int(np.flatnonzero(under < under.min() + 1e-9)[0])         # of equals the first: the middle
+        best = (float(x[k]), float(y[k]))
         made += [Label((best[0], best[1] + 0.14), r.number, "faint", 5.0, layer="building room names"),
                  Label((best[0], best[1] - 0.12), r.name, "ink", 5.5, layer="building room names")]
     return made

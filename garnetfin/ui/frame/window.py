@@ -92,13 +92,13 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.actions_: dict[str, QAction] = {}
         make_menus(self, bar)
         self._lay_out(bar)
+        self._refresh = QTimer(self, singleShot=True, interval=0)
+        self._refresh.timeout.connect(self.refresh)
         self._connect()
         self._without_edits = False
         self._over: QWidget | None = None              # a page in the place of the views
         self.first_pass_page = self.help_page = self.settings_page = None
         self._shown: tuple | None = None
-        self._refresh = QTimer(self, singleShot=True, interval=0)
-        self._refresh.timeout.connect(self.refresh)
         self._show_start(True)
         self.chain.setFocus()
 
@@ -137,7 +137,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     def _connect(self) -> None:
         session = self.session
-        session.changed.connect(lambda: self._refresh.start())
+        session.changed.connect(self._refresh.start)        # a slot of a part of the window, so that it ends with it
         session.refused.connect(self._refused)
         session.said.connect(self.status.hint.set_words)
         self.chain.chosen.connect(self._choose_link)

@@ -1,8 +1,10 @@
 """Papers: the document set as pages that follow every edit, what it holds, and the files it is handed over as."""
 
 from collections import OrderedDict
+from dataclasses import replace
 from datetime import date, datetime
 from pathlib import Path
+from time import monotonic
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPen
@@ -16,7 +18,7 @@ from garnetfin.report.asked import asked
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.ask import Ask, Wanted
-from garnetfin.ui.frame.controls import TextButton
+from garnetfin.ui.frame.controls import LinkText, TextButton
 from garnetfin.ui.frame.paper_list import PaperList
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
@@ -27,6 +29,7 @@ from garnetfin.ui.views.base import Nothing, View
 PAGE_WIDTH = 620
 GAP = 22
 LINE_PT, HEAD_PT = 9.0, 140.0        # of a page: what a pointer takes in, where its head stands
+SAID_S = 0.4                         # between two words of progress
 KEPT = 24                            # pages that stay rendered
 FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
@@ -113,6 +116,7 @@ class Pages(QWidget):
 class PapersView(View):
     HINT = "The set follows every edit. A switch takes a paper in or leaves it out; a click shows it."
     pages_made = Signal(int)
+    progress = Signal(float, str)                # from the threads that work
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -125,6 +129,9 @@ class PapersView(View):
         self._maker.failed.connect(lambda what: self.refused.emit(f"The papers could not be made. {what}"))
         self._writer = Newest(self._write, "hand-over", self)
         self._writer.ready.connect(self._on_written)
+        self._writer.halted.connect(lambda: self._on_halted("Nothing was written"))
+        self._maker.halted.connect(lambda: self._on_halted("The pages are as they were; the next edit makes them anew"))
+        self.progress.connect(self._on_progress)
         self._writer.failed.connect(lambda what: self.refused.emit(f"The files could not be made. {what}"))
         self._printer = Newest(self._print, "printing", self)
         self._printer.ready.connect(self._on_printed)
@@ -138,6 +145,10 @@ class PapersView(View):
         self.issue_button = TextButton("Issue these papers", filled=True)
         self.issue_button.clicked.connect(self.ask_issue)
         self.tools.add(self.issue_button, 14)
+        self.stop_link = LinkText("Stop")
+        self.stop_link.clicked.connect(self.stop_work)
+        self.tools.add(self.stop_link, 14)
+        self.stop_link.setVisible(False)
         self.ask = Ask()
         self._column.addWidget(self.ask)
         self.list = PaperList()
@@ -185,7 +196,8 @@ class PapersView(View):
                 self._stack.setCurrentWidget(self._nothing)
             self._maker.submit(wanted)
         self.list.render_vm(paper_list(state, self.starts, self.pages, self.chosen, self.changes(state)))
-        self.tools.note.set_words(self.made)
+        if self._maker.idle and self._writer.idle:
+            self.tools.note.set_words(self.made)
 
     def changes(self, state: State):
         """What moved since the mark, worked out once for the same results."""
@@ -197,11 +209,41 @@ class PapersView(View):
     def _make(self, job, stopped):
         from garnetfin.report.document import Order
         from garnetfin.report.handover import pdf
-        return pdf(Order(*job))
+        results, units, against, name = job
+        return pdf(Order(results, units, against, name, watch=self._watch(stopped)))
+
+    def _watch(self, stopped):
+        """Tells how far the papers are, some times a second; stops them once others are wanted."""
+        from garnetfin.report.watch import Watch
+        last = [0.0]
+
+        def told(share: float, words: str) -> None:
+            now = monotonic()
+            if now - last[0] > SAID_S:
+                last[0] = now
+                self.progress.emit(share, words)
+        return Watch(told, stopped)
+
+    def _on_progress(self, share: float, words: str) -> None:
+        if not self._maker.idle or not self._writer.idle:
+            self.tools.note.set_words(f"{share:.0%}, {words}")
+            self.stop_link.setVisible(True)
+
+    def stop_work(self) -> None:
+        """Give up pages or files that are being made."""
+        self._maker.stop()
+        self._writer.stop()
+
+    def _on_halted(self, words: str) -> None:
+        self.stop_link.setVisible(False)
+        self.tools.note.set_words(self.made)
+        self.session.said.emit(f"Stopped. {words}")
 
     def _on_made(self, made) -> None:
         self.pdf, self.pages, self.starts = made.data, made.pages, made.starts
         self.made = f"made {datetime.now():%H:%M}"
+        self.stop_link.setVisible(not self._writer.idle)
+        self.tools.note.set_words(self.made)
         at = self._scroll.verticalScrollBar().value()
         self.sheet.set_pdf(made.data)
         self._stack.setCurrentWidget(self._scroll)
@@ -263,7 +305,7 @@ class PapersView(View):
         from garnetfin.report.handover import files, write_files
         order, kinds, target = job
         try:
-            return write_files(files(order, kinds), target), ""
+            return write_files(files(replace(order, watch=self._watch(stopped)), kinds), target), ""
         except OSError as error:
             return [], f"{target.name} could not be written: {error.strerror or error}"
         except GarnetfinError as error:
@@ -271,6 +313,8 @@ class PapersView(View):
 
     def _on_written(self, answer: tuple[list[Path], str]) -> None:
         written, why = answer
+        self.stop_link.setVisible(False)
+        self.tools.note.set_words(self.made)
         if why:
             self.refused.emit(why)
             return
