@@ -6,7 +6,7 @@ import subprocess
 import sys
 import time
 import unittest
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import ThreadPoolExecutor, as_completed
 from pathlib import Path
 
 import tests  # sets the platform before anything imports Qt
@@ -55,10 +55,12 @@ def everything(count: int) -> int:
     # More groups than processes, taken one after the other, so that no process idles while another has half of its work left.
     groups = shares(count * GROUPS)
     passed = failed = skipped = broken = 0
-    with ThreadPoolExecutor(count) as pool:
-        answers = list(pool.map(run, groups))
-    for done in answers:
-        print(done.stdout, end="")
+    print(f"Tests in {len(groups)} groups, {count} at a time", flush=True)
+    pool = ThreadPoolExecutor(count)
+    for n, ended in enumerate(as_completed([pool.submit(run, names) for names in groups]), 1):
+        done = ended.result()
+        if done.returncode:
+            print(done.stdout, end="")
         counted = re.findall(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", done.stdout, re.M)
         if not counted or done.returncode not in (0, 1):       # it went down before it could count, or after
             broken += 1
@@ -67,6 +69,9 @@ def everything(count: int) -> int:
             continue
         last = ("", *counted[-1])
         passed, failed, skipped = passed + int(last[1]), failed + int(last[2]), skipped + int(last[3] or 0)
+        print(f"{n} of {len(groups)} groups done after {time.monotonic() - started:.0f} s: {passed} passed, {failed} failed", flush=True)
+    if failed or broken:
+        print("One module again: .venv/bin/python -m tests tests.core.test_loads (or a class or a test of it)")
     print(f"in {time.monotonic() - started:.0f} s, {count} processes at a time")
     print(f"{passed} passed, {failed + broken} failed" + (f", {skipped} skipped" if skipped else ""))
     return 1 if failed or broken or not passed else 0

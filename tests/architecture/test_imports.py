@@ -73,7 +73,7 @@ class Start(unittest.TestCase):
         modules = [".".join(p.relative_to(ROOT.parent).with_suffix("").parts) for p in (ROOT / "ui" / "view_models").glob("*.py")]
         code = "import sys\n" + "\n".join(f"import {m}" for m in (*modules, "garnetfin.engine.run", "garnetfin.report.document"))
         done = subprocess.run([sys.executable, "-c", code + "\nprint([m for m in sys.modules if m.startswith('PySide6')])"],
-                              capture_output=True, text=True, timeout=60, check=False)
+                              capture_output=True, text=True, check=False)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
     def test_the_window_starts_without_anything_heavy(self):
@@ -81,8 +81,8 @@ class Start(unittest.TestCase):
                 "from garnetfin.ui.app import make_app\nfrom garnetfin.ui.frame.window import MainWindow\n"
                 "from garnetfin.ui.session import Session\n"
                 "app = make_app(); w = MainWindow(Session()); w.show(); app.processEvents(); w.grab()\n"
-                f"print(sorted(set(m.split('.')[0] for m in sys.modules) & {LAZY!r}))\nos._exit(0)")
-        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, timeout=60, check=False)
+                f"print(sorted(set(m.split('.')[0] for m in sys.modules) & {LAZY!r}), flush=True)\nos._exit(0)")
+        done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
     @unittest.skipIf(sys.version_info >= (3, 12), "None is immortal from 3.12 on")

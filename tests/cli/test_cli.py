@@ -20,7 +20,7 @@ from tests.example import one_room, station_results
 
 def call(*arguments: str) -> subprocess.CompletedProcess:
     environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
-    return subprocess.run([sys.executable, "-m", "garnetfin", *arguments], capture_output=True, text=True, timeout=120,
+    return subprocess.run([sys.executable, "-m", "garnetfin", *arguments], capture_output=True, text=True,
                           env=environment, check=False)
 
 

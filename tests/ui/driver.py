@@ -61,7 +61,7 @@ class WindowTest(unittest.TestCase):
         self.app.sendPostedEvents(None, QEvent.Type.DeferredDelete)
         self.app.processEvents()
 
-    def wait(self, done=None, seconds: float = 30.0) -> None:
+    def wait(self, done=None, seconds: float = 240.0) -> None:
         """Run the event loop until the results belong to the project and the window has rendered them."""
         until = time.monotonic() + seconds
         while not (done or (lambda: self.session.settled and not self.window._refresh.isActive()))():

@@ -346,7 +346,7 @@ class YearPage(AirTest):
         self.session.contents.update(example_contents(self.session.project))
         self.tab("Year")
         self.click(self.air.run_button, (10, 10))
-        self.wait(lambda: self.air._year is not None and not self.air.run_button.busy, 60)
+        self.wait(lambda: self.air._year is not None and not self.air.run_button.busy)
         rows = self.air.months.model_.vm.rows
         self.assertEqual(rows[-1].cells[0].text, "Year")
         self.assertEqual(len(rows), 13)

@@ -91,7 +91,7 @@ class Lists(Building):
         self.do("list")
         QApplication.clipboard().setText(LIST)
         self.page().text.paste()
-        QTest.qWait(300)
+        self.wait(lambda: not self.page()._later.isActive())
         self.assertIn("3 rooms understood, 4 lines left out", self.page().line.words)
         self.assertEqual(self.page().take_button.text(), "Take 3 rooms")
         self.click(self.page().take_button, (10, 10))
@@ -106,7 +106,7 @@ class Lists(Building):
     def test_a_column_is_given_another_meaning(self):
         self.do("list")
         self.page().text.setPlainText("No;Surface;Room\n1;20;Office")
-        QTest.qWait(300)
+        self.wait(lambda: not self.page()._later.isActive())
         self.assertIn("No column for area", self.page().line.words)
         box = self.page().boxes[1]
         box.setCurrentIndex(box.findData("area"))

@@ -27,7 +27,7 @@ class Climate(WindowTest):
         path = self.folder / name
         path.write_text(text)
         self.window.insert(path, "weather")
-        self.wait(lambda: self.climate.page.found is not None and not self.climate.reader.busy, 60)
+        self.wait(lambda: self.climate.page.found is not None and not self.climate.reader.busy)
 
     def test_a_month_is_clicked_and_typed(self):
         self.click(self.climate.days, self.climate.days.box_of(2).center())
@@ -105,7 +105,7 @@ class Climate(WindowTest):
         self.assertEqual([f[0] for f in page.found.faults], ["gap"])
         index = page.faults.model_.index(0, 1)
         self.click(page.faults.viewport(), QPointF(page.faults.visualRect(index).center()))
-        self.wait(lambda: not self.climate.reader.busy and not page.found.faults, 60)
+        self.wait(lambda: not self.climate.reader.busy and not page.found.faults)
         self.assertEqual(len(page.found.mended), 1)
         QTest.keyClick(page, Qt.Key.Key_Escape)
         self.wait()

@@ -272,7 +272,7 @@ class Kept(unittest.TestCase):
             file.unlink()
         inner.rmdir()
         self.name(window, "B")
-        self.assertTrue(spin(self.app, lambda: "in your own folder" in window.banner.sentence.words, 5))
+        self.assertTrue(spin(self.app, lambda: "in your own folder" in window.banner.sentence.words, 120))
         self.assertEqual(read(window.session.keeping.journal.path).project.rooms[0].name, "B")
         self.assertFalse(inner.exists())
         self.name(window, "A")

@@ -198,7 +198,7 @@ class Started(unittest.TestCase):
         import os
         import sys
         with tempfile.TemporaryDirectory() as folder:
-            done = subprocess.run([sys.executable, "-m", "garnetfin", "desktop"], capture_output=True, text=True, timeout=60, check=False,
+            done = subprocess.run([sys.executable, "-m", "garnetfin", "desktop"], capture_output=True, text=True, check=False,
                                   env={**os.environ, "XDG_DATA_HOME": folder})
             self.assertEqual(done.returncode, 0, done.stderr)
             self.assertEqual(done.stdout.count("written"), 3)

@@ -104,7 +104,7 @@ class Loads(WindowTest):
 
     def test_estimates_side_by_side(self):
         self.tab("Estimates")
-        self.wait(lambda: self.loads._densities is not None, 60)
+        self.wait(lambda: self.loads._densities is not None)
         self.wait()
         vm = self.loads.estimates.model_.vm
         self.assertIn("Sandmere", [c.name for c in vm.columns])
@@ -125,7 +125,7 @@ class Loads(WindowTest):
         self.session.set_show(scope="room")
         self.wait()
         self.click(self.loads.run_button, (8, 8))
-        self.wait(lambda: self.loads._year is not None and not self.loads.run_button.busy, 60)
+        self.wait(lambda: self.loads._year is not None and not self.loads.run_button.busy)
         self.wait()
         self.assertEqual(len(self.loads.year_field.vm.values), 8760)
         self.assertIn("beyond", self.loads.drawer.head.note)

@@ -311,7 +311,7 @@ class MarksAndOptions(WindowTest):
         with mock.patch("garnetfin.engine.study_places.ProcessPoolExecutor", lambda n, **more: ThreadPoolExecutor(1)):
             page.run_button.click()
             self.assertTrue(page.busy)
-            self.wait(lambda: not page.busy, 60)
+            self.wait(lambda: not page.busy)
             self.assertEqual(len(page.cases), 2)
             self.assertIsNotNone(page.chart.vm)
             self.assertEqual(len(page.table.model_.vm.rows), 2)
@@ -327,7 +327,7 @@ class MarksAndOptions(WindowTest):
             page.run_button.click()
             self.assertFalse(page.busy)
             self.assertIn("Stopped", page.state_words.words)
-            self.wait(lambda: page.settled, 60)
+            self.wait(lambda: page.settled)
         self.assertEqual(len(page.cases), 2)                 # the last one that was finished
 
 

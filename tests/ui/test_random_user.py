@@ -94,7 +94,7 @@ class User(WindowTest):
         building.start_list()
         n = rng.randrange(50, 90)
         building.list_page.text.setPlainText(f"No;Name;Area\n{n}01;Annex {n};{rng.randrange(10, 60)}\n{n}02;Store {n};x\n")
-        QTest.qWait(300)
+        self.wait(lambda: not building.list_page._later.isActive())
         if rng.random() < 0.7:
             building.list_page.take_button.click()
         else:
@@ -124,7 +124,7 @@ class User(WindowTest):
 
     # -- what must hold ------------------------------------------------------------------------------------------
     def check(self) -> None:
-        self.wait(seconds=60)
+        self.wait()
         self.assertEqual(tests.faults, [])
         session = self.session
         fresh = run(session.project, Memo())

@@ -108,7 +108,7 @@ class Leaving(unittest.TestCase):
             self.assertEqual(child.stdout.readline().strip(), "told")
             if number is not None:
                 child.send_signal(number)
-            _, said = child.communicate(timeout=60)
+            _, said = child.communicate()
         finally:
             child.kill()
         return child.returncode, said, path
@@ -258,7 +258,7 @@ class Writing(unittest.TestCase):
         os.mkfifo(pipe)
         reader = subprocess.Popen(["cat", str(pipe)], stdout=subprocess.PIPE)
         write_whole(pipe, b"through")
-        self.assertEqual(reader.communicate(timeout=30)[0], b"through")
+        self.assertEqual(reader.communicate()[0], b"through")
         with self.assertRaisesRegex(FileError, "there is a folder of that name"):
             write_whole(self.folder, b"")
 

@@ -13,7 +13,7 @@ from garnetfin.ui.session import Session
 from tests.example import one_room
 
 
-def spin(app, done, seconds: float = 20.0) -> bool:
+def spin(app, done, seconds: float = 240.0) -> bool:
     until = time.monotonic() + seconds
     while not done() and time.monotonic() < until:
         app.processEvents()
