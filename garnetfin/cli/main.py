@@ -251,7 +251,7 @@ def _app():
               vary: list[str] = typer.Option([], help="KEY=LOW:HIGH:STEPS or KEY=A,B,C; up to four times. Figures with or without a unit, as in “18 degC”."),
               out: Path = typer.Option(None, help="The table, .csv or .parquet."),
               processes: int = typer.Option(0, help="Processes on this machine; 0 for as many as it has cores."),
-              dask: str = typer.Option("", help="Address of a Dask scheduler instead, such as tcp://host:8786."),
+              dask: str = typer.Option("", help="Address of a Dask scheduler instead, such as tcp://host:8786. It gets the whole project and may run code here: only a scheduler of your own."),
               known: bool = typer.Option(False, "--list", help="Print what this project lets vary.")):
         """Vary figures of a project over ranges and read the chain’s figures off every combination."""
         from garnetfin.cli.study import study as make

@@ -4,7 +4,8 @@ import logging
 from collections.abc import Callable, Sequence
 from typing import Any, NamedTuple
 
-from garnetfin.core.errors import Cancelled, GarnetfinError, shortened
+from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.core.texts import shortened
 from garnetfin.engine.results import Finding, Missing
 
 log = logging.getLogger(__name__)

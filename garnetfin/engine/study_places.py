@@ -10,6 +10,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.processes import end_with_pool
 
 CONNECT_S = 10
+TRUST = "It gets the whole project and may run code here: only a scheduler of your own"
 
 
 @contextmanager

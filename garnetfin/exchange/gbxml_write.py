@@ -7,6 +7,7 @@ from math import cos, radians, sin, tan
 from garnetfin.core.adjacency import Outline, anticlockwise
 from garnetfin.core.outlines import area_of, inside
 from garnetfin.core.tables import materials
+from garnetfin.core.texts import readable
 from garnetfin.project.derive import present
 from garnetfin.project.fabric import BuildUp, BuildUpLayer
 from garnetfin.project.lookup import find
@@ -77,7 +78,7 @@ class _Writer:
     def add(self, parent, name: str, text: str | float | None = None, **attributes: str):
         made = self.etree.SubElement(parent, f"{{{NAMESPACE}}}{name}", **attributes)
         if text is not None:
-            made.text = f"{text:.9g}" if isinstance(text, float) else str(text)
+            made.text = f"{text:.9g}" if isinstance(text, float) else readable(str(text))
         return made
 
     def write(self) -> None:

@@ -5,7 +5,8 @@ import re
 
 from msgspec import Struct
 
-from garnetfin.core.errors import InputError, shortened
+from garnetfin.core.errors import InputError
+from garnetfin.core.texts import shortened
 
 
 class Node(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=False):

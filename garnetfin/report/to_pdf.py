@@ -6,7 +6,7 @@ from functools import lru_cache
 from importlib.resources import files
 from xml.sax.saxutils import escape
 
-from garnetfin.core.errors import shortened
+from garnetfin.core.texts import shortened
 from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
 from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
@@ -17,7 +17,7 @@ COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#
            "outdoor": "#54721F", "outdoor_fill": "#E2EAD2", "exhaust": "#64578C", "exhaust_fill": "#E4E0EF"}
 FONTS = {"Garnetfin": "Regular", "Garnetfin-Bold": "SemiBold", "Garnetfin-Italic": "Italic"}
 LONGEST_TEXT = 20_000
-TALLEST_CELL = 420.0                 # points; half a page
+TALLEST_CELL = 300.0                 # points; half a page
 LONGEST_CELL = 500                   # letters; a row of a table must fit on a page, and the workbook has the whole text
 LEFT_MM, FOOT_MM, HEAD_MM = 18.0, 17.0, 16.0
 
@@ -301,8 +301,10 @@ def _style(size: float, bold: bool = False, colour: str = "ink", after: float = 
 
 
 def _facts(block: Facts, width: float):
-    from reportlab.platypus import Paragraph, Table, TableStyle
-    cells = [[Paragraph(escape(label), _style(7.5, colour="faint")), Paragraph(escape(shortened(value, LONGEST_CELL)), _style(9.5, True))] for label, value in block.rows]
+    from reportlab.platypus import Table, TableStyle
+    each = width / block.columns - 8
+    cells = [[_fitting(shortened(label, LONGEST_CELL), each, _style(7.5, colour="faint")), _fitting(shortened(value, LONGEST_CELL), each, _style(9.5, True))]
+             for label, value in block.rows]
     cells += [""] * (-len(cells) % block.columns)
     rows = [cells[i:i + block.columns] for i in range(0, len(cells), block.columns)]
     return Table(rows, colWidths=[width / block.columns] * block.columns, style=TableStyle([

@@ -4,6 +4,7 @@ import io
 import re
 
 from garnetfin import __version__, display
+from garnetfin.core.texts import readable
 from garnetfin.report.blocks import Block, Contents, Facts, Heading, Number, Start, TableBlock, Text
 from garnetfin.report.to_csv import harmless
 
@@ -17,7 +18,7 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
     from openpyxl.styles import Alignment, Border, Font, PatternFill, Side
     book = Workbook()
     book.remove(book.active)
-    book.properties.title, book.properties.creator = title, f"Garnetfin {__version__}"
+    book.properties.title, book.properties.creator = readable(title), f"Garnetfin {__version__}"
     tint, thin = PatternFill("solid", fgColor="F6F2EB"), Side(style="thin", color="23262B")
     bold, faint = Font(bold=True), Font(color="63676E", italic=True)
     right = Alignment(horizontal="right")
@@ -29,7 +30,7 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
         if isinstance(text, Number):
             cell.value, cell.number_format = text.value, number_format(text)
         else:
-            cell.value = harmless(text) or None
+            cell.value = readable(harmless(text)) or None
         if font is not None:
             cell.font = font
         if fill is not None:
@@ -39,7 +40,7 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
     def begin(name: str) -> None:
         nonlocal sheet, row, wide
         finish()
-        sheet, row, wide = book.create_sheet(FORBIDDEN.sub(" ", name)[:31]), 1, {}
+        sheet, row, wide = book.create_sheet(FORBIDDEN.sub(" ", readable(name))[:31]), 1, {}
         papers.append(name)
         put(1, name, Font(bold=True, size=14))
         row = 3

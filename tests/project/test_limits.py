@@ -13,7 +13,8 @@ from unittest import mock
 import msgspec
 from msgspec import structs
 
-from garnetfin.core.errors import MOST_QUOTED, FileError, GarnetfinError, InputError, shortened
+from garnetfin.core.errors import FileError, GarnetfinError, InputError
+from garnetfin.core.texts import MOST_QUOTED, shortened
 from garnetfin.exchange.reading import read
 from garnetfin.project import container, store
 from garnetfin.project.store import content_id, load, load_all, load_contents, save

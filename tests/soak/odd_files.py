@@ -15,7 +15,7 @@ from garnetfin.project.store import decode
 from tests.example import one_room, station
 
 NUMBERS = (0, -1, 1e-9, 5e-324, 1e9, 1e308, -0.0, 0.5, 1, 2, 100, 2**53)
-TEXTS = ("", "x" * 30_000, "a b\n\tc\u202e", "<b>&amp;", "=1+1", "ß" * 200, "wide " * 4000, "/", "0")
+TEXTS = ("", "x" * 30_000, "a b\n\tc\u202e", "<b>&amp;", "=1+1", "ß" * 200, "wide " * 4000, "/", "0", "\x07\x00bell", "]]>", "\ud800")
 BASES = ("room", "station")
 
 
@@ -76,8 +76,8 @@ def play(case: dict, papers: bool = True) -> str:
     _finite(json.loads(json.dumps(as_json(results), allow_nan=False)))
     if papers:
         from garnetfin.report.document import Order
-        from garnetfin.report.handover import files
-        made = files(Order(results), ("pdf", "csv", "svg"))
+        from garnetfin.report.handover import FORMATS, files
+        made = files(Order(results), tuple(FORMATS))
         if not all(made.values()):
             raise AssertionError("an empty paper")
     return f"{len(results.findings)} findings"

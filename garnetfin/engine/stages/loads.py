@@ -10,7 +10,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.errors import InputError, shortened
+from garnetfin.core.errors import InputError
+from garnetfin.core.texts import shortened
 from garnetfin.core.loads.balance import Surfaces, day_hours, radiant_films, respond
 from garnetfin.core.loads.estimate import Estimate, Gains, Shell, Weather, estimate
 from garnetfin.core.loads.heating import GROUND_FACTOR, HEATING_CAUSES, Losses, balanced_heating, heating_loads

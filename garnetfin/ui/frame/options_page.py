@@ -10,7 +10,7 @@ from garnetfin.core.units import parse
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.study import Axis, Case, combinations, parameters, read_off, readings, run_study, steps
-from garnetfin.engine.study_places import workers
+from garnetfin.engine.study_places import TRUST, workers
 from garnetfin.project.disk import write_whole
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.study import StudyChart
@@ -145,14 +145,16 @@ class OptionsPage(QWidget):
         self.address.setPlaceholderText(tr("this machine"))
         self.address.setFixedWidth(200)
         self.address.setAccessibleName("Address of a Dask scheduler, empty for this machine")
-        self.address.setToolTip("Address of a Dask scheduler, such as tcp://host:8786; empty computes in processes of this machine")
+        self.address.setToolTip(f"Address of a Dask scheduler, such as tcp://host:8786; empty computes in processes of this machine. {TRUST}")
+        self.trust = Words("", px=11.5, tone="watch")
+        self.address.textChanged.connect(lambda text: self.trust.set_words(TRUST if text.strip() else "", "watch"))
         self.run_button = TextButton("Compute", filled=True)
         self.run_button.clicked.connect(self.start_or_stop)
         self.state_words = Words("", px=12)
         self.csv_button, self.parquet_button = TextButton("Write CSV …"), TextButton("Write Parquet …")
         self.csv_button.clicked.connect(lambda: self.write("csv"))
         self.parquet_button.clicked.connect(lambda: self.write("parquet"))
-        for widget in (Words("on", px=12), self.address, self.run_button, self.csv_button, self.parquet_button):
+        for widget in (Words("on", px=12), self.address, self.trust, self.run_button, self.csv_button, self.parquet_button):
             line.addWidget(widget)
         line.addWidget(self.state_words, 1)
         column.addLayout(line)

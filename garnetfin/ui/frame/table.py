@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QLin
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
+from garnetfin.report.to_csv import harmless
 from garnetfin.ui.charts.pictograms import paint_pictogram
 from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.language import tr
@@ -312,7 +313,7 @@ class Table(QTableView):
         rows: list[Row] = [self.model_.vm.rows[i.row()] for i in self.selectionModel().selectedRows()] or list(
             self.model_.vm.rows)
         lines = ["\t".join(f"{c.name} {c.unit}".strip() for c in self.model_.vm.columns)]
-        lines += ["\t".join(cell.text.replace("\u202f", "").replace("\u2212", "-") for cell in row.cells) for row in rows]
+        lines += ["\t".join(harmless(cell.text.replace("\u202f", "").replace("\u2212", "-")) for cell in row.cells) for row in rows]
         return "\n".join(lines)
 
     def why_at(self, at: QPointF) -> tuple:
