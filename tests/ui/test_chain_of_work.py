@@ -152,7 +152,7 @@ class Cards(WindowTest):
         QTest.keyClick(box, Qt.Key.Key_Down)
         self.wait()
         QTest.keyClick(box, Qt.Key.Key_Down)
-        self.session._on_results((first, None, ""))                       # as when the engine is slower than the fingers
+        self.session._on_results((first, None, "", self.session._memo))                       # as when the engine is slower than the fingers
         self.window.refresh()
         self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
         self.wait()
