@@ -4,8 +4,8 @@ from collections.abc import Callable, Iterable
 from dataclasses import replace
 from pathlib import Path
 
-from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.project.disk import below, file_name, write_whole
+from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import Block
 from garnetfin.report.document import Order, document
 from garnetfin.report.sheets.cover import issue_words

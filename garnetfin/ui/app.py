@@ -8,7 +8,7 @@ import socket
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, QSocketNotifier
+from PySide6.QtCore import QSettings, QSocketNotifier, QTimer
 from PySide6.QtWidgets import QApplication
 
 from garnetfin.ui import theme as looks
@@ -18,6 +18,7 @@ from garnetfin.ui.language import choose
 from garnetfin.ui.session import Session
 from garnetfin.ui.settings import Stored
 from garnetfin.ui.theme import theme
+from garnetfin.ui.warm import AFTER_MS, Views
 
 
 def make_app() -> QApplication:
@@ -61,6 +62,7 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
         window.open(path or last)
     else:
         window.offer_unsaved()
+    QTimer.singleShot(AFTER_MS, window, lambda: Views(window))
     code = app.exec()
     # A picture of ours left on the clipboard would outlive the toolkit that holds it.
     if app.clipboard().ownsClipboard() and app.clipboard().mimeData().hasImage():

@@ -9,8 +9,8 @@ from pathlib import Path
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.project.history import History
 from garnetfin.project.disk import clear_parts
+from garnetfin.project.history import History
 from garnetfin.project.journal import SUFFIX, Found, Journal, away, beside, digest, held, read
 from garnetfin.project.journal import clear_parts as clear_beginnings
 from garnetfin.project.store import Mark

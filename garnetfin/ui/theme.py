@@ -7,7 +7,7 @@ from importlib.resources import files
 from PySide6.QtCore import QByteArray, QObject, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QGuiApplication, QIcon, QPainter, QPalette, QPixmap
 from PySide6.QtSvg import QSvgRenderer
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QToolTip
 
 FAMILY = "Garnetfin Sans"
 BASE_PX = 13.0
@@ -154,9 +154,11 @@ def icon(name: str, colour: QColor) -> QIcon:
 
 
 def apply(app: QApplication) -> None:
-    """Palette, font and style sheet of the theme in force."""
-    app.setStyle("Fusion")
-    app.setFont(theme.font())
+    """Palette and font of the theme in force. What differs from the toolkit's own look draws itself (frame/bare.py)."""
+    if app.style().objectName() != "fusion":
+        app.setStyle("Fusion")
+    if app.font() != theme.font():
+        app.setFont(theme.font())
     c = theme.colour
     palette = QPalette()
     for role, name in ((QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.Base, "sheet"),
@@ -172,22 +174,6 @@ def apply(app: QApplication) -> None:
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, c("faint"))
     app.setPalette(palette)
-    app.setStyleSheet(f"""
-        QMenuBar {{ background: {c('paper').name()}; color: {c('ink').name()}; padding: 0; }}
-        QMenuBar::item {{ padding: 5px 9px; background: transparent; }}
-        QMenuBar::item:selected {{ background: {c('garnet_tint').name()}; }}
-        QMenu {{ background: {c('sheet').name()}; border: 1px solid {c('rule').name()}; padding: 4px; }}
-        QMenu::item {{ padding: 4px 24px 4px 20px; border-radius: 3px; }}
-        QMenu::item:selected {{ background: {c('garnet_tint').name()}; color: {c('ink').name()}; }}
-        QMenu::item:disabled {{ color: {c('faint').name()}; }}
-        QMenu::separator {{ height: 1px; background: {c('rule').name()}; margin: 4px 8px; }}
-        QToolTip {{ background: {c('sheet').name()}; color: {c('ink').name()}; border: 1px solid {c('rule').name()};
-                    padding: 3px; }}
-        QScrollBar:vertical {{ background: transparent; width: 8px; margin: 0; }}
-        QScrollBar:horizontal {{ background: transparent; height: 8px; margin: 0; }}
-        QScrollBar::handle {{ background: {c('rule').name()}; border-radius: 3px; min-height: 24px; min-width: 24px; }}
-        QScrollBar::handle:hover {{ background: {c('bar').name()}; }}
-        QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; }}
-        QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
-        QSplitter::handle {{ background: transparent; }}
-    """)
+    tips = QPalette(palette)
+    tips.setColor(QPalette.ColorRole.ToolTipBase, c("sheet"))
+    QToolTip.setPalette(tips)

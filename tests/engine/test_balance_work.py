@@ -8,8 +8,8 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core import noise
 from garnetfin.core.errors import Cancelled
-from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine import commissioning as commissioning_module
+from garnetfin.engine.bookkeeping import run_of
 from garnetfin.engine.commissioning import commissioning, remembered
 from garnetfin.engine.damper_by_hand import pinned_for
 from garnetfin.engine.fan_lines import lines_of, together

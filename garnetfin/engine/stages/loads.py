@@ -11,7 +11,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.texts import shortened
 from garnetfin.core.loads.balance import Surfaces, day_hours, radiant_films, respond
 from garnetfin.core.loads.estimate import Estimate, Gains, Shell, Weather, estimate
 from garnetfin.core.loads.heating import GROUND_FACTOR, HEATING_CAUSES, Losses, balanced_heating, heating_loads
@@ -20,6 +19,7 @@ from garnetfin.core.loads.plant import Plan, air_matrix
 from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
 from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
+from garnetfin.core.texts import shortened
 from garnetfin.engine.faults import each
 from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import RoomFigures, assumption, room_figures

@@ -12,7 +12,6 @@ from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text
 from garnetfin.report.sheets.ducts import dampers
 from garnetfin.report.watch import UNWATCHED, Watch
 
-
 # Dampers of a system up to which the papers simulate how they are set one after the other: beyond it takes minutes and is asked for in Balance.
 MOST_SIMULATED = 150
 

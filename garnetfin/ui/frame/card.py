@@ -85,8 +85,9 @@ class InputsPart(_Part):
                 field.intent.connect(self.intent)
                 self._column.addWidget(field)
                 field.show()
-        for field, row in zip(self.fields, vm.rows):
-            field.render_vm(row, units)
+        else:
+            for field, row in zip(self.fields, vm.rows):
+                field.render_vm(row, units)
         self.update()
 
 

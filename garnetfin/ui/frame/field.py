@@ -1,11 +1,14 @@
 """One input row of a card: label, mark of origin, value on its line, unit. Typing pins; the mark unpins."""
 
+from functools import lru_cache
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QComboBox, QLineEdit, QMenu, QWidget
+from PySide6.QtGui import QFontMetricsF, QPainter, QPalette, QPen
+from PySide6.QtWidgets import QLineEdit, QWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System
+from garnetfin.ui.frame.bare import Choice, Menu
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.card import InputVM
@@ -34,17 +37,12 @@ def paint_mark(p: QPainter, at: QPointF, origin: str) -> None:
         p.drawLine(QPointF(at.x() - 3, at.y() + 3.8), QPointF(at.x() + 3, at.y() + 3.8))
 
 
-class _Choice(QComboBox):
-    """A wheel over a scrolling card must not change what is chosen; a list that stands at nothing opens before anything is taken."""
-
-    def wheelEvent(self, event) -> None:
-        event.ignore()
-
-    def keyPressEvent(self, event) -> None:
-        if self.currentIndex() < 0 and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
-            self.showPopup()
-        else:
-            super().keyPressEvent(event)
+@lru_cache(maxsize=1)
+def _clear() -> QPalette:
+    """Of a line that is typed into: its ground is that of the card."""
+    made = QPalette()                                        # holds what is set here alone; the rest follows the look
+    made.setColor(QPalette.ColorRole.Base, Qt.GlobalColor.transparent)
+    return made
 
 
 class ValueField(QWidget):
@@ -57,16 +55,14 @@ class ValueField(QWidget):
         self._vm, self._units, self._fault = vm, units, ""
         self._rendering = False
         if vm.choices:
-            self.edit = _Choice(self)
+            self.edit = Choice(self)
             self.edit.activated.connect(self._on_choice)
-            self.edit.setStyleSheet("QComboBox { border: 0; background: transparent; padding: 0 2px; }"
-                                    "QComboBox::drop-down { width: 12px; border: 0; }")
             self.edit.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         else:
             self.edit = QLineEdit(self)
             self.edit.setAlignment(Qt.AlignmentFlag.AlignRight if vm.quantity else Qt.AlignmentFlag.AlignLeft)
             self.edit.setFrame(False)
-            self.edit.setStyleSheet("background: transparent;")
+            self.edit.setPalette(_clear())
             self.edit.editingFinished.connect(self._on_typed)
             self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
             self.edit.customContextMenuRequested.connect(self._menu)
@@ -204,7 +200,7 @@ class ValueField(QWidget):
             super().keyPressEvent(event)
 
     def _menu(self, at) -> None:
-        menu = QMenu(self)
+        menu = Menu(self)
         if self._vm.origin in ("pinned", "imported", "several"):
             menu.addAction("Let the rule decide", self.unpin)
         address = address_of_field(self._vm.field, self._vm.label, self._vm.quantity)

@@ -17,7 +17,6 @@ from garnetfin.ui.settings import existing
 from garnetfin.ui.state import LINKS
 
 
-
 def _edits(count: int) -> str:
     return "1 edit" if abs(count) == 1 else f"{abs(count)} edits"
 

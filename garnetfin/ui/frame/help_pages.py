@@ -57,5 +57,4 @@ class HelpPage(SidePage):
         self._dye()
 
     def _dye(self) -> None:
-        self.text.setStyleSheet(f"color: {theme.colour('ink').name()}")
         self.verticalScrollBar().setValue(0)

@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QMenu
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.edits.whole import RestoreMark
 from garnetfin.ui.frame.ask import Wanted
+from garnetfin.ui.frame.bare import Menu
 
 
 class Marks:
@@ -52,7 +53,7 @@ class Marks:
 
     def marks_at_flag(self) -> None:
         """The same menu, below the flag."""
-        menu = QMenu(self)
+        menu = Menu(self)
         self.add_mark_actions(menu)
         menu.popup(self.flag.mapToGlobal(self.flag.rect().bottomLeft()))
 

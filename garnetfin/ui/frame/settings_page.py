@@ -3,6 +3,7 @@
 from collections.abc import Callable
 
 from PySide6.QtCore import Signal
+from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLabel, QVBoxLayout, QWidget
 
 from garnetfin.ui.frame.controls import LinkText
@@ -59,7 +60,7 @@ class SettingsPage(SidePage):
     def _label(self, words: str, px: float, tone: str, weight: int = 400) -> QLabel:
         label = QLabel(tr(words))
         label.setFont(theme.font(px, weight))
-        label.setStyleSheet(f"color: {theme.colour(tone).name()}")
+        label.setForegroundRole(QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText)      # follows the look
         return label
 
     def _taker(self, key: str, box: QComboBox) -> Callable[[int], None]:

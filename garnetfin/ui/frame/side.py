@@ -4,6 +4,7 @@ from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QCursor, QPalette
 from PySide6.QtWidgets import QApplication, QFrame, QScrollArea, QStackedWidget, QWidget
 
+from garnetfin.ui.frame.bare import thin
 from garnetfin.ui.session import Session
 
 WIDTH = 296
@@ -15,6 +16,7 @@ class SidePage(QScrollArea):
     def __init__(self, name: str, inside: QWidget, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setFixedWidth(WIDTH)
+        thin(self)
         self.setFrameShape(QFrame.Shape.NoFrame)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.setWidgetResizable(True)

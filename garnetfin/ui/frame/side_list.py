@@ -1,6 +1,7 @@
 """A page of the side that tells of work: a title, a line on how far it is, then words in groups below a head each."""
 
 from PySide6.QtCore import Qt, Signal
+from PySide6.QtGui import QPalette
 from PySide6.QtWidgets import QLabel, QVBoxLayout, QWidget
 
 from garnetfin.ui.frame.controls import LinkText
@@ -35,7 +36,7 @@ class ListPage(SidePage):
         label.setWordWrap(True)
         label.setFont(theme.font(px, weight))
         label.setProperty("tone", tone)
-        label.setStyleSheet(f"color: {theme.colour(tone).name()}")
+        label.setForegroundRole(QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText)      # follows the look
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         return label
 

@@ -2,9 +2,10 @@
 
 from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
-from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QMenu, QSizePolicy, QWidget
+from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from garnetfin.ui.focus import ringed
+from garnetfin.ui.frame.bare import Menu
 from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
@@ -86,7 +87,7 @@ class StatusLine(QWidget):
         self.findings.set_words(f"findings {findings}", "bad" if bad else "watch" if findings else "faint")
 
     def _level_menu(self) -> None:
-        menu = QMenu(self)
+        menu = Menu(self)
         for key, name in self._levels:
             menu.addAction(name, lambda k=key: self.level_chosen.emit(k))
         menu.popup(self.level.mapToGlobal(QPoint(0, -menu.sizeHint().height())))

@@ -10,6 +10,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
 from garnetfin.report.to_csv import harmless
 from garnetfin.ui.charts.pictograms import paint_pictogram
+from garnetfin.ui.frame.bare import thin
 from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
@@ -212,6 +213,7 @@ class Table(QTableView):
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
+        thin(self)
         self.row_height = round(row_height)
         self.chosen: frozenset[str] = frozenset()
         self.lit = ""                                            # a row that is pointed at elsewhere

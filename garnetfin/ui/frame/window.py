@@ -9,7 +9,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
     QMainWindow,
-    QMenu,
     QMenuBar,
     QSizePolicy,
     QStackedWidget,
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
 from garnetfin.project.lookup import find
 from garnetfin.ui import theme as looks
 from garnetfin.ui.frame.ask import Ask
+from garnetfin.ui.frame.bare import Menu, menu_sheet
 from garnetfin.ui.frame.books import Books
 from garnetfin.ui.frame.card import Card
 from garnetfin.ui.frame.chain import ChainBand
@@ -90,7 +90,9 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         bar = QMenuBar()
         bar.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         self.actions_: dict[str, QAction] = {}
+        self._bar = bar
         make_menus(self, bar)
+        bar.setStyleSheet(menu_sheet())
         self._lay_out(bar)
         self._refresh = QTimer(self, singleShot=True, interval=0)
         self._refresh.timeout.connect(self.refresh)
@@ -288,7 +290,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def contextMenuEvent(self, event) -> None:
         address = why_under(self.childAt(event.pos()), event.globalPos())
         if address:
-            menu = QMenu(self)
+            menu = Menu(self)
             menu.addAction("Why?", lambda: self.ask_why(address))
             menu.popup(event.globalPos())
 
@@ -380,6 +382,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     def _themed(self) -> None:
         self.actions_["dark"].setChecked(theme.dark)
+        self._bar.setStyleSheet(menu_sheet())
         for widget in self.findChildren(QWidget):
             widget.update()
         self._refresh.start()
@@ -399,7 +402,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             plan.fit()
 
     def _system_menu(self, at) -> None:
-        menu = QMenu(self)
+        menu = Menu(self)
         for system in self.session.project.air_systems:
             menu.addAction(system.name, lambda s=system.id: self.session.set_show(system_id=s))
         if not self.session.project.air_systems:
@@ -407,7 +410,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         menu.popup(self.chain.mapToGlobal(at.toPoint()))
 
     def _findings_menu(self, at: QPoint) -> None:
-        menu = QMenu(self)
+        menu = Menu(self)
         results = self.session.results
         for finding in results.findings if results else ():
             menu.addAction(f"{finding.link}   {finding.title}", lambda f=finding: self._go_to(f.kind, (f.object_id,)))

@@ -2,7 +2,7 @@
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
-from PySide6.QtWidgets import QFrame, QHBoxLayout, QMenu, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
@@ -20,6 +20,7 @@ from garnetfin.ui.charts.loads import HourField
 from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import PartButton, TrainChart
 from garnetfin.ui.charts.year import YearField
+from garnetfin.ui.frame.bare import Menu, thin
 from garnetfin.ui.frame.controls import RunButton, ToolButton, Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
 from garnetfin.ui.frame.table import Table
@@ -109,7 +110,7 @@ class AirView(View):
 
     def _more_parts(self) -> None:
         """Every kind of part that can be put in, where it usually stands."""
-        menu = QMenu(self)
+        menu = Menu(self)
         for kind, name in vms.addable(self.session.state):
             menu.addAction(name, lambda k=kind: self._edit(AddPart, k, ""))
         menu.popup(self.more_button.mapToGlobal(self.more_button.rect().bottomLeft()))
@@ -151,6 +152,7 @@ class AirView(View):
         self.strip = NeedsStrip()
         self.strip.picked.connect(lambda room_id: self.pick("room", (room_id,)))
         scroll = QScrollArea()
+        thin(scroll)
         scroll.setWidgetResizable(True)
         scroll.setFrameShape(QFrame.Shape.NoFrame)
         scroll.setWidget(self.strip)

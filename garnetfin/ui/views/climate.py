@@ -3,7 +3,7 @@
 from pathlib import Path
 
 from PySide6.QtCore import Signal
-from PySide6.QtWidgets import QMenu, QSplitter, QStackedWidget
+from PySide6.QtWidgets import QSplitter, QStackedWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import places
@@ -14,6 +14,7 @@ from garnetfin.project.edits.site import SetPlace
 from garnetfin.ui.charts.climate import MonthDays
 from garnetfin.ui.charts.sun_path import SunPath
 from garnetfin.ui.charts.year import DurationCurve, YearField
+from garnetfin.ui.frame.bare import Menu
 from garnetfin.ui.frame.controls import TextButton
 from garnetfin.ui.frame.weather_page import WeatherPage, command_of
 from garnetfin.ui.reader import Reader
@@ -132,7 +133,7 @@ class ClimateView(View):
         self.session.changed.emit()
 
     def _places(self) -> None:
-        menu = QMenu(self)
+        menu = Menu(self)
         for place in places().values():
             menu.addAction(place.name, lambda p=place.id: self.intent.emit(SetPlace(p)))
         menu.popup(self.place_button.mapToGlobal(self.place_button.rect().bottomLeft()))

@@ -18,6 +18,7 @@ from garnetfin.report.asked import asked
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.ask import Ask, Wanted
+from garnetfin.ui.frame.bare import thin
 from garnetfin.ui.frame.controls import LinkText, TextButton
 from garnetfin.ui.frame.paper_list import PaperList
 from garnetfin.ui.session import Session
@@ -175,6 +176,7 @@ class PapersView(View):
     @staticmethod
     def _scrolled(widget: QWidget) -> QScrollArea:
         area = QScrollArea()
+        thin(area)
         area.setWidgetResizable(True)
         area.setFrameShape(QFrame.Shape.NoFrame)
         area.setWidget(widget)

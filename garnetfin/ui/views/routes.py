@@ -12,6 +12,7 @@ from garnetfin.engine.results import Results
 from garnetfin.engine.routes import Proposal, Question, propose, starts
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
+from garnetfin.ui.frame.bare import thin
 from garnetfin.ui.frame.controls import TextButton, Words
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.geometry import polygon
@@ -191,6 +192,7 @@ class RoutesPage(QWidget):
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setSpacing(0)
         area = QScrollArea()
+        thin(area)
         area.setWidgetResizable(True)
         area.setFrameShape(QScrollArea.Shape.NoFrame)
         area.setWidget(self._grid_of)
