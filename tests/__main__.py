@@ -13,14 +13,32 @@ import tests  # sets the platform before anything imports Qt
 
 ROOT = Path(__file__).parent
 GROUPS = 3                           # for each process
+SLOWEST = int(os.environ.get("GARNETFIN_SLOWEST", "0"))      # tests that each process names
 WINDOW_COST = 6                      # a test that opens the window takes about this many times as long as another
+
+
+class Timed(unittest.TextTestResult):
+    """Knows how long each test took, its class's preparation included in the first of it."""
+
+    def __init__(self, *args, **kwargs) -> None:
+        super().__init__(*args, **kwargs)
+        self.taken: list[tuple[float, str]] = []
+        self._last = time.monotonic()
+
+    def stopTest(self, test) -> None:
+        super().stopTest(test)
+        now = time.monotonic()
+        self.taken.append((now - self._last, test.id()))
+        self._last = now
 
 
 def here(names: list[str]) -> int:
     """Run tests in this process; the last line counts them."""
     started = time.monotonic()
     suite = unittest.defaultTestLoader.loadTestsFromNames(names)
-    result = unittest.TextTestRunner(verbosity=1).run(suite)
+    result = unittest.TextTestRunner(verbosity=1, resultclass=Timed).run(suite)
+    for seconds, name in sorted(result.taken, reverse=True)[:SLOWEST]:
+        print(f"slow {seconds:6.1f} s  {name}")
     for fault in tests.faults:
         print(f"In a slot or paint event:\n{fault}")
     failed = len(tests.faults) + len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
@@ -59,7 +77,7 @@ def everything(count: int) -> int:
     pool = ThreadPoolExecutor(count)
     for n, ended in enumerate(as_completed([pool.submit(run, names) for names in groups]), 1):
         done = ended.result()
-        if done.returncode:
+        if done.returncode or SLOWEST:
             print(done.stdout, end="")
         counted = re.findall(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", done.stdout, re.M)
         if not counted or done.returncode not in (0, 1):       # it went down before it could count, or after

@@ -24,9 +24,9 @@ class Kept(unittest.TestCase):
 class Watches(unittest.TestCase):
     def test_odd_files(self):
         rng, accepted = random.Random(7), 0
-        for _ in range(25):
+        for _ in range(16):
             accepted += bool(odd_files.play({**odd_files.drawn(rng), "base": "room"}))
-        self.assertGreater(accepted, 3)
+        self.assertGreater(accepted, 1)
 
     def test_foreign_files(self):
         for suffix in foreign_files.SAMPLES:
@@ -35,7 +35,7 @@ class Watches(unittest.TestCase):
 
     def test_a_window_that_opens_projects_again_and_again(self):
         with mock.patch.object(long_life, "projects", lambda: {"room": long_life.one_room(), "tower": long_life.tower(2, 2, 2)}):
-            self.assertIn("8 openings", long_life.play({"seeds": [3], "openings": 8, "actions": 12}))
+            self.assertIn("5 openings", long_life.play({"seeds": [3], "openings": 5, "actions": 10}))
 
     def test_a_sequence_that_fails_is_made_short(self):
         case = {"kind": "odd files", "base": "room", "seeds": list(range(40))}

@@ -98,12 +98,14 @@ class Leaving(unittest.TestCase):
             "        if sys.argv[2] == 'close': self.close(); self.close(); self.close_without_edits()\n"
             "app.MainWindow = Window\nsys.exit(app.run_window(Path(sys.argv[1])))\n")
 
-    def end(self, how: str, number: int | None = None) -> tuple[int, str, Path]:
+    def begin(self, how: str) -> tuple[subprocess.Popen, Path]:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         path = folder / "job.gfin"
         save(one_room(), path)
         environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(folder), "XDG_CONFIG_HOME": str(folder / "config"), "XDG_STATE_HOME": str(folder / "state")}
-        child = subprocess.Popen([sys.executable, "-c", self.CODE, str(path), how], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, env=environment, cwd=ROOT)
+        return subprocess.Popen([sys.executable, "-c", self.CODE, str(path), how], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, env=environment, cwd=ROOT), path
+
+    def end(self, child: subprocess.Popen, number: int | None = None) -> tuple[int, str]:
         try:
             self.assertEqual(child.stdout.readline().strip(), "told")
             if number is not None:
@@ -111,12 +113,13 @@ class Leaving(unittest.TestCase):
             _, said = child.communicate()
         finally:
             child.kill()
-        return child.returncode, said, path
+        return child.returncode, said
 
     def test_a_display_that_goes_away_or_a_signal_takes_no_edit_along(self):
-        for how, number, code in (("display", None, 1), ("signal", signal.SIGINT, 130), ("signal", signal.SIGTERM, 143), ("signal", signal.SIGHUP, 129)):
+        cases = (("display", None, 1), ("signal", signal.SIGINT, 130), ("signal", signal.SIGTERM, 143), ("signal", signal.SIGHUP, 129))
+        for (how, number, code), (child, path) in zip(cases, [self.begin(how) for how, *_ in cases]):
             with self.subTest(how=how, number=number):
-                ended, said, path = self.end(how, number)
+                ended, said = self.end(child, number)
                 self.assertEqual(ended, code, said)
                 self.assertIn("Edits that were not saved are kept", said)
                 self.assertNotIn("Traceback", said)
@@ -124,8 +127,8 @@ class Leaving(unittest.TestCase):
                 self.assertEqual(room_name(load(path)), room_name(one_room()))
 
     def test_only_the_answer_to_the_question_goes_without_them(self):
-        ended, said, path = self.end("close")
-        self.assertEqual((ended, said), (0, ""))
+        child, path = self.begin("close")
+        self.assertEqual(self.end(child), (0, ""))
         self.assertFalse(beside(path).exists())
 
     def test_a_display_that_does_not_answer_gets_a_sentence(self):
