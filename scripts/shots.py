@@ -7,7 +7,7 @@ from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
-from garnetfin.cli.pictures import take  # noqa: E402
+from garnetfin.cli.pictures import take
 
 DEMO = Path(__file__).parents[1] / "demo"
 

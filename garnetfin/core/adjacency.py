@@ -66,7 +66,7 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
         mine = [(low, high, ranked[other]) for low, high, other in covered.get(i, ())]
         start, along = starts[i], (float(u[i, 0]), float(u[i, 1]))
         for low, high, other in _divide(float(length[i]), mine):
-            if high - low < SHORTEST_M or other and place[other] < place[name]:
+            if high - low < SHORTEST_M or (other and place[other] < place[name]):
                 continue
             found.append(Stretch(_along(start, along, low), _along(start, along, high), name, other, float(facing[i])))
     return found

@@ -43,7 +43,7 @@ class Moved:
 
     @property
     def any(self) -> bool:
-        return (self.before is None) != (self.now is None) or self.before is not None and differ(self.before, self.now)
+        return (self.before is None) != (self.now is None) or (self.before is not None and differ(self.before, self.now))
 
     @property
     def step(self) -> float:

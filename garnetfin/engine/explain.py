@@ -338,7 +338,7 @@ def _heating_cause(results: Results, room_id: str, cause: str) -> Why:
             heat = x.area_m2 * x.u_w_m2k * (GROUND_FACTOR * (f.heating_c.figure - climate.figures.annual_mean_c.figure) if ground else rise)
         elif cause == "bridges" and x.to == "outdoors":
             heat = x.area_m2 * assumption(project.book, "bridges_w_m2k").figure * rise
-        elif cause == "unheated beside" and x.to.startswith("unheated") or cause == "rooms beside" and x.to.startswith("room:"):
+        elif (cause == "unheated beside" and x.to.startswith("unheated")) or (cause == "rooms beside" and x.to.startswith("room:")):
             heat = value * x.area_m2 * x.u_w_m2k / max(1e-9, sum(
                 y.area_m2 * y.u_w_m2k for y in found.faces if y.to.split(":")[0] == x.to.split(":")[0]))
         else:

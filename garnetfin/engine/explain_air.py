@@ -170,8 +170,8 @@ def part(results: Results, system_id: str, part_id: str, month: int, hour: int) 
     found, point = point_of(results, system_id, month, hour)
     core = next(q for q in found.parts if q.id == part_id)
     before_id = _before(found, part_id)
-    t1, w1, m1 = point.node(before_id)
-    t2, w2, m2 = point.node(part_id)
+    t1, w1, _m1 = point.node(before_id)
+    t2, _w2, m2 = point.node(part_id)
     heat, title = point.heat_w(part_id), part_title(results, system_id, part_id)
 
     def own(name: str) -> Term:

@@ -7,7 +7,7 @@ from typing import Any
 
 from garnetfin.project.lookup import Same
 
-MOST_RUNS, LEAST_RUNS, USES = 200, 6, 20_000
+MOST_RUNS, LEAST_RUNS, USES = 200, 6, 12_000
 _NONE, _RUN = object(), object()
 MANY = 64                            # parts from which a tuple's key is kept
 

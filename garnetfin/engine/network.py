@@ -162,7 +162,7 @@ def build(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added
         end = arcs.node()
         _tree(at, what, net, arcs, end, room_node, terminal, segment, end_node, tees, sections or {}, added_k, {})
         drawn[way] = {t.room_id for t in net.terminals}
-        fan_arcs[way], behind = _leaving_fan(at, way, net, arcs, end, fans, density)
+        fan_arcs[way], _behind = _leaving_fan(at, way, net, arcs, end, fans, density)
     demand = np.zeros(arcs.nodes)
     _rooms(at, what, arcs, room_node, drawn, demand)
     for i, q in boxed.items():
@@ -330,7 +330,7 @@ def thinner(at: Case, what: WhatIf) -> float:
 
 def _damper_k(at: Case, r, what: WhatIf, added_k: dict[str, float] | None) -> float:
     """What a duct's damper adds to its open coefficient; a pinned blade stands among the fittings already."""
-    if r.damper is None or at.system.flow == "load" and not r.damper_pinned:
+    if r.damper is None or (at.system.flow == "load" and not r.damper_pinned):
         return 0.0                    # where boxes hold the flow they are the dampers
     shut = r.damper_pinned and r.damper.added_k >= SHUT_K          # a shut blade stands among the fittings as if it were open
     if shut:

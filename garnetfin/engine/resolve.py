@@ -9,7 +9,15 @@ import numpy as np
 from garnetfin.core.adjacency import LARGEST_GAP_M, anticlockwise, inset_area
 from garnetfin.core.airflow.outdoor_air import CO2_PERSON_M3S, RISE_PPM, dilution, people_and_area, perceived_quality
 from garnetfin.core.outlines import area_of
-from garnetfin.core.tables import MONTH_COLUMNS, RoomUse, people_heat, places, profiles, room_use, ventilation_categories
+from garnetfin.core.tables import (
+    MONTH_COLUMNS,
+    RoomUse,
+    people_heat,
+    places,
+    profiles,
+    room_use,
+    ventilation_categories,
+)
 from garnetfin.project.book import ASSUMPTIONS, POLLUTION, Book
 from garnetfin.project.lookup import Same
 from garnetfin.project.parts import KINDS, Part

@@ -13,7 +13,18 @@ from garnetfin.core.routes.tracks import Outline, Tracks
 from garnetfin.engine.duct_methods import life_cost
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing, Results
-from garnetfin.engine.route_site import LEAST_DUCT_M, STEP_M, Question, Site, ask, layers, overlap, site_of, starts, strip
+from garnetfin.engine.route_site import (
+    LEAST_DUCT_M,
+    STEP_M,
+    Question,
+    Site,
+    ask,
+    layers,
+    overlap,
+    site_of,
+    starts,
+    strip,
+)
 from garnetfin.engine.stages.duct_clashes import Clash, clashes
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.project.edits import Command, Commands
@@ -346,7 +357,7 @@ def _judged(results: Results, site: Site, kind: str, name: str, line: str, made:
         elif "velocity" in r.ladder.relaxed and free < 0.5:
             low |= _under(project, s, net, free + 1e-3)      # it fits, but only with air too fast
             crowded += 1
-    sheet, cost = life_cost(replace(results, project=project), found)
+    _sheet, cost = life_cost(replace(results, project=project), found)
     losses = found.runs.loss_pa
     good = not blocked and not left
     words = note or (f"{crowded} duct{'s run' if crowded > 1 else ' runs'} fast to fit" if crowded else f"{crossed} ducts pass under or over others" if crossed else "clear of all that is in the way")

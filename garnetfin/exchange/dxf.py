@@ -1,5 +1,6 @@
 """DXF drawings as lines by layer: curves flattened, blocks resolved, bounded in number and depth."""
 
+import itertools
 import logging
 import math
 from collections.abc import Callable, Iterable, Iterator
@@ -87,7 +88,7 @@ def _gather(name: str, entities: Iterable, unit: float, hidden: frozenset[str], 
             layer = "others"
         into = lines.setdefault(layer, [])
         for points in _points(entity):
-            for (x0, y0), (x1, y1) in zip(points, points[1:]):
+            for (x0, y0), (x1, y1) in itertools.pairwise(points):
                 # Readers let non-finite coordinates through; a line that is none is left out.
                 if not all(math.isfinite(v) and abs(v) < 1e9 for v in (x0, y0, x1, y1)):
                     skipped += 1

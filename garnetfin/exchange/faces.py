@@ -96,7 +96,7 @@ def _flat(raw: RawFace, sides: list[str], base: dict[str, float], vector: NDArra
     if len(raw.rooms) == 2:                                  # a second room that was left out still is no outdoors
         other = sides[1] if len(sides) == 2 else INSIDE
         lower, upper = (
-            (room, other) if base[room] < base.get(other, z) or other == INSIDE and z > base[room] + 0.5 else (other, room)
+            (room, other) if base[room] < base.get(other, z) or (other == INSIDE and z > base[room] + 0.5) else (other, room)
         )
         key = ("between", lower, upper, raw.build_up_id, 0.0, 180.0)
         plan = area

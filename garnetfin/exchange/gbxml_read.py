@@ -173,7 +173,7 @@ class _Reader:
                 point = [float(c.text) for c in self.children(at, "Coordinate")]
             except (TypeError, ValueError):
                 point = [float("nan")] * 3
-            points.append((point + [0.0, 0.0, 0.0])[:3])
+            points.append(([*point, 0.0, 0.0, 0.0])[:3])
         return np.array(points, float).reshape(-1, 3) * self.metre
 
     # -- the whole -----------------------------------------------------------------------------------------------

@@ -219,7 +219,7 @@ class _Reader:
                              ("heating_c", ("SpaceTemperatureWinterMin",))):
             for name in names:
                 value = number(psets.get(name))
-                if value is not None and (field == "people" and value >= 0 or 0 < value < 50):
+                if value is not None and ((field == "people" and value >= 0) or 0 < value < 50):
                     values[field] = Imported(value=value, source=self.name)
         crossed = "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
         if crossed:

@@ -174,7 +174,7 @@ def slabs(project: Project, touched: set[str]) -> tuple[Slab, ...]:
     for room_id in tuple(touched & base.keys()):
         again |= {other for other, _ in (*above.get(room_id, ()), *below.get(room_id, ()))}
     kept = [s for s in project.slabs if not ({s.room_below, s.room_above} & (again | touched))
-            or s.kind == "between" and not {s.room_below, s.room_above} & touched]
+            or (s.kind == "between" and not {s.room_below, s.room_above} & touched)]
     return (*kept, *_new_slabs(project, again, {(s.room_below, s.room_above) for s in kept if s.kind == "between"},
                                base, above, below))
 
@@ -185,7 +185,7 @@ def _new_slabs(project: Project, again: set[str], taken: set, base: dict[str, in
     made: list[Slab] = []
 
     def add(kind: str, low: str, high: str, area: float, build_up: str, perimeter: float = 0.0) -> None:
-        if area < LEAST_SLAB_M2 or kind == "between" and (low, high) in taken:
+        if area < LEAST_SLAB_M2 or (kind == "between" and (low, high) in taken):
             return
         taken.add((low, high))
         before = old.get((kind, low, high))

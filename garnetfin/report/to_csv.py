@@ -169,4 +169,4 @@ def _text(heads: tuple[str, ...], rows: list[list[str]]) -> str:
 
 def harmless(cell: str) -> str:
     """A name that a spreadsheet would take for a formula is kept as text."""
-    return f"'{cell}" if cell[:1] in "=@\t" or cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != "." else cell
+    return f"'{cell}" if cell[:1] in "=@\t" or (cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != ".") else cell

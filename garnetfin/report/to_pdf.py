@@ -8,7 +8,19 @@ from xml.sax.saxutils import escape
 
 from garnetfin.core.texts import shortened
 from garnetfin.project.papers import PAPER_SIZES, SCALES
-from garnetfin.report.blocks import Block, Contents, Facts, Figure, Heading, Number, PageBreak, Plan, Start, TableBlock, Text
+from garnetfin.report.blocks import (
+    Block,
+    Contents,
+    Facts,
+    Figure,
+    Heading,
+    Number,
+    PageBreak,
+    Plan,
+    Start,
+    TableBlock,
+    Text,
+)
 from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
 from garnetfin.report.watch import UNWATCHED, Watch
 
@@ -148,7 +160,7 @@ class _Build:
                 made += [NextPageTemplate("plan"), NewPage(), *mark, self._plan(block)]
                 fresh, on_plan = False, True
                 continue
-            if on_plan or isinstance(block, Start) or isinstance(block, PageBreak) and block.least_mm == float("inf"):
+            if on_plan or isinstance(block, Start) or (isinstance(block, PageBreak) and block.least_mm == float("inf")):
                 if not fresh:
                     made += [NextPageTemplate("text"), NewPage()]
                 fresh, on_plan = True, False

@@ -102,7 +102,7 @@ class Keeping(QObject):
                 continue
             if one is None:
                 continue
-            if not one.lost or not one.of and len(one.entries) < 2 and not one.marked:
+            if not one.lost or (not one.of and len(one.entries) < 2 and not one.marked):
                 place.unlink(missing_ok=True)                # nothing was done in it, or all of it is in a file
             elif not one.of:
                 found.append(one)

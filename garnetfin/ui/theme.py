@@ -1,5 +1,6 @@
 """Looks: colours from the token file, the bundled font, icons, the application's style sheet."""
 
+import itertools
 import tomllib
 from functools import lru_cache
 from importlib.resources import files
@@ -99,7 +100,7 @@ def _from_oklab(lightness: float, a: float, b: float) -> QColor:
 def colour_map(name: str) -> tuple[QColor, ...]:
     """256 colours of a map, stepped evenly in OKLab."""
     stops = [_to_oklab(QColor(c)) for c in tokens()["maps"][name]]
-    steps = [sum((x - y) ** 2 for x, y in zip(a, b)) ** 0.5 for a, b in zip(stops, stops[1:])]
+    steps = [sum((x - y) ** 2 for x, y in zip(a, b)) ** 0.5 for a, b in itertools.pairwise(stops)]
     if name == "diverging":
         steps = [1.0] * len(steps)
     total, made = sum(steps), []

@@ -4,7 +4,15 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.core.adjacency import anticlockwise, crosses_itself, inset, inset_area, overlap_area, overlaps, wall_stretches
+from garnetfin.core.adjacency import (
+    anticlockwise,
+    crosses_itself,
+    inset,
+    inset_area,
+    overlap_area,
+    overlaps,
+    wall_stretches,
+)
 from tests.example import station
 
 SQUARE = ((0.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))

@@ -104,7 +104,7 @@ class Fans(unittest.TestCase):
 
     def test_class_of_specific_power(self):
         """780 Pa at an overall 0.60 is 1300 W/(m3/s): class 4."""
-        found = [c for c in rank(fan_models().values(), 0.95, 560.0, 1.2, 1.0) if c.point][0].point
+        found = next(c for c in rank(fan_models().values(), 0.95, 560.0, 1.2, 1.0) if c.point).point
         self.assertEqual(found.specific_class, sum(found.specific_w_m3s > x for x in (300, 500, 750, 1250, 2000, 3000, 4500)))
 
     def test_unable_fans_say_why(self):

@@ -104,7 +104,7 @@ class Regain(unittest.TestCase):
         return tree, ducts, by_regain(tree, ducts, through, first)
 
     def test_every_section_regains_its_loss_with_the_least_size_that_does(self):
-        tree, ducts, found = self.trunk([4, 4, 4, 4], [1.2, 0.9, 0.6, 0.3])
+        _tree, ducts, found = self.trunk([4, 4, 4, 4], [1.2, 0.9, 0.6, 0.3])
         self.assertEqual(found.by[0], "first velocity")
         self.assertLessEqual(ducts.flow_m3s[0] / found.area_m2[0], 8.0)
         series = round_series(100, True)

@@ -77,7 +77,7 @@ class Folding(unittest.TestCase):
         own = np.fft.irfft(folded * np.fft.rfft(steps), 24)
         decay = np.exp(-3600 / tau)
         state, exact = 0.0, np.zeros(24)
-        for day in range(4):
+        for _day in range(4):
             for h in range(24):
                 exact[h] = steps[h] + (state - steps[h]) * tau / 3600 * (1 - decay)
                 state = steps[h] + (state - steps[h]) * decay

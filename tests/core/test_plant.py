@@ -11,7 +11,17 @@ from garnetfin.core.fabric.layers import HARMONICS, admittances
 from garnetfin.core.loads.balance import Surfaces, day_hours, respond
 from garnetfin.core.loads.faces import face_shares
 from garnetfin.core.loads.humidity import HEAT_OF_VAPOUR, moisture_days
-from garnetfin.core.loads.plant import AT_COOL, AT_HEAT, COOL_LIMIT, FREE, HEAT_LIMIT, Plan, air_matrix, held_all_day, run_plant
+from garnetfin.core.loads.plant import (
+    AT_COOL,
+    AT_HEAT,
+    COOL_LIMIT,
+    FREE,
+    HEAT_LIMIT,
+    Plan,
+    air_matrix,
+    held_all_day,
+    run_plant,
+)
 from garnetfin.core.loads.rooms import CAUSE, room_loads
 from garnetfin.core.loads.start_up import cooling_start, warm_up
 from tests.core.test_loads import C10, r0

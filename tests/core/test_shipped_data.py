@@ -5,7 +5,16 @@ import unittest
 import numpy as np
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.tables import fan_models, fitting_tables, materials, profiles, read_rows, room_use, room_uses, terminal_models
+from garnetfin.core.tables import (
+    fan_models,
+    fitting_tables,
+    materials,
+    profiles,
+    read_rows,
+    room_use,
+    room_uses,
+    terminal_models,
+)
 
 
 class RoomUses(unittest.TestCase):

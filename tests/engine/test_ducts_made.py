@@ -79,7 +79,7 @@ class Made(unittest.TestCase):
 
     def test_insulation_takes_height_of_the_ceiling(self):
         project = AddCeilingZone("G", ((-1.0, -1.0), (6.0, -1.0), (6.0, 9.0), (-1.0, 9.0)), 2.4, 2.75).apply(SetShape(("s1",), "rectangular").apply(with_flow(0.4)))
-        results, bare = only(project)
+        _results, bare = only(project)
         self.assertAlmostEqual(bare.clear_height_m, 0.3)
         around, thick = only(SetDuctValue(("s1",), "insulation_m", pin(0.08)).apply(project))
         self.assertLessEqual(thick.outer_height_m, 0.3 + 1e-9)

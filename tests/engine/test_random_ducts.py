@@ -12,7 +12,15 @@ from garnetfin.engine.results import DuctResult, Results
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ceilings import AddObstacle, SetCeilingZone
-from garnetfin.project.edits.duct_shape import JoinEnds, MergeDuct, MoveDucts, SplitDuct, StepAside, open_ends, ways_between
+from garnetfin.project.edits.duct_shape import (
+    JoinEnds,
+    MergeDuct,
+    MoveDucts,
+    SplitDuct,
+    StepAside,
+    open_ends,
+    ways_between,
+)
 from garnetfin.project.edits.duct_values import MoveLabel, SetDuctChoice, SetDuctValue, SetFitting
 from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetShape, SetSize
 from garnetfin.project.tree import Project, check_links

@@ -132,7 +132,7 @@ def edit(rng: random.Random, project: Project):
         SetMonths(system, rng.choice(("cooling_months", "heating_months")), tuple(rng.sample(range(1, 13), rng.randint(0, 12)))),
         SetTransfer(room, one(project.rooms), value(0, 3)), SetRoomChoice((room,), "need", rng.choice(("", *NEEDS))),
         SetRoomChoice((room,), "air", rng.choice(("supply", "transfer"))), SetRoomChoice((room,), "pressure", rng.choice(("negative high", "positive", "neutral"))),
-        SetBookChoice("outdoor_method", rng.choice(("quality", "substance", "both", "people and area"))), SetBookChoice("category", rng.choice("I II III IV".split())),
+        SetBookChoice("outdoor_method", rng.choice(("quality", "substance", "both", "people and area"))), SetBookChoice("category", rng.choice(["I", "II", "III", "IV"])),
         AddListRow(rng.choice(("state", "outdoor", "room", "mix", "process", "flow")), rng.choice(("", room))),
         SetAssumption(rng.choice(("noise_nc", "neck_m_s", "terminal_pa", "humidity_high", "chilled_return_c")), value(1.0, 1.0) if rng.random() < .2 else Rule()),
         MoveTerminals((terminal,), rng.uniform(-2, 2), rng.uniform(-2, 2)), AlignTerminals((room,), rng.uniform(0.3, 1.2)), CopyTerminals(room, (one(project.rooms),)),

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import itertools
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
@@ -50,7 +51,7 @@ class Cases(unittest.TestCase):
     def test_lights_add_what_they_give_off(self):
         """An independent route: 4 W/m2 more on 20 m2 can raise the coincident peak by no more than those 80 W."""
         loads = [c.readings["cooling"] for c in studied()]
-        for a, b in zip(loads[:2], loads[1:3]):
+        for a, b in itertools.pairwise(loads):
             self.assertGreater(b - a, 20.0)
             self.assertLessEqual(b - a, 80.0 + 1e-6)
         self.assertGreater(loads[3], loads[0])               # more sun

@@ -12,7 +12,13 @@ from garnetfin.project.book import Book
 from garnetfin.project.book_file import decode_book, encode_book, load_book, save_book
 from garnetfin.project.edits import Commands
 from garnetfin.project.edits.book import SetAssumption, TakeBook
-from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle, RemoveCeilingParts, SetCeilingZone, SetObstacle
+from garnetfin.project.edits.ceilings import (
+    AddCeilingZone,
+    AddObstacle,
+    RemoveCeilingParts,
+    SetCeilingZone,
+    SetObstacle,
+)
 from garnetfin.project.edits.duct_shape import (
     JoinEnds,
     MergeDuct,

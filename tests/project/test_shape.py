@@ -226,7 +226,7 @@ class Openings(unittest.TestCase):
     def test_a_window_gives_way_to_ends_and_neighbours(self):
         wall = next(w for w in house().walls if w.openings)
         after = AddOpening(wall.id, "window", 0.1).apply(house())
-        first, second = sorted(find(after.walls, wall.id).openings, key=lambda o: o.at_m)
+        first, _second = sorted(find(after.walls, wall.id).openings, key=lambda o: o.at_m)
         assert_allclose(first.width_m, 0.9)           # from the corner to the other window at 0.9 m
         self.assertRaisesRegex(InputError, "no gap", AddOpening(wall.id, "window", 1.5).apply, house())
         inner = next(w for w in house().walls if not w.outside)

@@ -2,6 +2,7 @@
 
 import importlib.util
 import io
+import itertools
 import re
 import tempfile
 import unittest
@@ -72,7 +73,7 @@ class Workbook(unittest.TestCase):
             for c in row:
                 formula, value = c.find("m:f", SHEET), c.find("m:v", SHEET)
                 kind = "formula" if formula is not None else c.get("t", "n")
-                text = "".join(t.text or "" for t in c.iter("{%s}t" % SHEET["m"])) if kind == "inlineStr" else value.text if value is not None else ""
+                text = "".join(t.text or "" for t in c.iter("{{{}}}t".format(SHEET["m"]))) if kind == "inlineStr" else value.text if value is not None else ""
                 cells[re.sub(r"\d", "", c.get("r"))] = (kind, formula.text if formula is not None else text)
             found.append(cells)
         return found
@@ -153,7 +154,7 @@ class Drawings(unittest.TestCase):
 
     def test_dxf_has_layers_by_system_and_true_measures(self):
         tags = self.tags()
-        layers = {b for (a, b), (c, _) in zip(tags, tags[1:]) if a == 8}
+        layers = {b for (a, b), (c, _) in itertools.pairwise(tags) if a == 8}
         self.assertLessEqual({"AHU North supply duct", "AHU North supply terminals", "AHU North supply index run", "building walls"}, layers)
         at = next(i for i, t in enumerate(tags) if t == (9, "$INSUNITS"))
         self.assertEqual(tags[at + 1], (70, "4"))                               # millimetres

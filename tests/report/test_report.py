@@ -1,5 +1,6 @@
 """The papers: blocks say what the results say, the set holds what is switched on, the PDF opens in an independent reader."""
 
+import itertools
 import unittest
 from functools import lru_cache
 
@@ -288,7 +289,7 @@ class Pages(unittest.TestCase):
 class BalanceSheets(unittest.TestCase):
     def test_run_commissioning_rooms_and_noise(self):
         blocks = balance(station_results(), "SI")
-        named = {h.text: t for h, t in zip(blocks, blocks[1:]) if isinstance(h, Heading) and isinstance(t, TableBlock)}
+        named = {h.text: t for h, t in itertools.pairwise(blocks) if isinstance(h, Heading) and isinstance(t, TableBlock)}
         run_ = named["Pressure from the intake to the room of the index run"]
         self.assertAlmostEqual(sum(r[2].value for r in run_.rows), 0.0, places=3)
         self.assertEqual(len(named["What rooms really get"].rows), len(station_results().real["ahu-north"].rooms))

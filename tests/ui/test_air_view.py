@@ -185,7 +185,7 @@ class States(AirTest):
             self.session.set_show(units=units)
             self.wait()
             for s in self.air.train.vm.states:
-                t, w, _ = point.node(s.node)
+                t, _w, _ = point.node(s.node)
                 self.assertAlmostEqual(s.t, to_shown("temperature", t, units), places=9)
                 self.assertTrue(self.air.chart.plot.rect().contains(self.air.chart.spot(s.node).toPoint()))
             self.assertIn("in Hg" if units == "IP" else "kPa", self.air.chart.vm.pressure)

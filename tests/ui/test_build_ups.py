@@ -1,5 +1,7 @@
 """The build-up editor, fabric sets, glazing and shades, blocks beside: by mouse and keyboard."""
 
+import itertools
+
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
@@ -35,7 +37,7 @@ class BuildUps(WindowTest):
     def test_a_layer_is_dragged_to_another_place(self):
         first = self.layers()[0].material
         edges = self.page.section.edges()
-        middle = [int((a + b) / 2) for a, b in zip(edges, edges[1:])]
+        middle = [int((a + b) / 2) for a, b in itertools.pairwise(edges)]
         y = int(self.page.section.height() / 2)
         QTest.mousePress(self.page.section, Qt.MouseButton.LeftButton, pos=QPoint(middle[0], y))
         QTest.mouseMove(self.page.section, QPoint(middle[2], y))

@@ -1,5 +1,6 @@
 """The frame: finding and doing, files and banner, themes, keyboard, leaving."""
 
+import itertools
 import tempfile
 from pathlib import Path
 
@@ -128,7 +129,7 @@ class Looks(WindowTest):
         for name in ("amount", "diverging"):
             self.assertEqual(len(colour_map(name)), 256)
         lightness = [c.lightnessF() for c in colour_map("amount")]
-        self.assertTrue(all(b <= a + 0.02 for a, b in zip(lightness, lightness[1:])))
+        self.assertTrue(all(b <= a + 0.02 for a, b in itertools.pairwise(lightness)))
 
 
 class Keyboard(WindowTest):

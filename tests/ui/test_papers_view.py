@@ -70,7 +70,7 @@ class Papers(WindowTest):
             text = sheet._document[i].get_textpage()
             found = text.search(word, match_case=True, match_whole_word=True)
             first, _ = found.get_next()
-            left, bottom, right, top = text.get_charbox(first)
+            left, bottom, _right, top = text.get_charbox(first)
             width, height = sheet._document.get_page_size(i)
             box = sheet.boxes[i]
             at = QPointF(box.left() + left / width * box.width(), box.top() + (1 - (bottom + top) / 2 / height) * box.height())

@@ -4,6 +4,7 @@ In the spirit of the T-method (Tsal, Behls and Mangel), but with standard sizes 
 (size class, pressure that is there to be spent).
 """
 
+import contextlib
 from dataclasses import dataclass
 
 import numpy as np
@@ -176,10 +177,8 @@ def by_cost(tree: Tree, ducts: Ducts, fixed_pa: Array, own_k: Array, end_pa: Arr
         return frame
     spent = _spent(tree, options, found, end_pa)
     if spent < 0.6 * most:                                    # a finer grid about the optimum
-        try:
+        with contextlib.suppress(InputError):
             found, _ = least_cost(tree.parent, tree.order, options, end_pa, per_pa, 1.3 * spent, firm=False)
-        except InputError:
-            pass
     ladders, sections, by = list(frame.ladders), list(frame.sections), list(frame.by)
     rows = {int(i): (batch, row) for members, batch in batches(ducts) for row, i in enumerate(members)}
     for s in tree.order:

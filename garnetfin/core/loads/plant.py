@@ -188,7 +188,7 @@ def shares(g: NDArray, state: NDArray, causes_w: NDArray) -> NDArray[np.float64]
     In set-point hours a cause gives what it brings then, and what it stored in the hours when the plant was off;
     in free hours nothing. Linear, so the shares sum to the whole.
     """
-    count, rooms, days = causes_w.shape[:3]
+    _count, rooms, days = causes_w.shape[:3]
     result = np.zeros_like(causes_w)
     fixed_all = (state == AT_HEAT) | (state == AT_COOL)
     there = np.flatnonzero(causes_w.any(axis=(1, 2, 3)))

@@ -4,6 +4,7 @@ Layers become finite volumes; massless faces and the star are eliminated; what i
 room, stepped exactly for inputs that are held through an hour. The plant is decided hour by hour in closed form.
 """
 
+import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -131,7 +132,7 @@ def _modes(faces: YearFaces, rooms: int) -> _Modes:
     starts = np.searchsorted(faces.room, np.arange(rooms + 1))
     slot = np.arange(len(faces.room)) - starts[faces.room]
     most = int(slot.max()) + 1
-    found = [_room_modes(faces, range(a, b), most) for a, b in zip(starts[:-1], starts[1:])]
+    found = [_room_modes(faces, range(a, b), most) for a, b in itertools.pairwise(starts)]
     width = max(1, *(len(f[0]) for f in found))
     rate, beta, out = np.full((rooms, width), 1e-3), np.zeros((rooms, width, 2 * most + 2)), np.zeros((rooms, width))
     direct = np.zeros((rooms, 2 * most + 2))

@@ -1,5 +1,6 @@
 """Tracks on which ducts may run on one level: straight lines along x and y, with what each stretch costs and how high a duct may be there."""
 
+import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -114,9 +115,9 @@ def _slabs(outline: Outline) -> list[tuple[float, float, float, float]]:
     shape = shapely.Polygon(outline)
     xs, ys = sorted({p[0] for p in outline}), sorted({p[1] for p in outline})
     parts = []
-    for y0, y1 in zip(ys, ys[1:]):
+    for y0, y1 in itertools.pairwise(ys):
         run = None
-        for x0, x1 in zip(xs, xs[1:]):
+        for x0, x1 in itertools.pairwise(xs):
             inside = shape.contains(shapely.Point((x0 + x1) / 2, (y0 + y1) / 2))
             if inside:
                 run = (run[0], y0, x1, y1) if run else (x0, y0, x1, y1)

@@ -147,7 +147,7 @@ def check_order(parts: tuple[Part, ...]) -> None:
     for i, kind in enumerate(kinds):
         if kind == "rooms":
             continue
-        if i < at and kind not in SUPPLY_KINDS or i > at and kind not in RETURN_KINDS:
+        if (i < at and kind not in SUPPLY_KINDS) or (i > at and kind not in RETURN_KINDS):
             raise InputError(f"The {kind.replace('_', ' ')} is on the wrong side of the rooms", remedy="Drag it to the other duct")
     if kinds.index("terminals") != at - 1:
         raise InputError("Terminals come last before the rooms", remedy="Move what is behind them in front of them")

@@ -130,7 +130,7 @@ class Sweep:
 
     # -- the march -------------------------------------------------------------------------------------------------
     def _march(self, x: Array, at: NDArray, trace: Trace) -> tuple[Array, Trace]:
-        ts, ws, rise, tr, wr = x
+        ts, ws, _rise, tr, wr = x
         found = self._rooms(ts, ws, at)
         m = found["m"]
         supplied = m.sum(axis=0)
@@ -230,7 +230,7 @@ class Sweep:
 
     def _handler(self, x: Array, handler: Array, supplied: Array, returned: Array, target: Array, at: NDArray,
                  found: dict[str, Array], trace: Trace) -> tuple[Array, Array, Array]:
-        _, ws, rise, tr, wr = x
+        _, _ws, rise, tr, wr = x
         p, to, wo = self.p, self.hours.outdoor_c[at], self.hours.outdoor_w[at]
         goal = self._humid_goal(found, at)
         cooling, heating = self.hours.cooling[at], self.hours.heating[at]

@@ -62,7 +62,7 @@ def statistics(year: Year, sun: SunDays) -> Statistics:
     full = complete(usable(year))
     wet = wet_bulb(full)
     dry = full.dry_c
-    months = [MONTH_OF_HOUR == m for m in range(12)]
+    months = [m == MONTH_OF_HOUR for m in range(12)]
     hot = np.array([[quantile(dry[m], 1 - p / 100) for p in SUMMER] for m in months])
     together = np.array([[coincident(dry[m], wet[m], hot[k, i]) for i in range(3)] for k, m in enumerate(months)])
     days, wet_days = dry.reshape(-1, 24), wet.reshape(-1, 24)
@@ -85,7 +85,7 @@ def statistics(year: Year, sun: SunDays) -> Statistics:
 def _fit_sky(year: Year, sun: SunDays, month: int) -> tuple[float, float]:
     """(tau_b, tau_d) whose clear sky comes nearest to the month's three clearest days."""
     from scipy.optimize import least_squares
-    own = np.flatnonzero(MONTH_OF_HOUR == month)
+    own = np.flatnonzero(month == MONTH_OF_HOUR)
     beam, diffuse = year.beam_w_m2[own].reshape(-1, 24), year.diffuse_w_m2[own].reshape(-1, 24)
     if beam.max() < 50:
         return 0.4, 2.3

@@ -10,7 +10,15 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult
 from garnetfin.engine.stages.air import part_of
 from garnetfin.project.edits.rooms import SetRoomChoice, SetRoomValue
-from garnetfin.project.edits.systems import AddPart, AddSystem, SetPart, SetPattern, SetSystemChoice, SetSystemValue, SetTransfer
+from garnetfin.project.edits.systems import (
+    AddPart,
+    AddSystem,
+    SetPart,
+    SetPattern,
+    SetSystemChoice,
+    SetSystemValue,
+    SetTransfer,
+)
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project

@@ -69,7 +69,7 @@ def plant_hours(figures: RoomFigures, kept: bool) -> Hours:
     if not kept:
         return Hours(none, none, False)
     operation, used = figures.operation, figures.profile.summer > IN_USE
-    if operation.mode == "always" or used.all() and operation.mode == "use" or not used.any():
+    if operation.mode == "always" or (used.all() and operation.mode == "use") or not used.any():
         return Hours(np.ones(24, bool), none, True)
     if operation.mode == "hours":
         on = none.copy()

@@ -84,7 +84,7 @@ def _laid(project: Project, root_id: str, segments: tuple[Segment, ...], members
                       lambda stale: [clearance(project, segments[i]) for i in stale])
     going_on, ending = set(turns), set(own.tolist())
     damped = {i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
-              if s.damper in ("blade", "orifice") or s.damper == "" and (i in ending and i not in going_on or not isinstance(s.damper_deg, Rule))}
+              if s.damper in ("blade", "orifice") or (s.damper == "" and ((i in ending and i not in going_on) or not isinstance(s.damper_deg, Rule)))}
     free = np.array([i in damped and (isinstance(s.damper_deg, Rule) or s.damper == "orifice") for i, s in enumerate(segments)])
     return Layout(segments, members, reached, own, len(xyz), root, np.array([index[t.point_id] for t in reached]), ends, tree, vectors, lengths, length,
                   tree.along(length), tree.beyond(np.bincount(own, minlength=len(segments))), turns, _through(len(segments), turns),

@@ -10,7 +10,16 @@ from numpy.typing import NDArray
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.life_cycle import Prices, by_cost
 from garnetfin.core.ducts.regain import by_regain
-from garnetfin.core.ducts.sizes import Section, Series, held, inch_series, measures, oval_series, rectangular_series, round_series
+from garnetfin.core.ducts.sizes import (
+    Section,
+    Series,
+    held,
+    inch_series,
+    measures,
+    oval_series,
+    rectangular_series,
+    round_series,
+)
 from garnetfin.core.ducts.sizing import Ducts, Limits, Sized, by_limits
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.engine.resolve import assumption

@@ -123,7 +123,7 @@ def _plant(room: Room, result: RoomResult | Missing) -> Iterator[Finding]:
         return
     f = result.figures
     if result.short_hours:
-        warm, month, hour = result.warmest
+        warm, _month, _hour = result.warmest
         yield Finding("cooling-short", "Loads", "room", room.id, f"{room.number} gets {warm:.1f} °C warm",
                       f"{f.cooling_limit_w.figure / 1000:.1f} kW are there, {result.peak_w / 1000:.1f} kW are needed: "
                       f"{result.short_hours} design hours are too warm.", "bad",

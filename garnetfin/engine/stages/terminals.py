@@ -175,7 +175,7 @@ def _beside(project: Project, room: Room, air: str, spots: np.ndarray) -> np.nda
     others = np.array([(p.x_m, p.y_m) for p in there])
     outline, frame = np.asarray(room.outline, float), frame_of(room.outline)
     for u, v in ((0, 0), (0, 0.25), (0, -0.25), (0.25, 0), (-0.25, 0), (0.12, 0.25), (-0.12, -0.25), (0.25, 0.25), (-0.25, -0.25)):
-        moved = frame.to_plan(frame.to_room(spots) + [u * frame.length_m, v * frame.width_m])
+        moved = frame.to_plan([*frame.to_room(spots), u * frame.length_m, v * frame.width_m])
         apart = np.hypot(*(moved[:, None] - others).transpose(2, 0, 1)).min()
         if apart >= APART_M and inside(outline, moved).all() and nearest_wall(outline, moved)[0].min() >= FROM_WALL_M - 1e-9:
             return moved

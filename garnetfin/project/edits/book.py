@@ -6,7 +6,16 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials, profiles, room_use
-from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, USE_FIELDS, Book, DayProfile, OwnMaterial, UseChange, UseProfile
+from garnetfin.project.book import (
+    ASSUMPTIONS,
+    BOOK_CHOICES,
+    USE_FIELDS,
+    Book,
+    DayProfile,
+    OwnMaterial,
+    UseChange,
+    UseProfile,
+)
 from garnetfin.project.fabric import SET_KINDS
 from garnetfin.project.lookup import find, fresh_ids
 from garnetfin.project.tree import Project

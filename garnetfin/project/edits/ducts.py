@@ -1,5 +1,6 @@
 """Edits of the duct system: draw, size, move, remove."""
 
+import itertools
 from typing import ClassVar
 
 from msgspec import Struct, structs
@@ -134,7 +135,7 @@ class DrawRun(Struct, frozen=True):
             project, point_id = _place(project, self.system_id, self.level_id, p, self.air)
             ids.append(point_id)
         joined = {frozenset((s.a, s.b)) for s in project.segments}
-        wanted = [(a, b) for a, b in zip(ids, ids[1:]) if a != b and frozenset((a, b)) not in joined]
+        wanted = [(a, b) for a, b in itertools.pairwise(ids) if a != b and frozenset((a, b)) not in joined]
         if not wanted:
             raise InputError("There is a duct along these points already", remedy="Draw somewhere else")
         new = tuple(Segment(id=i, system_id=self.system_id, a=a, b=b, shape=self.shape, role=self.role, air=self.air,

@@ -1,5 +1,6 @@
 """Edits of zones, levels, the north arrow and what areas are measured between."""
 
+import itertools
 from typing import ClassVar, Literal
 
 from msgspec import Struct, structs
@@ -123,7 +124,7 @@ class SetLevel(Struct, frozen=True):
             levels.append(changed if x.id == level.id else structs.replace(x, elevation_m=round(x.elevation_m + risen, 6))
                           if above and risen else x)
         levels.sort(key=lambda x: x.elevation_m)
-        for low, high in zip(levels, levels[1:]):
+        for low, high in itertools.pairwise(levels):
             if high.elevation_m - low.elevation_m < 0.5:
                 raise InputError(f"It would lie within 0.5 m of level {(low if low.id != level.id else high).name}",
                                  where=f"level {level.name}", remedy="Choose another elevation")

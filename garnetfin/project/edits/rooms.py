@@ -1,5 +1,6 @@
 """Edits of rooms and of the openings in their walls."""
 
+import itertools
 from typing import ClassVar
 
 from msgspec import Struct, structs
@@ -156,7 +157,7 @@ def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]
                              remedy=f"At most {wall.length_m:.2f} m")
         within(o.at_m, o.width_m / 2 - 1e-6, wall.length_m - o.width_m / 2 + 1e-6, "Place along the wall", where, "m")
     ranked = sorted(openings, key=lambda o: o.at_m)
-    for left, right in zip(ranked, ranked[1:]):
+    for left, right in itertools.pairwise(ranked):
         apart = (right.at_m - right.width_m / 2) - (left.at_m + left.width_m / 2)
         if apart < -1e-6:
             raise InputError(f"It would overlap {right.kind} {right.id} by {-apart * 1000:.0f} mm",

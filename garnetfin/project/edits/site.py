@@ -89,8 +89,8 @@ class SetSite(Struct, frozen=True):
             value = str(value).strip()
             if not value:
                 raise InputError("A place needs a name", remedy="Type one")
-        elif self.field == "summer_percent" and value not in tuple(f"{p:g}" for p in SUMMER_PERCENTS) \
-                or self.field == "winter_percent" and value not in tuple(f"{p:g}" for p in WINTER_PERCENTS):
+        elif (self.field == "summer_percent" and value not in tuple(f"{p:g}" for p in SUMMER_PERCENTS)) \
+                or (self.field == "winter_percent" and value not in tuple(f"{p:g}" for p in WINTER_PERCENTS)):
             raise InputError(f"{value} % is not among the percentages", remedy="0.4, 1 or 2 in summer; 99.6 or 99 in winter")
         elif self.field not in (*SITE_NUMBERS, "summer_percent", "winter_percent", "summer_time"):
             raise InputError(f"The place has no figure “{self.field}”")

@@ -5,7 +5,20 @@ from garnetfin.core.units import System
 from garnetfin.engine.fan_lines import together
 from garnetfin.engine.flow_results import Flows
 from garnetfin.engine.results import FanResult, Missing, Results
-from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, Shape, TableBlock, Text, figure, number, with_unit
+from garnetfin.report.blocks import (
+    Block,
+    Col,
+    Facts,
+    Figure,
+    Heading,
+    Label,
+    Shape,
+    TableBlock,
+    Text,
+    figure,
+    number,
+    with_unit,
+)
 
 
 def fans(results: Results, units: System) -> list[Block]:

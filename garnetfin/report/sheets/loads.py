@@ -6,7 +6,20 @@ from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.results import CAUSES, Missing, Results, RoomResult
 from garnetfin.engine.results import Block as LoadBlock
-from garnetfin.report.blocks import Block, Col, Facts, Figure, Heading, Label, Shape, TableBlock, Text, figure, number, with_unit
+from garnetfin.report.blocks import (
+    Block,
+    Col,
+    Facts,
+    Figure,
+    Heading,
+    Label,
+    Shape,
+    TableBlock,
+    Text,
+    figure,
+    number,
+    with_unit,
+)
 
 # Heads of the columns, where the name of the cause is too long for one.
 SHORT = {"glass sun": "sun", "glass conduction": "glass", "unheated beside": "unheated", "rooms beside": "beside",

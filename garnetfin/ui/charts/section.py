@@ -1,5 +1,7 @@
 """A build-up drawn to scale with the temperature and dew point running through it; layers are dragged to reorder."""
 
+import itertools
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QPainter, QPen
 
@@ -42,7 +44,7 @@ class SectionChart(Chart):
         edges = self.edges()
         words(p, QPointF(12, 13), "inside", "ink", 11, 600, "left")
         words(p, QPointF(self.width() - 12, 13), "outside" if vm.outside else "other side", "ink", 11, 600, "right")
-        for i, (a, b) in enumerate(zip(edges, edges[1:])):
+        for i, (a, b) in enumerate(itertools.pairwise(edges)):
             rect = QRectF(a, box.top(), b - a, box.height())
             kind = vm.kinds[i]
             p.fillRect(rect, c("paper") if kind == "gap" else mix(c("sheet"), c("wall"), vm.shades[i]))
@@ -101,7 +103,7 @@ class SectionChart(Chart):
 
     def layer_at(self, x: float) -> int:
         edges = self.edges()
-        return next((i for i, (a, b) in enumerate(zip(edges, edges[1:])) if a <= x < b), -1)
+        return next((i for i, (a, b) in enumerate(itertools.pairwise(edges)) if a <= x < b), -1)
 
     def mousePressEvent(self, event) -> None:
         if self.vm is not None:

@@ -1,6 +1,6 @@
 """The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
 
-from itertools import count
+from itertools import count, pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
@@ -225,7 +225,7 @@ class PressureStair(Chart):
 def _away(at: QPointF, line: list[tuple[float, float]]) -> float:
     """Distance of a point from a broken line [px]."""
     best = float("inf")
-    for (x0, y0), (x1, y1) in zip(line, line[1:]):
+    for (x0, y0), (x1, y1) in pairwise(line):
         dx, dy = x1 - x0, y1 - y0
         t = min(1.0, max(0.0, ((at.x() - x0) * dx + (at.y() - y0) * dy) / max(dx * dx + dy * dy, 1e-9)))
         best = min(best, ((x0 + t * dx - at.x()) ** 2 + (y0 + t * dy - at.y()) ** 2) ** 0.5)

@@ -35,7 +35,7 @@ class ToolButton(QAbstractButton):
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         box = QRectF(self.rect())
-        if self.isChecked() or self.underMouse() and self.isEnabled():
+        if self.isChecked() or (self.underMouse() and self.isEnabled()):
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(theme.colour("garnet_tint" if self.isChecked() else "tint"))
             p.drawRoundedRect(box, 4, 4)

@@ -104,7 +104,7 @@ class ValueField(QWidget):
         return bool(self._vm.choices) or not self._vm.quantity
 
     def _height(self) -> int:
-        return round(ROW) + (round(15) * self._fault_lines() if self._fault else 0)
+        return round(ROW) + (15 * self._fault_lines() if self._fault else 0)
 
     def _fault_lines(self) -> int:
         return max(1, -(-len(self._fault) // 42))

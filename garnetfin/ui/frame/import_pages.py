@@ -4,7 +4,16 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QPainter, QShortcut
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPlainTextEdit, QScrollArea, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QPlainTextEdit,
+    QScrollArea,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System

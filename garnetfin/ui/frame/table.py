@@ -116,7 +116,7 @@ class _Delegate(QStyledItemDelegate):
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(box.adjusted(1, 1, -2, -2))
         tone = {"faint": "faint", "watch": "watch", "bad": "bad", "garnet": "garnet"}.get(cell.tone, "ink")
-        weight = 600 if cell.tone == "strong" or chosen and index.column() == 1 else 500 if tone == "garnet" else 400
+        weight = 600 if cell.tone == "strong" or (chosen and index.column() == 1) else 500 if tone == "garnet" else 400
         font = theme.font(12, weight, cell.italic)
         p.setFont(font)
         inner = box.adjusted(14 if index.column() == 0 else PAD, 0, -PAD - (6 if index.column() == len(vm.columns) - 1 else 0), 0)
@@ -157,7 +157,7 @@ class _Head(QHeaderView):
         self.setSectionsClickable(False)
 
     def sizeHint(self) -> QSize:
-        return QSize(100, round(21))
+        return QSize(100, 21)
 
     def mouseReleaseEvent(self, event) -> None:
         super().mouseReleaseEvent(event)

@@ -226,7 +226,9 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def _card_vm(self, state: State):
         routes = self._views["Ducts"].routes if state.show.link == "Ducts" and "Ducts" in self._views and self._views["Ducts"].proposing else None
         if routes is not None and state.results is not None:
-            from garnetfin.ui.view_models.routes import routes_card  # with the engine of routes, which only proposals need
+            from garnetfin.ui.view_models.routes import (
+                routes_card,  # with the engine of routes, which only proposals need
+            )
             return routes_card(state, routes.found, routes.now)
         papers, climate, loads, building, air = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air"))
         return cards.card(state, month=climate.month if climate else 6,

@@ -14,7 +14,15 @@ from garnetfin.ui.focus import ringed
 from garnetfin.ui.language import tr
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.air_layer import air_shadow, paint_air
-from garnetfin.ui.plan.duct_layer import DuctLabel, duct_labels, paint_ducts, paint_labels, paint_unsized, paint_zones, unsized
+from garnetfin.ui.plan.duct_layer import (
+    DuctLabel,
+    duct_labels,
+    paint_ducts,
+    paint_labels,
+    paint_unsized,
+    paint_zones,
+    unsized,
+)
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State

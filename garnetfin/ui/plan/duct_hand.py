@@ -51,7 +51,7 @@ class DuctHand:
             self.canvas.picked.emit(kind, (found,) if found else (), add)
 
     def move(self, at: QPointF) -> None:
-        if self._from is None or self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX:
+        if self._from is None or (self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX):
             return
         a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
         dx, dy = b.x() - a.x(), b.y() - a.y()

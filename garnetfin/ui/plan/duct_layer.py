@@ -199,7 +199,7 @@ def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...
             if long_px < width * 0.8:
                 continue
             tries = []
-            if thick >= LABEL_H - 3 or abs(turn) < 1 and segment.role == "trunk":
+            if thick >= LABEL_H - 3 or (abs(turn) < 1 and segment.role == "trunk"):
                 tries += [made(words, width, _along(a, b, t), True, turn) for t in (0.5, 0.3, 0.7)]
             tries += [made(words, width, _along(a, b, t) + QPointF(side * nx * away, side * ny * away), False, turn) for side in (-1, 1) for t in (0.5, 0.3, 0.7)]
             label = next((x for x in tries if not any(x.covered.intersects(t) for t in boxes) and (x.on_duct or not taken.intersects(x.covered))), None)

@@ -82,7 +82,7 @@ class DrawDuct(PointTool):
 
     # -- inside --------------------------------------------------------------------------------------------------
     def _take(self) -> None:
-        if self._cursor is None or self._points and self._cursor == self._points[-1]:
+        if self._cursor is None or (self._points and self._cursor == self._points[-1]):
             return
         self._add(self._cursor)
         if len(self._points) > 1 and self._snapped:

@@ -94,7 +94,7 @@ class Hand:
         return round(round(dx / STEP_M) * STEP_M, 6), round(round(dy / STEP_M) * STEP_M, 6)
 
     def _slide(self, at: QPointF) -> None:
-        wall_id, _, opening_id = self._hit[1].partition("/")
+        wall_id, _, _opening_id = self._hit[1].partition("/")
         wall = find(self.canvas.state.project.walls, wall_id)
         here = self.canvas.to_metres(at)
         along = ((here.x() - wall.start[0]) * (wall.end[0] - wall.start[0])

@@ -95,7 +95,7 @@ def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, sty
 def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, compact: bool = False) -> None:
     c = theme.colour
     for mark in project.plan_marks:
-        if mark.level_id != level_id or compact and mark.kind == "unit":
+        if mark.level_id != level_id or (compact and mark.kind == "unit"):
             continue
         shape = m.map(polygon(mark.outline))
         box = shape.boundingRect()

@@ -1,5 +1,6 @@
 """The Air view: train, psychrometric chart, states, balance, coil check, plant, as plain values in the units in force."""
 
+import itertools
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -207,7 +208,7 @@ def _shown(points: np.ndarray, units) -> tuple[tuple[float, float], ...]:
 
 def _paths(state: State, found: TrainResult, point: Point, made: tuple[StateVM, ...], faint: bool = False) -> tuple[PathVM, ...]:
     units, paths = state.show.units, []
-    for a, b in zip(made, made[1:]):
+    for a, b in itertools.pairwise(made):
         if b.node == "rooms":
             nature = "garnet"
         elif b.node in ("return", "exhaust"):

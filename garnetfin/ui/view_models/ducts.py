@@ -169,9 +169,7 @@ def shape_inputs(segments: list[Segment], results: list[SegmentResult], units: S
     if not round_:
         rows += [_held(segments, "height_m", "Height held", "duct_size", units, None, "empty: by the method"),
                  _listed(segments, "duct choice", "side", "Flat side", SIDES)]
-    return rows + [_held(segments, "velocity_m_s", "Velocity, greatest", "velocity", units, [r.velocity_limit for r in results], "by rule: by its role"),
-                   _held(segments, "friction_pa_m", "Friction, greatest", "friction", units,
-                         [r.friction_limit if isfinite(r.friction_limit) else None for r in results], "by rule: as the system")]
+    return [*rows, _held(segments, "velocity_m_s", "Velocity, greatest", "velocity", units, [r.velocity_limit for r in results], "by rule: by its role"), _held(segments, "friction_pa_m", "Friction, greatest", "friction", units, [r.friction_limit if isfinite(r.friction_limit) else None for r in results], "by rule: as the system")]
 
 
 def make_inputs(segments: list[Segment], results: list[SegmentResult], units: System) -> list[InputVM]:
@@ -246,8 +244,8 @@ def ladder(result: SegmentResult, ids: tuple[str, ...], limit: float, units: Sys
     height = sections[found.chosen].height_m
     clearing = max((s.height_m for s in sections if s.height_m <= result.obstacle_height_m + 1e-9), default=height)
     heights = {height, result.section.height_m, min(clearing, height)}
-    near = [i for i, s in enumerate(sections) if s.shape == "round" or i == centre or s.aspect <= 4.01 and any(
-        abs(s.height_m - h) <= (0.0505 if h == height else 1e-6) for h in heights)]
+    near = [i for i, s in enumerate(sections) if s.shape == "round" or i == centre or (s.aspect <= 4.01 and any(
+        abs(s.height_m - h) <= (0.0505 if h == height else 1e-6) for h in heights))]
     near.sort(key=lambda i: -found.friction_pa_m[i])
     at = near.index(centre)
     first = max(0, min(at - RUNGS // 2, len(near) - RUNGS))

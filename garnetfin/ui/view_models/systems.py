@@ -14,7 +14,18 @@ from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines, PartBar, PartBars, input_row
+from garnetfin.ui.view_models.card import (
+    CardVM,
+    FindingsVM,
+    Headline,
+    Inputs,
+    InputVM,
+    Line,
+    Lines,
+    PartBar,
+    PartBars,
+    input_row,
+)
 from garnetfin.ui.view_models.edits import MONTH_SPANS
 from garnetfin.ui.view_models.room_air import book_section
 from garnetfin.ui.view_models.rooms import findings_section

@@ -1,5 +1,6 @@
 """The train, the chart and the needs strip as widgets: what is where, what the mouse reaches, light and dark."""
 
+import itertools
 import unittest
 
 from PySide6.QtCore import QPointF, Qt
@@ -40,7 +41,7 @@ class Train(unittest.TestCase):
                 self.assertEqual(supply, sorted(supply))
                 self.assertEqual(back, sorted(back, reverse=True))          # the air runs to the left
                 self.assertTrue(all(LEFT - 4 <= x <= width - 4 for x in places.values()))
-                self.assertGreater(min((b - a for a, b in zip(supply, supply[1:])), default=99), 40)
+                self.assertGreater(min((b - a for a, b in itertools.pairwise(supply)), default=99), 40)
 
     def test_the_mouse_reaches_every_part_and_nothing_between_the_ducts(self):
         vm, places = self.show(), self.chart.places()

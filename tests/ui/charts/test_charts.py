@@ -1,5 +1,6 @@
 """The base of charts, and charts as widgets: where things lie, what a click means, what is painted."""
 
+import itertools
 import unittest
 
 from PySide6.QtCore import QPointF, Qt
@@ -26,7 +27,7 @@ class Base(unittest.TestCase):
             found = ticks(low, high, about)
             self.assertTrue(2 <= len(found) <= about * 2 + 1, (low, high, found))
             self.assertTrue(all(low - 1e-9 <= t <= high + 1e-9 for t in found))
-            steps = {round(b - a, 9) for a, b in zip(found, found[1:])}
+            steps = {round(b - a, 9) for a, b in itertools.pairwise(found)}
             self.assertEqual(len(steps), 1)
 
     def test_a_range_without_width_has_one_tick(self):

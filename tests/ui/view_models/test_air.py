@@ -142,7 +142,7 @@ class Tables(unittest.TestCase):
             s = state(units=units)
             point = vms.point_of(s, "cooling")
             for row in vms.state_rows(s, point).rows:
-                t, w, m = point.node(row.id)
+                t, _w, m = point.node(row.id)
                 self.assertAlmostEqual(number(row.cells[1].text), to_shown("temperature", t, units), delta=0.051)
                 self.assertEqual(row.cells[5].text, display.figure("mass_flow", m, units))
 

@@ -15,7 +15,17 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 from garnetfin.ui.state import Selection, Show, State
 from garnetfin.ui.view_models import charts
-from garnetfin.ui.view_models.card import CardVM, CauseBars, DayLine, FindingsVM, Inputs, Ladder, Lines, PartBars, StackBar
+from garnetfin.ui.view_models.card import (
+    CardVM,
+    CauseBars,
+    DayLine,
+    FindingsVM,
+    Inputs,
+    Ladder,
+    Lines,
+    PartBars,
+    StackBar,
+)
 from garnetfin.ui.view_models.cards import card
 from garnetfin.ui.view_models.edits import command_for, typed
 from garnetfin.ui.view_models.rooms import FAMILIES, family

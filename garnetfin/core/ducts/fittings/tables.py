@@ -1,6 +1,6 @@
 """Loss coefficients from tables: multilinear inside, the end value outside."""
 
-from functools import lru_cache
+from functools import cache
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -8,7 +8,7 @@ from numpy.typing import ArrayLike, NDArray
 from garnetfin.core.tables import fitting_tables
 
 
-@lru_cache(maxsize=None)
+@cache
 def _arrays(fitting: str, name: str) -> tuple[tuple[NDArray, ...], NDArray, bool]:
     table = fitting_tables()[fitting]["tables"][name]
     log = table["interpolation"] == "log"

@@ -1,0 +1,29 @@
+"""The rules of style hold but for a list of exceptions, and the list only shrinks."""
+
+import sys
+import unittest
+from collections import Counter
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "scripts"))
+import style  # noqa: E402
+
+sys.path.pop(0)
+
+
+class Style(unittest.TestCase):
+    def test_no_rule_is_broken_beyond_the_list(self):
+        now, places = style.found()
+        broken, spare = style.compared(now, style.allowed())
+        told = [f"{rule} in {file}: {now[rule, file]}, e.g. {places[rule, file][-1]}" for rule, file in broken]
+        self.assertEqual(told, [], "mend these, or divide what is too long")
+        self.assertEqual(spare, Counter(), "mended: python scripts/style.py --shrink takes them off the list")
+
+    def test_the_list_is_as_it_is_written_by_machine(self):
+        self.assertEqual(style.LIST.read_text(encoding="utf-8"), style.written(style.allowed()))
+
+    def test_more_is_found_and_less_is_spare(self):
+        before = Counter({("E501", "a.py"): 2, ("B008", "b.py"): 1})
+        broken, spare = style.compared(Counter({("E501", "a.py"): 3, ("F401", "c.py"): 1}), before)
+        self.assertEqual(sorted(broken), [("E501", "a.py"), ("F401", "c.py")])
+        self.assertEqual(spare, Counter({("B008", "b.py"): 1}))
