@@ -14,8 +14,16 @@ PAGE = Path(__file__).parents[1] / "docs" / "performance.md"
 
 def page(found: list[dict], machine: str) -> str:
     """Every figure as measured beside its target; what misses it is said."""
-    lines = ["# Performance", "", f"Measured by `make bench` on {time.strftime('%Y-%m-%d')}: {machine}. Medians in seconds unless a name says otherwise; other work on the machine",
-             "can make them twice as long.", "", "| what | measured | target |", "|---|---|---|"]
+    lines = [
+        "# Performance",
+        "",
+        f"Measured by `make bench` on {time.strftime('%Y-%m-%d')}: {machine}. Medians in seconds unless a name says "
+        f"otherwise; other work on the machine",
+        "can make them twice as long.",
+        "",
+        "| what | measured | target |",
+        "|---|---|---|",
+    ]
     for one in found:
         targets = {k.removeprefix("target_"): v for k, v in one.items() if k.startswith("target")}
         figures = {k: v for k, v in one.items() if k != "name" and not k.startswith("target")}
@@ -28,7 +36,13 @@ def _words(figures: dict) -> str:
 
 
 def _words_of(value: object) -> str:
-    return ", ".join(f"{k} {_words_of(v)}" for k, v in value.items()) if isinstance(value, dict) else f"{value:g}" if isinstance(value, float) else str(value)
+    return (
+        ", ".join(f"{k} {_words_of(v)}" for k, v in value.items())
+        if isinstance(value, dict)
+        else f"{value:g}"
+        if isinstance(value, float)
+        else str(value)
+    )
 
 
 NOTES = """## Large buildings
@@ -41,7 +55,9 @@ target of 0.3 s by a quarter to a half.
 
 
 def measured(name: str) -> list[dict]:
-    """What one of the benchmarks measures, in a process of its own: what others left behind neither slows it nor counts as its memory."""
+    """What one of the benchmarks measures, in a process of its own: what others left behind neither slows it nor counts
+    as its memory.
+    """
     code = f"import json; from benchmarks import {name}; print('\\n' + json.dumps({name}.measure()))"
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
     if done.returncode:
@@ -52,8 +68,13 @@ def measured(name: str) -> list[dict]:
 
 def main() -> None:
     found = [one for name in ALL for one in measured(name)]
-    print(json.dumps({"machine": platform.machine(), "python": platform.python_version(), "benchmarks": found}, indent=1))
-    PAGE.write_text(page(found, f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}"), encoding="utf-8")
+    print(
+        json.dumps({"machine": platform.machine(), "python": platform.python_version(), "benchmarks": found}, indent=1)
+    )
+    PAGE.write_text(
+        page(found, f"{os.cpu_count()} cores, {platform.machine()}, Python {platform.python_version()}"),
+        encoding="utf-8",
+    )
 
 
 if __name__ == "__main__":

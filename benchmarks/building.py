@@ -22,20 +22,32 @@ def _row(name: str, work, target_s: float, rounds: int = 3) -> dict:
         began = time.perf_counter()
         work()
         times.append(time.perf_counter() - began)
-    return {"name": name, "median_s": round(statistics.median(times), 4), "least_s": round(min(times), 4), "target_s": target_s}
+    return {
+        "name": name,
+        "median_s": round(statistics.median(times), 4),
+        "least_s": round(min(times), 4),
+        "target_s": target_s,
+    }
 
 
 def measure() -> list[dict]:
     found = []
     building = tower(6, 25, 2)
     with tempfile.TemporaryDirectory() as folder:
-        files = [Path(folder) / "a.xml", write_ifc(building, Path(folder) / "a.ifc"),
-                 write_ifc(building, Path(folder) / "b.ifc", boundaries=True)]
+        files = [
+            Path(folder) / "a.xml",
+            write_ifc(building, Path(folder) / "a.ifc"),
+            write_ifc(building, Path(folder) / "b.ifc", boundaries=True),
+        ]
         files[0].write_bytes(write_gbxml(building))
-        for path, name, target in zip(files, ("gbXML", "IFC, outlines alone", "IFC with boundaries"), (3.0, 15.0, 15.0)):
+        for path, name, target in zip(
+            files, ("gbXML", "IFC, outlines alone", "IFC with boundaries"), (3.0, 15.0, 15.0)
+        ):
+
             def take(path=path):
                 draft = read(path).draft
                 assert len(TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(new_project()).rooms) == 300
+
             found.append(_row(f"import of 300 rooms on 6 levels, {name}", take, target))
     large = tower(1, 40, 25, windows=False)
     ids = {r.id for r in large.rooms}
@@ -51,6 +63,7 @@ def _plan(project) -> list[dict]:
     from garnetfin.ui.app import make_app
     from garnetfin.ui.session import Session
     from garnetfin.ui.views.building import BuildingView
+
     app = make_app()
     session = Session()
     session.start(project, None)

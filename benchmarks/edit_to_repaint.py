@@ -31,8 +31,8 @@ def measure() -> dict:
             window.session.do(SetRoomValue((room,), "people", Pinned(value=20.0 + k + len(figures) * 20)))
             while not (window.session.settled and not window._refresh.isActive()):
                 app.processEvents()
-                time.sleep(0.0005)                     # as an event loop does, so that the engine's thread can run
-            app.processEvents()                        # paints what became dirty
+                time.sleep(0.0005)  # as an event loop does, so that the engine's thread can run
+            app.processEvents()  # paints what became dirty
             taken.append(time.perf_counter() - began)
         figures[link] = {"median": round(statistics.median(taken), 4), "least": round(min(taken), 4)}
     window.session._saved = window.session.project

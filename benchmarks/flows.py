@@ -1,4 +1,6 @@
-"""Real flows: a large plant solved from its design flows, as a tree, with rings, with coupled junctions; what-ifs of the example; pages of Balance."""
+"""Real flows: a large plant solved from its design flows, as a tree, with rings, with coupled junctions; what-ifs of
+the example; pages of Balance.
+"""
 
 import statistics
 import time
@@ -33,7 +35,9 @@ class Fan:
 
 
 def plant(mains: int = 11, branches: int = 18, taps: int = 12, loops: int = 0) -> tuple[nw.Network, np.ndarray]:
-    """A trunk with mains, branches and taps, every junction coupled: about 5,000 ducts and 2,400 terminals; rings between ducts that lie near."""
+    """A trunk with mains, branches and taps, every junction coupled: about 5,000 ducts and 2,400 terminals; rings
+    between ducts that lie near.
+    """
     rng = np.random.default_rng(0)
     rows, parent, legs, terminals, nodes = [{"start": 0, "end": 1}], [-1], [], [], [2]
 
@@ -76,7 +80,15 @@ def plant(mains: int = 11, branches: int = 18, taps: int = 12, loops: int = 0) -
         start.append(0.0)
     leg, whole, kind = (np.array(x) for x in zip(*legs))
     figure = np.where(kind == nw.WYE, 45.0, np.where(kind == nw.SQUARE, 1.0, 0.2))
-    net = arcs(rows, nodes=nodes[0], fixed={0: 0.0}, density=1.2, viscosity=1.81e-5, fans={0: Fan(flow[0], 900.0)}, tees=Tees(leg, whole, kind, (d[leg] / d[whole]) ** 2, figure))
+    net = arcs(
+        rows,
+        nodes=nodes[0],
+        fixed={0: 0.0},
+        density=1.2,
+        viscosity=1.81e-5,
+        fans={0: Fan(flow[0], 900.0)},
+        tees=Tees(leg, whole, kind, (d[leg] / d[whole]) ** 2, figure),
+    )
     return net, np.array(start)
 
 
@@ -84,22 +96,48 @@ def solving() -> list[dict]:
     found = []
     for loops, target in ((0, 0.1), (500, 0.2)):
         net, start = plant(loops=loops)
-        few = np.random.default_rng(1).permutation(len(net.tees.leg))[:2 * 929]
-        some = replace(net, tees=Tees(*(getattr(net.tees, n)[few] for n in ("leg", "whole", "kind", "area_ratio", "figure"))))
+        few = np.random.default_rng(1).permutation(len(net.tees.leg))[: 2 * 929]
+        some = replace(
+            net, tees=Tees(*(getattr(net.tees, n)[few] for n in ("leg", "whole", "kind", "area_ratio", "figure")))
+        )
         words = f", {loops} rings" if loops else ""
-        found += [{"name": f"{len(start)} arcs solved from design flows{words}", "median_s": middle(lambda n=replace(net, tees=None), s=start: solve(n, s)), "target_s": 0.1},
-                  {"name": f"the same with {len(few)} coupled legs{words}", "median_s": middle(lambda n=some, s=start: solve(n, s)), "target_s": target},
-                  {"name": f"the same with all {len(net.tees.leg)} legs coupled{words}", "median_s": middle(lambda n=net, s=start: solve(n, s))}]
+        found += [
+            {
+                "name": f"{len(start)} arcs solved from design flows{words}",
+                "median_s": middle(lambda n=replace(net, tees=None), s=start: solve(n, s)),
+                "target_s": 0.1,
+            },
+            {
+                "name": f"the same with {len(few)} coupled legs{words}",
+                "median_s": middle(lambda n=some, s=start: solve(n, s)),
+                "target_s": target,
+            },
+            {
+                "name": f"the same with all {len(net.tees.leg)} legs coupled{words}",
+                "median_s": middle(lambda n=net, s=start: solve(n, s)),
+            },
+        ]
     return found
 
 
 def example() -> list[dict]:
     results = run(example_project(), Memo())
     at, memo = case_in(results, "ahu-north"), Memo()
-    found = [{"name": "a what-if of the example, temperatures included", "median_s": middle(
-        lambda: with_temperatures(at, real_flows(at, WhatIf(dampers_open=True, filter="final")), results.climate, memo))}]
-    for name, work in (("commissioning of the example", lambda: commissioning(at)), ("resizing of the example", lambda: resize(results, at.system.id)),
-                       ("single changes of the example", lambda: check(results, at.system.id, WhatIf(dampers_open=True)))):
+    found = [
+        {
+            "name": "a what-if of the example, temperatures included",
+            "median_s": middle(
+                lambda: with_temperatures(
+                    at, real_flows(at, WhatIf(dampers_open=True, filter="final")), results.climate, memo
+                )
+            ),
+        }
+    ]
+    for name, work in (
+        ("commissioning of the example", lambda: commissioning(at)),
+        ("resizing of the example", lambda: resize(results, at.system.id)),
+        ("single changes of the example", lambda: check(results, at.system.id, WhatIf(dampers_open=True))),
+    ):
         started = time.perf_counter()
         work()
         found.append({"name": name, "seconds": round(time.perf_counter() - started, 2)})
@@ -111,6 +149,7 @@ def toggling() -> list[dict]:
     from garnetfin.ui.app import make_app
     from garnetfin.ui.frame.window import MainWindow
     from garnetfin.ui.session import Session
+
     app = make_app()
     window = MainWindow(Session())
     window.resize(1280, 800)
@@ -126,13 +165,23 @@ def toggling() -> list[dict]:
         began = time.perf_counter()
         view.switches["dampers_open" if k % 4 < 2 else "pressed"].click()
         asked = window.session.show.what
-        while not (window.session.settled and view.stair.vm.solved == asked.any and getattr(window.session.state.flows, "what", None) == asked):
+        while not (
+            window.session.settled
+            and view.stair.vm.solved == asked.any
+            and getattr(window.session.state.flows, "what", None) == asked
+        ):
             app.processEvents()
         window.repaint()
         taken.append(time.perf_counter() - began)
     window.session._saved = window.session.project
     window.close()
-    return [{"name": "a what-if of the example from the switch to the repainted window", "median_s": round(statistics.median(taken), 4), "target_s": 0.1}]
+    return [
+        {
+            "name": "a what-if of the example from the switch to the repainted window",
+            "median_s": round(statistics.median(taken), 4),
+            "target_s": 0.1,
+        }
+    ]
 
 
 def measure() -> list[dict]:

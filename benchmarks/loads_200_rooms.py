@@ -28,11 +28,23 @@ def large(copies: int = 200) -> Project:
 
         # Every copy of the building stands apart, so that it shades itself and no other one.
         far = 400.0 * (k // len(base.rooms))
-        walls += [structs.replace(w, id=f"{w.id}-{k}", room_a=new, room_b=own(w.other(room.id)),
-                                  start=(w.start[0] + far, w.start[1]), end=(w.end[0] + far, w.end[1]))
-                  for w in base.walls if room.id in (w.room_a, w.room_b)]
-        slabs += [structs.replace(s, id=f"{s.id}-{k}", room_below=own(s.room_below), room_above=own(s.room_above))
-                  for s in base.slabs if room.id in (s.room_below, s.room_above)]
+        walls += [
+            structs.replace(
+                w,
+                id=f"{w.id}-{k}",
+                room_a=new,
+                room_b=own(w.other(room.id)),
+                start=(w.start[0] + far, w.start[1]),
+                end=(w.end[0] + far, w.end[1]),
+            )
+            for w in base.walls
+            if room.id in (w.room_a, w.room_b)
+        ]
+        slabs += [
+            structs.replace(s, id=f"{s.id}-{k}", room_below=own(s.room_below), room_above=own(s.room_above))
+            for s in base.slabs
+            if room.id in (s.room_below, s.room_above)
+        ]
     return structs.replace(base, rooms=tuple(rooms), walls=tuple(walls), slabs=tuple(slabs), terminals=(), segments=())
 
 
@@ -40,12 +52,16 @@ def measure() -> dict:
     project, taken = large(), []
     warm = Memo()
     weather = climate(project.site, warm)
-    loads(project, weather, warm)                       # SciPy, tables and admittances are loaded once a process
+    loads(project, weather, warm)  # SciPy, tables and admittances are loaded once a process
     for _ in range(5):
         memo = Memo()
         began = time.perf_counter()
         found = loads(project, weather, memo)
         taken.append(time.perf_counter() - began)
     assert len(found) == 200
-    return {"name": "loads of 200 rooms x 12 months x 24 h", "median_s": round(statistics.median(taken), 4),
-            "least_s": round(min(taken), 4), "target_s": TARGET_S}
+    return {
+        "name": "loads of 200 rooms x 12 months x 24 h",
+        "median_s": round(statistics.median(taken), 4),
+        "least_s": round(min(taken), 4),
+        "target_s": TARGET_S,
+    }

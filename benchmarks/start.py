@@ -23,4 +23,8 @@ def measure() -> dict:
         began = time.perf_counter()
         subprocess.run([sys.executable, "-c", CODE], check=True, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         taken.append(time.perf_counter() - began)
-    return {"name": "start to first painted window", "median_s": round(statistics.median(taken[1:]), 3), "target_s": TARGET_S}
+    return {
+        "name": "start to first painted window",
+        "median_s": round(statistics.median(taken[1:]), 3),
+        "target_s": TARGET_S,
+    }

@@ -18,10 +18,24 @@ SIDES = {0: "N", 90: "E", 180: "S", 270: "W"}
 
 
 def room_list(project: Project) -> list[list[str]]:
-    """Number, name, level, use, area, height, outside walls and glass by direction; one row lacks its area, as rows do."""
+    """Number, name, level, use, area, height, outside walls and glass by direction; one row lacks its area, as rows
+    do.
+    """
     results = run(project, Memo())
-    rows = [["No.", "Room", "Level", "Use", "Area [m²]", "Ceiling height [m]", *(f"Wall {s}" for s in SIDES.values()),
-             *(f"Glass {s}" for s in SIDES.values()), "Roof [m²]", "Served"]]
+    rows = [
+        [
+            "No.",
+            "Room",
+            "Level",
+            "Use",
+            "Area [m²]",
+            "Ceiling height [m]",
+            *(f"Wall {s}" for s in SIDES.values()),
+            *(f"Glass {s}" for s in SIDES.values()),
+            "Roof [m²]",
+            "Served",
+        ]
+    ]
     levels = {x.id: x.name for x in project.levels}
     for room in project.rooms:
         outside = [w for w in walls_of(project.walls, room.id) if w.outside and w.level_id == room.level_id]
@@ -30,7 +44,11 @@ def room_list(project: Project) -> list[list[str]]:
             for f in (
                 lambda ws, k: sum(w.length_m for w in ws if round(w.facing_deg / 90) * 90 % 360 == k),
                 lambda ws, k: sum(
-                    o.area_m2 for w in ws if round(w.facing_deg / 90) * 90 % 360 == k for o in w.openings if o.glazing_id
+                    o.area_m2
+                    for w in ws
+                    if round(w.facing_deg / 90) * 90 % 360 == k
+                    for o in w.openings
+                    if o.glazing_id
                 ),
             )
         )
@@ -57,6 +75,7 @@ def drawing(project: Project, path: Path) -> None:
     """Walls of the ground floor as two lines each, in millimetres; windows, doors and grid on layers of their own."""
     import ezdxf
     from shapely import LineString, unary_union
+
     doc = ezdxf.new("R2010")
     doc.header["$INSUNITS"] = 4
     for name in ("WALLS", "WINDOWS", "DOORS", "GRID"):

@@ -36,23 +36,37 @@ def months() -> tuple[MonthConditions, ...]:
     made = []
     for value in raw:
         w = (value - low) / (high - low)
-        made.append(MonthConditions(
-            dry_bulb_c=given(WINTER_MONTH_C + (SUMMER_C - WINTER_MONTH_C) * w, 1),
-            wet_bulb_c=given(WINTER_WET_C + (SUMMER_WET_C - WINTER_WET_C) * w, 1),
-            range_k=given(RANGE_WINTER_K + (RANGE_SUMMER_K - RANGE_WINTER_K) * w, 1), wet_range_k=given(2.4 + 1.8 * w, 1),
-            tau_b=given(0.32 + 0.11 * w, 3), tau_d=given(2.56 - 0.30 * w, 3)))
+        made.append(
+            MonthConditions(
+                dry_bulb_c=given(WINTER_MONTH_C + (SUMMER_C - WINTER_MONTH_C) * w, 1),
+                wet_bulb_c=given(WINTER_WET_C + (SUMMER_WET_C - WINTER_WET_C) * w, 1),
+                range_k=given(RANGE_WINTER_K + (RANGE_SUMMER_K - RANGE_WINTER_K) * w, 1),
+                wet_range_k=given(2.4 + 1.8 * w, 1),
+                tau_b=given(0.32 + 0.11 * w, 3),
+                tau_d=given(2.56 - 0.30 * w, 3),
+            )
+        )
     return tuple(made)
 
 
 def site() -> Site:
-    return Site(name="Tern Point", latitude_deg=46.2, longitude_deg=0.0, altitude_m=9.0, utc_offset_h=0.0,
-                months=months(), winter_c=Pinned(value=WINTER_DESIGN_C, note="agreed with the client"),
-                annual_mean_c=Imported(value=ANNUAL_MEAN_C, source="invented weather of the demo"),
-                note="An invented coast; no place has this weather.")
+    return Site(
+        name="Tern Point",
+        latitude_deg=46.2,
+        longitude_deg=0.0,
+        altitude_m=9.0,
+        utc_offset_h=0.0,
+        months=months(),
+        winter_c=Pinned(value=WINTER_DESIGN_C, note="agreed with the client"),
+        annual_mean_c=Imported(value=ANNUAL_MEAN_C, source="invented weather of the demo"),
+        note="An invented coast; no place has this weather.",
+    )
 
 
 def hours() -> Year:
-    """An invented year of hours that goes with the months: cloudy and clear spells, warm and cold ones, from a fixed seed."""
+    """An invented year of hours that goes with the months: cloudy and clear spells, warm and cold ones, from a fixed
+    seed.
+    """
     rng = np.random.default_rng(1946)
 
     def spells(width: float) -> np.ndarray:
@@ -72,5 +86,11 @@ def hours() -> Year:
     dew = np.minimum(dry, (mean - 2.6 - 1.5 * (1 - cloud))[:, None] + 0.1 * (dry - mean[:, None]))
     clear = (1 - cloud)[:, None]
     wind = np.maximum(0.3, 4.2 + spells(1.2))[:, None] + 0.9 * np.sin(2 * np.pi * (hour - 9) / 24)
-    return Year(dry.ravel(), dew.ravel(), np.full(8760, 101_200.0), (beam[month] * clear**1.6).ravel(),
-                (diffuse[month] * (1 + 0.9 * (1 - clear)) * (1 - 0.4 * (1 - clear)**3)).ravel(), np.maximum(wind, 0.2).ravel())
+    return Year(
+        dry.ravel(),
+        dew.ravel(),
+        np.full(8760, 101_200.0),
+        (beam[month] * clear**1.6).ravel(),
+        (diffuse[month] * (1 + 0.9 * (1 - clear)) * (1 - 0.4 * (1 - clear) ** 3)).ravel(),
+        np.maximum(wind, 0.2).ravel(),
+    )

@@ -36,7 +36,8 @@ def in_watts(quantity: str, value: float) -> str:
     return "power" if quantity == "load" and abs(value) < 10_000 else quantity
 
 
-@lru_cache(maxsize=65_536)           # a table of a large building is written anew after an edit that moves few of its figures
+# a table of a large building is written anew after an edit that moves few of its figures
+@lru_cache(maxsize=65_536)
 def figure(quantity: str, value: float, system: System, digits: int | None = None) -> str:
     """A stored SI figure as shown, without its unit."""
     if value is None or not math.isfinite(value):
@@ -52,7 +53,7 @@ def with_unit(quantity: str, value: float, system: System, digits: int | None = 
 
 
 def size(section, system: System) -> str:
-    """"400 × 250" or "ø200" in mm; inches in IP."""
+    """ "400 × 250" or "ø200" in mm; inches in IP."""
     digits = 0 if system == "SI" else 1
     width = figure("duct_size", section.width_m, system, digits)
     if section.shape == "round":
@@ -66,7 +67,7 @@ def direction(azimuth_deg: float) -> str:
 
 
 def hour(month: int, at: int) -> str:
-    """"21 Aug, 16–17 h" """
+    """ "21 Aug, 16–17 h" """
     return f"21 {MONTHS[month]}, {at}–{at + 1} h"
 
 

@@ -1,4 +1,6 @@
-"""Looks through requirements.lock without a network: every package at one version with hashes, none that an advisory names. Exit code 1 else."""
+"""Looks through requirements.lock without a network: every package at one version with hashes, none that an advisory
+names. Exit code 1 else.
+"""
 
 import re
 import sys
@@ -50,10 +52,14 @@ def named(versions: dict[str, str], advisories: list[dict]) -> list[str]:
 
 def main() -> int:
     versions, wrong = locked((ROOT / "requirements.lock").read_text(encoding="utf-8"))
-    wrong += named(versions, tomllib.loads((ROOT / "scripts" / "advisories.toml").read_text(encoding="utf-8"))["advisory"])
+    wrong += named(
+        versions, tomllib.loads((ROOT / "scripts" / "advisories.toml").read_text(encoding="utf-8"))["advisory"]
+    )
     for line in wrong:
         print(line)
-    print(f"{len(versions)} packages locked" + (f", {len(wrong)} to look at" if wrong else ", none named by an advisory"))
+    print(
+        f"{len(versions)} packages locked" + (f", {len(wrong)} to look at" if wrong else ", none named by an advisory")
+    )
     return 1 if wrong else 0
 
 

@@ -16,9 +16,48 @@ SOURCE = Path("/usr/share/fonts/opentype/inter")
 TARGET = Path(__file__).parent.parent / "garnetfin" / "ui" / "assets" / "fonts"
 FAMILY = "Garnetfin Sans"
 STYLES = {"Regular": "Regular", "Italic": "Italic", "Medium": "Medium", "SemiBold": "SemiBold"}
-KEPT = [*range(0x20, 0x180), 0x2009, 0x2010, 0x2011, 0x2012, 0x2013, 0x2014, 0x2018, 0x2019, 0x201C, 0x201D, 0x201E,
-        0x2022, 0x2026, 0x202F, 0x2032, 0x2033, 0x20AC, 0x2190, 0x2191, 0x2192, 0x2193, 0x2212, 0x2248, 0x2260, 0x2264,
-        0x2265, 0x2300, 0x2713, 0x00B2, 0x00B3, 0x2070, 0x0394, 0x03B5, 0x03B7, 0x03C1, 0x03C4, 0x03C6, 0x03B1, 0x03BB]
+KEPT = [
+    *range(0x20, 0x180),
+    0x2009,
+    0x2010,
+    0x2011,
+    0x2012,
+    0x2013,
+    0x2014,
+    0x2018,
+    0x2019,
+    0x201C,
+    0x201D,
+    0x201E,
+    0x2022,
+    0x2026,
+    0x202F,
+    0x2032,
+    0x2033,
+    0x20AC,
+    0x2190,
+    0x2191,
+    0x2192,
+    0x2193,
+    0x2212,
+    0x2248,
+    0x2260,
+    0x2264,
+    0x2265,
+    0x2300,
+    0x2713,
+    0x00B2,
+    0x00B3,
+    0x2070,
+    0x0394,
+    0x03B5,
+    0x03B7,
+    0x03C1,
+    0x03C4,
+    0x03C6,
+    0x03B1,
+    0x03BB,
+]
 
 
 def tabular(font: TTFont) -> None:
@@ -47,9 +86,21 @@ def to_truetype(font: TTFont) -> None:
     font["glyf"].glyphOrder, font["glyf"].glyphs = order, made
     maxp = font["maxp"]
     maxp.tableVersion = 0x00010000
-    for name in ("maxZones", "maxTwilightPoints", "maxStorage", "maxFunctionDefs", "maxInstructionDefs",
-                 "maxStackElements", "maxSizeOfInstructions", "maxComponentElements", "maxPoints", "maxContours",
-                 "maxCompositePoints", "maxCompositeContours", "maxComponentDepth"):
+    for name in (
+        "maxZones",
+        "maxTwilightPoints",
+        "maxStorage",
+        "maxFunctionDefs",
+        "maxInstructionDefs",
+        "maxStackElements",
+        "maxSizeOfInstructions",
+        "maxComponentElements",
+        "maxPoints",
+        "maxContours",
+        "maxCompositePoints",
+        "maxCompositeContours",
+        "maxComponentDepth",
+    ):
         setattr(maxp, name, 1 if name == "maxZones" else 0)
     post = font["post"]
     post.formatType, post.extraNames, post.mapping = 2.0, [], {}
@@ -66,10 +117,15 @@ def rename(font: TTFont, style: str) -> None:
     for record in list(names.names):
         if record.nameID in (16, 17, 21, 22, 25):
             names.removeNames(nameID=record.nameID)
-    for name_id, text in ((1, FAMILY if style in ("Regular", "Italic") else f"{FAMILY} {style}"),
-                          (2, "Italic" if style == "Italic" else "Regular"), (3, f"{FAMILY} {style}"),
-                          (4, f"{FAMILY} {style}"), (6, f"{FAMILY.replace(' ', '')}-{style}"),
-                          (16, FAMILY), (17, style)):
+    for name_id, text in (
+        (1, FAMILY if style in ("Regular", "Italic") else f"{FAMILY} {style}"),
+        (2, "Italic" if style == "Italic" else "Regular"),
+        (3, f"{FAMILY} {style}"),
+        (4, f"{FAMILY} {style}"),
+        (6, f"{FAMILY.replace(' ', '')}-{style}"),
+        (16, FAMILY),
+        (17, style),
+    ):
         names.setName(text, name_id, 3, 1, 0x409)
 
 

@@ -25,6 +25,7 @@ def taking_in(folder: Path) -> None:
     from garnetfin.ui.example import example_project
     from garnetfin.ui.frame.window import MainWindow
     from garnetfin.ui.session import Session
+
     app, window = make_app(), MainWindow(Session())
     window.show()
 
@@ -68,7 +69,9 @@ def taking_in(folder: Path) -> None:
     insert(path)
     view.draft_page.take()
     settle()
-    changed = SetRoomText(example.rooms[0].id, "name", "Library").apply(SetCeiling((example.rooms[1].id,), 3.2).apply(example))
+    changed = SetRoomText(example.rooms[0].id, "name", "Library").apply(
+        SetCeiling((example.rooms[1].id,), 3.2).apply(example)
+    )
     path.write_bytes(write_gbxml(RemoveRooms((changed.rooms[10].id,)).apply(changed)))
     insert(path)
     shot("import")
@@ -83,6 +86,7 @@ def proposing(folder: Path) -> None:
     from garnetfin.ui.example import example_project
     from garnetfin.ui.frame.window import MainWindow
     from garnetfin.ui.session import Session
+
     app, window = make_app(), MainWindow(Session())
     window.show()
 
@@ -94,6 +98,7 @@ def proposing(folder: Path) -> None:
         for _ in range(20):
             app.processEvents()
             time.sleep(0.005)
+
     window.session.start(example_project(), None)
     window.session.set_show(link="Ducts")
     settle(lambda: window.session.settled)

@@ -1,4 +1,5 @@
-"""Holds the sources to their style: ruff with pyproject's rules, but for a list of exceptions by rule and file that only shrinks.
+"""Holds the sources to their style: ruff with pyproject's rules, but for a list of exceptions by rule and file that
+only shrinks.
 
 python scripts/style.py             what breaks a rule, and what the list still allows though nobody needs it
 python scripts/style.py --shrink    takes off the list what is mended
@@ -32,6 +33,13 @@ def found(root: Path = ROOT) -> tuple[Counts, dict[tuple[str, str], list[str]]]:
     return counts, places
 
 
+def unformatted(root: Path = ROOT) -> list[str]:
+    """Files that the formatter would write otherwise."""
+    command = [sys.executable, "-m", "ruff", "format", "--check", "--no-cache", *FOLDERS]
+    done = subprocess.run(command, cwd=root, capture_output=True, text=True, check=False)
+    return [line.partition(": ")[2] for line in done.stdout.splitlines() if line.startswith("Would reformat")]
+
+
 def allowed() -> Counts:
     """What the list lets pass."""
     rules = tomllib.loads(LIST.read_text(encoding="utf-8"))
@@ -40,7 +48,10 @@ def allowed() -> Counts:
 
 def written(counts: Counts) -> str:
     """The list as its file holds it."""
-    lines = ["# Where a rule of style is still broken, how often in which file. Only ever shortened, by scripts/style.py --shrink."]
+    lines = [
+        "# Where a rule of style is still broken, how often in which file. Only ever shortened, by scripts/style.py "
+        "--shrink."
+    ]
     for rule in sorted({rule for rule, _ in counts}):
         lines += ["", f"[{rule}]"]
         lines += [f'"{file}" = {counts[r, file]}' for r, file in sorted(counts) if r == rule]
@@ -59,10 +70,13 @@ def main() -> int:
     if "--shrink" in sys.argv[1:]:
         LIST.write_text(written(now & before), encoding="utf-8")
         print(f"{spare.total()} exceptions taken off, {(now & before).total()} left")
+    odd = unformatted()
+    if odd:
+        print(f"not formatted (ruff format): {', '.join(odd)}")
     for key in broken:
         print(f"{key[0]}: {now[key]} in {key[1]}, {before[key]} allowed")
         print("\n".join(f"    {place}" for place in places[key][:6]))
-    return 1 if broken else 0
+    return 1 if broken or odd else 0
 
 
 if __name__ == "__main__":

@@ -1,4 +1,7 @@
-"""Compile the translations of the interface: python scripts/translations.py. Edit garnetfin_XX.ts by hand or with any editor for Qt's files."""
+"""Compile the translations of the interface: python scripts/translations.py.
+
+Edit garnetfin_XX.ts by hand or with any editor for Qt's files.
+"""
 
 import subprocess
 import sys
@@ -9,7 +12,16 @@ FOLDER = Path(__file__).parents[1] / "garnetfin" / "ui" / "assets" / "translatio
 
 def main() -> None:
     for source in sorted(FOLDER.glob("*.ts")):
-        subprocess.run([str(Path(sys.executable).with_name("pyside6-lrelease")), "-silent", str(source), "-qm", str(source.with_suffix(".qm"))], check=True)
+        subprocess.run(
+            [
+                str(Path(sys.executable).with_name("pyside6-lrelease")),
+                "-silent",
+                str(source),
+                "-qm",
+                str(source.with_suffix(".qm")),
+            ],
+            check=True,
+        )
         print(source.with_suffix(".qm"))
 
 

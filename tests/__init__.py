@@ -6,7 +6,7 @@ import traceback
 import warnings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ.setdefault("QT_LOGGING_RULES", "default.warning=false")      # what the offscreen platform cannot do
+os.environ.setdefault("QT_LOGGING_RULES", "default.warning=false")  # what the offscreen platform cannot do
 
 faults: list[str] = []
 

@@ -12,9 +12,9 @@ from pathlib import Path
 import tests  # sets the platform before anything imports Qt
 
 ROOT = Path(__file__).parent
-GROUPS = 3                           # for each process
-SLOWEST = int(os.environ.get("GARNETFIN_SLOWEST", "0"))      # tests that each process names
-WINDOW_COST = 6                      # a test that opens the window takes about this many times as long as another
+GROUPS = 3  # for each process
+SLOWEST = int(os.environ.get("GARNETFIN_SLOWEST", "0"))  # tests that each process names
+WINDOW_COST = 6  # a test that opens the window takes about this many times as long as another
 
 
 class Timed(unittest.TextTestResult):
@@ -53,7 +53,9 @@ def shares(count: int) -> list[list[str]]:
     found = []
     for path in sorted(ROOT.rglob("test_*.py")):
         text = path.read_text(encoding="utf-8")
-        weight = len(re.findall(r"^    def test_", text, re.M)) * (WINDOW_COST if "WindowTest" in text or "MainWindow" in text else 1)
+        weight = len(re.findall(r"^    def test_", text, re.M)) * (
+            WINDOW_COST if "WindowTest" in text or "MainWindow" in text else 1
+        )
         found.append((weight, ".".join(path.relative_to(ROOT.parent).with_suffix("").parts)))
     groups: list[tuple[int, list[str]]] = [(0, []) for _ in range(count)]
     for weight, name in sorted(found, reverse=True):
@@ -66,11 +68,21 @@ def everything(count: int) -> int:
     """One process for each share; what each says is printed when it is done."""
     started = time.monotonic()
     environment = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
-    def run(names: list[str]) -> subprocess.CompletedProcess:
-        return subprocess.run([sys.executable, "-m", "tests", *names], cwd=ROOT.parent, env=environment, stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True,
-                              errors="replace", check=False)
 
-    # More groups than processes, taken one after the other, so that no process idles while another has half of its work left.
+    def run(names: list[str]) -> subprocess.CompletedProcess:
+        return subprocess.run(
+            [sys.executable, "-m", "tests", *names],
+            cwd=ROOT.parent,
+            env=environment,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            errors="replace",
+            check=False,
+        )
+
+    # More groups than processes, taken one after the other, so that no process idles while another has half of its work
+    # left.
     groups = shares(count * GROUPS)
     passed = failed = skipped = broken = 0
     print(f"Tests in {len(groups)} groups, {count} at a time", flush=True)
@@ -80,14 +92,18 @@ def everything(count: int) -> int:
         if done.returncode or SLOWEST:
             print(done.stdout, end="")
         counted = re.findall(r"^(\d+) passed, (\d+) failed(?:, (\d+) skipped)?$", done.stdout, re.M)
-        if not counted or done.returncode not in (0, 1):       # it went down before it could count, or after
+        if not counted or done.returncode not in (0, 1):  # it went down before it could count, or after
             broken += 1
             print(f"A group of tests ended with {done.returncode}")
         if not counted:
             continue
         last = ("", *counted[-1])
         passed, failed, skipped = passed + int(last[1]), failed + int(last[2]), skipped + int(last[3] or 0)
-        print(f"{n} of {len(groups)} groups done after {time.monotonic() - started:.0f} s: {passed} passed, {failed} failed", flush=True)
+        print(
+            f"{n} of {len(groups)} groups done after {time.monotonic() - started:.0f} s: {passed} passed, {failed} "
+            f"failed",
+            flush=True,
+        )
     if failed or broken:
         print("One module again: .venv/bin/python -m tests tests.core.test_loads (or a class or a test of it)")
     print(f"in {time.monotonic() - started:.0f} s, {count} processes at a time")

@@ -30,9 +30,22 @@ def by_number(project: Project, number: str) -> Room:
 
 
 def site() -> Site:
-    month = MonthConditions(**{name: Pinned(value=value) for name, value in (
-        ("dry_bulb_c", 30.0), ("wet_bulb_c", 20.0), ("range_k", 10.0), ("wet_range_k", 4.0), ("tau_b", 0.4), ("tau_d", 2.3))})
-    return Site(name="Somewhere", latitude_deg=45.0, longitude_deg=0.0, altitude_m=0.0, utc_offset_h=0.0, months=(month,) * 12)
+    month = MonthConditions(
+        **{
+            name: Pinned(value=value)
+            for name, value in (
+                ("dry_bulb_c", 30.0),
+                ("wet_bulb_c", 20.0),
+                ("range_k", 10.0),
+                ("wet_range_k", 4.0),
+                ("tau_b", 0.4),
+                ("tau_d", 2.3),
+            )
+        }
+    )
+    return Site(
+        name="Somewhere", latitude_deg=45.0, longitude_deg=0.0, altitude_m=0.0, utc_offset_h=0.0, months=(month,) * 12
+    )
 
 
 def one_room(**room) -> Project:
@@ -66,7 +79,9 @@ def one_room(**room) -> Project:
                 room_b="",
                 facing_deg=180.0,
                 build_up_id="b",
-                openings=(Opening(id="W1", kind="window", at_m=2.5, width_m=2.0, sill_m=0.9, head_m=2.4, glazing_id="g"),),
+                openings=(
+                    Opening(id="W1", kind="window", at_m=2.5, width_m=2.0, sill_m=0.9, head_m=2.4, glazing_id="g"),
+                ),
                 **wall,
             ),
             Wall(id="w2", start=corners[1], end=corners[2], room_b="shaft", build_up_id="b", **wall),

@@ -17,7 +17,9 @@ class Kept(unittest.TestCase):
         for path in sorted(KEPT.glob("*.json")):
             with self.subTest(case=path.name):
                 case = json.loads(path.read_text(encoding="utf-8"))
-                held, said = soak.apart(case) if case["kind"] in ("hands", "kills", "long life") else (True, soak.play(case))
+                held, said = (
+                    soak.apart(case) if case["kind"] in ("hands", "kills", "long life") else (True, soak.play(case))
+                )
                 self.assertTrue(held, said)
 
 
@@ -34,7 +36,9 @@ class Watches(unittest.TestCase):
                 self.assertEqual(foreign_files.play({"suffix": suffix, "seeds": []}), "read")
 
     def test_a_window_that_opens_projects_again_and_again(self):
-        with mock.patch.object(long_life, "projects", lambda: {"room": long_life.one_room(), "tower": long_life.tower(2, 2, 2)}):
+        with mock.patch.object(
+            long_life, "projects", lambda: {"room": long_life.one_room(), "tower": long_life.tower(2, 2, 2)}
+        ):
             self.assertIn("5 openings", long_life.play({"seeds": [3], "openings": 5, "actions": 10}))
 
     def test_a_sequence_that_fails_is_made_short(self):

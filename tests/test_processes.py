@@ -18,7 +18,19 @@ from garnetfin.project.store import save
 from tests.example import one_room
 
 TRAP = "open(__file__ + '.ran', 'w').close()\n"
-NAMES = ("msgspec", "numpy", "json", "resource", "pickle", "struct", "lxml", "openpyxl", "site", "sitecustomize", "garnetfin")
+NAMES = (
+    "msgspec",
+    "numpy",
+    "json",
+    "resource",
+    "pickle",
+    "struct",
+    "lxml",
+    "openpyxl",
+    "site",
+    "sitecustomize",
+    "garnetfin",
+)
 
 
 def gone(process: int) -> bool:
@@ -45,14 +57,25 @@ class Folder(unittest.TestCase):
         save(one_room(), self.folder / "a.gfin")
 
     def run_here(self, *command: str, **more: str) -> subprocess.CompletedProcess:
-        return subprocess.run(command, cwd=self.folder, capture_output=True, text=True, check=False, env={**os.environ, **more})
+        return subprocess.run(
+            command, cwd=self.folder, capture_output=True, text=True, check=False, env={**os.environ, **more}
+        )
 
     def test_nothing_that_lies_in_it_is_executed(self):
-        done = self.run_here(sys.executable, "-I", "-c", f"import sys; sys.path.append({ROOT!r}); from garnetfin.cli.main import main; sys.argv[1:] = ['import', 'rooms.csv', '--out', 'b.gfin']; main()",
-                             PYTHONPATH=str(self.folder))
+        done = self.run_here(
+            sys.executable,
+            "-I",
+            "-c",
+            f"import sys; sys.path.append({ROOT!r}); from garnetfin.cli.main import main; sys.argv[1:] = ['import', "
+            f"'rooms.csv', '--out', 'b.gfin']; main()",
+            PYTHONPATH=str(self.folder),
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
-        code = (f"import sys; sys.path.append({ROOT!r}); from garnetfin.cli.main import main; sys.argv[1:] = ['study', 'a.gfin', '--vary', 'north=0,10', '--processes', '2']\n"
-                "if __name__ == '__main__': main()")
+        code = (
+            f"import sys; sys.path.append({ROOT!r}); from garnetfin.cli.main import main; sys.argv[1:] = ['study', "
+            f"'a.gfin', '--vary', 'north=0,10', '--processes', '2']\n"
+            "if __name__ == '__main__': main()"
+        )
         done = self.run_here(sys.executable, "-P", "-c", code)
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertIn("2 combinations", done.stdout)
@@ -62,7 +85,9 @@ class Folder(unittest.TestCase):
         """`python -m` itself looks here first; what it imports later does not."""
         for name in ("garnetfin", "site", "sitecustomize", "json", "struct", "pickle"):
             (self.folder / f"{name}.py").unlink()
-        done = self.run_here(sys.executable, "-m", "garnetfin", "import", "rooms.csv", "--out", "b.gfin", PYTHONPATH=ROOT)
+        done = self.run_here(
+            sys.executable, "-m", "garnetfin", "import", "rooms.csv", "--out", "b.gfin", PYTHONPATH=ROOT
+        )
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertEqual([p.name for p in self.folder.glob("*.ran")], [])
 
@@ -71,13 +96,17 @@ class Parents(unittest.TestCase):
     def test_a_reader_ends_when_its_parent_is_killed(self):
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         pipe = folder / "rooms.csv"
-        os.mkfifo(pipe)                                      # reading it never ends
-        code = ("import subprocess, sys, time\nfrom garnetfin.processes import isolated\n"
-                "p = subprocess.Popen(isolated('garnetfin.exchange.worker', 'table', sys.argv[1], '{}'), stdin=subprocess.PIPE, stderr=subprocess.DEVNULL)\n"
-                "print(p.pid, flush=True)\ntime.sleep(600)")
+        os.mkfifo(pipe)  # reading it never ends
+        code = (
+            "import subprocess, sys, time\nfrom garnetfin.processes import isolated\n"
+            "p = subprocess.Popen(isolated('garnetfin.exchange.worker', 'table', sys.argv[1], '{}'), "
+            "stdin=subprocess.PIPE, stderr=subprocess.DEVNULL)\n"
+            "print(p.pid, flush=True)\ntime.sleep(600)"
+        )
         parent = subprocess.Popen([sys.executable, "-c", code, str(pipe)], stdout=subprocess.PIPE, text=True, cwd=ROOT)
         reader = int(parent.stdout.readline())
-        held = os.open(pipe, os.O_RDWR)                      # so that the reader's opening succeeds and its reading waits
+        # so that the reader's opening succeeds and its reading waits
+        held = os.open(pipe, os.O_RDWR)
         self.addCleanup(os.close, held)
         self.assertFalse(gone(reader))
         parent.kill()
@@ -85,15 +114,24 @@ class Parents(unittest.TestCase):
         self.assertTrue(wait_for(lambda: gone(reader)), "the reader outlives its parent")
 
     def test_processes_of_a_study_end_when_their_parent_is_killed(self):
-        code = ("import os, time\nfrom garnetfin.engine.study_places import workers\n"
-                "if __name__ == '__main__':\n"
-                "    with workers('', 2) as pool:\n"
-                "        print(*{pool.submit(os.getpid).result() for _ in range(8)}, flush=True)\n"
-                "        pool.submit(time.sleep, 600)\n"
-                "        time.sleep(600)\n")
+        code = (
+            "import os, time\nfrom garnetfin.engine.study_places import workers\n"
+            "if __name__ == '__main__':\n"
+            "    with workers('', 2) as pool:\n"
+            "        print(*{pool.submit(os.getpid).result() for _ in range(8)}, flush=True)\n"
+            "        pool.submit(time.sleep, 600)\n"
+            "        time.sleep(600)\n"
+        )
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         (folder / "main.py").write_text(code)
-        parent = subprocess.Popen([sys.executable, "main.py"], stdout=subprocess.PIPE, stderr=subprocess.DEVNULL, text=True, cwd=folder, env={**os.environ, "PYTHONPATH": ROOT})
+        parent = subprocess.Popen(
+            [sys.executable, "main.py"],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.DEVNULL,
+            text=True,
+            cwd=folder,
+            env={**os.environ, "PYTHONPATH": ROOT},
+        )
         children = [int(x) for x in parent.stdout.readline().split()]
         self.assertTrue(children)
         parent.send_signal(signal.SIGKILL)
@@ -104,9 +142,14 @@ class Parents(unittest.TestCase):
         class Dying(ThreadPoolExecutor):
             def submit(self, call, *args):
                 if args[-1] == (20.0,):
+
                     def call(*args):
                         raise BrokenProcessPool("gone")
+
                 return super().submit(call, *args)
 
-        with Dying(1) as pool, self.assertRaisesRegex(GarnetfinError, "ended without an answer after 1 of 3 combinations. north 20"):
+        with (
+            Dying(1) as pool,
+            self.assertRaisesRegex(GarnetfinError, "ended without an answer after 1 of 3 combinations. north 20"),
+        ):
             run_study(one_room(), (Axis("north", (10.0, 20.0, 30.0)),), pool)

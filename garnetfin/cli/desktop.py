@@ -1,4 +1,6 @@
-"""Garnetfin in the desktop's menus: entry, icon and file types in the user's own folders (freedesktop.org's Desktop Entry and Shared MIME-info)."""
+"""Garnetfin in the desktop's menus: entry, icon and file types in the user's own folders (freedesktop.org's Desktop
+Entry and Shared MIME-info).
+"""
 
 import os
 import shutil
@@ -18,8 +20,11 @@ def places(share: Path) -> dict[Path, bytes]:
     entry = assets.joinpath("desktop", "garnetfin.desktop").read_text("utf-8")
     entry = entry.replace("Exec=garnetfin %f", f"Exec={_quoted(command())} %f")
     icon = assets.joinpath("icons", "garnetfin.svg").read_text("utf-8").replace("currentColor", ICON_COLOUR)
-    return {share / "applications" / "garnetfin.desktop": entry.encode(), share / "icons" / "hicolor" / "scalable" / "apps" / "garnetfin.svg": icon.encode(),
-            share / "mime" / "packages" / "garnetfin.xml": assets.joinpath("desktop", "garnetfin-mime.xml").read_bytes()}
+    return {
+        share / "applications" / "garnetfin.desktop": entry.encode(),
+        share / "icons" / "hicolor" / "scalable" / "apps" / "garnetfin.svg": icon.encode(),
+        share / "mime" / "packages" / "garnetfin.xml": assets.joinpath("desktop", "garnetfin-mime.xml").read_bytes(),
+    }
 
 
 def command() -> str:

@@ -21,11 +21,15 @@ def main() -> None:
 
 def _window(path: Path | None, example: bool = False) -> int:
     from garnetfin.ui.app import has_display, run_window
+
     if not has_display():
         named = next((f"{k}={v[:60]}" for k in ("WAYLAND_DISPLAY", "DISPLAY") if (v := os.environ.get(k))), "")
         print(f"The display {named} does not answer. " if named else "", end="", file=sys.stderr)
-        print("No display to open a window on. Without one: garnetfin compute FILE --json OUT, "
-              "garnetfin report FILE --pdf OUT, garnetfin demo --headless FOLDER", file=sys.stderr)
+        print(
+            "No display to open a window on. Without one: garnetfin compute FILE --json OUT, "
+            "garnetfin report FILE --pdf OUT, garnetfin demo --headless FOLDER",
+            file=sys.stderr,
+        )
         return 1
     return run_window(path, example)
 
@@ -34,6 +38,7 @@ def _load(path: Path):
     """The project, or exit code 2 with one clear sentence."""
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.project.store import load
+
     try:
         return load(path)
     except GarnetfinError as error:
@@ -63,6 +68,7 @@ def _run(project):
 def _write(path: Path, data: bytes) -> None:
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.project.disk import write_whole
+
     try:
         if path.parent != Path():
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -75,12 +81,14 @@ def _write(path: Path, data: bytes) -> None:
 
 def _json(results) -> bytes:
     from garnetfin.cli.results_json import as_json
+
     return json.dumps(as_json(results), ensure_ascii=False, allow_nan=False, indent=1).encode()
 
 
 def _pdf(results, units: str) -> bytes:
     from garnetfin.report.document import Order
     from garnetfin.report.handover import pdf
+
     return pdf(Order(results, units)).data
 
 
@@ -88,23 +96,51 @@ def summary(results) -> str:
     """The chain in a few lines."""
     from garnetfin import display
     from garnetfin.engine.results import Missing
+
     lines = [results.project.name]
 
     def say(link: str, value, text) -> None:
-        lines.append(f"  {link:<9}" + (f"{value.reason}. {value.remedy}" if isinstance(value, Missing) else text(value)))
+        lines.append(
+            f"  {link:<9}" + (f"{value.reason}. {value.remedy}" if isinstance(value, Missing) else text(value))
+        )
 
-    say("Loads", results.blocks[""], lambda b: f"cooling {display.with_unit('load', b.peak_w, 'SI', 1)} at "
-        f"{display.hour(*b.peak)}, heating {display.with_unit('load', b.heating_w, 'SI', 1)}")
+    say(
+        "Loads",
+        results.blocks[""],
+        lambda b: (
+            f"cooling {display.with_unit('load', b.peak_w, 'SI', 1)} at "
+            f"{display.hour(*b.peak)}, heating {display.with_unit('load', b.heating_w, 'SI', 1)}"
+        ),
+    )
     for system in results.project.air_systems:
-        say("Air", results.air[system.id], lambda a: f"{display.with_unit('system_flow', a.flow_m3s, 'SI')} supply, "
-            f"{a.outdoor_m3s / a.flow_m3s:.0%} outdoor" if a.flow_m3s else "no flow")
-        say("Ducts", results.ducts[system.id], lambda d: f"{display.with_unit('length', d.length_m, 'SI', 0)}, "
-            f"{display.with_unit('mass', d.mass_kg, 'SI')}, index run {d.index.label} "
-            f"{display.with_unit('pressure', d.runs.fan_pa, 'SI')}")
+        say(
+            "Air",
+            results.air[system.id],
+            lambda a: (
+                f"{display.with_unit('system_flow', a.flow_m3s, 'SI')} supply, {a.outdoor_m3s / a.flow_m3s:.0%} outdoor"
+                if a.flow_m3s
+                else "no flow"
+            ),
+        )
+        say(
+            "Ducts",
+            results.ducts[system.id],
+            lambda d: (
+                f"{display.with_unit('length', d.length_m, 'SI', 0)}, "
+                f"{display.with_unit('mass', d.mass_kg, 'SI')}, index run {d.index.label} "
+                f"{display.with_unit('pressure', d.runs.fan_pa, 'SI')}"
+            ),
+        )
         fan = results.fans[system.id]
-        say("Fan", fan if isinstance(fan, Missing) else fan.chosen, lambda c: f"{c.fan_id} at {c.speed_rpm:.0f} rpm, "
-            f"{display.with_unit('pressure', fan.point.pressure_pa, 'SI')}, "
-            f"{display.with_unit('shaft_power', fan.point.electric_w, 'SI')}")
+        say(
+            "Fan",
+            fan if isinstance(fan, Missing) else fan.chosen,
+            lambda c: (
+                f"{c.fan_id} at {c.speed_rpm:.0f} rpm, "
+                f"{display.with_unit('pressure', fan.point.pressure_pa, 'SI')}, "
+                f"{display.with_unit('shaft_power', fan.point.electric_w, 'SI')}"
+            ),
+        )
     lines.append(f"  Findings {len(results.findings)}")
     return "\n".join(lines)
 
@@ -116,6 +152,7 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
     from garnetfin.project.edits.imports import TakeDraft, differences, homeless
     from garnetfin.project.new import new_project
     from garnetfin.project.store import encode, load_contents
+
     project = _load(into) if into is not None else new_project()
     contents = load_contents(into, project) if into is not None else {}
     try:
@@ -178,7 +215,10 @@ def _papers(file: Path, out: Path, formats: str, only: str, against: str, units:
         project = structs.replace(project, papers=structs.replace(project.papers, left_out=left_out))
     order = Order(_run(project), units, before, against if before is not None else "")
     try:
-        for path in write_files(files(order, kinds, lambda words: print(f"  {words}", file=sys.stderr) if sys.stderr.isatty() else None), _folder(out)):
+        for path in write_files(
+            files(order, kinds, lambda words: print(f"  {words}", file=sys.stderr) if sys.stderr.isatty() else None),
+            _folder(out),
+        ):
             print(f"written {path}")
     except OSError as error:
         _refuse(f"{out} could not be written: {error.strerror or error}")
@@ -197,28 +237,38 @@ def _folder(path: Path) -> Path:
 def _app():
     import typer
 
-    app = typer.Typer(add_completion=False, no_args_is_help=False, pretty_exceptions_enable=False,
-                      help="Garnetfin: room loads, air flows, ducts and fan as one live chain. "
-                           "Without a command it opens the window; “garnetfin FILE.gfin” opens a project in it.")
+    app = typer.Typer(
+        add_completion=False,
+        no_args_is_help=False,
+        pretty_exceptions_enable=False,
+        help="Garnetfin: room loads, air flows, ducts and fan as one live chain. "
+        "Without a command it opens the window; “garnetfin FILE.gfin” opens a project in it.",
+    )
 
     @app.command()
-    def demo(headless: Path = typer.Option(None, help="No window: write report, results and a picture of every view here.")):
+    def demo(
+        headless: Path = typer.Option(None, help="No window: write report, results and a picture of every view here."),
+    ):
         """Open the example, Tern Point Field Station; or, without a display, write all of it into a folder."""
         if headless is None:
             raise typer.Exit(_window(None, example=True))
         from garnetfin.ui.example import example_project
+
         project = example_project()
         results = _run(project)
         _write(headless / "results.json", _json(results))
         _write(headless / "report.pdf", _pdf(results, "SI"))
         print(summary(results))
         from garnetfin.cli.pictures import take
+
         for made in (headless / "results.json", headless / "report.pdf", *take(headless, project)):
             print(f"written {made}")
 
     @app.command()
-    def compute(file: Path = typer.Argument(..., help="A project (.gfin)."),
-                json_out: Path = typer.Option(..., "--json", help="Where the results go.")):
+    def compute(
+        file: Path = typer.Argument(..., help="A project (.gfin)."),
+        json_out: Path = typer.Option(..., "--json", help="Where the results go."),
+    ):
         """Write all results: every room hour by hour with causes, flows, segments, index run, operating point."""
         results = _run(_load(file))
         _write(json_out, _json(results))
@@ -226,9 +276,11 @@ def _app():
         print(f"written {json_out}")
 
     @app.command()
-    def report(file: Path = typer.Argument(..., help="A project (.gfin)."),
-               pdf: Path = typer.Option(..., "--pdf", help="Where the report goes."),
-               units: str = typer.Option("SI", help="SI or IP.")):
+    def report(
+        file: Path = typer.Argument(..., help="A project (.gfin)."),
+        pdf: Path = typer.Option(..., "--pdf", help="Where the report goes."),
+        units: str = typer.Option("SI", help="SI or IP."),
+    ):
         """Write the report as PDF."""
         if units not in ("SI", "IP"):
             _refuse(f"“{units}” is not a unit system. SI and IP are accepted")
@@ -237,37 +289,54 @@ def _app():
         print(f"written {pdf}")
 
     @app.command()
-    def papers(file: Path = typer.Argument(..., help="A project (.gfin)."),
-               out: Path = typer.Option(..., help="The folder the files go into."),
-               formats: str = typer.Option("pdf", help="Of pdf, xlsx, csv, dxf, svg, ifc, gbxml, with commas between."),
-               only: str = typer.Option("", help="Papers to print, with commas between; without it those the project prints."),
-               against: str = typer.Option("", help="A mark of the project, or another project file, that changes count against."),
-               units: str = typer.Option("SI", help="SI or IP.")):
+    def papers(
+        file: Path = typer.Argument(..., help="A project (.gfin)."),
+        out: Path = typer.Option(..., help="The folder the files go into."),
+        formats: str = typer.Option("pdf", help="Of pdf, xlsx, csv, dxf, svg, ifc, gbxml, with commas between."),
+        only: str = typer.Option("", help="Papers to print, with commas between; without it those the project prints."),
+        against: str = typer.Option(
+            "", help="A mark of the project, or another project file, that changes count against."
+        ),
+        units: str = typer.Option("SI", help="SI or IP."),
+    ):
         """Write the document set, its plans and the model."""
         _papers(file, out, formats, only, against, units)
 
     @app.command()
-    def study(file: Path = typer.Argument(..., help="A project (.gfin)."),
-              vary: list[str] = typer.Option([], help="KEY=LOW:HIGH:STEPS or KEY=A,B,C; up to four times. Figures with or without a unit, as in “18 degC”."),
-              out: Path = typer.Option(None, help="The table, .csv or .parquet."),
-              processes: int = typer.Option(0, help="Processes on this machine; 0 for as many as it has cores."),
-              dask: str = typer.Option("", help="Address of a Dask scheduler instead, such as tcp://host:8786. It gets the whole project and may run code here: only a scheduler of your own."),
-              known: bool = typer.Option(False, "--list", help="Print what this project lets vary.")):
+    def study(
+        file: Path = typer.Argument(..., help="A project (.gfin)."),
+        vary: list[str] = typer.Option(
+            [],
+            help="KEY=LOW:HIGH:STEPS or KEY=A,B,C; up to four times. Figures with or without a unit, as in “18 degC”.",
+        ),
+        out: Path = typer.Option(None, help="The table, .csv or .parquet."),
+        processes: int = typer.Option(0, help="Processes on this machine; 0 for as many as it has cores."),
+        dask: str = typer.Option(
+            "",
+            help="Address of a Dask scheduler instead, such as tcp://host:8786. It gets the whole project and may "
+            "run code here: only a scheduler of your own.",
+        ),
+        known: bool = typer.Option(False, "--list", help="Print what this project lets vary."),
+    ):
         """Vary figures of a project over ranges and read the chain’s figures off every combination."""
         from garnetfin.cli.study import study as make
+
         make(_load(file), vary, out, processes, dask, known, _refuse, _write)
 
     @app.command()
-    def export(file: Path = typer.Argument(..., help="A project (.gfin)."),
-               gbxml: Path = typer.Option(None, help="Where the building goes as gbXML."),
-               ifc: Path = typer.Option(None, help="Where building and air systems go as IFC4."),
-               rooms: Path = typer.Option(None, help="Where the rooms go as CSV."),
-               faces: Path = typer.Option(None, help="Where walls, roofs and floors go as CSV.")):
+    def export(
+        file: Path = typer.Argument(..., help="A project (.gfin)."),
+        gbxml: Path = typer.Option(None, help="Where the building goes as gbXML."),
+        ifc: Path = typer.Option(None, help="Where building and air systems go as IFC4."),
+        rooms: Path = typer.Option(None, help="Where the rooms go as CSV."),
+        faces: Path = typer.Option(None, help="Where walls, roofs and floors go as CSV."),
+    ):
         """Write the building for other programs."""
         if not (gbxml or ifc or rooms or faces):
             _refuse("Nothing to write. Give --gbxml, --ifc, --rooms or --faces")
         from garnetfin.report import handover
         from garnetfin.report.to_csv import faces_csv, rooms_csv
+
         results = _run(_load(file))
         order = handover.Order(results)
         for path, made in (
@@ -281,10 +350,14 @@ def _app():
                 print(f"written {path}")
 
     @app.command("import")
-    def import_(source: Path = typer.Argument(..., help="gbXML, IFC, or a room list as CSV or XLSX."),
-                out: Path = typer.Option(..., help="The project (.gfin) that is written."),
-                into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it.")):
-        """Take a building or a room list into a project; prints what was found, missing, assumed, left out and changed."""
+    def import_(
+        source: Path = typer.Argument(..., help="gbXML, IFC, or a room list as CSV or XLSX."),
+        out: Path = typer.Option(..., help="The project (.gfin) that is written."),
+        into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it."),
+    ):
+        """Take a building or a room list into a project; prints what was found, missing, assumed, left out and
+        changed.
+        """
         _import(source, out, into)
 
     @app.command()
@@ -292,6 +365,7 @@ def _app():
         """Put Garnetfin into the desktop’s menus: entry, icon, and what opens .gfin files."""
         from garnetfin.cli import desktop as entry
         from garnetfin.core.errors import GarnetfinError
+
         try:
             for path in (entry.remove if remove else entry.install)(entry.share_folder()):
                 print(f"{'removed' if remove else 'written'} {path}")
@@ -304,12 +378,14 @@ def _app():
     def schema():
         """Print the JSON Schema of a project file."""
         from garnetfin.project.store import schema_text
+
         sys.stdout.write(schema_text())
 
     @app.command()
     def version():
         """Print the version."""
         from garnetfin import __version__
+
         print(__version__)
 
     return app

@@ -8,11 +8,21 @@ from garnetfin.project.disk import write_whole
 
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
-    ("climate", "Climate", "", "", ""), ("year", "Climate", "", "", ""),
-    ("building", "Building", "room", "0.01", "G"), ("build-ups", "Building", "", "", "G"),
-    ("lifted", "Building", "room", "0.03", "G"), ("loads", "Loads", "", "", "G"), ("why", "Loads", "room", "0.03", "G"),
-    ("air", "Air", "part", "recovery", "G"), ("air-plan", "Air", "room", "0.10", "G"), ("ducts", "Ducts", "segment", "B1", "G"),
-    ("balance", "Balance", "terminal", "1.05", "U"), ("fan", "Fan", "", "", "G"), ("papers", "Papers", "", "", "G"), ("options", "Papers", "", "", "G"))
+    ("climate", "Climate", "", "", ""),
+    ("year", "Climate", "", "", ""),
+    ("building", "Building", "room", "0.01", "G"),
+    ("build-ups", "Building", "", "", "G"),
+    ("lifted", "Building", "room", "0.03", "G"),
+    ("loads", "Loads", "", "", "G"),
+    ("why", "Loads", "room", "0.03", "G"),
+    ("air", "Air", "part", "recovery", "G"),
+    ("air-plan", "Air", "room", "0.10", "G"),
+    ("ducts", "Ducts", "segment", "B1", "G"),
+    ("balance", "Balance", "terminal", "1.05", "U"),
+    ("fan", "Fan", "", "", "G"),
+    ("papers", "Papers", "", "", "G"),
+    ("options", "Papers", "", "", "G"),
+)
 
 
 def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] = ()) -> Iterator[Path]:
@@ -45,8 +55,11 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
     for name, link, kind, wanted, level in SCENES:
         if only and name not in only:
             continue
-        window.session.set_show(link=link, hour=None, **({"level_id": level} if level and any(
-            x.id == level for x in window.session.project.levels) else {}))
+        window.session.set_show(
+            link=link,
+            hour=None,
+            **({"level_id": level} if level and any(x.id == level for x in window.session.project.levels) else {}),
+        )
         window.session.select(*_chosen(window.session, kind, wanted))
         view = window.view(link)
         settle(lambda: getattr(view, "settled", True))
@@ -82,6 +95,7 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
 def picture(widget) -> bytes:
     """What a widget shows, as PNG."""
     from PySide6.QtCore import QBuffer, QIODevice
+
     made = QBuffer()
     made.open(QIODevice.OpenModeFlag.WriteOnly)
     widget.grab().save(made, "PNG")
@@ -91,6 +105,7 @@ def picture(widget) -> bytes:
 def _options(window, settle) -> None:
     """What stands beside a mark with other glass, and a study of both."""
     from garnetfin.engine.study import varied
+
     session, page = window.session, None
     before = session.project
     session.keep_mark("as drawn")

@@ -27,7 +27,16 @@ def axis(project: Project, text: str) -> Axis:
     return Axis(key.strip(), tuple(parse(v, quantity, "SI") for v in values.split(",")))
 
 
-def study(project: Project, vary: list[str], out: Path | None, processes: int, dask: str, known: bool, refuse: Callable[[str], None], write: Callable[[Path, bytes], None]) -> None:
+def study(
+    project: Project,
+    vary: list[str],
+    out: Path | None,
+    processes: int,
+    dask: str,
+    known: bool,
+    refuse: Callable[[str], None],
+    write: Callable[[Path, bytes], None],
+) -> None:
     """Compute it, print its ends, write its table."""
     if known:
         for p in parameters(project):
@@ -46,7 +55,10 @@ def study(project: Project, vary: list[str], out: Path | None, processes: int, d
         for line in summary(project, cases):
             print(line)
         if out is not None:
-            write(out, study_parquet(project, axes, cases) if out.suffix == ".parquet" else study_csv(project, axes, cases))
+            write(
+                out,
+                study_parquet(project, axes, cases) if out.suffix == ".parquet" else study_csv(project, axes, cases),
+            )
             print(f"written {out}: {count} combinations")
     except GarnetfinError as error:
         refuse(str(error))
@@ -59,9 +71,19 @@ def _progress(done: int, of: int) -> None:
 
 def summary(project: Project, cases: tuple[Case, ...]) -> list[str]:
     """The least and the greatest of every figure that moved."""
-    lines = [f"{len(cases)} combinations" + (f", {failed} of them could not be computed: {next(c.why for c in cases if c.why)}" if (failed := sum(bool(c.why) for c in cases)) else "")]
+    lines = [
+        f"{len(cases)} combinations"
+        + (
+            f", {failed} of them could not be computed: {next(c.why for c in cases if c.why)}"
+            if (failed := sum(bool(c.why) for c in cases))
+            else ""
+        )
+    ]
     for r in readings(project):
         values = [v for c in cases if (v := c.readings.get(r.key)) is not None]
         if values and max(values) > min(values):
-            lines.append(f"  {r.name:<40} {display.with_unit(r.quantity, min(values), 'SI')} to {display.with_unit(r.quantity, max(values), 'SI')}")
+            lines.append(
+                f"  {r.name:<40} {display.with_unit(r.quantity, min(values), 'SI')} to "
+                f"{display.with_unit(r.quantity, max(values), 'SI')}"
+            )
     return lines

@@ -14,14 +14,16 @@ from numpy.typing import NDArray
 Point = tuple[float, float]
 Outline = tuple[Point, ...]
 OUTSIDE = ""
-SHORTEST_M = 0.05                  # stretches below this are corners, not walls
+SHORTEST_M = 0.05  # stretches below this are corners, not walls
 LARGEST_GAP_M = 0.45
-PARALLEL = 0.02                    # sine of the angle up to which edges count as parallel
+PARALLEL = 0.02  # sine of the angle up to which edges count as parallel
 
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A straight piece of wall with the same on both sides; room_b "" is outdoors; facing = outward bearing of room_a."""
+    """A straight piece of wall with the same on both sides; room_b "" is outdoors; facing = outward bearing of
+    room_a.
+    """
 
     start: Point
     end: Point
@@ -44,7 +46,8 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
 
     north_deg   bearing of the plan's y axis: 0 = north is up
 
-    Pairs of edges that lie near each other come from a tree, so that a level of a thousand rooms takes a fraction of a second.
+    Pairs of edges that lie near each other come from a tree, so that a level of a thousand rooms takes a fraction of
+    a second.
     """
     names, starts, ends = [], [], []
     for name, outline in outlines.items():
@@ -72,21 +75,26 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
     return found
 
 
-def _covered(room: NDArray, p: NDArray, q: NDArray, u: NDArray, length: NDArray) -> dict[int, list[tuple[float, float, int]]]:
+def _covered(
+    room: NDArray, p: NDArray, q: NDArray, u: NDArray, length: NDArray
+) -> dict[int, list[tuple[float, float, int]]]:
     """By edge: the spans that an edge of another room faces across at most a wall's thickness, and that room."""
     import shapely
+
     lines = shapely.linestrings(np.stack([p, q], axis=1))
     i, j = shapely.STRtree(lines).query(lines, predicate="dwithin", distance=LARGEST_GAP_M + 0.01)
     near = room[i] != room[j]
     i, j = i[near], j[near]
     sine = u[i, 0] * u[j, 1] - u[i, 1] * u[j, 0]
-    turned = (u[i] * u[j]).sum(axis=1) < 0                       # neighbours run the other way
+    turned = (u[i] * u[j]).sum(axis=1) < 0  # neighbours run the other way
     # Outward is to the right of an anticlockwise edge; the neighbour lies there, or just inside for sloppy drawings.
     middle = (p[j] + q[j]) / 2 - p[i]
     apart = middle[:, 0] * u[i, 1] - middle[:, 1] * u[i, 0]
     ends = np.stack([((p[j] - p[i]) * u[i]).sum(axis=1), ((q[j] - p[i]) * u[i]).sum(axis=1)])
     low, high = np.maximum(0.0, ends.min(axis=0)), np.minimum(length[i], ends.max(axis=0))
-    good = (np.abs(sine) <= PARALLEL) & turned & (apart >= -0.05) & (apart <= LARGEST_GAP_M) & (high - low >= SHORTEST_M)
+    good = (
+        (np.abs(sine) <= PARALLEL) & turned & (apart >= -0.05) & (apart <= LARGEST_GAP_M) & (high - low >= SHORTEST_M)
+    )
     found: dict[int, list[tuple[float, float, int]]] = {}
     for k in np.flatnonzero(good):
         found.setdefault(int(i[k]), []).append((float(low[k]), float(high[k]), int(room[j[k]])))
@@ -134,17 +142,20 @@ def _divide(length: float, covered: list[tuple[float, float, str]]) -> list[tupl
 def overlap_area(a: Outline, b: Outline) -> float:
     """Area that two outlines share [m2]."""
     from shapely import Polygon
+
     return float(Polygon(a).buffer(0).intersection(Polygon(b).buffer(0)).area)
 
 
 def crosses_itself(outline: Outline) -> bool:
     from shapely import Polygon
+
     return not Polygon(outline).is_valid
 
 
 def overlaps(below: Sequence[Outline], above: Sequence[Outline]) -> list[tuple[int, int, float]]:
     """(i, j, shared area [m2]) of every pair of outlines, one from each list, that share more than a trace."""
     import shapely
+
     if not below or not above:
         return []
     first, second = (shapely.buffer([shapely.Polygon(o) for o in outlines], 0) for outlines in (below, above))

@@ -7,11 +7,11 @@ from math import hypot
 from garnetfin.core.adjacency import Outline, Point, anticlockwise
 from garnetfin.core.errors import InputError
 
-STEP_M = 1e-4                       # corners are kept to a tenth of a millimetre
+STEP_M = 1e-4  # corners are kept to a tenth of a millimetre
 LEAST_WALL_M = 0.04
 JOG_M = 0.08
-ALONG = 0.4                         # share of a side along which its wall must be drawn; the rest may be doors
-WIDEST_GAP_M = 0.45                 # between outlines that are joined across a wall
+ALONG = 0.4  # share of a side along which its wall must be drawn; the rest may be doors
+WIDEST_GAP_M = 0.45  # between outlines that are joined across a wall
 LEAST_PIECE_M2 = 0.2
 
 
@@ -45,6 +45,7 @@ def cut(outline: Outline, line: Sequence[Point]) -> list[Outline]:
     """
     from shapely import LineString, Polygon
     from shapely.ops import split
+
     if len(line) < 2 or len(set(line)) < 2:
         raise InputError("A dividing line needs two points", remedy="Click where it starts and ends")
     points = [_prolonged(line[1], line[0]), *line[1:-1], _prolonged(line[-2], line[-1])]
@@ -66,6 +67,7 @@ def joined(outlines: Sequence[Outline]) -> Outline:
     Raises InputError when they are further apart or enclose a hole.
     """
     from shapely import Polygon, unary_union
+
     half = WIDEST_GAP_M / 2 + 0.01
     whole = unary_union([Polygon(o) for o in outlines])
     if whole.geom_type != "Polygon":
@@ -80,6 +82,7 @@ def joined(outlines: Sequence[Outline]) -> Outline:
 def without(outline: Outline, other: Outline) -> Outline:
     """The greatest piece of an outline that another does not cover. Raises InputError when nothing usable is left."""
     from shapely import Polygon
+
     left = Polygon(outline).buffer(0).difference(Polygon(other).buffer(0))
     pieces = sorted(getattr(left, "geoms", [left]), key=lambda g: -g.area)
     if not pieces or pieces[0].area < LEAST_PIECE_M2 or pieces[0].interiors:
@@ -87,12 +90,19 @@ def without(outline: Outline, other: Outline) -> Outline:
     return tidy(list(pieces[0].exterior.coords))
 
 
-DOOR_M, GATE_M = 1.85, 4.5           # the widest doors and gates in a wall that are closed
-# How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run towards
+DOOR_M, GATE_M = 1.85, 4.5  # the widest doors and gates in a wall that are closed
+# How lines are completed, the most careful way first: loose ends up to this apart are joined; wall faces that run
+# towards
 # each other are joined up to this apart; wall faces run on to the next line.
-WAYS = ((0.05, DOOR_M, ""), (0.05, DOOR_M, "corners"), (0.3, DOOR_M, ""), (0.3, DOOR_M, "all"), (DOOR_M, DOOR_M, "all"),
-        (0.3, GATE_M, "all"))
-OFF_M = 0.03                         # how far aside a line may lie that goes on beyond a door
+WAYS = (
+    (0.05, DOOR_M, ""),
+    (0.05, DOOR_M, "corners"),
+    (0.3, DOOR_M, ""),
+    (0.3, DOOR_M, "all"),
+    (DOOR_M, DOOR_M, "all"),
+    (0.3, GATE_M, "all"),
+)
+OFF_M = 0.03  # how far aside a line may lie that goes on beyond a door
 REACH_M = 40.0
 MOST_NEAR = 20_000
 
@@ -103,6 +113,7 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
     Raises InputError where the space runs out of reach or no line is near.
     """
     import shapely
+
     # Rounded alike everywhere, so that ends that mean the same place are the same.
     near = [
         tuple(round(v, 4) for v in q)
@@ -113,25 +124,37 @@ def enclosed(lines: Sequence[tuple[float, float, float, float]], at: Point) -> O
         and max(q[1], q[3]) > at[1] - REACH_M
     ]
     if not near:
-        raise InputError("There are no lines around that place", remedy="Click inside a space of the drawing, or show its layers")
+        raise InputError(
+            "There are no lines around that place", remedy="Click inside a space of the drawing, or show its layers"
+        )
     if len(near) > MOST_NEAR:
-        raise InputError(f"{len(near)} lines around that place are too many", remedy="Hide the layers that are not walls")
+        raise InputError(
+            f"{len(near)} lines around that place are too many", remedy="Hide the layers that are not walls"
+        )
     drawn = shapely.node(shapely.multilinestrings([[(x0, y0), (x1, y1)] for x0, y0, x1, y1 in near]))
     parts = shapely.get_parts(drawn)
     spot = shapely.Point(at)
     for gap, opening, run_on in WAYS:
-        added = [*_facing(parts, opening), *_loose(parts, gap), *(_running_on(parts, run_on == "corners") if run_on else ())]
+        added = [
+            *_facing(parts, opening),
+            *_loose(parts, gap),
+            *(_running_on(parts, run_on == "corners") if run_on else ()),
+        ]
         whole = shapely.node(shapely.union_all([drawn, *added])) if added else drawn
         faces = [f for f in shapely.polygonize(shapely.get_parts(whole)).geoms if f.contains(spot)]
         if faces:
-            outline = tidy(list(shapely.Polygon(min(faces, key=lambda f: f.area).exterior).simplify(0.005).exterior.coords))
+            outline = tidy(
+                list(shapely.Polygon(min(faces, key=lambda f: f.area).exterior).simplify(0.005).exterior.coords)
+            )
             if len(outline) >= 3 and area_of(outline) >= LEAST_PIECE_M2:
                 return outline
     raise InputError("The lines do not enclose that place", remedy="Close the gaps, or draw the room by its corners")
 
 
 def _ends(parts) -> tuple[list[Point], list[Point], list[bool]]:
-    """For each end of each line: its place, the direction in which it would run on, and whether it is short as a wall is thick."""
+    """For each end of each line: its place, the direction in which it would run on, and whether it is short as a wall
+    is thick.
+    """
     places, ways, short = [], [], []
     for part in parts:
         (x0, y0), (x1, y1) = part.coords[0], part.coords[-1]
@@ -145,11 +168,13 @@ def _ends(parts) -> tuple[list[Point], list[Point], list[bool]]:
 
 
 def _facing(parts, widest: float) -> list:
-    """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a door.
+    """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a
+    door.
 
     Two short lines are no such faces: they are rather the ends of two walls that happen to stand opposite each other.
     """
     import shapely
+
     places, ways, short = _ends(parts)
     spots = shapely.points(places)
     found = []
@@ -157,8 +182,14 @@ def _facing(parts, widest: float) -> list:
         if a < b:
             dx, dy = places[b][0] - places[a][0], places[b][1] - places[a][1]
             length = hypot(dx, dy)
-            if length > 0.02 and not (short[a] and short[b]) and all(w[0] * dx * s + w[1] * dy * s > 0 and abs(w[0] * dy - w[1] * dx) < OFF_M
-                                     for w, s in ((ways[a], 1), (ways[b], -1))):
+            if (
+                length > 0.02
+                and not (short[a] and short[b])
+                and all(
+                    w[0] * dx * s + w[1] * dy * s > 0 and abs(w[0] * dy - w[1] * dx) < OFF_M
+                    for w, s in ((ways[a], 1), (ways[b], -1))
+                )
+            ):
                 found.append(shapely.LineString([places[a], places[b]]))
     return found
 
@@ -169,6 +200,7 @@ def _running_on(parts, corners: bool) -> list:
     corners   only from ends where lines meet: what ends alone is rather a door leaf or a piece of furniture
     """
     import shapely
+
     places, ways, short = _ends(parts)
     if corners:
         met = Counter((round(x, 4), round(y, 4)) for x, y in places)
@@ -184,13 +216,19 @@ def _running_on(parts, corners: bool) -> list:
     nearest: dict[int, float] = {}
     for a, apart in zip(i, shapely.distance(shapely.intersection(rays[i], parts[j]), starts[i])):
         nearest[int(a)] = min(nearest.get(int(a), DOOR_M), float(apart))
-    return [shapely.LineString([places[a], (places[a][0] + ways[a][0] * (d + 1e-4), places[a][1] + ways[a][1] * (d + 1e-4))])
-            for a, d in nearest.items() if d > 0.001]
+    return [
+        shapely.LineString(
+            [places[a], (places[a][0] + ways[a][0] * (d + 1e-4), places[a][1] + ways[a][1] * (d + 1e-4))]
+        )
+        for a, d in nearest.items()
+        if d > 0.001
+    ]
 
 
 def _loose(parts, gap: float) -> list:
     """Short lines from each loose end to other loose ends, and across narrow gaps to the nearest line."""
     import shapely
+
     count: dict[Point, int] = {}
     owner: dict[Point, int] = {}
     for i, part in enumerate(parts):
@@ -205,27 +243,32 @@ def _loose(parts, gap: float) -> list:
     found = [shapely.LineString([loose[a], loose[b]]) for a, b in zip(i, j) if a < b]
     if gap <= 0.3:
         k, m = shapely.STRtree(parts).query(spots, predicate="dwithin", distance=gap)
-        found += [line for a, b in zip(k, m) if b != owner[loose[a]]
-                  and (line := shapely.shortest_line(spots[a], parts[b])).length > 1e-9]
+        found += [
+            line
+            for a, b in zip(k, m)
+            if b != owner[loose[a]] and (line := shapely.shortest_line(spots[a], parts[b])).length > 1e-9
+        ]
     return found
 
 
 def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, float]]) -> Outline:
     """An outline along the inner faces of walls moved to the middle of these walls.
 
-    A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; other sides stay.
+    A wall is where a drawn line runs beyond a side and along a good part of it, at most WIDEST_GAP_M away; other
+    sides stay.
     """
     outline = _without_jogs(outline)
     outsets = []
     for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
         side = hypot(x1 - x0, y1 - y0)
         ux, uy = (x1 - x0) / side, (y1 - y0) / side
-        beyond: dict[float, float] = {}                      # distance outwards -> length of lines that run along there
+        beyond: dict[float, float] = {}  # distance outwards -> length of lines that run along there
         for ax, ay, bx, by in lines:
             length = hypot(bx - ax, by - ay)
             if length < 1e-6 or abs((bx - ax) * uy - (by - ay) * ux) > 0.02 * length:
                 continue
-            out = ((ax + bx) / 2 - x0) * uy - ((ay + by) / 2 - y0) * ux      # outward is to the right of an anticlockwise side
+            # outward is to the right of an anticlockwise side
+            out = ((ax + bx) / 2 - x0) * uy - ((ay + by) / 2 - y0) * ux
             ends = sorted(((ax - x0) * ux + (ay - y0) * uy, (bx - x0) * ux + (by - y0) * uy))
             along = min(side, ends[1]) - max(0.0, ends[0])
             if LEAST_WALL_M <= out <= WIDEST_GAP_M and along > 0:
@@ -238,8 +281,11 @@ def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, floa
 
 
 def _grown(outline: Outline, outsets: Sequence[float]) -> Outline:
-    """An anticlockwise outline with a strip of its own depth [m] laid on the outside of each side; corners are filled."""
+    """An anticlockwise outline with a strip of its own depth [m] laid on the outside of each side; corners are
+    filled.
+    """
     from shapely import Polygon, unary_union
+
     pieces = [Polygon(outline)]
     n = len(outline)
     for i, by in enumerate(outsets):
@@ -261,6 +307,7 @@ def _grown(outline: Outline, outsets: Sequence[float]) -> Outline:
 def _without_jogs(outline: Outline) -> Outline:
     """Linings, columns and wall ends that stand in or out by a little are levelled."""
     from shapely import Polygon
+
     whole = Polygon(outline)
     for by in (JOG_M, -2 * JOG_M, JOG_M):
         whole = whole.buffer(by, join_style="mitre")

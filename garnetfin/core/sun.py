@@ -41,18 +41,23 @@ def sun_days(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> 
     """Sun positions from pvlib (true elevation, no refraction) for the 21st of every month in standard time."""
     import pandas as pd
     from pvlib import irradiance, solarposition
+
     minutes = pd.to_timedelta((np.arange(SAMPLES) + 0.5) * (1440 / SAMPLES) - 60 * utc_offset_h, unit="min")
     starts = [pd.Timestamp(year=2021, month=m, day=21) for m in range(1, 13)]
     times = pd.DatetimeIndex(np.concatenate([(s + minutes).values for s in starts])).tz_localize("UTC")
     found = solarposition.get_solarposition(times, latitude_deg, longitude_deg)
     days = np.array([s.day_of_year for s in starts])
     e0 = irradiance.get_extra_radiation(days, method="spencer", solar_constant=1367.0)
-    return SunDays(np.radians(found["elevation"].to_numpy()).reshape(12, SAMPLES),
-                   np.radians(found["azimuth"].to_numpy()).reshape(12, SAMPLES), np.asarray(e0, float))
+    return SunDays(
+        np.radians(found["elevation"].to_numpy()).reshape(12, SAMPLES),
+        np.radians(found["azimuth"].to_numpy()).reshape(12, SAMPLES),
+        np.asarray(e0, float),
+    )
 
 
-def clear_sky(e0: ArrayLike, elevation: ArrayLike, tau_b: ArrayLike,
-              tau_d: ArrayLike) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+def clear_sky(
+    e0: ArrayLike, elevation: ArrayLike, tau_b: ArrayLike, tau_d: ArrayLike
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Beam normal and diffuse horizontal irradiance [W/m2] of a clear sky; 0 with the sun down.
 
     e0 extraterrestrial normal [W/m2]; elevation [rad]; tau_b, tau_d pseudo optical depths (about 0.2..1.1, 1.4..3).
@@ -69,8 +74,14 @@ def clear_sky(e0: ArrayLike, elevation: ArrayLike, tau_b: ArrayLike,
     return np.where(up, e0 * np.exp(-tb * m**ab), 0.0), np.where(up, e0 * np.exp(-td * m**ad), 0.0)
 
 
-def face_sun(sun: SunDays, beam: NDArray, diffuse: NDArray, azimuth_deg: ArrayLike, tilt_deg: ArrayLike,
-             ground_reflectance: float) -> FaceSun:
+def face_sun(
+    sun: SunDays,
+    beam: NDArray,
+    diffuse: NDArray,
+    azimuth_deg: ArrayLike,
+    tilt_deg: ArrayLike,
+    ground_reflectance: float,
+) -> FaceSun:
     """Irradiance on faces of given azimuth and tilt (faces,) under beam, diffuse (12, 288) [W/m2].
 
     Sky light by the ratio Y of vertical to horizontal (ASHRAE Fundamentals ch. 14), ground light isotropic.

@@ -51,7 +51,7 @@ class RoomUse:
     extract_m3s_m2: float = 0.0
     extract_fixture_m3s: float = 0.0
     source_extract: str = ""
-    rate_person_m3s: float = 0.0                             # people-and-area procedure
+    rate_person_m3s: float = 0.0  # people-and-area procedure
     rate_area_m3s_m2: float = 0.0
     source_rate: str = ""
 
@@ -65,30 +65,60 @@ def _extract(words: str) -> tuple[float, float]:
 @lru_cache(maxsize=1)
 def room_uses() -> dict[str, RoomUse]:
     """Room uses by id, in the order of the file."""
-    return {r["id"]: RoomUse(
-        r["id"], r["name"], float(r["people_per_100m2"]) / 100, float(r["sensible_W_person"]),
-        float(r["latent_W_person"]), float(r["people_radiant_fraction"]), float(r["lighting_W_m2"]),
-        float(r["lighting_radiant_fraction"]), float(r["equipment_W_m2"]), float(r["equipment_radiant_fraction"]),
-        float(r["heat_set_C"]), float(r["cool_set_C"]), r["profile"], float(r["en_person_l_s"]) / 1000,
-        float(r["en_area_l_s_m2"]) / 1000, r["source_people"], r["source_air_en"], *_extract(r["exhaust"]), r["source_exhaust"],
-        float(r["pa_person_l_s"].strip() or 0) / 1000, float(r["pa_area_l_s_m2"].strip() or 0) / 1000,
-        r["source_air_people_area"]) for r in read_rows("room_uses.csv")}
+    return {
+        r["id"]: RoomUse(
+            r["id"],
+            r["name"],
+            float(r["people_per_100m2"]) / 100,
+            float(r["sensible_W_person"]),
+            float(r["latent_W_person"]),
+            float(r["people_radiant_fraction"]),
+            float(r["lighting_W_m2"]),
+            float(r["lighting_radiant_fraction"]),
+            float(r["equipment_W_m2"]),
+            float(r["equipment_radiant_fraction"]),
+            float(r["heat_set_C"]),
+            float(r["cool_set_C"]),
+            r["profile"],
+            float(r["en_person_l_s"]) / 1000,
+            float(r["en_area_l_s_m2"]) / 1000,
+            r["source_people"],
+            r["source_air_en"],
+            *_extract(r["exhaust"]),
+            r["source_exhaust"],
+            float(r["pa_person_l_s"].strip() or 0) / 1000,
+            float(r["pa_area_l_s_m2"].strip() or 0) / 1000,
+            r["source_air_people_area"],
+        )
+        for r in read_rows("room_uses.csv")
+    }
 
 
 def room_use(use_id: str) -> RoomUse:
     try:
         return room_uses()[use_id]
     except KeyError:
-        raise InputError(f"Room use “{use_id}” is not in the office book",
-                         remedy="Choose one of: " + ", ".join(room_uses())) from None
+        raise InputError(
+            f"Room use “{use_id}” is not in the office book", remedy="Choose one of: " + ", ".join(room_uses())
+        ) from None
 
 
 @lru_cache(maxsize=1)
 def ventilation_categories() -> dict[str, dict[str, float]]:
-    """Rates by category: person [m3/s], and very low, low, not low polluting buildings [m3/s m2]; EN 16798-1 annex B."""
-    columns = {"person": "person_l_s", "very low": "very_low_polluting_l_s_m2", "low": "low_polluting_l_s_m2",
-               "not low": "not_low_polluting_l_s_m2"}
-    return {r["category"]: {k: float(r[c]) / 1000 for k, c in columns.items()} for r in read_rows("ventilation_categories.csv")}
+    """Rates by category: person [m3/s], and very low, low, not low polluting buildings [m3/s m2];
+
+    EN 16798-1 annex B.
+    """
+    columns = {
+        "person": "person_l_s",
+        "very low": "very_low_polluting_l_s_m2",
+        "low": "low_polluting_l_s_m2",
+        "not low": "not_low_polluting_l_s_m2",
+    }
+    return {
+        r["category"]: {k: float(r[c]) / 1000 for k, c in columns.items()}
+        for r in read_rows("ventilation_categories.csv")
+    }
 
 
 @lru_cache(maxsize=1)
@@ -114,18 +144,29 @@ class Material:
 
 @lru_cache(maxsize=1)
 def materials() -> dict[str, Material]:
-    return {r["id"]: Material(r["id"], r["name"], float(r["conductivity_W_mK"]), float(r["density_kg_m3"]),
-                              float(r["specific_heat_J_kgK"]), r["source"]) for r in read_rows("materials.csv")}
+    return {
+        r["id"]: Material(
+            r["id"],
+            r["name"],
+            float(r["conductivity_W_mK"]),
+            float(r["density_kg_m3"]),
+            float(r["specific_heat_J_kgK"]),
+            r["source"],
+        )
+        for r in read_rows("materials.csv")
+    }
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class TerminalModel:
-    """Catalogue points of one terminal, flow rising; total pressure includes the exit loss; throws to 0.50 and 0.25 m/s."""
+    """Catalogue points of one terminal, flow rising; total pressure includes the exit loss; throws to 0.50 and 0.25
+    m/s.
+    """
 
     model: str
     kind: str
     description: str
-    use: str                             # supply or return
+    use: str  # supply or return
     neck_m2: float
     effective_m2: float
     neck_m: float
@@ -133,8 +174,8 @@ class TerminalModel:
     pressure_pa: np.ndarray
     throw_050_m: np.ndarray
     throw_025_m: np.ndarray
-    sound_db: np.ndarray                 # sound power, dB(A)
-    nc: np.ndarray                       # with a room effect of 10 dB
+    sound_db: np.ndarray  # sound power, dB(A)
+    nc: np.ndarray  # with a room effect of 10 dB
 
     @property
     def air(self) -> tuple[str, ...]:
@@ -150,10 +191,25 @@ def terminal_models() -> dict[str, TerminalModel]:
 
     def column(rs: list[dict[str, str]], name: str, factor: float = 1.0) -> np.ndarray:
         return np.array([float(r[name]) * factor for r in rs])
-    return {name: TerminalModel(
-        name, rs[0]["kind"], rs[0]["description"], rs[0]["use"], float(rs[0]["neck_area_m2"]), float(rs[0]["effective_area_m2"]),
-        float(rs[0]["size_mm"]) / 1000, column(rs, "flow_L_s", 1e-3), column(rs, "pressure_drop_Pa"), column(rs, "throw_050_m"),
-        column(rs, "throw_025_m"), column(rs, "sound_power_dBA"), column(rs, "nc")) for name, rs in rows.items()}
+
+    return {
+        name: TerminalModel(
+            name,
+            rs[0]["kind"],
+            rs[0]["description"],
+            rs[0]["use"],
+            float(rs[0]["neck_area_m2"]),
+            float(rs[0]["effective_area_m2"]),
+            float(rs[0]["size_mm"]) / 1000,
+            column(rs, "flow_L_s", 1e-3),
+            column(rs, "pressure_drop_Pa"),
+            column(rs, "throw_050_m"),
+            column(rs, "throw_025_m"),
+            column(rs, "sound_power_dBA"),
+            column(rs, "nc"),
+        )
+        for name, rs in rows.items()
+    }
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -185,12 +241,25 @@ def fan_models() -> dict[str, FanModel]:
     def column(rs: list[dict[str, str]], key: str) -> np.ndarray:
         return np.array([float(r[key]) for r in rs])
 
-    return {name: FanModel(
-        name, rs[0]["type"], float(rs[0]["wheel_diameter_m"]), float(rs[0]["outlet_area_m2"]),
-        float(rs[0]["speed_rpm"]), float(rs[0]["min_speed_rpm"]), float(rs[0]["max_speed_rpm"]),
-        float(rs[0]["density_kg_m3"]), float(rs[0]["motor_kw"]) * 1000, column(rs, "flow_m3_s"),
-        column(rs, "total_pressure_pa"), column(rs, "shaft_power_w"), column(rs, "sound_power_db"),
-        np.array([r["region"] == "stall" for r in rs])) for name, rs in rows.items()}
+    return {
+        name: FanModel(
+            name,
+            rs[0]["type"],
+            float(rs[0]["wheel_diameter_m"]),
+            float(rs[0]["outlet_area_m2"]),
+            float(rs[0]["speed_rpm"]),
+            float(rs[0]["min_speed_rpm"]),
+            float(rs[0]["max_speed_rpm"]),
+            float(rs[0]["density_kg_m3"]),
+            float(rs[0]["motor_kw"]) * 1000,
+            column(rs, "flow_m3_s"),
+            column(rs, "total_pressure_pa"),
+            column(rs, "shaft_power_w"),
+            column(rs, "sound_power_db"),
+            np.array([r["region"] == "stall" for r in rs]),
+        )
+        for name, rs in rows.items()
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -217,16 +286,27 @@ def places() -> dict[str, Place]:
     rows: dict[str, list[dict[str, str]]] = {}
     for row in read_rows("places.csv"):
         rows.setdefault(row["id"], []).append(row)
-    return {key: Place(key, rs[0]["name"], *(float(rs[0][c]) for c in (
-        "latitude_deg", "longitude_deg", "altitude_m", "utc_offset_h", "winter_c", "annual_mean_c")),
-        tuple(tuple(float(r[c]) for c in MONTH_COLUMNS) for r in rs)) for key, rs in rows.items()}
+    return {
+        key: Place(
+            key,
+            rs[0]["name"],
+            *(
+                float(rs[0][c])
+                for c in ("latitude_deg", "longitude_deg", "altitude_m", "utc_offset_h", "winter_c", "annual_mean_c")
+            ),
+            tuple(tuple(float(r[c]) for c in MONTH_COLUMNS) for r in rs),
+        )
+        for key, rs in rows.items()
+    }
 
 
 @lru_cache(maxsize=1)
 def people_heat() -> dict[str, tuple[float, float, float]]:
     """Sensible and latent heat [W] of a person and the radiant share, by activity."""
-    return {r["activity"]: (float(r["sensible_W"]), float(r["latent_W"]), float(r["radiant_fraction_low_air_speed"]))
-            for r in read_rows("people_heat.csv")}
+    return {
+        r["activity"]: (float(r["sensible_W"]), float(r["latent_W"]), float(r["radiant_fraction_low_air_speed"]))
+        for r in read_rows("people_heat.csv")
+    }
 
 
 @dataclass(frozen=True, slots=True)
@@ -247,15 +327,31 @@ class GlassType:
 
 @lru_cache(maxsize=1)
 def glass_types() -> dict[str, GlassType]:
-    return {r["id"]: GlassType(r["id"], r["name"], int(r["panes"]), float(r["U_centre_W_m2K"]), float(r["g_normal"]),
-                               float(r["solar_transmittance"]), float(r["solar_reflectance"]), float(r["angle_q"]),
-                               float(r["g_diffuse_ratio"]), r["source"]) for r in read_rows("glazings.csv")}
+    return {
+        r["id"]: GlassType(
+            r["id"],
+            r["name"],
+            int(r["panes"]),
+            float(r["U_centre_W_m2K"]),
+            float(r["g_normal"]),
+            float(r["solar_transmittance"]),
+            float(r["solar_reflectance"]),
+            float(r["angle_q"]),
+            float(r["g_diffuse_ratio"]),
+            r["source"],
+        )
+        for r in read_rows("glazings.csv")
+    }
 
 
 @lru_cache(maxsize=1)
 def _air_gaps() -> np.ndarray:
-    return np.array([[float(r[c]) for c in ("thickness_mm", "R_up_m2K_W", "R_horizontal_m2K_W", "R_down_m2K_W")]
-                     for r in read_rows("air_gaps.csv")])
+    return np.array(
+        [
+            [float(r[c]) for c in ("thickness_mm", "R_up_m2K_W", "R_horizontal_m2K_W", "R_down_m2K_W")]
+            for r in read_rows("air_gaps.csv")
+        ]
+    )
 
 
 def air_gap_resistance(thickness_m: float, flow: str = "horizontal") -> float:

@@ -17,13 +17,19 @@ from garnetfin.core.terminals import Limits
 
 Array = NDArray[np.float64]
 MOST_ACROSS, MOST_IN_ALL = 12, 60
-ASPECT = 1.5                         # of a cell, longer to shorter side
+ASPECT = 1.5  # of a cell, longer to shorter side
 FROM_WALL_M = 0.3
 ON_WALL_M, FROM_FACADE_M = 0.05, 0.6
 # How a kind is placed, and the band of throw to the length it should reach (None: no rule).
 PLACING: dict[str, tuple[str, tuple[float, float] | None]] = {
-    "ceil4": ("area", (0.7, 1.8)), "ceilr": ("area", (0.7, 1.8)), "swirl": ("area", (0.7, 1.8)), "slot2": ("line", (0.7, 1.8)),
-    "wallg": ("wall", (0.8, 1.5)), "displ": ("wall", None), "egrid": ("return", None)}
+    "ceil4": ("area", (0.7, 1.8)),
+    "ceilr": ("area", (0.7, 1.8)),
+    "swirl": ("area", (0.7, 1.8)),
+    "slot2": ("line", (0.7, 1.8)),
+    "wallg": ("wall", (0.8, 1.5)),
+    "displ": ("wall", None),
+    "egrid": ("return", None),
+}
 RULES = ("outside its table", "neck velocity", "pressure", "spacing", "noise", "throw")
 
 
@@ -45,11 +51,13 @@ class Option:
 
 @dataclass(frozen=True, slots=True)
 class Selection:
-    """The best grid of every model that has one, in order of merit; how often each rule stopped the others, by model and in all."""
+    """The best grid of every model that has one, in order of merit; how often each rule stopped the others, by model
+    and in all.
+    """
 
     options: tuple[Option, ...]
     feasible: int
-    stopped_by: tuple[tuple[str, str], ...]              # model, the rule that stopped most of its grids
+    stopped_by: tuple[tuple[str, str], ...]  # model, the rule that stopped most of its grids
     counts: tuple[tuple[str, int], ...]
 
 
@@ -108,17 +116,23 @@ def nearest_wall(outline: Array, points: Array) -> tuple[Array, Array]:
 
 
 def places(outline: Sequence[tuple[float, float]], kind: str, nx: int, ny: int) -> tuple[Array, bool]:
-    """(positions (n, 2) on the plan, whether one was moved off a wall) of a grid in a room; cells outside it are dropped."""
+    """(positions (n, 2) on the plan, whether one was moved off a wall) of a grid in a room; cells outside it are
+    dropped.
+    """
     p = np.asarray(outline, float)
     frame, way = frame_of(outline), PLACING.get(kind, ("area", None))[0]
     flat = frame.to_room(p)
     i, j = np.meshgrid((np.arange(nx) + 0.5) / nx, (np.arange(ny) + 0.5) / ny, indexing="ij")
     uv = np.column_stack([i.ravel() * frame.length_m, j.ravel() * frame.width_m])
-    if way == "wall":                                        # on the short side, blowing along the room
+    if way == "wall":  # on the short side, blowing along the room
         uv = np.column_stack([np.full(nx * ny, ON_WALL_M), (np.arange(nx * ny) + 0.5) / (nx * ny) * frame.width_m])
     elif way == "line":
-        uv = np.column_stack([(np.arange(nx * ny) + 0.5) / (nx * ny) * frame.length_m,
-                              np.full(nx * ny, min(FROM_FACADE_M, frame.width_m / 2))])
+        uv = np.column_stack(
+            [
+                (np.arange(nx * ny) + 0.5) / (nx * ny) * frame.length_m,
+                np.full(nx * ny, min(FROM_FACADE_M, frame.width_m / 2)),
+            ]
+        )
     uv = uv[inside(flat, uv)]
     if way == "wall" or not len(uv):
         return frame.to_plan(uv), False
@@ -138,10 +152,21 @@ def _grids(outline: tuple[tuple[float, float], ...], way: str) -> tuple[Array, A
     frame = frame_of(outline)
     flat = frame.to_room(np.asarray(outline, float))
     if way not in ("area", "return"):
-        count = np.array([len(places(outline, next(k for k, (w, _) in PLACING.items() if w == way), nx, ny)[0]) for nx, ny in pairs])
+        count = np.array(
+            [len(places(outline, next(k for k, (w, _) in PLACING.items() if w == way), nx, ny)[0]) for nx, ny in pairs]
+        )
     else:
-        uv = np.concatenate([np.column_stack([np.repeat((np.arange(nx) + 0.5) / nx * frame.length_m, ny),
-                                              np.tile((np.arange(ny) + 0.5) / ny * frame.width_m, nx)]) for nx, ny in pairs])
+        uv = np.concatenate(
+            [
+                np.column_stack(
+                    [
+                        np.repeat((np.arange(nx) + 0.5) / nx * frame.length_m, ny),
+                        np.tile((np.arange(ny) + 0.5) / ny * frame.width_m, nx),
+                    ]
+                )
+                for nx, ny in pairs
+            ]
+        )
         starts = np.cumsum([0, *(nx * ny for nx, ny in pairs)])[:-1]
         count = np.add.reduceat(inside(flat, uv).astype(int), starts)
     nx, ny = np.array(pairs).T
@@ -157,11 +182,18 @@ def at_flow(model: TerminalModel, flow_m3s: Array) -> dict[str, Array]:
     def between(ys: Array, logs: bool) -> Array:
         found = np.exp(np.interp(x, xs, np.log(np.maximum(ys, 1e-9)))) if logs else np.interp(x, xs, ys)
         return np.where(known, found, np.nan)
-    return {"pressure_pa": between(model.pressure_pa, True), "throw_m": between(model.throw_025_m, bool(model.throw_025_m.all())), "nc": between(model.nc, False),
-            "neck_m_s": q / model.neck_m2}
+
+    return {
+        "pressure_pa": between(model.pressure_pa, True),
+        "throw_m": between(model.throw_025_m, bool(model.throw_025_m.all())),
+        "nc": between(model.nc, False),
+        "neck_m_s": q / model.neck_m2,
+    }
 
 
-def select(models: Iterable[TerminalModel], outline: Sequence[tuple[float, float]], flow_m3s: float, limits: Limits) -> Selection:
+def select(
+    models: Iterable[TerminalModel], outline: Sequence[tuple[float, float]], flow_m3s: float, limits: Limits
+) -> Selection:
     """Models of a catalogue for a room. Raises InputError without flow."""
     if not flow_m3s > 0:
         raise InputError("A room without flow needs no terminals", remedy="Give the room air first")
@@ -174,16 +206,29 @@ def select(models: Iterable[TerminalModel], outline: Sequence[tuple[float, float
         flow = flow_m3s / np.maximum(count, 1)
         at = at_flow(model, flow)
         px, py = frame.length_m / nx, frame.width_m / ny
-        reach = {"area": np.minimum(px, py) / 2, "wall": np.full(len(nx), frame.length_m), "line": np.full(len(nx), frame.width_m)}.get(
-            way, np.full(len(nx), np.nan))
+        reach = {
+            "area": np.minimum(px, py) / 2,
+            "wall": np.full(len(nx), frame.length_m),
+            "line": np.full(len(nx), frame.width_m),
+        }.get(way, np.full(len(nx), np.nan))
         ratio = at["throw_m"] / reach
         nc = at["nc"] + 10 * np.log10(np.maximum(count, 1))
-        spaced = np.maximum(px, py) / np.minimum(px, py) <= ASPECT + 1e-9 if way == "area" else (
-            nx * model.neck_m <= 0.9 * frame.length_m if way == "line" else np.ones(len(nx), bool))
+        spaced = (
+            np.maximum(px, py) / np.minimum(px, py) <= ASPECT + 1e-9
+            if way == "area"
+            else (nx * model.neck_m <= 0.9 * frame.length_m if way == "line" else np.ones(len(nx), bool))
+        )
         with np.errstate(invalid="ignore"):
-            passed = np.stack([np.isfinite(at["nc"]), at["neck_m_s"] <= limits.neck_m_s + 1e-9, at["pressure_pa"] <= limits.pressure_pa + 1e-9,
-                               spaced, nc <= limits.nc + 1e-9,
-                               np.ones(len(nx), bool) if band is None else (ratio >= band[0]) & (ratio <= band[1])])
+            passed = np.stack(
+                [
+                    np.isfinite(at["nc"]),
+                    at["neck_m_s"] <= limits.neck_m_s + 1e-9,
+                    at["pressure_pa"] <= limits.pressure_pa + 1e-9,
+                    spaced,
+                    nc <= limits.nc + 1e-9,
+                    np.ones(len(nx), bool) if band is None else (ratio >= band[0]) & (ratio <= band[1]),
+                ]
+            )
         passed[:, count == 0] = False
         good = np.flatnonzero(passed.all(axis=0))
         feasible += len(good)
@@ -194,7 +239,21 @@ def select(models: Iterable[TerminalModel], outline: Sequence[tuple[float, float
             continue
         off = np.abs(ratio - 1) if band else np.zeros(len(nx))
         best = min(good, key=lambda g: (count[g], round(off[g], 9), round(nc[g], 9)))
-        options.append(Option(model.model, int(nx[best]), int(ny[best]), int(count[best]), float(flow[best]), float(at["neck_m_s"][best]),
-                              float(at["pressure_pa"][best]), float(at["throw_m"][best]), float(ratio[best]) if band else float("nan"), float(nc[best])))
-    options.sort(key=lambda o: (o.count, round(abs(o.ratio - 1), 9) if o.ratio == o.ratio else 0.0, round(o.nc, 9), o.model))
+        options.append(
+            Option(
+                model.model,
+                int(nx[best]),
+                int(ny[best]),
+                int(count[best]),
+                float(flow[best]),
+                float(at["neck_m_s"][best]),
+                float(at["pressure_pa"][best]),
+                float(at["throw_m"][best]),
+                float(ratio[best]) if band else float("nan"),
+                float(nc[best]),
+            )
+        )
+    options.sort(
+        key=lambda o: (o.count, round(abs(o.ratio - 1), 9) if o.ratio == o.ratio else 0.0, round(o.nc, 9), o.model)
+    )
     return Selection(tuple(options), feasible, tuple(stopped), tuple(counts.most_common()))

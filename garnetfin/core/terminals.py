@@ -47,16 +47,19 @@ def pressure(model: TerminalModel, flow_m3s: float) -> float:
 
 def point(model: TerminalModel, flow_m3s: float) -> TerminalPoint:
     outside = not model.flow_m3s[0] <= flow_m3s <= model.flow_m3s[-1]
-    return TerminalPoint(model.model, model.description, model.neck_m, flow_m3s / model.neck_m2,
-                         pressure(model, flow_m3s), bool(outside))
+    return TerminalPoint(
+        model.model, model.description, model.neck_m, flow_m3s / model.neck_m2, pressure(model, flow_m3s), bool(outside)
+    )
 
 
 def choose(models: Mapping[str, TerminalModel], kind: str, flow_m3s: float, limits: Limits = Limits()) -> TerminalPoint:
     """The smallest model of a kind within the limits of neck velocity and pressure; the largest when none is."""
     known = sorted((m for m in models.values() if m.kind == kind), key=lambda m: m.neck_m2)
     if not known:
-        raise InputError(f"No terminal of kind “{kind}” in the catalogue",
-                         remedy="Take one of: " + ", ".join(sorted({m.kind for m in models.values()})))
+        raise InputError(
+            f"No terminal of kind “{kind}” in the catalogue",
+            remedy="Take one of: " + ", ".join(sorted({m.kind for m in models.values()})),
+        )
     for model in known:
         found = point(model, flow_m3s)
         if found.neck_m_s <= limits.neck_m_s and found.pressure_pa <= limits.pressure_pa:

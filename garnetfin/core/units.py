@@ -41,64 +41,91 @@ def _same(name: str, symbol: str, factor: float, digits: int, pint: str) -> Quan
     return Quantity(name, unit, unit)
 
 
-QUANTITIES: dict[str, Quantity] = {q.name: q for q in (
-    Quantity("temperature", Unit("°C", 1, 1, "degC"), Unit("°F", 1.8, 1, "degF", 32.0)),
-    Quantity("temperature_difference", Unit("K", 1, 1, "delta_degC"), Unit("°F", 1.8, 1, "delta_degF")),
-    Quantity("length", Unit("m", 1, 2, "m"), Unit("ft", 1 / 0.3048, 2, "ft")),
-    Quantity("altitude", Unit("m", 1, 0, "m"), Unit("ft", 1 / 0.3048, 0, "ft")),
-    Quantity("duct_size", Unit("mm", 1000, 0, "mm"), Unit("in", 1 / 0.0254, 1, "inch")),
-    Quantity("sheet", Unit("mm", 1000, 1, "mm"), Unit("in", 1 / 0.0254, 3, "inch")),
-    Quantity("area", Unit("m²", 1, 1, "m**2"), Unit("ft²", 1 / 0.3048**2, 0, "ft**2")),
-    Quantity("volume", Unit("m³", 1, 0, "m**3"), Unit("ft³", 1 / 0.3048**3, 0, "ft**3")),
-    Quantity("room_flow", Unit("L/s", 1000, 0, "liter/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
-    Quantity("system_flow", Unit("m³/s", 1, 2, "m**3/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
-    Quantity("power", Unit("W", 1, 0, "W"), Unit("Btu/h", 1 / 0.29307107017, 0, "Btu/hour")),
-    Quantity("load", Unit("kW", 1e-3, 2, "kW"), Unit("kBtu/h", 1e-3 / 0.29307107017, 1, "kBtu/hour")),
-    Quantity("shaft_power", Unit("kW", 1e-3, 2, "kW"), Unit("hp", 1 / 745.69987158, 2, "hp")),
-    Quantity("power_density", Unit("W/m²", 1, 1, "W/m**2"),
-             Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 2, "Btu/hour/ft**2")),
-    Quantity("irradiance", Unit("W/m²", 1, 0, "W/m**2"),
-             Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 0, "Btu/hour/ft**2")),
-    Quantity("u_value", Unit("W/m²K", 1, 2, "W/m**2/delta_degC"),
-             Unit("Btu/h ft² °F", 0.3048**2 / 0.29307107017 / 1.8, 3, "Btu/hour/ft**2/delta_degF")),
-    Quantity("resistance", Unit("m²K/W", 1, 3, "m**2*delta_degC/W"),
-             Unit("ft² h °F/Btu", 1.8 * 0.29307107017 / 0.3048**2, 2, "ft**2*delta_degF*hour/Btu")),
-    Quantity("conductivity", Unit("W/mK", 1, 3, "W/m/delta_degC"),
-             Unit("Btu/h ft °F", 0.3048 / 0.29307107017 / 1.8, 3, "Btu/hour/ft/delta_degF")),
-    Quantity("specific_heat", Unit("J/kgK", 1, 0, "J/kg/delta_degC"),
-             Unit("Btu/lb °F", 1 / 4186.8, 3, "Btu/lb/delta_degF")),
-    Quantity("material_density", Unit("kg/m³", 1, 0, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 1, "lb/ft**3")),
-    Quantity("areal_mass", Unit("kg/m²", 1, 0, "kg/m**2"), Unit("lb/ft²", 0.3048**2 / 0.45359237, 1, "lb/ft**2")),
-    Quantity("areal_heat", Unit("kJ/m²K", 1e-3, 0, "kJ/m**2/delta_degC"),
-             Unit("Btu/ft² °F", 0.3048**2 / 1055.05585262 / 1.8, 2, "Btu/ft**2/delta_degF")),
-    Quantity("pressure", Unit("Pa", 1, 0, "Pa"), Unit("in wg", 1 / 249.08891, 2, "inH2O")),
-    Quantity("fine_pressure", Unit("Pa", 1, 1, "Pa"), Unit("in wg", 1 / 249.08891, 3, "inH2O")),
-    Quantity("friction", Unit("Pa/m", 1, 2, "Pa/m"),
-             Unit("in wg/100 ft", 30.48 / 249.08891, 3, "inH2O/hectofoot")),
-    Quantity("velocity", Unit("m/s", 1, 1, "m/s"), Unit("fpm", 60 / 0.3048, 0, "ft/min")),
-    Quantity("mass", Unit("kg", 1, 0, "kg"), Unit("lb", 1 / 0.45359237, 0, "lb")),
-    Quantity("linear_mass", Unit("kg/m", 1, 1, "kg/m"), Unit("lb/ft", 0.3048 / 0.45359237, 1, "lb/ft")),
-    Quantity("density", Unit("kg/m³", 1, 3, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 4, "lb/ft**3")),
-    Quantity("humidity_ratio", Unit("g/kg", 1000, 1, "g/kg"), Unit("gr/lb", 7000, 0, "grain/lb")),
-    Quantity("enthalpy", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb", 7.686)),
-    Quantity("enthalpy_difference", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb")),
-    Quantity("specific_volume", Unit("m³/kg", 1, 3, "m**3/kg"), Unit("ft³/lb", 0.45359237 / 0.3048**3, 2, "ft**3/lb")),
-    Quantity("mass_flow", Unit("kg/s", 1, 2, "kg/s"), Unit("lb/min", 60 / 0.45359237, 0, "lb/minute")),
-    Quantity("moisture_flow", Unit("kg/h", 3600, 1, "kg/hour"), Unit("lb/h", 3600 / 0.45359237, 1, "lb/hour")),
-    Quantity("water_flow", Unit("L/s", 1000, 2, "liter/s"), Unit("gpm", 60 / 3.785411784e-3, 1, "gallon/min")),
-    Quantity("air_pressure", Unit("kPa", 1e-3, 1, "kPa"), Unit("in Hg", 1 / 3386.389, 2, "inHg")),
-    _same("hours", "h", 1, 0, "hour"),
-    _same("fraction", "%", 100, 0, "percent"),
-    _same("noise", "dB", 1, 0, "dimensionless"),
-    _same("plain", "", 1, 2, "dimensionless"),
-    _same("count", "", 1, 0, "dimensionless"),
-    _same("air_change", "1/h", 1, 1, "1/hour"),
-    _same("angle", "°", 1, 0, "degree"),
-    _same("latitude", "°", 1, 2, "degree"),
-    _same("hours", "h", 1, 1, "hour"),
-    _same("speed", "rpm", 1, 0, "rpm"),
-    _same("specific_fan_power", "kW/(m³/s)", 1e-3, 2, "kW/(m**3/s)"),
-)}
+QUANTITIES: dict[str, Quantity] = {
+    q.name: q
+    for q in (
+        Quantity("temperature", Unit("°C", 1, 1, "degC"), Unit("°F", 1.8, 1, "degF", 32.0)),
+        Quantity("temperature_difference", Unit("K", 1, 1, "delta_degC"), Unit("°F", 1.8, 1, "delta_degF")),
+        Quantity("length", Unit("m", 1, 2, "m"), Unit("ft", 1 / 0.3048, 2, "ft")),
+        Quantity("altitude", Unit("m", 1, 0, "m"), Unit("ft", 1 / 0.3048, 0, "ft")),
+        Quantity("duct_size", Unit("mm", 1000, 0, "mm"), Unit("in", 1 / 0.0254, 1, "inch")),
+        Quantity("sheet", Unit("mm", 1000, 1, "mm"), Unit("in", 1 / 0.0254, 3, "inch")),
+        Quantity("area", Unit("m²", 1, 1, "m**2"), Unit("ft²", 1 / 0.3048**2, 0, "ft**2")),
+        Quantity("volume", Unit("m³", 1, 0, "m**3"), Unit("ft³", 1 / 0.3048**3, 0, "ft**3")),
+        Quantity("room_flow", Unit("L/s", 1000, 0, "liter/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
+        Quantity("system_flow", Unit("m³/s", 1, 2, "m**3/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
+        Quantity("power", Unit("W", 1, 0, "W"), Unit("Btu/h", 1 / 0.29307107017, 0, "Btu/hour")),
+        Quantity("load", Unit("kW", 1e-3, 2, "kW"), Unit("kBtu/h", 1e-3 / 0.29307107017, 1, "kBtu/hour")),
+        Quantity("shaft_power", Unit("kW", 1e-3, 2, "kW"), Unit("hp", 1 / 745.69987158, 2, "hp")),
+        Quantity(
+            "power_density",
+            Unit("W/m²", 1, 1, "W/m**2"),
+            Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 2, "Btu/hour/ft**2"),
+        ),
+        Quantity(
+            "irradiance",
+            Unit("W/m²", 1, 0, "W/m**2"),
+            Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 0, "Btu/hour/ft**2"),
+        ),
+        Quantity(
+            "u_value",
+            Unit("W/m²K", 1, 2, "W/m**2/delta_degC"),
+            Unit("Btu/h ft² °F", 0.3048**2 / 0.29307107017 / 1.8, 3, "Btu/hour/ft**2/delta_degF"),
+        ),
+        Quantity(
+            "resistance",
+            Unit("m²K/W", 1, 3, "m**2*delta_degC/W"),
+            Unit("ft² h °F/Btu", 1.8 * 0.29307107017 / 0.3048**2, 2, "ft**2*delta_degF*hour/Btu"),
+        ),
+        Quantity(
+            "conductivity",
+            Unit("W/mK", 1, 3, "W/m/delta_degC"),
+            Unit("Btu/h ft °F", 0.3048 / 0.29307107017 / 1.8, 3, "Btu/hour/ft/delta_degF"),
+        ),
+        Quantity(
+            "specific_heat",
+            Unit("J/kgK", 1, 0, "J/kg/delta_degC"),
+            Unit("Btu/lb °F", 1 / 4186.8, 3, "Btu/lb/delta_degF"),
+        ),
+        Quantity(
+            "material_density", Unit("kg/m³", 1, 0, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 1, "lb/ft**3")
+        ),
+        Quantity("areal_mass", Unit("kg/m²", 1, 0, "kg/m**2"), Unit("lb/ft²", 0.3048**2 / 0.45359237, 1, "lb/ft**2")),
+        Quantity(
+            "areal_heat",
+            Unit("kJ/m²K", 1e-3, 0, "kJ/m**2/delta_degC"),
+            Unit("Btu/ft² °F", 0.3048**2 / 1055.05585262 / 1.8, 2, "Btu/ft**2/delta_degF"),
+        ),
+        Quantity("pressure", Unit("Pa", 1, 0, "Pa"), Unit("in wg", 1 / 249.08891, 2, "inH2O")),
+        Quantity("fine_pressure", Unit("Pa", 1, 1, "Pa"), Unit("in wg", 1 / 249.08891, 3, "inH2O")),
+        Quantity("friction", Unit("Pa/m", 1, 2, "Pa/m"), Unit("in wg/100 ft", 30.48 / 249.08891, 3, "inH2O/hectofoot")),
+        Quantity("velocity", Unit("m/s", 1, 1, "m/s"), Unit("fpm", 60 / 0.3048, 0, "ft/min")),
+        Quantity("mass", Unit("kg", 1, 0, "kg"), Unit("lb", 1 / 0.45359237, 0, "lb")),
+        Quantity("linear_mass", Unit("kg/m", 1, 1, "kg/m"), Unit("lb/ft", 0.3048 / 0.45359237, 1, "lb/ft")),
+        Quantity("density", Unit("kg/m³", 1, 3, "kg/m**3"), Unit("lb/ft³", 0.3048**3 / 0.45359237, 4, "lb/ft**3")),
+        Quantity("humidity_ratio", Unit("g/kg", 1000, 1, "g/kg"), Unit("gr/lb", 7000, 0, "grain/lb")),
+        Quantity("enthalpy", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb", 7.686)),
+        Quantity("enthalpy_difference", Unit("kJ/kg", 1e-3, 1, "kJ/kg"), Unit("Btu/lb", 1 / 2326.0, 1, "Btu/lb")),
+        Quantity(
+            "specific_volume", Unit("m³/kg", 1, 3, "m**3/kg"), Unit("ft³/lb", 0.45359237 / 0.3048**3, 2, "ft**3/lb")
+        ),
+        Quantity("mass_flow", Unit("kg/s", 1, 2, "kg/s"), Unit("lb/min", 60 / 0.45359237, 0, "lb/minute")),
+        Quantity("moisture_flow", Unit("kg/h", 3600, 1, "kg/hour"), Unit("lb/h", 3600 / 0.45359237, 1, "lb/hour")),
+        Quantity("water_flow", Unit("L/s", 1000, 2, "liter/s"), Unit("gpm", 60 / 3.785411784e-3, 1, "gallon/min")),
+        Quantity("air_pressure", Unit("kPa", 1e-3, 1, "kPa"), Unit("in Hg", 1 / 3386.389, 2, "inHg")),
+        _same("hours", "h", 1, 0, "hour"),
+        _same("fraction", "%", 100, 0, "percent"),
+        _same("noise", "dB", 1, 0, "dimensionless"),
+        _same("plain", "", 1, 2, "dimensionless"),
+        _same("count", "", 1, 0, "dimensionless"),
+        _same("air_change", "1/h", 1, 1, "1/hour"),
+        _same("angle", "°", 1, 0, "degree"),
+        _same("latitude", "°", 1, 2, "degree"),
+        _same("hours", "h", 1, 1, "hour"),
+        _same("speed", "rpm", 1, 0, "rpm"),
+        _same("specific_fan_power", "kW/(m³/s)", 1e-3, 2, "kW/(m**3/s)"),
+    )
+}
 
 _NUMBER = re.compile(r"\s*([-+\u2212]?(?:\d[\d\u2009\u202f ]*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*$")
 # Trade spellings that Pint does not read as such.
@@ -128,6 +155,7 @@ _SPELLINGS = (
 def _registry():
     """Pint's registry; importing it takes half a second, so only a typed unit asks for it."""
     import pint
+
     registry = pint.UnitRegistry(cache_folder=None)
     registry.define("kBtu = 1000 Btu")
     registry.define("hectofoot = 100 ft")
@@ -173,5 +201,7 @@ def parse(text: str, quantity: str, system: System) -> float:
             symbol = {"degC": "delta_degC", "degF": "delta_degF", "K": "delta_degC"}.get(symbol, symbol)
         shown = registry.Quantity(number, symbol).to(target.pint).magnitude
     except Exception as error:  # Pint raises a family of its own; any of them means: not this quantity
-        raise InputError(f"“{match.group(2)}” is not a unit of {quantity.replace('_', ' ')}", remedy=accepted) from error
+        raise InputError(
+            f"“{match.group(2)}” is not a unit of {quantity.replace('_', ' ')}", remedy=accepted
+        ) from error
     return (float(shown) - target.offset) / target.factor

@@ -23,14 +23,31 @@ from garnetfin.project.values import Rule
 MOST_REASONS = 3
 ARROW = "\u2192"
 # Figures of a room by field: what it is called, its quantity, and the cause of load it acts on.
-FIELDS = {"area_m2": ("floor", "area", ""), "cooling_c": ("set-point, cooling", "temperature", "set-point change"), "heating_c": ("set-point, heating", "temperature", ""),
-          "people": ("people", "count", "people"), "lights_w_m2": ("lights", "power_density", "lights"), "equipment_w_m2": ("equipment", "power_density", "equipment"),
-          "infiltration_1h": ("infiltration", "air_change", "infiltration"), "air_change_1h": ("least air change", "air_change", ""),
-          "outdoor_m3s": ("outdoor air", "room_flow", ""), "people_area_m2": ("floor for each person", "area", ""), "moisture_w": ("moisture", "load", ""),
-          "cooling_limit_w": ("cooling that is there", "load", ""), "heating_limit_w": ("heating that is there", "load", ""), "extract_m3s": ("extract", "room_flow", "")}
+FIELDS = {
+    "area_m2": ("floor", "area", ""),
+    "cooling_c": ("set-point, cooling", "temperature", "set-point change"),
+    "heating_c": ("set-point, heating", "temperature", ""),
+    "people": ("people", "count", "people"),
+    "lights_w_m2": ("lights", "power_density", "lights"),
+    "equipment_w_m2": ("equipment", "power_density", "equipment"),
+    "infiltration_1h": ("infiltration", "air_change", "infiltration"),
+    "air_change_1h": ("least air change", "air_change", ""),
+    "outdoor_m3s": ("outdoor air", "room_flow", ""),
+    "people_area_m2": ("floor for each person", "area", ""),
+    "moisture_w": ("moisture", "load", ""),
+    "cooling_limit_w": ("cooling that is there", "load", ""),
+    "heating_limit_w": ("heating that is there", "load", ""),
+    "extract_m3s": ("extract", "room_flow", ""),
+}
 # Causes of load by what lets them in.
-OF_FACES = {"window": ("glass sun", "glass conduction"), "glass wall": ("glass sun", "glass conduction"), "wall": ("walls",), "roof": ("roof",),
-            "floor": ("floor",), "door": ("walls",)}
+OF_FACES = {
+    "window": ("glass sun", "glass conduction"),
+    "glass wall": ("glass sun", "glass conduction"),
+    "wall": ("walls",),
+    "roof": ("roof",),
+    "floor": ("floor",),
+    "door": ("walls",),
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +60,9 @@ class Moved:
 
     @property
     def any(self) -> bool:
-        return (self.before is None) != (self.now is None) or (self.before is not None and differ(self.before, self.now))
+        return (self.before is None) != (self.now is None) or (
+            self.before is not None and differ(self.before, self.now)
+        )
 
     @property
     def step(self) -> float:
@@ -58,7 +77,7 @@ class RoomChange:
     cooling: Moved
     heating: Moved
     flow: Moved
-    reasons: tuple[str, ...]         # in words and the units asked for, the weightiest first
+    reasons: tuple[str, ...]  # in words and the units asked for, the weightiest first
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +85,7 @@ class DuctChange:
     segment_id: str
     system_id: str
     air: str
-    before: str                      # size
+    before: str  # size
     now: str
     flow: Moved
     reason: str
@@ -103,8 +122,15 @@ def _rooms(before: Results, now: Results, units: str) -> Iterator[RoomChange | N
     for room in now.project.rooms:
         yield _room(before, now, room, old.pop(room.id, None), units)
     for room in old.values():
-        yield RoomChange(room.id, room.number, room.name, Moved(_peak(before, room.id), None, "load"), Moved(_heating(before, room.id), None, "load"),
-                         Moved(_flow(before, room.id), None, "room_flow"), ("removed",))
+        yield RoomChange(
+            room.id,
+            room.number,
+            room.name,
+            Moved(_peak(before, room.id), None, "load"),
+            Moved(_heating(before, room.id), None, "load"),
+            Moved(_flow(before, room.id), None, "room_flow"),
+            ("removed",),
+        )
 
 
 def _peak(results: Results, room_id: str) -> float | None:
@@ -132,7 +158,10 @@ def _room(before: Results, now: Results, room, old, units: str) -> RoomChange | 
     if old is None:
         reasons: tuple[str, ...] = ("new",)
     else:
-        reasons = (*((f"was {old.number} {old.name}",) if renamed else ()), *_reasons(before, now, room, old, cooling.any or heating.any, units))[:MOST_REASONS]
+        reasons = (
+            *((f"was {old.number} {old.name}",) if renamed else ()),
+            *_reasons(before, now, room, old, cooling.any or heating.any, units),
+        )[:MOST_REASONS]
     return RoomChange(room.id, room.number, room.name, cooling, heating, flow, reasons)
 
 
@@ -180,7 +209,13 @@ def _faces(a: RoomResult, b: RoomResult, weight: dict[str, float], units: str) -
     for key in (*old, *(k for k in new if k not in old)):
         kind, to, facing = key
         words = {"window": "glass", "glass wall": "glass wall"}.get(kind, kind)
-        name = f"{display.direction(facing).lower()} {words}" if facing is not None else f"{words} to {to}" if kind in ("wall", "partition", "floor", "ceiling") else words
+        name = (
+            f"{display.direction(facing).lower()} {words}"
+            if facing is not None
+            else f"{words} to {to}"
+            if kind in ("wall", "partition", "floor", "ceiling")
+            else words
+        )
         causes = OF_FACES.get(kind, ()) if to in ("outdoors", "ground") else ("unheated beside", "rooms beside")
         moved = max((weight.get(c, 0.0) for c in causes), default=0.0)
         (x, ux, gx), (y, uy, gy) = old.get(key, (0.0, 0.0, "")), new.get(key, (0.0, 0.0, ""))
@@ -197,7 +232,9 @@ def _by_direction(found: RoomResult) -> dict[tuple, tuple[float, float, str]]:
     sums: dict[tuple, list] = {}
     for f in found.faces:
         looks = f.to == "outdoors" and f.kind in ("wall", "window", "glass wall", "door")
-        row = sums.setdefault((f.kind, f.to, round(f.azimuth_deg / 45) % 8 * 45.0 if looks else None), [0.0, 0.0, set()])
+        row = sums.setdefault(
+            (f.kind, f.to, round(f.azimuth_deg / 45) % 8 * 45.0 if looks else None), [0.0, 0.0, set()]
+        )
         row[0] += f.area_m2
         row[1] += f.area_m2 * f.u_w_m2k
         if f.opening_id:
@@ -211,7 +248,10 @@ def _shared(before: Results, now: Results, a: RoomResult, b: RoomResult) -> Iter
         yield "place or design conditions"
     if before.project.book != now.project.book:
         yield "office book"
-    if a.figures.profile.name != b.figures.profile.name or (a.figures.profile.working != b.figures.profile.working).any():
+    if (
+        a.figures.profile.name != b.figures.profile.name
+        or (a.figures.profile.working != b.figures.profile.working).any()
+    ):
         yield "use through the day"
     if a.figures.operation != b.figures.operation:
         yield "hours of the plant"
@@ -230,7 +270,9 @@ def _of_flow(before: Results, now: Results, room, old, units: str) -> Iterator[s
     if isinstance(x, AirResult) and isinstance(y, AirResult):
         if differ(x.supply_c, y.supply_c):
             yield f"supply air {_step(x.supply_c, y.supply_c, 'temperature', units)}"
-        elif x.figures != y.figures or find(before.project.air_systems, room.system_id) != find(now.project.air_systems, room.system_id):
+        elif x.figures != y.figures or find(before.project.air_systems, room.system_id) != find(
+            now.project.air_systems, room.system_id
+        ):
             yield "air system"
     p, q = before.room_air.get(room.id), now.room_air.get(room.id)
     if p is not None and q is not None and p.governs != q.governs:
@@ -249,12 +291,23 @@ def _ducts(before: Results, now: Results, units: str) -> Iterator[DuctChange]:
         for i, (s, air) in new.items():
             was = old.pop(i, (None, air))[0]
             if was is None:
-                yield DuctChange(i, system.id, air, "", display.size(s.section, units), Moved(None, s.flow_m3s, "room_flow"), "new")
+                yield DuctChange(
+                    i, system.id, air, "", display.size(s.section, units), Moved(None, s.flow_m3s, "room_flow"), "new"
+                )
             elif was.section != s.section:
-                yield DuctChange(i, system.id, air, display.size(was.section, units), display.size(s.section, units),
-                                 Moved(was.flow_m3s, s.flow_m3s, "room_flow"), _duct_reason(before, now, was, s, units))
+                yield DuctChange(
+                    i,
+                    system.id,
+                    air,
+                    display.size(was.section, units),
+                    display.size(s.section, units),
+                    Moved(was.flow_m3s, s.flow_m3s, "room_flow"),
+                    _duct_reason(before, now, was, s, units),
+                )
         for i, (s, air) in old.items():
-            yield DuctChange(i, system.id, air, display.size(s.section, units), "", Moved(s.flow_m3s, None, "room_flow"), "removed")
+            yield DuctChange(
+                i, system.id, air, display.size(s.section, units), "", Moved(s.flow_m3s, None, "room_flow"), "removed"
+            )
 
 
 def _duct_reason(before: Results, now: Results, was: SegmentResult, s: SegmentResult, units: str) -> str:
@@ -281,17 +334,31 @@ def _systems(before: Results, now: Results) -> Iterator[SystemChange]:
         found = getattr(results, table).get(system_id)
         return get(found) if isinstance(found, kind) else None
 
-    figures = (("Supply air", "air", AirResult, lambda a: a.flow_m3s, "system_flow"), ("Outdoor air", "air", AirResult, lambda a: a.outdoor_m3s, "system_flow"),
-               ("Cooling coil", "trains", TrainResult, lambda t: t.cooling.cooling_w, "load"),
-               ("Heating of the air and rooms", "trains", TrainResult, lambda t: t.heater_w(t.heating), "load"),
-               ("Length of supply ducts", "ducts", DuctResult, lambda d: d.length_m, "length"), ("Sheet of supply ducts", "ducts", DuctResult, lambda d: d.mass_kg, "mass"),
-               ("Index run", "ducts", DuctResult, lambda d: d.runs.fan_pa, "pressure"), ("Fan, total pressure", "fans", FanResult, lambda f: f.wanted_pa, "pressure"),
-               ("Fan, electric power", "fans", FanResult, lambda f: f.point.electric_w if f.point else None, "shaft_power"))
-    whole = [(name, Moved(_block(before, get), _block(now, get), "load")) for name, get in (("Cooling of all rooms", lambda b: b.peak_w), ("Heating of all rooms", lambda b: b.heating_w))]
+    figures = (
+        ("Supply air", "air", AirResult, lambda a: a.flow_m3s, "system_flow"),
+        ("Outdoor air", "air", AirResult, lambda a: a.outdoor_m3s, "system_flow"),
+        ("Cooling coil", "trains", TrainResult, lambda t: t.cooling.cooling_w, "load"),
+        ("Heating of the air and rooms", "trains", TrainResult, lambda t: t.heater_w(t.heating), "load"),
+        ("Length of supply ducts", "ducts", DuctResult, lambda d: d.length_m, "length"),
+        ("Sheet of supply ducts", "ducts", DuctResult, lambda d: d.mass_kg, "mass"),
+        ("Index run", "ducts", DuctResult, lambda d: d.runs.fan_pa, "pressure"),
+        ("Fan, total pressure", "fans", FanResult, lambda f: f.wanted_pa, "pressure"),
+        ("Fan, electric power", "fans", FanResult, lambda f: f.point.electric_w if f.point else None, "shaft_power"),
+    )
+    whole = [
+        (name, Moved(_block(before, get), _block(now, get), "load"))
+        for name, get in (("Cooling of all rooms", lambda b: b.peak_w), ("Heating of all rooms", lambda b: b.heating_w))
+    ]
     yield SystemChange("", "Building", tuple(whole))
     for system in now.project.air_systems:
-        yield SystemChange(system.id, system.name, tuple((name, Moved(of(before, table, system.id, kind, get), of(now, table, system.id, kind, get), quantity))
-                                                         for name, table, kind, get, quantity in figures))
+        yield SystemChange(
+            system.id,
+            system.name,
+            tuple(
+                (name, Moved(of(before, table, system.id, kind, get), of(now, table, system.id, kind, get), quantity))
+                for name, table, kind, get, quantity in figures
+            ),
+        )
 
 
 def _block(results: Results, get: Callable) -> float | None:

@@ -9,12 +9,20 @@ from garnetfin.engine.results import AirResult, Missing, Point, Results, TrainRe
 from garnetfin.project.lookup import find
 
 # Usual bands of an office building; outside them a figure deserves a look (verify locally).
-BANDS = {"load_w_m2": (40.0, 160.0), "flow_m3s_m2": (0.002, 0.012), "fall_k": (8.0, 12.0), "ratio": (0.6, 0.95), "fan_w_m3s": (800.0, 3000.0)}
+BANDS = {
+    "load_w_m2": (40.0, 160.0),
+    "flow_m3s_m2": (0.002, 0.012),
+    "fall_k": (8.0, 12.0),
+    "ratio": (0.6, 0.95),
+    "fan_w_m3s": (800.0, 3000.0),
+}
 
 
 @dataclass(frozen=True, slots=True)
 class AirState:
-    """degC, kg/kg, relative humidity [-], J/kg, wet bulb and dew point degC, m3/kg, dry air kg/s, m3/s at its own state."""
+    """degC, kg/kg, relative humidity [-], J/kg, wet bulb and dew point degC, m3/kg, dry air kg/s, m3/s at its own
+    state.
+    """
 
     t: float
     w: float
@@ -29,8 +37,17 @@ class AirState:
 
 def air_state(t: float, w: float, m: float, p: float) -> AirState:
     volume = float(air.specific_volume(t, w, p))
-    return AirState(t, w, float(air.relative_humidity(t, w, p)), float(air.enthalpy(t, w)), float(air.wet_bulb(t, w, p)),
-                    float(air.dew_point(w, p)), volume, m, m * volume)
+    return AirState(
+        t,
+        w,
+        float(air.relative_humidity(t, w, p)),
+        float(air.enthalpy(t, w)),
+        float(air.wet_bulb(t, w, p)),
+        float(air.dew_point(w, p)),
+        volume,
+        m,
+        m * volume,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +73,7 @@ class CoilSheet:
     at: str
     entering: AirState
     leaving: AirState
-    adp_c: float                     # NaN where dry
+    adp_c: float  # NaN where dry
     bypass: float
     total_w: float
     sensible_w: float
@@ -66,7 +83,7 @@ class CoilSheet:
     ventilation_w: float
     ventilation_sensible_w: float
     outdoor_share: float
-    rooms_rh: tuple[float, float]    # least and greatest of the rooms
+    rooms_rh: tuple[float, float]  # least and greatest of the rooms
     rooms_limit: float
     ratios: tuple[Ratio, ...]
 
@@ -98,23 +115,42 @@ def coil_sheet(results: Results, system_id: str, point: Point | None = None) -> 
     returned = point.node("return")
     dry = outdoor * float(air.specific_heat(returned[1])) * (point.node("outdoor")[0] - returned[0])
     return CoilSheet(
-        coil_id, point.name, entering, leaving, float(coil.adp_c[i]), next(q.get("bypass", 0.1) for q in found.parts if q.id == coil_id),
-        total, sum(float(c.sensible_w[i]) for c in solved.coils.values()),
-        sum(float(c.condensate_kg_s[i]) for c in solved.coils.values()), parts, total - sum(v for _, v in parts), ventilation, dry,
+        coil_id,
+        point.name,
+        entering,
+        leaving,
+        float(coil.adp_c[i]),
+        next(q.get("bypass", 0.1) for q in found.parts if q.id == coil_id),
+        total,
+        sum(float(c.sensible_w[i]) for c in solved.coils.values()),
+        sum(float(c.condensate_kg_s[i]) for c in solved.coils.values()),
+        parts,
+        total - sum(v for _, v in parts),
+        ventilation,
+        dry,
         outdoor / handler if handler > 0 else 0.0,
         (float(rh[served].min()), float(rh[served].max())) if served.any() else (float("nan"),) * 2,
-        float(found.rooms.humid_high[served].min()) if served.any() else 1.0, _ratios(results, flows, found, point, total))
+        float(found.rooms.humid_high[served].min()) if served.any() else 1.0,
+        _ratios(results, flows, found, point, total),
+    )
 
 
 def load_parts(found: TrainResult, point: Point) -> tuple[tuple[tuple[str, float], ...], float]:
-    """What the load of all cooling coils is made of [W], and the ventilation load. From the balance of the whole system."""
+    """What the load of all cooling coils is made of [W], and the ventilation load.
+
+    From the balance of the whole system.
+    """
     solved, i = point.solved, point.i
     q = point.of
     node = {k: point.node(k) for k in solved.nodes}
     h = {k: float(air.enthalpy(t, w)) for k, (t, w, _) in node.items()}
     room_t, room_w = solved.room_c[:, i], solved.room_w[:, i]
     sensible, latent = room_loads_at(found, point)
-    vapour = latent / air.vapour_enthalpy(found.set_c if point.month >= 0 else found.winter_set_c) * air.vapour_enthalpy(room_t)
+    vapour = (
+        latent
+        / air.vapour_enthalpy(found.set_c if point.month >= 0 else found.winter_set_c)
+        * air.vapour_enthalpy(room_t)
+    )
     outdoor, relief = q(solved.outdoor_kg_s), q(solved.relief_kg_s)
     first = node["outdoor"][2]
     supplied = solved.supply_kg_s[:, i]
@@ -138,16 +174,27 @@ def load_parts(found: TrainResult, point: Point) -> tuple[tuple[tuple[str, float
     duct, plenum = by_kind.pop("duct", 0.0), by_kind.pop("plenum", 0.0)
     heaters = sum(by_kind.values())
     unit = float(solved.unit_w[:, i].sum())
-    # Air that leaves elsewhere than by the return is not as warm as the return air that stands for it in the ventilation load.
+    # Air that leaves elsewhere than by the return is not as warm as the return air that stands for it in the
+    # ventilation load.
     away = first * h["return"] - relief * h["return"] - float((leaves * room_h).sum())
     duct_part = next((p for p in found.parts if p.kind == "duct"), None)
     if duct_part is not None and duct_part.choice == "outside":
         away -= q(solved.leak_kg_s) * h["before duct"]
     away -= (q(solved.return_kg_s) - (q(solved.handler_kg_s) - outdoor) - relief) * h["return"]
-    parts = (("Rooms, sensible", float(sensible.sum())), ("Rooms, latent", float(vapour.sum())), ("Ventilation", ventilation),
-             ("Heat recovery", recovery), ("Fans", fans), ("Duct gain", duct), ("Ceiling voids", plenum),
-             ("Reheat at terminals", float(solved.reheat_w[:, i].sum())), ("Heaters and humidifier", heaters), ("Room units", -unit),
-             ("Air drawn out elsewhere", away), ("Condensate", -drops))
+    parts = (
+        ("Rooms, sensible", float(sensible.sum())),
+        ("Rooms, latent", float(vapour.sum())),
+        ("Ventilation", ventilation),
+        ("Heat recovery", recovery),
+        ("Fans", fans),
+        ("Duct gain", duct),
+        ("Ceiling voids", plenum),
+        ("Reheat at terminals", float(solved.reheat_w[:, i].sum())),
+        ("Heaters and humidifier", heaters),
+        ("Room units", -unit),
+        ("Air drawn out elsewhere", away),
+        ("Condensate", -drops),
+    )
     return tuple((n, v) for n, v in parts if abs(v) > 1e-6), ventilation
 
 
@@ -171,11 +218,22 @@ def _ratios(results: Results, flows: AirResult, found: TrainResult, point: Point
     fans = sum(point.heat_w(p.id) for p in found.parts if p.kind in ("supply_fan", "return_fan"))
     sensible = sum(float(c.sensible_w[point.i]) for c in point.solved.coils.values())
     fall = point.node("rooms")[0] - point.node("supply")[0]
-    made = [Ratio("Supply below room", fall, "temperature_difference", "", BANDS["fall_k"]),
-            Ratio("Sensible heat ratio", sensible / total if total > 0 else float("nan"), "plain", "", BANDS["ratio"] if total > 0 else None)]
+    made = [
+        Ratio("Supply below room", fall, "temperature_difference", "", BANDS["fall_k"]),
+        Ratio(
+            "Sensible heat ratio",
+            sensible / total if total > 0 else float("nan"),
+            "plain",
+            "",
+            BANDS["ratio"] if total > 0 else None,
+        ),
+    ]
     if area > 0:
-        made = [Ratio("Coil per floor", total / area, "power_density", "", BANDS["load_w_m2"]),
-                Ratio("Air per floor", flow / area * 1000, "", "L/s m²", tuple(b * 1000 for b in BANDS["flow_m3s_m2"])), *made]
+        made = [
+            Ratio("Coil per floor", total / area, "power_density", "", BANDS["load_w_m2"]),
+            Ratio("Air per floor", flow / area * 1000, "", "L/s m²", tuple(b * 1000 for b in BANDS["flow_m3s_m2"])),
+            *made,
+        ]
         if total > 0:
             made.append(Ratio("Floor per kW", area / (total / 1000), "", "m²/kW"))
     if flow > 0:
@@ -200,4 +258,10 @@ def closing(found: TrainResult, point: Point) -> tuple[tuple[str, float, float, 
 def part_title(results: Results, system_id: str, part_id: str) -> str:
     system = find(results.project.air_systems, system_id)
     part = find(system.parts, part_id) if system else None
-    return part.title if part else {"whole": "The whole system", "rooms": "Rooms", "exhaust": "Exhaust through the recovery"}.get(part_id, part_id)
+    return (
+        part.title
+        if part
+        else {"whole": "The whole system", "rooms": "Rooms", "exhaust": "Exhaust through the recovery"}.get(
+            part_id, part_id
+        )
+    )

@@ -18,11 +18,14 @@ from garnetfin.project.lookup import Same, find
 
 @dataclass(frozen=True, slots=True)
 class SheetRow:
-    """A damper in its turn. Flows [m3/s], ratios of design; angle None where no blade does it; computed: as pressure bookkeeping sets it."""
+    """A damper in its turn.
+
+    Flows [m3/s], ratios of design; angle None where no blade does it; computed: as pressure bookkeeping sets it.
+    """
 
     order: int
     segment_id: str
-    terminal_id: str                  # "" for the damper of a branch
+    terminal_id: str  # "" for the damper of a branch
     label: str
     group: str
     design_m3s: float
@@ -39,10 +42,10 @@ class SheetRow:
 @dataclass(frozen=True, slots=True)
 class Sheet:
     rows: tuple[SheetRow, ...]
-    speed_ratio: float                # of the fan, set last
-    share: float                      # tolerance
+    speed_ratio: float  # of the fan, set last
+    share: float  # tolerance
     solves: int
-    spread: float                     # greatest distance of a terminal from its design flow at the end
+    spread: float  # greatest distance of a terminal from its design flow at the end
     passes: int
 
 
@@ -51,7 +54,15 @@ _known: dict[tuple, Sheet | Missing] = {}
 
 
 def _key(at: Case, passes: int) -> tuple:
-    return (Same(at.ducts), Same(at.air), Same(at.fan), tuple(Same(d) for d in at.leaving.values()), Same(at.system), Same(at.project.book), passes)
+    return (
+        Same(at.ducts),
+        Same(at.air),
+        Same(at.fan),
+        tuple(Same(d) for d in at.leaving.values()),
+        Same(at.system),
+        Same(at.project.book),
+        passes,
+    )
 
 
 def remembered(at: Case, passes: int) -> Sheet | Missing | None:
@@ -99,9 +110,16 @@ def _simulated(at: Case, passes: int, progress: Callable[[float], None]) -> Shee
         found = nw.solve(replace(open_.net, k=whole), state["start"], 1e-4, 1e-7)
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
         return np.abs(found.flow_m3s[arc]) / wanted
+
     groups = _groups(at, ids, beyond)
-    steps, k = proportional(ratios, len(ids), [g for _, g in groups], check=progress, most_passes=passes,
-                            hints=np.array([segments[i].damper.added_k for i in ids]))
+    steps, k = proportional(
+        ratios,
+        len(ids),
+        [g for _, g in groups],
+        check=progress,
+        most_passes=passes,
+        hints=np.array([segments[i].damper.added_k for i in ids]),
+    )
     speed, final = _turn(at, open_, arc, k, wanted, state)
     named = {i: name for name, g in groups for i in g}
     share = assumption(at.project.book, "balance_share").figure
@@ -111,10 +129,29 @@ def _simulated(at: Case, passes: int, progress: Callable[[float], None]) -> Shee
     for order, s in enumerate((x for x in steps if last[x.damper] is x), 1):
         r, t = segments[ids[s.damper]], by_end.get(ids[s.damper])
         room = find(at.project.rooms, t.room_id) if t is not None else None
-        angle = invert(dampers.blade(r.section), "k", dampers.open_k(r.section) + float(k[s.damper])) if k[s.damper] > 0 else 0.0
-        rows.append(SheetRow(order, ids[s.damper], t.terminal_id if t else "", f"{t.label} {room.name if room else ''}".strip() if t else f"branch {ids[s.damper]}", named[s.damper],
-                             float(wanted[s.damper]), s.first, s.target, s.reached * float(wanted[s.damper]), float(final[s.damper]), angle,
-                             r.damper.angle_deg if k[s.damper] > 0 or r.damper.added_k > 0 else 0.0, s.reference, abs(float(final[s.damper]) - 1) <= share))
+        angle = (
+            invert(dampers.blade(r.section), "k", dampers.open_k(r.section) + float(k[s.damper]))
+            if k[s.damper] > 0
+            else 0.0
+        )
+        rows.append(
+            SheetRow(
+                order,
+                ids[s.damper],
+                t.terminal_id if t else "",
+                f"{t.label} {room.name if room else ''}".strip() if t else f"branch {ids[s.damper]}",
+                named[s.damper],
+                float(wanted[s.damper]),
+                s.first,
+                s.target,
+                s.reached * float(wanted[s.damper]),
+                float(final[s.damper]),
+                angle,
+                r.damper.angle_deg if k[s.damper] > 0 or r.damper.added_k > 0 else 0.0,
+                s.reference,
+                abs(float(final[s.damper]) - 1) <= share,
+            )
+        )
     ends = [float(final[i]) for i, x in enumerate(ids) if x in by_end]
     return Sheet(tuple(rows), speed, share, state["count"], max((abs(x - 1) for x in ends), default=0.0), passes)
 
@@ -136,7 +173,11 @@ def _turn(at: Case, open_, arc, k, wanted, state) -> tuple[float, np.ndarray]:
     whole[arc] += k
     goal = at.ducts.flow_m3s
     for _ in range(12):
-        turned = replace(curve, speed=curve.speed * speed) if isinstance(curve, Steady) else curve.at(curve.speed_rpm * speed, curve.density_kg_m3)
+        turned = (
+            replace(curve, speed=curve.speed * speed)
+            if isinstance(curve, Steady)
+            else curve.at(curve.speed_rpm * speed, curve.density_kg_m3)
+        )
         found = nw.solve(replace(open_.net, k=whole, fans=open_.net.fans | {fan: turned}), state["start"], 1e-4, 1e-7)
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
         ratio = float(found.flow_m3s[fan]) / goal

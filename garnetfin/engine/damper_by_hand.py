@@ -12,7 +12,11 @@ LEAST_PV = 1e-6
 def pinned_for(results: Results, system_id: str, terminal_id: str, pressure_pa: float) -> SetDuctValue | Missing:
     """The edit that pins the blade of a terminal's damper where it takes `pressure_pa` at design flow."""
     for ducts in results.networks(system_id):
-        found = next((t for t in ducts.terminals if t.terminal_id == terminal_id), None) if isinstance(ducts, DuctResult) else None
+        found = (
+            next((t for t in ducts.terminals if t.terminal_id == terminal_id), None)
+            if isinstance(ducts, DuctResult)
+            else None
+        )
         if found is None:
             continue
         r = ducts.segments[found.segment_id]
@@ -21,6 +25,8 @@ def pinned_for(results: Results, system_id: str, terminal_id: str, pressure_pa: 
             return Missing("no blade there", "Give its duct a single-blade damper")
         angle = invert(dampers.blade(r.section), "k", dampers.open_k(r.section) + max(pressure_pa, 0.0) / velocity_pa)
         if angle is None:
-            return Missing("no blade takes that", f"At {r.velocity_m_s:.1f} m/s take a smaller duct or an orifice plate")
+            return Missing(
+                "no blade takes that", f"At {r.velocity_m_s:.1f} m/s take a smaller duct or an orifice plate"
+            )
         return SetDuctValue((found.segment_id,), "damper_deg", Pinned(value=round(angle, 1)))
     return Missing("no such terminal", "Join it to the ducts")

@@ -24,7 +24,10 @@ class DensityTable:
 
 
 def density_table(results: Results, progress: Callable[[float], None] = lambda share: None) -> DensityTable | Missing:
-    """Cooling and heating densities of the uses that the project has, with its office book. `progress` may raise to stop."""
+    """Cooling and heating densities of the uses that the project has, with its office book.
+
+    `progress` may raise to stop.
+    """
     project = results.project
     if not isinstance(results.climate, Climate):
         return Missing("no place", "Give a place first")
@@ -44,6 +47,8 @@ def density_table(results: Results, progress: Callable[[float], None] = lambda s
         row = []
         for _, at in climates:
             gains, shell, weather = estimate_inputs(project, at, figures)
-            row.append(densities(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure, figures.heating_c.figure))
+            row.append(
+                densities(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure, figures.heating_c.figure)
+            )
         rows.append((use_id, figures.use.name, tuple(row)))
     return DensityTable(tuple(name for name, _ in climates), tuple(rows))

@@ -38,7 +38,7 @@ class Why:
     equation: tuple[str | Term, ...] = ()
     parts: tuple[Part, ...] = ()
     source: str = ""
-    origin: str = ""                 # rule, pinned, imported, typed, ""
+    origin: str = ""  # rule, pinned, imported, typed, ""
     go: tuple[str, str] = ("", "")
     remark: str = ""
 
@@ -47,8 +47,8 @@ def most(parts: list[Part], count: int = 16) -> tuple[Part, ...]:
     """The first parts, and what all others make together."""
     if len(parts) <= count:
         return tuple(parts)
-    rest = parts[count - 1:]
-    return (*parts[:count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
+    rest = parts[count - 1 :]
+    return (*parts[: count - 1], Part(f"{len(rest)} others", sum(p.figure for p in rest), parts[0].quantity))
 
 
 def counted(name: str, parts: list[Part], words: str = "") -> Why:
@@ -57,7 +57,21 @@ def counted(name: str, parts: list[Part], words: str = "") -> Why:
 
 
 def given_figure(name: str, quantity: str, f: Figure, go: tuple[str, str]) -> Why:
-    """A figure that is by rule, pinned or imported, with what the rule would give beside it; NaN says there is no rule."""
+    """A figure that is by rule, pinned or imported, with what the rule would give beside it;
+
+    NaN says there is no rule.
+    """
     beside = (Part("By rule", f.by_rule, quantity),) if f.origin != "rule" and not math.isnan(f.by_rule) else ()
-    return Why(name, f.figure, quantity, (), beside, f.source, f.origin, go,
-               "A pinned value stays whatever is recomputed; clear its field and the rule decides again." if f.origin == "pinned" else "")
+    return Why(
+        name,
+        f.figure,
+        quantity,
+        (),
+        beside,
+        f.source,
+        f.origin,
+        go,
+        "A pinned value stays whatever is recomputed; clear its field and the rule decides again."
+        if f.origin == "pinned"
+        else "",
+    )

@@ -11,12 +11,19 @@ from garnetfin.engine.stages.duct_sizes import duct_rules
 from garnetfin.engine.stages.ducts import ducts
 from garnetfin.project.lookup import find
 
-METHODS = (("friction", "Constant friction"), ("velocity", "Velocity"), ("regain", "Static regain"), ("cost", "Least cost over life"))
+METHODS = (
+    ("friction", "Constant friction"),
+    ("velocity", "Velocity"),
+    ("regain", "Static regain"),
+    ("cost", "Least cost over life"),
+)
 
 
 @dataclass(frozen=True, slots=True)
 class MethodRow:
-    """A method's ducts: steel [kg], sheet [m2], pressure [Pa], spread of the runs' losses (of the index run), cost over life, limits broken."""
+    """A method's ducts: steel [kg], sheet [m2], pressure [Pa], spread of the runs' losses (of the index run), cost over
+    life, limits broken.
+    """
 
     method: str
     name: str
@@ -36,7 +43,9 @@ def life_cost(results: Results, found: DuctResult) -> tuple[float, float]:
     return sheet, prices.sheet_m2 * sheet + prices.per_pa(found.flow_m3s) * found.runs.fan_pa
 
 
-def compare(results: Results, system_id: str, progress: Callable[[float], None] = lambda share: None) -> tuple[MethodRow, ...] | Missing:
+def compare(
+    results: Results, system_id: str, progress: Callable[[float], None] = lambda share: None
+) -> tuple[MethodRow, ...] | Missing:
     """One row a method, pins kept. `progress` may raise to stop."""
     air, system = results.air.get(system_id), find(results.project.air_systems, system_id)
     if not isinstance(air, AirResult):
@@ -49,7 +58,17 @@ def compare(results: Results, system_id: str, progress: Callable[[float], None] 
             return found
         sheet, cost = life_cost(results, found)
         losses = found.runs.loss_pa
-        rows.append(MethodRow(method, name, found.mass_kg, sheet, found.runs.fan_pa, float(losses.std() / max(found.runs.fan_pa, 1e-9)), cost,
-                              sum(bool(s.ladder.relaxed) and not s.pinned for s in found.segments.values()),
-                              len({s.section for s in found.segments.values()})))
+        rows.append(
+            MethodRow(
+                method,
+                name,
+                found.mass_kg,
+                sheet,
+                found.runs.fan_pa,
+                float(losses.std() / max(found.runs.fan_pa, 1e-9)),
+                cost,
+                sum(bool(s.ladder.relaxed) and not s.pinned for s in found.segments.values()),
+                len({s.section for s in found.segments.values()}),
+            )
+        )
     return tuple(rows)

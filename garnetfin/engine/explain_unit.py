@@ -1,4 +1,6 @@
-"""Why? of the unit and its fans: what parts cost and what they are good for, all fans together, a year of running; and of what is counted in ducts."""
+"""Why? of the unit and its fans: what parts cost and what they are good for, all fans together, a year of running; and
+of what is counted in ducts.
+"""
 
 from garnetfin.engine.derivation import Part, Term, Why, counted
 from garnetfin.engine.explain_building import greatest
@@ -19,13 +21,34 @@ def part_drop(results: Results, system_id: str, part_id: str) -> Why:
     flow = Term(ducts.flow_m3s, "system_flow", ("system figure", system_id, "flow"))
     if not part_id:
         outdoor: DuctResult = results.network(system_id, "outdoor")
-        return Why("Pressure of the outdoor-air ducts", outdoor.runs.fan_pa, "pressure", ("their longest run at ", flow), (), go=("system", system_id))
+        return Why(
+            "Pressure of the outdoor-air ducts",
+            outdoor.runs.fan_pa,
+            "pressure",
+            ("their longest run at ", flow),
+            (),
+            go=("system", system_id),
+        )
     part = next(p for p in lifted_parts(system) if p.id == part_id)
     rated = at_rated(system, part, ducts.flow_m3s)
     fan = results.fans[system_id]
     pa = dict(fan.part_pa)[part.title] if isinstance(fan, FanResult) else rated
-    return Why(f"Pressure drop of {part.title}", pa, "pressure", (Term(rated, "pressure", ("part figure", system_id, part_id, "pressure")), " × (", flow, " / ",
-               Term(system.rated_m3s, "system_flow"), f")^{part.grows:g}"), (), "at the design flow of the ducts; stated at the unit’s rated flow", go=("part", part_id))
+    return Why(
+        f"Pressure drop of {part.title}",
+        pa,
+        "pressure",
+        (
+            Term(rated, "pressure", ("part figure", system_id, part_id, "pressure")),
+            " × (",
+            flow,
+            " / ",
+            Term(system.rated_m3s, "system_flow"),
+            f")^{part.grows:g}",
+        ),
+        (),
+        "at the design flow of the ducts; stated at the unit’s rated flow",
+        go=("part", part_id),
+    )
 
 
 def drop_at_design(results: Results, system_id: str, title: str) -> tuple:
@@ -39,17 +62,33 @@ def part_away(results: Results, system_id: str, part_id: str, month: int, hour: 
     now, then = away(results, system_id, part_id, month, hour)[what]
     quantity, name = ("temperature", "Supply temperature") if what == "Supply" else ("load", what)
     title = find(find(results.project.air_systems, system_id).parts, part_id).title
-    return Why(f"{name} without {title}", then if what == "Supply" else then - now, quantity, ("the system solved again without it: ", Term(then, quantity), " against ", Term(now, quantity), " with it"),
-               (), "the supply fan then lifts that much less", go=("part", part_id))
+    return Why(
+        f"{name} without {title}",
+        then if what == "Supply" else then - now,
+        quantity,
+        ("the system solved again without it: ", Term(then, quantity), " against ", Term(now, quantity), " with it"),
+        (),
+        "the supply fan then lifts that much less",
+        go=("part", part_id),
+    )
 
 
 def dry_air(results: Results, system_id: str, node: str, month: int, hour: int) -> Why:
     """Mass of dry air at a state of the train."""
     from garnetfin.engine.stages.train import point_at
+
     point = point_at(results, system_id, month, hour)
     m = point.node(node)[2]
     density = results.air[system_id].density_kg_m3
-    return Why("Dry air there", m, "mass_flow", (Term(m / density, "system_flow"), f" at {density:.3f} kg/m³ of dry air"), (), "flows are counted at local standard density", go=("system", system_id))
+    return Why(
+        "Dry air there",
+        m,
+        "mass_flow",
+        (Term(m / density, "system_flow"), f" at {density:.3f} kg/m³ of dry air"),
+        (),
+        "flows are counted at local standard density",
+        go=("system", system_id),
+    )
 
 
 # -- fans together ------------------------------------------------------------------------------------------------
@@ -62,29 +101,86 @@ def _fans(results: Results, system_id: str) -> FansTogether:
 
 
 def fans_figure(results: Results, system_id: str, what: str) -> Why:
-    """Fans of a system together: electric power, per flow, a year's electricity and its price; or one of them by its name."""
+    """Fans of a system together: electric power, per flow, a year's electricity and its price; or one of them by its
+    name.
+    """
     found, book = _fans(results, system_id), results.project.book
     go = ("system", system_id)
     electric = Term(found.electric_w, "shaft_power", ("fans", system_id, "electric"))
     hours = Term(found.hours, "count", ("book", "fan_hours"))
     match what:
         case "electric":
-            return Why("Fans together", found.electric_w, "shaft_power", ("their sum",), tuple(Part(n, w, "shaft_power", ("fans", system_id, n)) for n, w in found.fans), go=go)
+            return Why(
+                "Fans together",
+                found.electric_w,
+                "shaft_power",
+                ("their sum",),
+                tuple(Part(n, w, "shaft_power", ("fans", system_id, n)) for n, w in found.fans),
+                go=go,
+            )
         case "specific":
-            return Why("Specific fan power of the system", found.specific_w_m3s, "specific_fan_power", (electric, " / ", Term(found.electric_w / found.specific_w_m3s, "system_flow"),
-                       " of the greater flow"), (), f"EN 16798-3, SFP {found.specific_class}", go=go)
+            return Why(
+                "Specific fan power of the system",
+                found.specific_w_m3s,
+                "specific_fan_power",
+                (electric, " / ", Term(found.electric_w / found.specific_w_m3s, "system_flow"), " of the greater flow"),
+                (),
+                f"EN 16798-3, SFP {found.specific_class}",
+                go=go,
+            )
         case "year":
-            return Why("Electricity of a year [MWh]", found.year_wh / 1e6, "plain", (electric, " × ", hours, " h"), (), "at the operating point all the time", go=go)
+            return Why(
+                "Electricity of a year [MWh]",
+                found.year_wh / 1e6,
+                "plain",
+                (electric, " × ", hours, " h"),
+                (),
+                "at the operating point all the time",
+                go=go,
+            )
         case "price":
-            return Why("Price of a year", found.price, "plain", (Term(found.year_wh / 1e6, "plain", ("fans", system_id, "year")), " MWh × ",
-                       Term(assumption(book, "energy_price").figure, "plain", ("book", "energy_price")), " a kWh"), (), go=go)
+            return Why(
+                "Price of a year",
+                found.price,
+                "plain",
+                (
+                    Term(found.year_wh / 1e6, "plain", ("fans", system_id, "year")),
+                    " MWh × ",
+                    Term(assumption(book, "energy_price").figure, "plain", ("book", "energy_price")),
+                    " a kWh",
+                ),
+                (),
+                go=go,
+            )
     watts = dict(found.fans)[what]
     flows: Flows = results.real[system_id]
     duty = flows.fan if what == "Supply fan" else flows.back.get(what.split(" ")[0].lower())
     if duty is None:
-        return Why(what, watts, "shaft_power", ("flow × pressure / efficiency of the part in the train",), (), "until its ducts are drawn", go=go)
-    return Why(what, watts, "shaft_power", (Term(duty.flow_m3s, "system_flow"), " × ", Term(duty.pressure_pa, "pressure"), " / ", Term(duty.flow_m3s * duty.pressure_pa / watts, "fraction"),
-               " of wheel, drive and motor"), (), "where the fan meets the network as it really is", go=go)
+        return Why(
+            what,
+            watts,
+            "shaft_power",
+            ("flow × pressure / efficiency of the part in the train",),
+            (),
+            "until its ducts are drawn",
+            go=go,
+        )
+    return Why(
+        what,
+        watts,
+        "shaft_power",
+        (
+            Term(duty.flow_m3s, "system_flow"),
+            " × ",
+            Term(duty.pressure_pa, "pressure"),
+            " / ",
+            Term(duty.flow_m3s * duty.pressure_pa / watts, "fraction"),
+            " of wheel, drive and motor",
+        ),
+        (),
+        "where the fan meets the network as it really is",
+        go=go,
+    )
 
 
 # -- ducts together -----------------------------------------------------------------------------------------------
@@ -92,24 +188,60 @@ def several(results: Results, system_id: str, way: str, what: str, ids: tuple[st
     """Pressure that ducts lose, or what their sheet weighs, added up."""
     ducts: DuctResult = results.network(system_id, way)
     quantity, of = {"loss": ("pressure", lambda s: s.loss_pa), "mass": ("mass", lambda s: s.mass_kg)}[what]
-    parts = [Part(f"{i}, {ducts.segments[i].section.label}", of(ducts.segments[i]), quantity, ("duct", i, "loss" if what == "loss" else "size")) for i in ids]
-    return Why("Loss of these ducts" if what == "loss" else "Sheet of these ducts", sum(p.figure for p in parts), quantity, (f"the sum of {len(parts)} ducts",), greatest(parts), go=("segment", ids[0]))
+    parts = [
+        Part(
+            f"{i}, {ducts.segments[i].section.label}",
+            of(ducts.segments[i]),
+            quantity,
+            ("duct", i, "loss" if what == "loss" else "size"),
+        )
+        for i in ids
+    ]
+    return Why(
+        "Loss of these ducts" if what == "loss" else "Sheet of these ducts",
+        sum(p.figure for p in parts),
+        quantity,
+        (f"the sum of {len(parts)} ducts",),
+        greatest(parts),
+        go=("segment", ids[0]),
+    )
 
 
 def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) -> Why:
     """A stretch of the way to a terminal."""
     ducts, _ = terminal_of(results, terminal_id)
-    parts = [Part(f"{i}, {ducts.segments[i].section.label}", ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ids]
-    return Why(where, sum(p.figure for p in parts), "fine_pressure", ("friction and fittings of its ducts",), greatest(parts), go=("terminal", terminal_id))
+    parts = [
+        Part(f"{i}, {ducts.segments[i].section.label}", ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss"))
+        for i in ids
+    ]
+    return Why(
+        where,
+        sum(p.figure for p in parts),
+        "fine_pressure",
+        ("friction and fittings of its ducts",),
+        greatest(parts),
+        go=("terminal", terminal_id),
+    )
 
 
 def fittings(results: Results, system_id: str, way: str, name: str, size: str = "") -> Why:
     """How many fittings of a kind there are, of one size or of all."""
     ducts: DuctResult = results.network(system_id, way)
-    there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name and size in ("", s.section.label)]
+    there = [
+        (i, f)
+        for i, s in ducts.segments.items()
+        for f in s.fittings
+        if f.name == name and size in ("", s.section.label)
+    ]
     if not there:
         raise KeyError(name)
-    return counted(f"{name.replace('-', ' ').capitalize()} in the {way} ducts", [Part(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa") for i, f in there])
+    return counted(
+        f"{name.replace('-', ' ').capitalize()} in the {way} ducts",
+        [
+            Part(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa")
+            for i, f in there
+        ],
+    )
 
 
 def after_balancing(results: Results, system_id: str, way: str, what: str) -> Why:
@@ -120,21 +252,57 @@ def after_balancing(results: Results, system_id: str, way: str, what: str) -> Wh
     flows = results.real[system_id]
     match what:
         case "spread":
-            off = sorted(((i, flows.terminals[i] / q - 1) for i, q in flows.design.items() if q > 0), key=lambda x: -abs(x[1]))
-            return Why("Furthest from its flow", flows.spread, "fraction", (f"{label[off[0][0]]} gets the share of its design flow that differs most",),
-                       tuple(Part(label[i], share, "fraction", ("gets", i)) for i, share in off[:8]), go=("terminal", off[0][0]))
+            off = sorted(
+                ((i, flows.terminals[i] / q - 1) for i, q in flows.design.items() if q > 0), key=lambda x: -abs(x[1])
+            )
+            return Why(
+                "Furthest from its flow",
+                flows.spread,
+                "fraction",
+                (f"{label[off[0][0]]} gets the share of its design flow that differs most",),
+                tuple(Part(label[i], share, "fraction", ("gets", i)) for i, share in off[:8]),
+                go=("terminal", off[0][0]),
+            )
         case "short":
-            return counted("Rooms short of a need", [Part(number[r.room_id], 1, "count", ("need", r.room_id, r.short[0]), ", ".join(r.short)) for r in flows.rooms if r.short],
-                           "rooms in which a need is not met by what really comes")
+            return counted(
+                "Rooms short of a need",
+                [
+                    Part(number[r.room_id], 1, "count", ("need", r.room_id, r.short[0]), ", ".join(r.short))
+                    for r in flows.rooms
+                    if r.short
+                ],
+                "rooms in which a need is not met by what really comes",
+            )
         case "set":
             there = [(i, s) for i, s in ducts.segments.items() if s.damper is not None]
-            return counted("Dampers that are set", [Part(i, 1, "count", ("damper", i), f"{s.damper.surplus_pa:.1f} Pa") for i, s in there if s.damper.added_k > 1e-6], f"of {len(there)}; the others stand open")
+            return counted(
+                "Dampers that are set",
+                [
+                    Part(i, 1, "count", ("damper", i), f"{s.damper.surplus_pa:.1f} Pa")
+                    for i, s in there
+                    if s.damper.added_k > 1e-6
+                ],
+                f"of {len(there)}; the others stand open",
+            )
         case "surplus":
             t = max(ducts.terminals, key=lambda t: t.surplus_pa)
-            return Why("Widest surplus", t.surplus_pa, "pressure", (f"of the run to {t.label}: what the index run loses more",), (Part(t.label, t.surplus_pa, "fine_pressure", ("surplus", t.terminal_id)),),
-                       go=("terminal", t.terminal_id))
+            return Why(
+                "Widest surplus",
+                t.surplus_pa,
+                "pressure",
+                (f"of the run to {t.label}: what the index run loses more",),
+                (Part(t.label, t.surplus_pa, "fine_pressure", ("surplus", t.terminal_id)),),
+                go=("terminal", t.terminal_id),
+            )
     noise: NoiseResult = results.noise[system_id]
-    return counted("Rooms above their noise limit", [Part(number[r.room_id], 1, "count", ("room noise", r.room_id), f"NC {r.nc:.0f}, limit {r.limit_nc:.0f}") for r in noise.rooms.values() if r.nc > r.limit_nc])
+    return counted(
+        "Rooms above their noise limit",
+        [
+            Part(number[r.room_id], 1, "count", ("room noise", r.room_id), f"NC {r.nc:.0f}, limit {r.limit_nc:.0f}")
+            for r in noise.rooms.values()
+            if r.nc > r.limit_nc
+        ],
+    )
 
 
 def findings(results: Results) -> Why:
@@ -142,9 +310,23 @@ def findings(results: Results) -> Why:
     links = {f.link: 0 for f in results.findings}
     for f in results.findings:
         links[f.link] += 1
-    return Why("Open findings", len(results.findings), "count", ("limits that are broken or deserve a look, without those accepted",),
-               tuple(Part(link, n, "count") for link, n in sorted(links.items(), key=lambda x: -x[1])))
+    return Why(
+        "Open findings",
+        len(results.findings),
+        "count",
+        ("limits that are broken or deserve a look, without those accepted",),
+        tuple(Part(link, n, "count") for link, n in sorted(links.items(), key=lambda x: -x[1])),
+    )
 
 
-UNIT_KINDS = {"part drop": part_drop, "part away": part_away, "dry air": dry_air, "fans": fans_figure, "several ducts": several, "along": along, "fittings": fittings,
-              "after balancing": after_balancing, "findings": findings}
+UNIT_KINDS = {
+    "part drop": part_drop,
+    "part away": part_away,
+    "dry air": dry_air,
+    "fans": fans_figure,
+    "several ducts": several,
+    "along": along,
+    "fittings": fittings,
+    "after balancing": after_balancing,
+    "findings": findings,
+}

@@ -1,4 +1,7 @@
-"""Every face of the building as a row: what it is, where it looks, how large, which U-value. Made when it is looked at."""
+"""Every face of the building as a row: what it is, where it looks, how large, which U-value.
+
+Made when it is looked at.
+"""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -18,14 +21,18 @@ from garnetfin.project.tree import Project
 
 @dataclass(frozen=True, slots=True)
 class FaceRow:
-    """`id` is wall/… or slab/…; azimuth None for faces that look nowhere; U None when its build-up cannot be computed."""
+    """`id` is wall/… or slab/…; azimuth None for faces that look nowhere;
+
+    U None when its build-up cannot be computed.
+    """
 
     id: str
-    kind: str                        # outside wall, inside wall, roof, floor on ground, floor to outdoors, floor between
+    # outside wall, inside wall, roof, floor on ground, floor to outdoors, floor between
+    kind: str
     level_id: str
     room_id: str
-    other: str                       # outdoors, ground, shaft, a warm room, or a room id
-    area_m2: float                   # with openings
+    other: str  # outdoors, ground, shaft, a warm room, or a room id
+    area_m2: float  # with openings
     opened_m2: float
     glass_m2: float
     azimuth_deg: float | None
@@ -109,8 +116,20 @@ def _slab(project: Project, s: Slab) -> FaceRow:
             "a warm room" if beyond == INSIDE else beyond,
             _u(project, s.build_up_id, 2 * R_SI["floor"]),
         )
-    return FaceRow(f"slab/{s.id}", kind, room.level_id if room else "", room_id, other, area, 0.0, 0.0,
-                   s.azimuth_deg % 360 if s.kind == "roof" else None, s.tilt_deg if s.kind == "roof" else 180.0, u, s.build_up_id)
+    return FaceRow(
+        f"slab/{s.id}",
+        kind,
+        room.level_id if room else "",
+        room_id,
+        other,
+        area,
+        0.0,
+        0.0,
+        s.azimuth_deg % 360 if s.kind == "roof" else None,
+        s.tilt_deg if s.kind == "roof" else 180.0,
+        u,
+        s.build_up_id,
+    )
 
 
 def _u(project: Project, build_up_id: str, films: float, ground: Slab | None = None) -> float | None:

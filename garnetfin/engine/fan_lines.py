@@ -19,10 +19,20 @@ OTHERS = 5
 
 
 def lines_of(results: Results, system_id: str, quantity: str) -> tuple[np.ndarray, tuple[tuple[str, np.ndarray], ...]]:
-    """(chosen, others with their rank) over flow, each (2, points): efficiency [-], shaft power [W] or sound power [dB]."""
+    """(chosen, others with their rank) over flow, each (2, points): efficiency [-], shaft power [W] or sound power
+    [dB].
+    """
     fan, known = results.fans[system_id], fan_table(results.project.book)
-    others = tuple((str(place), _line(Curve(known[c.fan_id], c.speed_rpm, fan.curve.density_kg_m3, fan.curve.fans, fan.curve.series), quantity))
-                   for place, c in enumerate(fan.candidates, 1) if c.point and c.fan_id != fan.curve.model.fan_id)[:OTHERS]
+    others = tuple(
+        (
+            str(place),
+            _line(
+                Curve(known[c.fan_id], c.speed_rpm, fan.curve.density_kg_m3, fan.curve.fans, fan.curve.series), quantity
+            ),
+        )
+        for place, c in enumerate(fan.candidates, 1)
+        if c.point and c.fan_id != fan.curve.model.fan_id
+    )[:OTHERS]
     return _line(fan.curve, quantity), others
 
 
@@ -45,7 +55,10 @@ def drive_of(system: AirSystem, fan: FanResult) -> Figure:
 
 @dataclass(frozen=True, slots=True)
 class FansTogether:
-    """All fans of a system: (name, electric power [W]) each, together, per flow [W/(m3/s)] with its class; a year of running [Wh] and its price."""
+    """All fans of a system:
+
+    (name, electric power [W]) each, together, per flow [W/(m3/s)] with its class; a year of running [Wh] and its price.
+    """
 
     fans: tuple[tuple[str, float], ...]
     electric_w: float
@@ -57,17 +70,34 @@ class FansTogether:
 
 
 def together(results: Results, system_id: str, flows: Flows) -> FansTogether | Missing:
-    """Supply fan and those for air that leaves, at the flows that are solved; a return fan without drawn ducts by its figures in the train."""
+    """Supply fan and those for air that leaves, at the flows that are solved; a return fan without drawn ducts by its
+    figures in the train.
+    """
     if flows.fan is None:
         return Missing("no fan", "Choose a fan")
     system, book = find(results.project.air_systems, system_id), results.project.book
-    fans = [("Supply fan", flows.fan.electric_w), *((f"{way.capitalize()} fan", d.electric_w) for way, d in flows.back.items())]
+    fans = [
+        ("Supply fan", flows.fan.electric_w),
+        *((f"{way.capitalize()} fan", d.electric_w) for way, d in flows.back.items()),
+    ]
     most = max([flows.fan_m3s, sum(d.flow_m3s for d in flows.back.values())])
     part = next((p for p in system.parts if p.kind == "return_fan"), None)
     if part is not None and "return" not in flows.back:
         flow = sum(r.return_m3s for r in results.air[system_id].rooms)
-        fans.append(("Return fan, until its ducts are drawn", flow * part_figure(part, "pressure_pa").figure / part_figure(part, "efficiency").figure))
+        fans.append(
+            (
+                "Return fan, until its ducts are drawn",
+                flow * part_figure(part, "pressure_pa").figure / part_figure(part, "efficiency").figure,
+            )
+        )
     electric = sum(w for _, w in fans)
     hours = assumption(book, "fan_hours").figure
-    return FansTogether(tuple(fans), electric, electric / most, specific_class(electric / most), hours, electric * hours,
-                        electric * hours / 1000 * assumption(book, "energy_price").figure)
+    return FansTogether(
+        tuple(fans),
+        electric,
+        electric / most,
+        specific_class(electric / most),
+        hours,
+        electric * hours,
+        electric * hours / 1000 * assumption(book, "energy_price").figure,
+    )

@@ -1,4 +1,6 @@
-"""A fault of the program stays where it is: the stage or row it struck is missing with a sentence, everything else is computed."""
+"""A fault of the program stays where it is: the stage or row it struck is missing with a sentence, everything else is
+computed.
+"""
 
 import logging
 from collections.abc import Callable, Sequence
@@ -24,7 +26,9 @@ class Struck(NamedTuple):
 
 
 def missing(what: str, error: Exception) -> Missing:
-    """A figure outside what its method is valid for is said as it is; anything else is a fault of the program, told to the log as well."""
+    """A figure outside what its method is valid for is said as it is; anything else is a fault of the program, told to
+    the log as well.
+    """
     if isinstance(error, GarnetfinError):
         return Missing("not computed", str(error))
     log.error("%s could not be computed", what, exc_info=error)
@@ -35,7 +39,9 @@ def _words(error: Exception) -> str:
     return f"{type(error).__name__}: {shortened(str(error))}" if str(error) else type(error).__name__
 
 
-def each(compute: Callable[[Sequence[Any]], Sequence[Any]], items: Sequence[Any], named: Callable[[Any], str]) -> list[Any]:
+def each(
+    compute: Callable[[Sequence[Any]], Sequence[Any]], items: Sequence[Any], named: Callable[[Any], str]
+) -> list[Any]:
     """Rows computed as one batch; where that fails, in halves, so that only the rows that cannot be are missing."""
     try:
         return list(compute(items))
@@ -54,8 +60,17 @@ class Faults:
     def __init__(self) -> None:
         self.struck: list[Struck] = []
 
-    def stage(self, at: tuple[str, str, str, str], call: Callable, *arguments: Any, otherwise: Callable[[Missing], Any] | None = None) -> Any:
-        """The stage's result, or Missing, or what `otherwise` makes of that. `at`: link, kind and id of what it is about, and its words."""
+    def stage(
+        self,
+        at: tuple[str, str, str, str],
+        call: Callable,
+        *arguments: Any,
+        otherwise: Callable[[Missing], Any] | None = None,
+    ) -> Any:
+        """The stage's result, or Missing, or what `otherwise` makes of that.
+
+        `at`: link, kind and id of what it is about, and its words.
+        """
         try:
             return call(*arguments)
         except Cancelled:
@@ -68,7 +83,20 @@ class Faults:
 
     def findings(self, rooms: dict[str, Any], names: dict[str, str]) -> tuple[Finding, ...]:
         """One for each stage and each room that was struck."""
-        rows = [Struck("Loads", "room", i, f"Loads of room {names.get(i, i)}", r.remedy.partition("(")[2].partition(")")[0])
-                for i, r in rooms.items() if isinstance(r, Missing) and r.reason == FAULT]
-        return tuple(Finding("fault", s.link, s.kind, s.object_id, f"{s.what} could not be computed",
-                             f"A fault of the program: {s.why}. {_UNDO}.", "bad") for s in dict.fromkeys((*self.struck, *rows)))
+        rows = [
+            Struck("Loads", "room", i, f"Loads of room {names.get(i, i)}", r.remedy.partition("(")[2].partition(")")[0])
+            for i, r in rooms.items()
+            if isinstance(r, Missing) and r.reason == FAULT
+        ]
+        return tuple(
+            Finding(
+                "fault",
+                s.link,
+                s.kind,
+                s.object_id,
+                f"{s.what} could not be computed",
+                f"A fault of the program: {s.why}. {_UNDO}.",
+                "bad",
+            )
+            for s in dict.fromkeys((*self.struck, *rows))
+        )

@@ -1,6 +1,8 @@
-"""The first pass: from rooms with little more than name, area and level to a sized, balanced system with a fan, in one step of undo.
+"""The first pass: from rooms with little more than name, area and level to a sized, balanced system with a fan, in one
+step of undo.
 
-Nothing that is there is changed: rooms keep their place and figures, terminals on ducts stay, levels whose terminals are all joined are left
+Nothing that is there is changed: rooms keep their place and figures, terminals on ducts stay, levels whose terminals
+are all joined are left
 alone. Every assumption it rests on is listed.
 """
 
@@ -27,7 +29,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 AIRS = ("supply", "return")
-BELOW_TOP_M = 0.55                    # of a storey, where ducts start when nothing else says so
+BELOW_TOP_M = 0.55  # of a storey, where ducts start when nothing else says so
 LEAST_M3S = 0.002
 RULES = ("people", "lights_w_m2", "equipment_w_m2", "cooling_c", "heating_c", "infiltration_1h")
 
@@ -77,8 +79,12 @@ class _Way:
         return self._stopped()
 
 
-def first_pass(project: Project, system_id: str = "", progress: Callable[[float, str], None] = lambda share, words: None,
-               stopped: Callable[[], bool] = lambda: False) -> FirstPass:
+def first_pass(
+    project: Project,
+    system_id: str = "",
+    progress: Callable[[float, str], None] = lambda share, words: None,
+    stopped: Callable[[], bool] = lambda: False,
+) -> FirstPass:
     """All of it for one air system, "" for the first. Raises Cancelled when stopped: nothing of it is taken then."""
     way = _Way(project, progress, stopped)
     way.tell(0.0, "rooms")
@@ -127,19 +133,28 @@ def _placed(way: _Way, system_id: str) -> None:
     bare = tuple(r.id for r in way.project.rooms if r.sketched and not r.placed)
     if bare and way.take(LayOutRooms(bare), "laying out rooms"):
         way.done.append(f"{len(bare)} rooms of a list laid out")
-        way.assumed.append(("Places of rooms", f"{len(bare)} rooms of a list stand in two rows {DEPTH_M:g} m deep, in the order of the list"))
+        way.assumed.append(
+            (
+                "Places of rooms",
+                f"{len(bare)} rooms of a list stand in two rows {DEPTH_M:g} m deep, in the order of the list",
+            )
+        )
     levels = tuple(dict.fromkeys(r.level_id for r in way.project.rooms if r.system_id == system_id))
     before = len(way.project.plan_marks)
     way.take(AddShaft(levels), "a shaft")
     if len(way.project.plan_marks) > before:
-        way.assumed.append(("Shaft", "beside the rooms, one above the other on all levels; the unit stands at the lowest"))
+        way.assumed.append(
+            ("Shaft", "beside the rooms, one above the other on all levels; the unit stands at the lowest")
+        )
 
 
 def _terminals(way: _Way, system_id: str, kind: str) -> None:
     """The best terminals into every room that has air and no terminal for it."""
     results, wanted, failed, one = way.results, [], {}, []
     for row in results.air[system_id].rooms:
-        if getattr(row, OF_ROOM[kind]) <= LEAST_M3S or any(t.room_id == row.room_id and t.air == kind for t in way.project.terminals):
+        if getattr(row, OF_ROOM[kind]) <= LEAST_M3S or any(
+            t.room_id == row.room_id and t.air == kind for t in way.project.terminals
+        ):
             continue
         found = placement(results, row.room_id, kind)
         alone = single(results, row.room_id, kind) if isinstance(found, Missing) else None
@@ -154,24 +169,47 @@ def _terminals(way: _Way, system_id: str, kind: str) -> None:
         count = sum(len(p.at) for p in wanted)
         way.done.append(f"{count} {kind} terminals in {len(wanted)} rooms")
     if one:
-        way.assumed.append((f"One {kind} terminal", f"in the middle of {', '.join(one[:6])}{' …' if len(one) > 6 else ''}: no even grid keeps throw and table there"))
+        way.assumed.append(
+            (
+                f"One {kind} terminal",
+                f"in the middle of {', '.join(one[:6])}{' …' if len(one) > 6 else ''}: no even grid keeps throw and "
+                f"table there",
+            )
+        )
     for reason, numbers in failed.items():
-        way.missed.append(f"No {kind} terminals in {', '.join(numbers[:6])}{' …' if len(numbers) > 6 else ''}: {reason}")
+        way.missed.append(
+            f"No {kind} terminals in {', '.join(numbers[:6])}{' …' if len(numbers) > 6 else ''}: {reason}"
+        )
 
 
 def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
     """A layout for every level with terminals on no duct, the lowest first; a riser leads to the next."""
-    system_levels = sorted((x for x in way.project.levels if any(r.system_id == system_id and r.level_id == x.id for r in way.project.rooms)), key=lambda x: x.elevation_m)
+    system_levels = sorted(
+        (
+            x
+            for x in way.project.levels
+            if any(r.system_id == system_id and r.level_id == x.id for r in way.project.rooms)
+        ),
+        key=lambda x: x.elevation_m,
+    )
     for n, level in enumerate(system_levels):
         way.tell(share + 0.33 * n / len(system_levels), f"{kind} ducts, {level.name}")
         used = {p for s in way.project.segments for p in (s.a, s.b)}
-        loose = tuple(t.id for t in way.project.terminals if t.air == kind and t.point_id not in used and find(way.project.rooms, t.room_id).system_id == system_id
-                      and find(way.project.duct_points, t.point_id).level_id == level.id)
+        loose = tuple(
+            t.id
+            for t in way.project.terminals
+            if t.air == kind
+            and t.point_id not in used
+            and find(way.project.rooms, t.room_id).system_id == system_id
+            and find(way.project.duct_points, t.point_id).level_id == level.id
+        )
         if not loose:
             continue
         _riser(way, system_id, kind, level)
         try:
-            found = propose(way.results, ask(way.results, system_id, kind, level.id, loose), stopped=way.stopped, mended=False)
+            found = propose(
+                way.results, ask(way.results, system_id, kind, level.id, loose), stopped=way.stopped, mended=False
+            )
         except GarnetfinError as error:
             way.missed.append(f"{kind.capitalize()} ducts, {level.name}: {error}")
             continue
@@ -182,7 +220,13 @@ def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
             way.missed.append(f"{kind.capitalize()} ducts, {level.name}: {why}")
         elif way.take(best.command, f"{kind} ducts, {level.name}"):
             way.done.append(f"{kind} ducts on {level.name}: {best.name.lower()}")
-            way.assumed.append((f"Way of {kind} ducts, {level.name}", f"{best.name.lower()}, the best of {sum(p.failure is None for p in found)} by cost, pressure and mass"))
+            way.assumed.append(
+                (
+                    f"Way of {kind} ducts, {level.name}",
+                    f"{best.name.lower()}, the best of {sum(p.failure is None for p in found)} by cost, pressure and "
+                    f"mass",
+                )
+            )
 
 
 def _riser(way: _Way, system_id: str, kind: str, level) -> None:
@@ -195,7 +239,18 @@ def _riser(way: _Way, system_id: str, kind: str, level) -> None:
     if any(p.id in own and p.level_id == level.id for p in way.project.duct_points):
         return
     z = round(level.elevation_m + level.storey_m - BELOW_TOP_M, 3)
-    way.take(DrawRun(system_id, root.level_id, ((root.x_m, root.y_m, root.z_m), (root.x_m, root.y_m, z)), "rectangular", "trunk", "", kind), f"{kind} riser to {level.name}")
+    way.take(
+        DrawRun(
+            system_id,
+            root.level_id,
+            ((root.x_m, root.y_m, root.z_m), (root.x_m, root.y_m, z)),
+            "rectangular",
+            "trunk",
+            "",
+            kind,
+        ),
+        f"{kind} riser to {level.name}",
+    )
 
 
 def _told(way: _Way, system_id: str) -> None:
@@ -206,26 +261,62 @@ def _told(way: _Way, system_id: str) -> None:
     by_rule = sum(getattr(r.figures, n).origin == "rule" for r in rooms for n in RULES)
     estimated = sum(r.estimate is not None for r in rooms)
     air: AirResult = results.air[system_id]
-    way.assumed.insert(0, ("Use of rooms", f"{by_rule} of {len(rooms) * len(RULES)} figures of people, lights, equipment, set-points and leakage by use and office book"))
+    way.assumed.insert(
+        0,
+        (
+            "Use of rooms",
+            f"{by_rule} of {len(rooms) * len(RULES)} figures of people, lights, equipment, set-points and leakage by "
+            f"use and office book",
+        ),
+    )
     if estimated:
-        way.assumed.insert(1, ("Early estimate", f"{estimated} rooms: glass {assumption(book, 'estimate_glass').figure:.0%} of outside walls, wall U {assumption(book, 'estimate_wall_u').figure:g}, "
-                                                 f"glass U {assumption(book, 'estimate_glass_u').figure:g}"))
+        way.assumed.insert(
+            1,
+            (
+                "Early estimate",
+                f"{estimated} rooms: glass {assumption(book, 'estimate_glass').figure:.0%} of outside walls, wall U "
+                f"{assumption(book, 'estimate_wall_u').figure:g}, "
+                f"glass U {assumption(book, 'estimate_glass_u').figure:g}",
+            ),
+        )
     way.assumed += [
         ("Place and weather", results.project.site.name if results.project.site is not None else "office book"),
         ("Pattern", PATTERNS[system.pattern].name.lower() if system.pattern in PATTERNS else system.pattern),
         ("Supply air", f"{air.figures.supply_c.figure:g} °C, {air.figures.supply_c.source}"),
-        ("Parts of the unit", f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office book at the design flow"),
-        ("Terminals", f"catalogue in the office book; at most {assumption(book, 'terminal_pa').figure:g} Pa, NC {assumption(book, 'noise_nc').figure:g}"),
-        ("Duct sizes", f"{air.figures.friction_pa_m.figure:g} Pa/m at most, {book.duct_material}, class {book.duct_class} or better"),
-        ("Dampers", "a single blade before every terminal takes what its run has to spare")]
+        (
+            "Parts of the unit",
+            f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office book at the "
+            f"design flow",
+        ),
+        (
+            "Terminals",
+            f"catalogue in the office book; at most {assumption(book, 'terminal_pa').figure:g} Pa, NC "
+            f"{assumption(book, 'noise_nc').figure:g}",
+        ),
+        (
+            "Duct sizes",
+            f"{air.figures.friction_pa_m.figure:g} Pa/m at most, {book.duct_material}, class {book.duct_class} or "
+            f"better",
+        ),
+        ("Dampers", "a single blade before every terminal takes what its run has to spare"),
+    ]
     if not project.ceiling_zones:
         way.assumed.append(("Height above ceilings", "no ceiling zone is drawn: any height of duct fits"))
     network, fan = results.network(system_id), results.fans[system_id]
     if isinstance(network, DuctResult):
-        way.done.append(f"{network.length_m:.0f} m of supply duct, {network.mass_kg:.0f} kg, index run {network.runs.fan_pa:.0f} Pa to {network.index.label}")
+        way.done.append(
+            f"{network.length_m:.0f} m of supply duct, {network.mass_kg:.0f} kg, index run {network.runs.fan_pa:.0f} "
+            f"Pa to {network.index.label}"
+        )
     if isinstance(fan, FanResult) and not isinstance(fan.chosen, Missing):
         way.done.append(f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm, {fan.point.electric_w / 1000:.2f} kW")
-        way.assumed.append(("Fan", f"the catalogue’s least power; margin {air.figures.allowance.figure:.0%} on ducts, motor and control {air.figures.motor_efficiency.figure:.0%}"))
+        way.assumed.append(
+            (
+                "Fan",
+                f"the catalogue’s least power; margin {air.figures.allowance.figure:.0%} on ducts, motor and control "
+                f"{air.figures.motor_efficiency.figure:.0%}",
+            )
+        )
     elif isinstance(fan, FanResult):
         way.missed.append(f"No fan: {fan.chosen.remedy}")
     extracts = sum(r.extract_m3s > LEAST_M3S for r in air.rooms)

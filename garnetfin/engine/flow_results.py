@@ -1,4 +1,6 @@
-"""What really comes about: ways in which a system may stand, what every room gets under one, and what is heard in it."""
+"""What really comes about: ways in which a system may stand, what every room gets under one, and what is heard in
+it.
+"""
 
 from dataclasses import dataclass, field
 
@@ -12,15 +14,16 @@ SOURCES = ("fan", "ducts", "terminal", "damper")
 
 @dataclass(frozen=True, slots=True)
 class WhatIf:
-    """Ways in which a system may stand, combined at will. shut: ducts whose damper is closed; doors: rooms whose door is; speed: of the fan, of
+    """Ways in which a system may stand, combined at will. shut: ducts whose damper is closed; doors: rooms whose door
+    is; speed: of the fan, of
     what it turns at; air_c: of the air in the ducts and the rooms' supply.
     """
 
     dampers_open: bool = False
-    filter: str = ""                  # "", clean, final
-    pressed: bool = False             # flexible ducts pressed together
-    turned_down: bool = False         # variable-volume boxes at their least flow
-    leaking: bool = False             # ducts leak as their class allows
+    filter: str = ""  # "", clean, final
+    pressed: bool = False  # flexible ducts pressed together
+    turned_down: bool = False  # variable-volume boxes at their least flow
+    leaking: bool = False  # ducts leak as their class allows
     shut: tuple[str, ...] = ()
     doors: tuple[str, ...] = ()
     speed: float = 1.0
@@ -33,16 +36,30 @@ class WhatIf:
     @property
     def words(self) -> str:
         """What is different, in short."""
-        parts = [name for on, name in ((self.dampers_open, "dampers open"), (self.filter == "final", "filter loaded"), (self.filter == "clean", "filter clean"),
-                                       (self.pressed, "flexible ducts pressed"), (self.turned_down, "boxes turned down"), (self.leaking, "ducts leak"),
-                                       (self.shut, f"{len(self.shut)} shut"), (self.doors, f"{len(self.doors)} doors closed"),
-                                       (self.speed != 1.0, f"fan at {self.speed * 100:.0f} %"), (self.air_c is not None, f"air at {self.air_c or 0:.0f} °C")) if on]
+        parts = [
+            name
+            for on, name in (
+                (self.dampers_open, "dampers open"),
+                (self.filter == "final", "filter loaded"),
+                (self.filter == "clean", "filter clean"),
+                (self.pressed, "flexible ducts pressed"),
+                (self.turned_down, "boxes turned down"),
+                (self.leaking, "ducts leak"),
+                (self.shut, f"{len(self.shut)} shut"),
+                (self.doors, f"{len(self.doors)} doors closed"),
+                (self.speed != 1.0, f"fan at {self.speed * 100:.0f} %"),
+                (self.air_c is not None, f"air at {self.air_c or 0:.0f} °C"),
+            )
+            if on
+        ]
         return ", ".join(parts) or "as designed"
 
 
 @dataclass(frozen=True, slots=True)
 class RoomGets:
-    """Supply air of a room: design and real [m3/s], needs it falls short of, cooling it lacks [W] and what that does to its air [K], its pressure [Pa]."""
+    """Supply air of a room: design and real [m3/s], needs it falls short of, cooling it lacks [W] and what that does to
+    its air [K], its pressure [Pa].
+    """
 
     room_id: str
     design_m3s: float
@@ -59,7 +76,10 @@ class RoomGets:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Flows:
-    """The system as it really runs. Flows by terminal and duct id [m3/s], all airs; fan: its point, None without a fan from the catalogue."""
+    """The system as it really runs.
+
+    Flows by terminal and duct id [m3/s], all airs; fan: its point, None without a fan from the catalogue.
+    """
 
     what: WhatIf
     terminals: dict[str, float]
@@ -68,21 +88,21 @@ class Flows:
     fan_m3s: float
     fan_pa: float
     fan: Duty | None
-    stalled: tuple[str, ...]          # airs whose fan runs left of its peak
-    back: dict[str, Duty]             # points of return and extract fans, where ducts for them are drawn
-    starved: tuple[str, ...]          # boxes that are open and still short
-    backwards: tuple[str, ...]        # terminals through which air flows the wrong way
-    isolated: tuple[str, ...]         # rooms that a shut damper cuts off
-    design: dict[str, float] = field(default_factory=dict)       # of supply terminals
+    stalled: tuple[str, ...]  # airs whose fan runs left of its peak
+    back: dict[str, Duty]  # points of return and extract fans, where ducts for them are drawn
+    starved: tuple[str, ...]  # boxes that are open and still short
+    backwards: tuple[str, ...]  # terminals through which air flows the wrong way
+    isolated: tuple[str, ...]  # rooms that a shut damper cuts off
+    design: dict[str, float] = field(default_factory=dict)  # of supply terminals
     design_back: dict[str, float] = field(default_factory=dict)  # of those through which air leaves
-    left_pa: dict[str, float] = field(default_factory=dict)      # total pressure at the end of each duct
-    root_pa: float = 0.0              # where supply ducts begin
-    parts_pa: tuple[tuple[str, float], ...] = ()    # what parts of the unit lose at this flow
+    left_pa: dict[str, float] = field(default_factory=dict)  # total pressure at the end of each duct
+    root_pa: float = 0.0  # where supply ducts begin
+    parts_pa: tuple[tuple[str, float], ...] = ()  # what parts of the unit lose at this flow
     converged: bool = True
     steps: int = 0
     residual_pa: float = 0.0
     residual_m3s: float = 0.0
-    worst: str = ""                   # what fits worst, in words
+    worst: str = ""  # what fits worst, in words
 
     def ratio(self, terminal_id: str) -> float:
         """Real over design flow; NaN where no air is designed."""
@@ -97,7 +117,9 @@ class Flows:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class TerminalNoise:
-    """Sound pressure in the room of one terminal by source (4, 8) [dB]; the greatest pressure its damper takes before it is heard [Pa]."""
+    """Sound pressure in the room of one terminal by source (4, 8) [dB]; the greatest pressure its damper takes before
+    it is heard [Pa].
+    """
 
     terminal_id: str
     room_id: str
@@ -138,7 +160,9 @@ class RoomNoise:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class NoiseResult:
-    """terminals and rooms by id; at_end: sound power at the end of each duct (8,) [dB]; index: the terminal that is furthest above its limit."""
+    """terminals and rooms by id; at_end: sound power at the end of each duct (8,) [dB]; index: the terminal that is
+    furthest above its limit.
+    """
 
     terminals: dict[str, TerminalNoise]
     rooms: dict[str, RoomNoise]

@@ -1,4 +1,6 @@
-"""What every room really gets: a system's network solved, its boxes opened and closed until they settle, and what a shortage means."""
+"""What every room really gets: a system's network solved, its boxes opened and closed until they settle, and what a
+shortage means.
+"""
 
 from collections.abc import Sequence
 from dataclasses import replace
@@ -17,26 +19,41 @@ from garnetfin.engine.stages.loads import loads_with
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
 
-SHORT = 0.005                         # of a need, below which it counts as met
+SHORT = 0.005  # of a need, below which it counts as met
 MOST_BOX_ROUNDS = 12
 
 
-def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, added_k: dict[str, float] | None = None,
-               start: "Flows | None" = None) -> Flows:
-    """Solve a case. Boxes that run out of pressure are opened round after round, those that get enough then hold again; the starved are named."""
+def real_flows(
+    at: Case,
+    what: WhatIf = WhatIf(),
+    sections: dict | None = None,
+    added_k: dict[str, float] | None = None,
+    start: "Flows | None" = None,
+) -> Flows:
+    """Solve a case.
+
+    Boxes that run out of pressure are opened round after round, those that get enough then hold again; the starved are
+    named.
+    """
     opened, seen, held = frozenset(), set(), box_flows(at, what)
     for _ in range(MOST_BOX_ROUNDS):
         seen.add(opened)
         made = build(at, what, sections, added_k, opened)
         found = nw.solve(made.net, made.start_m3s)
-        short = {i for i, pa in made.box_pa.items() if found.pressure_pa[made.into[i][0]] - found.pressure_pa[made.into[i][1]] < pa * (1 - 1e-6)}
+        short = {
+            i
+            for i, pa in made.box_pa.items()
+            if found.pressure_pa[made.into[i][0]] - found.pressure_pa[made.into[i][1]] < pa * (1 - 1e-6)
+        }
         plenty = {i for i in opened if found.flow_m3s[made.terminal[i]] > held[i] * (1 + 1e-6)}
         after = (opened - plenty) | short
         if after == opened:
             break
         # Of boxes that are opened and closed in turn one is opened at a time: the one that lacks most.
         if after in seen and short:
-            after = opened | {min(short, key=lambda i: (found.pressure_pa[made.into[i][0]] / max(made.box_pa[i], 1e-9), i))}
+            after = opened | {
+                min(short, key=lambda i: (found.pressure_pa[made.into[i][0]] / max(made.box_pa[i], 1e-9), i))
+            }
         if after in seen:
             break
         opened = after
@@ -54,13 +71,33 @@ def real_flows(at: Case, what: WhatIf = WhatIf(), sections: dict | None = None, 
     names = {arc: way for way, arc in made.fan_arcs.items()}
     left = {i: float(found.pressure_pa[n]) for i, n in made.end_node.items()}
     beyond = _cut_off(at, what)
-    return Flows(what, flows, segments, _of_rooms(at, what, flows, {i: float(found.pressure_pa[n]) for i, n in made.room_node.items()}), fan_m3s, fan_pa, point,
-                 tuple(names[a] for a in found.stalled if not isinstance(made.net.fans[a], Steady)),
-                 _back_duties(at, made, found),
-                 tuple(sorted(opened)), tuple(i for i, q in flows.items() if q < -1e-6), beyond, design,
-                 {t.terminal_id: t.flow_m3s for w in ("return", "extract") if w in at.leaving for t in at.leaving[w].terminals}, left, float(found.pressure_pa[made.root]),
-                 tuple((made.names[a], float(found.pressure_pa[made.net.start[a]] - found.pressure_pa[made.net.end[a]])) for a in made.unit), found.converged, found.steps, found.residual_pa,
-                 found.residual_m3s, made.names[found.worst_arc])
+    return Flows(
+        what,
+        flows,
+        segments,
+        _of_rooms(at, what, flows, {i: float(found.pressure_pa[n]) for i, n in made.room_node.items()}),
+        fan_m3s,
+        fan_pa,
+        point,
+        tuple(names[a] for a in found.stalled if not isinstance(made.net.fans[a], Steady)),
+        _back_duties(at, made, found),
+        tuple(sorted(opened)),
+        tuple(i for i, q in flows.items() if q < -1e-6),
+        beyond,
+        design,
+        {t.terminal_id: t.flow_m3s for w in ("return", "extract") if w in at.leaving for t in at.leaving[w].terminals},
+        left,
+        float(found.pressure_pa[made.root]),
+        tuple(
+            (made.names[a], float(found.pressure_pa[made.net.start[a]] - found.pressure_pa[made.net.end[a]]))
+            for a in made.unit
+        ),
+        found.converged,
+        found.steps,
+        found.residual_pa,
+        found.residual_m3s,
+        made.names[found.worst_arc],
+    )
 
 
 def _back_duties(at: Case, made: Built, found: nw.Solved) -> dict[str, Duty]:
@@ -100,22 +137,40 @@ def _of_rooms(at: Case, what: WhatIf, flows: dict[str, float], pressure_pa: dict
         known = at.rooms[row.room_id]
         # With boxes a room asks for less than its greatest flow; then only a starved one is short.
         share = 1.0 if not held else min(design / row.flow_m3s, 1.0) if row.flow_m3s > 0 else 1.0
-        short = tuple(n for n, need in zip(NEEDS, row.needs_m3s) if n in at.air.carried and real < need * share * (1 - SHORT) and need * share <= design * (1 + SHORT))
+        short = tuple(
+            n
+            for n, need in zip(NEEDS, row.needs_m3s)
+            if n in at.air.carried and real < need * share * (1 - SHORT) and need * share <= design * (1 + SHORT)
+        )
         lacks = 0.0
         supply_c = what.air_c if what.air_c is not None else at.air.supply_c
         fall = known.figures.cooling_c.figure - supply_c
         if "cooling" in at.air.carried and known.peak_w > 0:
-            wanted = row.need("cooling") * share * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
+            wanted = (
+                row.need("cooling") * share * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
+            )
             lacks = max(0.0, min(wanted, known.peak_w) - real * at.air.heat_j_m3k * thinner(at, what) * fall)
             lacks = lacks if lacks > SHORT * wanted else 0.0
             if lacks and "cooling" not in short and row.need("cooling") * share <= design * (1 + SHORT):
                 short = ("cooling", *short)
-        made.append(RoomGets(row.room_id, design, real, short, lacks if "cooling" in short else 0.0, 0.0, pressure_pa.get(row.room_id, 0.0)))
+        made.append(
+            RoomGets(
+                row.room_id,
+                design,
+                real,
+                short,
+                lacks if "cooling" in short else 0.0,
+                0.0,
+                pressure_pa.get(row.room_id, 0.0),
+            )
+        )
     return tuple(made)
 
 
 def with_temperatures(at: Case, found: Flows, climate: Climate | Missing, memo: Memo) -> Flows:
-    """The same with how much warmer rooms get that lack cooling: the load engine with what reaches them as the limit of their plant."""
+    """The same with how much warmer rooms get that lack cooling: the load engine with what reaches them as the limit of
+    their plant.
+    """
     lacking = {r.room_id: r for r in found.rooms if r.lacks_w > 0}
     if not lacking or isinstance(climate, Missing):
         return found
@@ -124,7 +179,13 @@ def with_temperatures(at: Case, found: Flows, climate: Climate | Missing, memo: 
         room, known = find(at.project.rooms, room_id), at.rooms[room_id]
         # In tenths of a watt, and the very room of last time where neither moved: its loads are known then.
         least = round(max(1.0, min(known.peak_w - gets.lacks_w, known.figures.cooling_limit_w.figure)), 1)
-        limited.append(memo.one("limited room", key(room, least), lambda r=room, w=least: structs.replace(r, cooling_limit_w=Pinned(value=w))))
+        limited.append(
+            memo.one(
+                "limited room",
+                key(room, least),
+                lambda r=room, w=least: structs.replace(r, cooling_limit_w=Pinned(value=w)),
+            )
+        )
     warm = dict(zip(lacking, loads_with(at.project, climate, limited, at.rooms, memo)))
     rooms = []
     for r in found.rooms:
@@ -150,7 +211,15 @@ def ask(results, system_id: str, what: WhatIf, memo: Memo) -> Flows | Missing:
     return with_temperatures(at, real_flows(at, what), results.climate, memo)
 
 
-STATES = (WhatIf(), WhatIf(dampers_open=True), WhatIf(filter="clean"), WhatIf(filter="final"), WhatIf(pressed=True), WhatIf(turned_down=True), WhatIf(leaking=True))
+STATES = (
+    WhatIf(),
+    WhatIf(dampers_open=True),
+    WhatIf(filter="clean"),
+    WhatIf(filter="final"),
+    WhatIf(pressed=True),
+    WhatIf(turned_down=True),
+    WhatIf(leaking=True),
+)
 
 
 def every_state(results, system_id: str, what: WhatIf) -> tuple[Flows, ...]:
@@ -159,4 +228,6 @@ def every_state(results, system_id: str, what: WhatIf) -> tuple[Flows, ...]:
     if isinstance(at, Missing):
         return ()
     states = [s for s in STATES if not s.turned_down or at.system.flow == "load"]
-    return tuple(f for f in (real_flows(at, s) for s in (*states, *((what,) if what not in states else ()))) if f.converged)
+    return tuple(
+        f for f in (real_flows(at, s) for s in (*states, *((what,) if what not in states else ()))) if f.converged
+    )

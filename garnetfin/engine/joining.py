@@ -12,7 +12,10 @@ from garnetfin.project.lookup import find
 
 @dataclass(frozen=True, slots=True)
 class Joining:
-    """`command` joins the ends over points; None when nothing fits, and `missing` says what would make it fit. Loss of the new pieces [Pa]."""
+    """`command` joins the ends over points;
+
+    None when nothing fits, and `missing` says what would make it fit. Loss of the new pieces [Pa].
+    """
 
     command: JoinEnds | None
     kind: str

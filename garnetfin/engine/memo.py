@@ -9,7 +9,7 @@ from garnetfin.project.lookup import Same
 
 MOST_RUNS, LEAST_RUNS, USES = 200, 6, 12_000
 _NONE, _RUN = object(), object()
-MANY = 64                            # parts from which a tuple's key is kept
+MANY = 64  # parts from which a tuple's key is kept
 
 
 class Ready(tuple):
@@ -34,7 +34,8 @@ class LongKey(Key):
 def key(*parts: Any) -> Key:
     """Strings, bytes and numbers count by value, tuples part by part, everything else by identity.
 
-    An identity stands as a complex number: keys of thousands of parts are hashed and compared without a call of ours for each.
+    An identity stands as a complex number: keys of thousands of parts are hashed and compared without a call of ours
+    for each.
     """
     made, held = [], []
     for p in parts:
@@ -50,21 +51,26 @@ def key(*parts: Any) -> Key:
     return found
 
 
-_last: list[LongKey] = []           # the places of last time
+_last: list[LongKey] = []  # the places of last time
 
 
 @lru_cache(maxsize=16)
 def _places(rooms: Same) -> LongKey:
-    found = _long(((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item), [])
+    found = _long(
+        ((r.id, r.number, r.name, r.level_id, r.system_id, r.ceiling_m, Same(r.outline)) for r in rooms.item), []
+    )
     last = _last[:]
     if last == [found]:
-        return last[0]               # the very key of last time where nothing moved: it compares at once
+        return last[0]  # the very key of last time where nothing moved: it compares at once
     _last[:] = [found]
     return found
 
 
 def room_places(rooms: tuple) -> Key:
-    """What stages that do not look into rooms read of them: name, place and size. An edit of people or lights leaves it as it is."""
+    """What stages that do not look into rooms read of them: name, place and size.
+
+    An edit of people or lights leaves it as it is.
+    """
     return _places(Same(rooms))
 
 
@@ -82,13 +88,16 @@ def _long(parts: Iterable, held: list) -> LongKey:
 
 
 class Memo:
-    """Owned by one thread. What no run of late has used leaves: an edit that is taken back computes nothing, and memory stays flat.
+    """Owned by one thread. What no run of late has used leaves: an edit that is taken back computes nothing, and memory
+    stays flat.
 
-    How many runs that are hangs on how much one run uses: some hundreds in a small building, a handful in one of thousands of rooms.
+    How many runs that are hangs on how much one run uses: some hundreds in a small building, a handful in one of
+    thousands of rooms.
     """
 
     def __init__(self) -> None:
-        self._rows: OrderedDict[tuple, Any] = OrderedDict()      # in the order of their last use, with a mark where each run began
+        # in the order of their last use, with a mark where each run began
+        self._rows: OrderedDict[tuple, Any] = OrderedDict()
         self._runs = self._oldest = self._used = 0
         self.computed = 0
 
@@ -111,7 +120,7 @@ class Memo:
         rows, values, stale = self._rows, [], []
         for i, k in enumerate(keys):
             k = (stage, k)
-            row = rows.pop(k, _NONE)                         # what is used goes to the end
+            row = rows.pop(k, _NONE)  # what is used goes to the end
             if row is _NONE:
                 stale.append(i)
             else:

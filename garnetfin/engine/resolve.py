@@ -32,7 +32,7 @@ class Figure:
     """A resolved value: the figure in force, its origin, what the rule would give and where that comes from."""
 
     figure: float
-    origin: str                      # "rule", "pinned", "imported"
+    origin: str  # "rule", "pinned", "imported"
     by_rule: float
     source: str
 
@@ -76,7 +76,9 @@ def use_in_force(book: Book, use_id: str) -> RoomUse:
 def _uses(book: Same) -> dict[str, RoomUse]:
     found: dict[str, RoomUse] = {}
     for change in book.item.uses:
-        found[change.use_id] = replace(found.get(change.use_id) or room_use(change.use_id), **{change.field: change.value})
+        found[change.use_id] = replace(
+            found.get(change.use_id) or room_use(change.use_id), **{change.field: change.value}
+        )
     for change in book.item.use_profiles:
         found[change.use_id] = replace(found.get(change.use_id) or room_use(change.use_id), profile=change.profile_id)
     return found
@@ -90,12 +92,20 @@ def day_profiles(book: Book, profile_id: str) -> DayProfiles:
 @lru_cache(maxsize=32)
 def _profiles(book: Same) -> dict[str, DayProfiles]:
     none = np.zeros(24)
-    found = {key: DayProfiles(key, hours, hours * 0.1 if key in ("day", "meeting", "school") else hours, hours, none, False)
-             for key, hours in profiles().items()}
+    found = {
+        key: DayProfiles(key, hours, hours * 0.1 if key in ("day", "meeting", "school") else hours, hours, none, False)
+        for key, hours in profiles().items()
+    }
     for own in book.item.profiles:
         working = np.array(own.working)
-        found[own.id] = DayProfiles(own.name, working, np.array(own.other or own.working),
-                                    np.array(own.summer_design or own.working), np.array(own.winter_design or none), True)
+        found[own.id] = DayProfiles(
+            own.name,
+            working,
+            np.array(own.other or own.working),
+            np.array(own.summer_design or own.working),
+            np.array(own.winter_design or none),
+            True,
+        )
     return found
 
 
@@ -113,18 +123,18 @@ class RoomFigures:
     infiltration_1h: Figure
     air_change_1h: Figure
     outdoor_m3s: Figure
-    people_area_m2: Figure           # floor for each person
+    people_area_m2: Figure  # floor for each person
     moisture_w: Figure
-    cooling_limit_w: Figure          # inf without a limit
+    cooling_limit_w: Figure  # inf without a limit
     heating_limit_w: Figure
     profile: DayProfiles
     operation: Operation
-    centre_m2: float                 # measured on wall centre lines
-    net_m2: float                    # measured between walls
-    supply_c: Figure | None          # the zone's own supply temperature, if it has one
-    humidity: float                  # relative humidity the room is held at when it is cooled [-]
+    centre_m2: float  # measured on wall centre lines
+    net_m2: float  # measured between walls
+    supply_c: Figure | None  # the zone's own supply temperature, if it has one
+    humidity: float  # relative humidity the room is held at when it is cooled [-]
     extract_m3s: Figure
-    air_person_m3s: float            # rates of outdoor air in force, with the method of the office book
+    air_person_m3s: float  # rates of outdoor air in force, with the method of the office book
     air_area_m3s_m2: float
 
     @property
@@ -132,18 +142,33 @@ class RoomFigures:
         return sum(getattr(self, name).origin == "pinned" for name in ROOM_FIGURES)
 
 
-ROOM_FIGURES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-                "air_change_1h", "outdoor_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w", "extract_m3s")
+ROOM_FIGURES = (
+    "area_m2",
+    "cooling_c",
+    "heating_c",
+    "people",
+    "lights_w_m2",
+    "equipment_w_m2",
+    "infiltration_1h",
+    "air_change_1h",
+    "outdoor_m3s",
+    "people_area_m2",
+    "moisture_w",
+    "cooling_limit_w",
+    "heating_limit_w",
+    "extract_m3s",
+)
 
 
-ROOM_HUMIDITY = 0.5                  # relative humidity of rooms without limits; project default
+ROOM_HUMIDITY = 0.5  # relative humidity of rooms without limits; project default
 BASES = {"centre": "outline on wall centre lines", "net": "outline less half of each wall"}
 
 
 def net_area(room: Room, walls: tuple[Wall, ...]) -> float:
     """Floor area between the walls [m2]; a side with several walls moves by their mean half thickness."""
     outline = anticlockwise(room.outline)
-    outline = tuple(p for p, before in zip(outline, (outline[-1], *outline[:-1])) if p != before)         # a corner that stands twice is no side
+    # a corner that stands twice is no side
+    outline = tuple(p for p, before in zip(outline, (outline[-1], *outline[:-1])) if p != before)
     insets = []
     for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])):
         side = hypot(x1 - x0, y1 - y0)
@@ -164,8 +189,14 @@ def net_area(room: Room, walls: tuple[Wall, ...]) -> float:
     return inset_area(outline, insets)
 
 
-def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, basis: str = "centre",
-                 book: Book = Book(), system: AirSystem | None = None) -> RoomFigures:
+def room_figures(
+    room: Room,
+    walls: tuple[Wall, ...],
+    zone: Zone | None = None,
+    basis: str = "centre",
+    book: Book = Book(),
+    system: AirSystem | None = None,
+) -> RoomFigures:
     use = use_in_force(book, room.use_id)
     if room.activity in people_heat():
         sensible, latent, radiant = people_heat()[room.activity]
@@ -176,39 +207,65 @@ def room_figures(room: Room, walls: tuple[Wall, ...], zone: Zone | None = None, 
     area = resolve(room.area_m2, net if basis == "net" else centre, BASES[basis])
     by_use = 1 / use.people_m2 if use.people_m2 > 0 else 0.0
     each = resolve(room.people_area_m2, by_use, f"{name}: {use.people_m2 * 100:g} per 100 m²")
-    people = resolve(room.people, round(area.figure / each.figure) if each.figure else 0.0,
-                     f"{name}: {use.people_m2 * 100:g} per 100 m²" if each.origin == "rule" else "floor for each person")
+    people = resolve(
+        room.people,
+        round(area.figure / each.figure) if each.figure else 0.0,
+        f"{name}: {use.people_m2 * 100:g} per 100 m²" if each.origin == "rule" else "floor for each person",
+    )
     exposed = any(w.outside for w in walls)
     outdoor, outdoor_source, rates = outdoor_air(book, use, people.figure, area.figure)
     exhaust, exhaust_source = _extract(book, use, area.figure)
     leak = assumption(book, "infiltration_1h")
-    own = (zone.operation if zone is not None and zone.operation is not None else system.operation if system is not None
-           else Operation())
+    own = (
+        zone.operation
+        if zone is not None and zone.operation is not None
+        else system.operation
+        if system is not None
+        else Operation()
+    )
     return RoomFigures(
-        use, area,
+        use,
+        area,
         _by_zone(room.cooling_c, zone, "cooling_c", use.cooling_c, name),
-        _by_zone(room.heating_c, zone, "heating_c", use.heating_c, name), people,
-        resolve(room.lights_w_m2, use.lights_w_m2, name), resolve(room.equipment_w_m2, use.equipment_w_m2, name),
-        resolve(room.infiltration_1h, leak.figure if exposed else 0.0,
-                f"office book: {leak.figure:g} 1/h with an outside wall" if exposed else "office book: no outside wall"),
-        resolve(room.air_change_1h,
-                0.0 if not use.air_area_m3s_m2 else LEAST_AIR_CHANGE_1H.get(use.id, USUAL_AIR_CHANGE_1H),
-                f"office book, least air change of {use.name}"),
-        resolve(room.outdoor_m3s, outdoor, outdoor_source), each,
+        _by_zone(room.heating_c, zone, "heating_c", use.heating_c, name),
+        people,
+        resolve(room.lights_w_m2, use.lights_w_m2, name),
+        resolve(room.equipment_w_m2, use.equipment_w_m2, name),
+        resolve(
+            room.infiltration_1h,
+            leak.figure if exposed else 0.0,
+            f"office book: {leak.figure:g} 1/h with an outside wall" if exposed else "office book: no outside wall",
+        ),
+        resolve(
+            room.air_change_1h,
+            0.0 if not use.air_area_m3s_m2 else LEAST_AIR_CHANGE_1H.get(use.id, USUAL_AIR_CHANGE_1H),
+            f"office book, least air change of {use.name}",
+        ),
+        resolve(room.outdoor_m3s, outdoor, outdoor_source),
+        each,
         resolve(room.moisture_w, 0.0, "office book: people alone"),
         resolve(room.cooling_limit_w, np.inf, "no limit: the plant is sized for the load"),
         resolve(room.heating_limit_w, np.inf, "no limit: the plant is sized for the load"),
-        day_profiles(book, room.profile_id or use.profile), own, centre, net,
-        resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None, _humidity(zone),
-        resolve(room.extract_m3s, exhaust, exhaust_source), *rates)
+        day_profiles(book, room.profile_id or use.profile),
+        own,
+        centre,
+        net,
+        resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None,
+        _humidity(zone),
+        resolve(room.extract_m3s, exhaust, exhaust_source),
+        *rates,
+    )
 
 
 def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tuple[float, str, tuple[float, float]]:
     """Outdoor air of a room [m3/s] by the office's method, where it comes from, and the rates per person and per m2."""
     if book.outdoor_method == "people and area":
         rates = (use.rate_person_m3s, use.rate_area_m3s_m2)
-        return (float(people_and_area(people, area_m2, *rates)), f"ASHRAE 62.1, {use.name}: people and area" if any(rates)
-                else f"ASHRAE 62.1 gives no rate for {use.name}", rates)
+        return (
+            float(people_and_area(people, area_m2, *rates)),
+            f"ASHRAE 62.1, {use.name}: people and area" if any(rates) else f"ASHRAE 62.1 gives no rate for {use.name}",
+            rates,
+        )
     category = ventilation_categories()[book.category]
     person, area = use.air_person_m3s, use.air_area_m3s_m2
     usual = ventilation_categories()["II"]
@@ -220,14 +277,21 @@ def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tupl
         # The use's own class of building, in the category chosen.
         kind = min(("very low", "low", "not low"), key=lambda k: abs(usual[k] - use.air_area_m3s_m2))
         area = category[kind]
-    source = (use.source_air if (book.category, book.pollution) == ("II", "use")
-              else f"EN 16798-1:2019 annex B, category {book.category}, {POLLUTION[book.pollution]}")
+    source = (
+        use.source_air
+        if (book.category, book.pollution) == ("II", "use")
+        else f"EN 16798-1:2019 annex B, category {book.category}, {POLLUTION[book.pollution]}"
+    )
     quality = float(perceived_quality(people, area_m2, person, area))
     if book.outdoor_method == "quality":
         return quality, source, (person, area)
     substance = float(dilution(people * CO2_PERSON_M3S, RISE_PPM[book.category]))
     if book.outdoor_method == "substance" or substance > quality:
-        return substance, f"EN 16798-1:2019: CO2 at most {RISE_PPM[book.category]:.0f} ppm above outdoors, 20 L/h a person", (person, area)
+        return (
+            substance,
+            f"EN 16798-1:2019: CO2 at most {RISE_PPM[book.category]:.0f} ppm above outdoors, 20 L/h a person",
+            (person, area),
+        )
     return quality, source, (person, area)
 
 
@@ -252,8 +316,16 @@ def humidity_limit(zone: Zone | None, of_system: Figure) -> Figure:
 def use_figures(book: Book, use_id: str, area_m2: float = 1000.0) -> RoomFigures:
     """A use as the office has it, on a floor of some area."""
     side = area_m2**0.5
-    room = Room(id="use", number="", name="", level_id="", outline=((0.0, 0.0), (side, 0.0), (side, side), (0.0, side)), use_id=use_id,
-                ceiling_m=3.0, sketched=True)
+    room = Room(
+        id="use",
+        number="",
+        name="",
+        level_id="",
+        outline=((0.0, 0.0), (side, 0.0), (side, side), (0.0, side)),
+        use_id=use_id,
+        ceiling_m=3.0,
+        sketched=True,
+    )
     return room_figures(room, (), None, "centre", book)
 
 
@@ -267,7 +339,7 @@ def _by_zone(value: Value, zone: Zone | None, field: str, by_use: float, book: s
 
 def _humidity(zone: Zone | None) -> float:
     """The usual humidity, moved to within the limits of the zone."""
-    low, high = ((zone.humidity_low, zone.humidity_high) if zone is not None else (Rule(), Rule()))
+    low, high = (zone.humidity_low, zone.humidity_high) if zone is not None else (Rule(), Rule())
     held = max(ROOM_HUMIDITY, low.value) if not isinstance(low, Rule) else ROOM_HUMIDITY
     return min(held, high.value) if not isinstance(high, Rule) else held
 
@@ -307,16 +379,22 @@ def site_figures(site: Site) -> SiteFigures:
         if site.weather is not None:
             m = site.weather.months[k]
             by_rule = (m.dry_bulb_c[at], m.wet_bulb_c[at], m.range_k, m.wet_range_k, m.tau_b, m.tau_d)
-        row = [resolve(getattr(month, name) if month is not None else Rule(), value, source)
-               for name, value in zip(MONTH_COLUMNS, by_rule)]
-        if row[1].figure > row[0].figure:         # a colder day pinned above a wet bulb by rule
+        row = [
+            resolve(getattr(month, name) if month is not None else Rule(), value, source)
+            for name, value in zip(MONTH_COLUMNS, by_rule)
+        ]
+        if row[1].figure > row[0].figure:  # a colder day pinned above a wet bulb by rule
             row[1] = replace(row[1], figure=row[0].figure, source="no warmer than the dry bulb")
         rows.append(tuple(row))
     cold = f"{site.weather.name}, {site.winter_percent} % of hours are warmer" if site.weather is not None else source
     return SiteFigures(
-        resolve(site.winter_c, winter, cold), resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),
-        resolve(site.annual_mean_c, mean, source), resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office book, bare ground"),
-        resolve(site.wind_m_s, wind, source if site.weather is not None else "office book: 4 m/s until given"), tuple(rows))
+        resolve(site.winter_c, winter, cold),
+        resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),
+        resolve(site.annual_mean_c, mean, source),
+        resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office book, bare ground"),
+        resolve(site.wind_m_s, wind, source if site.weather is not None else "office book: 4 m/s until given"),
+        tuple(rows),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -330,8 +408,12 @@ class SystemFigures:
     motor_efficiency: Figure
 
 
-# Supply air where the part that conditions it leaves it: neutral air of outdoor-air units, heated air of ventilation alone.
-SUPPLY_C = {"doas": (18.0, "office book, outdoor air with room units"), "heating_ventilation": (18.0, "office book, heated outdoor air")}
+# Supply air where the part that conditions it leaves it: neutral air of outdoor-air units, heated air of ventilation
+# alone.
+SUPPLY_C = {
+    "doas": (18.0, "office book, outdoor air with room units"),
+    "heating_ventilation": (18.0, "office book, heated outdoor air"),
+}
 
 
 def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
@@ -343,11 +425,14 @@ def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
         resolve(system.warm_limit_k, 11.0, "office book, ceiling outlets"),
         resolve(system.friction_pa_m, 1.0, "office book, low pressure"),
         resolve(system.allowance, 0.10, "office book"),
-        resolve(system.motor_efficiency, 0.86, "office book, motor and speed control"))
+        resolve(system.motor_efficiency, 0.86, "office book, motor and speed control"),
+    )
 
 
 def part_figure(part: Part, name: str, by_rule: float | None = None, source: str = "") -> Figure:
-    """A figure of a part; by_rule where its kind leaves it to what is computed. "pressure" is the drop at the rated flow."""
+    """A figure of a part; by_rule where its kind leaves it to what is computed. "pressure" is the drop at the rated
+    flow.
+    """
     if name == "pressure":
         return resolve(part.pressure_pa, KINDS[part.kind].pressure_pa or 0.0, "office book, at the rated flow")
     kind = KINDS[part.kind].figures[name]

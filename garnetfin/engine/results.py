@@ -50,18 +50,18 @@ class Climate:
     pressure_pa: float
     dry_air_kg_m3: float
     winter_ratio: float
-    compass_sun: dict[int, np.ndarray]          # azimuth 0, 45 .. 315 -> (12, 24) irradiance on a wall [W/m2]
-    face: Any                                   # (azimuth, tilt) -> FaceSun, remembered
-    sol_air: Any                                # (azimuth, tilt, absorptance) -> (12, 24) [degC], remembered
-    ground_c: np.ndarray                        # (12, 24) virtual ground temperature
+    compass_sun: dict[int, np.ndarray]  # azimuth 0, 45 .. 315 -> (12, 24) irradiance on a wall [W/m2]
+    face: Any  # (azimuth, tilt) -> FaceSun, remembered
+    sol_air: Any  # (azimuth, tilt, absorptance) -> (12, 24) [degC], remembered
+    ground_c: np.ndarray  # (12, 24) virtual ground temperature
 
 
 @dataclass(frozen=True, slots=True)
 class Face:
     """One surface of a room as it enters the balance. `to` is what lies behind it."""
 
-    kind: str                                   # wall, roof, floor, ceiling, partition, window, glass wall, door
-    to: str                                     # outdoors, ground, unheated, inside
+    kind: str  # wall, roof, floor, ceiling, partition, window, glass wall, door
+    to: str  # outdoors, ground, unheated, inside
     area_m2: float
     u_w_m2k: float
     azimuth_deg: float
@@ -85,23 +85,25 @@ class RoomResult:
     by_cause_w: np.ndarray
     sensible_w: np.ndarray
     latent_w: np.ndarray
-    instant_w: np.ndarray                       # by cause, what enters in the same hour
-    air_c: np.ndarray                           # with the plant's limits in force
-    star_c: np.ndarray                          # mean radiant temperature of its faces
-    heating_by_cause_w: np.ndarray              # of the steady method
-    heating_w: float                            # the greater of the steady and the balanced figure
+    instant_w: np.ndarray  # by cause, what enters in the same hour
+    air_c: np.ndarray  # with the plant's limits in force
+    star_c: np.ndarray  # mean radiant temperature of its faces
+    heating_by_cause_w: np.ndarray  # of the steady method
+    heating_w: float  # the greater of the steady and the balanced figure
     heating_balanced_w: float
-    counted: np.ndarray                         # (24,) hours in which the peak is looked for
-    kept: bool                                  # False: no plant
-    winter_c: float                             # air on the winter design day
-    start_up_w: float = 0.0                     # cooling that brings the room to its set-point in time, 0 around the clock
-    reached_h: int = -1                         # hour in which it does, with start_up_w
-    warm_up_w: float = 0.0                      # heating likewise, 0 around the clock
+    counted: np.ndarray  # (24,) hours in which the peak is looked for
+    kept: bool  # False: no plant
+    winter_c: float  # air on the winter design day
+    # cooling that brings the room to its set-point in time, 0 around the clock
+    start_up_w: float = 0.0
+    reached_h: int = -1  # hour in which it does, with start_up_w
+    warm_up_w: float = 0.0  # heating likewise, 0 around the clock
     solved: bool = True
-    estimate: Estimate | None = None            # the room stands on area, use and climate alone
-    void_c: np.ndarray | None = None            # air of the void above its ceiling (12, 24)
-    return_gain_w: np.ndarray | None = None     # what return air takes from the void, on the coil and not on the room
-    peak: tuple[int, int] = field(init=False, default=(0, 0))      # month 0..11 and hour 0..23 of the greatest sensible load in the hours that count; the earliest of equals
+    estimate: Estimate | None = None  # the room stands on area, use and climate alone
+    void_c: np.ndarray | None = None  # air of the void above its ceiling (12, 24)
+    return_gain_w: np.ndarray | None = None  # what return air takes from the void, on the coil and not on the room
+    # month 0..11 and hour 0..23 of the greatest sensible load in the hours that count; the earliest of equals
+    peak: tuple[int, int] = field(init=False, default=(0, 0))
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "peak", peak_of(self.sensible_w, self.counted))
@@ -149,7 +151,7 @@ class Block:
     sum_of_peaks_w: float
     counted: np.ndarray
     area_m2: float
-    low_w: float                                # of rooms that are estimated, the likely band; else as the load
+    low_w: float  # of rooms that are estimated, the likely band; else as the load
     high_w: float
 
     @property
@@ -171,17 +173,17 @@ class RoomAir:
 
     room_id: str
     needs_m3s: tuple[float, ...]
-    governs: str                                # a need, "pinned", "transfer air" or "no flow"
+    governs: str  # a need, "pinned", "transfer air" or "no flow"
     exact_m3s: float
     flow_m3s: float
     origin: str = "rule"
-    least_m3s: float = 0.0                      # with variable flow
+    least_m3s: float = 0.0  # with variable flow
     extract_m3s: float = 0.0
     transfer_in_m3s: float = 0.0
     transfer_out_m3s: float = 0.0
     return_m3s: float = 0.0
-    offset_m3s: float = 0.0                     # > 0 leaks out of the room, < 0 into it
-    short_m3s: float = 0.0                      # make-up air that is missing
+    offset_m3s: float = 0.0  # > 0 leaks out of the room, < 0 into it
+    short_m3s: float = 0.0  # make-up air that is missing
     pressure: str = "neutral"
     humidity_high: float = 1.0
     humidity_source: str = ""
@@ -198,35 +200,38 @@ class Move:
     to_room: str
     flow_m3s: float
     by_rule: bool
-    transfer_id: str = ""                       # "" where the transfer itself is by rule
+    transfer_id: str = ""  # "" where the transfer itself is by rule
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class AirResult:
-    """Air flows of a system. Arrays by room and hour of twelve design days: (R, 288) [W], flow_hours (R, 288) [m3/s]."""
+    """Air flows of a system.
+
+    Arrays by room and hour of twelve design days: (R, 288) [W], flow_hours (R, 288) [m3/s].
+    """
 
     system_id: str
     figures: SystemFigures
     rooms: tuple[RoomAir, ...]
-    flow_m3s: float                             # of the handler at its terminals: sum of peaks, or coincident peak
+    flow_m3s: float  # of the handler at its terminals: sum of peaks, or coincident peak
     outdoor_m3s: float
-    density_kg_m3: float                        # local standard density
+    density_kg_m3: float  # local standard density
     viscosity_pa_s: float
-    heat_j_m3k: float                           # heat capacity of a cubic metre at local standard density
+    heat_j_m3k: float  # heat capacity of a cubic metre at local standard density
     moves: tuple[Move, ...]
-    carried: tuple[str, ...]                    # needs that the air has to meet
-    supply_c: float                             # at the rooms, where flows are made for it
-    peaks_m3s: float                            # sum of the rooms' own flows
-    block_at: tuple[int, int] | None            # month and hour of the coincident peak, with variable flow
+    carried: tuple[str, ...]  # needs that the air has to meet
+    supply_c: float  # at the rooms, where flows are made for it
+    peaks_m3s: float  # sum of the rooms' own flows
+    block_at: tuple[int, int] | None  # month and hour of the coincident peak, with variable flow
     flow_hours: np.ndarray
     sensible_w: np.ndarray
     latent_w: np.ndarray
-    plenum_w: np.ndarray                        # (288,)
+    plenum_w: np.ndarray  # (288,)
     outdoor: Figure
-    ventilation: SystemVentilation | None       # of ASHRAE 62.1, with recirculation
+    ventilation: SystemVentilation | None  # of ASHRAE 62.1, with recirculation
     critical_room: str = ""
 
-    block_m3s: float = 0.0                      # greatest flow that loads and least flows ask for at one hour
+    block_m3s: float = 0.0  # greatest flow that loads and least flows ask for at one hour
     block_hour: int = 0
 
     @property
@@ -278,20 +283,20 @@ class TrainResult:
 
     system_id: str
     parts: tuple[CorePart, ...]
-    figures: dict[tuple[str, str], Figure]      # of parts, by part id and name
+    figures: dict[tuple[str, str], Figure]  # of parts, by part id and name
     control: Control
     rooms: Rooms
-    hours: tuple[tuple[int, int], ...]          # month and hour of the columns
-    solved: Solved                              # one column more than hours: the winter design day
-    cooling: Point                              # at the hour of the greatest coil load
+    hours: tuple[tuple[int, int], ...]  # month and hour of the columns
+    solved: Solved  # one column more than hours: the winter design day
+    cooling: Point  # at the hour of the greatest coil load
     heating: Point
     room_ids: tuple[str, ...]
     pressure_pa: float
-    coils_peak_w: float                         # coil load at that hour
-    set_c: np.ndarray                           # (R,) set-points of the rooms when cooled, and when heated
+    coils_peak_w: float  # coil load at that hour
+    set_c: np.ndarray  # (R,) set-points of the rooms when cooled, and when heated
     winter_set_c: np.ndarray
-    winter_w: np.ndarray                        # (R,) loads on the winter design day, below 0
-    heat_parts: tuple[str, ...]                 # ids of parts that heat with the plant's water
+    winter_w: np.ndarray  # (R,) loads on the winter design day, below 0
+    heat_parts: tuple[str, ...]  # ids of parts that heat with the plant's water
 
     def heater_w(self, point: Point) -> float:
         """All heat of the plant at a point: coils of the handler, reheat, room units and heaters."""
@@ -315,7 +320,7 @@ class Plant:
     hot_m3s: float
     plant_m2: float
     handlers_m2: float
-    estimated: bool                             # loads of rooms among it are early estimates
+    estimated: bool  # loads of rooms among it are early estimates
 
 
 @dataclass(frozen=True, slots=True)
@@ -324,14 +329,16 @@ class FittingLoss:
 
     name: str
     k: float
-    reference: str                              # duct, common, small
+    reference: str  # duct, common, small
     pressure_pa: float
-    place: str = ""                             # elbow, takeoff, transition where another may be chosen
+    place: str = ""  # elbow, takeoff, transition where another may be chosen
 
 
 @dataclass(frozen=True, slots=True)
 class Make:
-    """What a duct is made of: material, roughness [m], compression of flexible duct [%], lining inside and insulation outside [m]."""
+    """What a duct is made of: material, roughness [m], compression of flexible duct [%], lining inside and insulation
+    outside [m].
+    """
 
     material: str
     roughness_m: float
@@ -362,24 +369,25 @@ class SegmentResult:
     fittings: tuple[FittingLoss, ...]
     loss_pa: float
     left_pa: float
-    clear_height_m: float                       # of the ceiling zones it passes, inf outside them
-    obstacle_height_m: float                    # under the lowest obstacle on the way, inf without one
+    clear_height_m: float  # of the ceiling zones it passes, inf outside them
+    obstacle_height_m: float  # under the lowest obstacle on the way, inf without one
     obstacle: str
     mass_kg: float
-    distance_m: float                           # from the fan to its end
+    distance_m: float  # from the fan to its end
     terminals_on: int
     velocity_limit: float
     friction_limit: float = 0.0
     make: "Make | None" = None
-    outer_height_m: float = 0.0                 # with lining and insulation
-    static_pa: float = 0.0                      # greatest against the air around, at design; below 0 it sucks
+    outer_height_m: float = 0.0  # with lining and insulation
+    static_pa: float = 0.0  # greatest against the air around, at design; below 0 it sucks
     tightness: str = "B"
     tight_pinned: bool = False
-    thickness_m: float = 0.0                    # of its sheet
-    noise_db: float = 0.0                       # sound power its own flow makes
-    damper: DamperSetting | None = None         # the balancing damper at its start; what stands pinned is in its fittings
+    thickness_m: float = 0.0  # of its sheet
+    noise_db: float = 0.0  # sound power its own flow makes
+    # the balancing damper at its start; what stands pinned is in its fittings
+    damper: DamperSetting | None = None
     damper_pinned: bool = False
-    by: str = "limits"                          # what gave its size: limits, pinned, regain, cost, kept, first velocity
+    by: str = "limits"  # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 
 @dataclass(frozen=True, slots=True)
@@ -392,26 +400,28 @@ class TerminalResult:
     point: TerminalPoint
     run_pa: float
     surplus_pa: float
-    damper: DamperSetting                       # of its own duct, or in its neck
+    damper: DamperSetting  # of its own duct, or in its neck
     distance_m: float
-    left_pa: float = 0.0                        # surplus that no damper takes
-    neck: bool = False                          # it sits on a duct that goes on: its damper is in its neck
+    left_pa: float = 0.0  # surplus that no damper takes
+    neck: bool = False  # it sits on a duct that goes on: its damper is in its neck
 
 
 @dataclass(frozen=True, slots=True)
 class TerminalAir:
-    """A terminal with the air it takes: throw to 0.25 m/s over what it should reach, NC of it and of all in the room."""
+    """A terminal with the air it takes: throw to 0.25 m/s over what it should reach, NC of it and of all in the
+    room.
+    """
 
     terminal_id: str
     room_id: str
-    air: str                                    # supply, return, extract
+    air: str  # supply, return, extract
     kind: str
     point: TerminalPoint
     flow_m3s: float
     throw_m: float
-    ratio: float                                # NaN where there is no rule
+    ratio: float  # NaN where there is no rule
     reaches: bool
-    nc: float                                   # NaN outside the table of the model
+    nc: float  # NaN outside the table of the model
     room_nc: float
 
 
@@ -419,18 +429,18 @@ class TerminalAir:
 class DuctResult:
     system_id: str
     segments: dict[str, SegmentResult]
-    terminals: tuple[TerminalResult, ...]       # those the unit reaches, in the project's order
-    unreached: tuple[str, ...]                  # terminal ids
-    unroomed: tuple[str, ...]                   # served rooms without a terminal, with flow
-    looped: tuple[str, ...]                     # segments that close a ring
+    terminals: tuple[TerminalResult, ...]  # those the unit reaches, in the project's order
+    unreached: tuple[str, ...]  # terminal ids
+    unroomed: tuple[str, ...]  # served rooms without a terminal, with flow
+    looped: tuple[str, ...]  # segments that close a ring
     tree: Tree
     runs: Runs
     segment_ids: tuple[str, ...]
     length_m: float
     mass_kg: float
     flow_m3s: float
-    air: str = "supply"                         # or return, extract: then the tree is walked against the air
-    ends: np.ndarray | None = None              # (segments, 2): points as drawn, as numbers of the tree
+    air: str = "supply"  # or return, extract: then the tree is walked against the air
+    ends: np.ndarray | None = None  # (segments, 2): points as drawn, as numbers of the tree
 
     @property
     def index(self) -> TerminalResult:
@@ -447,7 +457,7 @@ class FanLines:
 
     chosen: np.ndarray
     others: tuple[tuple[str, np.ndarray], ...]
-    speeds: tuple[tuple[float, np.ndarray], ...]       # the chosen fan at other speeds [rpm]
+    speeds: tuple[tuple[float, np.ndarray], ...]  # the chosen fan at other speeds [rpm]
     system: np.ndarray
     stall: np.ndarray
 
@@ -466,11 +476,12 @@ class FanResult:
     chosen: Candidate | Missing
     curve: Curve | None
     point: Duty | None
-    exponent: float                             # of the system curve at the duty
+    exponent: float  # of the system curve at the duty
     speed_origin: str
     lines: FanLines | None
-    effect_pa: float = 0.0                      # system effect at the fan
-    meets: tuple[float, ...] = ()               # every flow at which its curve meets the system's [m3/s]; more than one warns
+    effect_pa: float = 0.0  # system effect at the fan
+    # every flow at which its curve meets the system's [m3/s]; more than one warns
+    meets: tuple[float, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -517,12 +528,12 @@ class Finding:
     """Something that breaks a limit or deserves a look: what, why, and commands that would help."""
 
     code: str
-    link: str                                   # the link of the chain it belongs to
-    kind: str                                   # room, segment, terminal, system, site
+    link: str  # the link of the chain it belongs to
+    kind: str  # room, segment, terminal, system, site
     object_id: str
     title: str
     reason: str
-    severity: str = "watch"                     # watch or bad
+    severity: str = "watch"  # watch or bad
     mends: tuple[Mend, ...] = ()
 
 
@@ -533,7 +544,8 @@ class Results:
     project: Project
     climate: Climate | Missing
     rooms: dict[str, RoomResult | Missing]
-    blocks: dict[str, Block | Missing]          # by air system id, "zone:" and a zone's id, and "" for all that are served
+    # by air system id, "zone:" and a zone's id, and "" for all that are served
+    blocks: dict[str, Block | Missing]
     air: dict[str, AirResult | Missing]
     ducts: dict[str, DuctResult | Missing]
     fans: dict[str, FanResult | Missing]
@@ -545,10 +557,13 @@ class Results:
     trains: dict[str, TrainResult | Missing] = field(default_factory=dict)
     plant: Plant | Missing = Missing("no air system")
     terminals: dict[str, TerminalAir] = field(default_factory=dict)
-    leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)    # return and extract ducts, by system and air
+    # return and extract ducts, by system and air
+    leaving: dict[tuple[str, str], DuctResult | Missing] = field(default_factory=dict)
     noise: dict[str, NoiseResult | Missing] = field(default_factory=dict)
-    real: dict[str, Flows | Missing] = field(default_factory=dict)                      # what every room really gets, by system
-    accepted: tuple[tuple[Finding, Accepted], ...] = ()                                 # findings that the engineer answers for
+    # what every room really gets, by system
+    real: dict[str, Flows | Missing] = field(default_factory=dict)
+    # findings that the engineer answers for
+    accepted: tuple[tuple[Finding, Accepted], ...] = ()
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
         """The ducts of a system for one air."""
@@ -565,6 +580,27 @@ class Results:
         return found if isinstance(found, RoomResult) else None
 
 
-__all__ = ["CAUSES", "HEATING_CAUSES", "NEEDS", "AirResult", "Block", "Candidate", "Climate", "DuctResult", "Duty",
-           "Face", "FaceSun", "FanLines", "FanResult", "Finding", "FittingLoss", "Mend", "Missing", "Results", "RoomAir",
-           "RoomResult", "SegmentResult", "TerminalResult"]
+__all__ = [
+    "CAUSES",
+    "HEATING_CAUSES",
+    "NEEDS",
+    "AirResult",
+    "Block",
+    "Candidate",
+    "Climate",
+    "DuctResult",
+    "Duty",
+    "Face",
+    "FaceSun",
+    "FanLines",
+    "FanResult",
+    "Finding",
+    "FittingLoss",
+    "Mend",
+    "Missing",
+    "Results",
+    "RoomAir",
+    "RoomResult",
+    "SegmentResult",
+    "TerminalResult",
+]

@@ -13,13 +13,15 @@ from garnetfin.project.tree import Project
 
 LEAST_DUCT_M = 0.1
 IMPROVE_S = 0.6
-STEP_M = 0.06                        # differences of height that a duct takes without a step
-SIDE_GAP_M = 0.1                     # between ducts side by side
+STEP_M = 0.06  # differences of height that a duct takes without a step
+SIDE_GAP_M = 0.1  # between ducts side by side
 
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """What is asked for: terminals of one air on one level, rooms to keep out of, heights of trunk and branches above the floor (None: by rule)."""
+    """What is asked for: terminals of one air on one level, rooms to keep out of, heights of trunk and branches above
+    the floor (None: by rule).
+    """
 
     system_id: str
     air: str
@@ -28,7 +30,8 @@ class Question:
     shut: tuple[str, ...] = ()
     trunk_m: float | None = None
     branch_m: float | None = None
-    start: str = ""                  # duct point to start from; "" the end of what stays, the unit, an open end, or the shaft
+    # duct point to start from; "" the end of what stays, the unit, an open end, or the shaft
+    start: str = ""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -38,7 +41,7 @@ class Site:
     project: Project
     question: Question
     air: AirResult
-    start: str                       # duct point, "" for a new one
+    start: str  # duct point, "" for a new one
     at: tuple[float, float, float]
     removed: tuple[str, ...]
     flows: tuple[float, ...]
@@ -49,8 +52,8 @@ class Site:
     nodes: tuple[int, ...]
     root: int
     improve_s: float = IMPROVE_S
-    band_m: float | None = None      # height of the layer it has to itself, above or below other ducts
-    fixed_m: tuple[float, float] = (0.0, 0.0)                # lowest and highest edge of ducts that stay
+    band_m: float | None = None  # height of the layer it has to itself, above or below other ducts
+    fixed_m: tuple[float, float] = (0.0, 0.0)  # lowest and highest edge of ducts that stay
 
 
 def ask(results: Results, system_id: str, air: str, level_id: str, terminal_ids: tuple[str, ...] = ()) -> Question:
@@ -58,7 +61,9 @@ def ask(results: Results, system_id: str, air: str, level_id: str, terminal_ids:
     project = results.project
     served = {r.id for r in project.rooms if r.system_id == system_id}
     level_of = {p.id: p.level_id for p in project.duct_points}
-    every = tuple(t.id for t in project.terminals if t.air == air and t.room_id in served and level_of[t.point_id] == level_id)
+    every = tuple(
+        t.id for t in project.terminals if t.air == air and t.room_id in served and level_of[t.point_id] == level_id
+    )
     chosen = tuple(i for i in every if i in terminal_ids)
     return Question(system_id, air, level_id, chosen or every)
 
@@ -67,7 +72,9 @@ def site_of(results: Results, question: Question, layer: tuple[float, float] | N
     project = results.project
     air = results.air.get(question.system_id)
     if not isinstance(air, AirResult):
-        raise InputError("There are no flows to route", remedy=air.remedy if isinstance(air, Missing) else "Choose an air system")
+        raise InputError(
+            "There are no flows to route", remedy=air.remedy if isinstance(air, Missing) else "Choose an air system"
+        )
     if not question.terminal_ids:
         raise InputError(f"There are no {question.air} terminals on this level", remedy="Place terminals in Air first")
     level = find(project.levels, question.level_id)
@@ -83,13 +90,33 @@ def site_of(results: Results, question: Question, layer: tuple[float, float] | N
     space, heights = _space(project, results, question, removed, z, layer)
     if not start:
         at = _clear_of(space.ducts, project, question, at)
-    also = [(axis, v) for outline in space.ducts for axis, k in (("x", 0), ("y", 1))
-            for v in (min(p[k] for p in outline) - SIDE_GAP_M - 0.2, max(p[k] for p in outline) + SIDE_GAP_M + 0.2)]
+    also = [
+        (axis, v)
+        for outline in space.ducts
+        for axis, k in (("x", 0), ("y", 1))
+        for v in (min(p[k] for p in outline) - SIDE_GAP_M - 0.2, max(p[k] for p in outline) + SIDE_GAP_M + 0.2)
+    ]
     net = tracks(space, [(at[0], at[1]), *((p.x_m, p.y_m) for p in spots)], 0.0, also)
     if not len(net.xy):
         raise InputError("There is no building on this level to route in", remedy="Draw rooms first")
-    return Site(project, question, air, start, at, removed, tuple(max(flow[t.id], 1e-4) for t in members), z, z_branch, space, net,
-                 tuple(net.nearest((p.x_m, p.y_m)) for p in spots), net.nearest((at[0], at[1])), IMPROVE_S, layer[1] - layer[0] if layer else None, heights)
+    return Site(
+        project,
+        question,
+        air,
+        start,
+        at,
+        removed,
+        tuple(max(flow[t.id], 1e-4) for t in members),
+        z,
+        z_branch,
+        space,
+        net,
+        tuple(net.nearest((p.x_m, p.y_m)) for p in spots),
+        net.nearest((at[0], at[1])),
+        IMPROVE_S,
+        layer[1] - layer[0] if layer else None,
+        heights,
+    )
 
 
 def _replaced(project: Project, results: Results, question: Question) -> tuple[str, ...]:
@@ -108,7 +135,10 @@ def _replaced(project: Project, results: Results, question: Question) -> tuple[s
     found = []
     for s in own:
         beyond = served.get(s.id, set())
-        upright = abs(find(project.duct_points, s.a).z_m - find(project.duct_points, s.b).z_m) > 0.3 and not {s.a, s.b} & points
+        upright = (
+            abs(find(project.duct_points, s.a).z_m - find(project.duct_points, s.b).z_m) > 0.3
+            and not {s.a, s.b} & points
+        )
         if s.a in on_level and s.b in on_level and not upright and beyond <= wanted and (beyond or question.level_id):
             if beyond or not {s.a, s.b} & {p for i, n in served.items() if n - wanted for p in _ends(project, i)}:
                 found.append(s.id)
@@ -121,7 +151,9 @@ def _ends(project: Project, segment_id: str) -> tuple[str, str]:
 
 
 def _start(project: Project, question: Question, removed: tuple[str, ...]) -> tuple[str, tuple[float, float, float]]:
-    """Where the route begins: a point that kept and replaced ducts share, the unit's end, an open end, or the shaft or unit of the level."""
+    """Where the route begins: a point that kept and replaced ducts share, the unit's end, an open end, or the shaft or
+    unit of the level.
+    """
     gone = set(removed)
     own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air]
     kept = {p for s in own if s.id not in gone for p in (s.a, s.b)}
@@ -148,7 +180,9 @@ def _start(project: Project, question: Question, removed: tuple[str, ...]) -> tu
     marks = [m for m in project.plan_marks if m.level_id == question.level_id and m.kind in ("unit", "shaft")]
     mark = next((m for kind in ("shaft", "unit") for m in marks if m.kind == kind), None)
     if mark is None:
-        raise InputError("There is nowhere to start on this level", remedy="Draw a riser or a first duct from the unit here")
+        raise InputError(
+            "There is nowhere to start on this level", remedy="Draw a riser or a first duct from the unit here"
+        )
     xs, ys = [p[0] for p in mark.outline], [p[1] for p in mark.outline]
     return "", ((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2, level.elevation_m + level.storey_m - 0.55)
 
@@ -165,16 +199,36 @@ def _usual_height(project: Project, question: Question, at: tuple[float, float, 
         if high > low:
             middle = level.elevation_m + (low + high) / 2
             # Where the start or the terminals lie about there already, no steps are made for nothing.
-            return next((z for z in (at[2], sorted(mine)[len(mine) // 2] if mine else at[2]) if abs(z - middle) < STEP_M), middle)
-    own = sorted(points[i].z_m for s in project.segments if s.air == question.air and s.system_id == question.system_id for i in (s.a, s.b) if i in points)
+            return next(
+                (z for z in (at[2], sorted(mine)[len(mine) // 2] if mine else at[2]) if abs(z - middle) < STEP_M),
+                middle,
+            )
+    own = sorted(
+        points[i].z_m
+        for s in project.segments
+        if s.air == question.air and s.system_id == question.system_id
+        for i in (s.a, s.b)
+        if i in points
+    )
     return own[len(own) // 2] if own else mine[0] if mine else at[2]
 
 
-def _clear_of(fixed: tuple[Outline, ...], project: Project, question: Question, at: tuple[float, float, float]) -> tuple[float, float, float]:
+def _clear_of(
+    fixed: tuple[Outline, ...], project: Project, question: Question, at: tuple[float, float, float]
+) -> tuple[float, float, float]:
     """A new start in the shaft or unit: of its quarter points the one furthest from ducts that are there."""
     from shapely import Point, Polygon, unary_union
-    mark = next((m for m in project.plan_marks if m.level_id == question.level_id and m.kind in ("shaft", "unit")
-                 and Polygon(m.outline).contains(Point(at[0], at[1]))), None)
+
+    mark = next(
+        (
+            m
+            for m in project.plan_marks
+            if m.level_id == question.level_id
+            and m.kind in ("shaft", "unit")
+            and Polygon(m.outline).contains(Point(at[0], at[1]))
+        ),
+        None,
+    )
     if mark is None or not fixed:
         return at
     there = unary_union([Polygon(o) for o in fixed])
@@ -184,8 +238,14 @@ def _clear_of(fixed: tuple[Outline, ...], project: Project, question: Question, 
     return x, y, at[2]
 
 
-def _space(project: Project, results: Results, question: Question, removed: tuple[str, ...], z: float, layer: tuple[float, float] | None
-           ) -> tuple[Space, tuple[float, float]]:
+def _space(
+    project: Project,
+    results: Results,
+    question: Question,
+    removed: tuple[str, ...],
+    z: float,
+    layer: tuple[float, float] | None,
+) -> tuple[Space, tuple[float, float]]:
     """The level, and between what heights the ducts lie that stay there."""
     level_id, level = question.level_id, find(project.levels, question.level_id)
     rooms = [r for r in project.rooms if r.level_id == level_id and (not r.sketched or r.placed)]
@@ -204,7 +264,12 @@ def _space(project: Project, results: Results, question: Question, removed: tupl
         gates = []
         for hole in o.sleeves:
             half, (x, y) = hole.width_m / 2 + 0.02, hole.at
-            gates.append((((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)), hole.top_m - hole.bottom_m))
+            gates.append(
+                (
+                    ((x - half, y - half), (x + half, y - half), (x + half, y + half), (x - half, y + half)),
+                    hole.top_m - hole.bottom_m,
+                )
+            )
         blocks.append(Block(f"{o.kind} {o.id}", o.outline, free, tuple(gates)))
     fixed, edges = [], []
     gone = set(removed)
@@ -220,14 +285,21 @@ def _space(project: Project, results: Results, question: Question, removed: tupl
             edges += [middle - r.outer_height_m / 2, middle + r.outer_height_m / 2]
             fixed.append(strip((a.x_m, a.y_m), (b.x_m, b.y_m), r.section.width_m + 2 * r.make.around_m))
     shut = tuple((r.id, r.outline) for r in rooms if r.id in question.shut) + tuple((m.id, m.outline) for m in void)
-    space = Space(tuple(r.outline for r in rooms) + tuple(marks), tuple(r.outline for r in rooms if r.use_id == "corridor"),
-                 tuple(r.outline for r in rooms if r.ceiling_m >= level.storey_m - 0.1), shut,
-                  tuple(Zone(x.name, x.outline, x.free_m) for x in zones), tuple(blocks), tuple(fixed))
+    space = Space(
+        tuple(r.outline for r in rooms) + tuple(marks),
+        tuple(r.outline for r in rooms if r.use_id == "corridor"),
+        tuple(r.outline for r in rooms if r.ceiling_m >= level.storey_m - 0.1),
+        shut,
+        tuple(Zone(x.name, x.outline, x.free_m) for x in zones),
+        tuple(blocks),
+        tuple(fixed),
+    )
     return space, (min(edges, default=z), max(edges, default=z))
 
 
 def overlap(a: Outline, b: Outline) -> bool:
     from shapely import Polygon
+
     return Polygon(a).buffer(0).intersects(Polygon(b).buffer(0))
 
 
@@ -248,10 +320,14 @@ def layers(site: Site) -> list[tuple[float, float]]:
 
 
 def starts(results: Results, question: Question) -> tuple[tuple[str, str], ...]:
-    """(duct point, words) of what a route of a question may start from: the unit's end, risers and open ends of what stays."""
+    """(duct point, words) of what a route of a question may start from: the unit's end, risers and open ends of what
+    stays.
+    """
     project = results.project
     gone = set(_replaced(project, results, question))
-    own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air and s.id not in gone]
+    own = [
+        s for s in project.segments if s.system_id == question.system_id and s.air == question.air and s.id not in gone
+    ]
     root = find(project.air_systems, question.system_id).root_of(question.air)
     held = {t.point_id for t in project.terminals}
     count: dict[str, int] = {}

@@ -1,4 +1,6 @@
-"""Route proposals: several complete layouts of one level, sized and judged; one that does not work says where, why and what would free it."""
+"""Route proposals: several complete layouts of one level, sized and judged; one that does not work says where, why and
+what would free it.
+"""
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
@@ -38,22 +40,26 @@ from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 
-ROUNDS = 4                           # of routing anew past stretches that turned out too low
-DROPS_M = (0.05, 0.15, 0.3)          # of a ceiling that are tried to free a layout
-LOWEST_CEILING_M = 2.3               # lower ones are not offered
+ROUNDS = 4  # of routing anew past stretches that turned out too low
+DROPS_M = (0.05, 0.15, 0.3)  # of a ceiling that are tried to free a layout
+LOWEST_CEILING_M = 2.3  # lower ones are not offered
 CLUSTER_M, MOST_CLUSTER = 4.0, 4
-OFF_TRACK_M = 0.3                    # a terminal further from every track is out of reach
+OFF_TRACK_M = 0.3  # a terminal further from every track is out of reach
 WEIGHTS = {"cost": 0.5, "fan_pa": 0.15, "mass_kg": 0.15, "fittings": 0.1, "imbalance_pa": 0.1}
-KINDS = (("corridor", "Corridor trunk", "one trunk along the corridor, branches to its sides"),
-         ("shortest", "Shortest tree", "least duct, wherever it runs"),
-         ("twin", "Two trunks", "the rooms shared between two trunks"),
-         ("other", "Trunk elsewhere", "the trunk in the next best way"),
-         ("home", "Home runs", "from one box, a duct to every few terminals"))
+KINDS = (
+    ("corridor", "Corridor trunk", "one trunk along the corridor, branches to its sides"),
+    ("shortest", "Shortest tree", "least duct, wherever it runs"),
+    ("twin", "Two trunks", "the rooms shared between two trunks"),
+    ("other", "Trunk elsewhere", "the trunk in the next best way"),
+    ("home", "Home runs", "from one box, a duct to every few terminals"),
+)
 
 
 @dataclass(frozen=True, slots=True)
 class Failure:
-    """Why a layout does not work: the reason in numbers, what is in the way (outlines), the way as far as it was found; commands or questions that free it."""
+    """Why a layout does not work: the reason in numbers, what is in the way (outlines), the way as far as it was found;
+    commands or questions that free it.
+    """
 
     reason: str
     blocked: tuple[Outline, ...] = ()
@@ -63,7 +69,10 @@ class Failure:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Proposal:
-    """A layout. `command` takes it, `found` are its ducts as they would be; figures are of the whole network of that air."""
+    """A layout.
+
+    `command` takes it, `found` are its ducts as they would be; figures are of the whole network of that air.
+    """
 
     kind: str
     name: str
@@ -86,9 +95,17 @@ class Proposal:
         return self.cost, self.fan_pa, self.mass_kg, float(self.fittings), self.imbalance_pa
 
 
-def propose(results: Results, question: Question, progress: Callable[[float, str], None] = lambda share, name: None,
-            stopped: Callable[[], bool] = lambda: False, mended: bool = True) -> tuple[Proposal, ...]:
-    """Layouts of every kind, the best first, then those that do not work. Raises InputError when there is nothing to route."""
+def propose(
+    results: Results,
+    question: Question,
+    progress: Callable[[float, str], None] = lambda share, name: None,
+    stopped: Callable[[], bool] = lambda: False,
+    mended: bool = True,
+) -> tuple[Proposal, ...]:
+    """Layouts of every kind, the best first, then those that do not work.
+
+    Raises InputError when there is nothing to route.
+    """
     site = site_of(results, question)
     found: list[Proposal] = []
     for n, (kind, name, line) in enumerate(KINDS):
@@ -112,15 +129,39 @@ def ranked(found: list[Proposal], weights: dict[str, float] = WEIGHTS) -> tuple[
 
 
 def _alike(a: Proposal, b: Proposal) -> bool:
-    return a.failure is None and b.failure is None and all(abs(x - y) <= 0.02 * max(abs(x), abs(y), 1e-9) for x, y in zip(a.figures, b.figures))
+    return (
+        a.failure is None
+        and b.failure is None
+        and all(abs(x - y) <= 0.02 * max(abs(x), abs(y), 1e-9) for x, y in zip(a.figures, b.figures))
+    )
 
 
-def _in_a_layer(results: Results, site: Site, question: Question, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool],
-                mended: bool) -> Proposal | None:
-    """The same below or above the ducts that are there, where the ceiling leaves a layer; else the failure with what would free it."""
+def _in_a_layer(
+    results: Results,
+    site: Site,
+    question: Question,
+    kind: str,
+    name: str,
+    line: str,
+    before: list[Proposal],
+    stopped: Callable[[], bool],
+    mended: bool,
+) -> Proposal | None:
+    """The same below or above the ducts that are there, where the ceiling leaves a layer; else the failure with what
+    would free it.
+    """
     last = None
     for low, high in layers(site):
-        again = _try(results, site_of(results, question, (low, high)), kind, name, f"{line}, in a layer of its own", before, stopped, False)
+        again = _try(
+            results,
+            site_of(results, question, (low, high)),
+            kind,
+            name,
+            f"{line}, in a layer of its own",
+            before,
+            stopped,
+            False,
+        )
         if again is not None and again.failure is None:
             return again
         last = again or last
@@ -130,7 +171,16 @@ def _in_a_layer(results: Results, site: Site, question: Question, kind: str, nam
 
 
 # -- one layout -----------------------------------------------------------------------------------------------------
-def _try(results: Results, site: Site, kind: str, name: str, line: str, before: list[Proposal], stopped: Callable[[], bool], mended: bool) -> Proposal | None:
+def _try(
+    results: Results,
+    site: Site,
+    kind: str,
+    name: str,
+    line: str,
+    before: list[Proposal],
+    stopped: Callable[[], bool],
+    mended: bool,
+) -> Proposal | None:
     """A layout of a kind: routed, sized, and routed anew past stretches that are too low for it."""
     net = site.tracks.without(site.tracks.height_m < LEAST_DUCT_M)
     made = best = None
@@ -150,11 +200,15 @@ def _try(results: Results, site: Site, kind: str, name: str, line: str, before: 
             break
         net = net.without(low)
     if best is not None and best.failure is not None:
-        return replace(best, failure=replace(best.failure, mends=_mends(results, site, kind, name, line, best.failure, mended)))
+        return replace(
+            best, failure=replace(best.failure, mends=_mends(results, site, kind, name, line, best.failure, mended))
+        )
     return best
 
 
-def _tree(site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: Callable[[], bool]) -> "list[trees.Tree] | trees.NoWay | None":
+def _tree(
+    site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: Callable[[], bool]
+) -> "list[trees.Tree] | trees.NoWay | None":
     """One tree, or several from one start; None where the kind makes no sense here."""
     costs = trees.Costs()
     ways = trees.Ways(net, costs)
@@ -162,7 +216,8 @@ def _tree(site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: C
     for t, (node, terminal_id) in enumerate(zip(nodes, site.question.terminal_ids)):
         point = find(site.project.duct_points, find(site.project.terminals, terminal_id).point_id)
         if hypot(net.xy[node][0] - point.x_m, net.xy[node][1] - point.y_m) > OFF_TRACK_M:
-            return trees.NoWay(t)                            # no track comes there: outside, or in a room to be kept clear
+            # no track comes there: outside, or in a room to be kept clear
+            return trees.NoWay(t)
     if kind == "corridor":
         if not net.corridor.any():
             return None
@@ -192,7 +247,14 @@ def _tree(site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: C
         groups = _two_groups(site, net)
         made = []
         for group in groups:
-            tree = trees.steiner(trees.Ways(net, costs), site.root, [nodes[i] for i in group], [q[i] for i in group], site.improve_s / 2, stopped)
+            tree = trees.steiner(
+                trees.Ways(net, costs),
+                site.root,
+                [nodes[i] for i in group],
+                [q[i] for i in group],
+                site.improve_s / 2,
+                stopped,
+            )
             if isinstance(tree, trees.NoWay):
                 return trees.NoWay(group[tree.terminal])
             made.append(_renamed(tree, group))
@@ -203,7 +265,9 @@ def _tree(site: Site, net: Tracks, kind: str, before: list[Proposal], stopped: C
             return None
         made = []
         for group in _clusters(site, net):
-            tree = trees.steiner(trees.Ways(net, costs), site.root, [nodes[i] for i in group], [q[i] for i in group], 0.0, stopped)
+            tree = trees.steiner(
+                trees.Ways(net, costs), site.root, [nodes[i] for i in group], [q[i] for i in group], 0.0, stopped
+            )
             if isinstance(tree, trees.NoWay):
                 return trees.NoWay(group[tree.terminal])
             made.append(_renamed(tree, group))
@@ -217,7 +281,9 @@ def _renamed(tree: trees.Tree, group: list[int]) -> trees.Tree:
 
 
 def _taken(net: Tracks, made: list[trees.Tree], root: int) -> Tracks:
-    """Tracks that trees run on already are shut, but for the first steps from the start; what runs across them may still cross."""
+    """Tracks that trees run on already are shut, but for the first steps from the start; what runs across them may
+    still cross.
+    """
     used = {frozenset((n, up)) for tree in made for n, up in tree.parent.items() if up >= 0}
     close = np.abs(net.xy - net.xy[root]).sum(axis=1) < 1.0
     shut = np.array([frozenset((int(a), int(b))) in used and not (close[a] and close[b]) for a, b in net.edges])
@@ -227,19 +293,30 @@ def _taken(net: Tracks, made: list[trees.Tree], root: int) -> Tracks:
 def _main_edges(site: Site, net: Tracks, first: Proposal) -> np.ndarray:
     """Tracks under the trunk of another layout: ducts that carry more than a third of all."""
     from shapely import LineString, intersects, linestrings
+
     flow = sum(site.flows)
     lines = []
     for s in first.project.segments:
         r = first.found.segments.get(s.id)
         a, b = find(first.project.duct_points, s.a), find(first.project.duct_points, s.b)
-        near = hypot(a.x_m - site.at[0], a.y_m - site.at[1]) < 1.5 or hypot(b.x_m - site.at[0], b.y_m - site.at[1]) < 1.5
-        if r is not None and r.flow_m3s > flow / 3 and a.level_id == site.question.level_id and hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.3 and not near:
+        near = (
+            hypot(a.x_m - site.at[0], a.y_m - site.at[1]) < 1.5 or hypot(b.x_m - site.at[0], b.y_m - site.at[1]) < 1.5
+        )
+        if (
+            r is not None
+            and r.flow_m3s > flow / 3
+            and a.level_id == site.question.level_id
+            and hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.3
+            and not near
+        ):
             lines.append(LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.4, cap_style="flat"))
     closed = np.zeros(len(net.edges), bool)
     segments = linestrings(np.stack([net.xy[net.edges[:, 0]], net.xy[net.edges[:, 1]]], axis=1))
     for lane in lines:
-        closed |= intersects(segments, lane.buffer(-0.01)) & (np.abs(net.xy[net.edges[:, 0]] - net.xy[net.edges[:, 1]]).argmax(axis=1)
-                                                              == (0 if lane.bounds[2] - lane.bounds[0] > lane.bounds[3] - lane.bounds[1] else 1))
+        closed |= intersects(segments, lane.buffer(-0.01)) & (
+            np.abs(net.xy[net.edges[:, 0]] - net.xy[net.edges[:, 1]]).argmax(axis=1)
+            == (0 if lane.bounds[2] - lane.bounds[0] > lane.bounds[3] - lane.bounds[1] else 1)
+        )
     return closed
 
 
@@ -260,7 +337,10 @@ def _clusters(site: Site, net: Tracks) -> list[list[int]]:
     groups = []
     while left:
         seed = left.pop(0)
-        near = sorted((i for i in left if np.abs(xy[i] - xy[seed]).sum() < CLUSTER_M), key=lambda i: np.abs(xy[i] - xy[seed]).sum())[:MOST_CLUSTER - 1]
+        near = sorted(
+            (i for i in left if np.abs(xy[i] - xy[seed]).sum() < CLUSTER_M),
+            key=lambda i: np.abs(xy[i] - xy[seed]).sum(),
+        )[: MOST_CLUSTER - 1]
         groups.append([seed, *near])
         left = [i for i in left if i not in near]
     return groups
@@ -320,10 +400,21 @@ def _command(site: Site, net: Tracks, made: list[trees.Tree]) -> TakeRoute:
                 runs.append(Run(place, len(places) - 1, "last", "round"))
                 ends.append((question.terminal_ids[terminal], len(places) - 1))
         taken.add(place)
-    return TakeRoute(question.system_id, question.air, question.level_id, site.removed, tuple(places), site.start, tuple(runs), tuple(ends))
+    return TakeRoute(
+        question.system_id,
+        question.air,
+        question.level_id,
+        site.removed,
+        tuple(places),
+        site.start,
+        tuple(runs),
+        tuple(ends),
+    )
 
 
-def _judged(results: Results, site: Site, kind: str, name: str, line: str, made: list[trees.Tree], net: Tracks) -> tuple[Proposal, np.ndarray]:
+def _judged(
+    results: Results, site: Site, kind: str, name: str, line: str, made: list[trees.Tree], net: Tracks
+) -> tuple[Proposal, np.ndarray]:
     """The layout sized; and which tracks were too low for what they carry."""
     question = site.question
     low = np.zeros(len(net.edges), bool)
@@ -355,27 +446,58 @@ def _judged(results: Results, site: Site, kind: str, name: str, line: str, made:
                 worst, note, part = over, f"touches {what} by {over * 1000:.0f} mm", what
             blocked.append(s.id)
         elif "velocity" in r.ladder.relaxed and free < 0.5:
-            low |= _under(project, s, net, free + 1e-3)      # it fits, but only with air too fast
+            low |= _under(project, s, net, free + 1e-3)  # it fits, but only with air too fast
             crowded += 1
     _sheet, cost = life_cost(replace(results, project=project), found)
     losses = found.runs.loss_pa
     good = not blocked and not left
-    words = note or (f"{crowded} duct{'s run' if crowded > 1 else ' runs'} fast to fit" if crowded else f"{crossed} ducts pass under or over others" if crossed else "clear of all that is in the way")
+    words = note or (
+        f"{crowded} duct{'s run' if crowded > 1 else ' runs'} fast to fit"
+        if crowded
+        else f"{crossed} ducts pass under or over others"
+        if crossed
+        else "clear of all that is in the way"
+    )
     failure = None
     if left:
         c = left[0]
         outline = _outline_of(project, c.first)
-        failure = Failure(f"{c.second} meets {c.first}: {c.missing_m * 1000:.0f} mm more are needed between their heights, and the ceiling leaves no room to step aside.",
-                          (outline,) if outline else (), c.first)
+        failure = Failure(
+            f"{c.second} meets {c.first}: {c.missing_m * 1000:.0f} mm more are needed between their heights, and the "
+            f"ceiling leaves no room to step aside.",
+            (outline,) if outline else (),
+            c.first,
+        )
     elif blocked:
         over = [find(project.segments, i) for i in blocked]
-        failure = Failure(f"{note[0].upper()}{note[1:]}: no size fits there.", tuple(o.outline for o in project.obstacles if f"{o.kind} {o.id}" == part) or tuple(
-            _outline_of(project, s.id) for s in over[:3]), part)
-    return Proposal(kind, name, line, command if good else None, project, found, cost, found.runs.fan_pa, found.mass_kg,
-                    sum(len(r.fittings) for r in found.segments.values()), float(losses.max() - losses.min()) if len(losses) else 0.0, 0.0, words, good, failure), low
+        failure = Failure(
+            f"{note[0].upper()}{note[1:]}: no size fits there.",
+            tuple(o.outline for o in project.obstacles if f"{o.kind} {o.id}" == part)
+            or tuple(_outline_of(project, s.id) for s in over[:3]),
+            part,
+        )
+    return Proposal(
+        kind,
+        name,
+        line,
+        command if good else None,
+        project,
+        found,
+        cost,
+        found.runs.fan_pa,
+        found.mass_kg,
+        sum(len(r.fittings) for r in found.segments.values()),
+        float(losses.max() - losses.min()) if len(losses) else 0.0,
+        0.0,
+        words,
+        good,
+        failure,
+    ), low
 
 
-def _flattened(site: Site, project: Project, found: DuctResult, command: Command, memo: Memo) -> tuple[Project, DuctResult, Command]:
+def _flattened(
+    site: Site, project: Project, found: DuctResult, command: Command, memo: Memo
+) -> tuple[Project, DuctResult, Command]:
     """New ducts that are too high for what they pass become rectangles as high as fits, where a size can be so low."""
     old = {s.id for s in site.project.segments}
     steps: list[Command] = []
@@ -385,7 +507,10 @@ def _flattened(site: Site, project: Project, found: DuctResult, command: Command
             continue
         side = max((mm / 1000 for mm in SIDE_MM if mm / 1000 <= free + 1e-6), default=0.0)
         if side:
-            steps += [SetShape((r.segment_id,), "rectangular"), SetDuctValue((r.segment_id,), "height_m", Pinned(value=side, note="to pass what is in the way"))]
+            steps += [
+                SetShape((r.segment_id,), "rectangular"),
+                SetDuctValue((r.segment_id,), "height_m", Pinned(value=side, note="to pass what is in the way")),
+            ]
     if not steps:
         return project, found, command
     for step in steps:
@@ -397,6 +522,7 @@ def _flattened(site: Site, project: Project, found: DuctResult, command: Command
 def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarray:
     """Tracks beneath a duct on which it does not fit."""
     from shapely import LineString, covers, linestrings
+
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
     if hypot(a.x_m - b.x_m, a.y_m - b.y_m) < 0.02:
         return np.zeros(len(net.edges), bool)
@@ -411,10 +537,19 @@ def _outline_of(project: Project, segment_id: str) -> Outline:
     return strip((a.x_m, a.y_m), (b.x_m, b.y_m), 0.4) if hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.01 else ()
 
 
-def _crossings(results: Results, site: Site, project: Project, found: DuctResult, command: Command, memo: Memo
-               ) -> tuple[Project, DuctResult, Command, int, list[Clash]]:
-    """New ducts that cross others step aside where the ceiling leaves room; (project, ducts, command, how many step, clashes that are left)."""
-    others = [n for s in site.project.air_systems for n in results.networks(s.id) if (n.system_id, n.air) != (found.system_id, found.air)]
+def _crossings(
+    results: Results, site: Site, project: Project, found: DuctResult, command: Command, memo: Memo
+) -> tuple[Project, DuctResult, Command, int, list[Clash]]:
+    """New ducts that cross others step aside where the ceiling leaves room;
+
+    (project, ducts, command, how many step, clashes that are left).
+    """
+    others = [
+        n
+        for s in site.project.air_systems
+        for n in results.networks(s.id)
+        if (n.system_id, n.air) != (found.system_id, found.air)
+    ]
     old = {s.id for s in site.project.segments}
     steps: list[StepAside] = []
     left: list[Clash] = []
@@ -439,7 +574,9 @@ def _crossings(results: Results, site: Site, project: Project, found: DuctResult
             break
         found = again
     if steps:
-        command = Commands("Take route", ((*command.steps, *steps) if isinstance(command, Commands) else (command, *steps)))
+        command = Commands(
+            "Take route", ((*command.steps, *steps) if isinstance(command, Commands) else (command, *steps))
+        )
     return project, found, command, len(steps), left
 
 
@@ -454,10 +591,14 @@ def _aside(project: Project, found: DuctResult, c: Clash, old: set[str]) -> Step
     if not (c.half_m < c.share * r.length_m and c.half_m < (1 - c.share) * r.length_m):
         return None
     level = find(project.levels, a.level_id)
-    zones = [z for z in project.ceiling_zones if z.level_id == a.level_id and overlap(z.outline, _outline_of(project, second))]
+    zones = [
+        z
+        for z in project.ceiling_zones
+        if z.level_id == a.level_id and overlap(z.outline, _outline_of(project, second))
+    ]
     low = level.elevation_m + max((z.ceiling_m for z in zones), default=2.2)
     high = level.elevation_m + min((z.soffit_m for z in zones), default=level.storey_m)
-    for dz in ((-c.missing_m, c.missing_m) if c.below else (c.missing_m, -c.missing_m)):
+    for dz in (-c.missing_m, c.missing_m) if c.below else (c.missing_m, -c.missing_m):
         z = a.z_m + dz
         if z - r.outer_height_m / 2 >= low - 1e-6 and z + r.outer_height_m / 2 <= high + 1e-6 and (dz < 0) == c.below:
             return StepAside(second, round(c.share, 4), round(c.half_m, 3), round(dz, 3))
@@ -465,7 +606,9 @@ def _aside(project: Project, found: DuctResult, c: Clash, old: set[str]) -> Step
 
 
 # -- what does not work ---------------------------------------------------------------------------------------------
-def _failed(results: Results, site: Site, kind: str, name: str, line: str, no: trees.NoWay, net: Tracks, made, mended: bool) -> Proposal:
+def _failed(
+    results: Results, site: Site, kind: str, name: str, line: str, no: trees.NoWay, net: Tracks, made, mended: bool
+) -> Proposal:
     """Where the way ends: what shuts the cheapest way to the terminal when heights did not count."""
     terminal = find(site.project.terminals, site.question.terminal_ids[no.terminal])
     room = find(site.project.rooms, terminal.room_id)
@@ -473,7 +616,10 @@ def _failed(results: Results, site: Site, kind: str, name: str, line: str, no: t
     way = free.path(free.from_nodes({site.root: 0.0}), site.nodes[no.terminal])
     blocked, part, reason = (), "", f"No way leads to terminal {terminal.label} in {room.number} {room.name}."
     if room.id in site.question.shut:
-        reason, blocked = f"Terminal {terminal.label} lies in {room.number} {room.name}, which is to be kept clear.", (room.outline,)
+        reason, blocked = (
+            f"Terminal {terminal.label} lies in {room.number} {room.name}, which is to be kept clear.",
+            (room.outline,),
+        )
     elif way is not None:
         number = {frozenset((int(a), int(b))): i for i, (a, b) in enumerate(site.tracks.edges)}
         shut = [number[frozenset(pair)] for pair in zip(way[0], way[0][1:]) if not net.open[number[frozenset(pair)]]]
@@ -482,11 +628,20 @@ def _failed(results: Results, site: Site, kind: str, name: str, line: str, no: t
             height = site.tracks.height_m[lowest]
             part = site.tracks.names[site.tracks.limit[lowest]] if site.tracks.limit[lowest] >= 0 else ""
             if part and np.isfinite(height):
-                reason = f"{part[0].upper()}{part[1:]} leaves {height * 1000:.0f} mm on the way to terminal {terminal.label}; it needs more."
+                reason = (
+                    f"{part[0].upper()}{part[1:]} leaves {height * 1000:.0f} mm on the way to terminal "
+                    f"{terminal.label}; it needs more."
+                )
                 blocked = tuple(o.outline for o in site.project.obstacles if f"{o.kind} {o.id}" == part) or tuple(
-                    z.outline for z in site.project.ceiling_zones if z.name == part and z.level_id == site.question.level_id)
+                    z.outline
+                    for z in site.project.ceiling_zones
+                    if z.name == part and z.level_id == site.question.level_id
+                )
             else:
-                reason = f"Other ducts are in the way to terminal {terminal.label} in {room.number} {room.name}: no lane is left beside them."
+                reason = (
+                    f"Other ducts are in the way to terminal {terminal.label} in {room.number} {room.name}: no "
+                    f"lane is left beside them."
+                )
                 blocked = (room.outline,)
     else:
         blocked = (room.outline,)
@@ -495,25 +650,43 @@ def _failed(results: Results, site: Site, kind: str, name: str, line: str, no: t
     return Proposal(kind, name, line, None, good=False, failure=failure)
 
 
-def _mends(results: Results, site: Site, kind: str, name: str, line: str, failure: Failure, mended: bool) -> tuple[tuple[str, "Command | Question"], ...]:
+def _mends(
+    results: Results, site: Site, kind: str, name: str, line: str, failure: Failure, mended: bool
+) -> tuple[tuple[str, "Command | Question"], ...]:
     """One thing changed at a time and tried: only what succeeds is offered."""
     if not mended:
         return ()
     question, project = site.question, site.project
     tries: list[tuple[str, Command | Question]] = []
-    zone = next((z for z in project.ceiling_zones if z.name == failure.part_id and z.level_id == question.level_id), None) or next(
-        (z for z in project.ceiling_zones if z.level_id == question.level_id), None)
+    zone = next(
+        (z for z in project.ceiling_zones if z.name == failure.part_id and z.level_id == question.level_id), None
+    ) or next((z for z in project.ceiling_zones if z.level_id == question.level_id), None)
     if zone is not None:
         for drop in DROPS_M:
             if zone.ceiling_m - drop >= LOWEST_CEILING_M:
-                tries.append((f"{zone.name} {drop * 1000:.0f} mm lower", SetCeilingZone(zone.id, "ceiling_m", round(zone.ceiling_m - drop, 3))))
+                tries.append(
+                    (
+                        f"{zone.name} {drop * 1000:.0f} mm lower",
+                        SetCeilingZone(zone.id, "ceiling_m", round(zone.ceiling_m - drop, 3)),
+                    )
+                )
     friction = site.air.figures.friction_pa_m.figure
-    tries.append((f"Friction {friction * 1.5:.1f} Pa/m", SetSystemValue(question.system_id, "friction_pa_m", Pinned(value=round(friction * 1.5, 2)))))
+    tries.append(
+        (
+            f"Friction {friction * 1.5:.1f} Pa/m",
+            SetSystemValue(question.system_id, "friction_pa_m", Pinned(value=round(friction * 1.5, 2))),
+        )
+    )
     obstacle = next((o for o in project.obstacles if f"{o.kind} {o.id}" == failure.part_id), None)
     if obstacle is not None:
         tries.append((f"Without {failure.part_id}", RemoveCeilingParts((), (obstacle.id,))))
     for room_id in question.shut:
-        tries.append((f"Allow {find(project.rooms, room_id).number}", replace(question, shut=tuple(i for i in question.shut if i != room_id))))
+        tries.append(
+            (
+                f"Allow {find(project.rooms, room_id).number}",
+                replace(question, shut=tuple(i for i in question.shut if i != room_id)),
+            )
+        )
     found: list[tuple[str, Command | Question]] = []
     for label, change in tries:
         if len(found) == 2:
@@ -525,20 +698,34 @@ def _mends(results: Results, site: Site, kind: str, name: str, line: str, failur
                 changed = change.apply(project)
                 air = results.air[question.system_id]
                 if isinstance(change, SetSystemValue):
-                    figures = replace(air.figures, friction_pa_m=replace(air.figures.friction_pa_m, figure=change.value.value))
+                    figures = replace(
+                        air.figures, friction_pa_m=replace(air.figures.friction_pa_m, figure=change.value.value)
+                    )
                     air = replace(air, figures=figures)
-                other_site = site_of(replace(results, project=changed, air={**results.air, question.system_id: air}), question)
+                other_site = site_of(
+                    replace(results, project=changed, air={**results.air, question.system_id: air}), question
+                )
         except GarnetfinError:
             continue
         other_results = results if isinstance(change, Question) else replace(results, project=other_site.project)
         again = _try(other_results, replace(other_site, improve_s=0.0), kind, name, line, [], lambda: False, False)
-        for layer in layers(other_site) if again is not None and again.failure is not None and other_site.space.ducts else ():
-            lower = replace(site_of(replace(other_results, air={**results.air, question.system_id: other_site.air}), other_site.question, layer), improve_s=0.0)
+        for layer in (
+            layers(other_site) if again is not None and again.failure is not None and other_site.space.ducts else ()
+        ):
+            lower = replace(
+                site_of(
+                    replace(other_results, air={**results.air, question.system_id: other_site.air}),
+                    other_site.question,
+                    layer,
+                ),
+                improve_s=0.0,
+            )
             again = _try(other_results, lower, kind, name, line, [], lambda: False, False) or again
             if again.failure is None:
                 break
         kinds = {type(c) for _, c in found}
-        if again is not None and again.failure is None and type(change) not in kinds:        # the least of each sort is enough
+        # the least of each sort is enough
+        if again is not None and again.failure is None and type(change) not in kinds:
             found.append((label, change))
     return tuple(found)
 

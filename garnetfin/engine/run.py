@@ -42,11 +42,20 @@ class Token:
 LEAVING = ("return", "extract", "outdoor")
 
 
-def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tuple[int, ...], memo: Memo,
-           stage: Callable[[str], None], faults: Faults) -> tuple:
+def _chain(
+    project: Project,
+    system: AirSystem,
+    weather,
+    rooms: dict,
+    also: tuple[int, ...],
+    memo: Memo,
+    stage: Callable[[str], None],
+    faults: Faults,
+) -> tuple:
     """Flows, ducts, fan and train of one air system.
 
-    Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it: rounds go on
+    Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it:
+    rounds go on
     until the two agree.
     """
     warmer, made = 0.0, ()
@@ -59,11 +68,28 @@ def _chain(project: Project, system: AirSystem, weather, rooms: dict, also: tupl
         flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer)
         stage("ducts")
         network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
-        leaving = {air: guarded("Ducts", f"{air.capitalize()} ducts", ducts, project, system, flows, memo, air) for air in LEAVING}
+        leaving = {
+            air: guarded("Ducts", f"{air.capitalize()} ducts", ducts, project, system, flows, memo, air)
+            for air in LEAVING
+        }
         stage("fan")
         driven = guarded("Fan", "The fan", fan, system, project.book, flows, network, memo, leaving["outdoor"])
         stage("train")
-        proof = guarded("Air", "States of air", train, project, system, weather, flows, network, leaving["return"], driven, rooms, also, memo)
+        proof = guarded(
+            "Air",
+            "States of air",
+            train,
+            project,
+            system,
+            weather,
+            flows,
+            network,
+            leaving["return"],
+            driven,
+            rooms,
+            also,
+            memo,
+        )
         made = (flows, network, driven, proof, leaving)
         if system.supply != "coil" or not isinstance(proof, TrainResult):
             break
@@ -80,7 +106,16 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple, rooms: di
     at = case_of(project, system, air, supply, driven, leaving, rooms)
     if isinstance(at, Missing):
         return at
-    row = key(system, project.book, air, supply, driven if at.fan else None, *at.leaving.values(), tuple(rooms[r.room_id] for r in air.rooms), project.segments)
+    row = key(
+        system,
+        project.book,
+        air,
+        supply,
+        driven if at.fan else None,
+        *at.leaving.values(),
+        tuple(rooms[r.room_id] for r in air.rooms),
+        project.segments,
+    )
     return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 
 
@@ -91,8 +126,9 @@ def _answered(project: Project, found: tuple) -> tuple[tuple, tuple]:
     return tuple(f for f in found if (f.code, f.kind, f.object_id) not in known), said
 
 
-def run(project: Project, memo: Memo, token: Token | None = None,
-        progress: Callable[[str], None] = lambda stage: None) -> Results:
+def run(
+    project: Project, memo: Memo, token: Token | None = None, progress: Callable[[str], None] = lambda stage: None
+) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
     token, faults = token or Token(), Faults()
     started, before = time.perf_counter(), memo.computed
@@ -105,29 +141,116 @@ def run(project: Project, memo: Memo, token: Token | None = None,
     stage("climate")
     weather = faults.stage(("Climate", "site", "", "The climate"), climate, project.site, memo)
     stage("loads")
-    rooms = faults.stage(("Loads", "site", "", "Loads"), loads, project, weather, memo, otherwise=lambda m: {r.id: m for r in project.rooms})
-    blocks = {i: faults.stage(("Loads", "site", i, "Loads of rooms together"), block, project, rooms, i, memo)
-              for i in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))}
-    also = faults.stage(("Air", "site", "", "Hours of the building"), building_hours, weather, blocks[""], otherwise=lambda m: ())
-    chains = {s.id: faults.stage(("Air", "system", s.id, s.name), _chain, project, s, weather, rooms, also, memo, stage, faults,
-                                 otherwise=lambda m: (m, m, m, m, dict.fromkeys(LEAVING, m))) for s in project.air_systems}
+    rooms = faults.stage(
+        ("Loads", "site", "", "Loads"),
+        loads,
+        project,
+        weather,
+        memo,
+        otherwise=lambda m: {r.id: m for r in project.rooms},
+    )
+    blocks = {
+        i: faults.stage(("Loads", "site", i, "Loads of rooms together"), block, project, rooms, i, memo)
+        for i in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))
+    }
+    also = faults.stage(
+        ("Air", "site", "", "Hours of the building"), building_hours, weather, blocks[""], otherwise=lambda m: ()
+    )
+    chains = {
+        s.id: faults.stage(
+            ("Air", "system", s.id, s.name),
+            _chain,
+            project,
+            s,
+            weather,
+            rooms,
+            also,
+            memo,
+            stage,
+            faults,
+            otherwise=lambda m: (m, m, m, m, dict.fromkeys(LEAVING, m)),
+        )
+        for s in project.air_systems
+    }
     air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
     leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
-    plant_figures = faults.stage(("Air", "site", "", "Coils and heaters together"), plant, project, trains, air, rooms, also)
+    plant_figures = faults.stage(
+        ("Air", "site", "", "Coils and heaters together"), plant, project, trains, air, rooms, also
+    )
     stage("flows")
-    real = {s.id: faults.stage(("Balance", "system", s.id, f"Real flows of {s.name}"), _flows, project, s, weather, chains[s.id], rooms, memo) for s in project.air_systems}
-    noise = {s.id: faults.stage(("Balance", "system", s.id, f"Noise of {s.name}"), noise_paths, project, s, air[s.id], networks[s.id], fans[s.id], memo)
-             for s in project.air_systems}
+    real = {
+        s.id: faults.stage(
+            ("Balance", "system", s.id, f"Real flows of {s.name}"),
+            _flows,
+            project,
+            s,
+            weather,
+            chains[s.id],
+            rooms,
+            memo,
+        )
+        for s in project.air_systems
+    }
+    noise = {
+        s.id: faults.stage(
+            ("Balance", "system", s.id, f"Noise of {s.name}"),
+            noise_paths,
+            project,
+            s,
+            air[s.id],
+            networks[s.id],
+            fans[s.id],
+            memo,
+        )
+        for s in project.air_systems
+    }
     stage("findings")
-    at_rooms = faults.stage(("Air", "site", "", "Terminals in their rooms"), terminals, project, air, memo, otherwise=lambda m: {})
-    checked = faults.stage(("Building", "site", "", "Checks of the building"), building, project, memo, otherwise=lambda m: BuildingResult((), (), ()))
+    at_rooms = faults.stage(
+        ("Air", "site", "", "Terminals in their rooms"), terminals, project, air, memo, otherwise=lambda m: {}
+    )
+    checked = faults.stage(
+        ("Building", "site", "", "Checks of the building"),
+        building,
+        project,
+        memo,
+        otherwise=lambda m: BuildingResult((), (), ()),
+    )
     ducts_there = [n for n in (*networks.values(), *leaving.values()) if isinstance(n, DuctResult)]
-    clashed = faults.stage(("Ducts", "site", "", "Ducts that meet"), clashes, project, ducts_there, memo, otherwise=lambda m: ())
-    found = (*faults.stage(("Building", "site", "", "Findings of the building"), building_findings, project, checked, otherwise=lambda m: ()),
-             *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise, faults))
+    clashed = faults.stage(
+        ("Ducts", "site", "", "Ducts that meet"), clashes, project, ducts_there, memo, otherwise=lambda m: ()
+    )
+    found = (
+        *faults.stage(
+            ("Building", "site", "", "Findings of the building"),
+            building_findings,
+            project,
+            checked,
+            otherwise=lambda m: (),
+        ),
+        *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise, faults),
+    )
     found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
     open_, accepted = _answered(project, found)
     token.check()
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
-    return Results(project, weather, rooms, blocks, air, networks, fans, open_, time.perf_counter() - started,
-                   memo.computed - before, room_air, checked, trains, plant_figures, at_rooms, leaving, noise, real, accepted)
+    return Results(
+        project,
+        weather,
+        rooms,
+        blocks,
+        air,
+        networks,
+        fans,
+        open_,
+        time.perf_counter() - started,
+        memo.computed - before,
+        room_air,
+        checked,
+        trains,
+        plant_figures,
+        at_rooms,
+        leaving,
+        noise,
+        real,
+        accepted,
+    )

@@ -1,4 +1,6 @@
-"""Build-ups looked at closely: section with temperature and dew point on the winter day, answer to a day, area in use."""
+"""Build-ups looked at closely: section with temperature and dew point on the winter day, answer to a day, area in
+use.
+"""
 
 from dataclasses import dataclass
 
@@ -12,7 +14,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 
 INSIDE_C, INSIDE_HUMIDITY = 20.0, 0.5
-GAP_M = 0.03                         # drawn for an air gap without a thickness
+GAP_M = 0.03  # drawn for an air gap without a thickness
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,7 +37,9 @@ def used_area(project: Project, build_up_id: str) -> tuple[float, bool]:
     """(area that is made of it [m2], whether any of it looks outdoors)."""
     walls = [w for w in project.walls if w.build_up_id == build_up_id]
     slabs = [s for s in project.slabs if s.build_up_id == build_up_id]
-    area = sum(w.length_m * w.height_m - sum(o.area_m2 for o in w.openings) for w in walls) + sum(s.area_m2 for s in slabs)
+    area = sum(w.length_m * w.height_m - sum(o.area_m2 for o in w.openings) for w in walls) + sum(
+        s.area_m2 for s in slabs
+    )
     return area, any(w.outside for w in walls) or any(s.kind in ("roof", "exposed") for s in slabs)
 
 
@@ -49,11 +53,24 @@ def look(results: Results, build_up: BuildUp) -> Looked:
         return Looked(None, None, thickness, area, outside, str(error))
     film = outer_film(build_up) if outside or area == 0 else 1 / R_SI["wall"]
     climate = results.climate
-    cold, damp = (climate.figures.winter_c.figure, climate.figures.winter_humidity.figure) if isinstance(climate, Climate) else (-10.0, 0.8)
+    cold, damp = (
+        (climate.figures.winter_c.figure, climate.figures.winter_humidity.figure)
+        if isinstance(climate, Climate)
+        else (-10.0, 0.8)
+    )
     if not outside and area > 0:
         cold, damp = INSIDE_C, INSIDE_HUMIDITY
-    found = section(layers, tuple(_factor(project, x) for x in build_up.layers[:len(layers)]), thickness[:len(layers)], R_SI["wall"],
-                    1 / film, INSIDE_C, INSIDE_HUMIDITY, cold, damp)
+    found = section(
+        layers,
+        tuple(_factor(project, x) for x in build_up.layers[: len(layers)]),
+        thickness[: len(layers)],
+        R_SI["wall"],
+        1 / film,
+        INSIDE_C,
+        INSIDE_HUMIDITY,
+        cold,
+        damp,
+    )
     return Looked(found, day_answer(layers, R_SI["wall"], film), thickness, area, outside)
 
 
@@ -73,4 +90,3 @@ def layer_name(project: Project, layer: BuildUpLayer) -> str:
         return "ventilated gap" if layer.ventilated else "air gap"
     found = find(project.book.materials, layer.material) or materials().get(layer.material)
     return found.name if found else layer.material
-

@@ -40,7 +40,7 @@ class Mover:
 class Sensitivity:
     room_ids: tuple[str, ...]
     base_w: float
-    movers: tuple[Mover, ...]        # strongest first, at most ten
+    movers: tuple[Mover, ...]  # strongest first, at most ten
     heating: bool
 
 
@@ -50,44 +50,58 @@ def _scaled(field: str, factor: float) -> Callable:
             value = getattr(r.figures, field).figure * factor
             project = SetRoomValue((r.room_id,), field, Pinned(value=value)).apply(project)
         return project
+
     return change
 
 
 def _moved(field: str, by: float) -> Callable:
     def change(project: Project, rooms: list[RoomResult]) -> Project:
         for r in rooms:
-            project = SetRoomValue((r.room_id,), field, Pinned(value=getattr(r.figures, field).figure + by)).apply(project)
+            project = SetRoomValue((r.room_id,), field, Pinned(value=getattr(r.figures, field).figure + by)).apply(
+                project
+            )
         return project
+
     return change
 
 
 def _glass(**factors: float) -> Callable:
     def change(project: Project, rooms: list[RoomResult]) -> Project:
         def one(g):
-            values = {name: min(getattr(g, name) * f, 7.0 if name == "u_w_m2k" else 0.95) for name, f in factors.items()}
+            values = {
+                name: min(getattr(g, name) * f, 7.0 if name == "u_w_m2k" else 0.95) for name, f in factors.items()
+            }
             if "g" in values:
                 values["tau_e"] = min(g.tau_e * factors["g"], values["g"])
                 values["rho_e"] = min(g.rho_e, 1 - values["tau_e"])
             return structs.replace(g, **values)
+
         return structs.replace(project, glazings=tuple(one(g) for g in project.glazings))
+
     return change
 
 
 def _insulation(factor: float) -> Callable:
     """Every massive layer that insulates (below 0.1 W/mK) lets more or less heat through."""
+
     def change(project: Project, rooms: list[RoomResult]) -> Project:
         def one(layer):
             known = materials().get(layer.material)
             now = layer.conductivity_w_mk or (known.conductivity_w_mk if known else 0.0)
             return structs.replace(layer, conductivity_w_mk=now * factor) if 0 < now < 0.1 else layer
-        return structs.replace(project, build_ups=tuple(
-            structs.replace(b, layers=tuple(one(x) for x in b.layers)) for b in project.build_ups))
+
+        return structs.replace(
+            project,
+            build_ups=tuple(structs.replace(b, layers=tuple(one(x) for x in b.layers)) for b in project.build_ups),
+        )
+
     return change
 
 
 def _absorbed(to: float) -> Callable:
     def change(project: Project, rooms: list[RoomResult]) -> Project:
         return structs.replace(project, build_ups=tuple(structs.replace(b, absorptance=to) for b in project.build_ups))
+
     return change
 
 
@@ -96,8 +110,11 @@ def _weather(field: str, by: float) -> Callable:
         k = MONTH_COLUMNS.index(field)
         figures = site_figures(project.site)
         months = project.site.months or (MonthConditions(),) * 12
-        moved = tuple(structs.replace(m, **{field: Pinned(value=row[k].figure + by)}) for m, row in zip(months, figures.months))
+        moved = tuple(
+            structs.replace(m, **{field: Pinned(value=row[k].figure + by)}) for m, row in zip(months, figures.months)
+        )
         return structs.replace(project, site=structs.replace(project.site, months=moved))
+
     return change
 
 
@@ -105,6 +122,7 @@ def _winter(by: float) -> Callable:
     def change(project: Project, rooms: list[RoomResult]) -> Project:
         now = site_figures(project.site).winter_c.figure
         return structs.replace(project, site=structs.replace(project.site, winter_c=Pinned(value=now + by)))
+
     return change
 
 
@@ -131,8 +149,12 @@ HEATING = (
 )
 
 
-def sensitivity(results: Results, room_ids: tuple[str, ...], heating: bool = False,
-                progress: Callable[[float], None] = lambda share: None) -> Sensitivity | Missing:
+def sensitivity(
+    results: Results,
+    room_ids: tuple[str, ...],
+    heating: bool = False,
+    progress: Callable[[float], None] = lambda share: None,
+) -> Sensitivity | Missing:
     """The ten inputs that move the rooms' common peak most, one at a time. `progress` may raise to stop."""
     rooms = [results.room(i) for i in room_ids if results.room(i) is not None and results.room(i).kept]
     if not rooms or not isinstance(results.climate, Climate):
@@ -143,7 +165,9 @@ def sensitivity(results: Results, room_ids: tuple[str, ...], heating: bool = Fal
     def peak(project: Project) -> float:
         # Only the rooms asked about and what drifts beside them are computed: the others stand, but need no load.
         wanted = set(ids)
-        served = structs.replace(project, rooms=tuple(r for r in project.rooms if r.id in wanted or _beside(project, r, wanted)))
+        served = structs.replace(
+            project, rooms=tuple(r for r in project.rooms if r.id in wanted or _beside(project, r, wanted))
+        )
         found = loads(served, climate(project.site, memo), memo)
         known = [found[i] for i in ids if isinstance(found[i], RoomResult)]
         if not known:
@@ -157,7 +181,7 @@ def sensitivity(results: Results, room_ids: tuple[str, ...], heating: bool = Fal
         try:
             movers.append(Mover(name, low, high, *(peak(change(results.project, rooms)) for change in (down, up))))
         except GarnetfinError:
-            continue                 # a step that leaves what is accepted, such as a wet bulb above the dry one
+            continue  # a step that leaves what is accepted, such as a wet bulb above the dry one
     movers.sort(key=lambda m: -m.reach(base))
     return Sensitivity(ids, base, tuple(m for m in movers if m.reach(base) > 0.5)[:MOST], heating)
 

@@ -19,18 +19,20 @@ from garnetfin.project.edits.ducts import SetSize
 from garnetfin.project.edits.systems import SetSystemValue
 from garnetfin.project.values import Pinned, Rule
 
-SHORT = 0.97                          # of its design flow, below which a terminal counts as short
-PROVEN = 6                            # best changes that are computed whole
+SHORT = 0.97  # of its design flow, below which a terminal counts as short
+PROVEN = 6  # best changes that are computed whole
 FASTER = (1.05, 1.10)
 MOST_DUCTS = 40
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One change: flow short of design over all rooms before and after, as a share of the design flow; rooms short after; power of the fan [W]."""
+    """One change: flow short of design over all rooms before and after, as a share of the design flow; rooms short
+    after; power of the fan [W].
+    """
 
     words: str
-    command: Any                      # None where it is done on site alone
+    command: Any  # None where it is done on site alone
     before: float
     after: float
     rooms_short: int
@@ -59,11 +61,16 @@ def missing_share(flows: Flows) -> float:
 
 
 def _short_rooms(at: Case, flows: Flows) -> tuple[str, ...]:
-    return tuple(dict.fromkeys(t.room_id for t in at.ducts.terminals if t.flow_m3s > 0 and flows.ratio(t.terminal_id) < SHORT))
+    return tuple(
+        dict.fromkeys(t.room_id for t in at.ducts.terminals if t.flow_m3s > 0 and flows.ratio(t.terminal_id) < SHORT)
+    )
 
 
-def check(results, system_id: str, what: WhatIf, progress: Callable[[float], None] = lambda share: None) -> Check | Missing:
-    """As the system stands under `what` (dampers open where they were never set). Changes are screened on the network, the best computed whole.
+def check(
+    results, system_id: str, what: WhatIf, progress: Callable[[float], None] = lambda share: None
+) -> Check | Missing:
+    """As the system stands under `what` (dampers open where they were never set). Changes are screened on the network,
+    the best computed whole.
 
     `progress` may raise to stop.
     """
@@ -79,22 +86,42 @@ def check(results, system_id: str, what: WhatIf, progress: Callable[[float], Non
         after = real_flows(at, kwargs.get("what", what), kwargs.get("sections"), kwargs.get("added_k"))
         if not after.converged:
             continue
-        screened.append(Change(words, command, missing, missing_share(after), len(_short_rooms(at, after)), after.fan.electric_w if after.fan else 0.0, False))
+        screened.append(
+            Change(
+                words,
+                command,
+                missing,
+                missing_share(after),
+                len(_short_rooms(at, after)),
+                after.fan.electric_w if after.fan else 0.0,
+                False,
+            )
+        )
     screened.sort(key=lambda c: (c.after, c.words))
     proven = []
     for i, change in enumerate(screened[:PROVEN]):
         progress(0.7 + 0.3 * i / PROVEN)
-        proven.append(_whole(results, system_id, what, change) if change.command is not None and not isinstance(change.command, SetSystemValue) else change)
+        proven.append(
+            _whole(results, system_id, what, change)
+            if change.command is not None and not isinstance(change.command, SetSystemValue)
+            else change
+        )
     proven.sort(key=lambda c: (c.after, c.words))
     return Check(base, missing, short, (*proven, *screened[PROVEN:]))
 
 
 def _options(at: Case, base: Flows, what: WhatIf):
-    """(words, command, how to solve it) of changes worth a look: ducts on the way to short terminals a size up, the fan faster, the filter, dampers."""
+    """(words, command, how to solve it) of changes worth a look: ducts on the way to short terminals a size up, the fan
+    faster, the filter, dampers.
+    """
     turned = at.fan.curve.speed_rpm if at.fan is not None and at.fan.curve is not None else 0.0
     for k in FASTER:
         if turned:
-            yield f"Fan {k - 1:.0%} faster, {turned * k:.0f} rpm", SetSystemValue(at.system.id, "fan_rpm", Pinned(value=round(turned * k))), {"what": replace(what, speed=what.speed * k)}
+            yield (
+                f"Fan {k - 1:.0%} faster, {turned * k:.0f} rpm",
+                SetSystemValue(at.system.id, "fan_rpm", Pinned(value=round(turned * k))),
+                {"what": replace(what, speed=what.speed * k)},
+            )
     if what.filter != "clean":
         yield "A clean filter", None, {"what": replace(what, filter="clean")}
     if what.pressed:
@@ -110,14 +137,21 @@ def _options(at: Case, base: Flows, what: WhatIf):
         r = at.ducts.segments[s]
         larger = _larger(r)
         if larger is not None:
-            yield (f"Duct {s}: {larger.label} instead of {r.section.label}", SetSize((s,), PinnedSize(shape=larger.shape, width_m=larger.width_m, height_m=larger.height_m)),
-                   {"sections": {s: larger}})
+            yield (
+                f"Duct {s}: {larger.label} instead of {r.section.label}",
+                SetSize((s,), PinnedSize(shape=larger.shape, width_m=larger.width_m, height_m=larger.height_m)),
+                {"sections": {s: larger}},
+            )
     if what.dampers_open:
         return
     for t in ranked[:12]:
         r = at.ducts.segments[t.segment_id]
         if r.damper_pinned and r.damper.added_k > 0:
-            yield f"Open the damper of {t.label}", SetDuctValue((t.segment_id,), "damper_deg", Pinned(value=0.0)), {"added_k": {t.segment_id: 0.0}}
+            yield (
+                f"Open the damper of {t.label}",
+                SetDuctValue((t.segment_id,), "damper_deg", Pinned(value=0.0)),
+                {"added_k": {t.segment_id: 0.0}},
+            )
     for t in ranked[::-1][:12]:
         r = at.ducts.segments[t.segment_id]
         over = base.ratio(t.terminal_id)
@@ -126,15 +160,28 @@ def _options(at: Case, base: Flows, what: WhatIf):
             pv = at.air.density_kg_m3 * r.velocity_m_s**2 / 2
             more = (over**2 - 1) * (t.point.pressure_pa + r.loss_pa) / max(pv, 1e-6)
             old = 0.0 if what.dampers_open else r.damper.added_k
-            yield f"Throttle {t.label} to its flow", SetDuctValue((t.segment_id,), "damper_deg", Rule()), {"added_k": {t.segment_id: old + more}}
+            yield (
+                f"Throttle {t.label} to its flow",
+                SetDuctValue((t.segment_id,), "damper_deg", Rule()),
+                {"added_k": {t.segment_id: old + more}},
+            )
         elif over > 1.05:
             yield f"A damper before {t.label}", SetDuctChoice((t.segment_id,), "damper", "blade"), {"sections": {}}
 
 
 def _larger(r) -> Section | None:
     """The next size up of its own shape."""
-    return min((s for s in r.ladder.series.sections if s.shape == r.section.shape and s.area_m2 > r.section.area_m2 * 1.02
-                and (s.shape == "round" or s.height_m <= r.section.height_m + 1e-9)), key=lambda s: s.area_m2, default=None)
+    return min(
+        (
+            s
+            for s in r.ladder.series.sections
+            if s.shape == r.section.shape
+            and s.area_m2 > r.section.area_m2 * 1.02
+            and (s.shape == "round" or s.height_m <= r.section.height_m + 1e-9)
+        ),
+        key=lambda s: s.area_m2,
+        default=None,
+    )
 
 
 def _whole(results, system_id: str, what: WhatIf, change: Change) -> Change:
@@ -146,10 +193,22 @@ def _whole(results, system_id: str, what: WhatIf, change: Change) -> Change:
         system = next(s for s in project.air_systems if s.id == system_id)
         project = held.apply(project) if isinstance(system.fan_rpm, Rule) else project
         if not system.fan_id:
-            project = structs.replace(project, air_systems=tuple(structs.replace(s, fan_id=at.fan.curve.model.fan_id) if s.id == system_id else s for s in project.air_systems))
+            project = structs.replace(
+                project,
+                air_systems=tuple(
+                    structs.replace(s, fan_id=at.fan.curve.model.fan_id) if s.id == system_id else s
+                    for s in project.air_systems
+                ),
+            )
     after = run(project, Memo())
     new = case_in(after, system_id)
     if isinstance(new, Missing):
         return change
     flows = real_flows(new, what)
-    return replace(change, after=missing_share(flows), rooms_short=len(_short_rooms(new, flows)), electric_w=flows.fan.electric_w if flows.fan else 0.0, proven=True)
+    return replace(
+        change,
+        after=missing_share(flows),
+        rooms_short=len(_short_rooms(new, flows)),
+        electric_w=flows.fan.electric_w if flows.fan else 0.0,
+        proven=True,
+    )

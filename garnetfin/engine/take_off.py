@@ -1,4 +1,6 @@
-"""The bill of quantities of a system's ducts: lengths and sheet by size, standard pieces, fittings, flexible ducts, terminals."""
+"""The bill of quantities of a system's ducts: lengths and sheet by size, standard pieces, fittings, flexible ducts,
+terminals.
+"""
 
 from collections import Counter
 from dataclasses import dataclass
@@ -14,7 +16,8 @@ LEAST_PIECE_M = 0.2
 
 @dataclass(frozen=True, slots=True)
 class SizeRow:
-    """A size of one material and sheet: straight length [m], standard sections and cut pieces, sheet [m2] and thickness [m], mass with seams [kg].
+    """A size of one material and sheet: straight length [m], standard sections and cut pieces, sheet [m2] and thickness
+    [m], mass with seams [kg].
 
     `section` is the clear inside; a lined duct's sheet goes around its lining.
     """
@@ -33,7 +36,7 @@ class SizeRow:
 
 @dataclass(frozen=True, slots=True)
 class CountRow:
-    kind: str                        # fitting, flexible, terminal, damper, lining, insulation
+    kind: str  # fitting, flexible, terminal, damper, lining, insulation
     name: str
     size: str
     count: int
@@ -65,7 +68,9 @@ class TakeOff:
 
 
 def pieces(length_m: float, piece_m: float) -> tuple[int, int]:
-    """(standard sections, cut pieces) of a straight length; a rest too short to be made shares the last section with one cut more."""
+    """(standard sections, cut pieces) of a straight length; a rest too short to be made shares the last section with
+    one cut more.
+    """
     whole = int(length_m / piece_m + 1e-9)
     rest = length_m - whole * piece_m
     if rest < 1e-6:
@@ -87,30 +92,51 @@ def take_off(results: Results, found: DuctResult) -> TakeOff:
         if r.make.material in FLEXIBLE:
             flexible.setdefault(r.section.label, []).append(r.length_m)
         else:
-            lengths.setdefault((r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness), []).append(r)
+            lengths.setdefault(
+                (r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness), []
+            ).append(r)
         for f in r.fittings:
             counts_of["damper" if f.name.startswith("damper") else "fitting", f.name, r.section.label] += 1
         if known[r.segment_id].flexible_m > 0:
             flexible.setdefault(r.section.label, []).append(known[r.segment_id].flexible_m)
         outside = r.section.grown(r.make.lining_m)
         if r.make.lining_m > 0:
-            around["lining", r.make.lining_m] = around.get(("lining", r.make.lining_m), 0.0) + outside.perimeter_m * r.length_m
+            around["lining", r.make.lining_m] = (
+                around.get(("lining", r.make.lining_m), 0.0) + outside.perimeter_m * r.length_m
+            )
         if r.make.insulation_m > 0:
             thick = r.make.insulation_m
-            around["insulation", thick] = around.get(("insulation", thick), 0.0) + outside.grown(thick).perimeter_m * r.length_m
+            around["insulation", thick] = (
+                around.get(("insulation", thick), 0.0) + outside.grown(thick).perimeter_m * r.length_m
+            )
     sizes = []
     for row in sorted(lengths, key=lambda k: (k[0].shape, k[0].area_m2, *k[1:])):
         section, material, lining, thick, tight = row
         piece = assumption(book, "piece_rectangular_m" if section.shape == "rectangular" else "piece_round_m").figure
         made = [pieces(r.length_m, piece) for r in lengths[row]]
         total = sum(r.length_m for r in lengths[row])
-        sizes.append(SizeRow(section, total, sum(a for a, _ in made), sum(b for _, b in made), section.grown(lining).perimeter_m * total, thick,
-                             sum(r.mass_kg for r in lengths[row]), material, tight, tuple(r.segment_id for r in lengths[row])))
+        sizes.append(
+            SizeRow(
+                section,
+                total,
+                sum(a for a, _ in made),
+                sum(b for _, b in made),
+                section.grown(lining).perimeter_m * total,
+                thick,
+                sum(r.mass_kg for r in lengths[row]),
+                material,
+                tight,
+                tuple(r.segment_id for r in lengths[row]),
+            )
+        )
     caps = Counter(found.segments[i].section.label for i in end_caps(found))
     counts = [CountRow(kind, name, size, n) for (kind, name, size), n in sorted(counts_of.items())]
     counts += [CountRow("fitting", "end-cap", size, n) for size, n in sorted(caps.items())]
     counts += [CountRow("flexible", "flexible duct", size, len(xs), sum(xs)) for size, xs in sorted(flexible.items())]
-    counts += [CountRow(kind, f"{kind}, {thick * 1000:.0f} mm", "", 1, 0.0, area) for (kind, thick), area in sorted(around.items())]
+    counts += [
+        CountRow(kind, f"{kind}, {thick * 1000:.0f} mm", "", 1, 0.0, area)
+        for (kind, thick), area in sorted(around.items())
+    ]
     models = Counter(t.point.model for t in found.terminals)
     counts += [CountRow("terminal", model, "", n) for model, n in sorted(models.items())]
     return TakeOff(tuple(sizes), tuple(counts))
@@ -121,11 +147,15 @@ def joints(book: Book, r: SegmentResult) -> tuple[float, ...]:
     piece = assumption(book, "piece_rectangular_m" if r.section.shape == "rectangular" else "piece_round_m").figure
     whole, cut = pieces(r.length_m, piece)
     rest = r.length_m - whole * piece
-    return tuple(piece * (i + 1) for i in range(whole if cut else whole - 1)) + ((whole * piece + rest / 2,) if cut == 2 else ())
+    return tuple(piece * (i + 1) for i in range(whole if cut else whole - 1)) + (
+        (whole * piece + rest / 2,) if cut == 2 else ()
+    )
 
 
 def end_caps(found: DuctResult) -> tuple[str, ...]:
     """Segments whose far end is open: a cap closes them."""
     tree, ends = found.tree, {t.segment_id for t in found.terminals}
     going_on = {int(tree.parent[s]) for s in tree.order}
-    return tuple(found.segment_ids[s] for s in tree.order if int(s) not in going_on and found.segment_ids[s] not in ends)
+    return tuple(
+        found.segment_ids[s] for s in tree.order if int(s) not in going_on and found.segment_ids[s] not in ends
+    )

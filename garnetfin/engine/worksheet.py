@@ -11,19 +11,33 @@ ENDS = {"supply": "Supply to rooms", "rooms": "Rooms", "return": "Return", "exha
 
 
 def answers(results: Results, points: dict[str, Point]) -> tuple[Answer, ...]:
-    """One answer a row. `points`: the state in force of each air system; its design point of cooling where none is given."""
+    """One answer a row.
+
+    `points`: the state in force of each air system; its design point of cooling where none is given.
+    """
     climate = results.climate
     pressure = SEA_LEVEL_PA if isinstance(climate, Missing) else climate.pressure_pa
     rows = results.project.state_list
-    outside = {f"{r.kind} {r.key}": _known(results, r, points) for r in rows if r.kind in ("outdoor", "air system", "room")}
+    outside = {
+        f"{r.kind} {r.key}": _known(results, r, points) for r in rows if r.kind in ("outdoor", "air system", "room")
+    }
     return evaluate([_entry(r) for r in rows], outside, pressure, standard_density(pressure))
 
 
 def _entry(row: ListRow) -> Entry:
     given = ((row.a, row.a_value), (row.b, row.b_value)) if row.kind == "state" else ()
     kind = row.kind if row.kind in ("state", "mix", "process", "difference", "flow") else "outside"
-    return Entry(row.id, row.name, kind, given, f"{row.kind} {row.key}", tuple(s.row for s in row.sources),
-                 tuple(s.share for s in row.sources), row.flow_m3s, row.load_w)
+    return Entry(
+        row.id,
+        row.name,
+        kind,
+        given,
+        f"{row.kind} {row.key}",
+        tuple(s.row for s in row.sources),
+        tuple(s.share for s in row.sources),
+        row.flow_m3s,
+        row.load_w,
+    )
 
 
 def _known(results: Results, row: ListRow, points: dict[str, Point]) -> tuple[float, float] | str:
@@ -53,5 +67,9 @@ def _known(results: Results, row: ListRow, points: dict[str, Point]) -> tuple[fl
 def places(system: AirSystem, found: TrainResult) -> tuple[tuple[str, str], ...]:
     """Places in a train that have a state: (node, title), in the order of the air."""
     nodes = found.cooling.solved.nodes
-    behind = tuple((p.id, f"behind {p.title.lower()}") for p in system.parts if p.id in nodes and p.kind not in ("rooms", "terminals", "relief"))
+    behind = tuple(
+        (p.id, f"behind {p.title.lower()}")
+        for p in system.parts
+        if p.id in nodes and p.kind not in ("rooms", "terminals", "relief")
+    )
     return (("outdoor", "Outdoor"), *behind, *((n, t) for n, t in ENDS.items() if n in nodes))

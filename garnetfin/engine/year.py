@@ -30,14 +30,16 @@ from garnetfin.engine.stages.faces import HR_USUAL, Surface, room_fabric, set_po
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 
-AT_ONCE = 100                        # rooms in one run; their modes stay in cache
-SUN_SAMPLES = 6                      # of an hour
+AT_ONCE = 100  # rooms in one run; their modes stay in cache
+SUN_SAMPLES = 6  # of an hour
 MONTH_STARTS = np.concatenate([[0], np.cumsum(MONTH_DAYS)])
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class SunYear:
-    """Sun at the middle of the lit part of each hour: arrays (8760,), radians; beam is 0 with the sun below 1 degree."""
+    """Sun at the middle of the lit part of each hour: arrays (8760,), radians; beam is 0 with the sun below 1
+    degree.
+    """
 
     elevation: NDArray[np.float64]
     azimuth: NDArray[np.float64]
@@ -48,13 +50,15 @@ class SunYear:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class YearResult:
-    """Rooms through the year: cooling and heating (R, 8760) [W], air (R, 8760) [degC]; and set beside the design days."""
+    """Rooms through the year: cooling and heating (R, 8760) [W], air (R, 8760) [degC]; and set beside the design
+    days.
+    """
 
     room_ids: tuple[str, ...]
     cooling_w: NDArray[np.float32]
     heating_w: NDArray[np.float32]
     air_c: NDArray[np.float32]
-    design_w: float                  # of the rooms together, from the design days
+    design_w: float  # of the rooms together, from the design days
     dry_c: NDArray[np.float64]
 
     @property
@@ -94,6 +98,7 @@ def sun_year(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h
     """Sun positions by pvlib with the file's beam and diffuse radiation."""
     import pandas as pd
     from pvlib import irradiance, solarposition
+
     minutes = (np.arange(HOURS * SUN_SAMPLES) + 0.5) * (60 / SUN_SAMPLES) - 60 * utc_offset_h
     times = (pd.Timestamp("2021-01-01") + pd.to_timedelta(minutes, unit="min")).tz_localize("UTC")
     found = solarposition.get_solarposition(times, latitude_deg, longitude_deg)
@@ -109,7 +114,9 @@ def sun_year(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h
     return SunYear(b, a, np.where(low, 0.0, year.beam_w_m2), year.diffuse_w_m2, np.asarray(e0, float))
 
 
-def on_face(sun: SunYear, azimuth_deg: float, tilt_deg: float, ground_reflectance: float) -> tuple[NDArray, NDArray, NDArray]:
+def on_face(
+    sun: SunYear, azimuth_deg: float, tilt_deg: float, ground_reflectance: float
+) -> tuple[NDArray, NDArray, NDArray]:
     """(beam, diffuse, cosine of incidence) on a face (8760,) [W/m2]; sky light after Hay and Davies (1980)."""
     facing, tilt = np.radians(azimuth_deg), np.radians(tilt_deg)
     vertical = np.cos(sun.elevation) * np.cos(sun.azimuth - facing)
@@ -117,15 +124,19 @@ def on_face(sun: SunYear, azimuth_deg: float, tilt_deg: float, ground_reflectanc
     share = np.clip(sun.beam / sun.e0, 0.0, 1.0)
     around = share * cosine / np.maximum(np.sin(sun.elevation), 0.0872)
     sky = sun.diffuse * ((1 - share) * (1 + np.cos(tilt)) / 2 + around)
-    ground = (sun.beam * np.sin(np.maximum(sun.elevation, 0)) + sun.diffuse) * ground_reflectance * (1 - np.cos(tilt)) / 2
+    ground = (
+        (sun.beam * np.sin(np.maximum(sun.elevation, 0)) + sun.diffuse) * ground_reflectance * (1 - np.cos(tilt)) / 2
+    )
     return sun.beam * cosine, sky + ground, cosine
 
 
-def year_of(results: Results, hours: Year, room_ids: tuple[str, ...],
-            progress: Callable[[float], None] = lambda share: None) -> YearResult:
+def year_of(
+    results: Results, hours: Year, room_ids: tuple[str, ...], progress: Callable[[float], None] = lambda share: None
+) -> YearResult:
     """Rooms through every hour with the same balance and plant as on the design days. `progress` may raise to stop.
 
-    A neighbour without plant is taken at its design days' drift of the month; sky loss and profiles likewise as designed.
+    A neighbour without plant is taken at its design days' drift of the month; sky loss and profiles likewise as
+    designed.
     Raises InputError when none of the rooms has a load.
     """
     project, climate = results.project, results.climate
@@ -144,15 +155,22 @@ def year_of(results: Results, hours: Year, room_ids: tuple[str, ...],
 
     parts = []
     for lo in range(0, len(known), AT_ONCE):
-        rows = [_row(project, r) for r in known[lo:lo + AT_ONCE]]
+        rows = [_row(project, r) for r in known[lo : lo + AT_ONCE]]
 
         def told(share: float, lo: int = lo, count: int = len(rows)) -> None:
             progress((lo + share * count) / len(known))
+
         parts.append(_run(project, results, climate, year, sun, face, rows, told))
     heat, air = (np.concatenate([p[k] for p in parts]) for k in range(2))
     together = sum(r.sensible_w for r in known)
-    return YearResult(tuple(r.room_id for r in known), np.maximum(-heat, 0).astype(np.float32),
-                      np.maximum(heat, 0).astype(np.float32), air.astype(np.float32), float(together.max()), year.dry_c)
+    return YearResult(
+        tuple(r.room_id for r in known),
+        np.maximum(-heat, 0).astype(np.float32),
+        np.maximum(heat, 0).astype(np.float32),
+        air.astype(np.float32),
+        float(together.max()),
+        year.dry_c,
+    )
 
 
 def _row(project: Project, result: RoomResult) -> Row:
@@ -160,8 +178,16 @@ def _row(project: Project, result: RoomResult) -> Row:
     return Row(room, result.figures, room_fabric(project, room), result.kept, result.volume_m3)
 
 
-def _run(project: Project, results: Results, climate: Climate, year: Year, sun: SunYear, face: Callable, rows: list[Row],
-         progress: Callable[[float], None]) -> tuple[NDArray, NDArray]:
+def _run(
+    project: Project,
+    results: Results,
+    climate: Climate,
+    year: Year,
+    sun: SunYear,
+    face: Callable,
+    rows: list[Row],
+    progress: Callable[[float], None],
+) -> tuple[NDArray, NDArray]:
     surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
     room, area = np.array([r for r, _ in surfaces]), np.array([s.face.area_m2 for _, s in surfaces])
     behind, flux = np.empty((len(surfaces), HOURS)), np.zeros((len(surfaces), HOURS))
@@ -173,12 +199,23 @@ def _run(project: Project, results: Results, climate: Climate, year: Year, sun: 
         if s.glazing is not None:
             o = s.opening
             beam, diffuse, cosine = face(s.face.azimuth_deg, 90.0)
-            shape = Window(o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m, o.fin_left_m, o.fin_right_m)
-            lit = lit_past(casting(s, blocks, project.site.north_deg)[0], sun.elevation, sun.azimuth, s.face.azimuth_deg, shape)
+            shape = Window(
+                o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m, o.fin_left_m, o.fin_right_m
+            )
+            lit = lit_past(
+                casting(s, blocks, project.site.north_deg)[0], sun.elevation, sun.azimuth, s.face.azimuth_deg, shape
+            )
             entering = beam * lit * angle_factor(cosine, s.glazing.panes, s.glazing.angle_class)
-            b, d, absorbed, shade = (x.reshape(HOURS) for x in glass_sun(
-                s.glazing, o.area_m2, entering.reshape(-1, 24), (diffuse * s.glazing.diffuse_ratio).reshape(-1, 24),
-                (beam + diffuse).reshape(-1, 24)))
+            b, d, absorbed, shade = (
+                x.reshape(HOURS)
+                for x in glass_sun(
+                    s.glazing,
+                    o.area_m2,
+                    entering.reshape(-1, 24),
+                    (diffuse * s.glazing.diffuse_ratio).reshape(-1, 24),
+                    (beam + diffuse).reshape(-1, 24),
+                )
+            )
             flux[i] += absorbed
             beam_in[r] += b
             diffuse_in[r] += d
@@ -192,19 +229,37 @@ def _run(project: Project, results: Results, climate: Climate, year: Year, sun: 
     leak = leak + np.bincount(room, bridged, len(rows)) * assumption(project.book, "bridges_w_m2k").figure
     plan = plan_of(rows, [plant_hours(row.figures, row.kept) for row in rows])
     # A room held around the clock cools at its cooling set-point and heats at its heating set-point.
-    heat_c = np.minimum(np.where(plan.held[:, None], np.array([[row.figures.heating_c.figure] for row in rows]), plan.heat_c),
-                        plan.cool_c)
+    heat_c = np.minimum(
+        np.where(plan.held[:, None], np.array([[row.figures.heating_c.figure] for row in rows]), plan.heat_c),
+        plan.cool_c,
+    )
     found = run_year(
-        YearFaces(room, area, np.array([s.hc for _, s in surfaces]), radiant_films(room, area),
-                  tuple(s.layers if s.layers or s.film is None else () for _, s in surfaces), tuple(s.film for _, s in surfaces)),
-        YearDrive(behind, flux, radiant, convective, year.dry_c, leak,
-                  assumption(project.book, "air_capacity").figure * volume * heat_m3),
-        YearPlan(plan.on, heat_c, plan.cool_c, plan.heat_limit_w, plan.cool_limit_w), progress)
+        YearFaces(
+            room,
+            area,
+            np.array([s.hc for _, s in surfaces]),
+            radiant_films(room, area),
+            tuple(s.layers if s.layers or s.film is None else () for _, s in surfaces),
+            tuple(s.film for _, s in surfaces),
+        ),
+        YearDrive(
+            behind,
+            flux,
+            radiant,
+            convective,
+            year.dry_c,
+            leak,
+            assumption(project.book, "air_capacity").figure * volume * heat_m3,
+        ),
+        YearPlan(plan.on, heat_c, plan.cool_c, plan.heat_limit_w, plan.cool_limit_w),
+        progress,
+    )
     return found.heat_w, found.air_c
 
 
-def _behind(project: Project, results: Results, climate: Climate, year: Year, face: Callable, s: Surface,
-            month: NDArray) -> NDArray:
+def _behind(
+    project: Project, results: Results, climate: Climate, year: Year, face: Callable, s: Surface, month: NDArray
+) -> NDArray:
     match s.behind:
         case "outdoors":
             beam, diffuse, _ = face(s.face.azimuth_deg, s.face.tilt_deg)
@@ -229,7 +284,9 @@ def _daily(values: NDArray) -> NDArray:
     return np.repeat(values.reshape(-1, 24).mean(axis=1), 24)
 
 
-def _spread(rows: list[Row], surfaces: list, room: NDArray, area: NDArray, beam: NDArray, diffuse: NDArray, flux: NDArray) -> None:
+def _spread(
+    rows: list[Row], surfaces: list, room: NDArray, area: NDArray, beam: NDArray, diffuse: NDArray, flux: NDArray
+) -> None:
     """Transmitted sun onto the faces: a share of the beam on the floor, the rest diffused."""
     share, floor = sun_weights(room, surfaces), floor_weights(room, surfaces, len(rows))
     on_floor = np.bincount(room, floor, len(rows))
@@ -238,7 +295,9 @@ def _spread(rows: list[Row], surfaces: list, room: NDArray, area: NDArray, beam:
 
 
 def _gains(project: Project, rows: list[Row]) -> tuple[NDArray, NDArray]:
-    """(convective, radiant) (R, 8760) [W]: working days, with Saturdays and Sundays of a year that begins on a Friday."""
+    """(convective, radiant) (R, 8760) [W]: working days, with Saturdays and Sundays of a year that begins on a
+    Friday.
+    """
     weekend = np.repeat(np.isin((np.arange(365) + 4) % 7, (5, 6)), 24)
     convective, radiant = np.zeros((len(rows), HOURS)), np.zeros((len(rows), HOURS))
     month = np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24)
@@ -247,15 +306,17 @@ def _gains(project: Project, rows: list[Row]) -> tuple[NDArray, NDArray]:
     for r, row in enumerate(rows):
         f, use = row.figures, row.figures.use
         if summer:
-            working, other = (civil(p, project.site.latitude_deg)[month, hour] for p in (f.profile.working, f.profile.other))
+            working, other = (
+                civil(p, project.site.latitude_deg)[month, hour] for p in (f.profile.working, f.profile.other)
+            )
         else:
             working, other = f.profile.working[hour], f.profile.other[hour]
         shares = np.where(weekend, other, working)
-        for watts, part in ((f.people.figure * use.sensible_w, use.people_radiant),
-                            (f.lights_w_m2.figure * f.area_m2.figure, use.lights_radiant),
-                            (f.equipment_w_m2.figure * f.area_m2.figure, use.equipment_radiant)):
+        for watts, part in (
+            (f.people.figure * use.sensible_w, use.people_radiant),
+            (f.lights_w_m2.figure * f.area_m2.figure, use.lights_radiant),
+            (f.equipment_w_m2.figure * f.area_m2.figure, use.equipment_radiant),
+        ):
             radiant[r] += watts * part * shares
             convective[r] += watts * (1 - part) * shares
     return convective, radiant
-
-

@@ -24,12 +24,13 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
     """Lines of the model space. Raises FileError for what is no DXF or holds nothing to draw."""
     import ezdxf
     from ezdxf import recover
+
     with path.open("rb") as file:
         head = file.read(4096)
     if b"SECTION" not in head and not head.startswith(b"AutoCAD Binary DXF"):
         raise FileError(f"{path.name} is not a DXF drawing", remedy=ACCEPTED)
     say(0.05, "reading the drawing")
-    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)    # what it mends is counted and said below
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it mends is counted and said below
     notes: list[str] = []
     if path.stat().st_size > LARGE_BYTES:
         found = _stream(path, notes, say)
@@ -39,7 +40,9 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
         # Damaged drawings are mended where that can be done, and what was mended is said.
         document, auditor = recover.readfile(str(path))
     except (ezdxf.DXFError, OSError) as error:
-        raise FileError(f"{path.name} is damaged or not a DXF drawing", where=str(error)[:80], remedy=ACCEPTED) from error
+        raise FileError(
+            f"{path.name} is damaged or not a DXF drawing", where=str(error)[:80], remedy=ACCEPTED
+        ) from error
     if auditor.fixes or auditor.errors:
         notes.append(f"{len(auditor.fixes) + len(auditor.errors)} faults in the drawing were mended or left out")
     say(0.5, "collecting lines")
@@ -50,10 +53,13 @@ def _stream(path: Path, notes: list[str], say: Callable[[float, str], None]) -> 
     """A large drawing read entity by entity, which costs neither memory nor minutes. None when it cannot be read so."""
     import ezdxf
     from ezdxf.addons import iterdxf
+
     try:
         with path.open("rb") as file:
             notes.append("a large drawing: what lies in blocks is left out")
-            found = ((e, str(e.dxf.get("layer", "0"))[:120]) for e in iterdxf.single_pass_modelspace(file, sorted(DRAWN)))
+            found = (
+                (e, str(e.dxf.get("layer", "0"))[:120]) for e in iterdxf.single_pass_modelspace(file, sorted(DRAWN))
+            )
             return _gather(path.name, found, UNITS.get(_units_of(path), 0.0), frozenset(), notes, say)
     except (ezdxf.DXFError, OSError, ValueError, EOFError):
         notes.clear()
@@ -74,8 +80,14 @@ def _collect(name: str, document, notes: list[str], say: Callable[[float, str], 
     return _gather(name, _entities(document.modelspace(), "0", 0), unit, hidden, notes, say)
 
 
-def _gather(name: str, entities: Iterable, unit: float, hidden: frozenset[str], notes: list[str],
-            say: Callable[[float, str], None]) -> Drawing:
+def _gather(
+    name: str,
+    entities: Iterable,
+    unit: float,
+    hidden: frozenset[str],
+    notes: list[str],
+    say: Callable[[float, str], None],
+) -> Drawing:
     """Lines of (entity, layer) by layer, up to the bounds."""
     lines: dict[str, list[float]] = {}
     count = skipped = seen = 0
@@ -106,8 +118,12 @@ def _gather(name: str, entities: Iterable, unit: float, hidden: frozenset[str], 
         raise FileError(f"{name} holds no lines to draw", remedy="Export the model space with its lines; " + ACCEPTED)
     if not unit:
         notes.append("the drawing names no unit")
-    return Drawing(name=name, unit_m=unit, notes=tuple(notes), layers=tuple(
-        Layer(name=k, lines=tuple(v), on=k not in hidden) for k, v in sorted(lines.items()) if v))
+    return Drawing(
+        name=name,
+        unit_m=unit,
+        notes=tuple(notes),
+        layers=tuple(Layer(name=k, lines=tuple(v), on=k not in hidden) for k, v in sorted(lines.items()) if v),
+    )
 
 
 def _entities(space, outer: str, depth: int) -> Iterator:
@@ -131,6 +147,7 @@ def _entities(space, outer: str, depth: int) -> Iterator:
 def _points(entity) -> list[list[tuple[float, float]]]:
     """Flat point lists of an entity; curves within a hundredth of their size."""
     from ezdxf import path as paths
+
     kind = entity.dxftype()
     try:
         if kind == "LINE":

@@ -11,7 +11,7 @@ from garnetfin.core.outlines import inside
 from garnetfin.project.draft import Note
 from garnetfin.project.spaces import INSIDE, OUTSIDE, Level, Opening, Room, Slab, Wall
 
-FLAT_BELOW = 45.0                    # a face tilted less is a roof or floor, else a wall
+FLAT_BELOW = 45.0  # a face tilted less is a roof or floor, else a wall
 LEAST_M2 = 0.01
 SHORTEST_M = 0.02
 
@@ -19,8 +19,8 @@ SHORTEST_M = 0.02
 @dataclass(frozen=True, slots=True)
 class RawOpening:
     id: str
-    kind: str                        # window, glass wall, door, outside door
-    points: NDArray                  # (n, 3) [m]
+    kind: str  # window, glass wall, door, outside door
+    points: NDArray  # (n, 3) [m]
     glazing_id: str = ""
     door_u_w_m2k: float = 1.8
 
@@ -33,9 +33,9 @@ class RawFace:
     points: NDArray
     rooms: tuple[str, ...]
     build_up_id: str
-    ground: bool = False             # the file says it lies on or in the ground
+    ground: bool = False  # the file says it lies on or in the ground
     thickness_m: float = 0.0
-    perimeter_m: float = 0.0         # exposed edge of a floor on the ground, when the file says
+    perimeter_m: float = 0.0  # exposed edge of a floor on the ground, when the file says
     openings: tuple[RawOpening, ...] = ()
 
 
@@ -51,8 +51,9 @@ def area_vector(points: NDArray) -> NDArray:
     return np.cross(points, np.roll(points, -1, axis=0)).sum(axis=0) / 2
 
 
-def build_faces(raws: list[RawFace], rooms: list[Room], levels: list[Level], north_deg: float,
-                thickness: dict[str, float]) -> Faces:
+def build_faces(
+    raws: list[RawFace], rooms: list[Room], levels: list[Level], north_deg: float, thickness: dict[str, float]
+) -> Faces:
     """Walls and slabs of the polygons; what cannot be used is noted with its reason, the rest goes on."""
     made = Faces()
     by_id = {r.id: r for r in rooms}
@@ -79,24 +80,48 @@ def build_faces(raws: list[RawFace], rooms: list[Room], levels: list[Level], nor
         except InputError as error:
             made.notes.append(Note(kind="left out", text=str(error), where=raw.id))
     for (kind, below, above, build_up, tilt, azimuth), (area, face_id, edge) in flat.items():
-        made.slabs.append(Slab(id=face_id, kind=kind, room_below=below, room_above=above, area_m2=area, build_up_id=build_up,
-                               tilt_deg=tilt, azimuth_deg=azimuth, perimeter_m=edge if kind == "ground" else 0.0))
+        made.slabs.append(
+            Slab(
+                id=face_id,
+                kind=kind,
+                room_below=below,
+                room_above=above,
+                area_m2=area,
+                build_up_id=build_up,
+                tilt_deg=tilt,
+                azimuth_deg=azimuth,
+                perimeter_m=edge if kind == "ground" else 0.0,
+            )
+        )
     return made
 
 
-def _flat(raw: RawFace, sides: list[str], base: dict[str, float], vector: NDArray, area: float, tilt: float, north: float,
-          flat: dict, made: Faces) -> None:
+def _flat(
+    raw: RawFace,
+    sides: list[str],
+    base: dict[str, float],
+    vector: NDArray,
+    area: float,
+    tilt: float,
+    north: float,
+    flat: dict,
+    made: Faces,
+) -> None:
     """Roofs and floors; alike faces between the same rooms count together."""
     z = float(raw.points[:, 2].mean())
     tilt = 0.0 if tilt < 1.0 else round(tilt, 3)
     azimuth = (
-        180.0 if not tilt else round((degrees(atan2(vector[0], vector[1])) + (180 if vector[2] < 0 else 0) + north) % 360, 3)
+        180.0
+        if not tilt
+        else round((degrees(atan2(vector[0], vector[1])) + (180 if vector[2] < 0 else 0) + north) % 360, 3)
     )
     room = sides[0]
-    if len(raw.rooms) == 2:                                  # a second room that was left out still is no outdoors
+    if len(raw.rooms) == 2:  # a second room that was left out still is no outdoors
         other = sides[1] if len(sides) == 2 else INSIDE
         lower, upper = (
-            (room, other) if base[room] < base.get(other, z) or (other == INSIDE and z > base[room] + 0.5) else (other, room)
+            (room, other)
+            if base[room] < base.get(other, z) or (other == INSIDE and z > base[room] + 0.5)
+            else (other, room)
         )
         key = ("between", lower, upper, raw.build_up_id, 0.0, 180.0)
         plan = area
@@ -112,8 +137,17 @@ def _flat(raw: RawFace, sides: list[str], base: dict[str, float], vector: NDArra
     flat[key] = (had[0] + plan, had[1], had[2] + raw.perimeter_m)
 
 
-def _wall(raw: RawFace, sides: list[str], rooms: dict[str, Room], levels: list[Level], vector: NDArray, area: float, north: float,
-          thickness: dict[str, float], made: Faces) -> Wall:
+def _wall(
+    raw: RawFace,
+    sides: list[str],
+    rooms: dict[str, Room],
+    levels: list[Level],
+    vector: NDArray,
+    area: float,
+    north: float,
+    thickness: dict[str, float],
+    made: Faces,
+) -> Wall:
     """A wall as long as the polygon is wide in plan, and as high as its area asks for."""
     nx, ny = float(vector[0]), float(vector[1])
     span = hypot(nx, ny)
@@ -122,7 +156,8 @@ def _wall(raw: RawFace, sides: list[str], rooms: dict[str, Room], levels: list[L
     room = rooms[sides[0]]
     # Files turn normals either way; outward is where the room is not.
     if inside(room.outline, (middle[0] + nx * 0.15, middle[1] + ny * 0.15)) and not inside(
-            room.outline, (middle[0] - nx * 0.15, middle[1] - ny * 0.15)):
+        room.outline, (middle[0] - nx * 0.15, middle[1] - ny * 0.15)
+    ):
         nx, ny = -nx, -ny
     u = np.array([-ny, nx])
     places = raw.points[:, :2] @ u
@@ -154,7 +189,9 @@ def _wall(raw: RawFace, sides: list[str], rooms: dict[str, Room], levels: list[L
     )
 
 
-def _opening(raw: RawOpening, u: NDArray, low: float, high: float, bottom: float, level: Level, made: Faces) -> Opening | None:
+def _opening(
+    raw: RawOpening, u: NDArray, low: float, high: float, bottom: float, level: Level, made: Faces
+) -> Opening | None:
     if not np.isfinite(raw.points).all() or len(raw.points) < 3:
         made.notes.append(Note(kind="left out", text="an opening without a shape", where=raw.id))
         return None
@@ -191,10 +228,14 @@ def _point(p: NDArray) -> tuple[float, float]:
 
 
 def floor_outline(polygons: list[NDArray]) -> tuple | None:
-    """The outline (x, y) around floor polygons (n, 3); the greatest piece, its holes filled. None without a usable area."""
+    """The outline (x, y) around floor polygons (n, 3); the greatest piece, its holes filled.
+
+    None without a usable area.
+    """
     from shapely import Polygon, unary_union
 
     from garnetfin.core.outlines import tidy
+
     shapes = []
     for points in polygons:
         if len(points) >= 3 and np.isfinite(points).all():

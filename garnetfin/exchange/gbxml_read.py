@@ -52,7 +52,7 @@ VOLUMES = {
     "CubicKilometers": 1e9,
     "CubicMiles": 1609.344**3,
 }
-BTU = 0.29307107017 / 0.3048**2      # Btu/h ft2 in W/m2
+BTU = 0.29307107017 / 0.3048**2  # Btu/h ft2 in W/m2
 UNITS = {
     "WPerSquareMeterK": 1.0,
     "BtuPerHourSquareFtF": BTU * 1.8,
@@ -79,18 +79,30 @@ IN_GROUND = {"SlabOnGrade", "UndergroundSlab", "UndergroundWall", "UndergroundCe
 def parse_xml(path: Path):
     """The root element. Nothing is fetched, no entity is expanded, and a document type is refused."""
     from lxml import etree
+
     with path.open("rb") as file:
         head = file.read(4096)
     plain = head.replace(b"\x00", b"").lower()
     if b"<!doctype" in plain or b"<!entity" in plain:
-        raise FileError(f"{path.name} carries a document type with entities", remedy="Remove the DOCTYPE lines; " + ACCEPTED)
-    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False, dtd_validation=False, huge_tree=False,
-                             remove_comments=True, remove_pis=True)
+        raise FileError(
+            f"{path.name} carries a document type with entities", remedy="Remove the DOCTYPE lines; " + ACCEPTED
+        )
+    parser = etree.XMLParser(
+        resolve_entities=False,
+        no_network=True,
+        load_dtd=False,
+        dtd_validation=False,
+        huge_tree=False,
+        remove_comments=True,
+        remove_pis=True,
+    )
     try:
         tree = etree.parse(str(path), parser)
     except (etree.XMLSyntaxError, LookupError, ValueError) as error:
         line = getattr(error, "lineno", None)
-        raise FileError(f"{path.name} is not well-formed XML", where=f"line {line}" if line else "", remedy=ACCEPTED) from error
+        raise FileError(
+            f"{path.name} is not well-formed XML", where=f"line {line}" if line else "", remedy=ACCEPTED
+        ) from error
     if tree.docinfo.internalDTD is not None:
         raise FileError(f"{path.name} carries a document type", remedy="Remove the DOCTYPE lines; " + ACCEPTED)
     return tree.getroot()
@@ -102,7 +114,9 @@ def read_gbxml(path: Path, say: Callable[[float, str], None] = lambda share, wor
     root = parse_xml(path)
     if root.tag.rpartition("}")[2] != "gbXML":
         raise FileError(
-            f"{path.name} is XML, but not gbXML", where=f"root element {root.tag.rpartition('}')[2][:40]}", remedy=ACCEPTED
+            f"{path.name} is XML, but not gbXML",
+            where=f"root element {root.tag.rpartition('}')[2][:40]}",
+            remedy=ACCEPTED,
         )
     return _Reader(path.name, root, say).draft()
 
@@ -118,7 +132,9 @@ class _Reader:
             if isinstance(element.tag, str):
                 count += 1
                 if count > MOST_ELEMENTS:
-                    raise FileError(f"{name} has more than {MOST_ELEMENTS} elements", remedy="Export a part of the building")
+                    raise FileError(
+                        f"{name} has more than {MOST_ELEMENTS} elements", remedy="Export a part of the building"
+                    )
                 self.by_name.setdefault(element.tag.rpartition("}")[2], []).append(element)
         self.metre = self._default(LENGTHS, "lengthUnit", "length")
         self.area_unit = self._default(AREAS, "areaUnit", "area")
@@ -128,7 +144,9 @@ class _Reader:
     def _default(self, known: dict[str, float], attribute: str, what: str) -> float:
         unit = self.root.get(attribute)
         if unit not in known:
-            self.note("assumed", f"no {what} unit: metres" if unit is None else f"unknown {what} unit “{unit[:30]}”: metres")
+            self.note(
+                "assumed", f"no {what} unit: metres" if unit is None else f"unknown {what} unit “{unit[:30]}”: metres"
+            )
         return known.get(unit, 1.0)
 
     def note(self, kind: str, text: str, where: str = "") -> None:
@@ -168,7 +186,7 @@ class _Reader:
         """Corners (n, 3) [m] of the first loop in an element; NaN where a coordinate is no figure."""
         loop = next(self._all(element, "PolyLoop"), None)
         points = []
-        for at in (self.children(loop, "CartesianPoint") if loop is not None else ()):
+        for at in self.children(loop, "CartesianPoint") if loop is not None else ():
             try:
                 point = [float(c.text) for c in self.children(at, "Coordinate")]
             except (TypeError, ValueError):
@@ -197,14 +215,18 @@ class _Reader:
         for n in faces.notes[:MOST_NOTES]:
             self.note(n.kind, n.text, n.where)
         windows = sum(len(w.openings) for w in faces.walls)
-        found = (f"{len(rooms)} rooms on {len(levels)} levels", f"{len(faces.walls)} walls, {windows} openings",
-                 f"{len(faces.slabs)} roofs and floors")
+        found = (
+            f"{len(rooms)} rooms on {len(levels)} levels",
+            f"{len(faces.walls)} walls, {windows} openings",
+            f"{len(faces.slabs)} roofs and floors",
+        )
         self.notes[:0] = [Note(kind="found", text=words) for words in found]
         used = {w.build_up_id for w in faces.walls} | {s.build_up_id for s in faces.slabs}
         zones = self._zones({r.zone_id for r in rooms})
         known = {z.id for z in zones}
         self.say(0.9, "checking")
         from msgspec import structs
+
         return Draft(
             source=self.name,
             name=self.text(next(iter(self.by_name.get("Building", [self.root]))), "Name") or self.name,
@@ -247,7 +269,8 @@ class _Reader:
         """Constructions as build-ups, and their thickness [m] by id."""
         materials = {e.get("id"): e for e in self.by_name.get("Material", [])}
         stacks = {
-            e.get("id"): [r.get("materialIdRef") for r in self.children(e, "MaterialId")] for e in self.by_name.get("Layer", [])
+            e.get("id"): [r.get("materialIdRef") for r in self.children(e, "MaterialId")]
+            for e in self.by_name.get("Layer", [])
         }
         found, thickness = [], {}
         for e in self.by_name.get("Construction", []):
@@ -258,14 +281,23 @@ class _Reader:
                 if not layers:
                     u = self.figure(e, "U-value") or 0.0
                     if not u > 0:
-                        self.note("missing", f"construction {name} has neither layers nor a U-value: the usual wall", own)
+                        self.note(
+                            "missing", f"construction {name} has neither layers nor a U-value: the usual wall", own
+                        )
                         layers = usual_build_ups()[0].layers
                     else:
                         layers = (BuildUpLayer(resistance_m2k_w=max(1 / u - FILMS_M2K_W, 1e-3), name="by U-value"),)
                         self.note("assumed", f"construction {name} has a U-value alone: no mass", own)
                 if own and all(b.id != own for b in found):
-                    found.append(BuildUp(id=own, name=name[:80], layers=layers, absorptance=self._absorbed(e, "ExtSolar", 0.6),
-                                         inside_absorptance=max(0.01, self._absorbed(e, "IntSolar", 0.4))))
+                    found.append(
+                        BuildUp(
+                            id=own,
+                            name=name[:80],
+                            layers=layers,
+                            absorptance=self._absorbed(e, "ExtSolar", 0.6),
+                            inside_absorptance=max(0.01, self._absorbed(e, "IntSolar", 0.4)),
+                        )
+                    )
                     thickness[own] = sum(x.thickness_m for x in layers)
             except GarnetfinError as error:
                 self.note("left out", f"construction {name}: {error.what}; the usual wall instead", own)
@@ -306,20 +338,38 @@ class _Reader:
             own, name = e.get("id", ""), self.text(e, "Name") or e.get("id", "")
             u, g = self.figure(e, "U-value"), self.figure(e, "SolarHeatGainCoeff")
             if u is None or g is None:
-                self.note("assumed", f"window type {name}: " + " and ".join(
-                    w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None), own)
+                self.note(
+                    "assumed",
+                    f"window type {name}: "
+                    + " and ".join(w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None),
+                    own,
+                )
             u, g = u if u is not None else 1.3, g if g is not None else 0.5
             through = next(
-                (v for t in self.children(e, "Transmittance") if t.get("type") == "Solar" and (v := _float(t.text)) is not None),
+                (
+                    v
+                    for t in self.children(e, "Transmittance")
+                    if t.get("type") == "Solar" and (v := _float(t.text)) is not None
+                ),
                 0.86 * g,
             )
             told = dict(re.findall(r"(panes|frame|angle|diffuse)=([\d.]+)", self.text(e, "Description")))
             try:
                 if own and all(x.id != own for x in found):
-                    found.append(Glazing(
-                        id=own, name=name[:80], u_w_m2k=u, g=g, tau_e=min(through, g), panes=int(told.get("panes", 2)),
-                        frame_share=float(told.get("frame", 0.2)), angle_class=float(told.get("angle", 2.5)),
-                        diffuse_ratio=float(told.get("diffuse", 0.871)), source=self.name))
+                    found.append(
+                        Glazing(
+                            id=own,
+                            name=name[:80],
+                            u_w_m2k=u,
+                            g=g,
+                            tau_e=min(through, g),
+                            panes=int(told.get("panes", 2)),
+                            frame_share=float(told.get("frame", 0.2)),
+                            angle_class=float(told.get("angle", 2.5)),
+                            diffuse_ratio=float(told.get("diffuse", 0.871)),
+                            source=self.name,
+                        )
+                    )
             except (GarnetfinError, ValueError) as error:
                 self.note("left out", f"window type {name}: {error}", own)
         return found
@@ -366,10 +416,21 @@ class _Reader:
             if geometry is None:
                 self.note("left out", "a surface without a polygon", own)
                 continue
-            openings = tuple(o for o in (self._opening(x, glazings) for x in self.children(e, "Opening")) if o is not None)
+            openings = tuple(
+                o for o in (self._opening(x, glazings) for x in self.children(e, "Opening")) if o is not None
+            )
             edge = re.match(r"perimeter=([\d.]{1,12})$", self.text(e, "Description"))
-            found.append(RawFace(own, self.polygon(geometry), rooms, build_up, kind in IN_GROUND, openings=openings,
-                                 perimeter_m=(_float(edge.group(1)) or 0.0) if edge else 0.0))
+            found.append(
+                RawFace(
+                    own,
+                    self.polygon(geometry),
+                    rooms,
+                    build_up,
+                    kind in IN_GROUND,
+                    openings=openings,
+                    perimeter_m=(_float(edge.group(1)) or 0.0) if edge else 0.0,
+                )
+            )
         return found
 
     def _opening(self, e, glazings: set[str]) -> RawOpening | None:
@@ -377,7 +438,9 @@ class _Reader:
         geometry = self.child(e, "PlanarGeometry")
         if geometry is None or kind == "Air":
             self.note(
-                "left out", "an opening without a polygon" if geometry is None else "an opening without anything in it", own
+                "left out",
+                "an opening without a polygon" if geometry is None else "an opening without anything in it",
+                own,
             )
             return None
         glazing = e.get("windowTypeIdRef", "")
@@ -394,7 +457,9 @@ class _Reader:
         if not glazed and word in ("window", "glass wall"):
             word = "door"
         u = self.figure(e, "U-value")
-        return RawOpening(own, word, self.polygon(geometry), glazing if glazed else "", u if u and 0.05 <= u <= 7 else 1.8)
+        return RawOpening(
+            own, word, self.polygon(geometry), glazing if glazed else "", u if u and 0.05 <= u <= 7 else 1.8
+        )
 
     # -- rooms ---------------------------------------------------------------------------------------------------
     def _rooms(self, spaces: list, levels: list[Level], surfaces: list[RawFace]) -> tuple[list[Room], list[Level]]:
@@ -421,13 +486,17 @@ class _Reader:
                 rooms.append(room)
         distinct = {r.id: r for r in rooms}
         if not distinct:
-            raise FileError(f"No space of {self.name} has a usable outline", remedy="Export the spaces with their geometry")
+            raise FileError(
+                f"No space of {self.name} has a usable outline", remedy="Export the spaces with their geometry"
+            )
         return list(distinct.values()), levels
 
     def _room(
         self, e, own: str, levels: list[Level], floors: list[NDArray], heights: list[float]
     ) -> tuple[Room | None, list[Level]]:
-        points = self.polygon(geometry) if (geometry := self.child(e, "PlanarGeometry")) is not None else np.empty((0, 3))
+        points = (
+            self.polygon(geometry) if (geometry := self.child(e, "PlanarGeometry")) is not None else np.empty((0, 3))
+        )
         outline = None
         if len(points) >= 3 and np.isfinite(points).all():
             outline = tidy([(float(x), float(y)) for x, y in points[:, :2]])
@@ -445,12 +514,16 @@ class _Reader:
             flat = [
                 p
                 for p in loops
-                if len(p) >= 3 and np.isfinite(p).all() and abs(area_vector(p)[2]) > 0.9 * np.linalg.norm(area_vector(p))
+                if len(p) >= 3
+                and np.isfinite(p).all()
+                and abs(area_vector(p)[2]) > 0.9 * np.linalg.norm(area_vector(p))
             ]
             if flat:
                 lowest = min(float(p[:, 2].mean()) for p in flat)
                 outline = floor_outline([p for p in flat if p[:, 2].mean() < lowest + 0.3])
-                heights = heights or [float(v) for p in loops if np.isfinite(p).all() for v in (p[:, 2].min(), p[:, 2].max())]
+                heights = heights or [
+                    float(v) for p in loops if np.isfinite(p).all() for v in (p[:, 2].min(), p[:, 2].max())
+                ]
         if outline is None:
             self.note("left out", "a space without a usable outline", own)
             return None, levels
@@ -461,7 +534,9 @@ class _Reader:
         if area and volume and 0.5 <= volume / area <= 100:
             ceiling = volume / area
         else:
-            ceiling = max(heights) - min(heights) if heights and max(heights) - min(heights) > 0.5 else level.storey_m - 0.4
+            ceiling = (
+                max(heights) - min(heights) if heights and max(heights) - min(heights) > 0.5 else level.storey_m - 0.4
+            )
             self.note("assumed", f"ceiling {ceiling:.2f} m", own)
         told = self.text(e, "Description")
         use_id, word = use_of(
@@ -481,8 +556,11 @@ class _Reader:
             value = self.figure(e, tag)
             if value is not None and tag == "PeopleNumber":
                 unit = self.child(e, tag).get("unit", "")
-                value = (area or drawn) / value if unit == "SquareMPerPerson" and value > 0 else (
-                    (area or drawn) / (value * 0.3048**2) if unit == "SquareFtPerPerson" and value > 0 else value)
+                value = (
+                    (area or drawn) / value
+                    if unit == "SquareMPerPerson" and value > 0
+                    else ((area or drawn) / (value * 0.3048**2) if unit == "SquareFtPerPerson" and value > 0 else value)
+                )
             if value is not None and value >= 0:
                 values[field] = Imported(value=round(value, 6), source=self.name)
         condition = e.get("conditionType", "HeatedAndCooled")
@@ -511,6 +589,7 @@ def _float(text: str | None) -> float | None:
 
 def _simple(outline: tuple) -> bool:
     from shapely import Polygon
+
     return Polygon(outline).is_valid and area_of(outline) >= 0.2
 
 
@@ -522,7 +601,9 @@ def _level(wanted: str, z: float, levels: list[Level]) -> tuple[Level, list[Leve
     near = [x for x in levels if abs(x.elevation_m - z) < 0.6]
     if near:
         return near[0], levels
-    made = Level(id=f"level at {z:.2f}", name=f"Level at {z:.1f} m", elevation_m=min(max(z, -500.0), 2000.0), storey_m=3.4)
+    made = Level(
+        id=f"level at {z:.2f}", name=f"Level at {z:.1f} m", elevation_m=min(max(z, -500.0), 2000.0), storey_m=3.4
+    )
     return made, sorted((*levels, made), key=lambda x: x.elevation_m)
 
 
@@ -530,7 +611,7 @@ def _named(name: str, number: str) -> tuple[str, str]:
     """(number, name): the number as the file gives it, else the first word with a figure in it."""
     first, _, rest = name.partition(" ")
     if number and name.startswith(number + " "):
-        return number[:40], name[len(number) + 1:].strip()[:80] or number[:40]
+        return number[:40], name[len(number) + 1 :].strip()[:80] or number[:40]
     if rest and any(c.isdigit() for c in first):
         return first[:40], rest.strip()[:80]
     return (number or name)[:40], name[:80]

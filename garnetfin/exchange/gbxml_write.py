@@ -16,8 +16,13 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 NAMESPACE = "http://www.gbxml.org/schema"
-FILMS_M2K_W = 0.17                   # inside 0.13 and outside 0.04, horizontal heat flow (ISO 6946)
-OPENING_TYPES = {"window": "FixedWindow", "glass wall": "FixedWindow", "door": "NonSlidingDoor", "outside door": "NonSlidingDoor"}
+FILMS_M2K_W = 0.17  # inside 0.13 and outside 0.04, horizontal heat flow (ISO 6946)
+OPENING_TYPES = {
+    "window": "FixedWindow",
+    "glass wall": "FixedWindow",
+    "door": "NonSlidingDoor",
+    "outside door": "NonSlidingDoor",
+}
 # What each room is counted with: people, lights [W/m2], equipment [W/m2], area [m2], volume [m3].
 Figures = Mapping[str, tuple[float, float, float, float, float]]
 
@@ -86,7 +91,8 @@ class _Writer:
         campus = self.add(self.root, "Campus", id="campus")
         place = self.add(campus, "Location")
         self.add(place, "Name", site.name if site else project.name)
-        self.add(place, "ZipcodeOrPostalCode", "00000")      # the schema asks for one; the place is given by its coordinates
+        # the schema asks for one; the place is given by its coordinates
+        self.add(place, "ZipcodeOrPostalCode", "00000")
         if site:
             self.add(place, "Latitude", float(site.latitude_deg))
             self.add(place, "Longitude", float(site.longitude_deg))
@@ -110,8 +116,12 @@ class _Writer:
         for glazing in project.glazings:
             kind = self.add(self.root, "WindowType", id=self.id("glazing", glazing.id))
             self.add(kind, "Name", glazing.name)
-            self.add(kind, "Description", f"panes={glazing.panes} frame={glazing.frame_share:g} angle={glazing.angle_class:g} "
-                                          f"diffuse={glazing.diffuse_ratio:g}")
+            self.add(
+                kind,
+                "Description",
+                f"panes={glazing.panes} frame={glazing.frame_share:g} angle={glazing.angle_class:g} "
+                f"diffuse={glazing.diffuse_ratio:g}",
+            )
             self.add(kind, "U-value", float(glazing.u_w_m2k), unit="WPerSquareMeterK")
             self.add(kind, "SolarHeatGainCoeff", float(glazing.g), unit="Fraction", solarIncidentAngle="0")
             self.add(kind, "Transmittance", float(glazing.tau_e), unit="Fraction", type="Solar", surfaceType="Both")
@@ -127,11 +137,27 @@ class _Writer:
 
     def _results(self, room_id: str, found: RoomLoads) -> None:
         """Loads of a room: its cooling through the day of its peak, its heating, its supply air."""
-        kinds = (("CoolingLoad", "Watt", "ChilledWater", found.cooling_w, f"2001-{found.month + 1:02d}-21T00:00:00"), ("HeatLoad", "Watt", "HotWater", (found.heating_w,), "2001-01-21T00:00:00"),
-                 *((("Flow", "LPerSec", "Electricity", (found.flow_m3s * 1000,), "2001-01-21T00:00:00"),) if found.flow_m3s is not None else ()))
+        kinds = (
+            ("CoolingLoad", "Watt", "ChilledWater", found.cooling_w, f"2001-{found.month + 1:02d}-21T00:00:00"),
+            ("HeatLoad", "Watt", "HotWater", (found.heating_w,), "2001-01-21T00:00:00"),
+            *(
+                (("Flow", "LPerSec", "Electricity", (found.flow_m3s * 1000,), "2001-01-21T00:00:00"),)
+                if found.flow_m3s is not None
+                else ()
+            ),
+        )
         for kind, unit, resource, values, start in kinds:
-            made = self.add(self.root, "Results", id=self.id(kind, room_id), unit=unit, resultsType=kind, resourceType=resource, valueType="Simulated", startTime=start,
-                            **({"timeIncrement": "PT1H"} if len(values) > 1 else {}))
+            made = self.add(
+                self.root,
+                "Results",
+                id=self.id(kind, room_id),
+                unit=unit,
+                resultsType=kind,
+                resourceType=resource,
+                valueType="Simulated",
+                startTime=start,
+                **({"timeIncrement": "PT1H"} if len(values) > 1 else {}),
+            )
             self.add(made, "ObjectId", self.id("room", room_id))
             for value in values:
                 self.add(made, "Value", float(value))
@@ -144,14 +170,22 @@ class _Writer:
     # -- spaces --------------------------------------------------------------------------------------------------
     def _space(self, building, room: Room) -> None:
         zone = {"zoneIdRef": self.id("zone", room.zone_id)} if room.zone_id else {}
-        space = self.add(building, "Space", id=self.id("room", room.id), buildingStoreyIdRef=self.id("level", room.level_id),
-                         conditionType="HeatedAndCooled" if room.system_id else "Unconditioned", **zone)
+        space = self.add(
+            building,
+            "Space",
+            id=self.id("room", room.id),
+            buildingStoreyIdRef=self.id("level", room.level_id),
+            conditionType="HeatedAndCooled" if room.system_id else "Unconditioned",
+            **zone,
+        )
         self.add(space, "Name", f"{room.number} {room.name}")
         self.add(space, "Description", f"use={room.use_id}" + (" list" if room.sketched else ""))
         people, lights, equipment, area, volume = self.figures.get(room.id, (None, None, None, self._area(room), None))
-        for name, unit, value, figure in (("PeopleNumber", "NumberOfPeople", room.people, people),
-                                          ("LightPowerPerArea", "WattPerSquareMeter", room.lights_w_m2, lights),
-                                          ("EquipPowerPerArea", "WattPerSquareMeter", room.equipment_w_m2, equipment)):
+        for name, unit, value, figure in (
+            ("PeopleNumber", "NumberOfPeople", room.people, people),
+            ("LightPowerPerArea", "WattPerSquareMeter", room.lights_w_m2, lights),
+            ("EquipPowerPerArea", "WattPerSquareMeter", room.equipment_w_m2, equipment),
+        ):
             given = figure if isinstance(value, Rule) else value.value
             if given is not None:
                 self.add(space, name, float(given), unit=unit)
@@ -175,15 +209,24 @@ class _Writer:
         start, end, flipped = self._outward(wall)
         z = self.levels[wall.level_id].elevation_m
         corners = [(*start, z), (*end, z), (*end, z + wall.height_m), (*start, z + wall.height_m)]
-        surface = self._surface(campus, self.id("wall", wall.id), "ExteriorWall" if outside else "InteriorWall", wall.build_up_id,
-                                wall.room_a, wall.room_b, corners)
+        surface = self._surface(
+            campus,
+            self.id("wall", wall.id),
+            "ExteriorWall" if outside else "InteriorWall",
+            wall.build_up_id,
+            wall.room_a,
+            wall.room_b,
+            corners,
+        )
         length = wall.length_m
         u = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
         for o in wall.openings:
             at = length - o.at_m if flipped else o.at_m
             low, high = at - o.width_m / 2, at + o.width_m / 2
-            points = [(start[0] + u[0] * t, start[1] + u[1] * t, z + h)
-                      for t, h in ((low, o.sill_m), (high, o.sill_m), (high, o.head_m), (low, o.head_m))]
+            points = [
+                (start[0] + u[0] * t, start[1] + u[1] * t, z + h)
+                for t, h in ((low, o.sill_m), (high, o.sill_m), (high, o.head_m), (low, o.head_m))
+            ]
             self._opening(surface, wall, o, points)
 
     def _outward(self, wall: Wall) -> tuple[tuple, tuple, bool]:
@@ -201,11 +244,18 @@ class _Writer:
         return (wall.end, wall.start, True) if wrong else (wall.start, wall.end, False)
 
     def _surface(self, campus, surface_id: str, kind: str, build_up_id: str, first: str, second: str, corners: list):
-        surface = self.add(campus, "Surface", id=surface_id, surfaceType=kind, constructionIdRef=self.id("build-up", build_up_id),
-                           exposedToSun="true" if kind in ("ExteriorWall", "Roof") else "false")
+        surface = self.add(
+            campus,
+            "Surface",
+            id=surface_id,
+            surfaceType=kind,
+            constructionIdRef=self.id("build-up", build_up_id),
+            exposedToSun="true" if kind in ("ExteriorWall", "Roof") else "false",
+        )
         self.add(surface, "AdjacentSpaceId", spaceIdRef=self.id("room", first))
         if second in NO_ROOM and second != OUTSIDE:
-            second = first                                   # an equally warm neighbour that is not drawn: the space itself
+            # an equally warm neighbour that is not drawn: the space itself
+            second = first
         if second != OUTSIDE:
             self.add(surface, "AdjacentSpaceId", spaceIdRef=self.id("room", second))
         self._polygon(self.add(surface, "PlanarGeometry"), corners)
@@ -213,7 +263,9 @@ class _Writer:
 
     def _opening(self, surface, wall: Wall, o: Opening, points: list) -> None:
         glazing = {"windowTypeIdRef": self.id("glazing", o.glazing_id)} if o.glazing_id else {}
-        made = self.add(surface, "Opening", id=self.id(f"opening-{wall.id}", o.id), openingType=OPENING_TYPES[o.kind], **glazing)
+        made = self.add(
+            surface, "Opening", id=self.id(f"opening-{wall.id}", o.id), openingType=OPENING_TYPES[o.kind], **glazing
+        )
         self.add(made, "Name", o.kind)
         if not o.glazing_id:
             self.add(made, "U-value", float(o.door_u_w_m2k), unit="WPerSquareMeterK")
@@ -274,16 +326,23 @@ class _Writer:
         """Rooms directly under (or over) a room: what they cover is no floor to outdoors (or no roof)."""
         z = self.levels[room.level_id].elevation_m if below else self.top[room.id]
         if below:
-            return [r for r in self.project.rooms if r.id != room.id and not r.sketched and abs(self.top[r.id] - z) < 0.6]
-        return [r for r in self.project.rooms if r.id != room.id and not r.sketched
-                and abs(self.levels[r.level_id].elevation_m - z) < 0.6]
+            return [
+                r for r in self.project.rooms if r.id != room.id and not r.sketched and abs(self.top[r.id] - z) < 0.6
+            ]
+        return [
+            r
+            for r in self.project.rooms
+            if r.id != room.id and not r.sketched and abs(self.levels[r.level_id].elevation_m - z) < 0.6
+        ]
 
     # -- constructions -------------------------------------------------------------------------------------------
     def _construction(self, build_up: BuildUp) -> None:
         own = self.id("build-up", build_up.id)
         figures = [_figures(layer) for layer in build_up.layers]
         construction = self.add(self.root, "Construction", id=own)
-        self.add(construction, "U-value", float(1 / (FILMS_M2K_W + sum(f[4] for f in figures))), unit="WPerSquareMeterK")
+        self.add(
+            construction, "U-value", float(1 / (FILMS_M2K_W + sum(f[4] for f in figures))), unit="WPerSquareMeterK"
+        )
         self.add(construction, "Absorptance", float(build_up.absorptance), unit="Fraction", type="ExtSolar")
         self.add(construction, "Absorptance", float(build_up.inside_absorptance), unit="Fraction", type="IntSolar")
         self.add(construction, "LayerId", layerIdRef=f"{own}-layers")
@@ -329,6 +388,7 @@ def _figures(layer: BuildUpLayer) -> tuple[str, float, float, tuple[float, float
 def _parts(mine: Outline, other: Outline | None, without: list[Outline]) -> list[Outline]:
     """Pieces without holes of an outline: what it shares with another, or what no other covers."""
     from shapely import Polygon, box, unary_union
+
     shape = Polygon(mine).buffer(0)
     if other is not None:
         shape = shape.intersection(Polygon(other).buffer(0))

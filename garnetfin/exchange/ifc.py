@@ -28,6 +28,7 @@ PAIR_GAP_M = 0.6
 def read_ifc(path: Path, say: Callable[[float, str], None] = lambda share, words: None) -> Draft:
     """Raises FileError for what is no IFC file or has no space with a usable shape."""
     import ifcopenshell
+
     with path.open("rb") as file:
         if not file.read(200).lstrip(b"\xef\xbb\xbf \r\n\t").startswith(b"ISO-10303-21"):
             raise FileError(f"{path.name} is not an IFC file", remedy=ACCEPTED)
@@ -48,6 +49,7 @@ def read_ifc(path: Path, say: Callable[[float, str], None] = lambda share, words
 class _Reader:
     def __init__(self, name: str, model, say: Callable[[float, str], None], whole: bool) -> None:
         import ifcopenshell.util.unit
+
         self.name, self.model, self.say = name, model, say
         self.notes: list[Note] = []
         try:
@@ -69,10 +71,13 @@ class _Reader:
     def draft(self) -> Draft:
         spaces = self.model.by_type("IfcSpace")
         if not spaces:
-            raise FileError(f"{self.name} holds no spaces", remedy="Let the architect export rooms as IfcSpace; " + ACCEPTED)
+            raise FileError(
+                f"{self.name} holds no spaces", remedy="Let the architect export rooms as IfcSpace; " + ACCEPTED
+            )
         if len(spaces) > MOST_SPACES:
             raise FileError(
-                f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}", remedy="Export a part of the building"
+                f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}",
+                remedy="Export a part of the building",
             )
         levels = self._levels()
         rooms: list[Room] = []
@@ -84,7 +89,9 @@ class _Reader:
                 rooms.append(room)
         rooms = list({r.id: r for r in rooms}.values())
         if not rooms:
-            raise FileError(f"No space of {self.name} has a usable shape", remedy="Export the spaces with their geometry")
+            raise FileError(
+                f"No space of {self.name} has a usable shape", remedy="Export the spaces with their geometry"
+            )
         self.say(0.6, "boundaries")
         raws = self._boundaries({r.id for r in rooms})
         common = dict(source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms))
@@ -92,13 +99,18 @@ class _Reader:
         north = self._north()
         if raws:
             faces = build_faces(
-                raws, rooms, levels, north, {k: sum(x.thickness_m for x in b.layers) for k, b in self.fabric.build_ups.items()}
+                raws,
+                rooms,
+                levels,
+                north,
+                {k: sum(x.thickness_m for x in b.layers) for k, b in self.fabric.build_ups.items()},
             )
             for n in faces.notes:
                 self.note(n.kind, n.text, n.where)
             count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
             parts = dict(
-                walls=tuple({w.id: w for w in faces.walls}.values()), slabs=tuple({s.id: s for s in faces.slabs}.values())
+                walls=tuple({w.id: w for w in faces.walls}.values()),
+                slabs=tuple({s.id: s for s in faces.slabs}.values()),
             )
             self.note("found", "space boundaries with geometry: faces are as the file gives them")
         else:
@@ -137,6 +149,7 @@ class _Reader:
                 return None
             sign = -1 if min(parts) < 0 else 1
             return sign * sum(abs(p) / d for p, d in zip(parts, (1, 60, 3600, 3.6e9)))
+
         for site in self.model.by_type("IfcSite"):
             lat, lon = degrees(site.RefLatitude), degrees(site.RefLongitude)
             if lat is not None and lon is not None and abs(lat) <= 90 and abs(lon) <= 180:
@@ -164,12 +177,15 @@ class _Reader:
         levels: list[Level] = []
         for i, (own, name, z) in enumerate(found):
             storey = found[i + 1][2] - z if i + 1 < len(found) else levels[-1].storey_m if levels else 3.4
-            levels.append(Level(id=own, name=name, elevation_m=round(z, 6), storey_m=round(min(max(storey, 0.5), 100.0), 6)))
+            levels.append(
+                Level(id=own, name=name, elevation_m=round(z, 6), storey_m=round(min(max(storey, 0.5), 100.0), 6))
+            )
         return levels
 
     def _matrix(self, product) -> NDArray:
         """Placement (4, 4), translation in metres."""
         import ifcopenshell.util.placement
+
         try:
             m = np.array(ifcopenshell.util.placement.get_local_placement(product.ObjectPlacement), float)
         except Exception:  # missing, circular or of a kind that is not local
@@ -188,7 +204,9 @@ class _Reader:
             self.note("left out", "a space without a usable shape", label)
             return None, levels
         outline, z, height = found
-        storey = next((r.RelatingObject for r in space.Decomposes or () if r.RelatingObject.is_a("IfcBuildingStorey")), None)
+        storey = next(
+            (r.RelatingObject for r in space.Decomposes or () if r.RelatingObject.is_a("IfcBuildingStorey")), None
+        )
         level = next((x for x in levels if storey is not None and x.id == storey.GlobalId), None)
         if level is None:
             near = [x for x in levels if abs(x.elevation_m - z) < 0.6]
@@ -206,8 +224,17 @@ class _Reader:
             self.note("assumed", assumed, label)
         values = self._values(space, area_of(outline))
         try:
-            return Room(id=space.GlobalId, number=number[:40], name=name[:80], level_id=level.id, outline=outline, use_id=use_id,
-                        ceiling_m=round(min(max(height, 0.5), 100.0), 6), system_id="served", **values), levels
+            return Room(
+                id=space.GlobalId,
+                number=number[:40],
+                name=name[:80],
+                level_id=level.id,
+                outline=outline,
+                use_id=use_id,
+                ceiling_m=round(min(max(height, 0.5), 100.0), 6),
+                system_id="served",
+                **values,
+            ), levels
         except GarnetfinError as error:
             self.note("left out", error.what, label)
             return None, levels
@@ -215,13 +242,18 @@ class _Reader:
     def _values(self, space, drawn: float) -> dict[str, Value]:
         psets = psets_of(space)
         values: dict[str, Value] = {}
-        for field, names in (("people", ("OccupancyNumber",)), ("cooling_c", ("SpaceTemperatureSummerMax",)),
-                             ("heating_c", ("SpaceTemperatureWinterMin",))):
+        for field, names in (
+            ("people", ("OccupancyNumber",)),
+            ("cooling_c", ("SpaceTemperatureSummerMax",)),
+            ("heating_c", ("SpaceTemperatureWinterMin",)),
+        ):
             for name in names:
                 value = number(psets.get(name))
                 if value is not None and ((field == "people" and value >= 0) or 0 < value < 50):
                     values[field] = Imported(value=value, source=self.name)
-        crossed = "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
+        crossed = (
+            "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
+        )
         if crossed:
             self.note("left out", "a winter set-point above the summer one", str(space.Name))
             return {k: v for k, v in values.items() if k not in ("cooling_c", "heating_c")}
@@ -231,12 +263,15 @@ class _Reader:
         """(outline, floor level, height) of a space: from an upright extrusion at once, else from its mesh."""
         if space.Representation is None:
             return None
-        solids = [i for r in space.Representation.Representations if r.RepresentationIdentifier == "Body" for i in r.Items]
+        solids = [
+            i for r in space.Representation.Representations if r.RepresentationIdentifier == "Body" for i in r.Items
+        ]
         if len(solids) == 1 and solids[0].is_a("IfcExtrudedAreaSolid"):
             found = self._extrusion(solids[0], self._matrix(space))
             if found is not None:
                 return found
         import ifcopenshell.geom
+
         settings = ifcopenshell.geom.settings()
         settings.set("use-world-coords", True)
         shape = ifcopenshell.geom.create_shape(settings, space)
@@ -253,6 +288,7 @@ class _Reader:
 
     def _extrusion(self, solid, placed: NDArray) -> tuple[tuple, float, float] | None:
         import ifcopenshell.util.placement
+
         points = self._profile(solid.SweptArea)
         if points is None:
             return None
@@ -273,6 +309,7 @@ class _Reader:
         height = float(solid.Depth) * self.metre
         outline = tidy([(float(x), float(y)) for x, y in space[:, :2]])
         from shapely import Polygon
+
         if len(outline) < 3 or not Polygon(outline).is_valid or area_of(outline) < 0.2 or not 0.5 <= height <= 100:
             return None
         return outline, float(space[0, 2]) - (height if direction[2] < 0 else 0.0), height
@@ -320,12 +357,20 @@ class _Reader:
     # -- boundaries ----------------------------------------------------------------------------------------------
     def _boundaries(self, rooms: set[str]) -> list[RawFace]:
         """Faces from space boundaries; none when too few of them carry a polygon."""
-        bounds = [b for b in self.model.by_type("IfcRelSpaceBoundary")
-                  if b.RelatingSpace is not None and b.RelatingSpace.is_a("IfcSpace") and b.RelatingSpace.GlobalId in rooms
-                  and b.PhysicalOrVirtualBoundary != "VIRTUAL"]
+        bounds = [
+            b
+            for b in self.model.by_type("IfcRelSpaceBoundary")
+            if b.RelatingSpace is not None
+            and b.RelatingSpace.is_a("IfcSpace")
+            and b.RelatingSpace.GlobalId in rooms
+            and b.PhysicalOrVirtualBoundary != "VIRTUAL"
+        ]
         shaped = [(b, p) for b in bounds if (p := self._boundary_polygon(b)) is not None]
-        if not shaped or len(shaped) < ENOUGH_BOUNDARIES * len(bounds) or (
-                len({b.RelatingSpace.GlobalId for b, _ in shaped}) < ENOUGH_BOUNDARIES * len(rooms)):
+        if (
+            not shaped
+            or len(shaped) < ENOUGH_BOUNDARIES * len(bounds)
+            or (len({b.RelatingSpace.GlobalId for b, _ in shaped}) < ENOUGH_BOUNDARIES * len(rooms))
+        ):
             return []
         hosts = [(b, p) for b, p in shaped if not _is_opening(b)]
         holes: dict[str, list] = {}
@@ -342,12 +387,23 @@ class _Reader:
             room = b.RelatingSpace.GlobalId
             outside = b.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
             sides = (
-                (room, hosts[other][0].RelatingSpace.GlobalId) if other is not None else (room,) if outside else (room, INSIDE)
+                (room, hosts[other][0].RelatingSpace.GlobalId)
+                if other is not None
+                else (room,)
+                if outside
+                else (room, INSIDE)
             )
             build_up = self.fabric.build_up(b.RelatedBuildingElement, outside and other is None)
             openings = tuple(o for h, p in holes.get(room, ()) if _lies_on(p, polygon) for o in self._raw_opening(h, p))
             found.append(
-                RawFace(b.GlobalId, polygon, sides, build_up, b.InternalOrExternalBoundary == "EXTERNAL_EARTH", openings=openings)
+                RawFace(
+                    b.GlobalId,
+                    polygon,
+                    sides,
+                    build_up,
+                    b.InternalOrExternalBoundary == "EXTERNAL_EARTH",
+                    openings=openings,
+                )
             )
         return found
 
@@ -357,6 +413,7 @@ class _Reader:
         if surface is None or not surface.is_a("IfcCurveBoundedPlane"):
             return None
         import ifcopenshell.util.placement
+
         try:
             points = self._curve(surface.OuterBoundary)
             if points is None:
@@ -377,8 +434,13 @@ class _Reader:
         psets = psets_of(element)
         u = number(psets.get("ThermalTransmittance"))
         glazing = self.fabric.glazing(psets).id if window else ""
-        yield RawOpening(boundary.GlobalId, "window" if window else "outside door" if outside else "door", polygon, glazing,
-                         u if u and 0.05 <= u <= 7 else 1.8)
+        yield RawOpening(
+            boundary.GlobalId,
+            "window" if window else "outside door" if outside else "door",
+            polygon,
+            glazing,
+            u if u and 0.05 <= u <= 7 else 1.8,
+        )
 
     # -- windows and doors without boundaries --------------------------------------------------------------------
     def _loose(self, levels: list[Level]) -> Iterator[LooseOpening]:
@@ -420,7 +482,9 @@ def _is_opening(boundary) -> bool:
 
 
 def _pairs(hosts: list) -> dict[int, int]:
-    """The two boundaries of one wall or floor seen from its two rooms: as the file says, else same element, back to back."""
+    """The two boundaries of one wall or floor seen from its two rooms: as the file says, else same element, back to
+    back.
+    """
     at = {b.id(): i for i, (b, _) in enumerate(hosts)}
     found: dict[int, int] = {}
     by_element: dict[int, list[int]] = {}
@@ -437,14 +501,15 @@ def _pairs(hosts: list) -> dict[int, int]:
             p = hosts[i][1]
             vector = area_vector(p)
             area = float(np.linalg.norm(vector))
-            for j in members[n + 1:]:
+            for j in members[n + 1 :]:
                 q = hosts[j][1]
                 if j in found or hosts[i][0].RelatingSpace == hosts[j][0].RelatingSpace:
                     continue
                 other = area_vector(q)
                 apart = q.mean(axis=0) - p.mean(axis=0)
                 if abs(float(vector @ other)) > 0.98 * area * float(np.linalg.norm(other)) and (
-                        abs(float(np.linalg.norm(other)) / area - 1) < 0.05 and float(np.linalg.norm(apart)) < PAIR_GAP_M):
+                    abs(float(np.linalg.norm(other)) / area - 1) < 0.05 and float(np.linalg.norm(apart)) < PAIR_GAP_M
+                ):
                     found[i], found[j] = j, i
                     break
     return found
@@ -456,9 +521,8 @@ def _lies_on(hole: NDArray, host: NDArray) -> bool:
     normal = vector / np.linalg.norm(vector)
     middle = hole.mean(axis=0)
     if abs(float((middle - host.mean(axis=0)) @ normal)) > 0.5 or abs(float(area_vector(hole) @ normal)) < 0.9 * float(
-            np.linalg.norm(area_vector(hole))):
+        np.linalg.norm(area_vector(hole))
+    ):
         return False
     low, high = host.min(axis=0) - 0.5 * np.abs(normal) - 1e-6, host.max(axis=0) + 0.5 * np.abs(normal) + 1e-6
     return bool((middle >= low).all() and (middle <= high).all())
-
-

@@ -1,4 +1,6 @@
-"""What IFC elements are made of: layer sets as build-ups, window properties as glazing; what is missing is assumed and said."""
+"""What IFC elements are made of: layer sets as build-ups, window properties as glazing; what is missing is assumed and
+said.
+"""
 
 import re
 from collections import Counter
@@ -14,13 +16,19 @@ from garnetfin.project.new import usual_build_ups
 
 FILMS_M2K_W = 0.17
 # Words of material names -> library material, for materials that bring no figures of their own.
-WORDS = (("plasterboard|gypsum|plaster", "plasterboard_700"), ("insulation|wool|eps|xps|foam", "mineral_wool"),
-         ("concrete|reinforced", "concrete_2200"), ("screed", "screed"), ("render|stucco", "render_cement"))
+WORDS = (
+    ("plasterboard|gypsum|plaster", "plasterboard_700"),
+    ("insulation|wool|eps|xps|foam", "mineral_wool"),
+    ("concrete|reinforced", "concrete_2200"),
+    ("screed", "screed"),
+    ("render|stucco", "render_cement"),
+)
 
 
 def psets_of(element) -> dict:
     """All properties of an element by name."""
     import ifcopenshell.util.element
+
     try:
         return {k: v for part in ifcopenshell.util.element.get_psets(element).values() for k, v in part.items()}
     except Exception:  # property sets that refer to nothing
@@ -48,8 +56,11 @@ class Fabric:
         key = (u, g, tau)
         if key not in self.glazings:
             if u is None or g is None:
-                self.note("assumed", "a window without figures: " + " and ".join(
-                    w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None))
+                self.note(
+                    "assumed",
+                    "a window without figures: "
+                    + " and ".join(w for w, v in (("U 1.3 W/m²K", u), ("g 0.50", g)) if v is None),
+                )
             u = u if u is not None and 0.05 <= u <= 7 else 1.3
             g = g if g is not None and 0 <= g <= 1 else 0.5
             tau = tau if tau is not None and 0 <= tau <= g else 0.86 * g
@@ -78,11 +89,18 @@ class Fabric:
 
     def _layer_set(self, element):
         import ifcopenshell.util.element
+
         try:
-            material = ifcopenshell.util.element.get_material(element, should_skip_usage=True) if element is not None else None
+            material = (
+                ifcopenshell.util.element.get_material(element, should_skip_usage=True) if element is not None else None
+            )
         except Exception:  # an association that refers to nothing
             return None
-        return material if material is not None and material.is_a("IfcMaterialLayerSet") and material.MaterialLayers else None
+        return (
+            material
+            if material is not None and material.is_a("IfcMaterialLayerSet") and material.MaterialLayers
+            else None
+        )
 
     def build_up(self, element, outside: bool) -> str:
         """Id of the build-up of an element: its layers, else its U-value, else the usual one of its kind."""
@@ -103,14 +121,28 @@ class Fabric:
         u = number(psets_of(element).get("ThermalTransmittance")) if element is not None else None
         if u and 0.05 <= u <= 5:
             own = f"U {u:g}"
-            self.build_ups.setdefault(own, BuildUp(id=own, name=f"U-value {u:g}", layers=(
-                BuildUpLayer(resistance_m2k_w=max(1 / u - FILMS_M2K_W, 1e-3), name="by U-value"),)))
+            self.build_ups.setdefault(
+                own,
+                BuildUp(
+                    id=own,
+                    name=f"U-value {u:g}",
+                    layers=(BuildUpLayer(resistance_m2k_w=max(1 / u - FILMS_M2K_W, 1e-3), name="by U-value"),),
+                ),
+            )
             return own
         return self._usual(element, outside)
 
     def _usual(self, element, outside: bool) -> str:
         kind = element.is_a() if element is not None else ""
-        usual = "R1" if kind == "IfcRoof" else ("F1" if outside else "F2") if kind == "IfcSlab" else "W1" if outside else "P1"
+        usual = (
+            "R1"
+            if kind == "IfcRoof"
+            else ("F1" if outside else "F2")
+            if kind == "IfcSlab"
+            else "W1"
+            if outside
+            else "P1"
+        )
         own = f"usual {usual}"
         if own not in self.build_ups:
             self.note("assumed", f"elements without layers: {next(b.name for b in usual_build_ups() if b.id == usual)}")
@@ -121,7 +153,9 @@ class Fabric:
         thickness = float(layer.LayerThickness or 0.0) * self.metre
         name = str(layer.Material.Name if layer.Material is not None else "layer")[:60]
         figures = psets_of(layer.Material) if layer.Material is not None else {}
-        k, density, heat = (number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity"))
+        k, density, heat = (
+            number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity")
+        )
         if k and density and heat and thickness > 0:
             return BuildUpLayer(
                 name=name, thickness_m=thickness, conductivity_w_mk=k, density_kg_m3=density, specific_heat_j_kgk=heat
@@ -129,6 +163,8 @@ class Fabric:
         if re.search("air|cavity", name, re.I) or thickness <= 1e-5:
             return BuildUpLayer(name=name, resistance_m2k_w=0.18)
         known = next((m for words, m in WORDS if re.search(words, name, re.I) and m in materials()), "")
-        known = known or next((m.id for m in materials().values() if m.name.lower().split(",")[0] in name.lower()), "block_light")
+        known = known or next(
+            (m.id for m in materials().values() if m.name.lower().split(",")[0] in name.lower()), "block_light"
+        )
         self.note("assumed", f"material {name} without figures: {materials()[known].name}")
         return BuildUpLayer(material=known, thickness_m=thickness, name=name, conductivity_w_mk=k or 0.0)

@@ -1,4 +1,5 @@
-"""The building and its air systems as IFC4: spaces with their loads, duct segments, fittings, dampers, terminals and units, joined port to port.
+"""The building and its air systems as IFC4: spaces with their loads, duct segments, fittings, dampers, terminals and
+units, joined port to port.
 
 What was computed comes in as plain parts (Model); this file knows IFC and nothing of how figures are made.
 """
@@ -12,17 +13,21 @@ from garnetfin.core.ducts.sizes import Section
 from garnetfin.project.tree import Project
 
 Vector = tuple[float, float, float]
-NAMES = uuid.UUID("6b1b1b0e-6f5d-5c1e-9d0e-2f4a3c7d9e10")        # ids are made from ours, so that one part keeps its id from file to file
+# ids are made from ours, so that one part keeps its id from file to file
+NAMES = uuid.UUID("6b1b1b0e-6f5d-5c1e-9d0e-2f4a3c7d9e10")
 SYSTEM_TYPES = {"supply": "VENTILATION", "return": "VENTILATION", "extract": "EXHAUST", "outdoor": "VENTILATION"}
-LEAST_PIECE_M = 0.02                 # a duct between two fittings keeps at least this much
+LEAST_PIECE_M = 0.02  # a duct between two fittings keeps at least this much
 SHEET_M = 0.0007
 DAMPER_M = 0.1
-STRAIGHT = 0.02                      # sine below which two ducts run on in one line
+STRAIGHT = 0.02  # sine below which two ducts run on in one line
 
 
 @dataclass(frozen=True, slots=True)
 class Space:
-    """Figures of a room: area [m2], volume [m3], cooling and heating [W], supply air [m3/s], set-points [degC]; None where there is none."""
+    """Figures of a room: area [m2], volume [m3], cooling and heating [W], supply air [m3/s], set-points [degC];
+
+    None where there is none.
+    """
 
     area_m2: float
     volume_m3: float
@@ -35,7 +40,9 @@ class Space:
 
 @dataclass(frozen=True, slots=True)
 class Duct:
-    """A duct in the direction of the air: points by id, clear section, figures for its properties, and its damper if it has one."""
+    """A duct in the direction of the air: points by id, clear section, figures for its properties, and its damper if it
+    has one.
+    """
 
     id: str
     start: str
@@ -46,7 +53,7 @@ class Duct:
     flexible: bool
     mass_kg: float
     figures: tuple[tuple[str, float], ...]
-    damper: str = ""                 # "", blade, orifice
+    damper: str = ""  # "", blade, orifice
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,12 +84,13 @@ class System:
 class Model:
     spaces: dict[str, Space]
     systems: tuple[System, ...]
-    fans: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)     # figures of the fan by air system
+    fans: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # figures of the fan by air system
 
 
 def write_model(project: Project, model: Model) -> bytes:
     """Bytes of an IFC4 file in metres."""
     import ifcopenshell
+
     writer = _Writer(ifcopenshell.file(schema="IFC4"), project, model)
     writer.write()
     return writer.file.to_string().encode()
@@ -93,7 +101,7 @@ class _Writer:
         self.file, self.project, self.model = file, project, model
         self.points = {p.id: (p.x_m, p.y_m, p.z_m) for p in project.duct_points}
         self.level_of = {p.id: p.level_id for p in project.duct_points}
-        self.held: dict[str, list] = {}              # elements of each storey
+        self.held: dict[str, list] = {}  # elements of each storey
         self.spaces: dict[str, object] = {}
         self.referenced: dict[str, list] = {}
         self.profiles: dict[tuple, object] = {}
@@ -101,6 +109,7 @@ class _Writer:
     # -- small things --------------------------------------------------------------------------------------------
     def id(self, *parts: str) -> str:
         import ifcopenshell.guid
+
         return ifcopenshell.guid.compress(uuid.uuid5(NAMES, "/".join((self.project.name, *parts))).hex)
 
     def point(self, *xyz: float):
@@ -108,13 +117,17 @@ class _Writer:
 
     def axes(self, at: Vector = (0.0, 0.0, 0.0), z: Vector | None = None, x: Vector | None = None):
         direction = self.file.createIfcDirection
-        return self.file.createIfcAxis2Placement3D(self.point(*at), direction(z) if z else None, direction(x) if x else None)
+        return self.file.createIfcAxis2Placement3D(
+            self.point(*at), direction(z) if z else None, direction(x) if x else None
+        )
 
     def placed(self, to, at: Vector = (0.0, 0.0, 0.0), z: Vector | None = None, x: Vector | None = None):
         return self.file.createIfcLocalPlacement(to, self.axes(at, z, x))
 
     def shape(self, *solids):
-        return self.file.createIfcProductDefinitionShape(None, None, [self.file.createIfcShapeRepresentation(self.body, "Body", "SweptSolid", list(solids))])
+        return self.file.createIfcProductDefinitionShape(
+            None, None, [self.file.createIfcShapeRepresentation(self.body, "Body", "SweptSolid", list(solids))]
+        )
 
     def solid(self, profile, length: float):
         return self.file.createIfcExtrudedAreaSolid(profile, self.axes(), self.up, float(length))
@@ -131,9 +144,16 @@ class _Writer:
         if not figures:
             return
         kinds = {str: "IfcLabel", bool: "IfcBoolean"}
-        values = [self.file.createIfcPropertySingleValue(n, None, self.file.create_entity(kinds.get(type(v), "IfcReal"), v), None) for n, v in figures]
+        values = [
+            self.file.createIfcPropertySingleValue(
+                n, None, self.file.create_entity(kinds.get(type(v), "IfcReal"), v), None
+            )
+            for n, v in figures
+        ]
         made = self.file.createIfcPropertySet(self.id("pset", key, name), None, name, None, values)
-        self.related("IfcRelDefinesByProperties", f"pset/{key}/{name}", RelatedObjects=[element], RelatingPropertyDefinition=made)
+        self.related(
+            "IfcRelDefinesByProperties", f"pset/{key}/{name}", RelatedObjects=[element], RelatingPropertyDefinition=made
+        )
 
     def quantities(self, element, key: str, name: str, figures: tuple[tuple[str, str, float], ...]) -> None:
         made = [self.file.create_entity(f"IfcQuantity{kind}", n, None, None, float(v)) for kind, n, v in figures]
@@ -147,86 +167,210 @@ class _Writer:
         self.origin2 = f.createIfcAxis2Placement2D(self.point(0.0, 0.0), None)
         site = self.project.site
         north = self._north(site.north_deg if site else 0.0)
-        self.context = f.createIfcGeometricRepresentationContext(None, "Model", 3, 1e-5, self.axes(), f.createIfcDirection(north))
-        self.body = f.createIfcGeometricRepresentationSubContext("Body", "Model", None, None, None, None, self.context, None, "MODEL_VIEW", None)
-        units = [f.createIfcSIUnit(None, kind, None, name) for kind, name in (
-            ("LENGTHUNIT", "METRE"), ("AREAUNIT", "SQUARE_METRE"), ("VOLUMEUNIT", "CUBIC_METRE"), ("PLANEANGLEUNIT", "RADIAN"), ("POWERUNIT", "WATT"),
-            ("PRESSUREUNIT", "PASCAL"), ("THERMODYNAMICTEMPERATUREUNIT", "DEGREE_CELSIUS"), ("TIMEUNIT", "SECOND"))]
+        self.context = f.createIfcGeometricRepresentationContext(
+            None, "Model", 3, 1e-5, self.axes(), f.createIfcDirection(north)
+        )
+        self.body = f.createIfcGeometricRepresentationSubContext(
+            "Body", "Model", None, None, None, None, self.context, None, "MODEL_VIEW", None
+        )
+        units = [
+            f.createIfcSIUnit(None, kind, None, name)
+            for kind, name in (
+                ("LENGTHUNIT", "METRE"),
+                ("AREAUNIT", "SQUARE_METRE"),
+                ("VOLUMEUNIT", "CUBIC_METRE"),
+                ("PLANEANGLEUNIT", "RADIAN"),
+                ("POWERUNIT", "WATT"),
+                ("PRESSUREUNIT", "PASCAL"),
+                ("THERMODYNAMICTEMPERATUREUNIT", "DEGREE_CELSIUS"),
+                ("TIMEUNIT", "SECOND"),
+            )
+        ]
         units.append(f.createIfcSIUnit(None, "MASSUNIT", "KILO", "GRAM"))
-        project = f.create_entity("IfcProject", GlobalId=self.id("project"), Name=self.project.name, RepresentationContexts=[self.context],
-                                  UnitsInContext=f.createIfcUnitAssignment(units))
+        project = f.create_entity(
+            "IfcProject",
+            GlobalId=self.id("project"),
+            Name=self.project.name,
+            RepresentationContexts=[self.context],
+            UnitsInContext=f.createIfcUnitAssignment(units),
+        )
         place = self.placed(None)
-        where = f.create_entity("IfcSite", GlobalId=self.id("site"), Name=site.name if site else "Site", ObjectPlacement=place, CompositionType="ELEMENT",
-                                **({"RefLatitude": _angle(site.latitude_deg), "RefLongitude": _angle(site.longitude_deg), "RefElevation": float(site.altitude_m)} if site else {}))
+        where = f.create_entity(
+            "IfcSite",
+            GlobalId=self.id("site"),
+            Name=site.name if site else "Site",
+            ObjectPlacement=place,
+            CompositionType="ELEMENT",
+            **(
+                {
+                    "RefLatitude": _angle(site.latitude_deg),
+                    "RefLongitude": _angle(site.longitude_deg),
+                    "RefElevation": float(site.altitude_m),
+                }
+                if site
+                else {}
+            ),
+        )
         inside = self.placed(place)
-        self.building = f.create_entity("IfcBuilding", GlobalId=self.id("building"), Name=self.project.name, ObjectPlacement=inside, CompositionType="ELEMENT")
+        self.building = f.create_entity(
+            "IfcBuilding",
+            GlobalId=self.id("building"),
+            Name=self.project.name,
+            ObjectPlacement=inside,
+            CompositionType="ELEMENT",
+        )
         self.related("IfcRelAggregates", "site", RelatingObject=project, RelatedObjects=[where])
         self.related("IfcRelAggregates", "building", RelatingObject=where, RelatedObjects=[self.building])
         self.storeys, self.at = {}, {}
         for level in self.project.levels:
             self.at[level.id] = (self.placed(inside, (0.0, 0.0, level.elevation_m)), level.elevation_m)
-            self.storeys[level.id] = f.create_entity("IfcBuildingStorey", GlobalId=self.id("level", level.id), Name=level.name, ObjectPlacement=self.at[level.id][0],
-                                                     CompositionType="ELEMENT", Elevation=float(level.elevation_m))
+            self.storeys[level.id] = f.create_entity(
+                "IfcBuildingStorey",
+                GlobalId=self.id("level", level.id),
+                Name=level.name,
+                ObjectPlacement=self.at[level.id][0],
+                CompositionType="ELEMENT",
+                Elevation=float(level.elevation_m),
+            )
         if self.storeys:
-            self.related("IfcRelAggregates", "levels", RelatingObject=self.building, RelatedObjects=list(self.storeys.values()))
+            self.related(
+                "IfcRelAggregates", "levels", RelatingObject=self.building, RelatedObjects=list(self.storeys.values())
+            )
         self._rooms()
         self._systems()
         for level_id, elements in self.held.items():
-            self.related("IfcRelContainedInSpatialStructure", f"held/{level_id}", RelatedElements=elements, RelatingStructure=self.storeys[level_id])
+            self.related(
+                "IfcRelContainedInSpatialStructure",
+                f"held/{level_id}",
+                RelatedElements=elements,
+                RelatingStructure=self.storeys[level_id],
+            )
         for room_id, elements in self.referenced.items():
-            self.related("IfcRelReferencedInSpatialStructure", f"referenced/{room_id}", RelatedElements=elements, RelatingStructure=self.spaces[room_id])
+            self.related(
+                "IfcRelReferencedInSpatialStructure",
+                f"referenced/{room_id}",
+                RelatedElements=elements,
+                RelatingStructure=self.spaces[room_id],
+            )
 
     @staticmethod
     def _north(north_deg: float) -> tuple[float, float]:
         from math import cos, radians, sin
+
         return sin(radians(north_deg)), cos(radians(north_deg))
 
     def _rooms(self) -> None:
         by_level: dict[str, list] = {}
         for room in self.project.rooms:
             if room.sketched and not room.placed:
-                continue                             # a line of a list has no place
+                continue  # a line of a list has no place
             corners = [self.point(x, y) for x, y in anticlockwise(room.outline)]
-            profile = self.file.createIfcArbitraryClosedProfileDef("AREA", None, self.file.createIfcPolyline([*corners, corners[0]]))
-            made = self.file.create_entity("IfcSpace", GlobalId=self.id("room", room.id), Name=room.number, LongName=room.name, CompositionType="ELEMENT",
-                                           PredefinedType="INTERNAL", ObjectPlacement=self.placed(self.at[room.level_id][0]), Representation=self.shape(self.solid(profile, room.ceiling_m)))
+            profile = self.file.createIfcArbitraryClosedProfileDef(
+                "AREA", None, self.file.createIfcPolyline([*corners, corners[0]])
+            )
+            made = self.file.create_entity(
+                "IfcSpace",
+                GlobalId=self.id("room", room.id),
+                Name=room.number,
+                LongName=room.name,
+                CompositionType="ELEMENT",
+                PredefinedType="INTERNAL",
+                ObjectPlacement=self.placed(self.at[room.level_id][0]),
+                Representation=self.shape(self.solid(profile, room.ceiling_m)),
+            )
             self.spaces[room.id] = made
             by_level.setdefault(room.level_id, []).append(made)
             known = self.model.spaces.get(room.id)
             if known is not None:
-                figures = (("TotalSensibleHeatGain", known.cooling_w), ("TotalHeatLoss", known.heating_w), ("CoolingDesignAirflow", known.flow_m3s),
-                           ("CoolingDryBulb", known.cooling_c), ("HeatingDryBulb", known.heating_c))
-                self.properties(made, f"room/{room.id}", "Pset_SpaceThermalDesign", tuple((n, float(v)) for n, v in figures if v is not None))
-                self.quantities(made, f"room/{room.id}", "Qto_SpaceBaseQuantities", (("Area", "NetFloorArea", known.area_m2), ("Volume", "NetVolume", known.volume_m3)))
+                figures = (
+                    ("TotalSensibleHeatGain", known.cooling_w),
+                    ("TotalHeatLoss", known.heating_w),
+                    ("CoolingDesignAirflow", known.flow_m3s),
+                    ("CoolingDryBulb", known.cooling_c),
+                    ("HeatingDryBulb", known.heating_c),
+                )
+                self.properties(
+                    made,
+                    f"room/{room.id}",
+                    "Pset_SpaceThermalDesign",
+                    tuple((n, float(v)) for n, v in figures if v is not None),
+                )
+                self.quantities(
+                    made,
+                    f"room/{room.id}",
+                    "Qto_SpaceBaseQuantities",
+                    (("Area", "NetFloorArea", known.area_m2), ("Volume", "NetVolume", known.volume_m3)),
+                )
         for level_id, spaces in by_level.items():
-            self.related("IfcRelAggregates", f"rooms/{level_id}", RelatingObject=self.storeys[level_id], RelatedObjects=spaces)
+            self.related(
+                "IfcRelAggregates", f"rooms/{level_id}", RelatingObject=self.storeys[level_id], RelatedObjects=spaces
+            )
 
     # -- the air systems -----------------------------------------------------------------------------------------
     def _systems(self) -> None:
         units: dict[str, list] = {}
         for system in self.model.systems:
             members = _Air(self, system).write(units)
-            made = self.file.create_entity("IfcDistributionSystem", GlobalId=self.id("system", system.id, system.air), Name=f"{system.name} {system.air}",
-                                           LongName=f"{system.name}, {system.air} air", PredefinedType=SYSTEM_TYPES[system.air])
-            self.related("IfcRelAssignsToGroup", f"system/{system.id}/{system.air}", RelatedObjects=members, RelatingGroup=made)
-            self.related("IfcRelServicesBuildings", f"serves/{system.id}/{system.air}", RelatingSystem=made, RelatedBuildings=[self.building])
+            made = self.file.create_entity(
+                "IfcDistributionSystem",
+                GlobalId=self.id("system", system.id, system.air),
+                Name=f"{system.name} {system.air}",
+                LongName=f"{system.name}, {system.air} air",
+                PredefinedType=SYSTEM_TYPES[system.air],
+            )
+            self.related(
+                "IfcRelAssignsToGroup", f"system/{system.id}/{system.air}", RelatedObjects=members, RelatingGroup=made
+            )
+            self.related(
+                "IfcRelServicesBuildings",
+                f"serves/{system.id}/{system.air}",
+                RelatingSystem=made,
+                RelatedBuildings=[self.building],
+            )
 
-    def element(self, kind: str, key: str, name: str, level_id: str, at: Vector, shape, z: Vector | None = None, x: Vector | None = None, **more: object):
+    def element(
+        self,
+        kind: str,
+        key: str,
+        name: str,
+        level_id: str,
+        at: Vector,
+        shape,
+        z: Vector | None = None,
+        x: Vector | None = None,
+        **more: object,
+    ):
         """A product of a storey; `at` is in the building's coordinates."""
         place, elevation = self.at[level_id]
-        made = self.file.create_entity(kind, GlobalId=self.id(kind, key), Name=name, ObjectPlacement=self.placed(place, (at[0], at[1], at[2] - elevation), z, x),
-                                       Representation=shape, Tag=key[:80], **more)
+        made = self.file.create_entity(
+            kind,
+            GlobalId=self.id(kind, key),
+            Name=name,
+            ObjectPlacement=self.placed(place, (at[0], at[1], at[2] - elevation), z, x),
+            Representation=shape,
+            Tag=key[:80],
+            **more,
+        )
         self.held.setdefault(level_id, []).append(made)
         return made
 
     def port(self, element, key: str, flow: str):
         """A place at which an element may be joined."""
-        made = self.file.create_entity("IfcDistributionPort", GlobalId=self.id("port", key), Name=key[:80], FlowDirection=flow, PredefinedType="DUCT", SystemType="VENTILATION")
+        made = self.file.create_entity(
+            "IfcDistributionPort",
+            GlobalId=self.id("port", key),
+            Name=key[:80],
+            FlowDirection=flow,
+            PredefinedType="DUCT",
+            SystemType="VENTILATION",
+        )
         self.related("IfcRelNests", f"port/{key}", RelatingObject=element, RelatedObjects=[made])
         return made
 
     def join(self, giving, taking) -> None:
-        self.related("IfcRelConnectsPorts", f"{giving.GlobalId}/{taking.GlobalId}", RelatingPort=giving, RelatedPort=taking)
+        self.related(
+            "IfcRelConnectsPorts", f"{giving.GlobalId}/{taking.GlobalId}", RelatingPort=giving, RelatedPort=taking
+        )
 
     def profile(self, section: Section, thickness_m: float):
         """The sheet of a duct around its clear section."""
@@ -236,9 +380,13 @@ class _Writer:
             if section.shape == "round":
                 made = self.file.createIfcCircleHollowProfileDef("AREA", None, self.origin2, wide / 2, t)
             elif section.shape == "rectangular":
-                made = self.file.createIfcRectangleHollowProfileDef("AREA", None, self.origin2, wide, high, t, None, None)
+                made = self.file.createIfcRectangleHollowProfileDef(
+                    "AREA", None, self.origin2, wide, high, t, None, None
+                )
             else:
-                made = self.file.createIfcRoundedRectangleProfileDef("AREA", None, self.origin2, wide, high, min(wide, high) / 2)
+                made = self.file.createIfcRoundedRectangleProfileDef(
+                    "AREA", None, self.origin2, wide, high, min(wide, high) / 2
+                )
             self.profiles[key] = made
         return self.profiles[key]
 
@@ -253,7 +401,8 @@ class _Air:
             self.meet.setdefault(d.start, []).append(d)
             self.meet.setdefault(d.end, []).append(d)
         self.members: list = []
-        self.open: dict[tuple[str, str], object] = {}        # (point, duct) -> the port of what stands at the point towards the duct
+        # (point, duct) -> the port of what stands at the point towards the duct
+        self.open: dict[tuple[str, str], object] = {}
 
     def write(self, units: dict[str, list]) -> list:
         self._unit(units)
@@ -273,8 +422,21 @@ class _Air:
         ducts = self.meet.get(system.root, [])
         at = w.points[system.root]
         if system.id not in units:
-            made = w.element("IfcUnitaryEquipment", system.id, system.name, w.level_of[system.root], at, w.shape(w.box(1.2, 1.2, 1.0, -0.5)), PredefinedType="AIRHANDLER")
-            fan = w.file.create_entity("IfcFan", GlobalId=w.id("fan", system.id), Name=f"Supply fan, {system.name}", ObjectPlacement=w.placed(made.ObjectPlacement))
+            made = w.element(
+                "IfcUnitaryEquipment",
+                system.id,
+                system.name,
+                w.level_of[system.root],
+                at,
+                w.shape(w.box(1.2, 1.2, 1.0, -0.5)),
+                PredefinedType="AIRHANDLER",
+            )
+            fan = w.file.create_entity(
+                "IfcFan",
+                GlobalId=w.id("fan", system.id),
+                Name=f"Supply fan, {system.name}",
+                ObjectPlacement=w.placed(made.ObjectPlacement),
+            )
             w.related("IfcRelAggregates", f"unit/{system.id}", RelatingObject=made, RelatedObjects=[fan])
             w.properties(fan, f"fan/{system.id}", "Garnetfin_Fan", w.model.fans.get(system.id, ()))
             units[system.id] = [made]
@@ -286,15 +448,25 @@ class _Air:
         self.open[point_id, duct.id] = self.w.port(element, f"{key}", "SOURCE" if duct.start == point_id else "SINK")
 
     def _fitting(self, point_id: str, ducts: list[Duct]) -> None:
-        """A bend, transition or junction as a body that fills the joint; two alike ducts in one line join without one."""
+        """A bend, transition or junction as a body that fills the joint; two alike ducts in one line join without
+        one.
+        """
         w = self.w
         kind = self.kind_of(point_id, ducts)
         if not kind:
             return
         wide, high = max(d.section.width_m for d in ducts), max(d.section.height_m for d in ducts)
         key = f"{self.system.id}/{self.system.air}/{point_id}"
-        made = w.element("IfcDuctFitting", key, kind.capitalize(), w.level_of[point_id], w.points[point_id], w.shape(w.box(wide, wide, high, -high / 2)), x=self._along(point_id, ducts),
-                         PredefinedType=kind)
+        made = w.element(
+            "IfcDuctFitting",
+            key,
+            kind.capitalize(),
+            w.level_of[point_id],
+            w.points[point_id],
+            w.shape(w.box(wide, wide, high, -high / 2)),
+            x=self._along(point_id, ducts),
+            PredefinedType=kind,
+        )
         self.members.append(made)
         for duct in ducts:
             self._open(made, f"{key}/{duct.id}", point_id, duct)
@@ -325,8 +497,16 @@ class _Air:
     def _outlet(self, outlet: Outlet) -> None:
         w, ducts = self.w, self.meet.get(outlet.point, [])
         kind = "DIFFUSER" if self.system.air == "supply" else "GRILLE"
-        made = w.element("IfcAirTerminal", outlet.id, outlet.label, w.level_of[outlet.point], w.points[outlet.point], w.shape(w.box(0.3, 0.3, 0.1, -0.1)), PredefinedType=kind,
-                         ObjectType=outlet.model or None)
+        made = w.element(
+            "IfcAirTerminal",
+            outlet.id,
+            outlet.label,
+            w.level_of[outlet.point],
+            w.points[outlet.point],
+            w.shape(w.box(0.3, 0.3, 0.1, -0.1)),
+            PredefinedType=kind,
+            ObjectType=outlet.model or None,
+        )
         self.members.append(made)
         w.properties(made, f"terminal/{outlet.id}", "Garnetfin_Terminal", outlet.figures)
         if outlet.room_id in w.spaces:
@@ -335,8 +515,13 @@ class _Air:
         port = w.port(made, f"terminal/{outlet.id}", "SINK" if supply else "SOURCE")
         if len(ducts) == 1:
             self.open[outlet.point, ducts[0].id] = port
-        elif (fitting := next((m for m in self.members if m.Tag == f"{self.system.id}/{self.system.air}/{outlet.point}"), None)) is not None:
-            own = w.port(fitting, f"neck/{outlet.id}", "SOURCE" if supply else "SINK")      # it sits on a duct that goes on
+        elif (
+            fitting := next(
+                (m for m in self.members if m.Tag == f"{self.system.id}/{self.system.air}/{outlet.point}"), None
+            )
+        ) is not None:
+            # it sits on a duct that goes on
+            own = w.port(fitting, f"neck/{outlet.id}", "SOURCE" if supply else "SINK")
             w.join(*((own, port) if supply else (port, own)))
 
     # -- ducts ---------------------------------------------------------------------------------------------------
@@ -364,20 +549,48 @@ class _Air:
         last = self.open.get((duct.start, duct.id))
         if duct.damper:
             taken = min(DAMPER_M, straight / 2)
-            damper = w.element("IfcDamper", f"{duct.id}/damper", f"Damper {duct.id}", w.level_of[duct.start], start, w.shape(w.solid(w.profile(duct.section, sheet * 2), taken)), u, x,
-                               PredefinedType="BALANCINGDAMPER")
+            damper = w.element(
+                "IfcDamper",
+                f"{duct.id}/damper",
+                f"Damper {duct.id}",
+                w.level_of[duct.start],
+                start,
+                w.shape(w.solid(w.profile(duct.section, sheet * 2), taken)),
+                u,
+                x,
+                PredefinedType="BALANCINGDAMPER",
+            )
             self.members.append(damper)
             into = w.port(damper, f"{duct.id}/damper/in", "SINK")
             if last is not None:
                 w.join(last, into)
             last = w.port(damper, f"{duct.id}/damper/out", "SOURCE")
             start, straight = tuple(p + v * taken for p, v in zip(start, u)), straight - taken
-        made = w.element("IfcDuctSegment", duct.id, f"Duct {duct.id}", w.level_of[duct.start], start, w.shape(w.solid(w.profile(duct.section, sheet), straight)), u, x,
-                         PredefinedType="FLEXIBLESEGMENT" if duct.flexible else "RIGIDSEGMENT", ObjectType=duct.material)
+        made = w.element(
+            "IfcDuctSegment",
+            duct.id,
+            f"Duct {duct.id}",
+            w.level_of[duct.start],
+            start,
+            w.shape(w.solid(w.profile(duct.section, sheet), straight)),
+            u,
+            x,
+            PredefinedType="FLEXIBLESEGMENT" if duct.flexible else "RIGIDSEGMENT",
+            ObjectType=duct.material,
+        )
         self.members.append(made)
         w.properties(made, f"duct/{duct.id}", "Garnetfin_Duct", duct.figures)
-        w.quantities(made, f"duct/{duct.id}", "Qto_DuctSegmentBaseQuantities", (("Length", "Length", length), ("Area", "GrossCrossSectionArea", duct.section.area_m2),
-                                                                               ("Area", "OuterSurfaceArea", duct.section.perimeter_m * length), ("Weight", "GrossWeight", duct.mass_kg)))
+        w.quantities(
+            made,
+            f"duct/{duct.id}",
+            "Qto_DuctSegmentBaseQuantities",
+            (
+                ("Length", "Length", length),
+                ("Area", "GrossCrossSectionArea", duct.section.area_m2),
+                ("Area", "OuterSurfaceArea", duct.section.perimeter_m * length),
+                ("Weight", "GrossWeight", duct.mass_kg),
+            ),
+        )
         into, out = w.port(made, f"{duct.id}/in", "SINK"), w.port(made, f"{duct.id}/out", "SOURCE")
         if last is not None:
             w.join(last, into)
@@ -385,7 +598,7 @@ class _Air:
         if far is not None:
             w.join(out, far)
         else:
-            self.open[duct.end, "free"] = out                # the next duct in one line takes it up
+            self.open[duct.end, "free"] = out  # the next duct in one line takes it up
         waiting = self.open.pop((duct.start, "free"), None) if last is None else None
         if waiting is not None:
             w.join(waiting, into)

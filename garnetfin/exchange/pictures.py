@@ -10,13 +10,14 @@ from garnetfin.exchange.results import Picture
 LARGEST_SIDE = 4096
 MOST_PIXELS = 120_000_000
 PAGE_DPI = 150.0
-PAPER_SCALE = 100.0                  # a page is taken as 1:100 until two points say better
+PAPER_SCALE = 100.0  # a page is taken as 1:100 until two points say better
 ACCEPTED = "PNG, JPEG or a PDF page is accepted"
 
 
 def read_picture(path: Path) -> Picture:
     """Raises FileError for what is no picture, lies about its size or is far too large."""
     from PIL import Image
+
     Image.MAX_IMAGE_PIXELS = MOST_PIXELS
     notes: list[str] = []
     with warnings.catch_warnings():
@@ -26,7 +27,8 @@ def read_picture(path: Path) -> Picture:
                 width, height = image.size
                 if width * height > MOST_PIXELS:
                     raise FileError(
-                        f"{path.name} has {width} x {height} pixels, more than {MOST_PIXELS // 10**6} million", remedy=ACCEPTED
+                        f"{path.name} has {width} x {height} pixels, more than {MOST_PIXELS // 10**6} million",
+                        remedy=ACCEPTED,
                     )
                 image.load()
                 return _png(path.name, image, notes, 0.0, 1)
@@ -41,6 +43,7 @@ def read_picture(path: Path) -> Picture:
 def read_page(path: Path, page: int) -> Picture:
     """One page of a PDF, rendered. Raises FileError for a damaged or locked file and a page it does not have."""
     import pypdfium2
+
     with path.open("rb") as file:
         if b"%PDF" not in file.read(1024):
             raise FileError(f"{path.name} is not a PDF", remedy=ACCEPTED)
@@ -60,13 +63,16 @@ def read_page(path: Path, page: int) -> Picture:
         image = sheet.render(scale=scale).to_pil()
     except pypdfium2.PdfiumError as error:
         raise FileError(f"{path.name} is damaged or locked", remedy=ACCEPTED) from error
-    return _png(path.name, image, ["taken as 1:100 until two points are measured"], 0.0254 / 72.0 / scale * PAPER_SCALE, count)
+    return _png(
+        path.name, image, ["taken as 1:100 until two points are measured"], 0.0254 / 72.0 / scale * PAPER_SCALE, count
+    )
 
 
 def _png(name: str, image, notes: list[str], pixel_m: float, pages: int) -> Picture:
     if image.mode not in ("RGB", "L"):
         image = image.convert("RGBA")
         from PIL import Image
+
         white = Image.new("RGBA", image.size, "white")
         image = Image.alpha_composite(white, image).convert("RGB")
     if max(image.size) > LARGEST_SIDE:
@@ -75,5 +81,12 @@ def _png(name: str, image, notes: list[str], pixel_m: float, pages: int) -> Pict
         notes.append(f"shrunk from {before[0]} x {before[1]} to {image.size[0]} x {image.size[1]} pixels")
     out = io.BytesIO()
     image.save(out, "PNG")
-    return Picture(name=name, png=out.getvalue(), width=image.size[0], height=image.size[1], pixel_m=pixel_m, pages=pages,
-                   notes=tuple(notes))
+    return Picture(
+        name=name,
+        png=out.getvalue(),
+        width=image.size[0],
+        height=image.size[1],
+        pixel_m=pixel_m,
+        pages=pages,
+        notes=tuple(notes),
+    )

@@ -19,11 +19,32 @@ from garnetfin.project.draft import check_draft
 
 LONGEST_S = 300.0
 LARGEST_ANSWER = 256 * 2**20
-LARGEST_FILE = {"table": 20, "gbxml": 200, "ifc": 300, "dxf": 200, "picture": 100, "page": 200,
-                "weather": 40, "project": container.LARGEST_FILE // 2**20}             # MB
-KINDS = {".csv": "table", ".txt": "table", ".tsv": "table", ".xlsx": "table", ".xml": "gbxml", ".gbxml": "gbxml", ".ifc": "ifc",
-         ".dxf": "dxf", ".png": "picture", ".jpg": "picture", ".jpeg": "picture", ".pdf": "page",
-         ".epw": "weather", ".tm3": "weather"}
+LARGEST_FILE = {
+    "table": 20,
+    "gbxml": 200,
+    "ifc": 300,
+    "dxf": 200,
+    "picture": 100,
+    "page": 200,
+    "weather": 40,
+    "project": container.LARGEST_FILE // 2**20,
+}  # MB
+KINDS = {
+    ".csv": "table",
+    ".txt": "table",
+    ".tsv": "table",
+    ".xlsx": "table",
+    ".xml": "gbxml",
+    ".gbxml": "gbxml",
+    ".ifc": "ifc",
+    ".dxf": "dxf",
+    ".png": "picture",
+    ".jpg": "picture",
+    ".jpeg": "picture",
+    ".pdf": "page",
+    ".epw": "weather",
+    ".tm3": "weather",
+}
 
 
 def kind_of(path: Path) -> str:
@@ -46,11 +67,18 @@ def read(
     kind = kind or kind_of(path)
     _check(path, kind)
     with tempfile.TemporaryFile() as out:
-        # Its standard input is a pipe that nothing is written to: once this process is gone, the reader sees its end and ends too.
+        # Its standard input is a pipe that nothing is written to: once this process is gone, the reader sees its end
+        # and ends too.
         process = subprocess.Popen(
             isolated("garnetfin.exchange.worker", kind, str(path.resolve()), json.dumps(options or {})),
-            stdout=out, stderr=subprocess.PIPE, stdin=subprocess.PIPE, text=True, errors="replace", cwd="/",
-            env={**os.environ, "OMP_NUM_THREADS": "2"})
+            stdout=out,
+            stderr=subprocess.PIPE,
+            stdin=subprocess.PIPE,
+            text=True,
+            errors="replace",
+            cwd="/",
+            env={**os.environ, "OMP_NUM_THREADS": "2"},
+        )
         listener = threading.Thread(target=_listen, args=(process, progress), daemon=True)
         listener.start()
         until = time.monotonic() + longest_s
@@ -73,8 +101,11 @@ def read(
         size = out.seek(0, os.SEEK_END)
         out.seek(0)
         if process.returncode != 0 or not size or size > LARGEST_ANSWER:
-            raise FileError(f"{path.name} brought its reader down", where=f"reader ended with {process.returncode}",
-                            remedy="It is damaged or far too large; the project is as it was")
+            raise FileError(
+                f"{path.name} brought its reader down",
+                where=f"reader ended with {process.returncode}",
+                remedy="It is damaged or far too large; the project is as it was",
+            )
         return _checked(out.read(), path.name)
 
 
@@ -97,7 +128,7 @@ def _listen(process: subprocess.Popen, progress: Callable[[float, str], None]) -
         try:
             progress(min(1.0, max(0.0, float(share))), words)
         except ValueError:
-            continue                                         # a foreign library's own remark
+            continue  # a foreign library's own remark
 
 
 def _checked(data: bytes, name: str) -> Answer:

@@ -38,13 +38,21 @@ FIELDS: dict[str, tuple[str, str, tuple[str, ...]]] = {
     "served": ("Served", "", ("served", "conditioned", "heated")),
 }
 BEARINGS = {"n": 0.0, "ne": 45.0, "e": 90.0, "se": 135.0, "s": 180.0, "sw": 225.0, "w": 270.0, "nw": 315.0}
-_COMPASS = {"n": "North", "ne": "North-east", "e": "East", "se": "South-east", "s": "South", "sw": "South-west", "w": "West",
-            "nw": "North-west"}
+_COMPASS = {
+    "n": "North",
+    "ne": "North-east",
+    "e": "East",
+    "se": "South-east",
+    "s": "South",
+    "sw": "South-west",
+    "w": "West",
+    "nw": "North-west",
+}
 for _key, _words in _COMPASS.items():
     FIELDS[f"wall {_key}"] = (f"Outside wall {_words.lower()}", "length", ())
     FIELDS[f"glass {_key}"] = (f"Glass {_words.lower()}", "area", ())
 USUAL_CEILING_M = 2.8
-GAP_M, ROW_M = 1.5, 60.0             # the places where rooms without a place are drawn
+GAP_M, ROW_M = 1.5, 60.0  # the places where rooms without a place are drawn
 _WALL = re.compile(r"(?:outside |external |outer )?walls?(?: length)?[ _-]*")
 _GLASS = re.compile(r"(?:glass|glazing|windows?)(?: area)?[ _-]*")
 
@@ -59,7 +67,7 @@ class ListRow:
     reason: str
     level: str = ""
     zone: str = ""
-    sides: tuple[tuple[float, float, float], ...] = ()      # bearing, wall length, glass area
+    sides: tuple[tuple[float, float, float], ...] = ()  # bearing, wall length, glass area
     roof_m2: float | None = None
     ground_m2: float | None = None
     assumed: tuple[str, ...] = ()
@@ -93,8 +101,10 @@ def _field_of(head: str) -> str:
     for pattern, kind in ((_WALL, "wall"), (_GLASS, "glass")):
         found = pattern.match(head)
         if found:
-            side = head[found.end():].strip()
-            short = next((k for k, words in _COMPASS.items() if side in (k, words.lower(), words.lower().replace("-", ""))), "")
+            side = head[found.end() :].strip()
+            short = next(
+                (k for k, words in _COMPASS.items() if side in (k, words.lower(), words.lower().replace("-", ""))), ""
+            )
             if short:
                 return f"{kind} {short}"
     head = head.removesuffix(" m2").removesuffix(" m")
@@ -105,8 +115,13 @@ def _field_of(head: str) -> str:
     return next((k for k, (_, _, s) in FIELDS.items() if close and close[0] in s), "")
 
 
-def understand(table: list[list[str]], source: str, units: System = "SI", mapping: dict[str, int] | None = None,
-               taken: frozenset[str] = frozenset()) -> Understood:
+def understand(
+    table: list[list[str]],
+    source: str,
+    units: System = "SI",
+    mapping: dict[str, int] | None = None,
+    taken: frozenset[str] = frozenset(),
+) -> Understood:
     """Rows of a table as rooms. The first row holds the headings; wrong rows say why, right rows are kept.
 
     taken   numbers that are in use already
@@ -119,9 +134,11 @@ def understand(table: list[list[str]], source: str, units: System = "SI", mappin
     seen: set[str] = set(taken)
     rows = []
     for line, cells in enumerate(table[1:], 2):
+
         def text(key: str, cells=cells) -> str:
             c = mapping.get(key)
             return cells[c].strip() if c is not None and c < len(cells) else ""
+
         rows.append(_row(line, tuple(cells), text, shown, units, seen))
     return Understood(source, tuple(heads), dict(mapping), tuple(rows))
 
@@ -171,9 +188,17 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
         use_id, note = use_of(text("use") or name)
         if note:
             assumed.append(note)
-        values = {f: Imported(value=v, source="room list") for f, v in (
-            ("people", figure("people")), ("lights_w_m2", figure("lights")), ("equipment_w_m2", figure("equipment")),
-            ("heating_c", figure("heating")), ("cooling_c", figure("cooling"))) if v is not None}
+        values = {
+            f: Imported(value=v, source="room list")
+            for f, v in (
+                ("people", figure("people")),
+                ("lights_w_m2", figure("lights")),
+                ("equipment_w_m2", figure("equipment")),
+                ("heating_c", figure("heating")),
+                ("cooling_c", figure("cooling")),
+            )
+            if v is not None
+        }
         room = Room(
             id=number or name,
             number=number or name[:20],
@@ -200,7 +225,16 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
             full.append((bearing, length, glass))
         seen.add(number)
         return ListRow(
-            line, cells, room, "", text("level"), text("zone"), tuple(full), figure("roof"), figure("ground"), tuple(assumed)
+            line,
+            cells,
+            room,
+            "",
+            text("level"),
+            text("zone"),
+            tuple(full),
+            figure("roof"),
+            figure("ground"),
+            tuple(assumed),
         )
     except GarnetfinError as error:
         return ListRow(line, cells, None, error.what)
@@ -224,13 +258,17 @@ def _outline(area: float, sides: list[tuple[float, float, float]]) -> tuple:
 
 
 def to_draft(understood: Understood, project: Project, level_id: str) -> Draft:
-    """The good rows as a draft; rooms without a level word go to the level in hand, and lie in rows beside what is drawn."""
+    """The good rows as a draft; rooms without a level word go to the level in hand, and lie in rows beside what is
+    drawn.
+    """
     levels, by_name = list(project.levels) or [Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4)], {}
     for word in dict.fromkeys(r.level for r in understood.good if r.level):
         same = _level_of(word, levels)
         if same is None:
             top = max(levels, key=lambda x: x.elevation_m)
-            same = Level(id=f"list {word}", name=word[:40], elevation_m=top.elevation_m + top.storey_m, storey_m=top.storey_m)
+            same = Level(
+                id=f"list {word}", name=word[:40], elevation_m=top.elevation_m + top.storey_m, storey_m=top.storey_m
+            )
             levels.append(same)
         by_name[word] = same.id
     build_ups = project.build_ups or usual_build_ups()
@@ -246,7 +284,11 @@ def to_draft(understood: Understood, project: Project, level_id: str) -> Draft:
         else (min(used, key=lambda i: _height(levels, i)), max(used, key=lambda i: _height(levels, i)))
     )
     from garnetfin.project.systems import Zone
-    zones = {word: Zone(id=f"list {word}", name=word[:60]) for word in dict.fromkeys(r.zone for r in understood.good if r.zone)}
+
+    zones = {
+        word: Zone(id=f"list {word}", name=word[:60])
+        for word in dict.fromkeys(r.zone for r in understood.good if r.zone)
+    }
     place = {x.id: _free_place(project, x.id) for x in levels}
     for row in understood.good:
         level = by_name.get(row.level, home)
@@ -256,7 +298,9 @@ def to_draft(understood: Understood, project: Project, level_id: str) -> Draft:
             x, y, deepest = left, y - deepest - GAP_M, 0.0
         outline = tuple((round(px + x, 4), round(py + y - depth, 4)) for px, py in row.room.outline)
         place[level] = (x + width + GAP_M, y, max(deepest, depth), left)
-        room = structs.replace(row.room, level_id=level, outline=outline, zone_id=zones[row.zone].id if row.zone else "")
+        room = structs.replace(
+            row.room, level_id=level, outline=outline, zone_id=zones[row.zone].id if row.zone else ""
+        )
         floor = room.area_m2.value
         roof = row.roof_m2 if row.roof_m2 is not None else floor if level == highest else 0.0
         ground = row.ground_m2 if row.ground_m2 is not None else floor if level == lowest else 0.0

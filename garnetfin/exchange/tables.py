@@ -14,16 +14,24 @@ ACCEPTED = "CSV or XLSX with a line of headings is accepted"
 
 
 def rows_of_text(text: str) -> list[list[str]]:
-    """Cells of pasted or CSV text; the separator is the one of tab, semicolon and comma that divides the most lines alike."""
+    """Cells of pasted or CSV text; the separator is the one of tab, semicolon and comma that divides the most lines
+    alike.
+    """
     text = text.replace("\x00", "")
     lines = [line for line in text.splitlines()[:MOST_ROWS] if line.strip()]
     if not lines:
         return []
     sample = lines[:50]
-    separator = max("\t;,", key=lambda s: (sum(line.count(s) == sample[0].count(s) > 0 for line in sample), sample[0].count(s)))
+    separator = max(
+        "\t;,", key=lambda s: (sum(line.count(s) == sample[0].count(s) > 0 for line in sample), sample[0].count(s))
+    )
     reader = csv.reader(io.StringIO("\n".join(text.splitlines()[:MOST_ROWS])), delimiter=separator)
     try:
-        return [[cell.strip()[:LONGEST_CELL] for cell in row[:MOST_COLUMNS]] for row in reader if any(c.strip() for c in row)]
+        return [
+            [cell.strip()[:LONGEST_CELL] for cell in row[:MOST_COLUMNS]]
+            for row in reader
+            if any(c.strip() for c in row)
+        ]
     except csv.Error as error:
         raise FileError(f"The table cannot be read: {error}", remedy=ACCEPTED) from error
 
@@ -57,6 +65,7 @@ def read_table(path: Path) -> list[list[str]]:
 
 def _workbook(data: bytes, name: str) -> list[list[str]]:
     import openpyxl
+
     try:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             if sum(m.file_size for m in archive.infolist()) > LARGEST_UNPACKED:
@@ -65,7 +74,9 @@ def _workbook(data: bytes, name: str) -> list[list[str]]:
         sheet = book.worksheets[0]
         rows = []
         for row in sheet.iter_rows(max_row=MOST_ROWS, max_col=MOST_COLUMNS, values_only=True):
-            cells = ["" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v).strip()[:LONGEST_CELL] for v in row]
+            cells = [
+                "" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v).strip()[:LONGEST_CELL] for v in row
+            ]
             while cells and not cells[-1]:
                 cells.pop()
             if cells:

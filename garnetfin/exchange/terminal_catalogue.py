@@ -9,8 +9,21 @@ from garnetfin.core.errors import FileError, InputError
 from garnetfin.project.catalogue import MOST_MODELS, MOST_POINTS, OwnTerminal, TerminalPoint
 
 MOST_BYTES = 4 * 2**20
-COLUMNS = ("model", "kind", "description", "use", "size_mm", "neck_area_m2", "effective_area_m2", "flow_L_s", "pressure_drop_Pa",
-           "throw_050_m", "throw_025_m", "sound_power_dBA", "nc")
+COLUMNS = (
+    "model",
+    "kind",
+    "description",
+    "use",
+    "size_mm",
+    "neck_area_m2",
+    "effective_area_m2",
+    "flow_L_s",
+    "pressure_drop_Pa",
+    "throw_050_m",
+    "throw_025_m",
+    "sound_power_dBA",
+    "nc",
+)
 
 
 def read_terminals(path: Path) -> tuple[OwnTerminal, ...]:
@@ -76,15 +89,33 @@ def _model(rows: list[dict], name: str) -> OwnTerminal:
     for cells in rows:
         for column in ("kind", "use", "size_mm", "neck_area_m2"):
             if cells[column] != first[column]:
-                raise FileError(f"{name}, row {cells['row']}: {column} of {first['model']} differs from row {first['row']}")
+                raise FileError(
+                    f"{name}, row {cells['row']}: {column} of {first['model']} differs from row {first['row']}"
+                )
     if first["use"] not in ("supply", "return"):
         raise FileError(f"{name}, row {first['row']}: use is “{first['use'][:40]}”", remedy="Write supply or return")
-    points = tuple(TerminalPoint(
-        flow_m3s=figure(c, "flow_L_s", name) / 1000, pressure_pa=figure(c, "pressure_drop_Pa", name), throw_050_m=figure(c, "throw_050_m", name),
-        throw_025_m=figure(c, "throw_025_m", name), sound_db=figure(c, "sound_power_dBA", name), nc=figure(c, "nc", name)) for c in rows)
+    points = tuple(
+        TerminalPoint(
+            flow_m3s=figure(c, "flow_L_s", name) / 1000,
+            pressure_pa=figure(c, "pressure_drop_Pa", name),
+            throw_050_m=figure(c, "throw_050_m", name),
+            throw_025_m=figure(c, "throw_025_m", name),
+            sound_db=figure(c, "sound_power_dBA", name),
+            nc=figure(c, "nc", name),
+        )
+        for c in rows
+    )
     try:
-        return OwnTerminal(id=first["model"], kind=first["kind"], description=first["description"], use=first["use"],
-                           size_m=figure(first, "size_mm", name) / 1000, neck_m2=figure(first, "neck_area_m2", name),
-                           effective_m2=figure(first, "effective_area_m2", name), points=points, source=name)
+        return OwnTerminal(
+            id=first["model"],
+            kind=first["kind"],
+            description=first["description"],
+            use=first["use"],
+            size_m=figure(first, "size_mm", name) / 1000,
+            neck_m2=figure(first, "neck_area_m2", name),
+            effective_m2=figure(first, "effective_area_m2", name),
+            points=points,
+            source=name,
+        )
     except InputError as error:
         raise FileError(f"{name}, rows {first['row']} to {rows[-1]['row']}: {error}") from None

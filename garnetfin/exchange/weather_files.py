@@ -20,16 +20,26 @@ ACCEPTED = "A typical year as EPW or TMY3, or CSV with a line of headings and 8,
 _BEFORE = np.concatenate([[0], np.cumsum(MONTH_DAYS)])
 # Headings of a plain table, by what they hold; the first that fits counts.
 WORDS = {
-    "dry_c": r"dry|^temp|air.?temp|t_?db|temperature|^t$", "dew_c": r"dew", "rh": r"humid|^rh",
-    "pressure_pa": r"press", "beam_w_m2": r"beam|direct|dni", "diffuse_w_m2": r"diffuse|dhi|sky",
-    "global_w_m2": r"global|ghi|horizontal", "wind_m_s": r"wind.?(speed|m)|^wind$",
-    "month": r"^month", "day": r"^day", "hour": r"^hour$|^hour \(|^time$|^h$", "date": r"date|timestamp"}
+    "dry_c": r"dry|^temp|air.?temp|t_?db|temperature|^t$",
+    "dew_c": r"dew",
+    "rh": r"humid|^rh",
+    "pressure_pa": r"press",
+    "beam_w_m2": r"beam|direct|dni",
+    "diffuse_w_m2": r"diffuse|dhi|sky",
+    "global_w_m2": r"global|ghi|horizontal",
+    "wind_m_s": r"wind.?(speed|m)|^wind$",
+    "month": r"^month",
+    "day": r"^day",
+    "hour": r"^hour$|^hour \(|^time$|^h$",
+    "date": r"date|timestamp",
+}
 
 
 def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -> WeatherRead:
     """The hours of a file with what is wrong with them, and design conditions once the wanted faults are mended.
 
-    options: latitude, longitude, utc (used where the file names none), columns (what -> heading), mend (kinds and fields).
+    options: latitude, longitude, utc (used where the file names none), columns (what -> heading), mend (kinds and
+    fields).
     Raises FileError for a file that is no year of weather.
     """
     with path.open("rb") as file:
@@ -52,7 +62,7 @@ def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -
     found = faults(year, place["latitude"], place["longitude"], place["utc"])
     wanted = {tuple(pair) for pair in options.get("mend", ())}
     taken = tuple(f for f in found if (f.kind, f.field) in wanted)
-    for _ in range(2):                                       # gaps may follow from figures taken out as wrong
+    for _ in range(2):  # gaps may follow from figures taken out as wrong
         year = mended(year, taken)
         left = faults(year, place["latitude"], place["longitude"], place["utc"])
         again = tuple(f for f in left if (f.kind, f.field) in wanted)
@@ -73,24 +83,46 @@ def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -
         except InputError as error:
             why = str(error)
     return WeatherRead(
-        name=path.name, place=str(meta.get("name", "")), latitude_deg=place["latitude"], longitude_deg=place["longitude"],
-        altitude_m=float(meta.get("altitude", np.nan)) if "altitude" in meta else None, utc_offset_h=place["utc"],
-        located=bool(meta), csv=to_csv(year).encode(), faults=tuple(
-            (f.kind, f.field, f.sentence, f.mend, f.rows) for f in left),
-        mended=tuple(dict.fromkeys(f"{f.sentence}: {f.mend}" for f in taken)), months=months, winter_c=winter,
-        greatest_c=ends[0], least_c=ends[1], notes=tuple(notes), headings=tuple(headings), why_not=why)
+        name=path.name,
+        place=str(meta.get("name", "")),
+        latitude_deg=place["latitude"],
+        longitude_deg=place["longitude"],
+        altitude_m=float(meta.get("altitude", np.nan)) if "altitude" in meta else None,
+        utc_offset_h=place["utc"],
+        located=bool(meta),
+        csv=to_csv(year).encode(),
+        faults=tuple((f.kind, f.field, f.sentence, f.mend, f.rows) for f in left),
+        mended=tuple(dict.fromkeys(f"{f.sentence}: {f.mend}" for f in taken)),
+        months=months,
+        winter_c=winter,
+        greatest_c=ends[0],
+        least_c=ends[1],
+        notes=tuple(notes),
+        headings=tuple(headings),
+        why_not=why,
+    )
 
 
 def _months(s: Statistics) -> tuple[MonthStatistics, ...]:
-    return tuple(MonthStatistics(
-        dry_bulb_c=tuple(round(float(v), 2) for v in s.dry_c[k]), wet_bulb_c=tuple(round(float(v), 2) for v in s.wet_c[k]),
-        range_k=round(float(s.range_k[k]), 2), wet_range_k=round(float(s.wet_range_k[k]), 2),
-        tau_b=round(float(s.tau_b[k]), 4), tau_d=round(float(s.tau_d[k]), 4), mean_c=round(float(s.mean_c[k]), 3),
-        wind_m_s=round(float(s.wind_m_s[k]), 2)) for k in range(12))
+    return tuple(
+        MonthStatistics(
+            dry_bulb_c=tuple(round(float(v), 2) for v in s.dry_c[k]),
+            wet_bulb_c=tuple(round(float(v), 2) for v in s.wet_c[k]),
+            range_k=round(float(s.range_k[k]), 2),
+            wet_range_k=round(float(s.wet_range_k[k]), 2),
+            tau_b=round(float(s.tau_b[k]), 4),
+            tau_d=round(float(s.tau_d[k]), 4),
+            mean_c=round(float(s.mean_c[k]), 3),
+            wind_m_s=round(float(s.wind_m_s[k]), 2),
+        )
+        for k in range(12)
+    )
 
 
 def to_csv(year: Year) -> str:
-    """The hours as this program keeps them beside a project: one line of headings, 8,760 of figures, empty = missing."""
+    """The hours as this program keeps them beside a project: one line of headings, 8,760 of figures, empty =
+    missing.
+    """
     columns = [getattr(year, name) for name in FIELDS]
     digits = (2, 2, 0, 1, 1, 2)
     lines = [",".join(FIELDS)]
@@ -106,7 +138,15 @@ def _none() -> dict[str, NDArray]:
 def _place(columns: dict, frame, names: dict, name: str) -> list[str]:
     """Rows of a table with month, day and hour put where they belong in the year; what it says of rows left over."""
     month, day, hour = (np.asarray(frame[k], float) for k in ("month", "day", "hour"))
-    good = np.isfinite(month + day + hour) & (month >= 1) & (month <= 12) & (day >= 1) & (day <= 31) & (hour >= 0) & (hour < 24)
+    good = (
+        np.isfinite(month + day + hour)
+        & (month >= 1)
+        & (month <= 12)
+        & (day >= 1)
+        & (day <= 31)
+        & (hour >= 0)
+        & (hour < 24)
+    )
     leap = good & (month == 2) & (day == 29)
     good &= ~leap
     m, d = month[good].astype(int) - 1, day[good].astype(int) - 1
@@ -115,7 +155,9 @@ def _place(columns: dict, frame, names: dict, name: str) -> list[str]:
     rows = np.flatnonzero(good)[fits]
     notes = []
     if leap.any():
-        notes.append(f"{int(leap.sum())} hours of 29 February are left out, first in row {int(np.flatnonzero(leap)[0]) + 1}")
+        notes.append(
+            f"{int(leap.sum())} hours of 29 February are left out, first in row {int(np.flatnonzero(leap)[0]) + 1}"
+        )
     wrong = int((~good & ~leap).sum() + (~fits).sum())
     if wrong:
         notes.append(f"{wrong} rows name no hour of a year and are left out")
@@ -133,34 +175,67 @@ def _place(columns: dict, frame, names: dict, name: str) -> list[str]:
 
 def _epw(path: Path) -> tuple[dict, dict, list[str]]:
     from pvlib.iotools import read_epw
+
     frame, meta = read_epw(str(path), coerce_year=2021)
     columns = _none()
     # The layout counts hours 1..24; the figures of hour k are those of the hour before the clock shows k.
     table = {"month": frame["month"].to_numpy(), "day": frame["day"].to_numpy(), "hour": frame["hour"].to_numpy() - 1.0}
-    for ours, theirs, gone in (("dry_c", "temp_air", 99.9), ("dew_c", "temp_dew", 99.9), ("pressure_pa", "atmospheric_pressure", 999999.0),
-                               ("beam_w_m2", "dni", 9999.0), ("diffuse_w_m2", "dhi", 9999.0), ("wind_m_s", "wind_speed", 999.0)):
+    for ours, theirs, gone in (
+        ("dry_c", "temp_air", 99.9),
+        ("dew_c", "temp_dew", 99.9),
+        ("pressure_pa", "atmospheric_pressure", 999999.0),
+        ("beam_w_m2", "dni", 9999.0),
+        ("diffuse_w_m2", "dhi", 9999.0),
+        ("wind_m_s", "wind_speed", 999.0),
+    ):
         values = frame[theirs].to_numpy(float)
         table[ours] = np.where(values >= gone, np.nan, values)
     notes = _place(columns, table, {n: n for n in FIELDS}, path.name)
-    return columns, {"name": str(meta.get("city", "")), "latitude": meta["latitude"], "longitude": meta["longitude"],
-                     "altitude": meta["altitude"], "utc": meta["TZ"]}, notes
+    return (
+        columns,
+        {
+            "name": str(meta.get("city", "")),
+            "latitude": meta["latitude"],
+            "longitude": meta["longitude"],
+            "altitude": meta["altitude"],
+            "utc": meta["TZ"],
+        },
+        notes,
+    )
 
 
 def _tmy3(path: Path) -> tuple[dict, dict, list[str]]:
     from pvlib.iotools import read_tmy3
+
     frame, meta = read_tmy3(str(path), coerce_year=2021, map_variables=True)
     columns = _none()
     hour = frame["Time (HH:MM)"].astype(str).str.slice(0, 2).astype(float).to_numpy() - 1.0
     date = frame["Date (MM/DD/YYYY)"].astype(str)
-    table = {"month": date.str.slice(0, 2).astype(float).to_numpy(), "day": date.str.slice(3, 5).astype(float).to_numpy(),
-             "hour": hour, "dry_c": frame["temp_air"].to_numpy(float), "dew_c": frame["temp_dew"].to_numpy(float),
-             "pressure_pa": frame["pressure"].to_numpy(float) * 100.0, "beam_w_m2": frame["dni"].to_numpy(float),
-             "diffuse_w_m2": frame["dhi"].to_numpy(float), "wind_m_s": frame["wind_speed"].to_numpy(float)}
+    table = {
+        "month": date.str.slice(0, 2).astype(float).to_numpy(),
+        "day": date.str.slice(3, 5).astype(float).to_numpy(),
+        "hour": hour,
+        "dry_c": frame["temp_air"].to_numpy(float),
+        "dew_c": frame["temp_dew"].to_numpy(float),
+        "pressure_pa": frame["pressure"].to_numpy(float) * 100.0,
+        "beam_w_m2": frame["dni"].to_numpy(float),
+        "diffuse_w_m2": frame["dhi"].to_numpy(float),
+        "wind_m_s": frame["wind_speed"].to_numpy(float),
+    }
     for name in FIELDS:
         table[name] = np.where(table[name] <= (-9900.0 if name != "pressure_pa" else -1.0), np.nan, table[name])
     notes = _place(columns, table, {n: n for n in FIELDS}, path.name)
-    return columns, {"name": str(meta.get("Name", "")).strip('" '), "latitude": meta["latitude"], "longitude": meta["longitude"],
-                     "altitude": meta["altitude"], "utc": meta["TZ"]}, notes
+    return (
+        columns,
+        {
+            "name": str(meta.get("Name", "")).strip('" '),
+            "latitude": meta["latitude"],
+            "longitude": meta["longitude"],
+            "altitude": meta["altitude"],
+            "utc": meta["TZ"],
+        },
+        notes,
+    )
 
 
 def mapping(headings: list[str]) -> dict[str, str]:
@@ -182,7 +257,9 @@ def _plain(text: str, name: str, chosen: dict[str, str]) -> tuple[dict, list[str
     places = {h: i for i, h in enumerate(headings)}
     use = {what: h for what, h in {**mapping(headings), **chosen}.items() if h in places}
     if "dry_c" not in use:
-        raise FileError(f"{name} has no column of dry bulb temperatures", where=", ".join(headings[:8]), remedy=ACCEPTED)
+        raise FileError(
+            f"{name} has no column of dry bulb temperatures", where=", ".join(headings[:8]), remedy=ACCEPTED
+        )
 
     def column(what: str) -> NDArray:
         i = places[use[what]]
@@ -193,7 +270,9 @@ def _plain(text: str, name: str, chosen: dict[str, str]) -> tuple[dict, list[str
     if "month" in use and "day" in use and "hour" in use:
         if np.nanmax(table["hour"]) >= 24 or (np.nanmin(table["hour"]) >= 1 and np.nanmax(table["hour"]) > 23.5):
             table["hour"] = table["hour"] - 1
-    elif "date" in use and (when := _dates([row[places[use["date"]]] if places[use["date"]] < len(row) else "" for row in rows[1:]])):
+    elif "date" in use and (
+        when := _dates([row[places[use["date"]]] if places[use["date"]] < len(row) else "" for row in rows[1:]])
+    ):
         table.update(when)
     elif count in (HOURS, HOURS + 24):
         days = (*MONTH_DAYS[:1], MONTH_DAYS[1] + (count > HOURS), *MONTH_DAYS[2:])
@@ -229,14 +308,17 @@ def _dates(texts: list[str]) -> dict[str, NDArray] | None:
         take = (2, 1, 4)
         if sum(m is not None for m in found) < len(texts) / 2:
             return None
-    return {key: np.array([float(m.group(k)) if m else np.nan for m in found]) for key, k in zip(("month", "day", "hour"), take)}
+    return {
+        key: np.array([float(m.group(k)) if m else np.nan for m in found])
+        for key, k in zip(("month", "day", "hour"), take)
+    }
 
 
 def _dew(dry: NDArray, humidity: NDArray) -> NDArray:
     from garnetfin.core.psychro.properties import dew_point, humidity_ratio
+
     share = np.clip(np.where(np.nanmax(humidity) > 1.5, humidity / 100, humidity), 0.01, 1.0)
     good = np.isfinite(dry) & np.isfinite(share) & (dry > -60) & (dry < 60)
     result = np.full(len(dry), np.nan)
     result[good] = dew_point(humidity_ratio(dry[good], share[good], 101325.0), 101325.0)
     return result
-

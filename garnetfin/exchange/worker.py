@@ -1,6 +1,7 @@
 """The process that reads one foreign file: garnetfin.exchange.worker KIND PATH OPTIONS, started by `reading`.
 
-It has limits on memory and time of its own, so that a hostile file or a reader that goes astray ends here and nowhere else. The
+It has limits on memory and time of its own, so that a hostile file or a reader that goes astray ends here and
+nowhere else. The
 result goes to standard output as MessagePack, progress as lines "share words" to standard error.
 """
 
@@ -18,7 +19,7 @@ from garnetfin.exchange.results import Answer, Table
 from garnetfin.processes import end_with_parent
 
 MEMORY_BYTES = 4 * 2**30
-LEAST_MEMORY_BYTES = 2**30               # for project files, whose limits keep them far below
+LEAST_MEMORY_BYTES = 2**30  # for project files, whose limits keep them far below
 CPU_SECONDS = 240
 
 
@@ -29,47 +30,63 @@ def tell(share: float, words: str) -> None:
 
 def _table(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.tables import read_table
+
     return Answer(table=Table(rows=tuple(tuple(r) for r in read_table(path))))
 
 
 def _gbxml(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.gbxml_read import read_gbxml
+
     return Answer(draft=read_gbxml(path, say))
 
 
 def _ifc(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.ifc import read_ifc
+
     return Answer(draft=read_ifc(path, say))
 
 
 def _dxf(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.dxf import read_dxf
+
     return Answer(lines=read_dxf(path, say))
 
 
 def _picture(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.pictures import read_picture
+
     return Answer(picture=read_picture(path))
 
 
 def _page(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.pictures import read_page
+
     return Answer(picture=read_page(path, int(options.get("page", 0))))
 
 
 def _weather(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.exchange.weather_files import read_weather
+
     return Answer(weather=read_weather(path, options, say))
 
 
 def _project(path: Path, options: dict, say: Callable) -> Answer:
     from garnetfin.project.store import load_all
+
     say(0.1, "reading")
     return Answer(project=load_all(path))
 
 
-READERS = {"project": _project, "table": _table, "gbxml": _gbxml, "ifc": _ifc, "dxf": _dxf, "picture": _picture, "page": _page,
-           "weather": _weather}
+READERS = {
+    "project": _project,
+    "table": _table,
+    "gbxml": _gbxml,
+    "ifc": _ifc,
+    "dxf": _dxf,
+    "picture": _picture,
+    "page": _page,
+    "weather": _weather,
+}
 
 
 def answer(kind: str, path: Path, options: dict, say: Callable[[float, str], None] = tell) -> Answer:
@@ -102,7 +119,7 @@ def main() -> None:
     with os.fdopen(out, "wb") as pipe:
         pipe.write(data)
     sys.stdout.flush()
-    os._exit(0)                      # native libraries may fall over while they are taken down; the answer is out
+    os._exit(0)  # native libraries may fall over while they are taken down; the answer is out
 
 
 if __name__ == "__main__":

@@ -1,4 +1,6 @@
-"""The office book of a project: assumptions that every value by rule follows, and the office's own profiles, uses, materials."""
+"""The office book of a project: assumptions that every value by rule follows, and the office's own profiles, uses,
+materials.
+"""
 
 from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
@@ -60,9 +62,17 @@ class UseProfile(Node):
 
 
 # Figures of a use that an office may set, with what is accepted.
-USE_FIELDS = {"people_m2": (0, 10), "sensible_w": (0, 1000), "latent_w": (0, 1000), "lights_w_m2": (0, 500),
-              "equipment_w_m2": (0, 10000), "heating_c": (-10, 40), "cooling_c": (5, 50), "air_person_m3s": (0, 1),
-              "air_area_m3s_m2": (0, 1)}
+USE_FIELDS = {
+    "people_m2": (0, 10),
+    "sensible_w": (0, 1000),
+    "latent_w": (0, 1000),
+    "lights_w_m2": (0, 500),
+    "equipment_w_m2": (0, 10000),
+    "heating_c": (-10, 40),
+    "cooling_c": (5, 50),
+    "air_person_m3s": (0, 1),
+    "air_area_m3s_m2": (0, 1),
+}
 
 # Assumptions with their value when by rule, the quantity and what is accepted. Sources are in methods.md.
 ASSUMPTIONS = {
@@ -117,10 +127,19 @@ ASSUMPTIONS = {
     "plant_m2_kw": (0.06, "plain", 0.0, 2.0, "Plant room, m² per kW"),
     "handler_m2_m3s": (9.0, "plain", 0.0, 100.0, "Air handler, m² per m³/s"),
 }
-OUTDOOR_METHODS = {"quality": "EN 16798-1, perceived quality", "substance": "EN 16798-1, CO2", "both": "EN 16798-1, the greater of both",
-                   "people and area": "ASHRAE 62.1, people and area"}
+OUTDOOR_METHODS = {
+    "quality": "EN 16798-1, perceived quality",
+    "substance": "EN 16798-1, CO2",
+    "both": "EN 16798-1, the greater of both",
+    "people and area": "ASHRAE 62.1, people and area",
+}
 CATEGORIES = ("I", "II", "III", "IV")
-POLLUTION = {"use": "as the room's use", "very low": "very low polluting", "low": "low polluting", "not low": "not low polluting"}
+POLLUTION = {
+    "use": "as the room's use",
+    "very low": "very low polluting",
+    "low": "low polluting",
+    "not low": "not low polluting",
+}
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
 
@@ -131,10 +150,20 @@ DUCT_CLASSES = {"A": "A or better", "B": "B or better", "C": "C or better", "D":
 BY_SIZE = {"": "by shape and angle"}
 
 
-BOOK_CHOICES = {"duct_series": DUCT_SERIES, "duct_material": DUCT_MATERIALS, "duct_velocity": DUCT_VELOCITIES, "duct_class": DUCT_CLASSES,
-                "elbow_round": BY_SIZE | dict(choices("elbow", "round")), "elbow_rectangular": BY_SIZE | dict(choices("elbow", "rectangular")),
-                "takeoff_supply": BY_SIZE | dict(choices("takeoff", "rectangular")), "takeoff_leaving": BY_SIZE | dict(choices("takeoff", "rectangular", True)),
-                "outdoor_method": OUTDOOR_METHODS, "category": CATEGORIES, "pollution": POLLUTION, "density": DENSITIES}
+BOOK_CHOICES = {
+    "duct_series": DUCT_SERIES,
+    "duct_material": DUCT_MATERIALS,
+    "duct_velocity": DUCT_VELOCITIES,
+    "duct_class": DUCT_CLASSES,
+    "elbow_round": BY_SIZE | dict(choices("elbow", "round")),
+    "elbow_rectangular": BY_SIZE | dict(choices("elbow", "rectangular")),
+    "takeoff_supply": BY_SIZE | dict(choices("takeoff", "rectangular")),
+    "takeoff_leaving": BY_SIZE | dict(choices("takeoff", "rectangular", True)),
+    "outdoor_method": OUTDOOR_METHODS,
+    "category": CATEGORIES,
+    "pollution": POLLUTION,
+    "density": DENSITIES,
+}
 
 
 class Book(Node):
@@ -191,35 +220,41 @@ class Book(Node):
     outdoor_method: str = "quality"
     category: str = "II"
     pollution: str = "use"
-    duct_series: str = "standard"                            # of round ducts
+    duct_series: str = "standard"  # of round ducts
     duct_material: str = "galvanised"
-    duct_velocity: str = "role"                              # whether a duct's noise limit lowers its velocity
-    duct_class: str = "B"                                    # least class of tightness
-    elbow_round: str = ""                                    # fittings by default, "" by shape, size and angle
+    duct_velocity: str = "role"  # whether a duct's noise limit lowers its velocity
+    duct_class: str = "B"  # least class of tightness
+    elbow_round: str = ""  # fittings by default, "" by shape, size and angle
     elbow_rectangular: str = ""
     takeoff_supply: str = ""
     takeoff_leaving: str = ""
-    density: str = "volume"                                  # what a rate of outdoor air keeps at height: volume or mass
+    # what a rate of outdoor air keeps at height: volume or mass
+    density: str = "volume"
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()
     materials: tuple[OwnMaterial, ...] = ()
-    terminals: tuple[OwnTerminal, ...] = ()                  # of the office's own catalogues
+    terminals: tuple[OwnTerminal, ...] = ()  # of the office's own catalogues
     fans: tuple[OwnFan, ...] = ()
-    build_ups: tuple[BuildUp, ...] = ()                      # the office's own fabric; a project's part that is as the book has it follows the book
+    # the office's own fabric; a project's part that is as the book has it follows the book
+    build_ups: tuple[BuildUp, ...] = ()
     glazings: tuple[Glazing, ...] = ()
     fabric_sets: tuple[FabricSet, ...] = ()
-    sheet: Sheet = Sheet()                                   # of papers: name, logo, sizes
+    sheet: Sheet = Sheet()  # of papers: name, logo, sizes
 
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():
             value_within(getattr(self, name), low, high, label, "office book")
         for name, known in BOOK_CHOICES.items():
             if getattr(self, name) not in known:
-                raise InputError(f"The office book has no {name.replace('_', ' ')} “{getattr(self, name)}”",
-                                 remedy="Take one of: " + ", ".join(known))
+                raise InputError(
+                    f"The office book has no {name.replace('_', ' ')} “{getattr(self, name)}”",
+                    remedy="Take one of: " + ", ".join(known),
+                )
         if len(self.terminals) > MOST_MODELS:
-            raise InputError(f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted", where="office book")
+            raise InputError(
+                f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted", where="office book"
+            )
         if len(self.fans) > MOST_FANS:
             raise InputError(f"{len(self.fans)} own fans are more than the {MOST_FANS} accepted", where="office book")
         for change in self.uses:

@@ -10,12 +10,22 @@ from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, Book
 from garnetfin.project.values import Rule
 
 NONE = "–"
-LISTED = (("profiles", "Profile"), ("materials", "Material"), ("terminals", "Terminal"), ("fans", "Fan"), ("build_ups", "Build-up"), ("glazings", "Glass"), ("fabric_sets", "Fabric set"))
+LISTED = (
+    ("profiles", "Profile"),
+    ("materials", "Material"),
+    ("terminals", "Terminal"),
+    ("fans", "Fan"),
+    ("build_ups", "Build-up"),
+    ("glazings", "Glass"),
+    ("fabric_sets", "Fabric set"),
+)
 
 
 @dataclass(frozen=True, slots=True)
 class BookDifference:
-    """An entry: kind, name, what the first book has and what the second; figures in SI with their quantity, else words."""
+    """An entry: kind, name, what the first book has and what the second; figures in SI with their quantity, else
+    words.
+    """
 
     kind: str
     name: str
@@ -52,11 +62,18 @@ def _uses(a: Book, b: Book) -> Iterator[BookDifference]:
         shipped = getattr(known[use_id], field, NONE) if use_id in known else NONE
         x, y = old.get(key, shipped), new.get(key, shipped)
         if x != y:
-            yield BookDifference("Use", f"{known[use_id].name if use_id in known else use_id}, {field.replace('_', ' ')}", x, y, "plain")
+            yield BookDifference(
+                "Use", f"{known[use_id].name if use_id in known else use_id}, {field.replace('_', ' ')}", x, y, "plain"
+            )
     old, new = ({c.use_id: c.profile_id for c in book.use_profiles} for book in (a, b))
     for use_id in (*old, *(k for k in new if k not in old)):
         if old.get(use_id) != new.get(use_id):
-            yield BookDifference("Use", f"{known[use_id].name if use_id in known else use_id}, profile", old.get(use_id, "as it ships"), new.get(use_id, "as it ships"))
+            yield BookDifference(
+                "Use",
+                f"{known[use_id].name if use_id in known else use_id}, profile",
+                old.get(use_id, "as it ships"),
+                new.get(use_id, "as it ships"),
+            )
 
 
 def _lists(a: Book, b: Book) -> Iterator[BookDifference]:
@@ -67,7 +84,11 @@ def _lists(a: Book, b: Book) -> Iterator[BookDifference]:
                 yield BookDifference(kind, name, "there", "gone")
             elif name not in old:
                 yield BookDifference(kind, name, NONE, "new")
-            elif structs.replace(old[name], id=new[name].id) != new[name] if hasattr(new[name], "id") else old[name] != new[name]:
+            elif (
+                structs.replace(old[name], id=new[name].id) != new[name]
+                if hasattr(new[name], "id")
+                else old[name] != new[name]
+            ):
                 yield BookDifference(kind, name, "there", "changed")
 
 
@@ -79,5 +100,11 @@ def _sheet(a: Book, b: Book) -> Iterator[BookDifference]:
     for field, label in (("company", "Name"), ("lines", "Lines"), ("logo", "Logo"), ("plans", "Plans on")):
         x, y = getattr(a.sheet, field), getattr(b.sheet, field)
         if x != y:
-            words = (lambda v: f"{len(v)} bytes" if v else NONE) if field == "logo" else (lambda v: ", ".join(v) or NONE) if field == "lines" else (lambda v: v or NONE)
+            words = (
+                (lambda v: f"{len(v)} bytes" if v else NONE)
+                if field == "logo"
+                else (lambda v: ", ".join(v) or NONE)
+                if field == "lines"
+                else (lambda v: v or NONE)
+            )
             yield BookDifference("Sheet", label, words(x), words(y))

@@ -38,7 +38,13 @@ def decode_book(data: bytes, name: str = "office book") -> Book:
     try:
         raw = json.loads(data)
         if not isinstance(raw, dict) or raw.get("garnetfin_book") != FORMAT:
-            raise FileError(f"{name} is no office book", where=name, remedy="A .gfbook file as this program saves it is accepted")
+            raise FileError(
+                f"{name} is no office book", where=name, remedy="A .gfbook file as this program saves it is accepted"
+            )
         return msgspec.convert(raw.get("book"), Book)
     except (ValueError, RecursionError, msgspec.ValidationError, InputError) as error:
-        raise FileError(f"{name} is no office book: {error}", where=name, remedy="A .gfbook file as this program saves it is accepted") from error
+        raise FileError(
+            f"{name} is no office book: {error}",
+            where=name,
+            remedy="A .gfbook file as this program saves it is accepted",
+        ) from error

@@ -25,7 +25,7 @@ class TerminalPoint(Node):
 class OwnTerminal(Node):
     """A model with its points, flow rising."""
 
-    id: str                                                  # the model's name
+    id: str  # the model's name
     kind: str
     description: str
     use: Literal["supply", "return"]
@@ -40,7 +40,9 @@ class OwnTerminal(Node):
         if not self.id.strip():
             raise InputError("A terminal needs a model name", where="catalogue")
         if self.kind not in PLACING:
-            raise InputError(f"There is no kind of terminal “{self.kind}”", where=where, remedy="Take one of: " + ", ".join(PLACING))
+            raise InputError(
+                f"There is no kind of terminal “{self.kind}”", where=where, remedy="Take one of: " + ", ".join(PLACING)
+            )
         within(self.size_m, 0.02, 10, "Size", where, "m")
         within(self.neck_m2, 1e-4, 20, "Neck area", where, "m²")
         within(self.effective_m2, 1e-4, 20, "Effective area", where, "m²")
@@ -54,9 +56,13 @@ class OwnTerminal(Node):
             within(p.sound_db, -50, 150, "Sound power", where, "dB")
             within(p.nc, -50, 150, "NC", where)
         if any(b.flow_m3s <= a.flow_m3s for a, b in zip(self.points, self.points[1:])):
-            raise InputError("The flow must rise from point to point", where=where, remedy="Sort the rows of the model by flow")
+            raise InputError(
+                "The flow must rise from point to point", where=where, remedy="Sort the rows of the model by flow"
+            )
         if any(b.pressure_pa <= a.pressure_pa for a, b in zip(self.points, self.points[1:])):
-            raise InputError("The pressure drop must rise with the flow", where=where, remedy="Check the units of the rows")
+            raise InputError(
+                "The pressure drop must rise with the flow", where=where, remedy="Check the units of the rows"
+            )
 
 
 class FanPoint(Node):
@@ -72,7 +78,7 @@ class FanPoint(Node):
 class OwnFan(Node):
     """A fan of the office's own catalogues with its points, flow rising."""
 
-    id: str                                                  # the model's name
+    id: str  # the model's name
     kind: str
     wheel_m: float
     outlet_m2: float
@@ -89,11 +95,18 @@ class OwnFan(Node):
         if not self.id.strip():
             raise InputError("A fan needs a model name", where="catalogue")
         if self.kind not in FAN_KINDS:
-            raise InputError(f"There is no kind of fan “{self.kind}”", where=where, remedy="Take one of: " + ", ".join(FAN_KINDS))
-        for value, low, high, what, unit in ((self.wheel_m, 0.05, 5, "Wheel diameter", "m"), (self.outlet_m2, 1e-3, 30, "Outlet area", "m²"),
-                                             (self.speed_rpm, 50, 10000, "Speed", "rpm"), (self.min_rpm, 10, 10000, "Least speed", "rpm"),
-                                             (self.max_rpm, 50, 12000, "Greatest speed", "rpm"), (self.density_kg_m3, 0.5, 2, "Density", "kg/m³"),
-                                             (self.motor_w, 1, 1e6, "Motor", "W")):
+            raise InputError(
+                f"There is no kind of fan “{self.kind}”", where=where, remedy="Take one of: " + ", ".join(FAN_KINDS)
+            )
+        for value, low, high, what, unit in (
+            (self.wheel_m, 0.05, 5, "Wheel diameter", "m"),
+            (self.outlet_m2, 1e-3, 30, "Outlet area", "m²"),
+            (self.speed_rpm, 50, 10000, "Speed", "rpm"),
+            (self.min_rpm, 10, 10000, "Least speed", "rpm"),
+            (self.max_rpm, 50, 12000, "Greatest speed", "rpm"),
+            (self.density_kg_m3, 0.5, 2, "Density", "kg/m³"),
+            (self.motor_w, 1, 1e6, "Motor", "W"),
+        ):
             within(value, low, high, what, where, unit)
         if self.min_rpm > self.max_rpm:
             raise InputError("The least speed is above the greatest", where=where)
@@ -101,4 +114,10 @@ class OwnFan(Node):
             raise InputError(f"A fan has at most {MOST_POINTS} points, got {len(self.points)}", where=where)
         for p in self.points:
             within(p.sound_db, -50, 160, "Sound power", where, "dB")
-        check_points([p.flow_m3s for p in self.points], [p.total_pa for p in self.points], [p.shaft_w for p in self.points], [p.stalled for p in self.points], where)
+        check_points(
+            [p.flow_m3s for p in self.points],
+            [p.total_pa for p in self.points],
+            [p.shaft_w for p in self.points],
+            [p.stalled for p in self.points],
+            where,
+        )

@@ -1,4 +1,6 @@
-"""Walls and slabs that follow from the outlines of rooms; what stood there before keeps its id, build-up and openings."""
+"""Walls and slabs that follow from the outlines of rooms; what stood there before keeps its id, build-up and
+openings.
+"""
 
 from collections.abc import Callable
 from math import hypot
@@ -12,8 +14,8 @@ from garnetfin.project.lookup import find, fresh_ids
 from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Level, Opening, Slab, Wall
 from garnetfin.project.tree import Project
 
-OUTER_M, INNER_M = 0.36, 0.12       # thickness of new walls
-REACHES_UP = 0.6                    # of the storey above, from which on a tall room counts there too
+OUTER_M, INNER_M = 0.36, 0.12  # thickness of new walls
+REACHES_UP = 0.6  # of the storey above, from which on a tall room counts there too
 LEAST_SLAB_M2 = 0.05
 Point = tuple[float, float]
 
@@ -44,7 +46,9 @@ def derive(project: Project, touched: set[str]) -> Project:
         mine = touched & outlines.keys()
         if not mine and not any(w.level_id == level.id and (w.room_a in touched or w.room_b in touched) for w in walls):
             continue
-        shafts = {f"shaft {m.id}": m.outline for m in project.plan_marks if m.kind == "shaft" and m.level_id == level.id}
+        shafts = {
+            f"shaft {m.id}": m.outline for m in project.plan_marks if m.kind == "shaft" and m.level_id == level.id
+        }
         north = project.site.north_deg if project.site else 0.0
         stretches = [_as_shaft(s) for s in wall_stretches({**outlines, **shafts}, north) if s.room_a not in shafts]
         # Neighbours, before and after, are made anew with the touched rooms: what they lost is now outdoors.
@@ -83,7 +87,7 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
     for wall in old:
         alike = [i for i in beside.get(frozenset((wall.room_a, wall.room_b)), ()) if _alike(wall, new[i])]
         if not alike:
-            continue                                         # the wall is no more, e.g. its room was removed
+            continue  # the wall is no more, e.g. its room was removed
         best = max(alike, key=lambda i: _shared_length(wall, new[i]))
         carried.setdefault(best, (wall, []))
         for opening in wall.openings:
@@ -97,16 +101,32 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
         outside = s.room_b == OUTSIDE
         keep = wall is not None and wall.id not in used and wall.outside == outside
         placed = tuple(_placed(s, o, at) for o, at in openings)
-        base = dict(level_id=level.id, start=s.start, end=s.end, room_a=s.room_a, room_b=s.room_b,
-                    facing_deg=round(s.facing_deg, 3) if outside else 0.0, openings=placed)
+        base = dict(
+            level_id=level.id,
+            start=s.start,
+            end=s.end,
+            room_a=s.room_a,
+            room_b=s.room_b,
+            facing_deg=round(s.facing_deg, 3) if outside else 0.0,
+            openings=placed,
+        )
         if keep:
             used.add(wall.id)
             made.append(structs.replace(wall, **base))
         else:
             unheated = s.room_b not in NO_ROOM and served[s.room_a] != served[s.room_b]
-            build_up = usual_build_up(project, "W1") if outside else usual_build_up(project, "P2" if unheated else "P1", "P1")
-            made.append(Wall(id=next(fresh), thickness_m=OUTER_M if outside else INNER_M, height_m=level.storey_m,
-                             build_up_id=build_up, **base))
+            build_up = (
+                usual_build_up(project, "W1") if outside else usual_build_up(project, "P2" if unheated else "P1", "P1")
+            )
+            made.append(
+                Wall(
+                    id=next(fresh),
+                    thickness_m=OUTER_M if outside else INNER_M,
+                    height_m=level.storey_m,
+                    build_up_id=build_up,
+                    **base,
+                )
+            )
     return made
 
 
@@ -144,8 +164,11 @@ def _shared_length(wall: Wall, s: Stretch) -> float:
 
 def _placed(s: Stretch, opening: Opening, at: Point) -> Opening:
     if opening.width_m > s.length_m + 1e-6:
-        raise InputError(f"{opening.kind.capitalize()} {opening.id} of {opening.width_m:.2f} m no longer fits its wall of "
-                         f"{s.length_m:.2f} m", remedy="Make it narrower or remove it first")
+        raise InputError(
+            f"{opening.kind.capitalize()} {opening.id} of {opening.width_m:.2f} m no longer fits its wall of "
+            f"{s.length_m:.2f} m",
+            remedy="Make it narrower or remove it first",
+        )
     half = opening.width_m / 2
     return structs.replace(opening, at_m=round(min(max(along(s, at), half), s.length_m - half), 6))
 
@@ -173,13 +196,23 @@ def slabs(project: Project, touched: set[str]) -> tuple[Slab, ...]:
             below.setdefault(high[b], []).append((low[a], area))
     for room_id in tuple(touched & base.keys()):
         again |= {other for other, _ in (*above.get(room_id, ()), *below.get(room_id, ()))}
-    kept = [s for s in project.slabs if not ({s.room_below, s.room_above} & (again | touched))
-            or (s.kind == "between" and not {s.room_below, s.room_above} & touched)]
-    return (*kept, *_new_slabs(project, again, {(s.room_below, s.room_above) for s in kept if s.kind == "between"},
-                               base, above, below))
+    kept = [
+        s
+        for s in project.slabs
+        if not ({s.room_below, s.room_above} & (again | touched))
+        or (s.kind == "between" and not {s.room_below, s.room_above} & touched)
+    ]
+    return (
+        *kept,
+        *_new_slabs(
+            project, again, {(s.room_below, s.room_above) for s in kept if s.kind == "between"}, base, above, below
+        ),
+    )
 
 
-def _new_slabs(project: Project, again: set[str], taken: set, base: dict[str, int], above: dict, below: dict) -> list[Slab]:
+def _new_slabs(
+    project: Project, again: set[str], taken: set, base: dict[str, int], above: dict, below: dict
+) -> list[Slab]:
     old = {(s.kind, s.room_below, s.room_above): s for s in project.slabs}
     ids = {s.id for s in project.slabs}
     made: list[Slab] = []

@@ -1,6 +1,7 @@
 """The one way files of ours are written: whole or not at all, under names that stay below the folder that was chosen.
 
-A file is written beside its place, brought to the disk, and renamed over what stood there. A crash leaves either the old file or the new
+A file is written beside its place, brought to the disk, and renamed over what stood there. A crash leaves either the
+old file or the new
 one, and at most a part file, which the next write or opening of that file takes away.
 """
 
@@ -16,7 +17,8 @@ from garnetfin.core.errors import FileError
 
 try:
     import fcntl
-except ImportError:                     # where there is no file locking nobody can tell a part file in work from one left behind
+# where there is no file locking nobody can tell a part file in work from one left behind
+except ImportError:
     fcntl = None
 
 PART = ".part"
@@ -26,7 +28,9 @@ KEEP = "Choose another folder; nothing is lost here"
 
 # -- names --------------------------------------------------------------------------------------------------------
 def file_name(words: str, otherwise: str = "file") -> str:
-    """Words as a file name or part of one: letters, digits, “-”, “_” and “.” of any script, no path, never empty, never hidden."""
+    """Words as a file name or part of one: letters, digits, “-”, “_” and “.” of any script, no path, never empty, never
+    hidden.
+    """
     made = re.sub(r"[^\w.-]+", "-", words.lower()).strip("-._")[:LONGEST_NAME].strip("-._")
     return made or otherwise
 
@@ -42,7 +46,10 @@ def below(folder: Path, name: str) -> Path:
 
 # -- writing ------------------------------------------------------------------------------------------------------
 def hold(file: BinaryIO, wait: bool = False) -> bool:
-    """Take the lock of an open file; False while another has it. Where a folder knows no locks nothing can be held: no hindrance."""
+    """Take the lock of an open file;
+
+    False while another has it. Where a folder knows no locks nothing can be held: no hindrance.
+    """
     if fcntl is None:
         return True
     try:
@@ -63,7 +70,10 @@ def write_whole(path: Path, data: bytes, remedy: str = KEEP, done: str = "writte
 
 
 def write_by(path: Path, fill: Callable[[BinaryIO], object], remedy: str = KEEP, done: str = "written") -> None:
-    """As write_whole, with a function that writes into the open part file. Raises FileError for what the disk refuses."""
+    """As write_whole, with a function that writes into the open part file.
+
+    Raises FileError for what the disk refuses.
+    """
     part = None
     try:
         mode = path.stat().st_mode if path.exists() else None
@@ -86,7 +96,9 @@ def write_by(path: Path, fill: Callable[[BinaryIO], object], remedy: str = KEEP,
         part = None
         sync_folder(place.parent)
     except OSError as error:
-        raise FileError(f"{path.name} could not be {done}: {error.strerror or error}", where=str(path.parent), remedy=remedy) from error
+        raise FileError(
+            f"{path.name} could not be {done}: {error.strerror or error}", where=str(path.parent), remedy=remedy
+        ) from error
     finally:
         if part is not None:
             part.unlink(missing_ok=True)
@@ -99,7 +111,11 @@ def _part(place: Path) -> Path:
 def clear_parts(place: Path) -> None:
     """Take away part files of a place that a crash left; one that somebody is writing is held and stays."""
     try:
-        names = [p for p in place.parent.iterdir() if re.fullmatch(re.escape(f".{place.name[:LONGEST_NAME]}.") + r"[0-9a-f]{8}" + re.escape(PART), p.name)]
+        names = [
+            p
+            for p in place.parent.iterdir()
+            if re.fullmatch(re.escape(f".{place.name[:LONGEST_NAME]}.") + r"[0-9a-f]{8}" + re.escape(PART), p.name)
+        ]
     except OSError:
         return
     for part in names:
@@ -120,6 +136,6 @@ def sync_folder(folder: Path) -> None:
     try:
         os.fsync(opened)
     except OSError:
-        pass                             # some network folders know no such thing; the file itself is there
+        pass  # some network folders know no such thing; the file itself is there
     finally:
         os.close(opened)

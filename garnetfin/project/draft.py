@@ -28,7 +28,7 @@ class LooseOpening(Node):
     opening: Opening
     level_id: str
     at: Point
-    room_id: str = ""                                       # when the file says whose it is
+    room_id: str = ""  # when the file says whose it is
 
 
 class Draft(Node):
@@ -39,7 +39,7 @@ class Draft(Node):
 
     source: str
     name: str = ""
-    north_deg: float | None = None                          # bearing of the file's y axis
+    north_deg: float | None = None  # bearing of the file's y axis
     latitude_deg: float | None = None
     longitude_deg: float | None = None
     levels: tuple[Level, ...] = ()
@@ -50,7 +50,7 @@ class Draft(Node):
     glazings: tuple[Glazing, ...] = ()
     zones: tuple[Zone, ...] = ()
     openings: tuple[LooseOpening, ...] = ()
-    outside_build_up: str = ""                              # for derived walls, when the file says
+    outside_build_up: str = ""  # for derived walls, when the file says
     inside_build_up: str = ""
     derive: bool = False
     notes: tuple[Note, ...] = ()
@@ -84,10 +84,16 @@ def check_draft(draft: Draft) -> Draft:
     for wall in draft.walls:
         must(wall.level_id in known["levels"] and wall.build_up_id in known["build_ups"], f"Wall {wall.id}")
         must(wall.room_a in known["rooms"] and wall.room_b in rooms, f"A side of wall {wall.id}")
-        must(all(not o.glazing_id or o.glazing_id in known["glazings"] for o in wall.openings), f"Glazing in wall {wall.id}")
+        must(
+            all(not o.glazing_id or o.glazing_id in known["glazings"] for o in wall.openings),
+            f"Glazing in wall {wall.id}",
+        )
     for slab in draft.slabs:
         must(slab.build_up_id in known["build_ups"] and {slab.room_below, slab.room_above} <= rooms, f"Slab {slab.id}")
     for loose in draft.openings:
         must(loose.level_id in known["levels"], f"The level of opening {loose.opening.id}")
-        must(not loose.opening.glazing_id or loose.opening.glazing_id in known["glazings"], f"Glazing of {loose.opening.id}")
+        must(
+            not loose.opening.glazing_id or loose.opening.glazing_id in known["glazings"],
+            f"Glazing of {loose.opening.id}",
+        )
     return draft

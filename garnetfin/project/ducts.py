@@ -10,9 +10,9 @@ from garnetfin.project.values import Node, Rule, Value, finite, value_within, wi
 Shape = Literal["round", "rectangular", "oval"]
 Role = Literal["trunk", "branch", "last"]
 Air = Literal["supply", "return", "extract", "outdoor"]
-Side = Literal["centre", "top", "bottom", "left", "right"]       # the side that stays flat where the size changes
-PLACES = ("elbow", "takeoff", "transition")                      # where a fitting may be chosen by hand
-TIGHTNESS = ("A", "B", "C", "D")                                 # EN 1507, EN 12237
+Side = Literal["centre", "top", "bottom", "left", "right"]  # the side that stays flat where the size changes
+PLACES = ("elbow", "takeoff", "transition")  # where a fitting may be chosen by hand
+TIGHTNESS = ("A", "B", "C", "D")  # EN 1507, EN 12237
 
 
 class PinnedSize(Node, tag_field="origin", tag="pinned"):
@@ -54,12 +54,13 @@ def is_flexible(material: str) -> bool:
 
 
 class FittingChoice(Node):
-    """A fitting of the segment before which it stands, chosen by hand: another kind, a coefficient of its own or a length of duct that
+    """A fitting of the segment before which it stands, chosen by hand: another kind, a coefficient of its own or a
+    length of duct that
     loses as much. What is by rule follows topology and the office book.
     """
 
     place: Literal["elbow", "takeoff", "transition"]
-    fitting: str = ""                                        # id in the catalogue, "" by rule
+    fitting: str = ""  # id in the catalogue, "" by rule
     k: Value = Rule()
     equivalent_m: Value = Rule()
 
@@ -79,21 +80,23 @@ class Segment(Node):
     role: Role = "branch"
     air: Air = "supply"
     size: Rule | PinnedSize = Rule()
-    flexible_m: float = 0.0                                  # flexible duct at its end, in addition
-    width_m: Value = Rule()                                  # one side held, the other by rule; of a round duct its diameter
+    flexible_m: float = 0.0  # flexible duct at its end, in addition
+    # one side held, the other by rule; of a round duct its diameter
+    width_m: Value = Rule()
     height_m: Value = Rule()
-    velocity_m_s: Value = Rule()                             # greatest of its own
+    velocity_m_s: Value = Rule()  # greatest of its own
     friction_pa_m: Value = Rule()
-    material: str = ""                                       # "" = the office book's
+    material: str = ""  # "" = the office book's
     lining_m: Value = Rule()
     insulation_m: Value = Rule()
     side: Side = "centre"
-    tightness: str = ""                                      # class of pressure and leakage, "" by rule
-    thickness_m: Value = Rule()                              # of its sheet
+    tightness: str = ""  # class of pressure and leakage, "" by rule
+    thickness_m: Value = Rule()  # of its sheet
     fittings: tuple[FittingChoice, ...] = ()
-    damper: Literal["", "none", "blade", "orifice"] = ""     # balancing damper at its start; "" by rule: before every terminal
-    damper_deg: Value = Rule()                               # its blade, 0 open; by rule what takes the surplus
-    label_at: tuple[float, float] | None = None              # where its label was moved to, from its middle
+    # balancing damper at its start; "" by rule: before every terminal
+    damper: Literal["", "none", "blade", "orifice"] = ""
+    damper_deg: Value = Rule()  # its blade, 0 open; by rule what takes the surplus
+    label_at: tuple[float, float] | None = None  # where its label was moved to, from its middle
 
     def __post_init__(self) -> None:
         where = f"segment {self.id}"
@@ -109,9 +112,15 @@ class Segment(Node):
         if self.damper not in ("", "none", "blade", "orifice"):
             raise InputError(f"There is no damper “{self.damper}”", where=where, remedy="Take blade, orifice or none")
         if self.tightness and self.tightness not in TIGHTNESS:
-            raise InputError(f"There is no duct class “{self.tightness}”", where=where, remedy="Take one of: " + ", ".join(TIGHTNESS))
+            raise InputError(
+                f"There is no duct class “{self.tightness}”", where=where, remedy="Take one of: " + ", ".join(TIGHTNESS)
+            )
         if self.material and self.material not in MATERIALS:
-            raise InputError(f"There is no duct material “{self.material}”", where=where, remedy="Take one of: " + ", ".join(MATERIALS))
+            raise InputError(
+                f"There is no duct material “{self.material}”",
+                where=where,
+                remedy="Take one of: " + ", ".join(MATERIALS),
+            )
         if len({f.place for f in self.fittings}) != len(self.fittings):
             raise InputError("A fitting is chosen twice", where=where)
         if self.label_at is not None:
@@ -128,8 +137,8 @@ class Terminal(Node):
     room_id: str
     kind: str = "swirl"
     air: Air = "supply"
-    share: Value = Rule()                                    # of the room's flow; by rule all alike
-    model: str = ""                                          # "" = chosen by rule
+    share: Value = Rule()  # of the room's flow; by rule all alike
+    model: str = ""  # "" = chosen by rule
 
     def __post_init__(self) -> None:
         value_within(self.share, 0, 1, "Share of the room's flow", f"terminal {self.label}")

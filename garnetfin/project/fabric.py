@@ -9,17 +9,19 @@ from garnetfin.project.values import Node, none_or_within, within
 class BuildUpLayer(Node):
     """A library material with a thickness, or (material "") a resistance alone, e.g. an air gap.
 
-    A material of its own, e.g. from a file, has a thickness, conductivity, density and specific heat and no library name.
+    A material of its own, e.g. from a file, has a thickness, conductivity, density and specific heat and no library
+    name.
     """
 
     material: str = ""
     thickness_m: float = 0.0
     resistance_m2k_w: float = 0.0
-    conductivity_w_mk: float = 0.0          # 0: the library's; else an equivalent one, e.g. with studs
+    conductivity_w_mk: float = 0.0  # 0: the library's; else an equivalent one, e.g. with studs
     name: str = ""
     density_kg_m3: float = 0.0
     specific_heat_j_kgk: float = 0.0
-    ventilated: bool = False                # an air gap open to outdoors: what lies outside of it does not count (ISO 6946)
+    # an air gap open to outdoors: what lies outside of it does not count (ISO 6946)
+    ventilated: bool = False
 
     @property
     def own(self) -> bool:
@@ -69,7 +71,7 @@ class Shade(Node):
     tau: float = 0.10
     rho: float = 0.60
     rule: Literal["sun", "always", "never", "hours"] = "sun"
-    limit_w_m2: float = 200.0               # sun on the face above which it is closed
+    limit_w_m2: float = 200.0  # sun on the face above which it is closed
     from_h: int = 9
     to_h: int = 18
 
@@ -95,8 +97,8 @@ class Glazing(Node):
     diffuse_ratio: float = 0.871
     frame_share: float = 0.2
     source: str = ""
-    rho_e: float = 0.2                      # solar reflectance of the glass, seen by a shade behind it
-    frame_u_w_m2k: float = 0.0              # above 0: the frame passes a little sun heat too
+    rho_e: float = 0.2  # solar reflectance of the glass, seen by a shade behind it
+    frame_u_w_m2k: float = 0.0  # above 0: the frame passes a little sun heat too
     shade: Shade | None = None
 
     def __post_init__(self) -> None:
@@ -112,7 +114,8 @@ class Glazing(Node):
         within(self.frame_share, 0, 0.9, "Frame share", where)
 
 
-# What a fabric set assigns: faces of each kind get its build-up, outside windows its glazing; "" leaves them as they are.
+# What a fabric set assigns: faces of each kind get its build-up, outside windows its glazing; "" leaves them as they
+# are.
 SET_KINDS = ("wall", "partition", "to_unheated", "roof", "ground", "exposed", "between")
 
 

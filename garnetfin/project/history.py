@@ -51,7 +51,7 @@ class History:
         """Keep a new state; one equal by identity is no edit. Edits of one gesture (not 0) become one entry."""
         if project is self.project:
             return False
-        del self._entries[self._at + 1:]
+        del self._entries[self._at + 1 :]
         if gesture and self._at and self._entries[-1].gesture == gesture:
             self._entries[-1] = Entry(label, project, gesture)
         else:

@@ -1,7 +1,10 @@
-"""The journal: every edit of a session as one line beside the project file, so that a crash loses nothing and undo survives it.
+"""The journal: every edit of a session as one line beside the project file, so that a crash loses nothing and undo
+survives it.
 
-The first line holds the project as it was opened. Each following one holds what an edit changed (parts by id), a move of undo or redo,
-contents that came in, a mark, or a save (before it and after it). A line begins with a checksum of the rest: one that was cut off by the crash is left out.
+The first line holds the project as it was opened. Each following one holds what an edit changed (parts by id), a
+move of undo or redo,
+contents that came in, a mark, or a save (before it and after it). A line begins with a checksum of the rest: one
+that was cut off by the crash is left out.
 Lines go to the system at once, so that a killed program loses none; `sync` brings them to the disk itself.
 """
 
@@ -30,7 +33,8 @@ from garnetfin.project.tree import LISTS, Project, check_links
 
 try:
     import fcntl
-except ImportError:                     # only where there is no file locking; then the process named in the first line counts
+# only where there is no file locking; then the process named in the first line counts
+except ImportError:
     fcntl = None
 
 FORMAT = 1
@@ -100,7 +104,10 @@ def difference(before: Project, now: Project) -> dict:
 
 
 def apply_difference(project: Project, raw: Mapping) -> Project:
-    """The project after a difference that was read from a file. Raises msgspec.ValidationError, GarnetfinError for what cannot be."""
+    """The project after a difference that was read from a file.
+
+    Raises msgspec.ValidationError, GarnetfinError for what cannot be.
+    """
     changes: dict = {}
     hints = _hints()
     for name, change in raw.items():
@@ -123,6 +130,7 @@ _HINTS: dict = {}
 def _hints() -> dict:
     if not _HINTS:
         from typing import get_type_hints
+
         _HINTS.update(get_type_hints(Project))
     return _HINTS
 
@@ -132,12 +140,12 @@ class Head(msgspec.Struct, frozen=True):
     """The first line, but for the project in it: whose journal it is, what its file held, who holds it since when."""
 
     garnetfin_journal: int = 0
-    of: str = ""                     # path of the project file; "" for one never saved
+    of: str = ""  # path of the project file; "" for one never saved
     digest: str = ""
     host: str = ""
     process: int = 0
     begun: float = 0.0
-    saved_at: int = -1               # the entry that the file holds
+    saved_at: int = -1  # the entry that the file holds
 
 
 @dataclass
@@ -148,11 +156,21 @@ class Journal:
     _file: object = None
 
     @classmethod
-    def begin(cls, path: Path, history: Sequence[Entry], at: int, project_path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark],
-              mine: "Journal | None" = None) -> "Journal":
+    def begin(
+        cls,
+        path: Path,
+        history: Sequence[Entry],
+        at: int,
+        project_path: Path | None,
+        saved_at: int,
+        contents: Mapping[str, bytes],
+        marks: Mapping[str, Mark],
+        mine: "Journal | None" = None,
+    ) -> "Journal":
         """A journal of a whole history, put in the place of what lies there only once it is complete.
 
-        `saved_at`: the entry that the project file holds, -1 for none; `contents`: those it does not hold; `mine`: the journal that this one follows. Raises FileError where another window holds it.
+        `saved_at`: the entry that the project file holds, -1 for none; `contents`: those it does not hold; `mine`:
+        the journal that this one follows. Raises FileError where another window holds it.
         """
         if (mine is None or mine.path != path) and (who := held(path)):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
@@ -161,8 +179,15 @@ class Journal:
         made = cls(path, part.open("wb", buffering=0))
         try:
             hold(made._file)
-            head = Head(FORMAT, str(project_path.absolute()) if project_path else "", digest(project_path) if project_path else "",
-                        socket.gethostname(), os.getpid(), time.time(), saved_at)
+            head = Head(
+                FORMAT,
+                str(project_path.absolute()) if project_path else "",
+                digest(project_path) if project_path else "",
+                socket.gethostname(),
+                os.getpid(),
+                time.time(),
+                saved_at,
+            )
             made.write({**structs.asdict(head), "project": history[0].project})
             for i, (before, entry) in enumerate(pairwise(history), 1):
                 made.edit(entry.label, entry.gesture, i, before.project, entry.project)
@@ -183,12 +208,14 @@ class Journal:
         text = msgspec.json.encode(record)
         line = f"{zlib.crc32(text):08x} ".encode() + text + b"\n"
         sent = 0
-        while sent < len(line):                      # a raw file may take less than it is given
+        while sent < len(line):  # a raw file may take less than it is given
             sent += self._file.write(line[sent:])
 
     def edit(self, label: str, gesture: int, at: int, before: Project, now: Project) -> None:
         """An edit that became entry `at` of the history."""
-        self.write({"edit": label, "gesture": gesture, "at": at, "change": difference(before, now), "time": time.time()})
+        self.write(
+            {"edit": label, "gesture": gesture, "at": at, "change": difference(before, now), "time": time.time()}
+        )
 
     def move(self, at: int) -> None:
         """Undo or redo."""
@@ -204,7 +231,9 @@ class Journal:
         self.write({"unmark": name})
 
     def saving(self, path: Path, digest_then: str, at: int) -> None:
-        """Told before a save: once the file is the one that is announced, it holds entry `at`, whether or not anything could be told after it."""
+        """Told before a save: once the file is the one that is announced, it holds entry `at`, whether or not anything
+        could be told after it.
+        """
         self.write({"saving": str(path.absolute()), "digest": digest_then, "at": at})
 
     def saved(self, path: Path, at: int) -> None:
@@ -227,7 +256,9 @@ class Journal:
 # -- reading ------------------------------------------------------------------------------------------------------
 @dataclass(frozen=True, slots=True)
 class Found:
-    """What a journal holds: its project file ("" for one never saved), the history with the entry in force, contents, marks, and which entry was saved last (-1: none)."""
+    """What a journal holds: its project file ("" for one never saved), the history with the entry in force, contents,
+    marks, and which entry was saved last (-1: none).
+    """
 
     path: Path
     of: str
@@ -236,9 +267,9 @@ class Found:
     contents: dict[str, bytes] = field(default_factory=dict)
     marks: dict[str, Mark] = field(default_factory=dict)
     saved_at: int = -1
-    digest: str = ""                 # of the file when it was opened or last saved
-    time: float = 0.0                # of the last edit
-    marked: bool = False             # marks were kept or forgotten since
+    digest: str = ""  # of the file when it was opened or last saved
+    time: float = 0.0  # of the last edit
+    marked: bool = False  # marks were kept or forgotten since
 
     @property
     def project(self) -> Project:
@@ -264,7 +295,7 @@ def held(path: Path) -> str:
                 except BlockingIOError:
                     return _who(head)
                 except OSError:
-                    pass                             # a folder without locks: the process it names counts
+                    pass  # a folder without locks: the process it names counts
     except OSError:
         return ""
     return _who(head) if head.host == socket.gethostname() and _alive(head.process) else ""
@@ -280,7 +311,9 @@ def _head(record: Mapping) -> Head:
 
 def _who(head: Head) -> str:
     where = "" if head.host in ("", socket.gethostname()) else f" on {head.host[:60]}"
-    return f"another window{where}" + (f", open since {time.strftime('%H:%M', time.localtime(head.begun))}" if 0 < head.begun < 1e11 else "")
+    return f"another window{where}" + (
+        f", open since {time.strftime('%H:%M', time.localtime(head.begun))}" if 0 < head.begun < 1e11 else ""
+    )
 
 
 def _alive(process: int) -> bool:
@@ -294,7 +327,10 @@ def _alive(process: int) -> bool:
 
 
 def read(path: Path) -> Found:
-    """Replay a journal; a line that is cut off or wrong ends it, what stands before counts. Raises FileError for what is no journal."""
+    """Replay a journal; a line that is cut off or wrong ends it, what stands before counts.
+
+    Raises FileError for what is no journal.
+    """
     try:
         if path.stat().st_size > LARGEST:
             raise FileError(f"{path.name} is larger than the {LARGEST // 2**30} GB accepted", where=str(path.parent))
@@ -327,13 +363,22 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
             raise FileError(f"{path.name} is no journal", where=str(path.parent))
         start = msgspec.convert(migrate(first["project"]), Project)
         check_links(start)
-    except (KeyError, TypeError, ValueError, AttributeError, RecursionError, msgspec.MsgspecError, GarnetfinError) as error:
+    except (
+        KeyError,
+        TypeError,
+        ValueError,
+        AttributeError,
+        RecursionError,
+        msgspec.MsgspecError,
+        GarnetfinError,
+    ) as error:
         raise FileError(f"{path.name} cannot be taken up: {error}", where=str(path.parent)) from error
     entries, at, last = [Entry("", start)], 0, head.begun
     contents: dict[str, bytes] = {}
     marks: dict[str, Mark] = {}
     of, told, saved_at, marked = head.of, head.digest, head.saved_at, False
-    announced: tuple[str, str, int, bool] | None = None      # path, digest, entry, whether marks moved since: a save nothing was told of after it
+    # path, digest, entry, whether marks moved since: a save nothing was told of after it
+    announced: tuple[str, str, int, bool] | None = None
     for record in records:
         try:
             if "edit" in record:
@@ -343,7 +388,7 @@ def _replay(path: Path, records: Iterator[dict]) -> Found:
                 if not 0 < place <= at + 1:
                     break
                 if saved_at >= place:
-                    saved_at = -1                    # the entry that was saved is no longer part of the history
+                    saved_at = -1  # the entry that was saved is no longer part of the history
                 if announced is not None and announced[2] >= place:
                     announced = (*announced[:2], -1, announced[3])
                 del entries[place:]

@@ -33,7 +33,7 @@ def positions(items: tuple) -> dict[str, int]:
     found = _known.get(id(items))
     if found is None:
         found = items, {item.id: i for i, item in enumerate(items)}
-        for oldest in list(_known)[:len(_known) - MOST_KNOWN + 1]:
+        for oldest in list(_known)[: len(_known) - MOST_KNOWN + 1]:
             _known.pop(oldest, None)
         _known[id(items)] = found
     return found[1]
@@ -56,7 +56,7 @@ def find(items: tuple, item_id: str) -> Any:
 def replaced(items: tuple, item_id: str, item: Any) -> tuple:
     """The tuple with one part put in place of another; the same tuple when nothing differs."""
     i = position(items, item_id)
-    return items if items[i] == item else (*items[:i], item, *items[i + 1:])
+    return items if items[i] == item else (*items[:i], item, *items[i + 1 :])
 
 
 def with_part(project: Any, kind: str, part: Any) -> Any:
@@ -95,6 +95,6 @@ def fresh_ids(items: tuple, prefix: str, count: int) -> list[str]:
     """Ids that no part has, counting up from the highest of that prefix."""
     highest = 0
     for item in items:
-        if item.id.startswith(prefix) and item.id[len(prefix):].isdigit():
-            highest = max(highest, int(item.id[len(prefix):]))
+        if item.id.startswith(prefix) and item.id[len(prefix) :].isdigit():
+            highest = max(highest, int(item.id[len(prefix) :]))
     return [f"{prefix}{highest + 1 + i}" for i in range(count)]

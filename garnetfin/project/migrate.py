@@ -12,7 +12,9 @@ def _zones(raw: dict) -> dict:
 
 
 def _origins(raw: dict) -> dict:
-    """Format 3: conditions of a month are by rule, pinned or imported; what an older file states was typed or taken over."""
+    """Format 3: conditions of a month are by rule, pinned or imported; what an older file states was typed or taken
+    over.
+    """
     site = raw.get("site")
     if isinstance(site, dict):
         for month in site.get("months") or ():
@@ -23,12 +25,21 @@ def _origins(raw: dict) -> dict:
     return raw
 
 
-OLD_PARTS = {"louvre": "intake", "filter": "filter", "recovery": "recovery", "cooling": "cooling", "heating": "heating",
-             "silencer": "attenuator"}
+OLD_PARTS = {
+    "louvre": "intake",
+    "filter": "filter",
+    "recovery": "recovery",
+    "cooling": "cooling",
+    "heating": "heating",
+    "silencer": "attenuator",
+}
 
 
 def _trains(raw: dict) -> dict:
-    """Format 4: an air system is a train of parts by kind. Pressure drops that were typed stay; what is new is by rule."""
+    """Format 4: an air system is a train of parts by kind.
+
+    Pressure drops that were typed stay; what is new is by rule.
+    """
     for system in raw.get("air_systems") or ():
         if not isinstance(system, dict):
             continue
@@ -37,9 +48,13 @@ def _trains(raw: dict) -> dict:
         extra = []
         for part in old:
             kind = OLD_PARTS.get(str(part.get("id")))
-            made = {"id": part.get("id"), "kind": kind or "attenuator", "name": part.get("name", ""),
-                    "exponent": part.get("exponent", 2.0),
-                    "pressure_pa": {"origin": "pinned", "value": part.get("pressure_pa", 0.0), "note": ""}}
+            made = {
+                "id": part.get("id"),
+                "kind": kind or "attenuator",
+                "name": part.get("name", ""),
+                "exponent": part.get("exponent", 2.0),
+                "pressure_pa": {"origin": "pinned", "value": part.get("pressure_pa", 0.0), "note": ""},
+            }
             if kind is None or kind in by_kind:
                 extra.append({**made, "kind": "attenuator"})
             else:
@@ -51,8 +66,13 @@ def _trains(raw: dict) -> dict:
             train.append(by_kind.get(kind) or {"id": kind, "kind": kind, "pressure_pa": none})
             if kind == "attenuator":
                 train += extra
-        train += [{"id": "duct", "kind": "duct"}, {"id": "terminals", "kind": "terminals", "choice": "reheat"}, {"id": "rooms", "kind": "rooms"},
-                  {"id": "return_fan", "kind": "return_fan"}, {"id": "relief", "kind": "relief"}]
+        train += [
+            {"id": "duct", "kind": "duct"},
+            {"id": "terminals", "kind": "terminals", "choice": "reheat"},
+            {"id": "rooms", "kind": "rooms"},
+            {"id": "return_fan", "kind": "return_fan"},
+            {"id": "relief", "kind": "relief"},
+        ]
         if old:
             system["parts"] = train
     return raw
@@ -71,11 +91,17 @@ def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest:
     """`raw` in the newest format. Raises FileError for a newer or an unknown one."""
     found = raw.get("format")
     if not isinstance(found, int) or isinstance(found, bool) or found < 1:
-        raise FileError("The project file names no format", where="project.json, “format”",
-                        remedy=f"A whole number from 1 to {newest} is accepted")
+        raise FileError(
+            "The project file names no format",
+            where="project.json, “format”",
+            remedy=f"A whole number from 1 to {newest} is accepted",
+        )
     if found > newest:
-        raise FileError(f"The file has format {found}, made by a newer Garnetfin", where="project.json, “format”",
-                        remedy=f"This one reads formats 1 to {newest}; update it")
+        raise FileError(
+            f"The file has format {found}, made by a newer Garnetfin",
+            where="project.json, “format”",
+            remedy=f"This one reads formats 1 to {newest}; update it",
+        )
     while found < newest:
         raw = steps[found](raw)
         found += 1

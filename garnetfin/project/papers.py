@@ -1,4 +1,6 @@
-"""What is handed over: what the papers hold and who signs them, their issues, findings that were accepted, the office's sheet."""
+"""What is handed over: what the papers hold and who signs them, their issues, findings that were accepted, the office's
+sheet.
+"""
 
 import re
 
@@ -6,13 +8,29 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, within
 
 # Papers of the set in their order: id and name.
-PAPERS = (("cover", "Cover and contents"), ("basis", "Basis of design"), ("summary", "Loads of the building"), ("rooms", "Room load sheets"),
-          ("air", "Air of the rooms"), ("outdoor", "Outdoor air"), ("coils", "States and coil check"), ("terminals", "Schedule of terminals"),
-          ("plans", "Duct plans"), ("ducts", "Ducts and index run"), ("quantities", "Bill of quantities"), ("balance", "Balancing sheet"),
-          ("fan", "Fan sheet"), ("noise", "Noise in rooms"), ("findings", "Findings and deviations"), ("changes", "Changes"), ("derivations", "Derivations"))
+PAPERS = (
+    ("cover", "Cover and contents"),
+    ("basis", "Basis of design"),
+    ("summary", "Loads of the building"),
+    ("rooms", "Room load sheets"),
+    ("air", "Air of the rooms"),
+    ("outdoor", "Outdoor air"),
+    ("coils", "States and coil check"),
+    ("terminals", "Schedule of terminals"),
+    ("plans", "Duct plans"),
+    ("ducts", "Ducts and index run"),
+    ("quantities", "Bill of quantities"),
+    ("balance", "Balancing sheet"),
+    ("fan", "Fan sheet"),
+    ("noise", "Noise in rooms"),
+    ("findings", "Findings and deviations"),
+    ("changes", "Changes"),
+    ("derivations", "Derivations"),
+)
 PAPER_NAMES = dict(PAPERS)
 SCALES = (20, 25, 50, 100, 200, 250, 500, 1000)
-PAPER_SIZES = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "A2": (420.0, 594.0), "A1": (594.0, 841.0)}      # ISO 216 [mm]
+# ISO 216 [mm]
+PAPER_SIZES = {"A4": (210.0, 297.0), "A3": (297.0, 420.0), "A2": (420.0, 594.0), "A1": (594.0, 841.0)}
 LARGEST_LOGO = 512 * 1024
 MOST_WORDS = 400
 MOST_ISSUES = 200
@@ -47,7 +65,7 @@ class Papers(Node):
     client: str = ""
     made_by: str = ""
     checked_by: str = ""
-    scale: int = 0                                          # of plans, 1:n; 0 = the largest that fits the sheet
+    scale: int = 0  # of plans, 1:n; 0 = the largest that fits the sheet
     issues: tuple[Issue, ...] = ()
 
     def __post_init__(self) -> None:
@@ -55,9 +73,13 @@ class Papers(Node):
             short(getattr(self, name), name.replace("_", " ").capitalize(), "papers", 120)
         unknown = next((p for p in self.left_out if p not in PAPER_NAMES), None)
         if unknown is not None:
-            raise InputError(f"There is no paper “{unknown}”", where="papers", remedy="Take one of: " + ", ".join(PAPER_NAMES))
+            raise InputError(
+                f"There is no paper “{unknown}”", where="papers", remedy="Take one of: " + ", ".join(PAPER_NAMES)
+            )
         if self.scale and self.scale not in SCALES:
-            raise InputError(f"Plans are not drawn 1:{self.scale}", where="papers", remedy="Take 1:" + ", 1:".join(map(str, SCALES)))
+            raise InputError(
+                f"Plans are not drawn 1:{self.scale}", where="papers", remedy="Take 1:" + ", 1:".join(map(str, SCALES))
+            )
         if len(self.issues) > MOST_ISSUES or [i.number for i in self.issues] != list(range(1, len(self.issues) + 1)):
             raise InputError(f"Issues are counted from 1 without a gap, at most {MOST_ISSUES}", where="papers")
 
@@ -68,7 +90,9 @@ class Papers(Node):
 
 
 class Accepted(Node):
-    """A finding the engineer answers for: it stays computed, is printed as a deviation with its reason, and no longer counts as open."""
+    """A finding the engineer answers for: it stays computed, is printed as a deviation with its reason, and no longer
+    counts as open.
+    """
 
     id: str
     code: str
@@ -102,4 +126,6 @@ class Sheet(Node):
         if self.logo and not (self.logo.startswith(b"\x89PNG\r\n") or self.logo.startswith(b"\xff\xd8\xff")):
             raise InputError("A logo is a PNG or a JPEG", where="sheet")
         if self.plans not in PAPER_SIZES:
-            raise InputError(f"Plans are not printed on {self.plans}", where="sheet", remedy="Take one of: " + ", ".join(PAPER_SIZES))
+            raise InputError(
+                f"Plans are not printed on {self.plans}", where="sheet", remedy="Take one of: " + ", ".join(PAPER_SIZES)
+            )

@@ -1,12 +1,27 @@
-"""The place and its design conditions. What is by rule follows the weather file, the chosen place, or the office book."""
+"""The place and its design conditions.
+
+What is by rule follows the weather file, the chosen place, or the office book.
+"""
 
 from typing import Literal
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
-MONTHS = ("January", "February", "March", "April", "May", "June", "July", "August", "September", "October",
-          "November", "December")
+MONTHS = (
+    "January",
+    "February",
+    "March",
+    "April",
+    "May",
+    "June",
+    "July",
+    "August",
+    "September",
+    "October",
+    "November",
+    "December",
+)
 SUMMER_PERCENTS = (0.4, 1.0, 2.0)
 WINTER_PERCENTS = (99.6, 99.0)
 
@@ -31,8 +46,12 @@ class MonthConditions(Node):
         value_within(self.tau_d, 0.5, 5, "Clearness of the sky", where)
         if not (isinstance(self.dry_bulb_c, Rule) or isinstance(self.wet_bulb_c, Rule)):
             if self.wet_bulb_c.value > self.dry_bulb_c.value:
-                raise InputError(f"Coincident wet bulb of {self.wet_bulb_c.value:g} °C is above the dry bulb of "
-                                 f"{self.dry_bulb_c.value:g} °C", where=where, remedy="Lower the one or raise the other")
+                raise InputError(
+                    f"Coincident wet bulb of {self.wet_bulb_c.value:g} °C is above the dry bulb of "
+                    f"{self.dry_bulb_c.value:g} °C",
+                    where=where,
+                    remedy="Lower the one or raise the other",
+                )
 
 
 class MonthStatistics(Node):
@@ -52,12 +71,12 @@ class WeatherYear(Node):
     """A year of hours that lies beside the project, named by its content, and what was derived from it."""
 
     content: str
-    name: str                                               # of the file
+    name: str  # of the file
     months: tuple[MonthStatistics, ...]
-    winter_c: tuple[float, float]                           # in the order of WINTER_PERCENTS
+    winter_c: tuple[float, float]  # in the order of WINTER_PERCENTS
     greatest_c: float
     least_c: float
-    mended: tuple[str, ...] = ()                            # what was put right with the engineer's word
+    mended: tuple[str, ...] = ()  # what was put right with the engineer's word
 
     def __post_init__(self) -> None:
         if len(self.months) != 12:
@@ -82,11 +101,11 @@ class Site(Node):
     wind_m_s: Value = Rule()
     north_deg: float = 0.0
     note: str = ""
-    place_id: str = ""                                      # of the places that ship; "" = typed
+    place_id: str = ""  # of the places that ship; "" = typed
     summer_percent: Literal["0.4", "1", "2"] = "0.4"
     winter_percent: Literal["99.6", "99"] = "99.6"
     weather: WeatherYear | None = None
-    summer_time: bool = False                               # profiles of use run an hour early from April to October
+    summer_time: bool = False  # profiles of use run an hour early from April to October
 
     def __post_init__(self) -> None:
         where = f"place {self.name}"

@@ -6,8 +6,15 @@ from garnetfin.project.spaces import INSIDE, OUTSIDE, Opening, Room, Slab, Wall
 from garnetfin.project.tree import Project
 
 
-def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: float, ground_m2: float,
-                 height_m: float, build_ups: tuple[str, str, str, str, str], glazing_id: str) -> tuple[list[Wall], list[Slab]]:
+def sketch_faces(
+    room: Room,
+    sides: dict[float, tuple[float, float]],
+    roof_m2: float,
+    ground_m2: float,
+    height_m: float,
+    build_ups: tuple[str, str, str, str, str],
+    glazing_id: str,
+) -> tuple[list[Wall], list[Slab]]:
     """Faces of a room that is known by figures alone.
 
     sides       outward bearing [deg] -> (wall length [m], glass area [m2])
@@ -20,8 +27,11 @@ def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: f
     walls, taken = [], 0.0
     for k, (facing, (length, glass)) in enumerate(sorted(sides.items())):
         if glass > 0.95 * length * height_m:
-            raise InputError(f"Glass of {glass:.1f} m² is larger than its wall of {length * height_m:.1f} m²",
-                             where=f"room {room.number}", remedy="Check the glass area or the wall length")
+            raise InputError(
+                f"Glass of {glass:.1f} m² is larger than its wall of {length * height_m:.1f} m²",
+                where=f"room {room.number}",
+                remedy="Check the glass area or the wall length",
+            )
         start, end = _side(facing, length, x0, y0, x1, y1, taken if facing % 90 else 0.0)
         openings = ()
         if glass > 0:
@@ -40,19 +50,46 @@ def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: f
                     glazing_id=glazing_id,
                 ),
             )
-        walls.append(Wall(id=f"{room.id}-{k}", level_id=room.level_id, start=start, end=end, room_a=room.id, room_b=OUTSIDE,
-                          thickness_m=OUTER_M, height_m=height_m, build_up_id=outer, facing_deg=facing, openings=openings))
+        walls.append(
+            Wall(
+                id=f"{room.id}-{k}",
+                level_id=room.level_id,
+                start=start,
+                end=end,
+                room_a=room.id,
+                room_b=OUTSIDE,
+                thickness_m=OUTER_M,
+                height_m=height_m,
+                build_up_id=outer,
+                facing_deg=facing,
+                openings=openings,
+            )
+        )
         taken += length if facing % 90 else 0.0
     rest = 2 * (x1 - x0 + y1 - y0) - sum(length for length, _ in sides.values())
     if rest > 0.1:
-        walls.append(Wall(id=f"{room.id}-in", level_id=room.level_id, start=(x0, (y0 + y1) / 2), end=(x0 + rest, (y0 + y1) / 2),
-                          room_a=room.id, room_b=INSIDE, thickness_m=0.12, height_m=height_m, build_up_id=inner))
+        walls.append(
+            Wall(
+                id=f"{room.id}-in",
+                level_id=room.level_id,
+                start=(x0, (y0 + y1) / 2),
+                end=(x0 + rest, (y0 + y1) / 2),
+                room_a=room.id,
+                room_b=INSIDE,
+                thickness_m=0.12,
+                height_m=height_m,
+                build_up_id=inner,
+            )
+        )
     floor = room.area_m2.value
     roof_m2, ground_m2 = min(roof_m2, floor), min(ground_m2, floor)
     slabs = []
     for kind, area, below, above, build_up in (
-            ("roof", roof_m2, room.id, OUTSIDE, roof), ("between", floor - roof_m2, room.id, INSIDE, between),
-            ("ground", ground_m2, OUTSIDE, room.id, ground), ("between", floor - ground_m2, INSIDE, room.id, between)):
+        ("roof", roof_m2, room.id, OUTSIDE, roof),
+        ("between", floor - roof_m2, room.id, INSIDE, between),
+        ("ground", ground_m2, OUTSIDE, room.id, ground),
+        ("between", floor - ground_m2, INSIDE, room.id, between),
+    ):
         if area > 0.05:
             slabs.append(
                 Slab(
@@ -69,7 +106,9 @@ def sketch_faces(room: Room, sides: dict[float, tuple[float, float]], roof_m2: f
 
 
 def _side(facing: float, length: float, x0: float, y0: float, x1: float, y1: float, shift: float) -> tuple:
-    """Where a wall of that bearing is drawn; bearings between the four sides lie below the room, one after the other."""
+    """Where a wall of that bearing is drawn; bearings between the four sides lie below the room, one after the
+    other.
+    """
     match round(facing) % 360:
         case 0:
             return (x0 + length, y1), (x0, y1)

@@ -7,8 +7,8 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value_within, within
 
 OUTSIDE = ""
-SHAFT = "shaft"                      # behind a wall: a closed shaft
-INSIDE = "inside"                    # behind a wall or slab: a room that is not drawn, taken as equally warm
+SHAFT = "shaft"  # behind a wall: a closed shaft
+INSIDE = "inside"  # behind a wall or slab: a room that is not drawn, taken as equally warm
 NO_ROOM = frozenset({OUTSIDE, SHAFT, INSIDE})
 
 
@@ -17,7 +17,7 @@ class Level(Node):
     name: str
     elevation_m: float
     storey_m: float
-    floor_m2: Value = Rule()                                # the architect's floor area, to check the rooms against
+    floor_m2: Value = Rule()  # the architect's floor area, to check the rooms against
 
     def __post_init__(self) -> None:
         within(self.elevation_m, -500, 2000, "Elevation", f"level {self.name}", "m")
@@ -31,8 +31,8 @@ class RoomOrigin(Node):
     `faces` is a digest of the room's walls, openings and slabs as they were taken over.
     """
 
-    source: str                                             # name of the file
-    key: str                                                # the room's id there
+    source: str  # name of the file
+    key: str  # the room's id there
     number: str
     name: str
     use_id: str
@@ -43,7 +43,7 @@ class RoomOrigin(Node):
 
 
 class Room(Node):
-    id: str                                                 # never shown, never reused
+    id: str  # never shown, never reused
     number: str
     name: str
     level_id: str
@@ -60,22 +60,23 @@ class Room(Node):
     air_change_1h: Value = Rule()
     outdoor_m3s: Value = Rule()
     supply_m3s: Value = Rule()
-    people_area_m2: Value = Rule()                          # floor for each person; counts where people are by rule
-    moisture_w: Value = Rule()                              # latent heat of a process, while the room is used
-    cooling_limit_w: Value = Rule()                         # what its plant can take out; by rule without limit
+    people_area_m2: Value = Rule()  # floor for each person; counts where people are by rule
+    moisture_w: Value = Rule()  # latent heat of a process, while the room is used
+    cooling_limit_w: Value = Rule()  # what its plant can take out; by rule without limit
     heating_limit_w: Value = Rule()
-    extract_m3s: Value = Rule()                             # by rule as its use asks
-    return_m3s: Value = Rule()                              # by rule it closes the room's air balance
+    extract_m3s: Value = Rule()  # by rule as its use asks
+    return_m3s: Value = Rule()  # by rule it closes the room's air balance
     pressure: Literal["positive high", "positive", "neutral", "negative", "negative high"] = "neutral"
-    activity: str = ""                                      # of the people; "" = as the use has it
-    profile_id: str = ""                                    # "" = as the use has it
-    plenum_m: float = 0.0                                   # void above the ceiling that return air passes
-    system_id: str = ""                                     # "" = unheated, no air
+    activity: str = ""  # of the people; "" = as the use has it
+    profile_id: str = ""  # "" = as the use has it
+    plenum_m: float = 0.0  # void above the ceiling that return air passes
+    system_id: str = ""  # "" = unheated, no air
     air: Literal["supply", "transfer"] = "supply"
-    need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""   # that governs; "" = the greatest
-    zone_id: str = ""                                       # "" = in no zone
-    sketched: bool = False                                  # from a list: its outline is no place, its walls are typed
-    placed: bool = False                                    # from a list, with a stand-in place for terminals and ducts
+    # that governs; "" = the greatest
+    need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""
+    zone_id: str = ""  # "" = in no zone
+    sketched: bool = False  # from a list: its outline is no place, its walls are typed
+    placed: bool = False  # from a list, with a stand-in place for terminals and ducts
     origin: RoomOrigin | None = None
 
     def __post_init__(self) -> None:
@@ -100,9 +101,13 @@ class Room(Node):
         value_within(self.outdoor_m3s, 0, 1000, "Outdoor air", where, "m³/s")
         value_within(self.supply_m3s, 0, 1000, "Supply air", where, "m³/s")
         if not (isinstance(self.heating_c, Rule) or isinstance(self.cooling_c, Rule)) and (
-                self.heating_c.value > self.cooling_c.value):
-            raise InputError("The heating set-point is above the cooling set-point", where=where,
-                             remedy="Lower the one or raise the other")
+            self.heating_c.value > self.cooling_c.value
+        ):
+            raise InputError(
+                "The heating set-point is above the cooling set-point",
+                where=where,
+                remedy="Lower the one or raise the other",
+            )
 
 
 class Opening(Node):
@@ -114,14 +119,14 @@ class Opening(Node):
     width_m: float
     sill_m: float
     head_m: float
-    glazing_id: str = ""                                    # "" = opaque door
+    glazing_id: str = ""  # "" = opaque door
     door_u_w_m2k: float = 1.8
     reveal_m: float = 0.1
     overhang_m: float = 0.0
     overhang_gap_m: float = 0.0
-    fin_left_m: float = 0.0                                 # as seen from outside
+    fin_left_m: float = 0.0  # as seen from outside
     fin_right_m: float = 0.0
-    own_glazing: bool = False                               # chosen by hand; fabric sets leave it alone
+    own_glazing: bool = False  # chosen by hand; fabric sets leave it alone
 
     def __post_init__(self) -> None:
         where = f"{self.kind} {self.id}"
@@ -129,7 +134,9 @@ class Opening(Node):
         within(self.width_m, 0.05, 200, "Width", where, "m")
         within(self.sill_m, -1, 100, "Sill", where, "m")
         if not self.sill_m < self.head_m <= 200:
-            raise InputError(f"The head must be above the sill of {self.sill_m:g} m, got {self.head_m:g} m", where=where)
+            raise InputError(
+                f"The head must be above the sill of {self.sill_m:g} m, got {self.head_m:g} m", where=where
+            )
         within(self.door_u_w_m2k, 0.05, 7, "U-value", where, "W/m²K")
         within(self.reveal_m, 0, 3, "Reveal", where, "m")
         within(self.overhang_m, 0, 20, "Overhang", where, "m")
@@ -158,10 +165,10 @@ class Wall(Node):
     thickness_m: float
     height_m: float
     build_up_id: str
-    facing_deg: float = 0.0                                 # outward bearing, outside walls only
+    facing_deg: float = 0.0  # outward bearing, outside walls only
     openings: tuple[Opening, ...] = ()
-    buried_m: float = 0.0                                   # height of it that stands against earth
-    own_fabric: bool = False                                # build-up chosen by hand; fabric sets leave it alone
+    buried_m: float = 0.0  # height of it that stands against earth
+    own_fabric: bool = False  # build-up chosen by hand; fabric sets leave it alone
 
     def __post_init__(self) -> None:
         where = f"wall {self.id}"
@@ -188,11 +195,11 @@ class Slab(Node):
 
     id: str
     kind: Literal["roof", "ground", "between", "exposed"]
-    room_below: str                                         # "" for a floor on the ground
-    room_above: str                                         # "" for a roof
+    room_below: str  # "" for a floor on the ground
+    room_above: str  # "" for a roof
     area_m2: float
     build_up_id: str
-    perimeter_m: float = 0.0                                # exposed edge, floors on the ground
+    perimeter_m: float = 0.0  # exposed edge, floors on the ground
     tilt_deg: float = 0.0
     azimuth_deg: float = 180.0
     own_fabric: bool = False
@@ -213,7 +220,7 @@ class PlanMark(Node):
     level_id: str
     outline: tuple[Point, ...]
     label: str = ""
-    height_m: float = 0.0                                   # of a block, above the floor of its level
+    height_m: float = 0.0  # of a block, above the floor of its level
 
     def __post_init__(self) -> None:
         outline_ok(self.outline, "A plan mark", self.id)

@@ -39,7 +39,10 @@ class Mark(Node):
 
 
 def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks: Sequence[Mark] = ()) -> bytes:
-    """The bytes of a project file; of the contents beside it those that the project or a mark names. Raises FileError for more than can be read again."""
+    """The bytes of a project file; of the contents beside it those that the project or a mark names.
+
+    Raises FileError for more than can be read again.
+    """
     text = msgspec.json.format(msgspec.json.encode(project), indent=1)
     container.count(text, project.name, MEMBER)
     buffer = io.BytesIO()
@@ -50,11 +53,17 @@ def encode(project: Project, contents: Mapping[str, bytes] | None = None, marks:
         beside = _beside_all(project, marks)
         for content, member in sorted(beside.items()):
             if content in (contents or {}):
-                archive.writestr(zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED)
+                archive.writestr(
+                    zipfile.ZipInfo(member, (2000, 1, 1, 0, 0, 0)), contents[content], zipfile.ZIP_DEFLATED
+                )
         for i, mark in enumerate(marks[-MOST_MARKS:], 1):
-            archive.writestr(zipfile.ZipInfo(f"{MARKS}/{i:03d}.json", (2000, 1, 1, 0, 0, 0)), msgspec.json.encode(mark), zipfile.ZIP_DEFLATED)
+            archive.writestr(
+                zipfile.ZipInfo(f"{MARKS}/{i:03d}.json", (2000, 1, 1, 0, 0, 0)),
+                msgspec.json.encode(mark),
+                zipfile.ZIP_DEFLATED,
+            )
     made = buffer.getvalue()
-    with container.opened(made, project.name):               # what would not be opened again is not written either
+    with container.opened(made, project.name):  # what would not be opened again is not written either
         return made
 
 
@@ -81,7 +90,10 @@ def content_id(data: bytes) -> str:
 
 
 class Opened(Node):
-    """All that a project file holds. `left_out`: members that cannot be read, one sentence each; the file still has them."""
+    """All that a project file holds.
+
+    `left_out`: members that cannot be read, one sentence each; the file still has them.
+    """
 
     project: Project
     marks: tuple[Mark, ...] = ()
@@ -89,7 +101,9 @@ class Opened(Node):
 
 
 def load_contents(path: Path, *projects: Project) -> dict[str, bytes]:
-    """Drawings and weather of a loaded project and its marks; one that is missing or not what its name says is left out."""
+    """Drawings and weather of a loaded project and its marks; one that is missing or not what its name says is left
+    out.
+    """
     found: dict[str, bytes] = {}
     try:
         with container.opened(path, path.name) as archive:
@@ -126,7 +140,11 @@ def _marks(archive: zipfile.ZipFile, name: str) -> tuple[tuple[Mark, ...], tuple
         try:
             text = container.json_of(archive, member, name)
             told = msgspec.json.decode(text, type=_MarkHead)
-            project = _project_of(msgspec.json.decode(text)["project"]) if told.project.format != FORMAT else msgspec.json.decode(text, type=Mark).project
+            project = (
+                _project_of(msgspec.json.decode(text)["project"])
+                if told.project.format != FORMAT
+                else msgspec.json.decode(text, type=Mark).project
+            )
             check_links(project)
             found.append(Mark(name=told.name, kept=told.kept, project=project))
         except (KeyError, TypeError, ValueError, RecursionError, msgspec.MsgspecError, GarnetfinError):
@@ -197,7 +215,8 @@ def decode(data: bytes, name: str) -> Project:
     """A checked project from the text of project.json."""
     container.count(data, name, MEMBER)
     try:
-        # One of the newest format is decoded as what it is: nothing that a project does not know is ever held in memory.
+        # One of the newest format is decoded as what it is: nothing that a project does not know is ever held in
+        # memory.
         newest = data.lstrip()[:1] == b"{" and msgspec.json.decode(data, type=_FormatHead).format == FORMAT
         project = msgspec.json.decode(data, type=Project) if newest else _project_of(msgspec.json.decode(data), name)
         check_links(project)
@@ -205,14 +224,20 @@ def decode(data: bytes, name: str) -> Project:
             if room.use_id not in room_uses():
                 raise InputError(f"“{room.use_id}” is not a room use of the office book", where=f"room {room.number}")
     except InputError as error:
-        raise FileError(f"{name} cannot be opened: {error.what}", where=f"{MEMBER}, {error.where}",
-                        remedy=error.remedy or AS_MADE) from error
+        raise FileError(
+            f"{name} cannot be opened: {error.what}", where=f"{MEMBER}, {error.where}", remedy=error.remedy or AS_MADE
+        ) from error
     except msgspec.ValidationError as error:
         what, _, where = str(error).partition(" - at ")
-        raise FileError(f"{name} cannot be opened: {what}", where=f"{MEMBER}, {where.strip('`') or 'top'}",
-                        remedy="See docs/file-format.md for what is accepted") from error
-    except ArithmeticError as error:                         # a figure beyond all ranges, met before its own check
-        raise FileError(f"{name} cannot be opened: a figure is far outside every range", where=MEMBER, remedy=AS_MADE) from error
+        raise FileError(
+            f"{name} cannot be opened: {what}",
+            where=f"{MEMBER}, {where.strip('`') or 'top'}",
+            remedy="See docs/file-format.md for what is accepted",
+        ) from error
+    except ArithmeticError as error:  # a figure beyond all ranges, met before its own check
+        raise FileError(
+            f"{name} cannot be opened: a figure is far outside every range", where=MEMBER, remedy=AS_MADE
+        ) from error
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
         raise FileError(f"{name} is cut off or not JSON", where=f"{MEMBER}, {error}", remedy=AS_MADE) from error
     return project

@@ -1,4 +1,6 @@
-"""Air systems: supply conditions, control, the train of parts, the fan, sizing rules; zones; transfer of air between rooms."""
+"""Air systems: supply conditions, control, the train of parts, the fan, sizing rules; zones; transfer of air between
+rooms.
+"""
 
 from typing import Literal
 
@@ -10,13 +12,16 @@ from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
 class Operation(Node):
-    """When the plant of rooms runs. `always` holds the set-point around the clock; else it is off, or set back, at night."""
+    """When the plant of rooms runs.
+
+    `always` holds the set-point around the clock; else it is off, or set back, at night.
+    """
 
     mode: Literal["always", "use", "hours"] = "always"
-    lead_h: int = 1                                          # hours before use begins
+    lead_h: int = 1  # hours before use begins
     from_h: int = 6
     to_h: int = 18
-    night_cooling_c: Value = Rule()                          # by rule the plant is off; else it holds this
+    night_cooling_c: Value = Rule()  # by rule the plant is off; else it holds this
     night_heating_c: Value = Rule()
 
     def __post_init__(self) -> None:
@@ -38,9 +43,9 @@ class Zone(Node):
     cooling_c: Value = Rule()
     heating_c: Value = Rule()
     supply_c: Value = Rule()
-    humidity_low: Value = Rule()                             # relative humidity limits [-]
+    humidity_low: Value = Rule()  # relative humidity limits [-]
     humidity_high: Value = Rule()
-    operation: Operation | None = None                       # None = as the air system
+    operation: Operation | None = None  # None = as the air system
 
     def __post_init__(self) -> None:
         where = f"zone {self.name}"
@@ -49,8 +54,10 @@ class Zone(Node):
         value_within(self.supply_c, 4, 40, "Supply temperature", where, "°C")
         value_within(self.humidity_low, 0, 1, "Lowest humidity", where)
         value_within(self.humidity_high, 0, 1, "Highest humidity", where)
-        for low, high, what in ((self.heating_c, self.cooling_c, "The heating set-point is above the cooling set-point"),
-                                (self.humidity_low, self.humidity_high, "The lowest humidity is above the highest")):
+        for low, high, what in (
+            (self.heating_c, self.cooling_c, "The heating set-point is above the cooling set-point"),
+            (self.humidity_low, self.humidity_high, "The lowest humidity is above the highest"),
+        ):
             if not (isinstance(low, Rule) or isinstance(high, Rule)) and low.value > high.value:
                 raise InputError(what, where=where, remedy="Lower the one or raise the other")
 
@@ -76,45 +83,55 @@ class AirSystem(Node):
     id: str
     name: str
     pattern: str = "cav_reheat"
-    flow: Literal["fixed", "load"] = "fixed"                 # constant, or following the load of each room
+    flow: Literal["fixed", "load"] = "fixed"  # constant, or following the load of each room
     supply: Literal["held", "coil", "room", "neediest"] = "neediest"
-    outdoor_m3s: Value = Rule()                              # least outdoor air of the unit
-    least_share: Value = Rule()                              # of a room's flow, with variable flow
-    humidity_high: Value = Rule()                            # of its rooms
-    people: Value = Rule()                                   # in all its rooms at once
+    outdoor_m3s: Value = Rule()  # least outdoor air of the unit
+    least_share: Value = Rule()  # of a room's flow, with variable flow
+    humidity_high: Value = Rule()  # of its rooms
+    people: Value = Rule()  # in all its rooms at once
     cooling_months: tuple[int, ...] = ALL_MONTHS
     heating_months: tuple[int, ...] = ALL_MONTHS
     supply_c: Value = Rule()
     warm_limit_k: Value = Rule()
-    root_point_id: str = ""                                  # where supply ducts begin, and where those for return and extract air end
+    # where supply ducts begin, and where those for return and extract air end
+    root_point_id: str = ""
     return_point_id: str = ""
     extract_point_id: str = ""
-    outdoor_point_id: str = ""                               # where ducts from the louvre reach the unit
+    outdoor_point_id: str = ""  # where ducts from the louvre reach the unit
     parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
     sizing: Literal["friction", "velocity", "regain", "cost"] = "friction"
-    friction_from: Literal["rate", "first velocity", "pressure"] = "rate"      # where the greatest friction comes from
-    available_pa: Value = Rule()                             # for ducts and terminals, where friction comes from pressure
-    duct_height_m: Value = Rule()                            # of rectangular ducts, where one is fixed
-    allowance: Value = Rule()                                # share added to the fan's pressure
-    fan_id: str = ""                                         # "" = the best of the catalogue
-    fan_rpm: Value = Rule()                                  # by rule: the speed that meets the duty
+    friction_from: Literal["rate", "first velocity", "pressure"] = "rate"  # where the greatest friction comes from
+    # for ducts and terminals, where friction comes from pressure
+    available_pa: Value = Rule()
+    duct_height_m: Value = Rule()  # of rectangular ducts, where one is fixed
+    allowance: Value = Rule()  # share added to the fan's pressure
+    fan_id: str = ""  # "" = the best of the catalogue
+    fan_rpm: Value = Rule()  # by rule: the speed that meets the duty
     motor_efficiency: Value = Rule()
-    drive_efficiency: Value = Rule()                         # by rule by the kind of fan
-    fan_count: int = 1                                       # alike
+    drive_efficiency: Value = Rule()  # by rule by the kind of fan
+    fan_count: int = 1  # alike
     fan_arrangement: Literal["single", "series", "parallel"] = "single"
-    outlet_duct_m: Value = Rule()                            # straight duct behind the fan; by rule as long as it needs
-    fan_effect_k: Value = Rule()                             # of bends and things in the way at the fan, on its outlet velocity
+    outlet_duct_m: Value = Rule()  # straight duct behind the fan; by rule as long as it needs
+    # of bends and things in the way at the fan, on its outlet velocity
+    fan_effect_k: Value = Rule()
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:
         """The duct point at the unit of supply, return, extract or outdoor-air ducts; "" without any."""
-        return {"supply": self.root_point_id, "return": self.return_point_id, "extract": self.extract_point_id, "outdoor": self.outdoor_point_id}[air]
+        return {
+            "supply": self.root_point_id,
+            "return": self.return_point_id,
+            "extract": self.extract_point_id,
+            "outdoor": self.outdoor_point_id,
+        }[air]
 
     @property
     def roots(self) -> tuple[str, ...]:
-        return tuple(i for i in (self.root_point_id, self.return_point_id, self.extract_point_id, self.outdoor_point_id) if i)
+        return tuple(
+            i for i in (self.root_point_id, self.return_point_id, self.extract_point_id, self.outdoor_point_id) if i
+        )
 
     def __post_init__(self) -> None:
         where = f"air system {self.name}"

@@ -17,7 +17,16 @@ from garnetfin.project.values import Node, id_ok
 FORMAT = 5
 # Parts of one kind; a file with more is not one of ours. Growth is looked at up to 10,000 rooms.
 MOST_OF_A_KIND = 60_000
-MOST = {"levels": 500, "rooms": 15_000, "air_systems": 1_000, "zones": 5_000, "build_ups": 5_000, "glazings": 5_000, "fabric_sets": 1_000, "underlays": 500}
+MOST = {
+    "levels": 500,
+    "rooms": 15_000,
+    "air_systems": 1_000,
+    "zones": 5_000,
+    "build_ups": 5_000,
+    "glazings": 5_000,
+    "fabric_sets": 1_000,
+    "underlays": 500,
+}
 
 
 class Project(Node):
@@ -39,7 +48,8 @@ class Project(Node):
     underlays: tuple[Underlay, ...] = ()
     fabric_sets: tuple[FabricSet, ...] = ()
     book: Book = Book()
-    area_basis: Literal["centre", "net"] = "centre"         # floor areas by rule: on wall centre lines, or between walls
+    # floor areas by rule: on wall centre lines, or between walls
+    area_basis: Literal["centre", "net"] = "centre"
     air_systems: tuple[AirSystem, ...] = ()
     transfers: tuple[Transfer, ...] = ()
     duct_points: tuple[DuctPoint, ...] = ()
@@ -50,8 +60,27 @@ class Project(Node):
     accepted: tuple[Accepted, ...] = ()
 
 
-LISTS = ("levels", "rooms", "walls", "slabs", "build_ups", "glazings", "fabric_sets", "plan_marks", "ceiling_zones", "obstacles",
-         "zones", "underlays", "air_systems", "transfers", "duct_points", "segments", "terminals", "state_list", "accepted")
+LISTS = (
+    "levels",
+    "rooms",
+    "walls",
+    "slabs",
+    "build_ups",
+    "glazings",
+    "fabric_sets",
+    "plan_marks",
+    "ceiling_zones",
+    "obstacles",
+    "zones",
+    "underlays",
+    "air_systems",
+    "transfers",
+    "duct_points",
+    "segments",
+    "terminals",
+    "state_list",
+    "accepted",
+)
 
 
 def check_links(project: Project) -> None:
@@ -60,9 +89,11 @@ def check_links(project: Project) -> None:
     for kind in LISTS:
         items = getattr(project, kind)
         if len(items) > MOST.get(kind, MOST_OF_A_KIND):
-            raise InputError(f"{len(items)} {kind} are more than the {MOST.get(kind, MOST_OF_A_KIND)} accepted", where=kind)
+            raise InputError(
+                f"{len(items)} {kind} are more than the {MOST.get(kind, MOST_OF_A_KIND)} accepted", where=kind
+            )
         known[kind] = {item.id for item in items}
-        if kind != "accepted":                               # named by what they accept
+        if kind != "accepted":  # named by what they accept
             for part_id in known[kind]:
                 id_ok(part_id, kind)
         if len(known[kind]) != len(items):

@@ -10,7 +10,10 @@ from garnetfin.core.texts import shortened
 
 
 class Node(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=False):
-    """Base of everything in the project tree. Fields hold scalars, strings, tuples and Nodes: no list, dict or array."""
+    """Base of everything in the project tree.
+
+    Fields hold scalars, strings, tuples and Nodes: no list, dict or array.
+    """
 
 
 class Rule(Node, tag_field="origin", tag="rule"):
@@ -41,14 +44,19 @@ Value = Rule | Pinned | Imported
 Point = tuple[float, float]
 
 
-# Ids stand in addresses, in files for other programs and in messages; a stroke parts them there, so it is none of their signs.
+# Ids stand in addresses, in files for other programs and in messages; a stroke parts them there, so it is none of their
+# signs.
 ID = re.compile(r"[A-Za-z0-9_$][A-Za-z0-9_$.:+ -]{0,119}")
 
 
 def id_ok(part_id: str, where: str) -> None:
     """Refuse what is no id: all of them are made of one alphabet."""
     if ID.fullmatch(part_id) is None:
-        raise InputError(f"“{shortened(part_id)}” is no id", where=where, remedy="An id has 1 to 120 Latin letters, digits, blanks and signs of “_$.:+-”")
+        raise InputError(
+            f"“{shortened(part_id)}” is no id",
+            where=where,
+            remedy="An id has 1 to 120 Latin letters, digits, blanks and signs of “_$.:+-”",
+        )
 
 
 def finite(value: float, what: str, where: str = "") -> None:

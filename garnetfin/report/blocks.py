@@ -7,10 +7,12 @@ from garnetfin.core.units import System, to_shown
 
 
 class Number(str):
-    """A figure as printed that keeps its value in the printed unit, so that a table file holds a number and not words."""
+    """A figure as printed that keeps its value in the printed unit, so that a table file holds a number and not
+    words.
+    """
 
     value: float
-    unit: str                        # where the text carries it
+    unit: str  # where the text carries it
 
     def __new__(cls, text: str, value: float, unit: str = "") -> "Number":
         made = super().__new__(cls, text)
@@ -27,7 +29,11 @@ def figure(quantity: str, value: float | None, units: System, digits: int | None
 def with_unit(quantity: str, value: float | None, units: System, digits: int | None = None) -> str:
     """A stored SI figure as printed, its unit behind it."""
     text = display.with_unit(quantity, value, units, digits)
-    return text if text.startswith(display.DASH) else Number(text, to_shown(quantity, value, units), display.unit(quantity, units))
+    return (
+        text
+        if text.startswith(display.DASH)
+        else Number(text, to_shown(quantity, value, units), display.unit(quantity, units))
+    )
 
 
 def number(value: float | None, digits: int = 0) -> str:
@@ -61,7 +67,7 @@ class Facts:
 class Col:
     name: str
     unit: str = ""
-    width: float = 1.0               # share of the page
+    width: float = 1.0  # share of the page
     left: bool = False
 
 
@@ -70,8 +76,8 @@ class TableBlock:
     columns: tuple[Col, ...]
     rows: tuple[tuple[str, ...], ...]
     total: tuple[str, ...] = ()
-    summed: frozenset[int] = frozenset()     # columns whose total is the sum of the rows above
-    strong: frozenset[int] = frozenset()     # rows set in bold
+    summed: frozenset[int] = frozenset()  # columns whose total is the sum of the rows above
+    strong: frozenset[int] = frozenset()  # rows set in bold
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +122,7 @@ class Plan:
     title: str
     figure: Figure
     facts: tuple[tuple[str, str], ...]
-    legend: tuple[tuple[str, str, str], ...] = ()        # words, stroke, fill
+    legend: tuple[tuple[str, str, str], ...] = ()  # words, stroke, fill
     north_deg: float = 0.0
 
 

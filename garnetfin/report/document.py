@@ -33,13 +33,26 @@ class Order:
     units: System = "SI"
     before: Results | None = None
     before_name: str = ""
-    issued: bool = False             # these pages are the last issue, not the work towards the next
+    issued: bool = False  # these pages are the last issue, not the work towards the next
     watch: Watch = UNWATCHED
 
 
 MAKERS: dict[str, Callable[[Results, System], list[Block]]] = {
-    "basis": basis, "summary": summary, "rooms": rooms, "air": air_flows, "outdoor": outdoor, "coils": coils, "terminals": terminals, "plans": plans,
-    "ducts": ducts, "quantities": quantities, "fan": fans, "noise": noise, "findings": findings, "derivations": derivations}
+    "basis": basis,
+    "summary": summary,
+    "rooms": rooms,
+    "air": air_flows,
+    "outdoor": outdoor,
+    "coils": coils,
+    "terminals": terminals,
+    "plans": plans,
+    "ducts": ducts,
+    "quantities": quantities,
+    "fan": fans,
+    "noise": noise,
+    "findings": findings,
+    "derivations": derivations,
+}
 
 
 def paper(order: Order, paper_id: str) -> list[Block]:

@@ -23,14 +23,24 @@ def stem(order: Order) -> str:
 def look(order: Order):
     """How pages look: the office's sheet, the foot line."""
     from garnetfin.report.to_pdf import Look
+
     project = order.results.project
     sheet = project.book.sheet
-    return Look(project.name, f"{project.name} · issue {issue_words(order.results, order.issued)}", sheet.company, sheet.lines, sheet.logo, sheet.plans, project.papers.scale)
+    return Look(
+        project.name,
+        f"{project.name} · issue {issue_words(order.results, order.issued)}",
+        sheet.company,
+        sheet.lines,
+        sheet.logo,
+        sheet.plans,
+        project.papers.scale,
+    )
 
 
 def pdf(order: Order, blocks: list[Block] | None = None):
     """The set as a PDF with its page numbers."""
     from garnetfin.report.to_pdf import to_pdf
+
     if blocks is None:
         blocks = document(replace(order, watch=order.watch.part(0.0, 0.3)))
     return to_pdf(blocks, look(order), order.watch.part(0.3, 1.0))
@@ -40,13 +50,18 @@ def plan_scale(order: Order) -> int:
     """1:n at which drawing files carry their words: as the plans of the set are printed."""
     from garnetfin.report.plan_sheet import BLOCK_MM, fitting_scale
     from garnetfin.report.sheets.plans import level_plan
+
     project = order.results.project
     across, down = reversed(PAPER_SIZES[project.book.sheet.plans])
     drawn = [d for level in project.levels if (d := level_plan(order.results, level.id, order.units)) is not None]
-    return max((fitting_scale(d, across - 26, down - 33 - BLOCK_MM, SCALES, project.papers.scale) for d in drawn), default=100)
+    return max(
+        (fitting_scale(d, across - 26, down - 33 - BLOCK_MM, SCALES, project.papers.scale) for d in drawn), default=100
+    )
 
 
-def files(order: Order, formats: Iterable[str], progress: Callable[[str], None] = lambda words: None) -> dict[str, bytes]:
+def files(
+    order: Order, formats: Iterable[str], progress: Callable[[str], None] = lambda words: None
+) -> dict[str, bytes]:
     """Contents of every file by name (tables in a folder of their own). Formats: keys of FORMATS."""
     name, made, blocks = stem(order), {}, None
     for kind in formats:
@@ -59,9 +74,11 @@ def files(order: Order, formats: Iterable[str], progress: Callable[[str], None] 
                 made[f"{name}.pdf"] = pdf(order, blocks).data
             case "xlsx":
                 from garnetfin.report.to_xlsx import to_xlsx
+
                 made[f"{name}.xlsx"] = to_xlsx(blocks, order.results.project.name)
             case "csv":
                 from garnetfin.report.to_csv import tables_csv
+
                 made |= {f"{name}-tables/{file}": text.encode("utf-8-sig") for file, text in tables_csv(blocks).items()}
             case "dxf" | "svg":
                 made |= _plans(order, kind, name)
@@ -76,14 +93,19 @@ def _plans(order: Order, kind: str, name: str) -> dict[str, bytes]:
     from garnetfin.report.sheets.plans import level_plan
     from garnetfin.report.to_dxf import to_dxf
     from garnetfin.report.to_svg import to_svg
+
     scale, made = plan_scale(order), {}
     for i, level in enumerate(order.results.project.levels, 1):
         drawing = level_plan(order.results, level.id, order.units)
         if drawing is not None:
             file = f"{name}-{file_name(level.name, f'level-{i}')}.{kind}"
-            if file in made:                                 # two levels of one name
+            if file in made:  # two levels of one name
                 file = f"{name}-{file_name(level.name, 'level')}-{i}.{kind}"
-            made[file] = to_dxf(drawing, scale) if kind == "dxf" else to_svg(drawing, f"{order.results.project.name}, {level.name} level", scale)
+            made[file] = (
+                to_dxf(drawing, scale)
+                if kind == "dxf"
+                else to_svg(drawing, f"{order.results.project.name}, {level.name} level", scale)
+            )
     return made
 
 
@@ -92,6 +114,7 @@ def gbxml(order: Order) -> bytes:
     from garnetfin.exchange.gbxml_write import write_gbxml
     from garnetfin.report.model import room_loads
     from garnetfin.report.to_csv import counted
+
     return write_gbxml(order.results.project, counted(order.results), room_loads(order.results))
 
 
@@ -99,11 +122,15 @@ def ifc(order: Order) -> bytes:
     """The building with its air systems."""
     from garnetfin.exchange.ifc_write import write_model
     from garnetfin.report.model import model
+
     return write_model(order.results.project, model(order.results))
 
 
 def write_files(made: dict[str, bytes], target: Path) -> list[Path]:
-    """Write them into a folder, or the only one under the very name given; each file whole or not at all. Raises FileError, OSError."""
+    """Write them into a folder, or the only one under the very name given; each file whole or not at all.
+
+    Raises FileError, OSError.
+    """
     single = len(made) == 1 and not target.is_dir()
     written = []
     for name, data in made.items():

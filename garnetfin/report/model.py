@@ -17,32 +17,75 @@ def model(results: Results) -> Model:
         found, air = results.room(room.id), results.room_air.get(room.id)
         if found is not None:
             f = found.figures
-            spaces[room.id] = Space(f.area_m2.figure, found.volume_m3, found.peak_w if found.kept else None, found.heating_w if found.kept else None,
-                                    air.flow_m3s if air is not None else None, f.cooling_c.figure, f.heating_c.figure)
+            spaces[room.id] = Space(
+                f.area_m2.figure,
+                found.volume_m3,
+                found.peak_w if found.kept else None,
+                found.heating_w if found.kept else None,
+                air.flow_m3s if air is not None else None,
+                f.cooling_c.figure,
+                f.heating_c.figure,
+            )
     systems, fans = [], {}
     for system in project.air_systems:
         systems += [_system(results, system, n) for n in results.networks(system.id) if system.root_of(n.air)]
         fan = results.fans[system.id]
         if isinstance(fan, FanResult) and fan.point is not None:
-            fans[system.id] = (("Flow", fan.point.flow_m3s), ("TotalPressure", fan.point.pressure_pa), ("ElectricPower", fan.point.electric_w), ("Speed", float(fan.chosen.speed_rpm)),
-                               ("Model", str(fan.chosen.fan_id)))
+            fans[system.id] = (
+                ("Flow", fan.point.flow_m3s),
+                ("TotalPressure", fan.point.pressure_pa),
+                ("ElectricPower", fan.point.electric_w),
+                ("Speed", float(fan.chosen.speed_rpm)),
+                ("Model", str(fan.chosen.fan_id)),
+            )
     return Model(spaces, tuple(systems), fans)
 
 
 def _system(results: Results, system, network: DuctResult) -> System:
     project, ducts = results.project, []
-    away = network.air in ("supply", "outdoor")            # the tree is walked from the unit; the air of the others runs towards it
+    # the tree is walked from the unit; the air of the others runs towards it
+    away = network.air in ("supply", "outdoor")
     known = _ends(network, project)
     for segment_id, s in network.segments.items():
         near, far = known[segment_id]
         start, end = (near, far) if away else (far, near)
         damper = s.damper is not None and s.damper.added_k > 1e-9
         kind = "" if not damper else "orifice" if s.damper.free is not None else "blade"
-        figures = (("Flow", s.flow_m3s), ("Velocity", s.velocity_m_s), ("Friction", s.friction_pa_m), ("PressureLoss", s.loss_pa), ("StaticPressure", s.static_pa),
-                   ("Tightness", s.tightness), ("Lining", s.make.lining_m), ("Insulation", s.make.insulation_m))
-        ducts.append(Duct(segment_id, start, end, s.section, s.thickness_m, s.make.material, is_flexible(s.make.material), s.mass_kg, figures, kind))
-    outlets = tuple(Outlet(t.terminal_id, t.label, t.point.model, find(project.terminals, t.terminal_id).point_id, t.room_id,
-                           (("Flow", t.flow_m3s), ("Pressure", t.point.pressure_pa), ("Surplus", t.surplus_pa))) for t in network.terminals)
+        figures = (
+            ("Flow", s.flow_m3s),
+            ("Velocity", s.velocity_m_s),
+            ("Friction", s.friction_pa_m),
+            ("PressureLoss", s.loss_pa),
+            ("StaticPressure", s.static_pa),
+            ("Tightness", s.tightness),
+            ("Lining", s.make.lining_m),
+            ("Insulation", s.make.insulation_m),
+        )
+        ducts.append(
+            Duct(
+                segment_id,
+                start,
+                end,
+                s.section,
+                s.thickness_m,
+                s.make.material,
+                is_flexible(s.make.material),
+                s.mass_kg,
+                figures,
+                kind,
+            )
+        )
+    outlets = tuple(
+        Outlet(
+            t.terminal_id,
+            t.label,
+            t.point.model,
+            find(project.terminals, t.terminal_id).point_id,
+            t.room_id,
+            (("Flow", t.flow_m3s), ("Pressure", t.point.pressure_pa), ("Surplus", t.surplus_pa)),
+        )
+        for t in network.terminals
+    )
     return System(system.id, system.name, network.air, system.root_of(network.air), tuple(ducts), outlets)
 
 
@@ -72,5 +115,10 @@ def room_loads(results: Results) -> Mapping[str, RoomLoads]:
         r, air = results.room(room.id), results.room_air.get(room.id)
         if r is not None and r.kept:
             month, _ = r.peak
-            found[room.id] = RoomLoads(month, tuple(float(v) for v in r.sensible_w[month]), r.heating_w, air.flow_m3s if air is not None else None)
+            found[room.id] = RoomLoads(
+                month,
+                tuple(float(v) for v in r.sensible_w[month]),
+                r.heating_w,
+                air.flow_m3s if air is not None else None,
+            )
     return found

@@ -1,17 +1,21 @@
-"""A plan on its sheet: the drawing to scale, below it the title block with office, facts, legend, scale bar and north."""
+"""A plan on its sheet: the drawing to scale, below it the title block with office, facts, legend, scale bar and
+north.
+"""
 
 import io
 
 from garnetfin.report.blocks import Figure, Plan
 
 MM = 72 / 25.4
-BLOCK_MM = 34.0                      # height of the title block
-MOST_PIXELS = 20_000_000             # of a logo
-BAR_M = (1, 2, 5, 10, 20, 50, 100)   # lengths a scale bar may have
+BLOCK_MM = 34.0  # height of the title block
+MOST_PIXELS = 20_000_000  # of a logo
+BAR_M = (1, 2, 5, 10, 20, 50, 100)  # lengths a scale bar may have
 
 
 def fitting_scale(figure: Figure, width_mm: float, height_mm: float, scales: tuple[int, ...], wanted: int = 0) -> int:
-    """1:n at which a figure fits: the one wanted if it does, else the largest of `scales`, else the smallest whole hundred."""
+    """1:n at which a figure fits: the one wanted if it does, else the largest of `scales`, else the smallest whole
+    hundred.
+    """
     x0, y0, x1, y1 = figure.box
     need = max((x1 - x0) * 1000 / width_mm, (y1 - y0) * 1000 / height_mm)
     if wanted and wanted >= need:
@@ -20,11 +24,15 @@ def fitting_scale(figure: Figure, width_mm: float, height_mm: float, scales: tup
 
 
 def read_logo(data: bytes):
-    """The office's logo for a page; None for none, for one that cannot be read, and for one of more than MOST_PIXELS."""
+    """The office's logo for a page;
+
+    None for none, for one that cannot be read, and for one of more than MOST_PIXELS.
+    """
     if not data:
         return None
     from PIL import Image
     from reportlab.lib.utils import ImageReader
+
     try:
         with Image.open(io.BytesIO(data)) as picture:
             if picture.width * picture.height > MOST_PIXELS:
@@ -67,7 +75,9 @@ def draw_plan(canvas, plan: Plan, look, width: float, height: float, colours: di
         canvas.rotate(label.turned_deg)
         canvas.setFont("Garnetfin", label.size)
         canvas.setFillColor(colours[label.colour])
-        {"left": canvas.drawString, "centre": canvas.drawCentredString, "right": canvas.drawRightString}[label.side](0, -label.size * 0.35, label.text)
+        {"left": canvas.drawString, "centre": canvas.drawCentredString, "right": canvas.drawRightString}[label.side](
+            0, -label.size * 0.35, label.text
+        )
         canvas.restoreState()
     _title_block(canvas, plan, look, width, block, colours, scale)
     canvas.setStrokeColor(colours["ink"])
@@ -91,7 +101,7 @@ def _title_block(canvas, plan: Plan, look, width: float, high: float, colours: d
     # Office.
     y = high - 14
     image = read_logo(look.logo)
-    if image is not None:            # one that cannot be read is said on the cover
+    if image is not None:  # one that cannot be read is said on the cover
         w, h = image.getSize()
         fit = min((edges[1] - 16) / w, 30 / h)
         canvas.drawImage(image, 8, high - 8 - h * fit, w * fit, h * fit, mask="auto")
@@ -100,7 +110,10 @@ def _title_block(canvas, plan: Plan, look, width: float, high: float, colours: d
     for i, line in enumerate(look.lines[:3]):
         say(8, y - 11 * (i + 1), line, 7, colour="faint")
     # Facts in two columns.
-    facts = [f for f in plan.facts if f[1]] + [("Scale", f"1:{scale} on {look.plans}"), ("Issue", look.foot.rpartition("issue ")[2] if "issue " in look.foot else "")]
+    facts = [f for f in plan.facts if f[1]] + [
+        ("Scale", f"1:{scale} on {look.plans}"),
+        ("Issue", look.foot.rpartition("issue ")[2] if "issue " in look.foot else ""),
+    ]
     facts = [f for f in facts if f[1]]
     half = -(-len(facts) // 2)
     for i, (name, value) in enumerate(facts):

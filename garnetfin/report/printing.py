@@ -8,9 +8,13 @@ from dataclasses import dataclass
 
 from garnetfin.core.errors import GarnetfinError, InputError
 
-LIST_S, PRINT_S = 5, 60              # after which a silence is an answer
+LIST_S, PRINT_S = 5, 60  # after which a silence is an answer
 MOST_COPIES = 99
-SIDES = (("one-sided", "one side"), ("two-sided-long-edge", "both sides, bound at the long edge"), ("two-sided-short-edge", "both sides, bound at the short edge"))
+SIDES = (
+    ("one-sided", "one side"),
+    ("two-sided-long-edge", "both sides, bound at the long edge"),
+    ("two-sided-short-edge", "both sides, bound at the short edge"),
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,12 +76,16 @@ def send(pdf: bytes, title: str, job: PrintJob) -> None:
     command += ["-P", job.pages] if job.pages else []
     program = shutil.which("lp")
     if program is None:
-        raise GarnetfinError("No printer is set up on this machine (no “lp”)", remedy="Write the PDF and print it elsewhere")
+        raise GarnetfinError(
+            "No printer is set up on this machine (no “lp”)", remedy="Write the PDF and print it elsewhere"
+        )
     with tempfile.NamedTemporaryFile(suffix=".pdf") as out:
         out.write(pdf)
         out.flush()
         try:
-            done = subprocess.run([program, *command[1:], out.name], capture_output=True, text=True, timeout=PRINT_S, check=False)
+            done = subprocess.run(
+                [program, *command[1:], out.name], capture_output=True, text=True, timeout=PRINT_S, check=False
+            )
         except (OSError, subprocess.TimeoutExpired) as error:
             raise GarnetfinError(str(error)) from None
     if done.returncode:

@@ -49,7 +49,9 @@ FACE_HEADS = (
 
 
 def counted(results: Results) -> dict[str, tuple[float, float, float, float, float]]:
-    """What each room is counted with, for other programs: people, lights [W/m2], equipment [W/m2], area [m2], volume [m3]."""
+    """What each room is counted with, for other programs: people, lights [W/m2], equipment [W/m2], area [m2], volume
+    [m3].
+    """
     found = ((r.id, results.room(r.id)) for r in results.project.rooms)
     return {
         i: (
@@ -147,11 +149,22 @@ def tables_csv(blocks: list[Block]) -> dict[str, str]:
         elif isinstance(block, Heading):
             section, heading = (block.text, "") if block.level < 3 else (section, block.text)
         elif isinstance(block, TableBlock):
-            stem = "-".join(re.sub(r"[^a-z0-9.]+", "-", part.lower()).strip("-") for part in (paper, section, heading) if part) or "table"
-            name = next(n for n in (f"{stem}{'' if i == 1 else f'-{i}'}.csv" for i in range(1, len(found) + 2)) if n not in found)
+            stem = (
+                "-".join(
+                    re.sub(r"[^a-z0-9.]+", "-", part.lower()).strip("-") for part in (paper, section, heading) if part
+                )
+                or "table"
+            )
+            name = next(
+                n
+                for n in (f"{stem}{'' if i == 1 else f'-{i}'}.csv" for i in range(1, len(found) + 2))
+                if n not in found
+            )
             heads = tuple(c.name + (f" [{c.unit}]" if c.unit else "") for c in block.columns)
             rows = [*block.rows, *((block.total,) if block.total else ())]
-            found[name] = _text(heads, [[f"{cell.value:.10g}" if isinstance(cell, Number) else cell for cell in row] for row in rows])
+            found[name] = _text(
+                heads, [[f"{cell.value:.10g}" if isinstance(cell, Number) else cell for cell in row] for row in rows]
+            )
     return found
 
 
@@ -169,4 +182,8 @@ def _text(heads: tuple[str, ...], rows: list[list[str]]) -> str:
 
 def harmless(cell: str) -> str:
     """A name that a spreadsheet would take for a formula is kept as text."""
-    return f"'{cell}" if cell[:1] in "=@\t" or (cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != ".") else cell
+    return (
+        f"'{cell}"
+        if cell[:1] in "=@\t" or (cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != ".")
+        else cell
+    )

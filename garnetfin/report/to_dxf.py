@@ -1,4 +1,6 @@
-"""A plan as DXF in millimetres of the building, one layer for each kind of thing and for each air of each system (ezdxf)."""
+"""A plan as DXF in millimetres of the building, one layer for each kind of thing and for each air of each system
+(ezdxf).
+"""
 
 import io
 
@@ -8,7 +10,7 @@ from garnetfin.report.to_pdf import COLOURS
 MM = 1000.0
 POINT_MM = 25.4 / 72
 FORBIDDEN = str.maketrans({c: " " for c in '<>/\\":;?*|=`,'})
-CENTIMM = {0.2: 18, 0.25: 25, 0.35: 25, 0.4: 25, 0.5: 35, 0.6: 35}     # points of a line to the steps a DXF knows
+CENTIMM = {0.2: 18, 0.25: 25, 0.35: 25, 0.4: 25, 0.5: 35, 0.6: 35}  # points of a line to the steps a DXF knows
 
 
 def layer_name(name: str) -> str:
@@ -21,17 +23,22 @@ def to_dxf(figure: Figure, scale: int = 100) -> bytes:
     import ezdxf
     from ezdxf.colors import rgb2int
     from ezdxf.enums import TextEntityAlignment
+
     drawing = ezdxf.new("R2010", setup=("linetypes",))
     drawing.header["$INSUNITS"] = 4
     drawing.header["$MEASUREMENT"] = 1
     space = drawing.modelspace()
-    sides = {"left": TextEntityAlignment.MIDDLE_LEFT, "centre": TextEntityAlignment.MIDDLE_CENTER, "right": TextEntityAlignment.MIDDLE_RIGHT}
+    sides = {
+        "left": TextEntityAlignment.MIDDLE_LEFT,
+        "centre": TextEntityAlignment.MIDDLE_CENTER,
+        "right": TextEntityAlignment.MIDDLE_RIGHT,
+    }
 
     def layer(name: str, colour: str) -> str:
         name = layer_name(name)
         if name not in drawing.layers:
             made = drawing.layers.add(name)
-            made.dxf.true_color = rgb2int(tuple(int(COLOURS[colour][i:i + 2], 16) for i in (1, 3, 5)))
+            made.dxf.true_color = rgb2int(tuple(int(COLOURS[colour][i : i + 2], 16) for i in (1, 3, 5)))
         return name
 
     for shape in figure.shapes:
@@ -42,7 +49,11 @@ def to_dxf(figure: Figure, scale: int = 100) -> bytes:
         space.add_lwpolyline(points, close=shape.closed, dxfattribs=on)
     for label in figure.labels:
         x, y = label.at
-        text = space.add_text(label.text, height=label.size * 0.72 * POINT_MM * scale, dxfattribs={"layer": layer(label.layer, label.colour), "rotation": label.turned_deg})
+        text = space.add_text(
+            label.text,
+            height=label.size * 0.72 * POINT_MM * scale,
+            dxfattribs={"layer": layer(label.layer, label.colour), "rotation": label.turned_deg},
+        )
         text.set_placement((x * MM, y * MM), align=sides[label.side])
     out = io.StringIO()
     drawing.write(out)

@@ -24,19 +24,38 @@ from garnetfin.report.blocks import (
 from garnetfin.report.plan_sheet import BLOCK_MM, draw_plan, fitting_scale, read_logo
 from garnetfin.report.watch import UNWATCHED, Watch
 
-COLOURS = {"ink": "#23262B", "faint": "#63676E", "rule": "#DDD7CD", "garnet": "#7E1F3B", "garnet_tint": "#F5E9EC", "wall": "#35383E", "glass": "#7FA9B5",
-           "paper": "#F3EFE8", "sheet": "#FFFFFF", "tint": "#F6F2EB", "supply": "#14666F", "supply_fill": "#D3E6E6", "return": "#8F5A0A", "return_fill": "#F3E3C6",
-           "outdoor": "#54721F", "outdoor_fill": "#E2EAD2", "exhaust": "#64578C", "exhaust_fill": "#E4E0EF"}
+COLOURS = {
+    "ink": "#23262B",
+    "faint": "#63676E",
+    "rule": "#DDD7CD",
+    "garnet": "#7E1F3B",
+    "garnet_tint": "#F5E9EC",
+    "wall": "#35383E",
+    "glass": "#7FA9B5",
+    "paper": "#F3EFE8",
+    "sheet": "#FFFFFF",
+    "tint": "#F6F2EB",
+    "supply": "#14666F",
+    "supply_fill": "#D3E6E6",
+    "return": "#8F5A0A",
+    "return_fill": "#F3E3C6",
+    "outdoor": "#54721F",
+    "outdoor_fill": "#E2EAD2",
+    "exhaust": "#64578C",
+    "exhaust_fill": "#E4E0EF",
+}
 FONTS = {"Garnetfin": "Regular", "Garnetfin-Bold": "SemiBold", "Garnetfin-Italic": "Italic"}
 LONGEST_TEXT = 20_000
-TALLEST_CELL = 300.0                 # points; half a page
-LONGEST_CELL = 500                   # letters; a row of a table must fit on a page, and the workbook has the whole text
+TALLEST_CELL = 300.0  # points; half a page
+LONGEST_CELL = 500  # letters; a row of a table must fit on a page, and the workbook has the whole text
 LEFT_MM, FOOT_MM, HEAD_MM = 18.0, 17.0, 16.0
 
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """What stands on every page: title of the file, foot line, the office's name, lines and logo, sheet and scale of plans (0: by rule)."""
+    """What stands on every page: title of the file, foot line, the office's name, lines and logo, sheet and scale of
+    plans (0: by rule).
+    """
 
     title: str
     foot: str
@@ -61,6 +80,7 @@ def register_fonts() -> None:
     """The bundled font, once a process."""
     from reportlab.pdfbase import pdfmetrics
     from reportlab.pdfbase.ttfonts import TTFont
+
     known = set(pdfmetrics.getRegisteredFontNames())
     for name, style in FONTS.items():
         if name not in known:
@@ -75,6 +95,7 @@ def to_pdf(blocks: list[Block], look: Look, watch: Watch = UNWATCHED) -> Pdf:
     from reportlab.lib.units import mm
     from reportlab.pdfgen.canvas import Canvas
     from reportlab.platypus import BaseDocTemplate, Frame, PageTemplate
+
     register_fonts()
     build = _Build(blocks, look, A4[0] - 2 * LEFT_MM * mm)
 
@@ -112,10 +133,22 @@ def to_pdf(blocks: list[Block], look: Look, watch: Watch = UNWATCHED) -> Pdf:
     out = io.BytesIO()
     page = BaseDocTemplate(out, pagesize=A4, title=look.title, author=look.company, creator="Garnetfin", invariant=1)
     across = tuple(v * mm for v in reversed(PAPER_SIZES[look.plans]))
-    page.addPageTemplates([
-        PageTemplate("text", frames=[Frame(LEFT_MM * mm, FOOT_MM * mm, build.width, A4[1] - (FOOT_MM + HEAD_MM) * mm, 0, 0, 0, 0)], pagesize=A4),
-        PageTemplate("plan", frames=[Frame(10 * mm, FOOT_MM * mm, across[0] - 20 * mm, across[1] - (FOOT_MM + 10) * mm, 0, 0, 0, 0)], pagesize=across)])
-    rl_config.useA85 = 0                                     # pages as they are, not spelled out in letters, which takes a tenth of the time
+    page.addPageTemplates(
+        [
+            PageTemplate(
+                "text",
+                frames=[Frame(LEFT_MM * mm, FOOT_MM * mm, build.width, A4[1] - (FOOT_MM + HEAD_MM) * mm, 0, 0, 0, 0)],
+                pagesize=A4,
+            ),
+            PageTemplate(
+                "plan",
+                frames=[Frame(10 * mm, FOOT_MM * mm, across[0] - 20 * mm, across[1] - (FOOT_MM + 10) * mm, 0, 0, 0, 0)],
+                pagesize=across,
+            ),
+        ]
+    )
+    # pages as they are, not spelled out in letters, which takes a tenth of the time
+    rl_config.useA85 = 0
     story = build.story()
     count = max(1, len(story))
 
@@ -143,13 +176,21 @@ class _Build:
     def _one_scale(self) -> int:
         """1:n at which every plan of the set fits its sheet."""
         across, down = reversed(PAPER_SIZES[self.look.plans])
-        return max((fitting_scale(b.figure, across - 26, down - FOOT_MM - 16 - BLOCK_MM, SCALES, self.look.scale) for b in self.blocks if isinstance(b, Plan)), default=0)
+        return max(
+            (
+                fitting_scale(b.figure, across - 26, down - FOOT_MM - 16 - BLOCK_MM, SCALES, self.look.scale)
+                for b in self.blocks
+                if isinstance(b, Plan)
+            ),
+            default=0,
+        )
 
     def story(self) -> list:
         from reportlab.platypus import NextPageTemplate
         from reportlab.platypus import PageBreak as NewPage
+
         made: list = []
-        fresh, on_plan = True, False                # a page that nothing stands on yet; the page in hand is a plan's
+        fresh, on_plan = True, False  # a page that nothing stands on yet; the page in hand is a plan's
         for block in self.blocks:
             if isinstance(block, Plan):
                 # The mark of its paper moves on with the first plan, so that no page stays empty.
@@ -172,6 +213,7 @@ class _Build:
 
     def _flow(self, block: Block) -> list:
         from reportlab.platypus import CondPageBreak, Paragraph, Spacer
+
         match block:
             case Start():
                 made = [_mark_class()(self, block)]
@@ -182,11 +224,22 @@ class _Build:
                 return [CondPageBreak(block.least_mm * 72 / 25.4)]
             case Heading():
                 size = {1: 19, 2: 12.5, 3: 10}[block.level]
-                note = f'  <font name="Garnetfin" size="8.5" color="{COLOURS["faint"]}">{escape(shortened(block.note, LONGEST_CELL))}</font>'
-                paragraph = Paragraph(escape(shortened(block.text, LONGEST_CELL)) + (note if block.note else ""), _style(size, True, after=5, before={1: 0, 2: 8, 3: 8}[block.level]))
+                note = (
+                    f'  <font name="Garnetfin" size="8.5" '
+                    f'color="{COLOURS["faint"]}">{escape(shortened(block.note, LONGEST_CELL))}</font>'
+                )
+                paragraph = Paragraph(
+                    escape(shortened(block.text, LONGEST_CELL)) + (note if block.note else ""),
+                    _style(size, True, after=5, before={1: 0, 2: 8, 3: 8}[block.level]),
+                )
                 return [CondPageBreak(62), paragraph]
             case Text():
-                return [Paragraph(escape(shortened(block.text, LONGEST_TEXT)), _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4))]
+                return [
+                    Paragraph(
+                        escape(shortened(block.text, LONGEST_TEXT)),
+                        _style(8.5, colour="faint" if block.faint else "ink", after=6, before=4),
+                    )
+                ]
             case Contents():
                 return [_contents_class()(self), Spacer(1, 6)]
             case Facts():
@@ -201,6 +254,7 @@ class _Build:
         """Logo, name and lines of the office above the cover."""
         from reportlab.lib.units import mm
         from reportlab.platypus import Image, Paragraph, Spacer
+
         made: list = []
         logo = read_logo(self.look.logo)
         if logo is not None:
@@ -218,6 +272,7 @@ class _Build:
 
     def _plan(self, block: Plan):
         from reportlab.platypus import Flowable
+
         build = self
 
         class Sheet(Flowable):
@@ -226,7 +281,9 @@ class _Build:
                 return width, height
 
             def draw(self):
-                build.scales.append(draw_plan(self.canv, block, build.look, self.width, self.height, COLOURS, build.scale))
+                build.scales.append(
+                    draw_plan(self.canv, block, build.look, self.width, self.height, COLOURS, build.scale)
+                )
 
         return Sheet()
 
@@ -234,7 +291,9 @@ class _Build:
 def _mark_class():
     """Where a paper begins: its title across the page, its place among the bookmarks."""
     from reportlab.platypus import Flowable
+
     if "mark" not in _CLASSES:
+
         class Mark(Flowable):
             def __init__(self, build: _Build, start: Start) -> None:
                 super().__init__()
@@ -256,13 +315,16 @@ def _mark_class():
                     canvas.setStrokeColor(_ink("ink"))
                     canvas.setLineWidth(0.8)
                     canvas.line(0, 6, self.width, 6)
+
         _CLASSES["mark"] = Mark
     return _CLASSES["mark"]
 
 
 def _contents_class():
     from reportlab.platypus import Flowable
+
     if "contents" not in _CLASSES:
+
         class List(Flowable):
             ROW = 14.0
 
@@ -286,12 +348,15 @@ def _contents_class():
                     canvas.setLineWidth(0.3)
                     canvas.line(0, y - 4, self.width, y - 4)
                     canvas.linkRect("", paper_id, (0, y - 4, self.width, y + 10), relative=1)
-                    self.build.listed.setdefault(canvas.getPageNumber(), []).append((paper_id, *canvas.absolutePosition(self.width, y)))
+                    self.build.listed.setdefault(canvas.getPageNumber(), []).append(
+                        (paper_id, *canvas.absolutePosition(self.width, y))
+                    )
+
         _CLASSES["contents"] = List
     return _CLASSES["contents"]
 
 
-_CLASSES: dict[str, type] = {}                      # made once reportlab is there
+_CLASSES: dict[str, type] = {}  # made once reportlab is there
 _STYLES: dict[tuple, object] = {}
 
 
@@ -299,39 +364,76 @@ _STYLES: dict[tuple, object] = {}
 def _ink(name: str):
     """A colour by its name, made once: reportlab would read its figures anew for every word."""
     from reportlab.lib.colors import HexColor
+
     return HexColor(COLOURS[name])
 
 
-def _style(size: float, bold: bool = False, colour: str = "ink", after: float = 0, before: float = 0, right: bool = False):
+def _style(
+    size: float, bold: bool = False, colour: str = "ink", after: float = 0, before: float = 0, right: bool = False
+):
     key = (size, bold, colour, after, before, right)
     if key not in _STYLES:
         from reportlab.lib.enums import TA_LEFT, TA_RIGHT
         from reportlab.lib.styles import ParagraphStyle
-        _STYLES[key] = ParagraphStyle("s", fontName="Garnetfin-Bold" if bold else "Garnetfin", fontSize=size, leading=size * 1.32,
-                                      textColor=_ink(colour), spaceAfter=after, spaceBefore=before, alignment=TA_RIGHT if right else TA_LEFT)
+
+        _STYLES[key] = ParagraphStyle(
+            "s",
+            fontName="Garnetfin-Bold" if bold else "Garnetfin",
+            fontSize=size,
+            leading=size * 1.32,
+            textColor=_ink(colour),
+            spaceAfter=after,
+            spaceBefore=before,
+            alignment=TA_RIGHT if right else TA_LEFT,
+        )
     return _STYLES[key]
 
 
 def _facts(block: Facts, width: float):
     from reportlab.platypus import Table, TableStyle
+
     each = width / block.columns - 8
-    cells = [[_fitting(shortened(label, LONGEST_CELL), each, _style(7.5, colour="faint")), _fitting(shortened(value, LONGEST_CELL), each, _style(9.5, True))]
-             for label, value in block.rows]
+    cells = [
+        [
+            _fitting(shortened(label, LONGEST_CELL), each, _style(7.5, colour="faint")),
+            _fitting(shortened(value, LONGEST_CELL), each, _style(9.5, True)),
+        ]
+        for label, value in block.rows
+    ]
     cells += [""] * (-len(cells) % block.columns)
-    rows = [cells[i:i + block.columns] for i in range(0, len(cells), block.columns)]
-    return Table(rows, colWidths=[width / block.columns] * block.columns, style=TableStyle([
-        ("VALIGN", (0, 0), (-1, -1), "TOP"), ("LEFTPADDING", (0, 0), (-1, -1), 0), ("TOPPADDING", (0, 0), (-1, -1), 2), ("BOTTOMPADDING", (0, 0), (-1, -1), 3)]))
+    rows = [cells[i : i + block.columns] for i in range(0, len(cells), block.columns)]
+    return Table(
+        rows,
+        colWidths=[width / block.columns] * block.columns,
+        style=TableStyle(
+            [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("TOPPADDING", (0, 0), (-1, -1), 2),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 3),
+            ]
+        ),
+    )
 
 
 def _table(block: TableBlock, width: float):
-    """Cells that fit their column are set as they are, which is many times faster than as a paragraph; the others wrap."""
+    """Cells that fit their column are set as they are, which is many times faster than as a paragraph; the others
+    wrap.
+    """
     from reportlab.pdfbase.pdfmetrics import stringWidth
     from reportlab.platypus import Paragraph, Table, TableStyle
+
     share = sum(c.width for c in block.columns)
     widths = [width * c.width / share for c in block.columns]
     small = 7.2 if len(block.columns) > 9 else 8
     size = 7.2 if len(block.columns) <= 12 else 5.8
-    head = [Paragraph(f'{escape(c.name)} <font color="{COLOURS["faint"]}" size="{size - 0.7}">{escape(c.unit)}</font>', _style(size, True, right=not c.left)) for c in block.columns]
+    head = [
+        Paragraph(
+            f'{escape(c.name)} <font color="{COLOURS["faint"]}" size="{size - 0.7}">{escape(c.unit)}</font>',
+            _style(size, True, right=not c.left),
+        )
+        for c in block.columns
+    ]
 
     def cell(text: str, k: int, bold: bool):
         column = block.columns[k]
@@ -350,13 +452,27 @@ def _table(block: TableBlock, width: float):
     apart = [6 if k and c.left and not block.columns[k - 1].left else 2 for k, c in enumerate(block.columns)]
     # One style for all cells of a column: reportlab would set each property of each cell by itself.
     body = [_cell_style(small, left, "LEFT" if c.left else "RIGHT") for c, left in zip(block.columns, apart)]
-    return Table([head, *rows], colWidths=widths, repeatRows=1, style=TableStyle(style), cellStyles=[[_cell_style(small, left) for left in apart], *([body] * len(rows))])
+    return Table(
+        [head, *rows],
+        colWidths=widths,
+        repeatRows=1,
+        style=TableStyle(style),
+        cellStyles=[[_cell_style(small, left) for left in apart], *([body] * len(rows))],
+    )
 
 
 def _cell_style(size: float, left: float, align: str = "LEFT"):
     from reportlab.platypus.tables import CellStyle
+
     made = CellStyle(f"{size} {left} {align}")
-    made.fontname, made.fontsize, made.leading, made.color, made.valign, made.alignment = "Garnetfin", size, size * 1.32, _ink("ink"), "TOP", align
+    made.fontname, made.fontsize, made.leading, made.color, made.valign, made.alignment = (
+        "Garnetfin",
+        size,
+        size * 1.32,
+        _ink("ink"),
+        "TOP",
+        align,
+    )
     made.leftPadding, made.rightPadding, made.topPadding, made.bottomPadding = left, 2, 1.4, 1.8
     return made
 
@@ -364,6 +480,7 @@ def _cell_style(size: float, left: float, align: str = "LEFT"):
 def _fitting(text: str, width: float, style):
     """A paragraph that is no higher than TALLEST_CELL; of a longer text as much as that is."""
     from reportlab.platypus import Paragraph
+
     made = Paragraph(escape(text), style)
     while len(text) > 100 and made.wrap(width, 1e6)[1] > TALLEST_CELL:
         text = shortened(text, len(text) * 2 // 3)
@@ -374,6 +491,7 @@ def _fitting(text: str, width: float, style):
 def _figure(block: Figure, width: float):
     from reportlab.graphics.shapes import Drawing, Polygon, PolyLine, String
     from reportlab.lib.units import mm
+
     x0, y0, x1, y1 = block.box
     sx, sy = width / (x1 - x0), block.height_mm * mm / (y1 - y0)
     if block.alike:
@@ -396,6 +514,15 @@ def _figure(block: Figure, width: float):
         drawing.add(made)
     for label in block.labels:
         x, y = at(label.at)
-        drawing.add(String(x, y - label.size * 0.35, label.text, fontName="Garnetfin", fontSize=label.size,
-                           fillColor=_ink(label.colour), textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side]))
+        drawing.add(
+            String(
+                x,
+                y - label.size * 0.35,
+                label.text,
+                fontName="Garnetfin",
+                fontSize=label.size,
+                fillColor=_ink(label.colour),
+                textAnchor={"left": "start", "centre": "middle", "right": "end"}[label.side],
+            )
+        )
     return drawing

@@ -19,16 +19,29 @@ def to_svg(figure: Figure, title: str, scale: int = 100) -> bytes:
 
     layers: dict[str, list[str]] = {}
     for shape in figure.shapes:
-        style = (f'fill="{COLOURS[shape.fill] if shape.fill and shape.closed else "none"}" stroke="{COLOURS[shape.stroke] if shape.stroke else "none"}" '
-                 f'stroke-width="{shape.width * POINT_MM:.3f}"' + (' stroke-dasharray="1.1 0.7"' if shape.dashed else ""))
-        layers.setdefault(shape.layer, []).append(f'<{"polygon" if shape.closed else "polyline"} points="{" ".join(map(at, shape.points))}" {style}/>')
+        style = (
+            f'fill="{COLOURS[shape.fill] if shape.fill and shape.closed else "none"}" '
+            f'stroke="{COLOURS[shape.stroke] if shape.stroke else "none"}" '
+            f'stroke-width="{shape.width * POINT_MM:.3f}"' + (' stroke-dasharray="1.1 0.7"' if shape.dashed else "")
+        )
+        layers.setdefault(shape.layer, []).append(
+            f'<{"polygon" if shape.closed else "polyline"} points="{" ".join(map(at, shape.points))}" {style}/>'
+        )
     anchors = {"left": "start", "centre": "middle", "right": "end"}
     for label in figure.labels:
         x, y = at(label.at).split(",")
         size = label.size * POINT_MM
         turned = f' transform="rotate({-label.turned_deg:.2f} {x} {y})"' if label.turned_deg else ""
-        layers.setdefault(label.layer, []).append(f'<text x="{x}" y="{y}" dy="{size * 0.35:.3f}" font-size="{size:.3f}" fill="{COLOURS[label.colour]}" '
-                                                  f'text-anchor="{anchors[label.side]}"{turned}>{escape(label.text)}</text>')
-    body = "\n".join(f"<g id={quoteattr(name or 'drawing')}>\n" + "\n".join(parts) + "\n</g>" for name, parts in layers.items())
-    return (f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" height="{height:.3f}mm" '
-            f'viewBox="0 0 {width:.3f} {height:.3f}" font-family="Inter, sans-serif">\n<title>{escape(title)}</title>\n{body}\n</svg>\n').encode()
+        layers.setdefault(label.layer, []).append(
+            f'<text x="{x}" y="{y}" dy="{size * 0.35:.3f}" font-size="{size:.3f}" fill="{COLOURS[label.colour]}" '
+            f'text-anchor="{anchors[label.side]}"{turned}>{escape(label.text)}</text>'
+        )
+    body = "\n".join(
+        f"<g id={quoteattr(name or 'drawing')}>\n" + "\n".join(parts) + "\n</g>" for name, parts in layers.items()
+    )
+    return (
+        f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" '
+        f'height="{height:.3f}mm" '
+        f'viewBox="0 0 {width:.3f} {height:.3f}" font-family="Inter, '
+        f'sans-serif">\n<title>{escape(title)}</title>\n{body}\n</svg>\n'
+    ).encode()

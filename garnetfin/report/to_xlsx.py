@@ -1,4 +1,6 @@
-"""The document set as a workbook: one sheet a paper, figures as numbers in the printed unit, sums as formulas (openpyxl)."""
+"""The document set as a workbook: one sheet a paper, figures as numbers in the printed unit, sums as formulas
+(openpyxl).
+"""
 
 import io
 import re
@@ -16,6 +18,7 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
     """A workbook; drawings and curves are left to the PDF."""
     from openpyxl import Workbook
     from openpyxl.styles import Alignment, Border, Font, PatternFill, Side
+
     book = Workbook()
     book.remove(book.active)
     book.properties.title, book.properties.creator = readable(title), f"Garnetfin {__version__}"
@@ -57,7 +60,11 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
             begin(title)
         match block:
             case Heading():
-                put(1, block.text + (f"   {block.note}" if block.note else ""), Font(bold=True, size={1: 13, 2: 12, 3: 11}[block.level]))
+                put(
+                    1,
+                    block.text + (f"   {block.note}" if block.note else ""),
+                    Font(bold=True, size={1: 13, 2: 12, 3: 11}[block.level]),
+                )
                 row += 1
             case Text():
                 put(1, block.text, faint if block.faint else None)
@@ -76,8 +83,14 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
             case TableBlock():
                 for k, column in enumerate(block.columns, 1):
                     cell = put(k, column.name + (f" [{column.unit}]" if column.unit else ""), bold, tint)
-                    cell.alignment = Alignment(horizontal="left" if column.left else "right", wrap_text=True, vertical="top")
-                    wide[k] = max(wide.get(k, 8.0), min(len(column.name) + len(column.unit) + 3, 16), *(min(len(r[k - 1]), MOST_WIDE) for r in block.rows or ((" ",) * len(block.columns),)))
+                    cell.alignment = Alignment(
+                        horizontal="left" if column.left else "right", wrap_text=True, vertical="top"
+                    )
+                    wide[k] = max(
+                        wide.get(k, 8.0),
+                        min(len(column.name) + len(column.unit) + 3, 16),
+                        *(min(len(r[k - 1]), MOST_WIDE) for r in block.rows or ((" ",) * len(block.columns),)),
+                    )
                 first = row + 1
                 for i, line in enumerate(block.rows):
                     row += 1
@@ -123,4 +136,5 @@ def number_format(text: Number) -> str:
 
 def _letter(column: int) -> str:
     from openpyxl.utils import get_column_letter
+
     return get_column_letter(column)

@@ -8,7 +8,11 @@ from garnetfin.core.errors import Cancelled
 class Watch:
     """watch(share, words) says how far the work is; it raises Cancelled once nobody wants it any more."""
 
-    def __init__(self, told: Callable[[float, str], None] = lambda share, words: None, stopped: Callable[[], bool] = lambda: False) -> None:
+    def __init__(
+        self,
+        told: Callable[[float, str], None] = lambda share, words: None,
+        stopped: Callable[[], bool] = lambda: False,
+    ) -> None:
         self._told, self._stopped = told, stopped
 
     def __call__(self, share: float, words: str) -> None:

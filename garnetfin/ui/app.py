@@ -23,7 +23,8 @@ from garnetfin.ui.warm import AFTER_MS, Views
 
 def make_app() -> QApplication:
     """The one QApplication, with font and look applied."""
-    # Projects and results are trees without circles that live long: looking through all of them for circles again and again would
+    # Projects and results are trees without circles that live long: looking through all of them for circles again and
+    # again would
     # halt every thread for tenths of a second in a large building.
     gc.set_threshold(20_000, 50, 100)
     app = QApplication.instance() or QApplication(sys.argv[:1])
@@ -48,6 +49,7 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     choose(app, settings.get("language"))
     looks.apply(app)
     from platformdirs import user_state_path
+
     journals = user_state_path("garnetfin") if settings.get("keep_journal") else None
     window = MainWindow(Session(journals=journals), store)
     window.session.set_show(units=settings.get("units"))
@@ -67,7 +69,8 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     # A picture of ours left on the clipboard would outlive the toolkit that holds it.
     if app.clipboard().ownsClipboard() and app.clipboard().mimeData().hasImage():
         app.clipboard().clear()
-    # Whatever ended the loop, a logout or a lost display among it: only a close that was confirmed has taken the journal away.
+    # Whatever ended the loop, a logout or a lost display among it: only a close that was confirmed has taken the
+    # journal away.
     unsaved = window.session.unsaved and window.session.keeping.journal is not None
     window.close_work()
     window.session.close()
@@ -78,13 +81,15 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
 
 
 def _end_by_signal(app: QApplication) -> QSocketNotifier:
-    """Ctrl+C in the terminal, a logout or a kill that can be heard leave the loop in order; unsaved edits stay in their journal."""
+    """Ctrl+C in the terminal, a logout or a kill that can be heard leave the loop in order; unsaved edits stay in their
+    journal.
+    """
     hear, tell = socket.socketpair()
     for end in (hear, tell):
         end.setblocking(False)
     signal.set_wakeup_fd(tell.fileno(), warn_on_full_buffer=False)
     notifier = QSocketNotifier(hear.fileno(), QSocketNotifier.Type.Read, app)
-    notifier.ends = (hear, tell)                 # kept as long as it is
+    notifier.ends = (hear, tell)  # kept as long as it is
     last: list[int] = []
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGHUP):
         signal.signal(number, lambda number, frame: last.append(number))
@@ -98,12 +103,19 @@ def _end_by_signal(app: QApplication) -> QSocketNotifier:
 
 
 def has_display() -> bool:
-    """True where a window can be shown. A display that is named and does not answer would end the toolkit without a word of ours."""
+    """True where a window can be shown.
+
+    A display that is named and does not answer would end the toolkit without a word of ours.
+    """
     platform = os.environ.get("QT_QPA_PLATFORM", "").partition(":")[0]
     if platform in ("offscreen", "minimal", "vnc"):
         return True
     wayland, named = os.environ.get("WAYLAND_DISPLAY"), os.environ.get("DISPLAY")
-    if wayland and platform in ("", "wayland") and _answers(str(Path(os.environ.get("XDG_RUNTIME_DIR", "/run"), wayland))):
+    if (
+        wayland
+        and platform in ("", "wayland")
+        and _answers(str(Path(os.environ.get("XDG_RUNTIME_DIR", "/run"), wayland)))
+    ):
         return True
     return bool(named) and platform in ("", "xcb") and _x_answers(named)
 
@@ -120,7 +132,9 @@ def _answers(place: str) -> bool:
 
 
 def _x_answers(display: str) -> bool:
-    """Whether an X server listens at “host:number.screen”; without a host at its socket in /tmp, or the abstract one of that name."""
+    """Whether an X server listens at “host:number.screen”; without a host at its socket in /tmp, or the abstract one of
+    that name.
+    """
     host, _, rest = display.rpartition(":")
     number = rest.partition(".")[0]
     if not number.isdigit():
@@ -129,7 +143,7 @@ def _x_answers(display: str) -> bool:
         place = f"/tmp/.X11-unix/X{number}"
         if _answers(place) or _answers(f"\0{place}"):
             return True
-        host = "localhost"                       # a forwarded display may listen on the network alone
+        host = "localhost"  # a forwarded display may listen on the network alone
     if host.startswith("/"):
         return _answers(host)
     try:

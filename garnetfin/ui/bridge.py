@@ -23,7 +23,9 @@ class Newest(QObject):
     failed = Signal(str)
     halted = Signal()
 
-    def __init__(self, work: Callable[[Any, Callable[[], bool]], Any], name: str, parent: QObject | None = None) -> None:
+    def __init__(
+        self, work: Callable[[Any, Callable[[], bool]], Any], name: str, parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
         self._work = work
         self._wake = threading.Condition()
@@ -82,5 +84,5 @@ class Newest(QObject):
         if not self._closed:
             try:
                 signal.emit(*value)
-            except RuntimeError:                             # the window went while the last step was still under way
+            except RuntimeError:  # the window went while the last step was still under way
                 log.debug("nobody is left to tell")

@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QApplication, QWidget
 
 class _Watch(QObject):
     keyboard = False
-    last = 0.0                                               # when a hand last did something
+    last = 0.0  # when a hand last did something
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if not event.isInputEvent():                             # every event of the program passes here: most are none of the hands'
+        # every event of the program passes here: most are none of the hands'
+        if not event.isInputEvent():
             return False
         self.last = monotonic()
         if event.type() == QEvent.Type.KeyPress:

@@ -1,4 +1,6 @@
-"""Keeping a session against a crash: its journal beside the file, or in a folder of the user where that cannot be written."""
+"""Keeping a session against a crash: its journal beside the file, or in a folder of the user where that cannot be
+written.
+"""
 
 import glob
 import logging
@@ -18,8 +20,10 @@ from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 
 log = logging.getLogger(__name__)
-SYNC_MS = 500                        # edits reach the disk itself within this time; a killed program loses none in any case
-LOST, BROKEN = ".lost", ".broken"    # behind the name of a journal whose file was changed by somebody else since, and of one that cannot be read
+# edits reach the disk itself within this time; a killed program loses none in any case
+SYNC_MS = 500
+# behind the name of a journal whose file was changed by somebody else since, and of one that cannot be read
+LOST, BROKEN = ".lost", ".broken"
 
 
 def _aside(place: Path, why: str) -> Path:
@@ -34,8 +38,9 @@ def _aside(place: Path, why: str) -> Path:
 class Keeping(QObject):
     """One journal at a time. Without a folder (tests, pictures) nothing is kept."""
 
-    fault = Signal(str)              # edits are no longer kept, or are kept elsewhere: one sentence
-    gone = Signal()                  # the journal was taken away or ends in the middle of a line: all has to be written anew
+    fault = Signal(str)  # edits are no longer kept, or are kept elsewhere: one sentence
+    # the journal was taken away or ends in the middle of a line: all has to be written anew
+    gone = Signal()
 
     def __init__(self, folder: Path | None, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -52,10 +57,13 @@ class Keeping(QObject):
         if self.folder is None:
             return ""
         mine = self.journal.path if self.journal is not None else None
-        return next((who for place in (beside(path), away(path, self.folder)) if place != mine and (who := held(place))), "")
+        return next(
+            (who for place in (beside(path), away(path, self.folder)) if place != mine and (who := held(place))), ""
+        )
 
     def left(self, path: Path) -> tuple[Found | None, Found | None]:
-        """(edits beside a file that it does not hold, edits made to an older state of a file that somebody changed since).
+        """(edits beside a file that it does not hold, edits made to an older state of a file that somebody changed
+        since).
 
         What cannot be read is put aside, never written over.
         """
@@ -103,7 +111,7 @@ class Keeping(QObject):
             if one is None:
                 continue
             if not one.lost or (not one.of and len(one.entries) < 2 and not one.marked):
-                place.unlink(missing_ok=True)                # nothing was done in it, or all of it is in a file
+                place.unlink(missing_ok=True)  # nothing was done in it, or all of it is in a file
             elif not one.of:
                 found.append(one)
         return sorted(found, key=lambda f: -f.time)
@@ -113,17 +121,30 @@ class Keeping(QObject):
         found.path.unlink(missing_ok=True)
 
     # -- keeping -------------------------------------------------------------------------------------------------
-    def begin(self, history: History, path: Path | None, saved_at: int, contents: Mapping[str, bytes], marks: Mapping[str, Mark]) -> None:
+    def begin(
+        self,
+        history: History,
+        path: Path | None,
+        saved_at: int,
+        contents: Mapping[str, bytes],
+        marks: Mapping[str, Mark],
+    ) -> None:
         """A journal for what is in hand. The one before goes only once the new one is whole."""
         if self.folder is None:
             return
         before, why = self.journal, ""
-        places = [self.folder / f"new-{time.time_ns():x}{SUFFIX}"] if path is None else [beside(path), away(path, self.folder)]
+        places = (
+            [self.folder / f"new-{time.time_ns():x}{SUFFIX}"]
+            if path is None
+            else [beside(path), away(path, self.folder)]
+        )
         for place in places:
             try:
                 if place.parent == self.folder:
                     self.folder.mkdir(parents=True, exist_ok=True)
-                self.journal = Journal.begin(place, history.entries, history.at, path, saved_at, contents, marks, before)
+                self.journal = Journal.begin(
+                    place, history.entries, history.at, path, saved_at, contents, marks, before
+                )
             except OSError as error:
                 why = error.strerror or str(error)
                 continue
@@ -134,7 +155,10 @@ class Keeping(QObject):
                 before.close(remove=before.path != place)
             self._failing = False
             if why:
-                self.fault.emit(f"{path.parent} cannot be written ({why}): edits are kept against a crash in your own folder instead")
+                self.fault.emit(
+                    f"{path.parent} cannot be written ({why}): edits are kept against a crash in your own folder "
+                    f"instead"
+                )
             return
         self._fail(why)
 
@@ -145,7 +169,10 @@ class Keeping(QObject):
             self.fault.emit(f"Edits are not kept against a crash: {why}. Save to another folder")
 
     def close(self, remove: bool = False) -> None:
-        """`remove`: only once somebody said that nothing of it is needed. What is left lies there for the next opening."""
+        """`remove`: only once somebody said that nothing of it is needed.
+
+        What is left lies there for the next opening.
+        """
         self._later.stop()
         if self._syncer is not None:
             self._syncer.close()
@@ -201,7 +228,7 @@ class Keeping(QObject):
 
     def _submit(self) -> None:
         if self.journal is not None and not self.journal.path.exists():
-            self.gone.emit()                         # its folder vanished: lines would go nowhere
+            self.gone.emit()  # its folder vanished: lines would go nowhere
             return
         if self._syncer is None:
             self._syncer = Newest(self._sync, "journal", self)
@@ -213,4 +240,4 @@ class Keeping(QObject):
             if journal is not None:
                 journal.sync()
         except (OSError, ValueError):
-            pass                     # closed meanwhile, or told with the next line
+            pass  # closed meanwhile, or told with the next line

@@ -1,7 +1,9 @@
 """The language of the interface: English as written, others by Qt's translation files.
 
-Texts go through `tr` where they are shown, so that view-models stay words in one language. Figures inside a text are set aside for the lookup:
-“26 rooms” is found as “%1 rooms”. Parts between middle dots are looked up one by one. A text without a translation stays as it is.
+Texts go through `tr` where they are shown, so that view-models stay words in one language. Figures inside a text are
+set aside for the lookup:
+“26 rooms” is found as “%1 rooms”. Parts between middle dots are looked up one by one. A text without a translation
+stays as it is.
 """
 
 import re
@@ -15,11 +17,14 @@ CONTEXT = "garnetfin"
 FIGURE = re.compile(r"[-+\u2212]?\d[\d\u202f.,:]*")
 BETWEEN = " · "
 _installed: list[QTranslator] = []
-unknown: set[str] = set()                # texts that were asked for and not found, for whoever translates
+unknown: set[str] = set()  # texts that were asked for and not found, for whoever translates
 
 
 def choose(app: QCoreApplication, wanted: str = "") -> str:
-    """Install a language by its code; "" takes the desktop's, English where it is not translated. The code that is in force."""
+    """Install a language by its code; "" takes the desktop's, English where it is not translated.
+
+    The code that is in force.
+    """
     code = wanted or QLocale.system().name().partition("_")[0]
     for old in _installed:
         app.removeTranslator(old)

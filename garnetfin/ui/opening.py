@@ -1,4 +1,6 @@
-"""Reading project files: small ones at once, large ones in a process of their own and a thread that waits for it, so that the window stays."""
+"""Reading project files: small ones at once, large ones in a process of their own and a thread that waits for it, so
+that the window stays.
+"""
 
 from dataclasses import dataclass
 from pathlib import Path
@@ -9,7 +11,7 @@ from garnetfin.project.journal import digest
 from garnetfin.project.store import Opened, load_all, load_contents
 from garnetfin.ui.reader import Reader
 
-AT_ONCE = 2 * 2**20                  # bytes of JSON that are decoded within a frame or two
+AT_ONCE = 2 * 2**20  # bytes of JSON that are decoded within a frame or two
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +30,7 @@ def is_large(path: Path) -> bool:
 
 def read_file(path: Path) -> FileRead:
     """Read it here and now. Raises FileError."""
-    before = digest(path)            # taken first: what somebody writes meanwhile counts as a change
+    before = digest(path)  # taken first: what somebody writes meanwhile counts as a change
     return _with_contents(path, load_all(path), before)
 
 

@@ -38,7 +38,9 @@ class Reader(QObject):
         if self.busy:
             return False
         self._stop.clear()
-        self._thread = threading.Thread(target=self._run, args=(path, kind, options, purpose), name="reader", daemon=True)
+        self._thread = threading.Thread(
+            target=self._run, args=(path, kind, options, purpose), name="reader", daemon=True
+        )
         self._thread.start()
         return True
 

@@ -28,17 +28,17 @@ from garnetfin.ui.state import Selection, Show, State
 
 # Edits that change a rule: all that is by rule follows, and how much of it moved is said.
 RULES = (SetAssumption, SetBookChoice, TakeBook, SetSystemChoice)
-MOST_CONTENTS = 400 * 2**20           # together with the largest project below what its file may hold
+MOST_CONTENTS = 400 * 2**20  # together with the largest project below what its file may hold
 
 
 class Session(QObject):
     """One open project. `changed` follows every change of project, results, selection or show."""
 
     changed = Signal()
-    started = Signal()                            # another project is in hand
+    started = Signal()  # another project is in hand
     results_ready = Signal(object)
-    refused = Signal(str)                         # an edit that could not be: one sentence
-    said = Signal(str)                            # news for the status line
+    refused = Signal(str)  # an edit that could not be: one sentence
+    said = Signal(str)  # news for the status line
 
     def __init__(self, parent: QObject | None = None, journals: Path | None = None) -> None:
         """`journals`: the user's folder for what cannot lie beside a file; None keeps nothing against a crash."""
@@ -53,7 +53,7 @@ class Session(QObject):
         self._flows_memo = Memo()
         self._solver = Newest(self._solve, "real flows", self)
         self._solver.ready.connect(self._on_flows)
-        self._flows: tuple[tuple, Flows | Missing] | None = None       # what was asked, and the answer
+        self._flows: tuple[tuple, Flows | Missing] | None = None  # what was asked, and the answer
         self._history = History(Project())
         self._saved: Project | None = None
         self.path: Path | None = None
@@ -62,15 +62,16 @@ class Session(QObject):
         self.selection = Selection()
         self.show = Show()
         self.opened = False
-        self.marks: dict[str, Mark] = {}               # kept states of the project by name, saved with it
+        self.marks: dict[str, Mark] = {}  # kept states of the project by name, saved with it
         self._saved_marks: tuple[Mark, ...] | None = ()
-        self._digest = ""                              # of the file when it was read or written last
-        self._saved_at = -1                            # the entry of the history that the file holds
-        self._filed: frozenset[str] = frozenset()      # contents that it holds
-        self.against = ""                              # name of the mark that is compared with
+        self._digest = ""  # of the file when it was read or written last
+        self._saved_at = -1  # the entry of the history that the file holds
+        self._filed: frozenset[str] = frozenset()  # contents that it holds
+        self.against = ""  # name of the mark that is compared with
         self._against: Results | None = None
-        self._rules_before: Results | None = None      # results before a rule was changed, until what moved is said
-        self.contents: dict[str, bytes] = {}           # what underlays show; kept while the session lasts, so that undo finds it
+        self._rules_before: Results | None = None  # results before a rule was changed, until what moved is said
+        # what underlays show; kept while the session lasts, so that undo finds it
+        self.contents: dict[str, bytes] = {}
 
     # -- the project ---------------------------------------------------------------------------------------------
     @property
@@ -89,18 +90,32 @@ class Session(QObject):
         """
         if self.results is None:
             return State(self.project, None, self.selection, self.show, True)
-        return State(self.results.project, self.results, self.selection, self.show, self.results.project is not self.project,
-                     self._against, self.against, self._real())
+        return State(
+            self.results.project,
+            self.results,
+            self.selection,
+            self.show,
+            self.results.project is not self.project,
+            self._against,
+            self.against,
+            self._real(),
+        )
 
     def open(self, path: Path, taken_up: Found | None = None, read: FileRead | None = None) -> None:
-        """Open a file; `taken_up`: with the edits of a journal that it does not hold; `read`: what it held, if that is known.
+        """Open a file; `taken_up`: with the edits of a journal that it does not hold; `read`: what it held, if that is
+        known.
 
         Raises FileError; the project in hand then stays as it is.
 
         A file that another window holds is opened as a copy without a file of its own.
         """
         read = read or read_file(path)
-        project, marks, contents, filed = read.opened.project, read.opened.marks, read.contents, frozenset(read.contents)
+        project, marks, contents, filed = (
+            read.opened.project,
+            read.opened.marks,
+            read.contents,
+            frozenset(read.contents),
+        )
         self._digest = read.digest
         if taken_up is None:
             self.start(project, None if self.keeping.held(path) else path, contents, marks, filed)
@@ -110,25 +125,51 @@ class Session(QObject):
 
     def take_up(self, found: Found) -> None:
         """A project as its journal holds it, without a file of its own."""
-        held = load_contents(Path(found.of), found.project, *(m.project for m in found.marks.values())) if found.of else {}
+        held = (
+            load_contents(Path(found.of), found.project, *(m.project for m in found.marks.values())) if found.of else {}
+        )
         self._go_on(found, None, {**held, **found.contents}, found.marks)
         self.keeping.forget(found)
 
-    def _go_on(self, found: Found, path: Path | None, contents: dict[str, bytes], marks: dict[str, Mark], filed: frozenset[str] = frozenset()) -> None:
+    def _go_on(
+        self,
+        found: Found,
+        path: Path | None,
+        contents: dict[str, bytes],
+        marks: dict[str, Mark],
+        filed: frozenset[str] = frozenset(),
+    ) -> None:
         saved_at = found.saved_at if path is not None else -1
-        self._begin(History(found.project, found.entries, found.at), path, contents, tuple(marks.values()), saved_at, filed)
+        self._begin(
+            History(found.project, found.entries, found.at), path, contents, tuple(marks.values()), saved_at, filed
+        )
         self._saved = found.entries[saved_at].project if saved_at >= 0 else None
         if found.marked:
-            self._saved_marks = None                   # the file has others
+            self._saved_marks = None  # the file has others
         self.changed.emit()
 
-    def start(self, project: Project, path: Path | None, contents: dict[str, bytes] | None = None, marks: tuple[Mark, ...] = (), filed: frozenset[str] = frozenset()) -> None:
+    def start(
+        self,
+        project: Project,
+        path: Path | None,
+        contents: dict[str, bytes] | None = None,
+        marks: tuple[Mark, ...] = (),
+        filed: frozenset[str] = frozenset(),
+    ) -> None:
         self._begin(History(project), path, contents or {}, marks, 0 if path else -1, filed)
 
-    def _begin(self, history: History, path: Path | None, contents: dict[str, bytes], marks: tuple[Mark, ...], saved_at: int, filed: frozenset[str]) -> None:
+    def _begin(
+        self,
+        history: History,
+        path: Path | None,
+        contents: dict[str, bytes],
+        marks: tuple[Mark, ...],
+        saved_at: int,
+        filed: frozenset[str],
+    ) -> None:
         project = history.project
         if self.opened:
-            self._memo, self._flows_memo = Memo(), Memo()      # nothing of the project before is of use to this one
+            self._memo, self._flows_memo = Memo(), Memo()  # nothing of the project before is of use to this one
         self._filed = filed if path is not None else frozenset()
         self.contents, self._history, self._saved_at = contents, history, saved_at
         self._saved, self.path, self.opened = project, path, True
@@ -136,30 +177,51 @@ class Session(QObject):
         self.results, self.selection, self._flows = None, Selection(), None
         self.marks, self.against, self._against, self._rules_before = {m.name: m for m in marks}, "", None, None
         self._saved_marks = tuple(self.marks.values())
-        self.show = replace(self.show, system_id=project.air_systems[0].id if project.air_systems else "",
-                            level_id=project.levels[0].id if project.levels else "", hour=None, what=WhatIf())
+        self.show = replace(
+            self.show,
+            system_id=project.air_systems[0].id if project.air_systems else "",
+            level_id=project.levels[0].id if project.levels else "",
+            hour=None,
+            what=WhatIf(),
+        )
         self.keep_anew()
         self.started.emit()
         self._submit()
 
     def keep_anew(self) -> None:
         """A journal of all that is in hand."""
-        self.keeping.begin(self._history, self.path, self._saved_at, {k: v for k, v in self.contents.items() if k not in self._filed}, self.marks)
+        self.keeping.begin(
+            self._history,
+            self.path,
+            self._saved_at,
+            {k: v for k, v in self.contents.items() if k not in self._filed},
+            self.marks,
+        )
 
     def save(self, path: Path | None = None, replace_changed: bool = False) -> None:
-        """Raises FileError; the file on disk then stays as it was. ChangedError: somebody else wrote it since it was read."""
+        """Raises FileError; the file on disk then stays as it was.
+
+        ChangedError: somebody else wrote it since it was read.
+        """
         target = path or self.path
         if target is None:
             raise GarnetfinError("The project has no file yet", remedy="Choose “Save as”")
         same = self.path is not None and target.absolute() == self.path.absolute()
         if same and self._digest and not replace_changed and digest(target) not in ("", self._digest):
-            raise ChangedError(f"{target.name} was changed by another program since it was opened", where=str(target.parent))
+            raise ChangedError(
+                f"{target.name} was changed by another program since it was opened", where=str(target.parent)
+            )
         if not same and (who := self.keeping.held(target)):
             raise FileError(f"{target.name} is open in {who}", where=str(target.parent), remedy="Choose another name")
         data = encode(self.project, self.contents, tuple(self.marks.values()))
         self.keeping.saving(target, digest_of(data), self._history)
         write_encoded(target, data)
-        self.path, self._saved, self.saved_at, self._saved_marks = target, self.project, datetime.now(), tuple(self.marks.values())
+        self.path, self._saved, self.saved_at, self._saved_marks = (
+            target,
+            self.project,
+            datetime.now(),
+            tuple(self.marks.values()),
+        )
         self._digest, self._saved_at = digest_of(data), self._history.at
         # What no part of the project names any more is in no file: an undo may want it back after a crash.
         before, self._filed = self._filed, named_contents(self.project, self.marks.values()) & self.contents.keys()
@@ -187,11 +249,16 @@ class Session(QObject):
         return ""
 
     def keep(self, data: bytes) -> str:
-        """Contents of an underlay put beside the project; the id it names them by. Raises GarnetfinError at too much of them."""
+        """Contents of an underlay put beside the project; the id it names them by.
+
+        Raises GarnetfinError at too much of them.
+        """
         name = content_id(data)
         if sum(map(len, self.contents.values())) + len(data) > MOST_CONTENTS:
-            raise GarnetfinError(f"The drawings of this project are larger than {MOST_CONTENTS // 2**20} MB together",
-                                 remedy="Remove one, save and open the project again")
+            raise GarnetfinError(
+                f"The drawings of this project are larger than {MOST_CONTENTS // 2**20} MB together",
+                remedy="Remove one, save and open the project again",
+            )
         self.contents[name] = data
         self.keeping.content(name, data)
         return name
@@ -217,7 +284,9 @@ class Session(QObject):
         """Raises GarnetfinError for a name that is taken or empty."""
         if not new.strip() or (new != old and new in self.marks):
             raise GarnetfinError(f"There is a mark “{new}” already" if new.strip() else "A mark needs a name")
-        self.marks = {(new if n == old else n): (structs.replace(m, name=new) if n == old else m) for n, m in self.marks.items()}
+        self.marks = {
+            (new if n == old else n): (structs.replace(m, name=new) if n == old else m) for n, m in self.marks.items()
+        }
         self.keeping.unmark(old)
         self.keeping.mark(self.marks[new])
         self.against = new if self.against == old else self.against
@@ -271,10 +340,17 @@ class Session(QObject):
     @property
     def settled(self) -> bool:
         """True when the results shown belong to the project in hand and nothing is under way."""
-        return self._engine.idle and self._solver.idle and self.results is not None and self.results.project is self.project
+        return (
+            self._engine.idle
+            and self._solver.idle
+            and self.results is not None
+            and self.results.project is self.project
+        )
 
     def close(self, confirmed: bool = False) -> None:
-        """`confirmed`: somebody closed the project and nothing unsaved is wanted any more; else its journal stays for the next opening."""
+        """`confirmed`: somebody closed the project and nothing unsaved is wanted any more; else its journal stays for
+        the next opening.
+        """
         self.keeping.close(remove=confirmed)
         self._solver.close()
         self._engine.close()
@@ -311,7 +387,9 @@ class Session(QObject):
         self._engine.submit((self.project, wanted, self.against, self._memo))
         self.changed.emit()
 
-    def _compute(self, job: tuple[Project, Project | None, str, Memo], stopped) -> tuple[Results, Results | None, str, Memo]:
+    def _compute(
+        self, job: tuple[Project, Project | None, str, Memo], stopped
+    ) -> tuple[Results, Results | None, str, Memo]:
         project, mark, name, memo = job
         other = run(mark, memo, Token(stopped)) if mark is not None else None
         return run(project, memo, Token(stopped)), other, name, memo
@@ -319,7 +397,7 @@ class Session(QObject):
     def _on_results(self, found: tuple[Results, Results | None, str, Memo]) -> None:
         results, other, name, memo = found
         if memo is not self._memo:
-            return                                     # of a project that is no longer in hand
+            return  # of a project that is no longer in hand
         if other is not None and name == self.against:
             self._against = other
         self.results = results

@@ -1,4 +1,6 @@
-"""Settings of the program as it stores them: typed, each with what stands without it; a stored value that cannot be is as if it were not there."""
+"""Settings of the program as it stores them: typed, each with what stands without it; a stored value that cannot be is
+as if it were not there.
+"""
 
 import math
 from pathlib import Path
@@ -22,7 +24,7 @@ class Settings(msgspec.Struct, frozen=True, kw_only=True):
     keep_journal: bool = True
     recent: tuple[Text, ...] = ()
     last_path: Text = ""
-    last_show: tuple[Text, Text, Text, Text] = ("", "", "", "")          # link, air system, level, units
+    last_show: tuple[Text, Text, Text, Text] = ("", "", "", "")  # link, air system, level, units
 
 
 FIELDS = get_type_hints(Settings, include_extras=True)
@@ -42,7 +44,7 @@ class Stored:
         if raw is None:
             return usual
         if isinstance(usual, tuple) and isinstance(raw, str):
-            raw = [raw]                              # the store keeps a list of one as its only item
+            raw = [raw]  # the store keeps a list of one as its only item
         try:
             found = msgspec.convert(raw, FIELDS[name], strict=False)
         except (msgspec.ValidationError, TypeError, ValueError, OverflowError):

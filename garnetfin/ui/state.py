@@ -15,7 +15,7 @@ LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Pape
 class Selection:
     """What is selected in the whole program: parts of one kind, by id."""
 
-    kind: str = ""                               # room, segment, terminal, opening (wall id/opening id)
+    kind: str = ""  # room, segment, terminal, opening (wall id/opening id)
     ids: tuple[str, ...] = ()
 
     def of(self, kind: str) -> tuple[str, ...]:
@@ -30,10 +30,10 @@ class Show:
     system_id: str = ""
     level_id: str = ""
     units: System = "SI"
-    hour: tuple[int, int] | None = None          # month, hour; None = the governing one
-    air: str = "supply"                          # Ducts: whose ducts are drawn and listed: supply, return, extract
-    what: WhatIf = WhatIf()                      # Balance and Fan: how the system may stand
-    scope: str = "system"                        # Loads: room, zone, level, system, building
+    hour: tuple[int, int] | None = None  # month, hour; None = the governing one
+    air: str = "supply"  # Ducts: whose ducts are drawn and listed: supply, return, extract
+    what: WhatIf = WhatIf()  # Balance and Fan: how the system may stand
+    scope: str = "system"  # Loads: room, zone, level, system, building
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,9 +45,10 @@ class State:
     selection: Selection
     show: Show
     stale: bool
-    against: Results | None = None               # of the mark that is compared with
+    against: Results | None = None  # of the mark that is compared with
     against_name: str = ""
-    flows: Flows | Missing | None = None         # what rooms really get under what is asked; None while it is computed for the first time
+    # what rooms really get under what is asked; None while it is computed for the first time
+    flows: Flows | Missing | None = None
 
     def against_block(self, room_ids: tuple[str, ...]) -> Block | None:
         """The same rooms together in the mark; None without one, or where it knows none of them."""

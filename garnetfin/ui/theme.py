@@ -80,20 +80,25 @@ def _to_oklab(colour: QColor) -> tuple[float, float, float]:
     long = (0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b) ** (1 / 3)
     medium = (0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b) ** (1 / 3)
     short = (0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b) ** (1 / 3)
-    return (0.2104542553 * long + 0.7936177850 * medium - 0.0040720468 * short,
-            1.9779984951 * long - 2.4285922050 * medium + 0.4505937099 * short,
-            0.0259040371 * long + 0.7827717662 * medium - 0.8086757660 * short)
+    return (
+        0.2104542553 * long + 0.7936177850 * medium - 0.0040720468 * short,
+        1.9779984951 * long - 2.4285922050 * medium + 0.4505937099 * short,
+        0.0259040371 * long + 0.7827717662 * medium - 0.8086757660 * short,
+    )
 
 
 def _from_oklab(lightness: float, a: float, b: float) -> QColor:
     long = (lightness + 0.3963377774 * a + 0.2158037573 * b) ** 3
     medium = (lightness - 0.1055613458 * a - 0.0638541728 * b) ** 3
     short = (lightness - 0.0894841775 * a - 1.2914855480 * b) ** 3
-    linear = (4.0767416621 * long - 3.3077115913 * medium + 0.2309699292 * short,
-              -1.2684380046 * long + 2.6097574011 * medium - 0.3413193965 * short,
-              -0.0041960863 * long - 0.7034186147 * medium + 1.7076147010 * short)
-    return QColor.fromRgbF(*(min(1.0, max(0.0, 12.92 * c if c <= 0.0031308 else 1.055 * c ** (1 / 2.4) - 0.055))
-                             for c in linear))
+    linear = (
+        4.0767416621 * long - 3.3077115913 * medium + 0.2309699292 * short,
+        -1.2684380046 * long + 2.6097574011 * medium - 0.3413193965 * short,
+        -0.0041960863 * long - 0.7034186147 * medium + 1.7076147010 * short,
+    )
+    return QColor.fromRgbF(
+        *(min(1.0, max(0.0, 12.92 * c if c <= 0.0031308 else 1.055 * c ** (1 / 2.4) - 0.055)) for c in linear)
+    )
 
 
 @lru_cache(maxsize=4)
@@ -133,7 +138,9 @@ def _svg(name: str) -> bytes:
 
 @lru_cache(maxsize=512)
 def _pixmap(name: str, rgb: str, size: int, ratio: float) -> QPixmap:
-    renderer = QSvgRenderer(QByteArray(_svg(name).replace(b"currentColor", rgb.encode()).replace(b"#7E1F3B", rgb.encode())))
+    renderer = QSvgRenderer(
+        QByteArray(_svg(name).replace(b"currentColor", rgb.encode()).replace(b"#7E1F3B", rgb.encode()))
+    )
     pixmap = QPixmap(int(size * ratio), int(size * ratio))
     pixmap.fill(Qt.GlobalColor.transparent)
     painter = QPainter(pixmap)
@@ -162,15 +169,25 @@ def apply(app: QApplication) -> None:
         app.setFont(theme.font())
     c = theme.colour
     palette = QPalette()
-    for role, name in ((QPalette.ColorRole.Window, "paper"), (QPalette.ColorRole.Base, "sheet"),
-                       (QPalette.ColorRole.AlternateBase, "tint"), (QPalette.ColorRole.Button, "sheet"),
-                       (QPalette.ColorRole.WindowText, "ink"), (QPalette.ColorRole.Text, "ink"),
-                       (QPalette.ColorRole.ButtonText, "ink"), (QPalette.ColorRole.ToolTipText, "ink"),
-                       (QPalette.ColorRole.ToolTipBase, "sheet"), (QPalette.ColorRole.PlaceholderText, "faint"),
-                       (QPalette.ColorRole.Highlight, "garnet"), (QPalette.ColorRole.HighlightedText, "on_garnet"),
-                       (QPalette.ColorRole.Mid, "rule"), (QPalette.ColorRole.Dark, "rule"),
-                       (QPalette.ColorRole.Light, "sheet"), (QPalette.ColorRole.Midlight, "rule"),
-                       (QPalette.ColorRole.Link, "garnet")):
+    for role, name in (
+        (QPalette.ColorRole.Window, "paper"),
+        (QPalette.ColorRole.Base, "sheet"),
+        (QPalette.ColorRole.AlternateBase, "tint"),
+        (QPalette.ColorRole.Button, "sheet"),
+        (QPalette.ColorRole.WindowText, "ink"),
+        (QPalette.ColorRole.Text, "ink"),
+        (QPalette.ColorRole.ButtonText, "ink"),
+        (QPalette.ColorRole.ToolTipText, "ink"),
+        (QPalette.ColorRole.ToolTipBase, "sheet"),
+        (QPalette.ColorRole.PlaceholderText, "faint"),
+        (QPalette.ColorRole.Highlight, "garnet"),
+        (QPalette.ColorRole.HighlightedText, "on_garnet"),
+        (QPalette.ColorRole.Mid, "rule"),
+        (QPalette.ColorRole.Dark, "rule"),
+        (QPalette.ColorRole.Light, "sheet"),
+        (QPalette.ColorRole.Midlight, "rule"),
+        (QPalette.ColorRole.Link, "garnet"),
+    ):
         palette.setColor(role, c(name))
     for role in (QPalette.ColorRole.WindowText, QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, c("faint"))

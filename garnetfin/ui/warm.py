@@ -1,4 +1,6 @@
-"""Imports what the first look at each view and the first typed unit need, in a thread, once the window is at rest: the hands do not wait for it."""
+"""Imports what the first look at each view and the first typed unit need, in a thread, once the window is at rest: the
+hands do not wait for it.
+"""
 
 import logging
 import sys
@@ -11,10 +13,20 @@ from garnetfin.ui.focus import resting_ms
 from garnetfin.ui.frame.window import VIEWS, MainWindow
 
 log = logging.getLogger(__name__)
-STEP_MS, REST_MS = 120, 700              # between two views; since the last key or click
-AFTER_MS = 1500                          # of the start; by then the first results are on screen
-MODULES = (*(module for module, _ in VIEWS.values()), "garnetfin.ui.frame.options_page", "garnetfin.ui.frame.settings_page", "garnetfin.ui.frame.help_pages",
-           "garnetfin.report.document", "garnetfin.report.to_pdf", "pypdfium2", "reportlab.platypus", "scipy.sparse.linalg", "shapely")
+STEP_MS, REST_MS = 120, 700  # between two views; since the last key or click
+AFTER_MS = 1500  # of the start; by then the first results are on screen
+MODULES = (
+    *(module for module, _ in VIEWS.values()),
+    "garnetfin.ui.frame.options_page",
+    "garnetfin.ui.frame.settings_page",
+    "garnetfin.ui.frame.help_pages",
+    "garnetfin.report.document",
+    "garnetfin.report.to_pdf",
+    "pypdfium2",
+    "reportlab.platypus",
+    "scipy.sparse.linalg",
+    "shapely",
+)
 
 
 def warm_up() -> threading.Thread:
@@ -35,7 +47,12 @@ class Views(QTimer):
         self.start()
 
     def _step(self) -> None:
-        if self._thread.is_alive() or not self._window.session.opened or not self._window.session.settled or resting_ms() < REST_MS:
+        if (
+            self._thread.is_alive()
+            or not self._window.session.opened
+            or not self._window.session.settled
+            or resting_ms() < REST_MS
+        ):
             return
         if self._left:
             self._window.view(self._left.pop(0))
@@ -47,8 +64,9 @@ def _work() -> None:
     sys.setswitchinterval(0.001)
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.core.units import parse
+
     try:
-        parse("1 ft", "length", "SI")    # makes the registry of units
+        parse("1 ft", "length", "SI")  # makes the registry of units
     except GarnetfinError as error:
         log.warning("%s", error)
     for name in MODULES:

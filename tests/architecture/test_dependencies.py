@@ -29,7 +29,9 @@ class Lock(unittest.TestCase):
 
     def test_old_versions_and_unlocked_lines_would_be_found(self):
         advisories = tomllib.loads((ROOT / "scripts" / "advisories.toml").read_text(encoding="utf-8"))["advisory"]
-        self.assertEqual(len(audit.named({"pillow": "10.2.9", "lxml": "4.9.1", "pyside6-essentials": "6.12.0"}, advisories)), 2)
+        self.assertEqual(
+            len(audit.named({"pillow": "10.2.9", "lxml": "4.9.1", "pyside6-essentials": "6.12.0"}, advisories)), 2
+        )
         self.assertEqual(audit.named({"pillow": "11.2.1"}, advisories)[0].split(":")[0], "pillow 11.2.1")
         self.assertEqual(audit.named({"tornado": "6.5.0", "idna": "3.10"}, advisories), [])
         _, wrong = audit.locked("numpy>=2\nscipy==1.17.1\nlxml==6.0 \\\n    --hash=sha256:" + "a" * 64 + "\n")

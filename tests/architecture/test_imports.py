@@ -10,15 +10,33 @@ ROOT = Path(__file__).parents[2] / "garnetfin"
 QT = "PySide6"
 # Package -> what it may import of ours. `display` rounds and converts for screen and papers.
 MAY = {
-    "core": {"core"}, "project": {"core", "project"}, "engine": {"core", "project", "engine", "display", "processes"},
-    "report": {"core", "project", "engine", "exchange", "report", "display"}, "display": {"core"}, "processes": set(),
+    "core": {"core"},
+    "project": {"core", "project"},
+    "engine": {"core", "project", "engine", "display", "processes"},
+    "report": {"core", "project", "engine", "exchange", "report", "display"},
+    "display": {"core"},
+    "processes": set(),
     "exchange": {"core", "project", "exchange", "processes"},
     "ui": {"core", "project", "engine", "exchange", "report", "ui", "display", "processes"},
-    "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display", "processes"}}
+    "cli": {"core", "project", "engine", "exchange", "report", "ui", "cli", "display", "processes"},
+}
 # Of core the interface may use errors, units and the tables of choices: it never computes.
 UI_OF_CORE = {"errors", "units", "tables"}
-LAZY = {"scipy", "pvlib", "shapely", "pint", "pandas", "reportlab", "pypdfium2", "typer", "lxml", "openpyxl", "ezdxf",
-        "ifcopenshell", "PIL"}
+LAZY = {
+    "scipy",
+    "pvlib",
+    "shapely",
+    "pint",
+    "pandas",
+    "reportlab",
+    "pypdfium2",
+    "typer",
+    "lxml",
+    "openpyxl",
+    "ezdxf",
+    "ifcopenshell",
+    "PIL",
+}
 
 
 def imports(path: Path, top_only: bool = False) -> list[str]:
@@ -52,7 +70,10 @@ class Borders(unittest.TestCase):
 
     def test_core_project_and_engine_know_no_qt(self):
         for path in ROOT.rglob("*.py"):
-            if package(path) in ("core", "project", "engine", "exchange", "report", "display") or "view_models" in path.parts:
+            if (
+                package(path) in ("core", "project", "engine", "exchange", "report", "display")
+                or "view_models" in path.parts
+            ):
                 self.assertFalse([n for n in imports(path, True) if n.startswith(QT)], path)
 
     def test_the_interface_never_computes(self):
@@ -70,18 +91,29 @@ class Borders(unittest.TestCase):
 
 class Start(unittest.TestCase):
     def test_view_models_and_engine_load_without_qt(self):
-        modules = [".".join(p.relative_to(ROOT.parent).with_suffix("").parts) for p in (ROOT / "ui" / "view_models").glob("*.py")]
-        code = "import sys\n" + "\n".join(f"import {m}" for m in (*modules, "garnetfin.engine.run", "garnetfin.report.document"))
-        done = subprocess.run([sys.executable, "-c", code + "\nprint([m for m in sys.modules if m.startswith('PySide6')])"],
-                              capture_output=True, text=True, check=False)
+        modules = [
+            ".".join(p.relative_to(ROOT.parent).with_suffix("").parts)
+            for p in (ROOT / "ui" / "view_models").glob("*.py")
+        ]
+        code = "import sys\n" + "\n".join(
+            f"import {m}" for m in (*modules, "garnetfin.engine.run", "garnetfin.report.document")
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", code + "\nprint([m for m in sys.modules if m.startswith('PySide6')])"],
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
     def test_the_window_starts_without_anything_heavy(self):
-        code = ("import os, sys; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
-                "from garnetfin.ui.app import make_app\nfrom garnetfin.ui.frame.window import MainWindow\n"
-                "from garnetfin.ui.session import Session\n"
-                "app = make_app(); w = MainWindow(Session()); w.show(); app.processEvents(); w.grab()\n"
-                f"print(sorted(set(m.split('.')[0] for m in sys.modules) & {LAZY!r}), flush=True)\nos._exit(0)")
+        code = (
+            "import os, sys; os.environ['QT_QPA_PLATFORM'] = 'offscreen'\n"
+            "from garnetfin.ui.app import make_app\nfrom garnetfin.ui.frame.window import MainWindow\n"
+            "from garnetfin.ui.session import Session\n"
+            "app = make_app(); w = MainWindow(Session()); w.show(); app.processEvents(); w.grab()\n"
+            f"print(sorted(set(m.split('.')[0] for m in sys.modules) & {LAZY!r}), flush=True)\nos._exit(0)"
+        )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=False)
         self.assertEqual(done.stdout.strip(), "[]", done.stderr)
 
@@ -90,6 +122,7 @@ class Start(unittest.TestCase):
         from PySide6.QtWidgets import QWidget
 
         from garnetfin.ui.app import make_app
+
         make_app()
         widget = QWidget()
         before = sys.getrefcount(None)

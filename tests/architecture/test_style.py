@@ -19,6 +19,9 @@ class Style(unittest.TestCase):
         self.assertEqual(told, [], "mend these, or divide what is too long")
         self.assertEqual(spare, Counter(), "mended: python scripts/style.py --shrink takes them off the list")
 
+    def test_all_is_as_the_formatter_writes_it(self):
+        self.assertEqual(style.unformatted(), [], "ruff format writes them")
+
     def test_the_list_is_as_it_is_written_by_machine(self):
         self.assertEqual(style.LIST.read_text(encoding="utf-8"), style.written(style.allowed()))
 

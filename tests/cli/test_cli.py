@@ -20,8 +20,9 @@ from tests.example import one_room, station_results
 
 def call(*arguments: str) -> subprocess.CompletedProcess:
     environment = {k: v for k, v in os.environ.items() if k not in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")}
-    return subprocess.run([sys.executable, "-m", "garnetfin", *arguments], capture_output=True, text=True,
-                          env=environment, check=False)
+    return subprocess.run(
+        [sys.executable, "-m", "garnetfin", *arguments], capture_output=True, text=True, env=environment, check=False
+    )
 
 
 class Commands(unittest.TestCase):
@@ -33,7 +34,14 @@ class Commands(unittest.TestCase):
     def test_export_and_import_again(self):
         paths = {k: self.folder / f"out.{k}" for k in ("xml", "rooms", "faces")}
         done = call(
-            "export", str(self.file), "--gbxml", str(paths["xml"]), "--rooms", str(paths["rooms"]), "--faces", str(paths["faces"])
+            "export",
+            str(self.file),
+            "--gbxml",
+            str(paths["xml"]),
+            "--rooms",
+            str(paths["rooms"]),
+            "--faces",
+            str(paths["faces"]),
         )
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         self.assertEqual(paths["rooms"].read_text("utf-8-sig").count("\n"), 2)

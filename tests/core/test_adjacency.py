@@ -34,7 +34,7 @@ class Walls(unittest.TestCase):
 
     def test_facing_is_the_outward_bearing(self):
         by_facing = {round(s.facing_deg): (s.start, s.end) for s in wall_stretches({"a": SQUARE})}
-        self.assertEqual({p[1] for p in by_facing[180]}, {0.0})      # the south wall lies at y 0
+        self.assertEqual({p[1] for p in by_facing[180]}, {0.0})  # the south wall lies at y 0
         self.assertEqual({p[0] for p in by_facing[90]}, {4.0})
 
     def test_the_compass_turns_with_the_north_arrow(self):
@@ -45,16 +45,22 @@ class Walls(unittest.TestCase):
         self.assertEqual(anticlockwise(SQUARE[::-1]), SQUARE)
 
     def test_neighbours_share_a_wall_once(self):
-        self.assertEqual(lengths(wall_stretches({"a": SQUARE, "b": EAST})), {("a", ""): 11.0, ("a", "b"): 3.0, ("b", ""): 9.0})
+        self.assertEqual(
+            lengths(wall_stretches({"a": SQUARE, "b": EAST})), {("a", ""): 11.0, ("a", "b"): 3.0, ("b", ""): 9.0}
+        )
 
     def test_a_gap_up_to_a_wall_counts_as_shared_and_a_wider_one_does_not(self):
         def moved(by: float):
             return tuple((x + by, y) for x, y in EAST)
+
         self.assertIn(("a", "b"), lengths(wall_stretches({"a": SQUARE, "b": moved(0.3)})))
         self.assertNotIn(("a", "b"), lengths(wall_stretches({"a": SQUARE, "b": moved(0.8)})))
 
     def test_a_wall_beside_two_rooms_is_divided(self):
-        north = {"b": ((0.0, 3.0), (1.5, 3.0), (1.5, 5.0), (0.0, 5.0)), "c": ((1.5, 3.0), (3.0, 3.0), (3.0, 5.0), (1.5, 5.0))}
+        north = {
+            "b": ((0.0, 3.0), (1.5, 3.0), (1.5, 5.0), (0.0, 5.0)),
+            "c": ((1.5, 3.0), (3.0, 3.0), (3.0, 5.0), (1.5, 5.0)),
+        }
         found = lengths(wall_stretches({"a": SQUARE, **north}))
         self.assertEqual((found["a", "b"], found["a", "c"]), (1.5, 1.5))
         assert_allclose(found["a", ""], 14 - 3)
@@ -79,7 +85,9 @@ class Walls(unittest.TestCase):
             outlines = {r.id: r.outline for r in station().rooms if r.level_id == level.id}
             if level.id == "U":
                 outlines[hall.id] = hall.outline
-            outlines["shaft"] = next(m.outline for m in station().plan_marks if m.kind == "shaft" and m.level_id == level.id)
+            outlines["shaft"] = next(
+                m.outline for m in station().plan_marks if m.kind == "shaft" and m.level_id == level.id
+            )
             derived, drawn = {}, {}
             for s in wall_stretches(outlines):
                 if s.room_a != "shaft":
@@ -98,14 +106,18 @@ class Areas(unittest.TestCase):
     def test_overlaps_of_two_lists(self):
         above = ((1.0, 1.0), (6.0, 1.0), (6.0, 3.0), (1.0, 3.0))
         assert_allclose(overlap_area(SQUARE, above), 6.0)
-        self.assertEqual([(i, j, round(a, 9)) for i, j, a in overlaps([SQUARE, EAST], [above])], [(0, 0, 6.0), (1, 0, 4.0)])
+        self.assertEqual(
+            [(i, j, round(a, 9)) for i, j, a in overlaps([SQUARE, EAST], [above])], [(0, 0, 6.0), (1, 0, 4.0)]
+        )
         self.assertEqual(overlaps([SQUARE], []), [])
         # Outlines that only touch share no floor.
         self.assertEqual(overlaps([SQUARE], [EAST]), [])
 
     def test_many_rooms_give_the_walls_counted_by_hand(self):
         across, along = 12, 9
-        rooms = {f"{i}/{j}": tuple((x + 4 * i, y + 3 * j) for x, y in SQUARE) for i in range(across) for j in range(along)}
+        rooms = {
+            f"{i}/{j}": tuple((x + 4 * i, y + 3 * j) for x, y in SQUARE) for i in range(across) for j in range(along)
+        }
         found = lengths(wall_stretches(rooms))
         outside = sum(v for (_, b), v in found.items() if not b)
         inside = sum(v for (_, b), v in found.items() if b)
@@ -116,7 +128,8 @@ class Areas(unittest.TestCase):
         assert_allclose(inset_area(SQUARE, [0.1, 0.2, 0.3, 0.4]), (4 - 0.2 - 0.4) * (3 - 0.1 - 0.3), rtol=1e-12)
         self.assertEqual(inset_area(SQUARE, [0.0] * 4), 12.0)
         ell = ((0.0, 0.0), (4.0, 0.0), (4.0, 2.0), (2.0, 2.0), (2.0, 4.0), (0.0, 4.0))
-        # An L of 2 m arms drawn in by 0.1 m all round: 12 m2 less its perimeter of 16 m x 0.1 m, plus 4 corners net of 0.01 m2.
+        # An L of 2 m arms drawn in by 0.1 m all round: 12 m2 less its perimeter of 16 m x 0.1 m, plus 4 corners net of
+        # 0.01 m2.
         assert_allclose(inset_area(ell, [0.1] * 6), 12 - 1.6 + 4 * 0.01, rtol=1e-12)
         self.assertEqual(inset(SQUARE, [1.0, 0.0, 0.0, 0.0])[0], (0.0, 1.0))
         straight = ((0.0, 0.0), (2.0, 0.0), (4.0, 0.0), (4.0, 3.0), (0.0, 3.0))

@@ -22,7 +22,7 @@ class Flows(unittest.TestCase):
 
     def test_check_value(self):
         assert_allclose(cooling_flow(2400.0, 24.0, 14.0, self.HEAT) * 1000, 195.7, atol=0.06)
-        assert_allclose(3500 / (self.HEAT * 11) * 1000, 259.5, atol=0.6)    # printed with the plain cp of dry air
+        assert_allclose(3500 / (self.HEAT * 11) * 1000, 259.5, atol=0.6)  # printed with the plain cp of dry air
 
     def test_outdoor_air_check_value(self):
         assert_allclose(perceived_quality(15, 60, 0.007, 0.0007) * 1000, 147.0)
@@ -37,14 +37,33 @@ class Flows(unittest.TestCase):
 
     def test_greatest_need_governs_and_ties_go_to_the_first(self):
         one = self.HEAT * 10
-        found = room_flows(np.array([0.2 * one, 0.0, 0.0]), np.array([0.0, 0.3 * self.HEAT * 11, 0.0]),
-                           np.array([0.2, 0.1, 0.0]), np.zeros(3), np.full(3, 24.0), 14.0, 11.0, self.HEAT)
+        found = room_flows(
+            np.array([0.2 * one, 0.0, 0.0]),
+            np.array([0.0, 0.3 * self.HEAT * 11, 0.0]),
+            np.array([0.2, 0.1, 0.0]),
+            np.zeros(3),
+            np.full(3, 24.0),
+            14.0,
+            11.0,
+            self.HEAT,
+        )
         self.assertEqual([NEEDS[g] if g >= 0 else "none" for g in found.governs], ["cooling", "heating", "none"])
         assert_allclose(found.rounded_m3s, [0.2, 0.3, 0.0], atol=1e-12)
 
     def test_supply_air_warmer_than_the_room_is_refused(self):
-        self.assertRaisesRegex(InputError, "room 1.*Lower the supply", room_flows, np.array([0.0, 10.0]), np.zeros(2),
-                               np.zeros(2), np.zeros(2), np.array([10.0, 13.0]), 14.0, 11.0, self.HEAT)
+        self.assertRaisesRegex(
+            InputError,
+            "room 1.*Lower the supply",
+            room_flows,
+            np.array([0.0, 10.0]),
+            np.zeros(2),
+            np.zeros(2),
+            np.zeros(2),
+            np.array([10.0, 13.0]),
+            14.0,
+            11.0,
+            self.HEAT,
+        )
 
 
 class Terminals(unittest.TestCase):
@@ -59,7 +78,9 @@ class Terminals(unittest.TestCase):
 
     def test_chooses_the_smallest_within_the_limits(self):
         found = choose(terminal_models(), "swirl", 0.1)
-        self.assertEqual(found.model, "GF-swirl-250" if found.pressure_pa < 20 and found.neck_m == 0.25 else found.model)
+        self.assertEqual(
+            found.model, "GF-swirl-250" if found.pressure_pa < 20 and found.neck_m == 0.25 else found.model
+        )
         smaller = [m for m in terminal_models().values() if m.kind == "swirl" and m.neck_m < found.neck_m]
         self.assertTrue(all(pressure(m, 0.1) > 20 or 0.1 / m.neck_m2 > 3.5 for m in smaller))
 
@@ -105,7 +126,9 @@ class Fans(unittest.TestCase):
     def test_class_of_specific_power(self):
         """780 Pa at an overall 0.60 is 1300 W/(m3/s): class 4."""
         found = next(c for c in rank(fan_models().values(), 0.95, 560.0, 1.2, 1.0) if c.point).point
-        self.assertEqual(found.specific_class, sum(found.specific_w_m3s > x for x in (300, 500, 750, 1250, 2000, 3000, 4500)))
+        self.assertEqual(
+            found.specific_class, sum(found.specific_w_m3s > x for x in (300, 500, 750, 1250, 2000, 3000, 4500))
+        )
 
     def test_unable_fans_say_why(self):
         reasons = [c.reason for c in rank(fan_models().values(), 2.8, 560.0, 1.2, 1.0) if not c.point]

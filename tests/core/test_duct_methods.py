@@ -1,4 +1,6 @@
-"""Ways of sizing: static regain and least cost over life against published figures and enumeration, on random trees too."""
+"""Ways of sizing: static regain and least cost over life against published figures and enumeration, on random trees
+too.
+"""
 
 import itertools
 import math
@@ -27,7 +29,15 @@ def random_tree(seed: int, count: int = 40):
     flow = gather_flows(tree, node)
     series = tuple(round_series() if rng.random() < 0.5 else rectangular_series() for _ in range(count))
     pinned = tuple(Section("round", 0.4, 0.4) if rng.random() < 0.05 else None for _ in range(count))
-    ducts = Ducts(flow, rng.uniform(1, 8, count), series, tuple(Limits(1.0, 6.5, float(rng.choice([0.3, math.inf]))) for _ in range(count)), pinned, RHO, MU)
+    ducts = Ducts(
+        flow,
+        rng.uniform(1, 8, count),
+        series,
+        tuple(Limits(1.0, 6.5, float(rng.choice([0.3, math.inf]))) for _ in range(count)),
+        pinned,
+        RHO,
+        MU,
+    )
     end_pa = np.full(count, np.nan)
     for s in range(count):
         if leaf[tree.leaving[s]]:
@@ -42,7 +52,9 @@ class Limited(unittest.TestCase):
             found = by_limits(tree, ducts)
             least = np.zeros(len(ducts.flow_m3s))
             for s in tree.order[::-1]:
-                alone = size_ladder(ducts.series[s], float(ducts.flow_m3s[s]), ducts.limits[s], RHO, MU, least_area_m2=float(least[s]))
+                alone = size_ladder(
+                    ducts.series[s], float(ducts.flow_m3s[s]), ducts.limits[s], RHO, MU, least_area_m2=float(least[s])
+                )
                 self.assertEqual(found.ladders[s].section, alone.section)
                 self.assertEqual(found.ladders[s].relaxed, alone.relaxed)
                 section = ducts.pinned[s] or alone.section
@@ -63,7 +75,7 @@ class Limited(unittest.TestCase):
         batch = candidates(round_series(), np.array([0.5]), [Limits(math.inf, 6.0, math.inf)], RHO, MU)
         chosen, relaxed = choose(batch, np.zeros(1))
         section = round_series().sections[chosen[0]]
-        self.assertEqual((section.width_m, relaxed), (0.4, [()]))              # 315 would run at 6.4 m/s
+        self.assertEqual((section.width_m, relaxed), (0.4, [()]))  # 315 would run at 6.4 m/s
         self.assertGreater(0.5 / round_series().area_m2[chosen[0] - 1], 6.0)
 
     def test_one_height_for_all(self):
@@ -71,7 +83,7 @@ class Limited(unittest.TestCase):
         self.assertEqual({s.height_m for s in series.sections}, {0.2})
         odd = held(rectangular_series(), None, 0.23)
         self.assertTrue(all(s.height_m == 0.23 and s.width_m >= 0.23 for s in odd.sections))
-        wide = held(rectangular_series(), None, 2.9)                          # no width beside it: the series stays
+        wide = held(rectangular_series(), None, 2.9)  # no width beside it: the series stays
         self.assertEqual(wide.sections, rectangular_series().sections)
 
     def test_a_section_above_is_never_passed_where_one_below_exists(self):
@@ -89,8 +101,10 @@ class Regain(unittest.TestCase):
         self.assertAlmostEqual(exact_diameter(0.7, self.V1, 6.0, RHO, MU), 0.357885, places=6)
         for d, left in ((0.4, 12.984), (0.355, -1.260)):
             a = np.pi * d**2 / 4
-            found = left_over(np.array(self.V1), np.array(0.7 / a), gradient(0.7, a, d, EPS, RHO, MU), np.array(6.0), RHO)
-            self.assertAlmostEqual(float(found), left, delta=1e-3)             # printed to the pascal's thousandth
+            found = left_over(
+                np.array(self.V1), np.array(0.7 / a), gradient(0.7, a, d, EPS, RHO, MU), np.array(6.0), RHO
+            )
+            self.assertAlmostEqual(float(found), left, delta=1e-3)  # printed to the pascal's thousandth
 
     def test_too_long_a_section_regains_nothing(self):
         self.assertTrue(math.isnan(exact_diameter(0.9, 3.2, 400.0, RHO, MU)))
@@ -98,8 +112,15 @@ class Regain(unittest.TestCase):
     def trunk(self, lengths, flows, first=8.0):
         ends = np.array([(i, i + 1) for i in range(len(lengths))])
         tree = build_tree(len(lengths) + 1, ends, 0)
-        ducts = Ducts(np.array(flows), np.array(lengths, float), (round_series(100, True),) * len(lengths),
-                      (Limits(1.0, 10.0, math.inf),) * len(lengths), (None,) * len(lengths), RHO, MU)
+        ducts = Ducts(
+            np.array(flows),
+            np.array(lengths, float),
+            (round_series(100, True),) * len(lengths),
+            (Limits(1.0, 10.0, math.inf),) * len(lengths),
+            (None,) * len(lengths),
+            RHO,
+            MU,
+        )
         through = np.where(tree.parent >= 0, np.arange(len(lengths)), -1)
         return tree, ducts, by_regain(tree, ducts, through, first)
 
@@ -115,8 +136,16 @@ class Regain(unittest.TestCase):
 
             def left(section):
                 v2 = ducts.flow_m3s[s] / section.area_m2
-                return float(left_over(np.array(v1), np.array(v2), gradient(ducts.flow_m3s[s], section.area_m2, section.hydraulic_m, EPS, RHO, MU),
-                                       np.array(ducts.length_m[s]), RHO))
+                return float(
+                    left_over(
+                        np.array(v1),
+                        np.array(v2),
+                        gradient(ducts.flow_m3s[s], section.area_m2, section.hydraulic_m, EPS, RHO, MU),
+                        np.array(ducts.length_m[s]),
+                        RHO,
+                    )
+                )
+
             self.assertGreaterEqual(left(found.sections[s]), 0.0)
             below = [x for x in series.sections if x.area_m2 < found.area_m2[s]]
             self.assertLess(left(below[-1]), 0.0)
@@ -126,7 +155,7 @@ class Regain(unittest.TestCase):
         _, _, found = self.trunk([4, 300, 4, 4], [1.2, 1.19, 0.9, 0.6])
         self.assertEqual(found.by[1:], ("limits", "limits", "limits"))
         areas = found.area_m2
-        self.assertTrue((np.diff(areas) <= 1e-9).all())                        # never larger than before
+        self.assertTrue((np.diff(areas) <= 1e-9).all())  # never larger than before
         _, _, slow = self.trunk([4, 4], [0.3, 0.2], first=2.0)
         self.assertEqual(slow.by[1], "limits")
 
@@ -141,19 +170,26 @@ class Regain(unittest.TestCase):
 
 class LeastCost(unittest.TestCase):
     PARENT = np.array([-1, 0, 0, 2, 2])
-    SIZES = np.array([.16, .2, .25, .315, .4])
+    SIZES = np.array([0.16, 0.2, 0.25, 0.315, 0.4])
 
     def options(self) -> Options:
-        q, length, k = np.array([.6, .15, .45, .2, .25]), np.array([6, 5, 8, 4, 12.0]), np.array([.5, 1.2, .2, 1.1, 1.5])
+        q, length, k = (
+            np.array([0.6, 0.15, 0.45, 0.2, 0.25]),
+            np.array([6, 5, 8, 4, 12.0]),
+            np.array([0.5, 1.2, 0.2, 1.1, 1.5]),
+        )
         a = np.pi * self.SIZES**2 / 4
-        drop = gradient(q[:, None], a, self.SIZES, EPS, RHO, MU) * length[:, None] + k[:, None] * RHO / 2 * (q[:, None] / a) ** 2
+        drop = (
+            gradient(q[:, None], a, self.SIZES, EPS, RHO, MU) * length[:, None]
+            + k[:, None] * RHO / 2 * (q[:, None] / a) ** 2
+        )
         return Options(np.tile(np.arange(5), (5, 1)), 60 * np.pi * self.SIZES[None] * length[:, None], drop)
 
     def test_published_tree_and_enumeration(self):
         options = self.options()
         end = np.where(np.isin(np.arange(5), self.PARENT), np.nan, 0.0)
         found, cost = least_cost(self.PARENT, np.arange(5), options, end, 0.0, 120.0, 400)
-        self.assertEqual(tuple(self.SIZES[found]), (.315, .16, .25, .2, .25))
+        self.assertEqual(tuple(self.SIZES[found]), (0.315, 0.16, 0.25, 0.2, 0.25))
         self.assertAlmostEqual(cost, 1600.327, delta=1e-3)
         best = math.inf
         for combo in itertools.product(range(5), repeat=5):
@@ -170,7 +206,9 @@ class LeastCost(unittest.TestCase):
         cheap, _ = least_cost(self.PARENT, np.arange(5), options, end, 0.1, 300.0)
         dear, _ = least_cost(self.PARENT, np.arange(5), options, end, 50.0, 300.0)
         self.assertTrue((dear >= cheap).all() and (dear > cheap).any())
-        self.assertRaisesRegex(InputError, "cannot be fed", least_cost, self.PARENT, np.arange(5), options, end, 1.0, 5.0)
+        self.assertRaisesRegex(
+            InputError, "cannot be fed", least_cost, self.PARENT, np.arange(5), options, end, 1.0, 5.0
+        )
 
     def test_random_trees_cost_no_more_than_sized_by_friction(self):
         prices = Prices()
@@ -185,7 +223,11 @@ class LeastCost(unittest.TestCase):
                 for s in tree.order:
                     along[s] = (along[tree.parent[s]] if tree.parent[s] >= 0 else 0.0) + drop[s]
                     most = max(most, along[s] + (end_pa[s] if np.isfinite(end_pa[s]) else 0.0))
-                return prices.sheet_m2 * sum(s.perimeter_m * x for s, x in zip(found.sections, ducts.length_m)) + prices.per_pa(float(ducts.flow_m3s[0])) * most
+                return (
+                    prices.sheet_m2 * sum(s.perimeter_m * x for s, x in zip(found.sections, ducts.length_m))
+                    + prices.per_pa(float(ducts.flow_m3s[0])) * most
+                )
+
             best = by_cost(tree, ducts, none, none, end_pa, prices)
             # Size classes and the grid leave under 1 % where friction happens to lie at the optimum.
             self.assertLessEqual(cost(best), cost(by_limits(tree, ducts)) * 1.01, seed)

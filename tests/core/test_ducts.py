@@ -31,13 +31,20 @@ def rect(w: float, h: float) -> Section:
 class Friction(unittest.TestCase):
     def test_satisfies_colebrook(self):
         re, rr = (a.ravel() for a in np.meshgrid(np.geomspace(4000, 1e8, 9), [0.0, 1e-5, 1e-3, 0.05]))
-        exact = [brentq(lambda f, r=r, n=n: f**-0.5 + 2 * np.log10(r / 3.7 + 2.51 / (n * f**0.5)), 1e-3, 1, xtol=1e-15)
-                 for n, r in zip(re, rr)]
+        exact = [
+            brentq(lambda f, r=r, n=n: f**-0.5 + 2 * np.log10(r / 3.7 + 2.51 / (n * f**0.5)), 1e-3, 1, xtol=1e-15)
+            for n, r in zip(re, rr)
+        ]
         # Both solve the same equation to rounding.
         assert_allclose(friction_factor(re, rr), exact, rtol=1e-12)
 
     def test_check_values(self):
-        for q, d, wanted in ((.1, .2, .702075), (.5, .315, 1.456726), (2.0, .63, .628628), (.02, .1, 1.117283)):
+        for q, d, wanted in (
+            (0.1, 0.2, 0.702075),
+            (0.5, 0.315, 1.456726),
+            (2.0, 0.63, 0.628628),
+            (0.02, 0.1, 1.117283),
+        ):
             assert_allclose(gradient(q, math.pi * d**2 / 4, d, EPS, RHO, MU), wanted, atol=6e-7)
         assert_allclose(gradient(0.6, 0.125, 1 / 3, EPS, RHO, MU), 0.794379, atol=6e-7)
 
@@ -52,13 +59,16 @@ class Friction(unittest.TestCase):
         self.assertRaisesRegex(InputError, "element 1.*Check size", friction_factor, [1e4, np.nan], 1e-4)
 
     def test_flexible_duct(self):
-        assert_allclose([flexible_factor(.2, 4), flexible_factor(.2, 15), flexible_factor(.125, 30)], [1.8603, 4.2263, 10.360],
-                        atol=6e-4)
+        assert_allclose(
+            [flexible_factor(0.2, 4), flexible_factor(0.2, 15), flexible_factor(0.125, 30)],
+            [1.8603, 4.2263, 10.360],
+            atol=6e-4,
+        )
 
 
 class Sizes(unittest.TestCase):
     def test_equal_friction_diameter(self):
-        assert_allclose(equal_friction_diameter(.5, .25), .380844, atol=5e-7)
+        assert_allclose(equal_friction_diameter(0.5, 0.25), 0.380844, atol=5e-7)
         s = rect(500, 250)
         assert_allclose([s.hydraulic_m, s.mass_kg_m / 1.15], [1 / 3, 8.243], atol=6e-4)
 
@@ -90,13 +100,14 @@ class Fittings(unittest.TestCase):
     def test_elbows_at_table_points(self):
         assert_allclose(elbows.elbow(round_duct(200), 90)[1], 0.15)
         assert_allclose(elbows.elbow(round_duct(200), 45)[1], 0.15 * 0.6)
-        assert_allclose(elbows.elbow(rect(400, 200), 90)[1], 0.25)          # H/W 0.5 in plan
-        assert_allclose(elbows.elbow(rect(400, 200), 90, flat_bend=False)[1], 0.18)   # a drop: H/W 2
+        assert_allclose(elbows.elbow(rect(400, 200), 90)[1], 0.25)  # H/W 0.5 in plan
+        assert_allclose(elbows.elbow(rect(400, 200), 90, flat_bend=False)[1], 0.18)  # a drop: H/W 2
 
     def test_tables_clamp_and_interpolate(self):
-        assert_allclose(look_up("elbow-round-smooth", "k", [0.1, 1.25, 9.0], ), [0.71, 0.185, 0.12])
+        assert_allclose(look_up("elbow-round-smooth", "k", [0.1, 1.25, 9.0]), [0.71, 0.185, 0.12])
         low, high = look_up("damper-butterfly-round", "k", [0.0, 10.0])
-        assert_allclose(look_up("damper-butterfly-round", "k", 5.0), math.sqrt(low * high), rtol=1e-12)   # linear in ln k
+        # linear in ln k
+        assert_allclose(look_up("damper-butterfly-round", "k", 5.0), math.sqrt(low * high), rtol=1e-12)
 
     def test_transitions(self):
         self.assertIsNone(transitions.transition(rect(400, 200), rect(400, 200)))
@@ -137,8 +148,9 @@ class Fittings(unittest.TestCase):
     def test_a_plate_takes_what_a_blade_cannot(self):
         found = dampers.orifice(2.0, 1000.0)
         assert_allclose(found.added_k * 2.0, 1000.0, rtol=1e-9)
-        assert_allclose(dampers.orifice_k(found.free), 500.0, rtol=2e-3)                 # interpolated between 2,000 plates
-        assert_allclose(dampers.orifice_k(0.5), 3.999396, rtol=1e-6)                     # published check value
+        # interpolated between 2,000 plates
+        assert_allclose(dampers.orifice_k(found.free), 500.0, rtol=2e-3)
+        assert_allclose(dampers.orifice_k(0.5), 3.999396, rtol=1e-6)  # published check value
         self.assertEqual(dampers.orifice(2.0, 0.0).free, 1.0)
 
     def test_dampers_of_branches_take_what_all_beyond_have_to_spare(self):
@@ -163,12 +175,12 @@ class Runs(unittest.TestCase):
         flow = gather_flows(tree, np.array([0, 0, 0.1, 0.1]))
         assert_allclose(flow, [0.2, 0.1, 0.1])
         loss = []
-        for q, d, length, k in ((.2, .25, 10, .5), (.1, .16, 4, 1.2), (.1, .16, 15, 1.8)):
+        for q, d, length, k in ((0.2, 0.25, 10, 0.5), (0.1, 0.16, 4, 1.2), (0.1, 0.16, 15, 1.8)):
             area = math.pi * d * d / 4
             loss.append(float(gradient(q, area, d, EPS, RHO, MU)) * length + k * RHO / 2 * (q / area) ** 2)
         assert_allclose(loss, [13.3426, 26.1806, 58.1039], atol=6e-5)
         runs = run_losses(tree, np.array(loss), np.array([1, 2]), np.array([25.0, 25.0]), 4, 0)
-        assert_allclose(runs.fan_pa + component_loss(.2, .2, 60.0, 2.0), 156.4465, atol=6e-5)
+        assert_allclose(runs.fan_pa + component_loss(0.2, 0.2, 60.0, 2.0), 156.4465, atol=6e-5)
         self.assertEqual(runs.index, 1)
         assert_allclose(runs.surplus_pa, [31.9233, 0.0], atol=6e-5)
 
@@ -189,7 +201,7 @@ class Runs(unittest.TestCase):
                 tree = build_tree(count, np.array([ends[i] for i in sequence]), 0)
                 flow = gather_flows(tree, node_flow)
                 at = {int(tree.leaving[s]): int(s) for s in tree.order}
-                for node in range(1, count):                       # flow in = flow out + what leaves here
+                for node in range(1, count):  # flow in = flow out + what leaves here
                     out = sum(flow[s] for s in range(len(flow)) if tree.entering[s] == node)
                     assert_allclose(flow[at[node]], out + node_flow[node], rtol=1e-12)
                 own = np.array([at[n] for n in leaves])
@@ -199,7 +211,7 @@ class Runs(unittest.TestCase):
                 mine = loss[list(sequence)]
                 assert_allclose([sum(mine[s] for s in tree.path(int(end))) for end in own], runs.loss_pa, rtol=1e-12)
                 found.append(runs.loss_pa)
-            assert_allclose(*found, rtol=1e-12)                    # renumbering changes nothing
+            assert_allclose(*found, rtol=1e-12)  # renumbering changes nothing
 
     def test_sums_along_and_beyond_are_those_of_the_paths(self):
         rng = random.Random(11)

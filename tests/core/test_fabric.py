@@ -18,16 +18,23 @@ def characteristics(*layers: Layer) -> tuple[float, float, float, float, float]:
     """U, |Y11|, its lead [h], decrement, lag [h] with inside and outside film, as a user sees them."""
     inside = Layer(resistance_m2k_w=0.13)
     y_in, y_through = admittances((inside, *layers), 25.0)
-    return (float(y_in[0].real), abs(y_in[1]), float(np.angle(y_in[1])) / DAY / 3600,
-            abs(y_through[1]) / float(y_in[0].real), -float(np.angle(y_through[1])) / DAY / 3600 % 24)
+    return (
+        float(y_in[0].real),
+        abs(y_in[1]),
+        float(np.angle(y_in[1])) / DAY / 3600,
+        abs(y_through[1]) / float(y_in[0].real),
+        -float(np.angle(y_through[1])) / DAY / 3600 % 24,
+    )
 
 
 class Admittances(unittest.TestCase):
     def test_check_values(self):
         # Complex solution of 1 mm finite volumes, equal to the digits shown.
-        for layers, wanted in (((CONCRETE_20,), (3.43392, 5.5495, 1.010, .5369, 5.542)),
-                               ((CONCRETE_15, EPS), (.32071, 6.0073, 1.073, .2585, 6.643)),
-                               ((EPS, CONCRETE_15), (.32071, .3411, .794, .4980, 5.513))):
+        for layers, wanted in (
+            ((CONCRETE_20,), (3.43392, 5.5495, 1.010, 0.5369, 5.542)),
+            ((CONCRETE_15, EPS), (0.32071, 6.0073, 1.073, 0.2585, 6.643)),
+            ((EPS, CONCRETE_15), (0.32071, 0.3411, 0.794, 0.4980, 5.513)),
+        ):
             assert_allclose(characteristics(*layers), wanted, rtol=2e-4, atol=6e-4)
 
     def test_endless_concrete_has_the_closed_form(self):

@@ -22,8 +22,10 @@ class Day(unittest.TestCase):
     def test_published_characteristics(self):
         """Films .13 and .04; matrices and, separately, finite volumes of 1 mm gave these to the digits shown."""
         for layers, u, y, lead, decrement, lag in (
-                ((Layer(0.20, 1.65, 2200, 1000),), 3.43392, 5.5495, 1.010, 0.5369, 5.542),
-                ((CONCRETE, EPS), 0.32071, 6.0073, 1.073, 0.2585, 6.643), ((EPS, CONCRETE), 0.32071, 0.3411, 0.794, 0.4980, 5.513)):
+            ((Layer(0.20, 1.65, 2200, 1000),), 3.43392, 5.5495, 1.010, 0.5369, 5.542),
+            ((CONCRETE, EPS), 0.32071, 6.0073, 1.073, 0.2585, 6.643),
+            ((EPS, CONCRETE), 0.32071, 0.3411, 0.794, 0.4980, 5.513),
+        ):
             found = day_answer(layers, 0.13, 25.0)
             self.assertAlmostEqual(found.u_w_m2k, u, 5)
             with self.subTest(u=u):
@@ -42,7 +44,7 @@ class InSection(unittest.TestCase):
         u = 1 / (0.17 + 0.15 / 1.65 + 0.1 / 0.035)
         self.assertAlmostEqual(s.temperature_c[1], 20 - 30 * u * 0.13, 9)
         self.assertAlmostEqual(s.temperature_c[-1], -10.0, 9)
-        assert_allclose(s.dew_point_c[[0, -1]], [9.27, -12.6], atol=0.2)      # of 20 C 50 % and -10 C 80 %, tables
+        assert_allclose(s.dew_point_c[[0, -1]], [9.27, -12.6], atol=0.2)  # of 20 C 50 % and -10 C 80 %, tables
 
     def test_insulation_inside_condenses_and_outside_does_not(self):
         inside = section((EPS, CONCRETE), (60, 100), (0.10, 0.15), 0.13, 0.04, 20.0, 0.5, -10.0, 0.8)
@@ -111,28 +113,44 @@ class Early(unittest.TestCase):
 
     def setUp(self):
         use = room_use("office_open")
-        self.gains = Gains(use.people_m2 * use.sensible_w, use.people_radiant, use.lights_w_m2, use.lights_radiant, use.equipment_w_m2,
-                           use.equipment_radiant, profiles()[use.profile])
+        self.gains = Gains(
+            use.people_m2 * use.sensible_w,
+            use.people_radiant,
+            use.lights_w_m2,
+            use.lights_radiant,
+            use.equipment_w_m2,
+            use.equipment_radiant,
+            profiles()[use.profile],
+        )
 
     def test_published_densities(self):
         for latitude, dry_c, range_k, wanted in ((40, 33.5, 11, 26.0), (52, 30.5, 11, 26.0), (25, 45.5, 14, 32.0)):
-            found, _ = densities(1000.0, Shell(lights_w_m2=7.0), self.gains, self.weather(latitude, dry_c, range_k), 25.0, 20.0)
+            found, _ = densities(
+                1000.0, Shell(lights_w_m2=7.0), self.gains, self.weather(latitude, dry_c, range_k), 25.0, 20.0
+            )
             assert_allclose(found, wanted, rtol=0.15)
 
     def test_band_around_the_figure(self):
         found = estimate(1000.0, Shell(lights_w_m2=7.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0)
         self.assertEqual((found.month, found.hour), (6, 15))
-        assert_allclose((found.cooling_w_m2 - found.low_w_m2, found.high_w_m2 - found.cooling_w_m2), (5.7, 8.6), rtol=0.15)
+        assert_allclose(
+            (found.cooling_w_m2 - found.low_w_m2, found.high_w_m2 - found.cooling_w_m2), (5.7, 8.6), rtol=0.15
+        )
         self.assertLess(found.least_w_m2, found.low_w_m2)
         self.assertGreater(found.most_w_m2, found.high_w_m2)
         assert_allclose(found.by_cause_w_m2.sum(axis=0).max(), found.cooling_w_m2, rtol=1e-9)
         self.assertLess(found.heating_low_w_m2, found.heating_high_w_m2)
 
     def test_heating_is_the_steady_loss_of_the_shell(self):
-        _, heating = densities(400.0, Shell(lights_w_m2=7.0, infiltration_1h=0.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0)
+        _, heating = densities(
+            400.0, Shell(lights_w_m2=7.0, infiltration_1h=0.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0
+        )
         wall = 80 * 3.3
         assert_allclose(heating, wall * (0.4 * 1.4 + 0.6 * 0.3) * 30 / 400, rtol=1e-9)
 
     def test_a_small_floor_has_no_core(self):
-        small, large = (densities(a, Shell(lights_w_m2=7.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0)[0] for a in (60.0, 1000.0))
+        small, large = (
+            densities(a, Shell(lights_w_m2=7.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0)[0]
+            for a in (60.0, 1000.0)
+        )
         self.assertGreater(small, large)

@@ -39,7 +39,7 @@ class Together(unittest.TestCase):
         for i in single:
             assert_allclose(pair[i].speed_rpm, single[i].speed_rpm, rtol=1e-6)
             assert_allclose(pair[i].point.electric_w, 2 * single[i].point.electric_w, rtol=1e-6)
-            self.assertEqual(pair[i].point.motor_w, single[i].point.motor_w)             # each has its own
+            self.assertEqual(pair[i].point.motor_w, single[i].point.motor_w)  # each has its own
         stacked = {c.fan_id: c for c in rank(fan_models().values(), 0.8, 1000.0, 1.2, 0.9, 2, True) if c.point}
         for i in single:
             assert_allclose(stacked[i].speed_rpm, single[i].speed_rpm, rtol=1e-6)
@@ -64,18 +64,25 @@ class Points(unittest.TestCase):
     def test_every_point_satisfies_both_curves(self):
         def system(q: float) -> float:
             return 400 * q**2
+
         found = operating_points(ONE, system)
         self.assertEqual(len(found), 1)
-        assert_allclose(found[0], brentq(lambda q: float(ONE.pressure(q)) - system(q), 0.01, ONE.greatest_m3s * 0.999), rtol=1e-8)
+        assert_allclose(
+            found[0], brentq(lambda q: float(ONE.pressure(q)) - system(q), 0.01, ONE.greatest_m3s * 0.999), rtol=1e-8
+        )
 
     def test_a_flat_system_meets_a_humped_curve_twice(self):
-        humped = fan_models()["GF-F450"] if "GF-F450" in fan_models() else min(fan_models().values(), key=lambda m: m.total_pa[0] / m.total_pa.max())
+        humped = (
+            fan_models()["GF-F450"]
+            if "GF-F450" in fan_models()
+            else min(fan_models().values(), key=lambda m: m.total_pa[0] / m.total_pa.max())
+        )
         curve = Curve(humped, humped.speed_rpm, 1.2)
         level = float(humped.total_pa[0] + humped.total_pa.max()) / 2
         self.assertGreaterEqual(len(operating_points(curve, lambda q: level)), 2)
 
     def test_motors_and_classes(self):
-        self.assertEqual(motor_for(1000.0), 1500.0)                    # 1,150 W with the reserve
+        self.assertEqual(motor_for(1000.0), 1500.0)  # 1,150 W with the reserve
         self.assertEqual(motor_for(950.0), 1100.0)
         self.assertEqual([specific_class(w) for w in (299, 300, 501, 1300, 5000)], [0, 0, 2, 4, 7])
 
@@ -94,7 +101,12 @@ class SystemEffect(unittest.TestCase):
 
 
 class NoCurve(unittest.TestCase):
-    GOOD = ([0.0, 0.5, 1.0, 1.5], [500.0, 520.0, 450.0, 200.0], [200.0, 400.0, 700.0, 700.0], [True, False, False, False])
+    GOOD = (
+        [0.0, 0.5, 1.0, 1.5],
+        [500.0, 520.0, 450.0, 200.0],
+        [200.0, 400.0, 700.0, 700.0],
+        [True, False, False, False],
+    )
 
     def refuse(self, match: str, column: int, values: list) -> None:
         rows = [list(x) for x in self.GOOD]
@@ -103,10 +115,12 @@ class NoCurve(unittest.TestCase):
 
     def test_points_that_are_no_curve_are_named(self):
         check_points(*self.GOOD, "fan X")
-        self.assertRaisesRegex(InputError, "at least 4 points, got 3", check_points, *(x[:3] for x in self.GOOD), "fan X")
+        self.assertRaisesRegex(
+            InputError, "at least 4 points, got 3", check_points, *(x[:3] for x in self.GOOD), "fan X"
+        )
         self.refuse("point 3", 0, [0.0, 0.5, 0.5, 1.5])
         self.refuse("point 2", 2, [200.0, 0.0, 700.0, 700.0])
-        self.refuse("efficiency.*Check the units", 2, [0.2, 0.4, 0.7, 0.7])              # kW for W
+        self.refuse("efficiency.*Check the units", 2, [0.2, 0.4, 0.7, 0.7])  # kW for W
         self.refuse("rises to 460", 1, [500.0, 450.0, 460.0, 200.0])
         self.refuse("cannot be", 1, [500.0, float("nan"), 450.0, 200.0])
         self.refuse("marked as stall", 3, [True, True, True, True])

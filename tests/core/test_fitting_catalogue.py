@@ -1,4 +1,6 @@
-"""Coefficients of fittings by id against published values; sizes of flat ovals against equal friction by another route."""
+"""Coefficients of fittings by id against published values; sizes of flat ovals against equal friction by another
+route.
+"""
 
 import math
 import tomllib
@@ -50,11 +52,18 @@ class Coefficients(unittest.TestCase):
             coefficient("comp-filter")
 
     def test_an_entry_of_tables_needs_no_code(self):
-        entry = tomllib.loads('id = "elbow-own"\nname = "Own elbow"\nfamily = "elbow"\nshape = "round"\nservice = "both"\n'
-                              'params = [{ name = "angle_deg", default = 90 }]\n[[out]]\nleg = "through"\nreference = "duct"\nproduct = ["k"]\n'
-                              '[tables.k]\naxes = [{ name = "angle_deg", values = [0, 90] }]\nvalues = [0.0, 0.4]\ninterpolation = "linear"\n')
+        entry = tomllib.loads(
+            'id = "elbow-own"\nname = "Own elbow"\nfamily = "elbow"\nshape = "round"\nservice = "both"\n'
+            'params = [{ name = "angle_deg", default = 90 }]\n[[out]]\nleg = "through"\nreference = "duct"\nproduct '
+            '= ["k"]\n'
+            '[tables.k]\naxes = [{ name = "angle_deg", values = [0, 90] }]\nvalues = [0.0, 0.4]\ninterpolation = '
+            '"linear"\n'
+        )
         known = {**fitting_tables(), "elbow-own": entry}
-        with patch.object(catalogue, "fitting_tables", lambda: known), patch.object(tables, "fitting_tables", lambda: known):
+        with (
+            patch.object(catalogue, "fitting_tables", lambda: known),
+            patch.object(tables, "fitting_tables", lambda: known),
+        ):
             choices.cache_clear()
             self.assertAlmostEqual(coefficient("elbow-own", angle_deg=45), 0.2)
             self.assertIn("elbow-own", dict(choices("elbow", "round")))
@@ -118,5 +127,6 @@ class Sizes(unittest.TestCase):
         assert_allclose(duct_gradient(0.1, np.pi * d**2 / 4, d, 3e-3, 15.0, RHO, MU) / bare, 4.2263, rtol=1e-4)
         assert_allclose(bare, 1.36092, rtol=1e-4)
         self.assertTrue(set(FLEXIBLE) < set(MATERIALS))
-        thin = duct_gradient(0.002, np.pi * 0.04**2 / 4, 0.04, 3e-3, 0.0, RHO, MU)       # rougher than the formula reaches
+        # rougher than the formula reaches
+        thin = duct_gradient(0.002, np.pi * 0.04**2 / 4, 0.04, 3e-3, 0.0, RHO, MU)
         assert_allclose(thin, gradient(0.002, np.pi * 0.04**2 / 4, 0.04, 0.05 * 0.04, RHO, MU))

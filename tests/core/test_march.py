@@ -14,24 +14,34 @@ from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.loads.balance import Surfaces, respond
 from garnetfin.core.loads.rooms import CAUSE, RoomDays, room_loads
 
-BRICK, WOOL, BOARD = Layer(.12, .77, 1700, 1000), Layer(.08, .035, 30, 1030), Layer(.0125, .21, 700, 1000)
-DECK = Layer(.16, 2.3, 2300, 1000)
+BRICK, WOOL, BOARD = Layer(0.12, 0.77, 1700, 1000), Layer(0.08, 0.035, 30, 1030), Layer(0.0125, 0.21, 700, 1000)
+DECK = Layer(0.16, 2.3, 2300, 1000)
 HC, HR, FILM = 2.5, 5.2, 25.0
 SET = 25.0
 # (area, layers inside to outside, film or None, share of sun)
 FACES = ((12.0, (BOARD, WOOL, BRICK), FILM, 0.2), (18.0, (BOARD, WOOL, DECK), FILM, 0.1), (18.0, (DECK,), None, 0.7))
 GLASS_AREA, GLASS_R = 3.0, 1 / 1.4 - 1 / 7.7
 HOURS = np.arange(24)
-OUTDOOR = 27 + 5 * np.cos(2 * np.pi * (HOURS + .5 - 15) / 24)
-SOL_AIR = np.array([OUTDOOR + 14 * np.maximum(0, np.sin(np.pi * (HOURS + .5 - 6) / 12)),
-                    OUTDOOR + 22 * np.maximum(0, np.sin(np.pi * (HOURS + .5 - 6) / 12)) - 3, OUTDOOR])
-SUN = 500 * np.maximum(0, np.sin(np.pi * (HOURS + .5 - 6) / 12))
-RADIANT, CONVECTIVE = np.where((HOURS >= 9) & (HOURS < 17), 180.0, 20.0), np.where((HOURS >= 9) & (HOURS < 17), 260.0, 30.0)
+OUTDOOR = 27 + 5 * np.cos(2 * np.pi * (HOURS + 0.5 - 15) / 24)
+SOL_AIR = np.array(
+    [
+        OUTDOOR + 14 * np.maximum(0, np.sin(np.pi * (HOURS + 0.5 - 6) / 12)),
+        OUTDOOR + 22 * np.maximum(0, np.sin(np.pi * (HOURS + 0.5 - 6) / 12)) - 3,
+        OUTDOOR,
+    ]
+)
+SUN = 500 * np.maximum(0, np.sin(np.pi * (HOURS + 0.5 - 6) / 12))
+RADIANT, CONVECTIVE = (
+    np.where((HOURS >= 9) & (HOURS < 17), 180.0, 20.0),
+    np.where((HOURS >= 9) & (HOURS < 17), 260.0, 30.0),
+)
 EXCHANGE = 6.0
 
 
 def slices(layers: tuple[Layer, ...]) -> tuple[np.ndarray, np.ndarray]:
-    """(capacity of each cell, resistance between inside face and first middle, between middles, and to the outer face)."""
+    """(capacity of each cell, resistance between inside face and first middle, between middles, and to the outer
+    face).
+    """
     capacity, half = [], []
     for layer in layers:
         count = max(2, round(layer.thickness_m / 0.01))
@@ -44,7 +54,8 @@ def slices(layers: tuple[Layer, ...]) -> tuple[np.ndarray, np.ndarray]:
 def march() -> np.ndarray:
     """Hour means of the heat to remove [W]: finite volumes of a centimetre, exact in time by the matrix exponential.
 
-    Inputs u = (sol-air 0, sol-air 1, outdoor, sun, radiant, set-point, one) are held for an hour; the day is made periodic by one
+    Inputs u = (sol-air 0, sol-air 1, outdoor, sun, radiant, set-point, one) are held for an hour; the day is made
+    periodic by one
     linear solve. Nothing here is shared with the engine.
     """
     cells = [slices(f[1]) for f in FACES]
@@ -87,10 +98,10 @@ def march() -> np.ndarray:
                 b[row, i] += g
     # x' = A x + B u; its hour mean comes from the augmented system (x, u, integral of x).
     whole = np.zeros((2 * n + inputs, 2 * n + inputs))
-    whole[:n, :n], whole[:n, n:n + inputs], whole[n + inputs:, :n] = a, b, np.eye(n)
+    whole[:n, :n], whole[:n, n : n + inputs], whole[n + inputs :, :n] = a, b, np.eye(n)
     step = expm(whole * 3600.0)
-    phi, gamma = step[:n, :n], step[:n, n:n + inputs]
-    mean_x, mean_u = step[n + inputs:, :n] / 3600, step[n + inputs:, n:n + inputs] / 3600
+    phi, gamma = step[:n, :n], step[:n, n : n + inputs]
+    mean_x, mean_u = step[n + inputs :, :n] / 3600, step[n + inputs :, n : n + inputs] / 3600
     u = np.array([SOL_AIR[0], SOL_AIR[1], OUTDOOR, SUN, RADIANT, np.full(24, SET), np.ones(24)]).T
     day, forced = np.eye(n), np.zeros(n)
     for hour in range(24):
@@ -113,12 +124,28 @@ def engine() -> np.ndarray:
     radiant = np.zeros((3, 1, 24))
     radiant[2] = RADIANT
     days = RoomDays(
-        Surfaces(np.zeros(4, int), areas, np.full(4, HC), np.full(4, HR), np.array([y for y, _ in answers]),
-                 np.array([t for _, t in answers])),
-        behind, np.array([CAUSE["walls"], CAUSE["walls"], -1, CAUSE["glass conduction"]]),
-        np.array([f[3] for f in FACES] + [0.0]), np.zeros(4), np.array([3]), np.zeros((1, 12, 24)),
-        np.broadcast_to(SUN, (1, 12, 24)), np.zeros((1, 12, 24)), gains, radiant, np.array([EXCHANGE]),
-        np.broadcast_to(OUTDOOR, (12, 24)), np.array([SET]))
+        Surfaces(
+            np.zeros(4, int),
+            areas,
+            np.full(4, HC),
+            np.full(4, HR),
+            np.array([y for y, _ in answers]),
+            np.array([t for _, t in answers]),
+        ),
+        behind,
+        np.array([CAUSE["walls"], CAUSE["walls"], -1, CAUSE["glass conduction"]]),
+        np.array([f[3] for f in FACES] + [0.0]),
+        np.zeros(4),
+        np.array([3]),
+        np.zeros((1, 12, 24)),
+        np.broadcast_to(SUN, (1, 12, 24)),
+        np.zeros((1, 12, 24)),
+        gains,
+        radiant,
+        np.array([EXCHANGE]),
+        np.broadcast_to(OUTDOOR, (12, 24)),
+        np.array([SET]),
+    )
     return room_loads(days).sensible_w[0, 0]
 
 
@@ -156,8 +183,13 @@ class SecondRoom(unittest.TestCase):
 
     def test_response_falls_with_frequency(self):
         answers = [admittances(f[1], f[2]) for f in FACES]
-        surfaces = Surfaces(np.zeros(3, int), np.array([f[0] for f in FACES]), np.full(3, HC), np.full(3, HR),
-                            np.array([y for y, _ in answers]), np.array([t for _, t in answers]))
+        surfaces = Surfaces(
+            np.zeros(3, int),
+            np.array([f[0] for f in FACES]),
+            np.full(3, HC),
+            np.full(3, HR),
+            np.array([y for y, _ in answers]),
+            np.array([t for _, t in answers]),
+        )
         through = np.abs(respond(surfaces).through[0])
         self.assertTrue(np.all(np.diff(through) < 0))
-

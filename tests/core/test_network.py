@@ -32,11 +32,25 @@ class Parabola:
 
 
 def example(k1: float = 0.0) -> Network:
-    """Unit 60 Pa at 0.2, a main, two branches with terminals of 25 Pa at 0.1; nodes 0 outside, 1 fan, 2 unit, 3 junction, 4 and 5 before terminals."""
-    return arcs(({"start": 0, "end": 1}, {"start": 1, "end": 2, "power_pa": 60, "power_m3s": 0.2}, {"start": 2, "end": 3, "d": 0.25, "length_m": 10, "k": 0.5},
-                 {"start": 3, "end": 4, "d": 0.16, "length_m": 4, "k": 1.2 + k1}, {"start": 3, "end": 5, "d": 0.16, "length_m": 15, "k": 1.8},
-                 {"start": 4, "end": 0, "power_pa": 25, "power_m3s": 0.1}, {"start": 5, "end": 0, "power_pa": 25, "power_m3s": 0.1}),
-                nodes=6, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(220.0, 100.0, 1300.0)})
+    """Unit 60 Pa at 0.2, a main, two branches with terminals of 25 Pa at 0.1; nodes 0 outside, 1 fan, 2 unit, 3
+    junction, 4 and 5 before terminals.
+    """
+    return arcs(
+        (
+            {"start": 0, "end": 1},
+            {"start": 1, "end": 2, "power_pa": 60, "power_m3s": 0.2},
+            {"start": 2, "end": 3, "d": 0.25, "length_m": 10, "k": 0.5},
+            {"start": 3, "end": 4, "d": 0.16, "length_m": 4, "k": 1.2 + k1},
+            {"start": 3, "end": 5, "d": 0.16, "length_m": 15, "k": 1.8},
+            {"start": 4, "end": 0, "power_pa": 25, "power_m3s": 0.1},
+            {"start": 5, "end": 0, "power_pa": 25, "power_m3s": 0.1},
+        ),
+        nodes=6,
+        fixed={0: 0.0},
+        density=RHO,
+        viscosity=MU,
+        fans={0: Parabola(220.0, 100.0, 1300.0)},
+    )
 
 
 DESIGN = np.array([0.2, 0.2, 0.2, 0.1, 0.1, 0.1, 0.1])
@@ -53,7 +67,8 @@ class Published(unittest.TestCase):
 
     def test_the_damper_that_bookkeeping_asks_for_makes_them_equal(self):
         found = solve(example(2.15088), DESIGN)
-        assert_allclose(found.flow_m3s[3], found.flow_m3s[4], rtol=1e-3)          # it is set for 0.1 m3/s each; friction is not quite a square
+        # it is set for 0.1 m3/s each; friction is not quite a square
+        assert_allclose(found.flow_m3s[3], found.flow_m3s[4], rtol=1e-3)
 
     def test_cold_starts_lead_to_the_same(self):
         for start in (np.full(7, 0.02), np.full(7, 1.0), np.linspace(0.01, 0.3, 7)):
@@ -62,15 +77,50 @@ class Published(unittest.TestCase):
 
 def random_system(rng: np.random.Generator, branches: int, loops: int) -> tuple[Network, np.ndarray]:
     """A fan, a trunk with a terminal at every joint, and links between joints that close rings."""
-    rows = [{"start": 0, "end": 1}, {"start": 1, "end": 2, "power_pa": float(rng.uniform(20, 120)), "power_m3s": 0.3, "exponent": 1.8}]
+    rows = [
+        {"start": 0, "end": 1},
+        {"start": 1, "end": 2, "power_pa": float(rng.uniform(20, 120)), "power_m3s": 0.3, "exponent": 1.8},
+    ]
     for i in range(branches):
-        rows.append({"start": 2 + i, "end": 3 + i, "d": float(rng.uniform(0.2, 0.4)), "length_m": float(rng.uniform(1, 12)), "k": float(rng.uniform(0, 1))})
-        rows.append({"start": 3 + i, "end": 0, "d": float(rng.uniform(0.12, 0.2)), "length_m": float(rng.uniform(1, 6)), "k": float(rng.uniform(0.5, 3)),
-                     "power_pa": float(rng.uniform(5, 40)), "power_m3s": 0.06})
+        rows.append(
+            {
+                "start": 2 + i,
+                "end": 3 + i,
+                "d": float(rng.uniform(0.2, 0.4)),
+                "length_m": float(rng.uniform(1, 12)),
+                "k": float(rng.uniform(0, 1)),
+            }
+        )
+        rows.append(
+            {
+                "start": 3 + i,
+                "end": 0,
+                "d": float(rng.uniform(0.12, 0.2)),
+                "length_m": float(rng.uniform(1, 6)),
+                "k": float(rng.uniform(0.5, 3)),
+                "power_pa": float(rng.uniform(5, 40)),
+                "power_m3s": 0.06,
+            }
+        )
     for _ in range(loops):
         a, b = sorted(rng.choice(np.arange(2, 3 + branches), 2, replace=False))
-        rows.append({"start": int(a), "end": int(b), "d": float(rng.uniform(0.1, 0.2)), "length_m": float(rng.uniform(2, 10)), "k": 0.5})
-    net = arcs(rows, nodes=3 + branches, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(300.0, 50.0, 600.0, 0.01, 0.8)})
+        rows.append(
+            {
+                "start": int(a),
+                "end": int(b),
+                "d": float(rng.uniform(0.1, 0.2)),
+                "length_m": float(rng.uniform(2, 10)),
+                "k": 0.5,
+            }
+        )
+    net = arcs(
+        rows,
+        nodes=3 + branches,
+        fixed={0: 0.0},
+        density=RHO,
+        viscosity=MU,
+        fans={0: Parabola(300.0, 50.0, 600.0, 0.01, 0.8)},
+    )
     return net, np.full(len(rows), 0.05)
 
 
@@ -84,17 +134,22 @@ class AnotherRoute(unittest.TestCase):
             free = [n for n in range(net.nodes) if n not in net.fixed]
 
             def residual(x, net=net, free=free):
-                q, p = x[:len(net.start)], np.zeros(net.nodes)
-                p[free] = x[len(net.start):] * 100
+                q, p = x[: len(net.start)], np.zeros(net.nodes)
+                p[free] = x[len(net.start) :] * 100
                 h, _ = losses(net, q)
                 h[0] -= float(net.fans[0].pressure(q[0]))
                 mass = np.zeros(net.nodes)
                 np.add.at(mass, net.start, q)
                 np.add.at(mass, net.end, -q)
                 return np.concatenate([(h - (p[net.start] - p[net.end])) / 100, mass[free]])
-            other = root(residual, np.concatenate([found.flow_m3s * 1.05 + 0.002, found.pressure_pa[free] / 100 * 0.95]), tol=1e-12)
+
+            other = root(
+                residual,
+                np.concatenate([found.flow_m3s * 1.05 + 0.002, found.pressure_pa[free] / 100 * 0.95]),
+                tol=1e-12,
+            )
             self.assertTrue(np.abs(residual(other.x)).max() < 1e-8)
-            assert_allclose(found.flow_m3s, other.x[:len(net.start)], atol=5e-6 * np.abs(found.flow_m3s).max())
+            assert_allclose(found.flow_m3s, other.x[: len(net.start)], atol=5e-6 * np.abs(found.flow_m3s).max())
 
     def test_mass_and_loops_close(self):
         net, start = random_system(np.random.default_rng(3), 30, 12)
@@ -119,21 +174,46 @@ class Laws(unittest.TestCase):
     def test_legs_of_tees_have_the_coefficients_of_the_catalogue(self):
         main, small = Section("round", 0.4, 0.4), Section("round", 0.25, 0.25)
         a = small.area_m2 / main.area_m2
-        for kind, figure, by_hand in ((nw.SQUARE, 1.0, tees.branch(main, small, 1.0, 0.35, 90.0, "tee-div-90")), (nw.CONICAL, 0.0, tees.branch(main, small, 1.0, 0.35)),
-                                      (nw.WYE, 45.0, tees.branch(main, small, 1.0, 0.35, 45.0)), (nw.CONV_BRANCH, 0.0, tees.branch_converging(main, small, 1.0, 0.35)),
-                                      (nw.CONV_WYE, 45.0, tees.branch_converging(main, small, 1.0, 0.35, 45.0)),
-                                      (nw.CONV_BULLHEAD, 0.0, tees.bullhead_converging(main, small, 1.0, 0.35)), (nw.FIXED, 0.7, ("", 0.7))):
-            found = Tees(np.array([0]), np.array([1]), np.array([kind]), np.array([a]), np.array([figure])).coefficient(np.array([0.35]))
+        for kind, figure, by_hand in (
+            (nw.SQUARE, 1.0, tees.branch(main, small, 1.0, 0.35, 90.0, "tee-div-90")),
+            (nw.CONICAL, 0.0, tees.branch(main, small, 1.0, 0.35)),
+            (nw.WYE, 45.0, tees.branch(main, small, 1.0, 0.35, 45.0)),
+            (nw.CONV_BRANCH, 0.0, tees.branch_converging(main, small, 1.0, 0.35)),
+            (nw.CONV_WYE, 45.0, tees.branch_converging(main, small, 1.0, 0.35, 45.0)),
+            (nw.CONV_BULLHEAD, 0.0, tees.bullhead_converging(main, small, 1.0, 0.35)),
+            (nw.FIXED, 0.7, ("", 0.7)),
+        ):
+            found = Tees(np.array([0]), np.array([1]), np.array([kind]), np.array([a]), np.array([figure])).coefficient(
+                np.array([0.35])
+            )
             assert_allclose(found, by_hand[1], rtol=1e-12)
-        straight = Tees(np.array([0]), np.array([1]), np.array([nw.STRAIGHT]), np.array([1.0]), np.array([0.0])).coefficient(np.array([0.6]))
+        straight = Tees(
+            np.array([0]), np.array([1]), np.array([nw.STRAIGHT]), np.array([1.0]), np.array([0.0])
+        ).coefficient(np.array([0.6]))
         assert_allclose(straight, tees.straight(main, main, 1.0, 0.6)[1])
 
     def test_a_coupled_tee_by_hand(self):
         # A main of 0.3 m3/s is driven through a tee: leg and straight share it so that both lose the same.
-        rows = [{"start": 0, "end": 1}, {"start": 1, "end": 2, "d": 0.3, "length_m": 5}, {"start": 2, "end": 0, "d": 0.2, "length_m": 8}, {"start": 2, "end": 0, "d": 0.25, "length_m": 8}]
-        net = arcs(rows, nodes=3, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(150.0, 50.0, 200.0, 0.01, 0.9)})
+        rows = [
+            {"start": 0, "end": 1},
+            {"start": 1, "end": 2, "d": 0.3, "length_m": 5},
+            {"start": 2, "end": 0, "d": 0.2, "length_m": 8},
+            {"start": 2, "end": 0, "d": 0.25, "length_m": 8},
+        ]
+        net = arcs(
+            rows, nodes=3, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(150.0, 50.0, 200.0, 0.01, 0.9)}
+        )
         areas = net.area_m2
-        net = replace(net, tees=Tees(np.array([2, 3]), np.array([1, 1]), np.array([nw.SQUARE, nw.STRAIGHT]), areas[[2, 3]] / areas[1], np.array([1.0, 0.3])))
+        net = replace(
+            net,
+            tees=Tees(
+                np.array([2, 3]),
+                np.array([1, 1]),
+                np.array([nw.SQUARE, nw.STRAIGHT]),
+                areas[[2, 3]] / areas[1],
+                np.array([1.0, 0.3]),
+            ),
+        )
         found = solve(net, np.array([0.3, 0.3, 0.1, 0.2]))
         self.assertTrue(found.converged)
         q1, q2, q3 = found.flow_m3s[1:]
@@ -141,6 +221,7 @@ class Laws(unittest.TestCase):
 
         def rub(i, q):
             return 8 * float(duct_gradient(q, areas[i], net.hydraulic_m[i], 0.09e-3, 0.0, RHO, MU))
+
         s3 = q3 / areas[3] / (q1 / areas[1])
         leg = rub(2, q2) + (1 + (q2 / areas[2] / (q1 / areas[1])) ** 2) * pv
         straight = rub(3, q3) + (0.4 * (1 - s3) ** 2 if s3 <= 1 else 0.3 * s3**2 * min((s3 - 1) / 0.2, 1)) * pv
@@ -150,10 +231,28 @@ class Laws(unittest.TestCase):
         net, start = random_system(np.random.default_rng(5), 8, 3)
         found = solve(net, start)
         order = np.random.default_rng(0).permutation(len(net.start))
-        names = ("start", "end", "length_m", "area_m2", "hydraulic_m", "roughness_m", "compression", "k", "power_pa", "power_m3s", "exponent")
-        shuffled = replace(net, **{n: getattr(net, n)[order] for n in names}, fans={int(np.flatnonzero(order == 0)[0]): net.fans[0]})
+        names = (
+            "start",
+            "end",
+            "length_m",
+            "area_m2",
+            "hydraulic_m",
+            "roughness_m",
+            "compression",
+            "k",
+            "power_pa",
+            "power_m3s",
+            "exponent",
+        )
+        shuffled = replace(
+            net, **{n: getattr(net, n)[order] for n in names}, fans={int(np.flatnonzero(order == 0)[0]): net.fans[0]}
+        )
         assert_allclose(solve(shuffled, start).flow_m3s, found.flow_m3s[order], atol=1e-9)
-        turned = replace(net, start=np.where(np.arange(len(start)) == 3, net.end, net.start), end=np.where(np.arange(len(start)) == 3, net.start, net.end))
+        turned = replace(
+            net,
+            start=np.where(np.arange(len(start)) == 3, net.end, net.start),
+            end=np.where(np.arange(len(start)) == 3, net.start, net.end),
+        )
         again = solve(turned, np.where(np.arange(len(start)) == 3, -start, start))
         assert_allclose(again.flow_m3s[3], -found.flow_m3s[3], rtol=1e-6)
 

@@ -27,16 +27,24 @@ from garnetfin.core.loads.start_up import cooling_start, warm_up
 from tests.core.test_loads import C10, r0
 
 CAPACITY = np.array([270_000.0])
-DAY = slice(7, 19)                   # hours 7 to 18 inclusive
+DAY = slice(7, 19)  # hours 7 to 18 inclusive
 # Plant on 7..18 at 24 C, off otherwise: peak, hour 7 and hour 18 [W] of the march the methods publish.
 PEAK_W, FIRST_W, LAST_W = 1087.0, 776.9, 599.3
 
 
-def plan(on=slice(0, 24), cool_limit: float = np.inf, heat_c: float = -50.0, cool_c: float = 24.0, rooms: int = 1) -> Plan:
+def plan(
+    on=slice(0, 24), cool_limit: float = np.inf, heat_c: float = -50.0, cool_c: float = 24.0, rooms: int = 1
+) -> Plan:
     runs = np.zeros((rooms, 24), bool)
     runs[:, on] = True
-    return Plan(runs, np.full((rooms, 24), heat_c), np.full((rooms, 24), cool_c), np.full(rooms, np.inf),
-                np.full(rooms, cool_limit), np.zeros(rooms, bool))
+    return Plan(
+        runs,
+        np.full((rooms, 24), heat_c),
+        np.full((rooms, 24), cool_c),
+        np.full(rooms, np.inf),
+        np.full(rooms, cool_limit),
+        np.zeros(rooms, bool),
+    )
 
 
 def loads(p: Plan):
@@ -75,7 +83,9 @@ class RoomR0ByTheHour(unittest.TestCase):
         assert_allclose(found.by_cause_w.sum(axis=0), found.sensible_w, atol=1e-6)
         # With one set-point nothing is left over, and what gains stored at night comes back in the first hour.
         assert_allclose(found.by_cause_w[CAUSE["set-point change"]], 0.0, atol=1e-6)
-        self.assertGreater(found.by_cause_w[CAUSE["glass sun"], 0, 6, 7], found.instant_gain_w[CAUSE["glass sun"], 0, 6, 7])
+        self.assertGreater(
+            found.by_cause_w[CAUSE["glass sun"], 0, 6, 7], found.instant_gain_w[CAUSE["glass sun"], 0, 6, 7]
+        )
 
     def test_two_set_points_in_a_day_leave_a_set_point_change(self):
         p = plan()
@@ -102,8 +112,13 @@ class RoomR0ByTheHour(unittest.TestCase):
         per_watt = response.per_flux[:, 0].real / days.surfaces.area_m2
         sun = days.window_diffuse_w[0, 6].mean() * (days.sun_weight * per_watt).sum()
         glass = days.window_glass_w_m2[0, 6].mean() * response.per_flux[1, 0].real
-        gains = days.convective_w[:, 0].sum(axis=0).mean() + star * days.radiant_w[:, 0].sum(axis=0).mean() + sun + glass
-        behind = sum(response.through[i, 0].real * days.behind_c[i, 6].mean() for i in (0, 1)) + 5.0 * days.outdoor_c[6].mean()
+        gains = (
+            days.convective_w[:, 0].sum(axis=0).mean() + star * days.radiant_w[:, 0].sum(axis=0).mean() + sun + glass
+        )
+        behind = (
+            sum(response.through[i, 0].real * days.behind_c[i, 6].mean() for i in (0, 1))
+            + 5.0 * days.outdoor_c[6].mean()
+        )
         lost = (response.air[0, 0].real + 5.0) * found.air_c[0, 6].mean()
         taken = found.sensible_w[0, 6].mean()
         self.assertLess(abs(gains + behind - lost - taken), 1e-4 * taken)
@@ -111,9 +126,14 @@ class RoomR0ByTheHour(unittest.TestCase):
     def test_mean_radiant_temperature_is_that_of_the_dense_balance(self):
         """A steady day by one 6 x 6 system of faces and star."""
         days = r0()
-        flat = replace(days, behind_c=np.repeat(days.behind_c.mean(axis=2, keepdims=True), 24, axis=2),
-                       window_diffuse_w=np.zeros((1, 12, 24)), window_glass_w_m2=np.zeros((1, 12, 24)),
-                       convective_w=np.zeros((3, 1, 24)), radiant_w=np.full((3, 1, 24), 20.0))
+        flat = replace(
+            days,
+            behind_c=np.repeat(days.behind_c.mean(axis=2, keepdims=True), 24, axis=2),
+            window_diffuse_w=np.zeros((1, 12, 24)),
+            window_glass_w_m2=np.zeros((1, 12, 24)),
+            convective_w=np.zeros((3, 1, 24)),
+            radiant_w=np.full((3, 1, 24), 20.0),
+        )
         s = days.surfaces
         y, t = s.y_in[:, 0].real, s.y_through[:, 0].real
         a, b = np.zeros((6, 6)), np.zeros(6)
@@ -132,8 +152,11 @@ class Complementarity(unittest.TestCase):
         rng = np.random.default_rng(17)
         rooms, days = 150, 4
         surfaces = np.array([day_hours(respond(r0(copies=1).surfaces).air)[0]])
-        g = air_matrix(np.repeat(surfaces, rooms, axis=0) * rng.uniform(0.3, 2.0, (rooms, 1)), rng.uniform(1, 40, rooms),
-                       rng.uniform(5e4, 1e6, rooms))
+        g = air_matrix(
+            np.repeat(surfaces, rooms, axis=0) * rng.uniform(0.3, 2.0, (rooms, 1)),
+            rng.uniform(1, 40, rooms),
+            rng.uniform(5e4, 1e6, rooms),
+        )
         force = rng.normal(0, 900, (rooms, days, 24)) + g.sum(axis=2)[:, None] * rng.uniform(10, 32, (rooms, days, 1))
         heat_c = np.repeat(rng.uniform(16, 22, (rooms, 1)), 24, axis=1)
         on = rng.random((rooms, 24)) < 0.6
@@ -166,7 +189,16 @@ class Complementarity(unittest.TestCase):
 
     def test_a_sealed_room_without_plant_is_refused(self):
         closed = np.array([admittances((C10,), None)[0]] * 2)
-        shut = respond(Surfaces(np.zeros(2, int), np.ones(2), np.full(2, 2.5), np.full(2, 5.5), closed, np.zeros((2, HARMONICS), complex)))
+        shut = respond(
+            Surfaces(
+                np.zeros(2, int),
+                np.ones(2),
+                np.full(2, 2.5),
+                np.full(2, 5.5),
+                closed,
+                np.zeros((2, HARMONICS), complex),
+            )
+        )
         g = air_matrix(day_hours(shut.air), np.zeros(1), np.full(1, 1e5))
         self.assertRaisesRegex(InputError, "nowhere for its heat", run_plant, g, np.ones((1, 1, 24)), plan(slice(0, 0)))
 
@@ -195,8 +227,10 @@ class Starts(unittest.TestCase):
         force = np.full((1, 24), self.g.sum(axis=2)[0, 0] * -10.0)
         p = plan(slice(5, 18), heat_c=20.0, cool_c=90.0)
         need = warm_up(self.g, force, p, np.array([7]))[0]
-        enough, less = (run_plant(self.g, force[:, None], replace(p, heat_limit_w=np.array([need * k]))).air_c[0, 0, 6]
-                        for k in (1.001, 0.97))
+        enough, less = (
+            run_plant(self.g, force[:, None], replace(p, heat_limit_w=np.array([need * k]))).air_c[0, 0, 6]
+            for k in (1.001, 0.97)
+        )
         self.assertGreaterEqual(enough, 19.9 - 1e-6)
         self.assertLess(less, 19.9)
         longer = warm_up(self.g, force, plan(slice(2, 18), heat_c=20.0, cool_c=90.0), np.array([7]))[0]
@@ -207,22 +241,43 @@ class Moisture(unittest.TestCase):
     def test_held_all_day_takes_out_what_enters(self):
         """At a limit all day the latent load is sources and leakage, by hand."""
         sources = np.full((1, 1, 24), 2e-5)
-        found = moisture_days(sources, np.array([0.01]), np.full((1, 24), 0.014), np.array([60.0]), np.ones((1, 24), bool),
-                              np.zeros(1), np.array([0.0095]))
+        found = moisture_days(
+            sources,
+            np.array([0.01]),
+            np.full((1, 24), 0.014),
+            np.array([60.0]),
+            np.ones((1, 24), bool),
+            np.zeros(1),
+            np.array([0.0095]),
+        )
         assert_allclose(found.latent_w, HEAT_OF_VAPOUR * (2e-5 + 0.01 * (0.014 - 0.0095)), rtol=1e-6)
         assert_allclose(found.ratio, 0.0095, rtol=1e-6)
 
     def test_off_at_night_the_air_takes_up_what_comes(self):
         on = np.zeros((1, 24), bool)
         on[:, 8:18] = True
-        found = moisture_days(np.zeros((1, 1, 24)), np.array([0.004]), np.full((1, 24), 0.014), np.array([60.0]), on, np.zeros(1),
-                              np.array([0.0095]))
+        found = moisture_days(
+            np.zeros((1, 1, 24)),
+            np.array([0.004]),
+            np.full((1, 24), 0.014),
+            np.array([60.0]),
+            on,
+            np.zeros(1),
+            np.array([0.0095]),
+        )
         self.assertTrue(np.all(found.ratio[0, 0, :8] > 0.0095) and np.all(found.latent_w[0, 0, :8] == 0))
         # Over the day what leaks in is what leaves again or is taken out.
         net = 0.004 * (0.014 - found.ratio[0, 0]).sum() * HEAT_OF_VAPOUR
         assert_allclose(found.latent_w[0, 0].sum(), net, rtol=1e-5)
 
     def test_dry_air_is_humidified_to_the_lower_limit(self):
-        found = moisture_days(np.zeros((1, 1, 24)), np.array([0.01]), np.full((1, 24), 0.002), np.array([60.0]), np.ones((1, 24), bool),
-                              np.array([0.005]), np.array([np.inf]))
+        found = moisture_days(
+            np.zeros((1, 1, 24)),
+            np.array([0.01]),
+            np.full((1, 24), 0.002),
+            np.array([60.0]),
+            np.ones((1, 24), bool),
+            np.array([0.005]),
+            np.array([np.inf]),
+        )
         assert_allclose(found.latent_w, -HEAT_OF_VAPOUR * 0.01 * 0.003, rtol=1e-6)

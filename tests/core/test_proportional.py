@@ -15,13 +15,22 @@ class Bench:
     """A network with a damper in some arcs; ratios against design flows."""
 
     def __init__(self, net: nw.Network, arcs: list[int], design: np.ndarray) -> None:
-        self.net, self.arcs, self.design, self.start, self.solves = net, np.array(arcs), np.asarray(design, float), None, 0
+        self.net, self.arcs, self.design, self.start, self.solves = (
+            net,
+            np.array(arcs),
+            np.asarray(design, float),
+            None,
+            0,
+        )
 
     def __call__(self, k: np.ndarray) -> np.ndarray:
         from dataclasses import replace
+
         whole = self.net.k.copy()
         whole[self.arcs] += k
-        found = nw.solve(replace(self.net, k=whole), np.full(len(self.net.start), 0.05) if self.start is None else self.start)
+        found = nw.solve(
+            replace(self.net, k=whole), np.full(len(self.net.start), 0.05) if self.start is None else self.start
+        )
         self.start, self.solves = found.flow_m3s, self.solves + 1
         return found.flow_m3s[self.arcs] / self.design
 
@@ -36,10 +45,23 @@ def six() -> Bench:
         rows.append({"start": trunk, "end": node, "d": 0.2, "length_m": 3.0 + b, "k": 0.8})
         branch, node = node, node + 1
         for t in range(2):
-            rows.append({"start": branch, "end": 0, "d": 0.125, "length_m": 2.0 + 3 * t, "k": 1.5, "power_pa": 15, "power_m3s": 0.04})
+            rows.append(
+                {
+                    "start": branch,
+                    "end": 0,
+                    "d": 0.125,
+                    "length_m": 2.0 + 3 * t,
+                    "k": 1.5,
+                    "power_pa": 15,
+                    "power_m3s": 0.04,
+                }
+            )
             ends.append(len(rows) - 1)
     from tests.core.test_network import MU, RHO, Parabola
-    net = nw.arcs(rows, nodes=node, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(260.0, 50.0, 800.0, 0.01, 0.9)})
+
+    net = nw.arcs(
+        rows, nodes=node, fixed={0: 0.0}, density=RHO, viscosity=MU, fans={0: Parabola(260.0, 50.0, 800.0, 0.01, 0.9)}
+    )
     return Bench(net, ends, np.full(6, 0.04))
 
 
@@ -66,13 +88,13 @@ class Order(unittest.TestCase):
         self.assertLess(off, 0.12)
         self.assertLess(better, 0.02)
         self.assertLess(better, off)
-        self.assertEqual(once[int(np.argmin(first))], 0.0)                             # the index terminal stays open
+        self.assertEqual(once[int(np.argmin(first))], 0.0)  # the index terminal stays open
         self.assertLess(bench.solves, 300)
 
     def test_groups_are_worked_in_their_order(self):
         bench = six()
         steps, k = proportional(bench, 6, [[4, 5], [2, 3], [0, 1]])
-        self.assertEqual([{s.damper for s in steps[i:i + 2]} for i in (0, 2, 4)], [{4, 5}, {2, 3}, {0, 1}])
+        self.assertEqual([{s.damper for s in steps[i : i + 2]} for i in (0, 2, 4)], [{4, 5}, {2, 3}, {0, 1}])
         self.assertEqual([s.order for s in steps], list(range(1, 7)))
         self.assertEqual(sum(s.reference for s in steps), 3)
         ratios = bench(k)
@@ -82,5 +104,6 @@ class Order(unittest.TestCase):
     def test_it_can_be_stopped_and_wants_whole_groups(self):
         def stop(share: float) -> None:
             raise Cancelled
+
         self.assertRaises(Cancelled, proportional, six(), 6, [[0, 1, 2, 3, 4, 5]], None, stop)
         self.assertRaisesRegex(InputError, "belongs to one group", proportional, six(), 6, [[0, 1], [1, 2]])

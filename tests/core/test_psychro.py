@@ -12,7 +12,9 @@ from garnetfin.core.psychro import properties as air
 class Saturation(unittest.TestCase):
     def test_vapour_pressure_matches_the_handbook(self):
         # Printed to six figures: half of the last digit is 4e-6 relative.
-        assert_allclose(air.saturation_pressure([-20.0, 0.0, 20.0, 50.0]), [103.260, 611.213, 2338.80, 12349.9], rtol=5e-6)
+        assert_allclose(
+            air.saturation_pressure([-20.0, 0.0, 20.0, 50.0]), [103.260, 611.213, 2338.80, 12349.9], rtol=5e-6
+        )
 
     def test_pressure_at_altitude(self):
         assert_allclose(air.pressure_at([0, 1000, 2000]), [101325, 89874.5, 79495.1], atol=0.06)
@@ -23,10 +25,12 @@ class Saturation(unittest.TestCase):
 
 class States(unittest.TestCase):
     # (t, rh, p) -> W, h kJ/kg, v, wet bulb, dew point of real-gas moist air.
-    REAL = ((24, .5, 101325, .00934031, 47.909, .85411, 17.062, 12.949),
-            (35, .4, 101325, .0142005, 71.638, .89262, 23.930, 19.391),
-            (30, .6, 84556, .0194029, 79.804, 1.06087, 23.514, 21.392),
-            (-10, .8, 101325, .0012843, -6.869, .74646, -10.651, -12.490))
+    REAL = (
+        (24, 0.5, 101325, 0.00934031, 47.909, 0.85411, 17.062, 12.949),
+        (35, 0.4, 101325, 0.0142005, 71.638, 0.89262, 23.930, 19.391),
+        (30, 0.6, 84556, 0.0194029, 79.804, 1.06087, 23.514, 21.392),
+        (-10, 0.8, 101325, 0.0012843, -6.869, 0.74646, -10.651, -12.490),
+    )
 
     def test_against_real_gas_values(self):
         for t, rh, p, w, h, v, star, dew in self.REAL:

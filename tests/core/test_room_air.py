@@ -34,11 +34,12 @@ class OutdoorAir(unittest.TestCase):
         self.assertRaisesRegex(InputError, "effectiveness", people_and_area, 1, 1.0, 0.01, 0.001, 0.0)
 
     def test_multiple_zones(self):
-        # Office, meeting and reception on one duct; every figure by hand from Vou = D sum(Rp Pz) + sum(Ra Az), Ev = 1 + Xs - Zd.
-        rp, ra = np.array([.050, .075, .010]), np.array([.060, .015, .012])
-        discharge, people = np.array([.60, .28, .12]), np.array([20.0, 30.0, 4.0])
+        # Office, meeting and reception on one duct; every figure by hand from Vou = D sum(Rp Pz) + sum(Ra Az), Ev = 1 +
+        # Xs - Zd.
+        rp, ra = np.array([0.050, 0.075, 0.010]), np.array([0.060, 0.015, 0.012])
+        discharge, people = np.array([0.60, 0.28, 0.12]), np.array([20.0, 30.0, 4.0])
         found = multiple_zones(rp, ra, 1.0, discharge, people, 40.0, 1.0)
-        uncorrected = 40 / 54 * .135 + .087
+        uncorrected = 40 / 54 * 0.135 + 0.087
         zd = (rp + ra) / discharge
         ev = 1 + uncorrected - zd
         assert_allclose(found.uncorrected_m3s, uncorrected)
@@ -53,31 +54,39 @@ class OutdoorAir(unittest.TestCase):
         assert_allclose(again.efficiency, np.sort(ev)[1], rtol=1e-12)
 
     def test_a_zone_that_gets_too_little_cannot_be_ventilated(self):
-        found = multiple_zones(np.array([.05]), np.array([.05]), 1.0, np.array([.02]), np.array([5.0]), 5.0, 1.0)
+        found = multiple_zones(np.array([0.05]), np.array([0.05]), 1.0, np.array([0.02]), np.array([5.0]), 5.0, 1.0)
         self.assertFalse(found.possible)
         self.assertTrue(np.isnan(found.outdoor_m3s))
-        self.assertRaisesRegex(InputError, "more than its zones hold", multiple_zones, [.1], [.1], 1.0, [.3], [5.0], 6.0, 1.0)
-        self.assertRaisesRegex(InputError, "no primary flow", multiple_zones, [.1], [.1], 1.0, [.3], [5.0], 5.0, 0.0)
+        self.assertRaisesRegex(
+            InputError, "more than its zones hold", multiple_zones, [0.1], [0.1], 1.0, [0.3], [5.0], 6.0, 1.0
+        )
+        self.assertRaisesRegex(InputError, "no primary flow", multiple_zones, [0.1], [0.1], 1.0, [0.3], [5.0], 5.0, 0.0)
 
 
 class Needs(unittest.TestCase):
-    HEAT = 1.2 * float(air.specific_heat(.0085))
+    HEAT = 1.2 * float(air.specific_heat(0.0085))
 
     def flows(self, **given):
-        rooms = {"cooling_w": 2400.0, "heating_w": 3500.0, "outdoor_m3s": 0.05, "air_change_m3s": 0.03, "room_c": 24.0} | given
+        rooms = {
+            "cooling_w": 2400.0,
+            "heating_w": 3500.0,
+            "outdoor_m3s": 0.05,
+            "air_change_m3s": 0.03,
+            "room_c": 24.0,
+        } | given
         extra = {k: rooms.pop(k) for k in ("latent_m3s", "make_up_m3s", "carried", "pinned") if k in rooms}
         return room_flows(*(np.array([v]) for v in rooms.values()), 14.0, 11.0, self.HEAT, **extra)
 
     def test_check_values(self):
-        found = self.flows(latent_m3s=float(latent_flow(2200.0, 24.0, .0103, .0085, 1.2)))
+        found = self.flows(latent_m3s=float(latent_flow(2200.0, 24.0, 0.0103, 0.0085, 1.2)))
         # 195.7 and 259.5 L/s by hand; 400.1 for the latent load.
         assert_allclose(found.needs_m3s[:3, 0] * 1000, (195.7, 400.1, 259.5), atol=0.6)
         self.assertEqual(NEEDS[found.governs[0]], "latent")
 
     def test_supply_air_no_drier_than_the_room_cannot_dry_it(self):
-        self.assertTrue(np.isinf(latent_flow(500.0, 24.0, .008, .0085, 1.2)))
+        self.assertTrue(np.isinf(latent_flow(500.0, 24.0, 0.008, 0.0085, 1.2)))
         found = self.flows(latent_m3s=np.inf)
-        self.assertEqual(NEEDS[found.governs[0]], "heating")               # shown, but it does not govern
+        self.assertEqual(NEEDS[found.governs[0]], "heating")  # shown, but it does not govern
 
     def test_what_the_air_need_not_carry_does_not_govern(self):
         found = self.flows(carried=("outdoor air", "air change"))
@@ -101,10 +110,12 @@ class Balance(unittest.TestCase):
     def test_every_room_closes_whatever_is_given(self):
         rng = np.random.default_rng(2)
         n = 60
-        supply, extract = rng.uniform(0, .5, n), rng.uniform(0, .4, n) * (rng.random(n) < .4)
+        supply, extract = rng.uniform(0, 0.5, n), rng.uniform(0, 0.4, n) * (rng.random(n) < 0.4)
         moves = np.array([(a, b) for a, b in rng.integers(0, n, (40, 2)) if a != b])
-        returns = np.where(rng.random(n) < .2, rng.uniform(0, .4, n), np.nan)
-        found = room_balance(supply, extract, rng.choice([-.1, -.05, 0, .05, .1], n), moves, rng.uniform(0, .1, len(moves)), returns)
+        returns = np.where(rng.random(n) < 0.2, rng.uniform(0, 0.4, n), np.nan)
+        found = room_balance(
+            supply, extract, rng.choice([-0.1, -0.05, 0, 0.05, 0.1], n), moves, rng.uniform(0, 0.1, len(moves)), returns
+        )
         assert_allclose(found.closing, 0, atol=1e-12)
         self.assertTrue((found.returned >= 0).all() and (found.short >= 0).all())
         self.assertTrue((found.short > 0).any())
@@ -112,8 +123,15 @@ class Balance(unittest.TestCase):
         assert_allclose(found.transfer_in.sum(), found.transfer_out.sum())
 
     def test_classes_of_pressure(self):
-        for offset, name in ((.02, "positive high"), (.01, "positive"), (.002, "neutral"), (-.008, "slightly negative"), (-.02, "negative high"),
-                             (.008, "slightly positive"), (-.01, "negative")):
+        for offset, name in (
+            (0.02, "positive high"),
+            (0.01, "positive"),
+            (0.002, "neutral"),
+            (-0.008, "slightly negative"),
+            (-0.02, "negative high"),
+            (0.008, "slightly positive"),
+            (-0.01, "negative"),
+        ):
             self.assertEqual(pressure_class(offset, 0.2, 0.1), name)
 
     def test_crack_flow(self):
@@ -127,5 +145,14 @@ class Balance(unittest.TestCase):
         self.assertEqual(sorted(order[-2:]), [3, 4])
 
     def test_return_below_nothing_is_refused(self):
-        self.assertRaisesRegex(InputError, "below 0", room_balance, np.array([.1]), np.array([0.0]), np.array([0.0]), np.zeros((0, 2), int),
-                               np.zeros(0), np.array([-.1]))
+        self.assertRaisesRegex(
+            InputError,
+            "below 0",
+            room_balance,
+            np.array([0.1]),
+            np.array([0.0]),
+            np.array([0.0]),
+            np.zeros((0, 2), int),
+            np.zeros(0),
+            np.array([-0.1]),
+        )

@@ -10,7 +10,7 @@ from garnetfin.core.routes import trees
 from garnetfin.core.routes.tracks import Block, Space, Zone, tracks
 
 SQUARE = ((-1.0, -1.0), (11.0, -1.0), (11.0, 11.0), (-1.0, 11.0))
-PLAIN = trees.Costs(0.0, 0.0, 0.0)               # pure length: nothing for flow, bends and takeoffs
+PLAIN = trees.Costs(0.0, 0.0, 0.0)  # pure length: nothing for flow, bends and takeoffs
 
 
 def plain(space: Space, wanted):
@@ -27,7 +27,7 @@ def least_join(net, nodes) -> float:
         if is_open:
             apart[a, b] = apart[b, a] = min(apart[a, b], length)
     for k in range(n):
-        apart = np.minimum(apart, apart[:, k:k + 1] + apart[k:k + 1, :])
+        apart = np.minimum(apart, apart[:, k : k + 1] + apart[k : k + 1, :])
     ends = list(nodes[1:])
     best = {1 << i: apart[e].copy() for i, e in enumerate(ends)}
     for size in range(2, len(ends) + 1):
@@ -52,7 +52,10 @@ def grown(net, root, points) -> float:
 
 class Least(unittest.TestCase):
     def test_known_minima(self):
-        for root, points, wanted in (((0.0, 0.0), [(10.0, 0.0), (5.0, 5.0)], 15.0), ((0.0, 5.0), [(10.0, 5.0), (5.0, 0.0), (5.0, 10.0)], 20.0)):
+        for root, points, wanted in (
+            ((0.0, 0.0), [(10.0, 0.0), (5.0, 5.0)], 15.0),
+            ((0.0, 5.0), [(10.0, 5.0), (5.0, 0.0), (5.0, 10.0)], 20.0),
+        ):
             self.assertAlmostEqual(grown(plain(Space((SQUARE,)), [root, *points]), root, points), wanted, places=6)
 
     def test_near_the_exact_minimum_with_and_without_obstacles(self):
@@ -66,7 +69,7 @@ class Least(unittest.TestCase):
             exact = least_join(net, [net.nearest(p) for p in spots])
             found = grown(net, spots[0], spots[1:])
             self.assertGreaterEqual(found, exact - 1e-6)
-            self.assertLessEqual(found, 1.10 * exact)                # the bound that the method asks for
+            self.assertLessEqual(found, 1.10 * exact)  # the bound that the method asks for
 
     def test_sharing_a_trunk_pays_and_bends_cost(self):
         root, points = (0.0, 5.0), [(10.0, 4.0), (10.0, 6.0)]
@@ -74,14 +77,20 @@ class Least(unittest.TestCase):
         q = [0.1, 0.1]
         ways = trees.Ways(net, trees.Costs())
         tree = trees.steiner(ways, net.nearest(root), [net.nearest(p) for p in points], q)
-        alone = sum(trees.cost(ways, trees.grow(ways, net.nearest(root), [net.nearest(p)], [0.1], [0]), [0.1]) for p in points)
+        alone = sum(
+            trees.cost(ways, trees.grow(ways, net.nearest(root), [net.nearest(p)], [0.1], [0]), [0.1]) for p in points
+        )
         self.assertLess(trees.cost(ways, tree, q), alone)
         kept, pairs = trees.corners(net, tree)
         self.assertEqual(len(pairs), len(kept) - 1)
 
 
 class Ground(unittest.TestCase):
-    ROOMS = (((0.0, 0.0), (10.0, 0.0), (10.0, 4.0), (0.0, 4.0)), ((0.0, 4.0), (10.0, 4.0), (10.0, 6.0), (0.0, 6.0)), ((0.0, 6.0), (10.0, 6.0), (10.0, 10.0), (0.0, 10.0)))
+    ROOMS = (
+        ((0.0, 0.0), (10.0, 0.0), (10.0, 4.0), (0.0, 4.0)),
+        ((0.0, 4.0), (10.0, 4.0), (10.0, 6.0), (0.0, 6.0)),
+        ((0.0, 6.0), (10.0, 6.0), (10.0, 10.0), (0.0, 10.0)),
+    )
     CORRIDOR = ROOMS[1]
 
     def space(self, **more) -> Space:
@@ -91,19 +100,27 @@ class Ground(unittest.TestCase):
         net = tracks(self.space(), [(0.5, 5.0), (9.0, 2.0), (9.05, 8.0)])
         self.assertTrue(((net.xy >= -0.03) & (net.xy <= 10.03)).all())
         xs = np.unique(net.xy[:, 0])
-        self.assertGreater(np.diff(xs).min(), 0.04)                  # terminals keep their lines, others keep 150 mm
+        self.assertGreater(np.diff(xs).min(), 0.04)  # terminals keep their lines, others keep 150 mm
         self.assertTrue(net.corridor.any() and not net.corridor.all())
 
     def test_heights_are_those_of_zones_and_beams(self):
-        beam = Block("beam B9", ((5.0, 3.9), (5.2, 3.9), (5.2, 6.1), (5.0, 6.1)), 0.12, ((((4.9, 4.8), (5.3, 4.8), (5.3, 5.2), (4.9, 5.2)), 0.28),))
+        beam = Block(
+            "beam B9",
+            ((5.0, 3.9), (5.2, 3.9), (5.2, 6.1), (5.0, 6.1)),
+            0.12,
+            ((((4.9, 4.8), (5.3, 4.8), (5.3, 5.2), (4.9, 5.2)), 0.28),),
+        )
         net = tracks(self.space(zones=(Zone("Z", self.CORRIDOR, 0.3),), blocks=(beam,)), [(0.5, 5.0), (9.5, 5.0)])
         middle = (net.xy[net.edges[:, 0]] + net.xy[net.edges[:, 1]]) / 2
-        under = net.along_x & (np.minimum(net.xy[net.edges[:, 0], 0], net.xy[net.edges[:, 1], 0]) < 5.2) & (
-            np.maximum(net.xy[net.edges[:, 0], 0], net.xy[net.edges[:, 1], 0]) > 5.0)
+        under = (
+            net.along_x
+            & (np.minimum(net.xy[net.edges[:, 0], 0], net.xy[net.edges[:, 1], 0]) < 5.2)
+            & (np.maximum(net.xy[net.edges[:, 0], 0], net.xy[net.edges[:, 1], 0]) > 5.0)
+        )
         through = under & (np.abs(middle[:, 1] - 5.0) < 0.1)
         beside = under & (np.abs(middle[:, 1] - 4.5) < 0.1)
         self.assertTrue(through.any() and beside.any())
-        self.assertTrue((net.height_m[through] == 0.28).all())       # a hole lets more through
+        self.assertTrue((net.height_m[through] == 0.28).all())  # a hole lets more through
         self.assertTrue((net.height_m[beside] == 0.12).all())
         self.assertEqual({net.names[i] for i in net.limit[beside]}, {"beam B9"})
 
@@ -131,7 +148,13 @@ class Ground(unittest.TestCase):
         root = (0.5, 5.0)
         net = tracks(self.space(), [root, *points])
         ways, q = trees.Ways(net, trees.Costs()), [0.1] * 5
-        tree = trees.trunk(ways, net.nearest(root), [net.nearest(p) for p in points], q, net.corridor & (np.abs(net.xy[:, 1] - 5.0) < 0.01))
+        tree = trees.trunk(
+            ways,
+            net.nearest(root),
+            [net.nearest(p) for p in points],
+            q,
+            net.corridor & (np.abs(net.xy[:, 1] - 5.0) < 0.01),
+        )
         flow = tree.flows(q)
         main = [n for n in tree.parent if flow[n] > 0.25]
         self.assertTrue(all(abs(net.xy[n][1] - 5.0) < 0.01 for n in main))

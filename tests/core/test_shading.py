@@ -27,7 +27,9 @@ class Fixed(unittest.TestCase):
         # West of south the sun stands to the left of one who looks at the window from outside.
         self.assertLess(lit(20, 40, width_m=1, height_m=1, fin_left_m=0.3), 1.0)
         self.assertEqual(lit(20, 40, width_m=1, height_m=1, fin_right_m=0.3), 1.0)
-        self.assertAlmostEqual(lit(20, 40, width_m=1, height_m=1, fin_left_m=0.3), lit(20, -40, width_m=1, height_m=1, fin_right_m=0.3), 12)
+        self.assertAlmostEqual(
+            lit(20, 40, width_m=1, height_m=1, fin_left_m=0.3), lit(20, -40, width_m=1, height_m=1, fin_right_m=0.3), 12
+        )
 
     def test_behind_the_wall_and_below_the_horizon_nothing_is_lit(self):
         self.assertEqual(lit(30, 120, width_m=1, height_m=1), 0.0)
@@ -63,13 +65,17 @@ class Obstacles(unittest.TestCase):
     def test_two_shadows_over_each_other_count_once(self):
         plate = [(-90, 0, 1.7), (90, 0, 1.7), (90, -0.5, 1.7), (-90, -0.5, 1.7)]
         once = self.cast(plate)
-        twice = lit_past(in_front(np.array([plate, plate], float), self.MIDDLE, SOUTH), *self.SUN, SOUTH, Window(1.0, 1.2))
+        twice = lit_past(
+            in_front(np.array([plate, plate], float), self.MIDDLE, SOUTH), *self.SUN, SOUTH, Window(1.0, 1.2)
+        )
         assert_allclose(twice, once)
 
     def test_a_wall_across_the_street_hides_the_low_sun_alone(self):
         wall = [(-200, -20, 0), (200, -20, 0), (200, -20, 9), (-200, -20, 9)]
         elevation, azimuth = np.radians([10.0, 40.0]), np.radians([SOUTH, SOUTH])
-        found = lit_past(in_front(np.array([wall], float), self.MIDDLE, SOUTH), elevation, azimuth, SOUTH, Window(1.0, 1.2))
+        found = lit_past(
+            in_front(np.array([wall], float), self.MIDDLE, SOUTH), elevation, azimuth, SOUTH, Window(1.0, 1.2)
+        )
         assert_allclose(found, [0.0, 1.0])
 
     def test_what_stands_behind_or_far_below_casts_nothing(self):
@@ -99,7 +105,9 @@ class Blinds(unittest.TestCase):
         sun = np.array([[0.0] * 8 + [300.0] * 8 + [0.0] * 8])
         self.assertEqual(closed_hours("sun", sun, 200.0, (0, 0)).sum(), 8)
         self.assertEqual(closed_hours("hours", sun, 0.0, (22, 6)).sum(), 8)
-        self.assertEqual((closed_hours("always", sun, 0, (0, 0)).sum(), closed_hours("never", sun, 0, (0, 0)).sum()), (24, 0))
+        self.assertEqual(
+            (closed_hours("always", sun, 0, (0, 0)).sum(), closed_hours("never", sun, 0, (0, 0)).sum()), (24, 0)
+        )
         self.assertRaisesRegex(InputError, "never, always", closed_hours, "sometimes", sun, 0.0, (0, 0))
 
     def test_more_than_all_light_is_refused(self):
@@ -107,4 +115,6 @@ class Blinds(unittest.TestCase):
 
     def test_window_from_glass_and_frame(self):
         # 1.23 x 1.48 m, glass 1.1, frame 1.4 on a quarter, edge 0.06 over 4.336 m: by hand.
-        self.assertAlmostEqual(window_u_value(1.1, 1.4, 0.25, 0.06, 4.336, 1.23 * 1.48), 0.75 * 1.1 + 0.25 * 1.4 + 0.06 * 4.336 / 1.8204, 9)
+        self.assertAlmostEqual(
+            window_u_value(1.1, 1.4, 0.25, 0.06, 4.336, 1.23 * 1.48), 0.75 * 1.1 + 0.25 * 1.4 + 0.06 * 4.336 / 1.8204, 9
+        )

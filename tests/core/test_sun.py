@@ -14,9 +14,9 @@ from garnetfin.core.weather.design_day import RANGE_SHARE, design_days
 
 class ClearSky(unittest.TestCase):
     def test_check_values(self):
-        for tb, td, b, beam, diffuse in ((.35, 2.40, 60, 929.10, 114.55), (.50, 2.10, 30, 604.25, 114.27)):
+        for tb, td, b, beam, diffuse in ((0.35, 2.40, 60, 929.10, 114.55), (0.50, 2.10, 30, 604.25, 114.27)):
             found = clear_sky(1367.0, np.radians(b), tb, td)
-            assert_allclose(found, (beam, diffuse), atol=0.005)   # half of the last printed digit
+            assert_allclose(found, (beam, diffuse), atol=0.005)  # half of the last printed digit
 
     def test_night_is_dark(self):
         self.assertEqual([float(x) for x in clear_sky(1367.0, -0.1, 0.4, 2.3)], [0.0, 0.0])
@@ -32,6 +32,7 @@ class Faces(unittest.TestCase):
 
     def test_beam_and_ground_light_equal_pvlib(self):
         from pvlib import irradiance
+
         beam, diffuse = clear_sky(self.sun.e0_w_m2[:, None], self.sun.elevation, 0.4, 2.3)
         for azimuth, tilt in ((180.0, 90.0), (275.0, 90.0), (90.0, 35.0), (0.0, 0.0)):
             own = face_sun(self.sun, beam, diffuse, [azimuth], [tilt], 0.2)
@@ -66,7 +67,9 @@ class Shade(unittest.TestCase):
 
     def test_overhang_and_reveal_check_values(self):
         # Formula value to four digits; ray tracing gave .602 and .8086.
-        assert_allclose(self.lit(45, 30, width_m=1.0, height_m=1.2, overhang_m=0.5, overhang_gap_m=0.1), 0.6022, atol=5e-5)
+        assert_allclose(
+            self.lit(45, 30, width_m=1.0, height_m=1.2, overhang_m=0.5, overhang_gap_m=0.1), 0.6022, atol=5e-5
+        )
         assert_allclose(self.lit(40, 25, width_m=1.2, height_m=1.5, reveal_m=0.2), 0.8084, atol=5e-5)
 
     def test_sun_behind_the_wall_lights_nothing(self):
@@ -79,12 +82,12 @@ class Shade(unittest.TestCase):
 class Glass(unittest.TestCase):
     def test_angle_factors(self):
         at = np.cos(np.radians([30, 60, 75]))
-        assert_allclose(angle_factor(at, 2, 4.0), [.9924, .8744, .5630], atol=5e-5)
-        assert_allclose(angle_factor(at, 2, 2.5), [.9871, .8304, .5179], atol=5e-5)
+        assert_allclose(angle_factor(at, 2, 4.0), [0.9924, 0.8744, 0.5630], atol=5e-5)
+        assert_allclose(angle_factor(at, 2, 2.5), [0.9871, 0.8304, 0.5179], atol=5e-5)
 
     def test_diffuse_is_the_mean_over_the_hemisphere(self):
         i = np.linspace(0, np.pi / 2, 20001)
-        for q, wanted in ((4.0, .8931), (2.5, .8711)):
+        for q, wanted in ((4.0, 0.8931), (2.5, 0.8711)):
             mean = np.trapezoid(angle_factor(np.cos(i), 2, q) * np.sin(2 * i), i)
             assert_allclose(mean, wanted, atol=1e-4)
 
@@ -103,4 +106,6 @@ class DesignDays(unittest.TestCase):
         self.assertEqual(list(np.flatnonzero(RANGE_SHARE == 0)), [13, 14])
 
     def test_no_number_is_refused(self):
-        self.assertRaisesRegex(InputError, "finite", design_days, [np.nan] * 12, [20.0] * 12, [10.0] * 12, [4.0] * 12, 1e5)
+        self.assertRaisesRegex(
+            InputError, "finite", design_days, [np.nan] * 12, [20.0] * 12, [10.0] * 12, [4.0] * 12, 1e5
+        )

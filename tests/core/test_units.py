@@ -24,9 +24,11 @@ class Factors(unittest.TestCase):
             assert_allclose(to_shown(quantity.name, stored, "IP"), shown, rtol=1e-3, err_msg=quantity.name)
 
     def test_enthalpy_counts_from_another_zero_in_ip(self):
-        # Dry air counts from 0 °F there: h = 0.240 t; saturated air of 70 °F has 34.1 Btu/lb (handbook tables, half the last digit).
+        # Dry air counts from 0 °F there: h = 0.240 t; saturated air of 70 °F has 34.1 Btu/lb (handbook tables, half the
+        # last digit).
         assert_allclose(to_shown("enthalpy", 1006.0 * (0 - 32) / 1.8, "IP"), 0.0, atol=0.02)
         from garnetfin.core.psychro.properties import enthalpy, saturation_ratio
+
         t = (70 - 32) / 1.8
         assert_allclose(to_shown("enthalpy", float(enthalpy(t, saturation_ratio(t, 101325.0))), "IP"), 34.09, atol=0.06)
 
@@ -39,11 +41,22 @@ class Factors(unittest.TestCase):
 class Typing(unittest.TestCase):
     def test_any_unit_into_any_field(self):
         for text, quantity, wanted in (
-                ("12 ft", "length", 3.6576), ("850 m3/h", "room_flow", 850 / 3600), ("0.3 in wg", "pressure", 74.72),
-                ("300", "room_flow", 0.3), ("75 °F", "temperature", 23.888889), ("10 °F", "temperature_difference", 5.555556),
-                ("1.1 W/m2K", "u_value", 1.1), ("50 %", "fraction", 0.5), ("16 in", "duct_size", 0.4064),
-                ("1,5", "length", 1.5), ("−8", "temperature", -8.0), ("1 200", "power", 1200.0), ("2 kW", "power", 2000.0),
-                ("500 cfm", "room_flow", 0.2359737), ("0.1 in wg/100 ft", "friction", 0.8172)):
+            ("12 ft", "length", 3.6576),
+            ("850 m3/h", "room_flow", 850 / 3600),
+            ("0.3 in wg", "pressure", 74.72),
+            ("300", "room_flow", 0.3),
+            ("75 °F", "temperature", 23.888889),
+            ("10 °F", "temperature_difference", 5.555556),
+            ("1.1 W/m2K", "u_value", 1.1),
+            ("50 %", "fraction", 0.5),
+            ("16 in", "duct_size", 0.4064),
+            ("1,5", "length", 1.5),
+            ("−8", "temperature", -8.0),
+            ("1 200", "power", 1200.0),
+            ("2 kW", "power", 2000.0),
+            ("500 cfm", "room_flow", 0.2359737),
+            ("0.1 in wg/100 ft", "friction", 0.8172),
+        ):
             with self.subTest(text=text):
                 assert_allclose(parse(text, quantity, "SI"), wanted, rtol=2e-4)
 

@@ -1,4 +1,6 @@
-"""Hours of weather: quantiles of a ramp, clearness taken back from the model's own sky, and faults that are found and mended."""
+"""Hours of weather: quantiles of a ramp, clearness taken back from the model's own sky, and faults that are found and
+mended.
+"""
 
 import unittest
 from dataclasses import replace
@@ -17,15 +19,28 @@ TAUS = {0: (0.33, 2.45), 6: (0.50, 2.10), 9: (0.75, 1.65)}
 
 
 def synthetic(latitude: float = 40.0, shift_h: int = 0) -> Year:
-    """A smooth invented year under a clear sky of known clearness; each month's days are alike but for the temperature."""
+    """A smooth invented year under a clear sky of known clearness; each month's days are alike but for the
+    temperature.
+    """
     sun = sun_days(latitude, 0.0, 0.0)
     taus = np.array([TAUS.get(m, (0.40, 2.30)) for m in range(12)])
     beam, diffuse = clear_sky(sun.e0_w_m2[:, None], sun.elevation, taus[:, :1], taus[:, 1:])
     month = MONTH_OF_HOUR.reshape(-1, 24)[:, 0]
     day, hour = np.arange(365)[:, None], np.arange(24)[None, :] + 0.5
-    dry = 12 - 9 * np.cos(2 * np.pi * (day - 15) / 365) + 5 * np.cos(2 * np.pi * (hour - 15) / 24) + 1.5 * np.sin(day * 1.7)
-    return Year(dry.ravel(), (dry - 7).ravel(), np.full(HOURS, 100_000.0), np.roll(hourly(beam)[month].ravel(), shift_h),
-                np.roll(hourly(diffuse)[month].ravel(), shift_h), np.full(HOURS, 3.0))
+    dry = (
+        12
+        - 9 * np.cos(2 * np.pi * (day - 15) / 365)
+        + 5 * np.cos(2 * np.pi * (hour - 15) / 24)
+        + 1.5 * np.sin(day * 1.7)
+    )
+    return Year(
+        dry.ravel(),
+        (dry - 7).ravel(),
+        np.full(HOURS, 100_000.0),
+        np.roll(hourly(beam)[month].ravel(), shift_h),
+        np.roll(hourly(diffuse)[month].ravel(), shift_h),
+        np.full(HOURS, 3.0),
+    )
 
 
 class Quantiles(unittest.TestCase):
@@ -56,7 +71,9 @@ class Quantiles(unittest.TestCase):
     def test_too_few_hours_are_refused(self):
         dry = synthetic().dry_c.copy()
         dry[:100] = np.nan
-        self.assertRaisesRegex(InputError, "Only 8660 hours", statistics, replace(synthetic(), dry_c=dry), sun_days(40.0, 0.0, 0.0))
+        self.assertRaisesRegex(
+            InputError, "Only 8660 hours", statistics, replace(synthetic(), dry_c=dry), sun_days(40.0, 0.0, 0.0)
+        )
 
 
 class Faults(unittest.TestCase):
@@ -94,11 +111,14 @@ class Faults(unittest.TestCase):
 
     def test_units_are_told_by_the_size_of_a_column(self):
         y = synthetic()
-        for wrong, field, mend in ((replace(y, dry_c=y.dry_c * 1.8 + 32), "dry_c", "read °F"), (replace(y, dry_c=y.dry_c + 273.15), "dry_c", "read K"),
-                                   (replace(y, pressure_pa=y.pressure_pa / 1000), "pressure_pa", "read kPa"),
-                                   (replace(y, pressure_pa=y.pressure_pa / 100), "pressure_pa", "read hPa"),
-                                   (replace(y, beam_w_m2=y.beam_w_m2 * 3.6), "beam_w_m2", "read kJ/m² in the hour"),
-                                   (replace(y, wind_m_s=y.wind_m_s * 3.6 + 5), "wind_m_s", "read km/h")):
+        for wrong, field, mend in (
+            (replace(y, dry_c=y.dry_c * 1.8 + 32), "dry_c", "read °F"),
+            (replace(y, dry_c=y.dry_c + 273.15), "dry_c", "read K"),
+            (replace(y, pressure_pa=y.pressure_pa / 1000), "pressure_pa", "read kPa"),
+            (replace(y, pressure_pa=y.pressure_pa / 100), "pressure_pa", "read hPa"),
+            (replace(y, beam_w_m2=y.beam_w_m2 * 3.6), "beam_w_m2", "read kJ/m² in the hour"),
+            (replace(y, wind_m_s=y.wind_m_s * 3.6 + 5), "wind_m_s", "read km/h"),
+        ):
             with self.subTest(mend=mend):
                 found = self.kinds(wrong)["units", field]
                 self.assertEqual(found.mend, mend)
@@ -129,7 +149,13 @@ class Kept(unittest.TestCase):
 
     def test_damaged_hours_are_refused(self):
         good = to_csv(synthetic()).encode()
-        for bad in (b"", b"x\n1\n", good[:5000], good.replace(b"dry_c", b"wet_c"), good.replace(b"3.00\n", b"three\n", 1)):
+        for bad in (
+            b"",
+            b"x\n1\n",
+            good[:5000],
+            good.replace(b"dry_c", b"wet_c"),
+            good.replace(b"3.00\n", b"three\n", 1),
+        ):
             self.assertRaises(InputError, from_csv, bad)
 
     def test_a_complete_year_has_no_holes(self):

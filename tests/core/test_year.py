@@ -28,12 +28,26 @@ def r0_year(days: int = 1, on=slice(0, 24), limit: float = np.inf, rooms: int = 
 
     runs = np.zeros((rooms, 24), bool)
     runs[:, on] = True
-    faces = YearFaces(np.repeat(np.arange(rooms), 5), np.tile(AREAS, rooms), np.full(5 * rooms, 2.5), np.full(5 * rooms, 5.5),
-                      ((C15, EPS), (Layer(resistance_m2k_w=WINDOW_R - 0.04),), (BOARD,), (C10,), (C10,)) * rooms,
-                      (25.0, 25.0, None, None, None) * rooms)
-    drive = YearDrive(again(behind), again(flux), again((200 * working)[None]), again((300 * working)[None]), np.tile(outdoor, days),
-                      np.full(rooms, 5.0), np.full(rooms, 270_000.0))
-    plan = YearPlan(runs, np.full((rooms, 24), -50.0), np.full((rooms, 24), 24.0), np.full(rooms, np.inf), np.full(rooms, limit))
+    faces = YearFaces(
+        np.repeat(np.arange(rooms), 5),
+        np.tile(AREAS, rooms),
+        np.full(5 * rooms, 2.5),
+        np.full(5 * rooms, 5.5),
+        ((C15, EPS), (Layer(resistance_m2k_w=WINDOW_R - 0.04),), (BOARD,), (C10,), (C10,)) * rooms,
+        (25.0, 25.0, None, None, None) * rooms,
+    )
+    drive = YearDrive(
+        again(behind),
+        again(flux),
+        again((200 * working)[None]),
+        again((300 * working)[None]),
+        np.tile(outdoor, days),
+        np.full(rooms, 5.0),
+        np.full(rooms, 270_000.0),
+    )
+    plan = YearPlan(
+        runs, np.full((rooms, 24), -50.0), np.full((rooms, 24), 24.0), np.full(rooms, np.inf), np.full(rooms, limit)
+    )
     return faces, drive, plan
 
 
@@ -62,12 +76,17 @@ class AgainstThePeriodicDay(unittest.TestCase):
     def test_progress_may_stop_it(self):
         def stop(share: float) -> None:
             raise Cancelled
+
         self.assertRaises(Cancelled, run_year, *r0_year(2), stop)
 
     def test_half_days_are_refused(self):
         faces, drive, plan = r0_year(1)
-        short = YearDrive(*(getattr(drive, n)[..., :20] if n not in ("exchange_w_k", "capacity_j_k") else getattr(drive, n)
-                            for n in YearDrive.__dataclass_fields__))
+        short = YearDrive(
+            *(
+                getattr(drive, n)[..., :20] if n not in ("exchange_w_k", "capacity_j_k") else getattr(drive, n)
+                for n in YearDrive.__dataclass_fields__
+            )
+        )
         self.assertRaisesRegex(InputError, "whole days", run_year, faces, short, plan)
 
 

@@ -33,7 +33,10 @@ class Weather(unittest.TestCase):
         self.assertEqual((max(warm), min(warm)), (31.8, 9.5))
 
     def test_design_days_are_possible_air(self):
-        columns = {n: [getattr(m, n).value for m in self.months] for n in ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k")}
+        columns = {
+            n: [getattr(m, n).value for m in self.months]
+            for n in ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k")
+        }
         days = design_days(*columns.values(), 101325.0)
         self.assertTrue(np.all(days.humidity_ratio > 0))
         self.assertTrue(np.all(days.wet_bulb_c <= days.dry_bulb_c + 1e-9))
@@ -47,6 +50,7 @@ class TernPoint(unittest.TestCase):
         script("weather")
         demo = script("make_tern_point")
         import json
+
         plan = json.loads((DEMO / "tern_point_plan.json").read_text(encoding="utf-8"))
         self.assertEqual(demo.rooms(plan), tuple(structs.replace(r, zone_id="") for r in station().rooms))
         self.assertEqual(demo.walls(plan), station().walls)

@@ -1,4 +1,6 @@
-"""Air systems of the example through the engine: patterns, hours, balances, plant, findings with mends that help, derivations."""
+"""Air systems of the example through the engine: patterns, hours, balances, plant, findings with mends that help,
+derivations.
+"""
 
 import unittest
 from functools import lru_cache
@@ -69,7 +71,8 @@ class Patterns(unittest.TestCase):
                 self.assertIsInstance(found, TrainResult)
                 self.assertEqual([p.kind for p in found.parts], list(pattern.kinds))
                 greatest = max(found.coils_peak_w, found.heater_w(found.heating))
-                self.assertEqual(len(found.solved.handler_kg_s), len(found.hours) + 1)          # and the winter design day
+                # and the winter design day
+                self.assertEqual(len(found.solved.handler_kg_s), len(found.hours) + 1)
                 for node, left in found.solved.energy.items():
                     # A tenth of a per mille of the plant; the requirement is one per mille.
                     self.assertLess(float(np.abs(left).max()), 1e-4 * greatest, node)
@@ -117,9 +120,14 @@ class Patterns(unittest.TestCase):
         before = found.parts[[p.id for p in found.parts].index(part.id) - 1].id
         t, w, m = found.cooling.node(before)
         volume = float(air.specific_volume(t, w, found.pressure_pa))
-        assert_allclose(found.cooling.heat_w(part.id), m * volume * fan.point.pressure_pa / part.get("efficiency"), rtol=1e-6)
+        assert_allclose(
+            found.cooling.heat_w(part.id), m * volume * fan.point.pressure_pa / part.get("efficiency"), rtol=1e-6
+        )
         duct = next(p for p in found.parts if p.kind == "duct")
-        assert_allclose(duct.get("surface_m2"), sum(s.section.perimeter_m * s.length_m for s in results.ducts[AHU].segments.values()))
+        assert_allclose(
+            duct.get("surface_m2"),
+            sum(s.section.perimeter_m * s.length_m for s in results.ducts[AHU].segments.values()),
+        )
 
     def test_supply_held_behind_the_coil_moves_flows_until_both_agree(self):
         results = after(SetSystemChoice(AHU, "supply", "coil"))
@@ -136,7 +144,7 @@ class Patterns(unittest.TestCase):
         at = found.cooling
         bare = without(results, AHU, "recovery", at.month, at.hour)
         self.assertGreater(bare.cooling_w, at.cooling_w)
-        self.assertLess(bare.heat_w("supply_fan"), at.heat_w("supply_fan"))          # its pressure drop is away, too
+        self.assertLess(bare.heat_w("supply_fan"), at.heat_w("supply_fan"))  # its pressure drop is away, too
         self.assertGreater(found.heater_w(without(results, AHU, "recovery", -1, 0)), found.heater_w(found.heating))
         self.assertIsInstance(without(results, AHU, "rooms", 6, 14), Missing)
         self.assertIsInstance(without(results, AHU, "nothing", 6, 14), Missing)
@@ -144,13 +152,20 @@ class Patterns(unittest.TestCase):
 
 class RoomFlows(unittest.TestCase):
     def test_every_room_zone_and_system_balances(self):
-        for results in (after(), after(SetRoomValue((room("0.02"),), "return_m3s", pinned(0.1))), after(SetRoomChoice((room("0.04"),), "pressure", "negative high"))):
+        for results in (
+            after(),
+            after(SetRoomValue((room("0.02"),), "return_m3s", pinned(0.1))),
+            after(SetRoomChoice((room("0.04"),), "pressure", "negative high")),
+        ):
             for row in results.air[AHU].rooms:
                 comes = row.flow_m3s + row.transfer_in_m3s + max(-row.offset_m3s, 0.0)
                 goes = row.return_m3s + row.extract_m3s + row.transfer_out_m3s + max(row.offset_m3s, 0.0)
                 # Make-up that is missing is drawn in from anywhere: it is part of the offset and said as short.
                 assert_allclose(comes, goes, atol=1e-9, err_msg=row.room_id)
-        self.assertEqual(after(SetRoomChoice((room("0.04"),), "pressure", "negative high")).room_air[room("0.04")].pressure, "negative high")
+        self.assertEqual(
+            after(SetRoomChoice((room("0.04"),), "pressure", "negative high")).room_air[room("0.04")].pressure,
+            "negative high",
+        )
 
     def test_a_pinned_need_governs_and_is_said_when_it_is_too_little(self):
         results = after(SetRoomChoice((room("0.01"),), "need", "air change"))
@@ -159,7 +174,9 @@ class RoomFlows(unittest.TestCase):
         assert_allclose(row.exact_m3s, row.need("air change"))
         found = next(f for f in results.findings if f.code == "pinned-need")
         self.assertEqual(found.object_id, room("0.01"))
-        self.assertEqual(run(found.mends[0].command.apply(results.project), MEMO).room_air[room("0.01")].governs, "cooling")
+        self.assertEqual(
+            run(found.mends[0].command.apply(results.project), MEMO).room_air[room("0.01")].governs, "cooling"
+        )
 
     def test_transfer_air_by_rule_is_what_the_room_lacks(self):
         results = station_results()
@@ -175,14 +192,20 @@ class RoomFlows(unittest.TestCase):
         self.assertEqual(MoveTransfer("move1", "").apply(station()).transfers, ())
 
     def test_outdoor_air_by_each_method(self):
-        quality, substance, both, area = (after(SetBookChoice("outdoor_method", m)).air[AHU]
-                                          for m in ("quality", "substance", "both", "people and area"))
+        quality, substance, both, area = (
+            after(SetBookChoice("outdoor_method", m)).air[AHU]
+            for m in ("quality", "substance", "both", "people and area")
+        )
         for one, other, most in zip(quality.rooms, substance.rooms, both.rooms):
-            assert_allclose(most.need("outdoor air"), max(one.need("outdoor air"), other.need("outdoor air")), atol=1e-12)
+            assert_allclose(
+                most.need("outdoor air"), max(one.need("outdoor air"), other.need("outdoor air")), atol=1e-12
+            )
         self.assertIsNone(quality.ventilation)
         v = area.ventilation
         assert_allclose(area.outdoor_m3s, min(v.uncorrected_m3s / v.efficiency, area.flow_m3s))
-        self.assertEqual(area.critical_room, area.rooms[[r.room_id for r in area.rooms].index(area.critical_room)].room_id)
+        self.assertEqual(
+            area.critical_room, area.rooms[[r.room_id for r in area.rooms].index(area.critical_room)].room_id
+        )
         strict = after(SetBookChoice("category", "I")).air[AHU]
         self.assertGreater(strict.outdoor_m3s, quality.outdoor_m3s)
 
@@ -210,8 +233,11 @@ class Plant(unittest.TestCase):
         assert_allclose(plant.cooling_sum_w, sum(peaks))
         self.assertLessEqual(plant.cooling_w, plant.cooling_sum_w * (1 + 1e-9))
         # An independent route: both systems at every hour of the design days.
-        together = sum(s.cooling_w + np.maximum(s.unit_w, 0).sum(axis=0) for s in (all_hours(results, i) for i in results.trains))
-        assert_allclose(plant.cooling_w, together.max(), rtol=2e-3)        # six hours of the building's own load are looked at
+        together = sum(
+            s.cooling_w + np.maximum(s.unit_w, 0).sum(axis=0) for s in (all_hours(results, i) for i in results.trains)
+        )
+        # six hours of the building's own load are looked at
+        assert_allclose(plant.cooling_w, together.max(), rtol=2e-3)
         assert_allclose(plant.chilled_m3s, plant.cooling_w / (4.186e6 * 6.0))
         assert_allclose(plant.plant_m2, 0.06 * (plant.cooling_w + plant.heating_w) / 1000)
 
@@ -224,15 +250,29 @@ class Plant(unittest.TestCase):
 class Findings(unittest.TestCase):
     # A way to each finding, and the code it has; applying its first mend must take it away.
     WAYS = {
-        "adp": (SetSystemValue(AHU, "supply_c", pinned(6.0)),), "supply-cold": (SetSystemValue(AHU, "supply_c", pinned(8.0)),),
-        "overcooled": (SetPattern(AHU, "vav"),), "humid": (SetPattern(AHU, "single_zone_cav"),), "preheat": (SetPattern(AHU, "doas"),),
-        "cold": (SetPattern(AHU, "vav"),), "frost": (SetPattern(AHU, "vav"),),
-        "warm": (SetPattern(AHU, "single_zone_cav"),), "make-up": (MoveTransfer("move1", ""), SetRoomValue((room("0.10"),), "supply_m3s", pinned(0.05))),
-        "foul-return": (SetRoomValue((room("0.10"),), "extract_m3s", pinned(0.0)), MoveTransfer("move1", "")), "unbalanced": (),
-        "transfer-warm": (), "ventilation": (SetBookChoice("outdoor_method", "people and area"), SetRoomValue((room("0.02"),), "people", pinned(140.0)),
-                                             SetRoomValue((room("0.02"),), "supply_m3s", pinned(0.03))),
+        "adp": (SetSystemValue(AHU, "supply_c", pinned(6.0)),),
+        "supply-cold": (SetSystemValue(AHU, "supply_c", pinned(8.0)),),
+        "overcooled": (SetPattern(AHU, "vav"),),
+        "humid": (SetPattern(AHU, "single_zone_cav"),),
+        "preheat": (SetPattern(AHU, "doas"),),
+        "cold": (SetPattern(AHU, "vav"),),
+        "frost": (SetPattern(AHU, "vav"),),
+        "warm": (SetPattern(AHU, "single_zone_cav"),),
+        "make-up": (MoveTransfer("move1", ""), SetRoomValue((room("0.10"),), "supply_m3s", pinned(0.05))),
+        "foul-return": (SetRoomValue((room("0.10"),), "extract_m3s", pinned(0.0)), MoveTransfer("move1", "")),
+        "unbalanced": (),
+        "transfer-warm": (),
+        "ventilation": (
+            SetBookChoice("outdoor_method", "people and area"),
+            SetRoomValue((room("0.02"),), "people", pinned(140.0)),
+            SetRoomValue((room("0.02"),), "supply_m3s", pinned(0.03)),
+        ),
         "outdoor-above-supply": (SetSystemValue(AHU, "outdoor_m3s", pinned(4.0)),),
-        "humidifier": (AddPart(AHU, "humidifier"), SetPart(AHU, "humidifier", "choice", "spray"), SetPart(AHU, "humidifier", "humidity", pinned(0.85))),
+        "humidifier": (
+            AddPart(AHU, "humidifier"),
+            SetPart(AHU, "humidifier", "choice", "spray"),
+            SetPart(AHU, "humidifier", "humidity", pinned(0.85)),
+        ),
     }
 
     def test_each_is_reached_names_what_and_where_and_its_mend_helps(self):
@@ -244,7 +284,11 @@ class Findings(unittest.TestCase):
                 self.assertTrue(found.title and found.reason)
                 for mend in found.mends[:1]:
                     again = run(mend.command.apply(results.project), MEMO)
-                    same = [f for f in again.findings if f.code == code and f.object_id == found.object_id and f.title == found.title]
+                    same = [
+                        f
+                        for f in again.findings
+                        if f.code == code and f.object_id == found.object_id and f.title == found.title
+                    ]
                     self.assertEqual(same, [], mend.label)
 
     def test_a_steady_state_is_found_in_all_of_them(self):
@@ -258,7 +302,7 @@ class Gaps(unittest.TestCase):
         new = next(i for i in results.air if i != AHU)
         self.assertIsInstance(results.air[new], Missing)
         self.assertIsInstance(results.trains[new], Missing)
-        self.assertIsInstance(results.trains[AHU], TrainResult)             # nothing else stops
+        self.assertIsInstance(results.trains[AHU], TrainResult)  # nothing else stops
         bare = structs.replace(station(), air_systems=(structs.replace(station().air_systems[0], parts=()),))
         self.assertEqual(run(bare, MEMO).trains[AHU].reason, "no train")
         warm = after(SetSystemValue(AHU, "supply_c", pinned(30.0)))
@@ -270,8 +314,14 @@ class Gaps(unittest.TestCase):
         self.assertEqual(found.coils_peak_w, 0.0)
         self.assertGreater(found.heater_w(found.heating), 20e3)
         cold = after(SetMonths(AHU, "heating_months", (5, 6, 7, 8, 9)))
-        self.assertGreater(cold.trains[AHU].heater_w(cold.trains[AHU].heating), 20e3)     # summer holds a month of the southern winter
-        self.assertLess(after(SetMonths(AHU, "heating_months", ())).trains[AHU].heater_w(after(SetMonths(AHU, "heating_months", ())).trains[AHU].heating), 1.0)
+        # summer holds a month of the southern winter
+        self.assertGreater(cold.trains[AHU].heater_w(cold.trains[AHU].heating), 20e3)
+        self.assertLess(
+            after(SetMonths(AHU, "heating_months", ()))
+            .trains[AHU]
+            .heater_w(after(SetMonths(AHU, "heating_months", ())).trains[AHU].heating),
+            1.0,
+        )
 
     def test_a_room_that_leaves_the_system_takes_its_air_along(self):
         less = after(SetServed((room("0.03"),), ""))
@@ -287,10 +337,21 @@ class Why(unittest.TestCase):
     def test_every_figure_of_air_leads_down_to_a_source(self):
         results, seen = station_results(), {}
         at = results.trains[AHU].cooling
-        first = [("flow", r.room_id) for r in results.air[AHU].rooms] + [("need", r.room_id, n) for r in results.air[AHU].rooms for n in NEEDS if r.need(n) > 0]
-        first += [("air balance", r.room_id) for r in results.air[AHU].rooms] + [("coil", AHU, at.month, at.hour), ("system outdoor", AHU),
-                                                                               ("plant", "cooling"), ("plant", "heating")]
-        first += [("part", AHU, p.id, m, h) for p in results.trains[AHU].parts if p.kind != "rooms" for m, h in ((at.month, at.hour), (-1, -1))]
+        first = [("flow", r.room_id) for r in results.air[AHU].rooms] + [
+            ("need", r.room_id, n) for r in results.air[AHU].rooms for n in NEEDS if r.need(n) > 0
+        ]
+        first += [("air balance", r.room_id) for r in results.air[AHU].rooms] + [
+            ("coil", AHU, at.month, at.hour),
+            ("system outdoor", AHU),
+            ("plant", "cooling"),
+            ("plant", "heating"),
+        ]
+        first += [
+            ("part", AHU, p.id, m, h)
+            for p in results.trains[AHU].parts
+            if p.kind != "rooms"
+            for m, h in ((at.month, at.hour), (-1, -1))
+        ]
         first += [("air state", AHU, n, at.month, at.hour) for n in at.solved.nodes]
 
         def walk(address) -> None:
@@ -302,6 +363,7 @@ class Why(unittest.TestCase):
             for part in (*why.parts, *(p for p in why.equation if isinstance(p, Term))):
                 if part.address:
                     walk(part.address)
+
         for address in first:
             walk(address)
         self.assertGreater(len(seen), 250)
@@ -313,12 +375,19 @@ class Why(unittest.TestCase):
         assert_allclose(explain(results, ("flow", room("0.02"))).figure, results.room_air[room("0.02")].flow_m3s)
         assert_allclose(explain(results, ("plant", "heating")).figure, results.plant.heating_w)
         for number, name in (("0.01", "cooling"), ("0.02", "heating"), ("0.09", "air change"), ("0.02", "outdoor air")):
-            assert_allclose(explain(results, ("need", room(number), name)).figure, results.room_air[room(number)].need(name))
+            assert_allclose(
+                explain(results, ("need", room(number), name)).figure, results.room_air[room(number)].need(name)
+            )
 
 
 class StateListAnswered(unittest.TestCase):
     def test_rows_know_weather_rooms_and_the_train(self):
-        results = after(AddListRow("air system", f"{AHU}/mixing"), AddListRow("room", room("0.03")), AddListRow("room", room("0.07")), AddListRow("outdoor", "winter"))
+        results = after(
+            AddListRow("air system", f"{AHU}/mixing"),
+            AddListRow("room", room("0.03")),
+            AddListRow("room", room("0.07")),
+            AddListRow("outdoor", "winter"),
+        )
         found = {r.name: a for r, a in zip(results.project.state_list, answers(results, {}))}
         at = results.trains[AHU].cooling
         assert_allclose((found["State of 1"].t, found["State of 1"].w), at.node("mixing")[:2])
@@ -356,7 +425,13 @@ class Year(unittest.TestCase):
 
     def test_the_plant_rests_when_nobody_is_there(self):
         from garnetfin.project.edits.systems import SetOperation
-        results, hours = after(SetOperation(AHU, "mode", "hours"), SetOperation(AHU, "from_h", 7.0), SetOperation(AHU, "to_h", 18.0)), synthetic()
+
+        results, hours = (
+            after(
+                SetOperation(AHU, "mode", "hours"), SetOperation(AHU, "from_h", 7.0), SetOperation(AHU, "to_h", 18.0)
+            ),
+            synthetic(),
+        )
         year = air_year(results, hours, AHU)
         # The data room is used every day, so the unit runs its 11 hours every day.
         self.assertEqual(int(year.on.sum()), 365 * 11)
@@ -387,10 +462,10 @@ class Chart(unittest.TestCase):
             self.assertEqual(kinds, {"rh", "h", "v", "wb"})
 
     def test_the_way_through_a_coil_stays_between_its_states_and_below_saturation(self):
-        w1 = float(air.humidity_ratio(27.5, .5, 101325))
-        way = coil_path(27.5, w1, 13.0, .008723, 11.379, 101325.0)
+        w1 = float(air.humidity_ratio(27.5, 0.5, 101325))
+        way = coil_path(27.5, w1, 13.0, 0.008723, 11.379, 101325.0)
         assert_allclose(way[0], (27.5, w1))
-        assert_allclose(way[-1], (13.0, .008723))
+        assert_allclose(way[-1], (13.0, 0.008723))
         self.assertTrue((np.diff(way[:, 0]) < 0).all() and (np.diff(way[:, 1]) <= 1e-12).all())
         self.assertTrue((air.relative_humidity(way[:, 0], way[:, 1], 101325.0) <= 1 + 1e-9).all())
-        assert_allclose(coil_path(27.0, .009, 20.0, .009, float("nan"), 101325.0), [[27.0, .009], [20.0, .009]])
+        assert_allclose(coil_path(27.0, 0.009, 20.0, 0.009, float("nan"), 101325.0), [[27.0, 0.009], [20.0, 0.009]])

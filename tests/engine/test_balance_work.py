@@ -42,7 +42,10 @@ class CommissioningSheet(unittest.TestCase):
 
     def test_the_index_terminal_stays_open_and_every_other_is_set_once(self):
         rows = self.once.rows
-        self.assertEqual(sorted(r.segment_id for r in rows), sorted(i for i, r in self.at.ducts.segments.items() if r.damper is not None))
+        self.assertEqual(
+            sorted(r.segment_id for r in rows),
+            sorted(i for i, r in self.at.ducts.segments.items() if r.damper is not None),
+        )
         self.assertEqual([r.order for r in rows], list(range(1, len(rows) + 1)))
         reference = [r for r in rows if r.reference]
         self.assertEqual([r.terminal_id for r in reference], [self.at.ducts.index.terminal_id])
@@ -53,8 +56,13 @@ class CommissioningSheet(unittest.TestCase):
     def test_a_second_pass_brings_them_together_at_the_computed_blades(self):
         self.assertLess(self.twice.spread, 0.06)
         self.assertLess(self.twice.spread, self.once.spread)
-        off = [abs(r.angle_deg - r.computed_deg) for r in self.twice.rows if r.angle_deg is not None and r.computed_deg is not None]
-        self.assertLess(np.median(off), 1.0)                                   # of degrees: both hold the same pressures
+        off = [
+            abs(r.angle_deg - r.computed_deg)
+            for r in self.twice.rows
+            if r.angle_deg is not None and r.computed_deg is not None
+        ]
+        # of degrees: both hold the same pressures
+        self.assertLess(np.median(off), 1.0)
         self.assertAlmostEqual(self.twice.speed_ratio, 1.0, 2)
         for r in self.once.rows:
             assert_allclose(r.reading_m3s / r.design_m3s, r.target, rtol=2e-3)
@@ -72,7 +80,7 @@ class CommissioningSheet(unittest.TestCase):
     def test_it_can_be_stopped_and_boxes_need_none(self):
         with mock.patch.dict(commissioning_module._known, clear=True):
             self.assertRaises(Cancelled, commissioning, self.at, 1, stop)
-            self.assertIsNone(remembered(self.at, 1))        # half of it is nothing
+            self.assertIsNone(remembered(self.at, 1))  # half of it is nothing
         self.assertIs(commissioning(self.at, 1), remembered(self.at, 1))
         results = run(SetPattern(AHU, "vav").apply(station()), Memo())
         self.assertIsInstance(commissioning(case_in(results, AHU)), Missing)
@@ -98,8 +106,15 @@ class Resizing(unittest.TestCase):
         results = run(edit.apply(station()), Memo())
         ducts = results.ducts[AHU]
         assert_allclose(ducts.runs.fan_pa, self.found.resized.fan_pa, rtol=1e-9)
-        assert_allclose(sum(r.damper.surplus_pa for r in ducts.segments.values() if r.damper), self.found.resized.taken_pa, rtol=1e-9)
-        self.assertEqual(sum(s.pinned for s in ducts.segments.values()), sum(s.pinned for s in station_results().ducts[AHU].segments.values()) + len(self.found.sizes))
+        assert_allclose(
+            sum(r.damper.surplus_pa for r in ducts.segments.values() if r.damper),
+            self.found.resized.taken_pa,
+            rtol=1e-9,
+        )
+        self.assertEqual(
+            sum(s.pinned for s in ducts.segments.values()),
+            sum(s.pinned for s in station_results().ducts[AHU].segments.values()) + len(self.found.sizes),
+        )
         for s in self.found.sizes:
             self.assertLessEqual(ducts.segments[s].velocity_m_s, ducts.segments[s].velocity_limit * 1.001)
         self.assertLess(results.real[AHU].spread, 1e-3)
@@ -128,7 +143,10 @@ class SingleChanges(unittest.TestCase):
         fan = station_results().fans[AHU]
         from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
         from garnetfin.project.values import Pinned
-        project = SetSystemValue(AHU, "fan_rpm", Pinned(value=fan.chosen.speed_rpm)).apply(ChooseFan(AHU, fan.chosen.fan_id).apply(change.command.apply(station())))
+
+        project = SetSystemValue(AHU, "fan_rpm", Pinned(value=fan.chosen.speed_rpm)).apply(
+            ChooseFan(AHU, fan.chosen.fan_id).apply(change.command.apply(station()))
+        )
         after = real_flows(case_in(run(project, Memo()), AHU), self.what)
         assert_allclose(missing_share(after), change.after, rtol=1e-6)
 
@@ -154,7 +172,10 @@ class Bookkeeping(unittest.TestCase):
 
     def test_a_loaded_filter_loses_more(self):
         at = case_in(station_results(), AHU)
-        lost = {state: next(s.loss_pa for s in run_of(at, at.ducts.index, state) if s.name.startswith("Filter")) for state in ("clean", "", "final")}
+        lost = {
+            state: next(s.loss_pa for s in run_of(at, at.ducts.index, state) if s.name.startswith("Filter"))
+            for state in ("clean", "", "final")
+        }
         assert_allclose((lost["clean"], lost["final"]), (0.6 * lost[""], 1.4 * lost[""]))
 
     def test_the_way_back_ends_outside(self):
@@ -175,7 +196,9 @@ class SoundOfTheExample(unittest.TestCase):
             p = ducts.tree.parent[s]
             if p >= 0:
                 r = ducts.segments[ducts.segment_ids[s]]
-                most = noise.add([found.at_end[ducts.segment_ids[p]], noise.duct_bands(r.velocity_m_s, r.section.area_m2)])
+                most = noise.add(
+                    [found.at_end[ducts.segment_ids[p]], noise.duct_bands(r.velocity_m_s, r.section.area_m2)]
+                )
                 self.assertTrue((found.at_end[r.segment_id] <= most + 1e-9).all())
 
     def test_without_its_silencer_every_room_hears_more_of_the_fan(self):
@@ -207,7 +230,12 @@ class ByHand(unittest.TestCase):
 class FanLines(unittest.TestCase):
     def test_curves_by_other_figures_pass_through_the_point(self):
         fan = station_results().fans[AHU]
-        for quantity, value in (("efficiency", fan.point.efficiency), ("power", fan.point.shaft_w), ("noise", fan.point.sound_db), ("pressure", fan.point.pressure_pa)):
+        for quantity, value in (
+            ("efficiency", fan.point.efficiency),
+            ("power", fan.point.shaft_w),
+            ("noise", fan.point.sound_db),
+            ("pressure", fan.point.pressure_pa),
+        ):
             line, others = lines_of(station_results(), AHU, quantity)
             # 1 %: sixty points of a smooth curve, joined straight.
             assert_allclose(np.interp(fan.point.flow_m3s, *line), value, rtol=0.01)
@@ -226,6 +254,9 @@ class Plates(unittest.TestCase):
     def test_a_plate_is_not_opened_by_a_what_if_nor_set_on_site(self):
         t = next(t for t in station_results().ducts[AHU].terminals if t.surplus_pa > 30)
         at = case_in(run(SetDuctChoice((t.segment_id,), "damper", "orifice").apply(station()), Memo()), AHU)
-        open_, free = real_flows(at, WhatIf(dampers_open=True)), real_flows(case_in(station_results(), AHU), WhatIf(dampers_open=True))
+        open_, free = (
+            real_flows(at, WhatIf(dampers_open=True)),
+            real_flows(case_in(station_results(), AHU), WhatIf(dampers_open=True)),
+        )
         self.assertLess(open_.ratio(t.terminal_id), 0.95 * free.ratio(t.terminal_id))
         self.assertNotIn(t.segment_id, [r.segment_id for r in commissioning(at).rows])

@@ -58,7 +58,9 @@ class Checks(unittest.TestCase):
     def test_glass_share_by_facade_is_the_hand_count(self):
         result = run(one_room(), Memo()).building
         self.assertEqual(len(result.facades), 1)
-        assert_allclose((result.facades[0].facing_deg, result.facades[0].wall_m2, result.facades[0].glass_m2), (180, 15.0, 3.0))
+        assert_allclose(
+            (result.facades[0].facing_deg, result.facades[0].wall_m2, result.facades[0].glass_m2), (180, 15.0, 3.0)
+        )
 
     def test_rooms_in_no_zone_count_once_there_are_zones(self):
         self.assertNotIn("no-zone", titles(house()))
@@ -70,7 +72,8 @@ class Checks(unittest.TestCase):
         project = house()
         self.assertEqual([known_as(project, r) for r in project.rooms], ["detailed", "shell"])
         self.assertEqual(known_as(project, structs.replace(project.rooms[0], sketched=True)), "shell")
-        alone = structs.replace(project.rooms[0], id="nobody", sketched=True)         # no wall, roof or floor of its own is known
+        # no wall, roof or floor of its own is known
+        alone = structs.replace(project.rooms[0], id="nobody", sketched=True)
         self.assertEqual(known_as(project, alone), "early estimate")
 
 
@@ -79,7 +82,9 @@ class Zones(unittest.TestCase):
         project = SetRoomValue(("n2",), "cooling_c", Pinned(value=21.0)).apply(AddZone(("n1", "n2")).apply(house()))
         project = SetZoneValue("z1", "cooling_c", Pinned(value=23.5)).apply(project)
         figures = [run(project, Memo()).room(i).figures.cooling_c for i in ("n1", "n2")]
-        self.assertEqual([(f.figure, f.by_rule, f.origin) for f in figures], [(23.5, 23.5, "rule"), (21.0, 23.5, "pinned")])
+        self.assertEqual(
+            [(f.figure, f.by_rule, f.origin) for f in figures], [(23.5, 23.5, "rule"), (21.0, 23.5, "pinned")]
+        )
         self.assertEqual(figures[0].source, "zone Zone 1")
 
     def test_a_colder_supply_in_the_zone_needs_less_air(self):

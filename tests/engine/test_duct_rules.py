@@ -58,8 +58,10 @@ class Methods(unittest.TestCase):
         self.assertIsInstance(compare(station_results(), "nobody"), Missing)
 
     def test_what_gave_each_size_is_known(self):
-        self.assertEqual(set(Counter(s.by for s in ducts_after(SetSystemChoice(AHU, "sizing", "regain")).segments.values())),
-                         {"limits", "pinned", "regain", "first velocity"})
+        self.assertEqual(
+            set(Counter(s.by for s in ducts_after(SetSystemChoice(AHU, "sizing", "regain")).segments.values())),
+            {"limits", "pinned", "regain", "first velocity"},
+        )
         self.assertIn("cost", {s.by for s in ducts_after(SetSystemChoice(AHU, "sizing", "cost")).segments.values()})
 
     def test_an_unknown_way_is_refused(self):
@@ -76,23 +78,49 @@ class Rules(unittest.TestCase):
 
     def test_a_trunk_is_reduced_only_after_a_set_share(self):
         kept = ducts_after(SetAssumption("duct_reduce", Pinned(value=0.3)))
-        self.assertLess(len({s.section for s in kept.segments.values()}), len({s.section for s in station_results().ducts[AHU].segments.values()}))
+        self.assertLess(
+            len({s.section for s in kept.segments.values()}),
+            len({s.section for s in station_results().ducts[AHU].segments.values()}),
+        )
         self.assertIn("kept", {s.by for s in kept.segments.values()})
         self.assertTrue(all(s.section == s.ladder.section for s in kept.segments.values() if s.by == "kept"))
 
     def test_sizes_of_the_site(self):
         extra = ducts_after(SetBookChoice("duct_series", "extra"))
-        self.assertTrue(any(round(s.section.width_m * 1000) in (112, 140, 150, 180, 224) for s in extra.segments.values() if s.section.shape == "round"))
+        self.assertTrue(
+            any(
+                round(s.section.width_m * 1000) in (112, 140, 150, 180, 224)
+                for s in extra.segments.values()
+                if s.section.shape == "round"
+            )
+        )
         steps = ducts_after(SetAssumption("duct_step_m", Pinned(value=0.1)))
-        self.assertTrue(all(abs((s.section.width_m - s.section.height_m) / 0.1 % 1 - round((s.section.width_m - s.section.height_m) / 0.1 % 1)) < 1e-6
-                            for s in steps.segments.values() if s.section.shape == "rectangular" and not s.pinned))
+        self.assertTrue(
+            all(
+                abs(
+                    (s.section.width_m - s.section.height_m) / 0.1 % 1
+                    - round((s.section.width_m - s.section.height_m) / 0.1 % 1)
+                )
+                < 1e-6
+                for s in steps.segments.values()
+                if s.section.shape == "rectangular" and not s.pinned
+            )
+        )
         least = ducts_after(SetAssumption("duct_least_m", Pinned(value=0.15)))
         self.assertGreaterEqual(min(s.section.width_m for s in least.segments.values() if not s.pinned), 0.15)
 
     def test_one_height_for_the_system(self):
         flat = ducts_after(SetSystemValue(AHU, "duct_height_m", Pinned(value=0.15)))
-        self.assertEqual({s.section.height_m for s in flat.segments.values() if s.section.shape == "rectangular" and not s.pinned}, {0.15})
-        self.assertRaisesRegex(InputError, "Height of rectangular", SetSystemValue(AHU, "duct_height_m", Pinned(value=9.0)).apply, station())
+        self.assertEqual(
+            {s.section.height_m for s in flat.segments.values() if s.section.shape == "rectangular" and not s.pinned},
+            {0.15},
+        )
+        self.assertRaisesRegex(
+            InputError,
+            "Height of rectangular",
+            SetSystemValue(AHU, "duct_height_m", Pinned(value=9.0)).apply,
+            station(),
+        )
 
 
 class Bill(unittest.TestCase):
@@ -122,4 +150,7 @@ class Bill(unittest.TestCase):
     def test_it_follows_the_ducts(self):
         segment = station_results().ducts[AHU].segment_ids[-1]
         results = run(RemoveDucts((segment,)).apply(station()), MEMO)
-        self.assertLess(take_off(results, results.ducts[AHU]).sheet_m2, take_off(station_results(), station_results().ducts[AHU]).sheet_m2)
+        self.assertLess(
+            take_off(results, results.ducts[AHU]).sheet_m2,
+            take_off(station_results(), station_results().ducts[AHU]).sheet_m2,
+        )

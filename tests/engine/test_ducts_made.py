@@ -1,4 +1,6 @@
-"""What ducts are made of and pinned to, through the engine; their findings and mends; louvres; joining; long sections; what an edit moved."""
+"""What ducts are made of and pinned to, through the engine; their findings and mends; louvres; joining; long sections;
+what an edit moved.
+"""
 
 import unittest
 
@@ -49,7 +51,8 @@ def with_elbow() -> Project:
     """The duct of the one room reached around a corner."""
     project = with_flow()
     bent = DrawRun("a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0, 2.0, Z)), terminal_room="r1").apply(
-        structs.replace(project, segments=(), terminals=(), duct_points=project.duct_points[:1]))
+        structs.replace(project, segments=(), terminals=(), duct_points=project.duct_points[:1])
+    )
     return SetDuctValue(tuple(s.id for s in bent.segments), "width_m", pin(0.2)).apply(bent)
 
 
@@ -58,19 +61,36 @@ class Made(unittest.TestCase):
         results, plain = only(SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow()))
         air = results.air["a"]
         for material in ("plastic", "concrete, smooth", "flexible"):
-            _, found = only(SetDuctChoice(("s1",), "material", material).apply(SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow())))
-            wanted = gradient(found.flow_m3s, found.section.area_m2, 0.2, ROUGHNESS_M[material], air.density_kg_m3, air.viscosity_pa_s)
+            _, found = only(
+                SetDuctChoice(("s1",), "material", material).apply(
+                    SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow())
+                )
+            )
+            wanted = gradient(
+                found.flow_m3s, found.section.area_m2, 0.2, ROUGHNESS_M[material], air.density_kg_m3, air.viscosity_pa_s
+            )
             factor = flexible_factor(0.2, 4.0) if material == "flexible" else 1.0
             assert_allclose(found.friction_pa_m, wanted * factor, rtol=1e-12)
-        by_book = run(SetBookChoice("duct_material", "plastic").apply(SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow())), MEMO)
+        by_book = run(
+            SetBookChoice("duct_material", "plastic").apply(
+                SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow())
+            ),
+            MEMO,
+        )
         self.assertEqual(by_book.ducts["a"].segments["s1"].make.material, "plastic")
         self.assertLess(by_book.ducts["a"].segments["s1"].friction_pa_m, plain.friction_pa_m)
 
     def test_lining_leaves_the_clear_inside_and_takes_height_and_sheet(self):
         project = SetShape(("s1",), "rectangular").apply(with_flow())
         _, bare = only(project)
-        _, lined = only(SetDuctValue(("s1",), "lining_m", pin(0.025)).apply(SetSize(("s1",), PinnedSize(
-            shape="rectangular", width_m=bare.section.width_m, height_m=bare.section.height_m)).apply(project)))
+        _, lined = only(
+            SetDuctValue(("s1",), "lining_m", pin(0.025)).apply(
+                SetSize(
+                    ("s1",),
+                    PinnedSize(shape="rectangular", width_m=bare.section.width_m, height_m=bare.section.height_m),
+                ).apply(project)
+            )
+        )
         self.assertEqual(lined.section, bare.section)
         self.assertAlmostEqual(lined.outer_height_m, bare.section.height_m + 0.05)
         self.assertGreater(lined.friction_pa_m, bare.friction_pa_m)
@@ -78,7 +98,9 @@ class Made(unittest.TestCase):
         assert_allclose(lined.mass_kg / bare.mass_kg, (perimeter + 8 * 0.025) / perimeter)
 
     def test_insulation_takes_height_of_the_ceiling(self):
-        project = AddCeilingZone("G", ((-1.0, -1.0), (6.0, -1.0), (6.0, 9.0), (-1.0, 9.0)), 2.4, 2.75).apply(SetShape(("s1",), "rectangular").apply(with_flow(0.4)))
+        project = AddCeilingZone("G", ((-1.0, -1.0), (6.0, -1.0), (6.0, 9.0), (-1.0, 9.0)), 2.4, 2.75).apply(
+            SetShape(("s1",), "rectangular").apply(with_flow(0.4))
+        )
         _results, bare = only(project)
         self.assertAlmostEqual(bare.clear_height_m, 0.3)
         around, thick = only(SetDuctValue(("s1",), "insulation_m", pin(0.08)).apply(project))
@@ -120,7 +142,10 @@ class Made(unittest.TestCase):
     def test_classes_and_sheet(self):
         _, found = only(with_flow())
         self.assertEqual((found.tightness, found.tight_pinned), ("B", False))
-        assert_allclose(found.static_pa, found.left_pa + found.loss_pa - found.velocity_m_s**2 * only(with_flow())[0].air["a"].density_kg_m3 / 2)
+        assert_allclose(
+            found.static_pa,
+            found.left_pa + found.loss_pa - found.velocity_m_s**2 * only(with_flow())[0].air["a"].density_kg_m3 / 2,
+        )
         self.assertEqual(only(SetDuctChoice(("s1",), "tightness", "D").apply(with_flow()))[1].tightness, "D")
         self.assertEqual(only(SetBookChoice("duct_class", "C").apply(with_flow()))[1].tightness, "C")
         self.assertTrue(bears("B", found.section, 900) and not bears("A", found.section, 900))
@@ -137,7 +162,9 @@ class Made(unittest.TestCase):
     def test_sections_and_joints(self):
         results, found = only(SetShape(("s1",), "rectangular").apply(with_flow()))
         self.assertEqual(joints(results.project.book, found), (1.5, 3.0, 4.5))
-        longer = SetAssumption("piece_rectangular_m", pin(2.5)).apply(SetShape(("s1",), "rectangular").apply(with_flow()))
+        longer = SetAssumption("piece_rectangular_m", pin(2.5)).apply(
+            SetShape(("s1",), "rectangular").apply(with_flow())
+        )
         self.assertEqual(joints(longer.book, found), (2.5, 5.0))
 
 
@@ -149,6 +176,7 @@ class Fittings(unittest.TestCase):
         def elbow(p: Project):
             results, found = only(p, last)
             return results, found, next(f for f in found.fittings if f.place == "elbow")
+
         results, found, usual = elbow(project)
         self.assertEqual(usual.name, "elbow-round-smooth")
         pv = results.air["a"].density_kg_m3 * found.velocity_m_s**2 / 2
@@ -175,17 +203,29 @@ class Friction(unittest.TestCase):
         found, air = results.ducts[AHU], results.air[AHU]
         q = found.flow_m3s
         area = q / 6.5
-        wanted = float(gradient(q, area, 2 * (area / np.pi) ** 0.5, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s))
+        wanted = float(
+            gradient(
+                q, area, 2 * (area / np.pi) ** 0.5, ROUGHNESS_M["galvanised"], air.density_kg_m3, air.viscosity_pa_s
+            )
+        )
         assert_allclose([s.friction_limit for s in found.segments.values()], wanted)
 
     def test_from_the_pressure_that_is_there(self):
-        tight, loose = (run(SetSystemValue(AHU, "available_pa", pin(pa)).apply(SetSystemChoice(AHU, "friction_from", "pressure").apply(station())), MEMO).ducts[AHU]
-                        for pa in (70.0, 160.0))
+        tight, loose = (
+            run(
+                SetSystemValue(AHU, "available_pa", pin(pa)).apply(
+                    SetSystemChoice(AHU, "friction_from", "pressure").apply(station())
+                ),
+                MEMO,
+            ).ducts[AHU]
+            for pa in (70.0, 160.0)
+        )
         self.assertLess(tight.runs.fan_pa, loose.runs.fan_pa)
         self.assertGreater(tight.mass_kg, loose.mass_kg)
         rates = {s.segment_id: s.friction_limit for s in loose.segments.values()}
         index = loose.index.segment_id
-        self.assertAlmostEqual(rates[index], min(rates[i] for i in loose.path(index)))      # the longest run allows least
+        # the longest run allows least
+        self.assertAlmostEqual(rates[index], min(rates[i] for i in loose.path(index)))
 
 
 class Findings(unittest.TestCase):
@@ -194,11 +234,26 @@ class Findings(unittest.TestCase):
 
     def test_the_example_has_none_of_them(self):
         codes = {f.code for f in run(station(), MEMO).findings}
-        self.assertFalse(codes & {"crossing", "outside", "two-units", "duct-height", "overlap", "no-flow", "terminal-away", "duct-class", "rough"})
+        self.assertFalse(
+            codes
+            & {
+                "crossing",
+                "outside",
+                "two-units",
+                "duct-height",
+                "overlap",
+                "no-flow",
+                "terminal-away",
+                "duct-class",
+                "rough",
+            }
+        )
 
     def crossing(self) -> Project:
         project = SetRoomValue(("r1",), "extract_m3s", pin(0.03)).apply(with_flow())
-        return DrawRun("a", "G", ((5.0, 5.0, Z), (0.5, 5.0, Z), (0.5, 3.0, Z)), terminal_room="r1", air="extract").apply(project)
+        return DrawRun(
+            "a", "G", ((5.0, 5.0, Z), (0.5, 5.0, Z), (0.5, 3.0, Z)), terminal_room="r1", air="extract"
+        ).apply(project)
 
     def test_ducts_that_cross_at_one_height_step_aside_or_move(self):
         project = self.crossing()
@@ -217,7 +272,9 @@ class Findings(unittest.TestCase):
         self.assertFalse([f for f in self.found(mended, "duct-height") if f.object_id == branch])
 
     def branch(self) -> Project:
-        project = DrawRun("a", "G", ((2.5, 5.0, Z), (4.5, 5.0, Z), (4.5, 3.0, Z)), terminal_room="r1").apply(with_flow())
+        project = DrawRun("a", "G", ((2.5, 5.0, Z), (4.5, 5.0, Z), (4.5, 3.0, Z)), terminal_room="r1").apply(
+            with_flow()
+        )
         return project
 
     def test_what_carries_no_air_can_be_taken_away(self):
@@ -243,25 +300,33 @@ class Findings(unittest.TestCase):
         project = station()
         second = structs.replace(project.air_systems[0], id="b", name="Other", root_point_id="")
         stolen = structs.replace(project.segments[-1], system_id="b")
-        joined = structs.replace(project, air_systems=(*project.air_systems, second), segments=(*project.segments[:-1], stolen))
+        joined = structs.replace(
+            project, air_systems=(*project.air_systems, second), segments=(*project.segments[:-1], stolen)
+        )
         self.assertIn("Two air handlers", self.found(joined, "two-units")[0].title)
 
     def test_class_roughness_and_pinned_sizes(self):
-        strong = SetSize(("s1",), PinnedSize(shape="round", width_m=0.1, height_m=0.1)).apply(SetDuctChoice(("s1",), "tightness", "A").apply(with_flow(0.35)))
+        strong = SetSize(("s1",), PinnedSize(shape="round", width_m=0.1, height_m=0.1)).apply(
+            SetDuctChoice(("s1",), "tightness", "A").apply(with_flow(0.35))
+        )
         (f,) = self.found(strong, "duct-class")
         self.assertEqual(self.found(f.mends[0].command.apply(strong), "duct-class"), [])
-        rough = SetDuctChoice(("s1",), "material", "masonry shaft").apply(SetSize(("s1",), PinnedSize(shape="round", width_m=0.05, height_m=0.05)).apply(with_flow(0.005)))
+        rough = SetDuctChoice(("s1",), "material", "masonry shaft").apply(
+            SetSize(("s1",), PinnedSize(shape="round", width_m=0.05, height_m=0.05)).apply(with_flow(0.005))
+        )
         self.assertEqual(len(self.found(rough, "rough")), 1)
         before, last = self.branch().segments[-2:]
         grown = SetSize((last.id,), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(self.branch())
-        self.assertEqual(self.found(grown, "larger-on"), [])         # a duct by rule grows with what it feeds
+        self.assertEqual(self.found(grown, "larger-on"), [])  # a duct by rule grows with what it feeds
         grown = SetSize((before.id,), PinnedSize(shape="round", width_m=0.2, height_m=0.2)).apply(grown)
         (f,) = self.found(grown, "larger-on")
         self.assertEqual(self.found(f.mends[0].command.apply(grown), "larger-on"), [])
 
     def test_bends_too_close_and_ducts_too_slow(self):
         project = structs.replace(with_flow(), segments=(), terminals=(), duct_points=with_flow().duct_points[:1])
-        close = DrawRun("a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0, 7.8, Z), (9.0, 7.8, Z), (9.0, 2.0, Z)), terminal_room="r1").apply(project)
+        close = DrawRun(
+            "a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0, 7.8, Z), (9.0, 7.8, Z), (9.0, 2.0, Z)), terminal_room="r1"
+        ).apply(project)
         self.assertIn("overlap by", self.found(close, "overlap")[0].title)
         slow = SetSize(("s1",), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(with_flow(0.1))
         self.assertEqual(len(self.found(slow, "slow")), 1)
@@ -272,7 +337,15 @@ class Findings(unittest.TestCase):
 class OutdoorAir(unittest.TestCase):
     def test_ducts_from_a_louvre_add_to_the_fan(self):
         room = by_number(station(), "1.13").id
-        project = DrawRun(AHU, "U", ((24.6, 11.1, 6.4), (27.4, 11.1, 6.4)), shape="rectangular", role="trunk", terminal_room=room, air="outdoor").apply(station())
+        project = DrawRun(
+            AHU,
+            "U",
+            ((24.6, 11.1, 6.4), (27.4, 11.1, 6.4)),
+            shape="rectangular",
+            role="trunk",
+            terminal_room=room,
+            air="outdoor",
+        ).apply(station())
         before, after = run(station(), MEMO), run(project, MEMO)
         found = after.network(AHU, "outdoor")
         assert_allclose(found.flow_m3s, after.air[AHU].outdoor_m3s)
@@ -294,12 +367,15 @@ class Beside(unittest.TestCase):
 
     def test_the_long_section_follows_the_run(self):
         project = AddObstacle("G", ((2.0, 4.0), (3.0, 4.0), (3.0, 4.4), (2.0, 4.4)), "beam", 2.5, 2.9).apply(
-            AddCeilingZone("G", ((-1.0, -1.0), (6.0, -1.0), (6.0, 9.0), (-1.0, 9.0)), 2.3, 2.9).apply(with_flow()))
+            AddCeilingZone("G", ((-1.0, -1.0), (6.0, -1.0), (6.0, 9.0), (-1.0, 9.0)), 2.3, 2.9).apply(with_flow())
+        )
         results = run(project, MEMO)
         found = long_section(results, results.ducts["a"], "s1")
         self.assertEqual((len(found.pieces), found.length_m), (1, 6.0))
         (piece,) = found.pieces
-        assert_allclose((piece.z_start, piece.z_end, piece.pressure_pa), (Z, Z, results.ducts["a"].segments["s1"].left_pa))
+        assert_allclose(
+            (piece.z_start, piece.z_end, piece.pressure_pa), (Z, Z, results.ducts["a"].segments["s1"].left_pa)
+        )
         beam = next(s for s in found.stretches if s.kind == "beam")
         assert_allclose((beam.start_m, beam.end_m), (8.0 - 4.4, 8.0 - 4.0))
         (o,) = found.overlaps
@@ -307,7 +383,7 @@ class Beside(unittest.TestCase):
         lower = run(MoveDucts(("s1",), 0.0, 0.0, -0.3).apply(project), MEMO)
         moved = long_section(lower, lower.ducts["a"], lower.ducts["a"].terminals[0].segment_id)
         self.assertEqual(moved.overlaps, ())
-        self.assertTrue(moved.pieces[0].upright)                     # down from the unit, whose end stays
+        self.assertTrue(moved.pieces[0].upright)  # down from the unit, whose end stays
 
     def test_the_example_has_a_riser_on_its_index_run(self):
         results = run(station(), MEMO)
@@ -334,7 +410,7 @@ class Levels(unittest.TestCase):
         trunk = next(s for s in station().segments if s.role == "trunk")
         start = find(station().duct_points, trunk.a)
         up = DrawRun(AHU, "G", ((30.0, 1.0, 3.0), (30.0, 1.0, 6.4), (31.0, 1.0, 6.4))).apply(station())
-        new = up.duct_points[len(station().duct_points):]
+        new = up.duct_points[len(station().duct_points) :]
         self.assertEqual([p.level_id for p in new], ["G", "U", "U"])
         self.assertIsNotNone(start)
         self.assertEqual(Rule(), up.segments[-1].size)

@@ -36,9 +36,13 @@ class Derivations(unittest.TestCase):
             room = by_no(results.project, wanted).id
             for what in ("cooling", "heating", "latent"):
                 self.walk(results, ("room", room, what), seen)
-        leaves = [w for w in seen.values() if not w.parts and not any(isinstance(p, Term) and p.address for p in w.equation)]
+        leaves = [
+            w for w in seen.values() if not w.parts and not any(isinstance(p, Term) and p.address for p in w.equation)
+        ]
         self.assertGreater(len(seen), 60)
-        self.assertTrue(all(w.source or w.origin for w in leaves), [w.name for w in leaves if not (w.source or w.origin)])
+        self.assertTrue(
+            all(w.source or w.origin for w in leaves), [w.name for w in leaves if not (w.source or w.origin)]
+        )
 
     def test_parts_sum_to_the_figure(self):
         results = station_results()
@@ -46,7 +50,8 @@ class Derivations(unittest.TestCase):
             found = results.room(by_no(results.project, wanted).id)
             month, hour = found.peak
             why = explain(results, ("room", found.room_id, "cooling"))
-            assert_allclose(sum(p.figure for p in why.parts), why.figure, atol=0.5)      # shares below 0.05 W are left out
+            # shares below 0.05 W are left out
+            assert_allclose(sum(p.figure for p in why.parts), why.figure, atol=0.5)
             for cause in ("glass sun", "walls", "roofs", "floors", "glass conduction", "unheated beside"):
                 why = explain(results, ("cause", found.room_id, cause, month, hour))
                 assert_allclose(sum(p.figure for p in why.parts), why.figure, atol=1e-6, err_msg=cause)
@@ -72,13 +77,20 @@ class Derivations(unittest.TestCase):
 
     def test_a_pinned_value_says_what_the_rule_would_give(self):
         room = by_no(station(), "0.02").id
-        results = run(SetRoomValue((room,), "people", Pinned(value=7.0, note="told on the phone")).apply(station()), Memo())
+        results = run(
+            SetRoomValue((room,), "people", Pinned(value=7.0, note="told on the phone")).apply(station()), Memo()
+        )
         why = explain(results, ("input", room, "people"))
         self.assertEqual((why.figure, why.origin, why.source), (7.0, "pinned", "told on the phone"))
         self.assertEqual(why.parts[0].name, "By rule")
 
     def test_what_is_gone_has_no_derivation(self):
-        for address in (("room", "nobody", "cooling"), ("cause", "nobody", "walls", 0, 0), ("nonsense",), ("input", "r001", "colour")):
+        for address in (
+            ("room", "nobody", "cooling"),
+            ("cause", "nobody", "walls", 0, 0),
+            ("nonsense",),
+            ("input", "r001", "colour"),
+        ):
             self.assertIsNone(explain(station_results(), address))
 
     def test_rooms_together_name_their_rooms(self):

@@ -33,8 +33,29 @@ class Down(unittest.TestCase):
             found = explain(results, address)
             self.assertIsNotNone(found, address)
             self.assertTrue(found.name)
-            asked += [p.address for p in (*found.parts, *(t for t in found.equation if not isinstance(t, str))) if p.address and p.address[0] not in (
-                "room", "cause", "face", "input", "air state", "block", "part", "coil", "book", "outdoor", "month", "need", "system outdoor", "system", "profile")]
+            asked += [
+                p.address
+                for p in (*found.parts, *(t for t in found.equation if not isinstance(t, str)))
+                if p.address
+                and p.address[0]
+                not in (
+                    "room",
+                    "cause",
+                    "face",
+                    "input",
+                    "air state",
+                    "block",
+                    "part",
+                    "coil",
+                    "book",
+                    "outdoor",
+                    "month",
+                    "need",
+                    "system outdoor",
+                    "system",
+                    "profile",
+                )
+            ]
         self.assertGreater(len(seen), 500)
 
 
@@ -51,8 +72,17 @@ class Sums(unittest.TestCase):
             assert_allclose(sum(p.figure for p in loss.parts), loss.figure, rtol=1e-9)
         lifted = explain(results, ("fan pressure", AHU))
         assert_allclose(sum(p.figure for p in lifted.parts), lifted.figure, rtol=1e-9)
-        assert_allclose(explain(results, ("gets", ducts.index.terminal_id)).figure, results.real[AHU].terminals[ducts.index.terminal_id])
+        assert_allclose(
+            explain(results, ("gets", ducts.index.terminal_id)).figure,
+            results.real[AHU].terminals[ducts.index.terminal_id],
+        )
 
     def test_what_is_gone_has_no_answer(self):
-        for address in (("run", "none"), ("duct", "none", "loss"), ("damper", "s1"), ("fan power", "none"), ("room noise", "none")):
+        for address in (
+            ("run", "none"),
+            ("duct", "none", "loss"),
+            ("damper", "s1"),
+            ("fan power", "none"),
+            ("room noise", "none"),
+        ):
             self.assertIsNone(explain(station_results(), address), address)

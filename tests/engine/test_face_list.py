@@ -18,8 +18,11 @@ class Faces(unittest.TestCase):
         for room in station().rooms:
             rows = [f for f in face_rows(station()) if f.room_id == room.id and f.other in ("outdoors", "ground")]
             mine = sum(f.net_m2 * f.u_w_m2k for f in rows)
-            theirs = sum(f.area_m2 * f.u_w_m2k for f in station_results().room(room.id).faces
-                         if f.to in ("outdoors", "ground") and not f.opening_id)
+            theirs = sum(
+                f.area_m2 * f.u_w_m2k
+                for f in station_results().room(room.id).faces
+                if f.to in ("outdoors", "ground") and not f.opening_id
+            )
             assert_allclose(mine, theirs, rtol=1e-9, err_msg=room.number)
 
     def test_every_wall_and_slab_comes_once(self):
@@ -49,8 +52,10 @@ class Space(unittest.TestCase):
         self.assertEqual(count, {"floor": 2, "wall": len(house().walls), "glass": 1})
         glass = next(s for s in found if s.kind == "glass")
         # 1.2 m wide about 1.5 m from the corner, sill 0.9, head 2.4, in the wall at y 0.
-        self.assertEqual({(round(x, 6), round(y, 6), round(z, 6)) for x, y, z in glass.corners},
-                         {(0.9, 0, 0.9), (2.1, 0, 0.9), (0.9, 0, 2.4), (2.1, 0, 2.4)})
+        self.assertEqual(
+            {(round(x, 6), round(y, 6), round(z, 6)) for x, y, z in glass.corners},
+            {(0.9, 0, 0.9), (2.1, 0, 0.9), (0.9, 0, 2.4), (2.1, 0, 2.4)},
+        )
 
     def test_each_level_is_lifted_above_the_one_below(self):
         low = {s.target[1]: s.corners[0][2] for s in solids(station(), 0.0) if s.kind == "floor"}
@@ -74,7 +79,8 @@ class Space(unittest.TestCase):
         wall = next(w for w in project.walls if room.id in (w.room_a, w.room_b) and not w.outside)
         self.assertEqual(shown_rooms(project, "neighbours", "face", (f"wall/{wall.id}",)), {wall.room_a, wall.room_b})
         self.assertEqual(
-            shown_rooms(project, "zone", "zone", (room.zone_id,)), {r.id for r in project.rooms if r.zone_id == room.zone_id}
+            shown_rooms(project, "zone", "zone", (room.zone_id,)),
+            {r.id for r in project.rooms if r.zone_id == room.zone_id},
         )
 
 

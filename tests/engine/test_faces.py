@@ -29,8 +29,14 @@ SYSTEM = "ahu-north"
 def two_rooms(heated: bool = True):
     """The room of `one_room` with another one east of it."""
     base = one_room()
-    other = structs.replace(base.rooms[0], id="r2", number="2", name="Store", system_id="a" if heated else "",
-                            outline=((5.0, 0.0), (9.0, 0.0), (9.0, 4.0), (5.0, 4.0)))
+    other = structs.replace(
+        base.rooms[0],
+        id="r2",
+        number="2",
+        name="Store",
+        system_id="a" if heated else "",
+        outline=((5.0, 0.0), (9.0, 0.0), (9.0, 4.0), (5.0, 4.0)),
+    )
     inner = structs.replace(base.walls[1], room_b="r2")
     outer = structs.replace(base.walls[0], id="w3", room_a="r2", start=(5.0, 0.0), end=(9.0, 0.0), openings=())
     slabs = (*base.slabs, Slab(id="t2", kind="roof", room_below="r2", room_above="", area_m2=16.0, build_up_id="b"))
@@ -39,7 +45,7 @@ def two_rooms(heated: bool = True):
 
 class Layers(unittest.TestCase):
     def test_half_of_a_build_up_has_half_its_resistance(self):
-        layers = (Layer(.0125, .21, 700, 1000), Layer(.05, .035, 30, 1030), Layer(.0125, .21, 700, 1000))
+        layers = (Layer(0.0125, 0.21, 700, 1000), Layer(0.05, 0.035, 30, 1030), Layer(0.0125, 0.21, 700, 1000))
         for part in (half(layers), half(layers, False)):
             assert_allclose(resistance(part), resistance(layers) / 2, rtol=1e-12)
         self.assertEqual(half(layers)[0], layers[0])
@@ -77,7 +83,9 @@ class Faces(unittest.TestCase):
         assert_allclose(1 / (1 / 7.7 + 1 / window.film), 1.3, rtol=1e-12)
 
     def test_heated_neighbours_meet_in_the_middle_of_the_wall(self):
-        partition = next(s for s in room_fabric(two_rooms(), two_rooms().rooms[0]).surfaces if s.face.kind == "partition")
+        partition = next(
+            s for s in room_fabric(two_rooms(), two_rooms().rooms[0]).surfaces if s.face.kind == "partition"
+        )
         self.assertEqual((partition.film, partition.behind), (None, "inside"))
 
     def test_an_unheated_neighbour_takes_heat(self):
@@ -99,8 +107,9 @@ class Faces(unittest.TestCase):
         self.assertTrue(0 < b < 1)
 
     def test_a_store_beside_nothing_heated_is_outdoors(self):
-        project = structs.replace(two_rooms(heated=False), rooms=tuple(
-            structs.replace(r, system_id="") for r in two_rooms().rooms))
+        project = structs.replace(
+            two_rooms(heated=False), rooms=tuple(structs.replace(r, system_id="") for r in two_rooms().rooms)
+        )
         self.assertEqual(b_factor(project, project.rooms[1]), 1.0)
 
     def test_every_room_of_the_station_closes_its_volume(self):
@@ -128,8 +137,10 @@ class Faces(unittest.TestCase):
 
 class Resolved(unittest.TestCase):
     def test_origins(self):
-        self.assertEqual([resolve(v, 1.0, "book").origin for v in (Rule(), Pinned(value=2.0), Imported(value=3.0))],
-                         ["rule", "pinned", "imported"])
+        self.assertEqual(
+            [resolve(v, 1.0, "book").origin for v in (Rule(), Pinned(value=2.0), Imported(value=3.0))],
+            ["rule", "pinned", "imported"],
+        )
         self.assertEqual(resolve(Pinned(value=2.0, note="agreed"), 1.0, "book").source, "agreed")
         self.assertEqual(resolve(Pinned(value=2.0), 1.0, "book").by_rule, 1.0)
 
@@ -156,10 +167,23 @@ class Resolved(unittest.TestCase):
 
 
 class Clearances(unittest.TestCase):
-    ZONE = CeilingZone(id="z", name="Zone", level_id="G", outline=((0.0, 0.0), (5.0, 0.0), (5.0, 4.0), (0.0, 4.0)),
-                       ceiling_m=2.5, soffit_m=2.9, allowance_m=0.05)
-    BEAM = Obstacle(id="B", kind="beam", level_id="G", outline=((0.0, 1.9), (5.0, 1.9), (5.0, 2.6), (0.0, 2.6)),
-                    bottom_m=2.75, top_m=2.9)
+    ZONE = CeilingZone(
+        id="z",
+        name="Zone",
+        level_id="G",
+        outline=((0.0, 0.0), (5.0, 0.0), (5.0, 4.0), (0.0, 4.0)),
+        ceiling_m=2.5,
+        soffit_m=2.9,
+        allowance_m=0.05,
+    )
+    BEAM = Obstacle(
+        id="B",
+        kind="beam",
+        level_id="G",
+        outline=((0.0, 1.9), (5.0, 1.9), (5.0, 2.6), (0.0, 2.6)),
+        bottom_m=2.75,
+        top_m=2.9,
+    )
 
     def clear(self, **parts):
         project = structs.replace(one_room(), **parts)
@@ -174,11 +198,17 @@ class Clearances(unittest.TestCase):
     def test_a_sleeve_lets_through_what_fits_into_it(self):
         sleeve = Sleeve(at=(2.5, 2.2), width_m=0.5, bottom_m=2.76, top_m=2.88)
         assert_allclose(
-            self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(sleeve,)),)).obstacle_m, 0.12
+            self.clear(
+                ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(sleeve,)),)
+            ).obstacle_m,
+            0.12,
         )
         aside = structs.replace(sleeve, at=(4.5, 2.2))
         assert_allclose(
-            self.clear(ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(aside,)),)).obstacle_m, 0.2
+            self.clear(
+                ceiling_zones=(self.ZONE,), obstacles=(structs.replace(self.BEAM, sleeves=(aside,)),)
+            ).obstacle_m,
+            0.2,
         )
 
     def test_outside_zones_everything_is_free(self):
@@ -206,9 +236,11 @@ class Fittings(unittest.TestCase):
 
     def test_a_bend_is_an_elbow_of_its_angle(self):
         project = DrawRun("a", "G", ((2.5, 2.0, 2.6), (4.0, 2.0, 2.6)), "round", "last").apply(
-            structs.replace(one_room(), terminals=()))
-        project = structs.replace(project, terminals=(structs.replace(
-            one_room().terminals[0], point_id=project.segments[-1].b),))
+            structs.replace(one_room(), terminals=())
+        )
+        project = structs.replace(
+            project, terminals=(structs.replace(one_room().terminals[0], point_id=project.segments[-1].b),)
+        )
         ducts = run(project, Memo()).ducts["a"]
         elbow = next(f for s in ducts.segments.values() for f in s.fittings if "elbow" in f.name)
         assert_allclose(elbow.k, 0.15)
@@ -217,7 +249,9 @@ class Fittings(unittest.TestCase):
         assert_allclose(bent.k, 0.15 * 0.6, rtol=1e-6)
 
     def test_a_branch_makes_a_tee_or_tap_and_a_straight_leg(self):
-        project = DrawRun("a", "G", ((2.5, 5.0, 2.6), (4.0, 5.0, 2.6), (4.0, 3.0, 2.6)), "round", "last", "r1").apply(one_room())
+        project = DrawRun("a", "G", ((2.5, 5.0, 2.6), (4.0, 5.0, 2.6), (4.0, 3.0, 2.6)), "round", "last", "r1").apply(
+            one_room()
+        )
         names = self.names(project)
         self.assertIn("tee-straight", names)
         self.assertTrue({"tee-div-90", "takeoff-conical"} & set(names), names)
@@ -232,8 +266,12 @@ class Fittings(unittest.TestCase):
     def test_a_change_of_size_is_a_transition(self):
         project = one_room()
         point = structs.replace(project.duct_points[0], id="p3", y_m=5.0)
-        first, second = structs.replace(project.segments[0], a="p1", b="p3", size=PinnedSize(
-            shape="round", width_m=0.25, height_m=0.25)), structs.replace(project.segments[0], id="s2", a="p3", b="p2")
+        first, second = (
+            structs.replace(
+                project.segments[0], a="p1", b="p3", size=PinnedSize(shape="round", width_m=0.25, height_m=0.25)
+            ),
+            structs.replace(project.segments[0], id="s2", a="p3", b="p2"),
+        )
         project = structs.replace(project, duct_points=(*project.duct_points, point), segments=(first, second))
         self.assertIn("trans-converging", self.names(project))
 
@@ -257,8 +295,17 @@ class Fittings(unittest.TestCase):
 
 class Walls(unittest.TestCase):
     def test_a_wall_knows_its_length_and_other_side(self):
-        wall = Wall(id="w", level_id="G", start=(0.0, 0.0), end=(3.0, 4.0), room_a="a", room_b="b", thickness_m=0.1, height_m=3.0,
-                    build_up_id="x")
+        wall = Wall(
+            id="w",
+            level_id="G",
+            start=(0.0, 0.0),
+            end=(3.0, 4.0),
+            room_a="a",
+            room_b="b",
+            thickness_m=0.1,
+            height_m=3.0,
+            build_up_id="x",
+        )
         self.assertEqual((wall.length_m, wall.other("a"), wall.other("b"), wall.outside), (5.0, "b", "a", False))
 
     def test_lookups_follow_the_very_tuple(self):

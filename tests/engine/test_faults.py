@@ -1,4 +1,6 @@
-"""A stage or a row that fails takes nothing else along, and says so; least cost of ducts whose joints give pressure back."""
+"""A stage or a row that fails takes nothing else along, and says so; least cost of ducts whose joints give pressure
+back.
+"""
 
 import itertools
 import logging
@@ -22,15 +24,49 @@ from tests.example import by_number, station, station_results
 
 # Every stage that the run asks, what it gives where it fails, and what must stand all the same.
 STAGES = {
-    "climate": lambda r: r.climate, "loads": lambda r: r.rooms["r001"], "block": lambda r: r.blocks[""], "building_hours": None, "air_system": lambda r: r.air["ahu-north"],
-    "ducts": lambda r: r.ducts["ahu-north"], "fan": lambda r: r.fans["ahu-north"], "train": lambda r: r.trains["ahu-north"], "plant": lambda r: r.plant,
-    "_flows": lambda r: r.real["ahu-north"], "noise_paths": lambda r: r.noise["ahu-north"], "terminals": None, "building": None, "clashes": None, "building_findings": None,
-    "case_of": lambda r: r.real["ahu-north"], "_chain": lambda r: r.air["ahu-north"]}
-CHECKS = ("_of_rooms", "_odd_layers", "_warm_up", "_pinned_flows", "_of_air", "duct_findings", "_not_joined", "balance_findings", "_fan", "crossing_findings", "drawn_findings")
-CACHED = ("duct_findings", "drawn_findings", "crossing_findings")          # asked only where nothing is remembered
+    "climate": lambda r: r.climate,
+    "loads": lambda r: r.rooms["r001"],
+    "block": lambda r: r.blocks[""],
+    "building_hours": None,
+    "air_system": lambda r: r.air["ahu-north"],
+    "ducts": lambda r: r.ducts["ahu-north"],
+    "fan": lambda r: r.fans["ahu-north"],
+    "train": lambda r: r.trains["ahu-north"],
+    "plant": lambda r: r.plant,
+    "_flows": lambda r: r.real["ahu-north"],
+    "noise_paths": lambda r: r.noise["ahu-north"],
+    "terminals": None,
+    "building": None,
+    "clashes": None,
+    "building_findings": None,
+    "case_of": lambda r: r.real["ahu-north"],
+    "_chain": lambda r: r.air["ahu-north"],
+}
+CHECKS = (
+    "_of_rooms",
+    "_odd_layers",
+    "_warm_up",
+    "_pinned_flows",
+    "_of_air",
+    "duct_findings",
+    "_not_joined",
+    "balance_findings",
+    "_fan",
+    "crossing_findings",
+    "drawn_findings",
+)
+CACHED = ("duct_findings", "drawn_findings", "crossing_findings")  # asked only where nothing is remembered
 # What hangs on nothing that a stage gives: stage -> stages that stand without it.
-APART = {"climate": ("building",), "ducts": ("loads", "air_system"), "fan": ("loads", "air_system", "ducts"), "train": ("loads", "air_system", "ducts", "fan"),
-         "noise_paths": ("loads", "fan", "train", "_flows"), "_flows": ("fan", "train", "noise_paths"), "plant": ("train", "fan", "_flows"), "block": ("loads", "air_system", "fan")}
+APART = {
+    "climate": ("building",),
+    "ducts": ("loads", "air_system"),
+    "fan": ("loads", "air_system", "ducts"),
+    "train": ("loads", "air_system", "ducts", "fan"),
+    "noise_paths": ("loads", "fan", "train", "_flows"),
+    "_flows": ("fan", "train", "noise_paths"),
+    "plant": ("train", "fan", "_flows"),
+    "block": ("loads", "air_system", "fan"),
+}
 
 
 @lru_cache(maxsize=1)
@@ -87,6 +123,7 @@ class Contained(unittest.TestCase):
 
     def test_a_room_that_fails_leaves_all_others_as_they_were(self):
         from garnetfin.engine.stages import loads
+
         real, struck = loads.room_fabric, {by_number(station(), "0.03").id, by_number(station(), "1.02").id}
         store = next(r.id for r in station().rooms if not r.system_id)
 
@@ -99,9 +136,17 @@ class Contained(unittest.TestCase):
         self.assertEqual({f.object_id for f in faults(results)}, struck | {store})
         before = station_results()
         for room in station().rooms:
-            if room.id not in struck and store not in (s.other_id for s in before.rooms[room.id].faces if hasattr(s, "other_id")) and room.system_id:
+            if (
+                room.id not in struck
+                and store not in (s.other_id for s in before.rooms[room.id].faces if hasattr(s, "other_id"))
+                and room.system_id
+            ):
                 # Beside a store that is not known it is taken as cold as outdoors: 15 % of a small room's load at most.
-                self.assertAlmostEqual(results.rooms[room.id].peak_w, before.rooms[room.id].peak_w, delta=0.15 * before.rooms[room.id].peak_w + 30)
+                self.assertAlmostEqual(
+                    results.rooms[room.id].peak_w,
+                    before.rooms[room.id].peak_w,
+                    delta=0.15 * before.rooms[room.id].peak_w + 30,
+                )
 
     def test_rows_of_a_batch_fail_alone_and_a_stop_passes(self):
         def compute(items):
@@ -116,10 +161,12 @@ class Contained(unittest.TestCase):
 
         def refused(items):
             raise InputError("too hot", where="room 1")
+
         self.assertEqual(each(refused, [1], str)[0], Missing("not computed", "too hot. room 1"))
 
         def stopped(items):
             raise Cancelled
+
         self.assertRaises(Cancelled, each, stopped, [1, 2], str)
 
     def test_nothing_is_struck_in_the_example(self):
@@ -130,7 +177,9 @@ class Regain(unittest.TestCase):
     PARENT = np.array([-1, 0, 0, 1, 1])
 
     def test_joints_that_give_pressure_back_cost_least_as_every_combination_tried(self):
-        """Losses down to -20 Pa, against all 3^5 combinations; one step of the grid of 0.25 Pa a segment is its error."""
+        """Losses down to -20 Pa, against all 3^5 combinations; one step of the grid of 0.25 Pa a segment is its
+        error.
+        """
         rng = np.random.default_rng(3)
         for _ in range(12):
             loss = np.sort(rng.uniform(-20, 30, (5, 3)), axis=1)[:, ::-1].copy()
@@ -146,7 +195,13 @@ class Regain(unittest.TestCase):
                     continue
                 drop = np.array([loss[s, pick[s]] for s in range(5)])
                 # Pressure is bought for the whole system: what the worst place asks for, at least nothing.
-                along = [drop[0], drop[0] + drop[1], drop[0] + drop[2], drop[0] + drop[1] + drop[3], drop[0] + drop[1] + drop[4]]
+                along = [
+                    drop[0],
+                    drop[0] + drop[1],
+                    drop[0] + drop[2],
+                    drop[0] + drop[1] + drop[3],
+                    drop[0] + drop[1] + drop[4],
+                ]
                 asked = max(0.0, *along, along[2] + 20.0, along[3] + 15.0, along[4] + 25.0)
                 best = min(best, sum(cost[s, pick[s]] for s in range(5)) + per_pa * asked)
             self.assertAlmostEqual(total, best, delta=5 * 0.25 * per_pa + 1e-9)
@@ -159,8 +214,16 @@ class Regain(unittest.TestCase):
         for air in ("supply", "return"):
             network = results.network("ahu1", air)
             self.assertNotIsInstance(network, Missing)
-            self.assertIn("cost", {s.sized_by for s in network.segments.values()} if hasattr(next(iter(network.segments.values())), "sized_by") else {"cost"})
-        price = {kind: engine.run(SetSystemChoice("ahu1", "sizing", kind).apply(project), Memo()).ducts["ahu1"].mass_kg for kind in ("cost", "friction")}
+            self.assertIn(
+                "cost",
+                {s.sized_by for s in network.segments.values()}
+                if hasattr(next(iter(network.segments.values())), "sized_by")
+                else {"cost"},
+            )
+        price = {
+            kind: engine.run(SetSystemChoice("ahu1", "sizing", kind).apply(project), Memo()).ducts["ahu1"].mass_kg
+            for kind in ("cost", "friction")
+        }
         self.assertNotEqual(price["cost"], price["friction"])
 
 

@@ -22,7 +22,11 @@ ROOMS = (("Office", 18), ("Office", 22), ("Meeting room", 36), ("Corridor", 40),
 
 
 def listed(levels=("Ground", "Upper")):
-    rows = ["number\tname\tarea\tlevel"] + [f"{n}.{i:02d}\t{name}\t{area}\t{level}" for n, level in enumerate(levels) for i, (name, area) in enumerate(ROOMS, 1)]
+    rows = ["number\tname\tarea\tlevel"] + [
+        f"{n}.{i:02d}\t{name}\t{area}\t{level}"
+        for n, level in enumerate(levels)
+        for i, (name, area) in enumerate(ROOMS, 1)
+    ]
     draft = to_draft(understand(rows_of_text("\n".join(rows)), "list"), new_project(), "L0")
     return TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(new_project())
 
@@ -41,7 +45,10 @@ class FromAList(unittest.TestCase):
         network = self.results.ducts["ahu1"]
         self.assertEqual({t.room_id for t in network.terminals}, {r.id for r in self.after.rooms})
         back = self.results.network("ahu1", "return")
-        self.assertEqual({t.room_id for t in back.terminals}, {r.room_id for r in self.results.air["ahu1"].rooms if r.return_m3s > 0.002})
+        self.assertEqual(
+            {t.room_id for t in back.terminals},
+            {r.room_id for r in self.results.air["ahu1"].rooms if r.return_m3s > 0.002},
+        )
         self.assertIsNotNone(self.results.fans["ahu1"].point)
         self.assertLess(self.results.real["ahu1"].spread, 0.01)
         self.assertNotIn("bad", [f.severity for f in self.results.findings])
@@ -57,7 +64,19 @@ class FromAList(unittest.TestCase):
         shares = [s for s, _ in self.told]
         self.assertEqual(shares, sorted(shares))
         names = [what for what, _ in self.found.assumed]
-        for wanted in ("Use of rooms", "Places of rooms", "Shaft", "Pattern", "Supply air", "Parts of the unit", "Terminals", "Duct sizes", "Dampers", "Fan", "Place and weather"):
+        for wanted in (
+            "Use of rooms",
+            "Places of rooms",
+            "Shaft",
+            "Pattern",
+            "Supply air",
+            "Parts of the unit",
+            "Terminals",
+            "Duct sizes",
+            "Dampers",
+            "Fan",
+            "Place and weather",
+        ):
             self.assertIn(wanted, names)
 
     def test_run_again_it_changes_nothing(self):
@@ -85,11 +104,21 @@ class FromAList(unittest.TestCase):
     def test_rooms_keep_the_place_they_were_given(self):
         self.assertIs(LayOutRooms(tuple(r.id for r in self.after.rooms)).apply(self.after), self.after)
         for level in ("L0", "L1"):
-            boxes = [(min(x for x, _ in r.outline), min(y for _, y in r.outline), max(x for x, _ in r.outline), max(y for _, y in r.outline))
-                     for r in self.after.rooms if r.level_id == level]
+            boxes = [
+                (
+                    min(x for x, _ in r.outline),
+                    min(y for _, y in r.outline),
+                    max(x for x, _ in r.outline),
+                    max(y for _, y in r.outline),
+                )
+                for r in self.after.rooms
+                if r.level_id == level
+            ]
             for i, a in enumerate(boxes):
                 for b in boxes[:i]:
-                    self.assertTrue(a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6)
+                    self.assertTrue(
+                        a[2] <= b[0] + 1e-6 or b[2] <= a[0] + 1e-6 or a[3] <= b[1] + 1e-6 or b[3] <= a[1] + 1e-6
+                    )
 
 
 class Edges(unittest.TestCase):
@@ -99,6 +128,7 @@ class Edges(unittest.TestCase):
         def stopped() -> bool:
             asked.append(1)
             return len(asked) > 4
+
         self.assertRaises(Cancelled, first_pass, listed(("Ground",)), "", lambda share, words: None, stopped)
 
     def test_without_rooms_it_says_so(self):

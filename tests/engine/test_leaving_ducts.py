@@ -24,14 +24,23 @@ AHU, Z = "ahu-north", 6.4
 
 def with_return(order=(("1.01", 5.0), ("1.02", 8.0), ("1.03", 11.0)), backwards: bool = False) -> Project:
     """A return trunk along the upper corridor with grilles in three cells."""
-    project = DrawRun(AHU, "U", ((16.0, 7.6, Z), (4.0, 7.6, Z)), shape="rectangular", role="trunk", air="return").apply(station())
+    project = DrawRun(AHU, "U", ((16.0, 7.6, Z), (4.0, 7.6, Z)), shape="rectangular", role="trunk", air="return").apply(
+        station()
+    )
     for number, x in order:
         ends = ((x, 7.6, Z), (x, 4.0, Z))
-        run_ = DrawRun(AHU, "U", ends[::-1] if backwards else ends, role="last", air="return",
-                       terminal_room="" if backwards else by_number(project, number).id)
+        run_ = DrawRun(
+            AHU,
+            "U",
+            ends[::-1] if backwards else ends,
+            role="last",
+            air="return",
+            terminal_room="" if backwards else by_number(project, number).id,
+        )
         project = run_.apply(project)
         if backwards:
             from garnetfin.project.edits.ducts import AddTerminal
+
             point = next(p for p in project.duct_points if (p.x_m, p.y_m, p.z_m) == (x, 4.0, Z))
             project = AddTerminal(point.id, by_number(project, number).id, "egrid", "return").apply(project)
     check_links(project)
@@ -42,7 +51,7 @@ class Junctions(unittest.TestCase):
     COMMON = Section("round", 0.4, 0.4)
 
     def test_published_coefficients(self):
-        small = Section("round", 0.2, 0.2)                                 # a quarter of the area
+        small = Section("round", 0.2, 0.2)  # a quarter of the area
         name, k = tees.branch_converging(self.COMMON, small, 1.0, 0.3)
         self.assertEqual(name, "tee-conv-90")
         self.assertAlmostEqual(k, 1.46, places=3)
@@ -51,22 +60,32 @@ class Junctions(unittest.TestCase):
     def test_a_fast_stream_draws_a_slow_one_along(self):
         self.assertLess(tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.05)[1], 0)
         self.assertEqual(tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[0], "wye-conv")
-        self.assertLess(tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[1], tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4)[1])
+        self.assertLess(
+            tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[1],
+            tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4)[1],
+        )
 
     def test_two_meeting_head_on_are_alike_with_equal_flows(self):
         a = Section("round", 0.315, 0.315)
-        self.assertEqual(tees.bullhead_converging(self.COMMON, a, 1.0, 0.5), tees.bullhead_converging(self.COMMON, a, 1.0, 0.5))
+        self.assertEqual(
+            tees.bullhead_converging(self.COMMON, a, 1.0, 0.5), tees.bullhead_converging(self.COMMON, a, 1.0, 0.5)
+        )
         area = a.area_m2 / self.COMMON.area_m2
         self.assertAlmostEqual(tees.bullhead_converging(self.COMMON, a, 1.0, 0.5)[1], 1 + 1 / area**2 - 0.75 / area**2)
 
     def test_a_straight_leg_that_grows_pays_for_it(self):
         small = Section("round", 0.315, 0.315)
-        self.assertGreater(tees.straight_converging(self.COMMON, small, 1.0, 0.7)[1], tees.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1])
+        self.assertGreater(
+            tees.straight_converging(self.COMMON, small, 1.0, 0.7)[1],
+            tees.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1],
+        )
 
 
 class OneDuct(unittest.TestCase):
     def setUp(self):
-        self.project = DrawRun("a", "G", ((2.0, 8.0, 2.4), (2.0, 3.0, 2.4)), terminal_room="r1", air="return").apply(one_room())
+        self.project = DrawRun("a", "G", ((2.0, 8.0, 2.4), (2.0, 3.0, 2.4)), terminal_room="r1", air="return").apply(
+            one_room()
+        )
         self.results = run(self.project, Memo())
         self.found = self.results.network("a", "return")
 
@@ -74,9 +93,16 @@ class OneDuct(unittest.TestCase):
         s = next(iter(self.found.segments.values()))
         assert_allclose(s.flow_m3s, self.results.room_air["r1"].return_m3s)
         air = self.results.air["a"]
-        friction = gradient(s.flow_m3s, s.section.area_m2, s.section.hydraulic_m, 0.09e-3, air.density_kg_m3, air.viscosity_pa_s) * 5.0
+        friction = (
+            gradient(
+                s.flow_m3s, s.section.area_m2, s.section.hydraulic_m, 0.09e-3, air.density_kg_m3, air.viscosity_pa_s
+            )
+            * 5.0
+        )
         pv = air.density_kg_m3 * s.velocity_m_s**2 / 2
-        assert_allclose(self.found.runs.fan_pa, friction + (0.05 + 0.2) * pv + self.found.terminals[0].point.pressure_pa, rtol=1e-9)
+        assert_allclose(
+            self.found.runs.fan_pa, friction + (0.05 + 0.2) * pv + self.found.terminals[0].point.pressure_pa, rtol=1e-9
+        )
         self.assertEqual(self.project.terminals[1].label, "1-R")
         self.assertEqual(self.project.terminals[1].kind, "egrid")
 
@@ -87,13 +113,14 @@ class OneDuct(unittest.TestCase):
 
     def test_ducts_of_other_air_are_crossed_not_joined(self):
         across = DrawRun("a", "G", ((0.0, 5.0, 2.6), (5.0, 5.0, 2.6)), air="return").apply(one_room())
-        self.assertEqual(sum(s.air == "supply" for s in across.segments), 1)        # the supply duct is not split
+        self.assertEqual(sum(s.air == "supply" for s in across.segments), 1)  # the supply duct is not split
         own = DrawRun("a", "G", ((0.0, 5.0, 2.6), (5.0, 5.0, 2.6))).apply(one_room())
-        self.assertEqual(len(own.segments), 2)                                     # nor is one of its own air that is only passed over
+        # nor is one of its own air that is only passed over
+        self.assertEqual(len(own.segments), 2)
         tapped = DrawRun("a", "G", ((2.5, 5.0, 2.6), (5.0, 5.0, 2.6))).apply(one_room())
-        self.assertEqual(len(tapped.segments), 3)                                  # a drawn point on its side splits it
+        self.assertEqual(len(tapped.segments), 3)  # a drawn point on its side splits it
         same_end = DrawRun("a", "G", ((2.5, 2.0, 2.6), (4.0, 2.0, 2.6)), air="extract").apply(one_room())
-        self.assertNotIn("p2", (same_end.segments[-1].a, same_end.segments[-1].b))   # nor is its end taken
+        self.assertNotIn("p2", (same_end.segments[-1].a, same_end.segments[-1].b))  # nor is its end taken
         self.assertNotEqual(same_end.air_systems[0].extract_point_id, "")
 
     def test_removing_it_keeps_the_unit_end(self):
@@ -127,14 +154,17 @@ class Station(unittest.TestCase):
         first = run(with_return(), Memo()).network(AHU, "return")
         for project in (with_return((("1.03", 11.0), ("1.01", 5.0), ("1.02", 8.0))), with_return(backwards=True)):
             other = run(project, Memo()).network(AHU, "return")
-            assert_allclose((other.runs.fan_pa, other.mass_kg, other.flow_m3s), (first.runs.fan_pa, first.mass_kg, first.flow_m3s))
+            assert_allclose(
+                (other.runs.fan_pa, other.mass_kg, other.flow_m3s), (first.runs.fan_pa, first.mass_kg, first.flow_m3s)
+            )
 
     def test_the_return_fan_lifts_what_they_need(self):
         before, after = run(station(), Memo()), run(with_return(), Memo())
         figure = after.trains[AHU].figures["return_fan", "pressure_pa"]
         system = after.project.air_systems[0]
         relief = next(p for p in system.parts if p.kind == "relief")
-        assert_allclose(figure.figure, after.network(AHU, "return").runs.fan_pa + 25.0 + 120.0)     # louvre and recovery by rule
+        # louvre and recovery by rule
+        assert_allclose(figure.figure, after.network(AHU, "return").runs.fan_pa + 25.0 + 120.0)
         self.assertIn("return ducts", figure.source)
         self.assertEqual(before.trains[AHU].figures["return_fan", "pressure_pa"].figure, 250.0)
         self.assertNotEqual(before.trains[AHU].coils_peak_w, after.trains[AHU].coils_peak_w)
@@ -155,7 +185,8 @@ class Station(unittest.TestCase):
         def cut(*xs: float):
             segment = next(s for s in project.segments if s.air == "return" and {at[s.a], at[s.b]} == set(xs))
             return run(RemoveDucts((segment.id,)).apply(project), Memo())
-        beyond = cut(11.0, 8.0)                                                   # one grille is left before the gap
+
+        beyond = cut(11.0, 8.0)  # one grille is left before the gap
         self.assertEqual(sum(f.code == "not-joined" for f in beyond.findings), 2)
         at_unit = cut(16.0, 11.0)
         self.assertEqual(at_unit.network(AHU, "return").reason, "not joined")

@@ -1,4 +1,6 @@
-"""Loads of whole projects: plant by the hour, rooms without plant, voids, shadows, shades, earth, set-points, estimates, the book."""
+"""Loads of whole projects: plant by the hour, rooms without plant, voids, shadows, shades, earth, set-points,
+estimates, the book.
+"""
 
 import unittest
 
@@ -43,7 +45,7 @@ class Plant(unittest.TestCase):
         results = after(SetOperation(SYSTEM, "mode", "use"))
         held, found = found_in(station_results(), "0.02"), found_in(results, "0.02")
         self.assertEqual(found.sensible_w[:, :6].max(), 0.0)
-        self.assertGreater(found.peak_w, held.peak_w)          # what the night stored comes on top
+        self.assertGreater(found.peak_w, held.peak_w)  # what the night stored comes on top
         self.assertTrue(found.counted[found.peak[1]])
         assert_allclose(found.by_cause_w.sum(axis=0), found.sensible_w, atol=1e-6)
         self.assertGreater(found.air_c[6].max(), found.figures.cooling_c.figure + 0.5)
@@ -51,12 +53,17 @@ class Plant(unittest.TestCase):
         self.assertIn("warm-up", [f.code for f in results.findings])
 
     def test_an_earlier_start_needs_less_warm_up(self):
-        need = [found_in(after(SetOperation(SYSTEM, "mode", "use"), SetOperation(SYSTEM, "lead_h", h)), "0.02").warm_up_w for h in (1, 3)]
+        need = [
+            found_in(after(SetOperation(SYSTEM, "mode", "use"), SetOperation(SYSTEM, "lead_h", h)), "0.02").warm_up_w
+            for h in (1, 3)
+        ]
         self.assertLess(need[1], need[0])
 
     def test_set_back_at_night_needs_less_than_off(self):
-        off, back = (found_in(after(SetOperation(SYSTEM, "mode", "hours"), *more), "0.02").warm_up_w
-                     for more in ((), (SetOperation(SYSTEM, "night_heating_c", Pinned(value=17.0)),)))
+        off, back = (
+            found_in(after(SetOperation(SYSTEM, "mode", "hours"), *more), "0.02").warm_up_w
+            for more in ((), (SetOperation(SYSTEM, "night_heating_c", Pinned(value=17.0)),))
+        )
         self.assertLess(back, off)
 
     def test_a_limit_lets_the_room_drift_and_is_said(self):
@@ -65,18 +72,31 @@ class Plant(unittest.TestCase):
         found = results.room(room)
         self.assertGreater(found.warmest[0], found.figures.cooling_c.figure + 0.5)
         self.assertGreater(found.short_hours, 0)
-        self.assertAlmostEqual(found.peak_w, station_results().room(room).peak_w, 3)      # the need itself stands
+        self.assertAlmostEqual(found.peak_w, station_results().room(room).peak_w, 3)  # the need itself stands
         finding = next(f for f in results.findings if f.code == "cooling-short")
         for mend in finding.mends:
-            self.assertNotIn("cooling-short", [f.code for f in run(mend.command.apply(results.project), Memo()).findings])
+            self.assertNotIn(
+                "cooling-short", [f.code for f in run(mend.command.apply(results.project), Memo()).findings]
+            )
 
     def test_every_room_closes_its_day(self):
         """What comes through faces and by leakage on a day arrives on that day: storage delays it and keeps nothing."""
         for found in station_results().rooms.values():
             if found.kept:
-                for cause in ("glass conduction", "walls", "roofs", "floors", "unheated beside", "rooms beside", "bridges", "infiltration"):
+                for cause in (
+                    "glass conduction",
+                    "walls",
+                    "roofs",
+                    "floors",
+                    "unheated beside",
+                    "rooms beside",
+                    "bridges",
+                    "infiltration",
+                ):
                     i = CAUSES.index(cause)
-                    assert_allclose(found.by_cause_w[i].sum(axis=1), found.instant_w[i].sum(axis=1), rtol=1e-4, atol=1e-3)
+                    assert_allclose(
+                        found.by_cause_w[i].sum(axis=1), found.instant_w[i].sum(axis=1), rtol=1e-4, atol=1e-3
+                    )
                 for cause in ("people", "lights", "equipment"):
                     i = CAUSES.index(cause)
                     # A little of what radiates leaves through walls and glass.
@@ -109,7 +129,9 @@ class WithoutPlant(unittest.TestCase):
 
     def test_a_sealed_one_says_so(self):
         project = one_room(system_id="", infiltration_1h=Pinned(value=0.0))
-        closed = structs.replace(project, walls=tuple(structs.replace(w, room_b="shaft", openings=()) for w in project.walls), slabs=())
+        closed = structs.replace(
+            project, walls=tuple(structs.replace(w, room_b="shaft", openings=()) for w in project.walls), slabs=()
+        )
         found = run(closed, Memo()).rooms["r1"]
         self.assertIsInstance(found, Missing)
         self.assertEqual(found.reason, "no way out")
@@ -121,23 +143,28 @@ class Fabric(unittest.TestCase):
         free = run(project, Memo()).room("r1")
         block = AddBlock("G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
         dark = run(block.apply(project), Memo()).room("r1")
-        self.assertLess(dark.by_cause_w[0, 11].max(), 0.6 * free.by_cause_w[0, 11].max())     # December sun is low
+        self.assertLess(dark.by_cause_w[0, 11].max(), 0.6 * free.by_cause_w[0, 11].max())  # December sun is low
         assert_allclose(dark.by_cause_w[1], free.by_cause_w[1])
 
     def test_turning_plan_and_block_alike_changes_nothing_about_the_shadow(self):
         block = AddBlock("G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
         plain = run(block.apply(one_room()), Memo()).room("r1")
         site = structs.replace(one_room().site, north_deg=90.0)
-        turned = structs.replace(one_room(), site=site, walls=tuple(
-            structs.replace(w, facing_deg=270.0) if w.outside else w for w in one_room().walls))
+        turned = structs.replace(
+            one_room(),
+            site=site,
+            walls=tuple(structs.replace(w, facing_deg=270.0) if w.outside else w for w in one_room().walls),
+        )
         west = run(block.apply(turned), Memo()).room("r1")
         free = run(turned, Memo()).room("r1")
         self.assertLess(west.by_cause_w[0].max(), free.by_cause_w[0].max())
         self.assertNotAlmostEqual(west.by_cause_w[0].max(), plain.by_cause_w[0].max(), 0)
 
     def test_outside_blinds_do_more_than_inside_ones(self):
-        free, inside, outside = (run(SetShade("g", "kind", k).apply(one_room()), Memo()).room("r1").cause_w("glass sun")
-                                 for k in ("", "inside", "outside"))
+        free, inside, outside = (
+            run(SetShade("g", "kind", k).apply(one_room()), Memo()).room("r1").cause_w("glass sun")
+            for k in ("", "inside", "outside")
+        )
         self.assertTrue(outside < 0.5 * inside < inside < free)
 
     def test_overhang_and_fins_take_sun_off(self):
@@ -164,7 +191,10 @@ class Fabric(unittest.TestCase):
 
     def test_rooms_at_other_set_points_pass_heat(self):
         cold = by_no(station(), "0.02").id
-        results = after(SetRoomValue((cold,), "heating_c", Pinned(value=10.0)), SetRoomValue((cold,), "cooling_c", Pinned(value=18.0)))
+        results = after(
+            SetRoomValue((cold,), "heating_c", Pinned(value=10.0)),
+            SetRoomValue((cold,), "cooling_c", Pinned(value=18.0)),
+        )
         beside = found_in(results, "0.01")
         i = HEATING_CAUSES.index("rooms beside")
         self.assertGreater(beside.heating_by_cause_w[i], 50)
@@ -184,7 +214,10 @@ class Fabric(unittest.TestCase):
 class BookAndPlace(unittest.TestCase):
     def test_an_assumption_moves_all_by_rule_and_no_pinned_one(self):
         pinned = by_no(station(), "0.01").id
-        results = after(SetRoomValue((pinned,), "infiltration_1h", Pinned(value=0.3)), SetAssumption("infiltration_1h", Pinned(value=0.6)))
+        results = after(
+            SetRoomValue((pinned,), "infiltration_1h", Pinned(value=0.3)),
+            SetAssumption("infiltration_1h", Pinned(value=0.6)),
+        )
         rates = {r.room_id: r.figures.infiltration_1h for r in results.rooms.values()}
         self.assertEqual(rates[pinned].figure, 0.3)
         moved = [f for k, f in rates.items() if f.origin == "rule" and f.figure > 0]
@@ -195,7 +228,9 @@ class BookAndPlace(unittest.TestCase):
         base = run(project, Memo()).room("r1")
         results = run(SetUseFigure("office_single", "equipment_w_m2", 40.0).apply(project), Memo()).room("r1")
         self.assertGreater(results.peak_w, base.peak_w)
-        freed = SetUseFigure("office_single", "equipment_w_m2", None).apply(SetUseFigure("office_single", "equipment_w_m2", 40.0).apply(project))
+        freed = SetUseFigure("office_single", "equipment_w_m2", None).apply(
+            SetUseFigure("office_single", "equipment_w_m2", 40.0).apply(project)
+        )
         self.assertEqual(freed.book, project.book)
 
     def test_a_drawn_profile_moves_the_load(self):
@@ -226,7 +261,9 @@ class BookAndPlace(unittest.TestCase):
         self.assertEqual(results.climate.days.dry_bulb_c.max(), 30.0)
         self.assertAlmostEqual(results.climate.figures.winter_c.figure, 4.2)
         freed = structs.replace(project, site=structs.replace(project.site, months=()))
-        self.assertAlmostEqual(run(freed, Memo()).climate.days.dry_bulb_c.max(), max(m[0] for m in places()["sandmere"].months))
+        self.assertAlmostEqual(
+            run(freed, Memo()).climate.days.dry_bulb_c.max(), max(m[0] for m in places()["sandmere"].months)
+        )
 
     def test_a_place_at_the_pole(self):
         for latitude in (90.0, -90.0):
@@ -268,7 +305,9 @@ class Estimates(unittest.TestCase):
         base = run(self.listed({}), Memo()).room("r1")
         glassy = run(SetAssumption("estimate_glass", Pinned(value=0.7)).apply(self.listed({})), Memo()).room("r1")
         self.assertGreater(glassy.peak_w, base.peak_w)
-        again = SetAssumption("estimate_glass", Rule()).apply(SetAssumption("estimate_glass", Pinned(value=0.7)).apply(self.listed({})))
+        again = SetAssumption("estimate_glass", Rule()).apply(
+            SetAssumption("estimate_glass", Pinned(value=0.7)).apply(self.listed({}))
+        )
         self.assertEqual(again.book, self.listed({}).book)
 
 

@@ -1,4 +1,6 @@
-"""Seeded edits of ducts one after the other: links hold, pressures and flows add up, what is remembered equals what is computed anew."""
+"""Seeded edits of ducts one after the other: links hold, pressures and flows add up, what is remembered equals what is
+computed anew.
+"""
 
 import random
 import unittest
@@ -39,11 +41,22 @@ def edit(project: Project, r: random.Random):
     rooms = [q for q in project.rooms if q.level_id == "G"]
     match r.randrange(16):
         case 0:
-            return DrawRun(AHU, "G", ((x, y, 3.03), (x, round(y + r.uniform(-3, 3), 2), 3.03)), shape=r.choice(("round", "rectangular", "oval")),
-                           terminal_room=r.choice(("", r.choice(rooms).id)), air=r.choice(("supply", "return", "extract", "outdoor")))
+            return DrawRun(
+                AHU,
+                "G",
+                ((x, y, 3.03), (x, round(y + r.uniform(-3, 3), 2), 3.03)),
+                shape=r.choice(("round", "rectangular", "oval")),
+                terminal_room=r.choice(("", r.choice(rooms).id)),
+                air=r.choice(("supply", "return", "extract", "outdoor")),
+            )
         case 1:
             p = next(q for q in project.duct_points if q.id == segment.a)
-            return DrawRun(AHU, p.level_id, ((p.x_m, p.y_m, p.z_m), (round(p.x_m + r.uniform(-4, 4), 2), p.y_m, p.z_m)), air=segment.air)
+            return DrawRun(
+                AHU,
+                p.level_id,
+                ((p.x_m, p.y_m, p.z_m), (round(p.x_m + r.uniform(-4, 4), 2), p.y_m, p.z_m)),
+                air=segment.air,
+            )
         case 2:
             return MoveDucts(ids, round(r.uniform(-1, 1), 2), round(r.uniform(-1, 1), 2), r.choice((0.0, 0.0, -0.1)))
         case 3:
@@ -55,11 +68,26 @@ def edit(project: Project, r: random.Random):
         case 6:
             return SetShape(ids, r.choice(("round", "rectangular", "oval")))
         case 7:
-            return SetDuctValue(ids, r.choice(("width_m", "height_m")), r.choice((Rule(), Pinned(value=r.choice((0.2, 0.25, 0.3))))))
+            return SetDuctValue(
+                ids, r.choice(("width_m", "height_m")), r.choice((Rule(), Pinned(value=r.choice((0.2, 0.25, 0.3)))))
+            )
         case 8:
-            return SetDuctValue(ids, r.choice(("velocity_m_s", "friction_pa_m")), Pinned(value=round(r.uniform(0.3, 6), 2)))
+            return SetDuctValue(
+                ids, r.choice(("velocity_m_s", "friction_pa_m")), Pinned(value=round(r.uniform(0.3, 6), 2))
+            )
         case 9:
-            return SetDuctChoice(ids, *r.choice((("material", "plastic"), ("material", "flexible"), ("material", ""), ("tightness", "A"), ("side", "top"))))
+            return SetDuctChoice(
+                ids,
+                *r.choice(
+                    (
+                        ("material", "plastic"),
+                        ("material", "flexible"),
+                        ("material", ""),
+                        ("tightness", "A"),
+                        ("side", "top"),
+                    )
+                ),
+            )
         case 10:
             return SetDuctValue(ids, r.choice(("lining_m", "insulation_m")), Pinned(value=0.025))
         case 11:
@@ -76,8 +104,13 @@ def edit(project: Project, r: random.Random):
             p = r.choice(project.duct_points)
             return MovePoint(p.id, round(p.x_m + r.uniform(-0.5, 0.5), 2), p.y_m, p.z_m)
         case _:
-            return r.choice((AddObstacle("G", ((x, y), (x + 1, y), (x + 1, y + 0.3), (x, y + 0.3))), SetSize(ids, PinnedSize(shape="round", width_m=0.2, height_m=0.2)),
-                             SetCeilingZone(project.ceiling_zones[0].id, "ceiling_m", round(r.uniform(2.4, 3.0), 2))))
+            return r.choice(
+                (
+                    AddObstacle("G", ((x, y), (x + 1, y), (x + 1, y + 0.3), (x, y + 0.3))),
+                    SetSize(ids, PinnedSize(shape="round", width_m=0.2, height_m=0.2)),
+                    SetCeilingZone(project.ceiling_zones[0].id, "ceiling_m", round(r.uniform(2.4, 3.0), 2)),
+                )
+            )
 
 
 class Random(unittest.TestCase):
@@ -99,11 +132,15 @@ class Random(unittest.TestCase):
         children: dict[int, float] = {}
         for s in tree.order:
             if tree.parent[s] >= 0:
-                children[int(tree.parent[s])] = children.get(int(tree.parent[s]), 0.0) + network.segments[ids[s]].flow_m3s
+                children[int(tree.parent[s])] = (
+                    children.get(int(tree.parent[s]), 0.0) + network.segments[ids[s]].flow_m3s
+                )
         for s in tree.order:
             r = network.segments[ids[s]]
             assert_allclose(r.flow_m3s, children.get(int(s), 0.0) + leaving.get(ids[s], 0.0), atol=1e-9)
-            assert_allclose(r.loss_pa, r.friction_pa + r.flexible_pa + sum(f.pressure_pa for f in r.fittings), atol=1e-6)
+            assert_allclose(
+                r.loss_pa, r.friction_pa + r.flexible_pa + sum(f.pressure_pa for f in r.fittings), atol=1e-6
+            )
             self.assertTrue(np.isfinite((r.loss_pa, r.velocity_m_s, r.mass_kg, r.static_pa, r.noise_db)).all())
         assert_allclose(network.runs.loss_pa + network.runs.surplus_pa, network.runs.fan_pa)
 
@@ -126,5 +163,10 @@ class Random(unittest.TestCase):
                 live, anew = run(project, memo), run(project, Memo())
                 self.assertEqual(len(live.networks(AHU)), len(anew.networks(AHU)))
                 for a, b in zip(live.networks(AHU), anew.networks(AHU)):
-                    self.assertEqual({i: (s.section, s.loss_pa) for i, s in a.segments.items()}, {i: (s.section, s.loss_pa) for i, s in b.segments.items()})
-                self.assertEqual([(f.code, f.object_id) for f in live.findings], [(f.code, f.object_id) for f in anew.findings])
+                    self.assertEqual(
+                        {i: (s.section, s.loss_pa) for i, s in a.segments.items()},
+                        {i: (s.section, s.loss_pa) for i, s in b.segments.items()},
+                    )
+                self.assertEqual(
+                    [(f.code, f.object_id) for f in live.findings], [(f.code, f.object_id) for f in anew.findings]
+                )

@@ -67,37 +67,70 @@ from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule
 from tests.example import one_room, station
 
-RANGES = {"area_m2": (0.5, 2000), "cooling_c": (8, 45), "heating_c": (-5, 35), "people": (0, 500), "lights_w_m2": (0, 200),
-          "equipment_w_m2": (0, 5000), "infiltration_1h": (0, 20), "air_change_1h": (0, 50), "outdoor_m3s": (0, 20),
-          "supply_m3s": (0, 200), "extract_m3s": (0, 30), "return_m3s": (0, 30), "moisture_w": (0, 20000)}
-SYSTEM = {"supply_c": (5, 38), "warm_limit_k": (1, 30), "friction_pa_m": (0.06, 15), "allowance": (0, 0.9), "fan_rpm": (60, 9000),
-          "motor_efficiency": (0.2, 1), "outdoor_m3s": (0, 50), "least_share": (0, 1), "humidity_high": (0.1, 1), "people": (0, 900)}
+RANGES = {
+    "area_m2": (0.5, 2000),
+    "cooling_c": (8, 45),
+    "heating_c": (-5, 35),
+    "people": (0, 500),
+    "lights_w_m2": (0, 200),
+    "equipment_w_m2": (0, 5000),
+    "infiltration_1h": (0, 20),
+    "air_change_1h": (0, 50),
+    "outdoor_m3s": (0, 20),
+    "supply_m3s": (0, 200),
+    "extract_m3s": (0, 30),
+    "return_m3s": (0, 30),
+    "moisture_w": (0, 20000),
+}
+SYSTEM = {
+    "supply_c": (5, 38),
+    "warm_limit_k": (1, 30),
+    "friction_pa_m": (0.06, 15),
+    "allowance": (0, 0.9),
+    "fan_rpm": (60, 9000),
+    "motor_efficiency": (0.2, 1),
+    "outdoor_m3s": (0, 50),
+    "least_share": (0, 1),
+    "humidity_high": (0.1, 1),
+    "people": (0, 900),
+}
 
 
 def edit(rng: random.Random, project: Project):
     """One command of a kind drawn by lot, with figures from the whole accepted range."""
+
     def one(items):
         return rng.choice(items).id if items else "none"
 
     def value(low: float, high: float):
         return Rule() if rng.random() < 0.2 else Pinned(value=rng.choice((low, high, rng.uniform(low, high))))
 
-    room, segment, terminal, system = (one(x) for x in (project.rooms, project.segments, project.terminals, project.air_systems))
+    room, segment, terminal, system = (
+        one(x) for x in (project.rooms, project.segments, project.terminals, project.air_systems)
+    )
     wall = rng.choice(project.walls) if project.walls else None
     field, key = rng.choice(list(RANGES)), rng.choice(list(SYSTEM))
     side = rng.uniform(0.03, 1.5)
     choices = [
-        SetRoomValue((room,), field, value(*RANGES[field])), SetRoomUse((room,), rng.choice(list(room_uses()))),
-        SetCeiling((room,), rng.uniform(0.5, 12)), SetServed((room,), rng.choice(("", system))),
-        SetSystemValue(system, key, value(*SYSTEM[key])), ChooseFan(system, rng.choice(("", *fan_models()))),
+        SetRoomValue((room,), field, value(*RANGES[field])),
+        SetRoomUse((room,), rng.choice(list(room_uses()))),
+        SetCeiling((room,), rng.uniform(0.5, 12)),
+        SetServed((room,), rng.choice(("", system))),
+        SetSystemValue(system, key, value(*SYSTEM[key])),
+        ChooseFan(system, rng.choice(("", *fan_models()))),
         SetSize((segment,), PinnedSize(shape="round", width_m=side, height_m=side)),
         SetSize((segment,), PinnedSize(shape="rectangular", width_m=side, height_m=rng.uniform(0.03, 1.5))),
-        SetShape((segment,), rng.choice(("round", "rectangular"))), SetFlexible(segment, rng.uniform(0, 15)),
-        SetTerminal(terminal, share=value(0, 1)), SetTerminal(terminal, model=rng.choice(("", "odd", *terminal_models()))),
-        RemoveDucts((segment,)), SetMonth(rng.randrange(12), "dry_bulb_c", Pinned(value=rng.uniform(-30, 50))),
-        SetSiteValue("winter_c", value(-50, 30)), SetSiteValue("ground_reflectance", value(0, 1)),
+        SetShape((segment,), rng.choice(("round", "rectangular"))),
+        SetFlexible(segment, rng.uniform(0, 15)),
+        SetTerminal(terminal, share=value(0, 1)),
+        SetTerminal(terminal, model=rng.choice(("", "odd", *terminal_models()))),
+        RemoveDucts((segment,)),
+        SetMonth(rng.randrange(12), "dry_bulb_c", Pinned(value=rng.uniform(-30, 50))),
+        SetSiteValue("winter_c", value(-50, 30)),
+        SetSiteValue("ground_reflectance", value(0, 1)),
         DrawRun(system, project.levels[0].id, ((rng.uniform(0, 30), 3.0, 3.0), (rng.uniform(0, 30), 9.0, 3.0))),
-        RemoveRooms((room,)), MoveRooms((room,), rng.uniform(-2, 2), rng.uniform(-2, 2)),
+        RemoveRooms((room,)),
+        MoveRooms((room,), rng.uniform(-2, 2), rng.uniform(-2, 2)),
     ]
     zone, level = one(project.zones), one(project.levels)
     cut = rng.uniform(0, 30)
@@ -125,18 +158,44 @@ def edit(rng: random.Random, project: Project):
     figure, span = rng.choice(list(KINDS[kind].figures.items())) if KINDS[kind].figures else ("pressure", None)
     same = next((p.id for p in train if p.kind == kind), part)
     choices += [
-        SetPattern(system, rng.choice(list(PATTERNS))), AddPart(system, kind, rng.choice(("", other))), MovePart(system, part, rng.choice(("", other))),
-        RemovePart(system, part), SetPart(system, same, figure, value(span.low, span.high) if span else value(0, 900)),
+        SetPattern(system, rng.choice(list(PATTERNS))),
+        AddPart(system, kind, rng.choice(("", other))),
+        MovePart(system, part, rng.choice(("", other))),
+        RemovePart(system, part),
+        SetPart(system, same, figure, value(span.low, span.high) if span else value(0, 900)),
         SetPart(system, same, "choice", rng.choice([k for k, _ in KINDS[kind].choices] or [""])),
-        SetSystemChoice(system, "supply", rng.choice(("held", "coil", "room", "neediest"))), SetSystemChoice(system, "flow", rng.choice(("fixed", "load"))),
-        SetMonths(system, rng.choice(("cooling_months", "heating_months")), tuple(rng.sample(range(1, 13), rng.randint(0, 12)))),
-        SetTransfer(room, one(project.rooms), value(0, 3)), SetRoomChoice((room,), "need", rng.choice(("", *NEEDS))),
-        SetRoomChoice((room,), "air", rng.choice(("supply", "transfer"))), SetRoomChoice((room,), "pressure", rng.choice(("negative high", "positive", "neutral"))),
-        SetBookChoice("outdoor_method", rng.choice(("quality", "substance", "both", "people and area"))), SetBookChoice("category", rng.choice(["I", "II", "III", "IV"])),
+        SetSystemChoice(system, "supply", rng.choice(("held", "coil", "room", "neediest"))),
+        SetSystemChoice(system, "flow", rng.choice(("fixed", "load"))),
+        SetMonths(
+            system,
+            rng.choice(("cooling_months", "heating_months")),
+            tuple(rng.sample(range(1, 13), rng.randint(0, 12))),
+        ),
+        SetTransfer(room, one(project.rooms), value(0, 3)),
+        SetRoomChoice((room,), "need", rng.choice(("", *NEEDS))),
+        SetRoomChoice((room,), "air", rng.choice(("supply", "transfer"))),
+        SetRoomChoice((room,), "pressure", rng.choice(("negative high", "positive", "neutral"))),
+        SetBookChoice("outdoor_method", rng.choice(("quality", "substance", "both", "people and area"))),
+        SetBookChoice("category", rng.choice(["I", "II", "III", "IV"])),
         AddListRow(rng.choice(("state", "outdoor", "room", "mix", "process", "flow")), rng.choice(("", room))),
-        SetAssumption(rng.choice(("noise_nc", "neck_m_s", "terminal_pa", "humidity_high", "chilled_return_c")), value(1.0, 1.0) if rng.random() < .2 else Rule()),
-        MoveTerminals((terminal,), rng.uniform(-2, 2), rng.uniform(-2, 2)), AlignTerminals((room,), rng.uniform(0.3, 1.2)), CopyTerminals(room, (one(project.rooms),)),
-        PlaceTerminals((Placement(room, rng.choice(("supply", "return", "extract")), rng.choice(("swirl", "egrid", "wallg")), "", ((1.0, 1.0), (2.0, 2.0))),)),
+        SetAssumption(
+            rng.choice(("noise_nc", "neck_m_s", "terminal_pa", "humidity_high", "chilled_return_c")),
+            value(1.0, 1.0) if rng.random() < 0.2 else Rule(),
+        ),
+        MoveTerminals((terminal,), rng.uniform(-2, 2), rng.uniform(-2, 2)),
+        AlignTerminals((room,), rng.uniform(0.3, 1.2)),
+        CopyTerminals(room, (one(project.rooms),)),
+        PlaceTerminals(
+            (
+                Placement(
+                    room,
+                    rng.choice(("supply", "return", "extract")),
+                    rng.choice(("swirl", "egrid", "wallg")),
+                    "",
+                    ((1.0, 1.0), (2.0, 2.0)),
+                ),
+            )
+        ),
     ]
     build_up = one(project.build_ups)
     choices += [
@@ -148,18 +207,31 @@ def edit(rng: random.Random, project: Project):
         SetRoomValue((room,), rng.choice(("cooling_limit_w", "heating_limit_w", "moisture_w")), value(0, 5000)),
         SetVoid((room,), rng.choice((0.0, 0.5))),
         SetRoomChoice((room,), "profile_id", rng.choice(("", "always", "evening"))),
-        SetUseProfile(rng.choice(list(room_uses())), rng.choice(("working", "summer_design")), tuple(rng.random() for _ in range(24))),
-        AddLayer(build_up, rng.randint(0, 3), rng.choice(("", "xps", "osb")), rng.uniform(0.005, 0.3), rng.random() < 0.3),
-        RemoveLayer(build_up, 0), MoveLayer(build_up, 0, 2), AddFabricSet(), ClearUnused(),
+        SetUseProfile(
+            rng.choice(list(room_uses())),
+            rng.choice(("working", "summer_design")),
+            tuple(rng.random() for _ in range(24)),
+        ),
+        AddLayer(
+            build_up, rng.randint(0, 3), rng.choice(("", "xps", "osb")), rng.uniform(0.005, 0.3), rng.random() < 0.3
+        ),
+        RemoveLayer(build_up, 0),
+        MoveLayer(build_up, 0, 2),
+        AddFabricSet(),
+        ClearUnused(),
         AddBlock(level, ((-9.0, -9.0), (20.0, -9.0), (20.0, -4.0)), rng.uniform(2, 40)),
-        SetPlace(rng.choice(list(places()))), SetSite("summer_time", rng.random() < 0.5), SetSite("latitude_deg", rng.uniform(-90, 90)),
+        SetPlace(rng.choice(list(places()))),
+        SetSite("summer_time", rng.random() < 0.5),
+        SetSite("latitude_deg", rng.uniform(-90, 90)),
     ]
     if project.glazings:
         choices.append(SetShade(one(project.glazings), "kind", rng.choice(("", "inside", "outside"))))
     if project.duct_points:
         choices.append(MovePoint(one(project.duct_points), rng.uniform(0, 30), rng.uniform(0, 14), rng.uniform(2, 7)))
     if project.air_systems and project.air_systems[0].parts:
-        choices.append(SetPart(system, one(project.air_systems[0].parts), "pressure", Pinned(value=rng.uniform(0, 4000))))
+        choices.append(
+            SetPart(system, one(project.air_systems[0].parts), "pressure", Pinned(value=rng.uniform(0, 4000)))
+        )
     if wall is not None and project.glazings:
         choices.append(AddWindow(wall.id, project.glazings[0].id, rng.uniform(0.1, 3)))
         choices += [
@@ -170,9 +242,12 @@ def edit(rng: random.Random, project: Project):
         ]
         if wall.openings:
             opening = one(wall.openings)
-            choices += [SetOpening(wall.id, opening, "width_m", rng.uniform(0.1, 6)), RemoveOpening(wall.id, opening),
-                        SetOpening(wall.id, opening, "overhang_m", rng.uniform(0, 5)),
-                        SetGlazing(((wall.id, opening),), one(project.glazings))]
+            choices += [
+                SetOpening(wall.id, opening, "width_m", rng.uniform(0.1, 6)),
+                RemoveOpening(wall.id, opening),
+                SetOpening(wall.id, opening, "overhang_m", rng.uniform(0, 5)),
+                SetGlazing(((wall.id, opening),), one(project.glazings)),
+            ]
     return rng.choice(choices)
 
 
@@ -193,7 +268,15 @@ class Anything(unittest.TestCase):
         for found in results.trains.values():
             if isinstance(found, TrainResult):
                 s = found.solved
-                for values in (s.cooling_w, s.room_c, s.room_w, s.unit_w, s.reheat_w, *(n.t for n in s.nodes.values()), *(n.w for n in s.nodes.values())):
+                for values in (
+                    s.cooling_w,
+                    s.room_c,
+                    s.room_w,
+                    s.unit_w,
+                    s.reheat_w,
+                    *(n.t for n in s.nodes.values()),
+                    *(n.w for n in s.nodes.values()),
+                ):
                     self.assertTrue(np.isfinite(values).all())
                 scale = max(float(s.cooling_w.max()), found.heater_w(found.heating), 1000.0)
                 settled = s.residual <= 1.0
@@ -273,6 +356,7 @@ class Anything(unittest.TestCase):
         from garnetfin.ui.view_models import air, state_list, tables, terminals
         from garnetfin.ui.view_models.cards import card
         from garnetfin.ui.view_models.chain import chain
+
         for seed in range(4):
             rng, project = random.Random(40 + seed), structs.replace(station(), name="random")
             for _ in range(20):
@@ -297,11 +381,28 @@ class Anything(unittest.TestCase):
                 point = air.point_of(state, kind)
                 if not isinstance(point, Missing):
                     self.assertTrue(air.train(state, point).parts and air.psychro(state, point).lines)
-                    self.assertTrue(air.coil_table(state, point).rows and air.proof_table(state, point).rows and air.state_rows(state, point).rows)
+                    self.assertTrue(
+                        air.coil_table(state, point).rows
+                        and air.proof_table(state, point).rows
+                        and air.state_rows(state, point).rows
+                    )
                     part = rng.choice(state.system.parts).id
-                    self.assertTrue(card(State(project, results, Selection("part", (part,)), Show(link="Air", system_id="ahu-north", level_id="G"), False),
-                                         point=point).title)
+                    self.assertTrue(
+                        card(
+                            State(
+                                project,
+                                results,
+                                Selection("part", (part,)),
+                                Show(link="Air", system_id="ahu-north", level_id="G"),
+                                False,
+                            ),
+                            point=point,
+                        ).title
+                    )
             self.assertTrue(air.plant_table(state).rows)
-            self.assertTrue(terminals.schedule(state).columns and state_list.list_table(state, state_list.answered(state, Missing("no"))).columns)
+            self.assertTrue(
+                terminals.schedule(state).columns
+                and state_list.list_table(state, state_list.answered(state, Missing("no"))).columns
+            )
             for table in (tables.room_table(state), tables.load_table(state), tables.flow_table(state)):
                 self.assertTrue(table.columns)

@@ -1,4 +1,6 @@
-"""What rooms really get: the network against the design it was built from, what-ifs, boxes, and what a shortage means."""
+"""What rooms really get: the network against the design it was built from, what-ifs, boxes, and what a shortage
+means.
+"""
 
 import unittest
 from dataclasses import replace
@@ -42,7 +44,8 @@ class AsDesigned(unittest.TestCase):
     def test_dampers_as_set_give_every_terminal_its_flow(self):
         found = station_results().real[AHU]
         self.assertTrue(found.converged)
-        # 5e-4: coefficients of junctions are looked up at the design share; a blade's angle stands in whole k, rooms leak some.
+        # 5e-4: coefficients of junctions are looked up at the design share; a blade's angle stands in whole k, rooms
+        # leak some.
         for i, q in found.design.items():
             assert_allclose(found.terminals[i], q, rtol=5e-4)
         self.assertLess(found.spread, 5e-4)
@@ -56,8 +59,8 @@ class AsDesigned(unittest.TestCase):
         np.add.at(inflow, made.net.end, found.flow_m3s)
         np.subtract.at(inflow, made.net.start, found.flow_m3s)
         inner = np.setdiff1d(np.arange(made.net.nodes), list(made.net.fixed))
-        self.assertLess(np.abs(inflow - made.net.demand_m3s)[inner].max(), 1e-6 * at.ducts.flow_m3s)      # required
-        self.assertLess(found.residual_pa, 0.01)                                                          # required
+        self.assertLess(np.abs(inflow - made.net.demand_m3s)[inner].max(), 1e-6 * at.ducts.flow_m3s)  # required
+        self.assertLess(found.residual_pa, 0.01)  # required
 
     def test_the_fan_stands_where_its_own_curve_meets_the_system(self):
         results, found = station_results(), station_results().real[AHU]
@@ -73,7 +76,8 @@ class AsDesigned(unittest.TestCase):
         found = results.real[AHU]
         self.assertTrue(found.converged)
         for t in results.network(AHU, "return").terminals:
-            assert_allclose(found.ratio(t.terminal_id), 1.0, rtol=2e-3)       # its fan stands at a speed of its own, to the nearest of a root
+            # its fan stands at a speed of its own, to the nearest of a root
+            assert_allclose(found.ratio(t.terminal_id), 1.0, rtol=2e-3)
         self.assertGreater(found.back["return"].electric_w, 0)
 
     def test_a_margin_is_a_resistance_until_it_is_not_needed(self):
@@ -114,7 +118,8 @@ class WhatIfs(unittest.TestCase):
 
     def test_the_fan_follows_the_affinity_laws_where_all_losses_are_squares(self):
         slow = self.solve(speed=0.9)
-        assert_allclose(slow.fan_m3s, 0.9 * self.base.fan_m3s, rtol=0.02)      # filter and coils grow a little less than squares
+        # filter and coils grow a little less than squares
+        assert_allclose(slow.fan_m3s, 0.9 * self.base.fan_m3s, rtol=0.02)
         assert_allclose(slow.fan_pa, 0.81 * self.base.fan_pa, rtol=0.03)
 
     def test_a_shut_duct_cuts_off_what_lies_beyond(self):
@@ -131,6 +136,7 @@ class WhatIfs(unittest.TestCase):
         def leaves(x) -> float:
             row = next(r for r in self.at.air.rooms if r.room_id == x.room_id)
             return row.flow_m3s - row.return_m3s - row.extract_m3s
+
         t = max(self.at.ducts.terminals, key=leaves)
         found = self.solve(doors=(t.room_id,))
         room = next(r for r in found.rooms if r.room_id == t.room_id)
@@ -143,19 +149,21 @@ class WhatIfs(unittest.TestCase):
         self.assertLess(sum(leaking.terminals.values()), leaking.fan_m3s - 1e-3)
         cold, warm = self.solve(air_c=10.0), self.solve(air_c=40.0)
         self.assertGreater(cold.fan_pa, warm.fan_pa)
-        assert_allclose(cold.fan_m3s, warm.fan_m3s, rtol=0.02)                 # fan and squares both go with density
+        assert_allclose(cold.fan_m3s, warm.fan_m3s, rtol=0.02)  # fan and squares both go with density
 
     def test_they_combine(self):
         both = self.solve(dampers_open=True, filter="final", pressed=True, leaking=True, speed=0.95)
         self.assertLess(both.fan_m3s, self.solve(dampers_open=True, filter="final").fan_m3s)
-        self.assertEqual(both.what.words, "dampers open, filter loaded, flexible ducts pressed, ducts leak, fan at 95 %")
+        self.assertEqual(
+            both.what.words, "dampers open, filter loaded, flexible ducts pressed, ducts leak, fan at 95 %"
+        )
         self.assertEqual((WhatIf().words, WhatIf().any), ("as designed", False))
 
     def test_every_state_is_solved_once(self):
         found = every_state(station_results(), AHU, WhatIf(speed=0.9))
         self.assertEqual(len({f.what for f in found}), len(found))
         self.assertIn(WhatIf(speed=0.9), [f.what for f in found])
-        self.assertNotIn(WhatIf(turned_down=True), [f.what for f in found])   # constant flow: no boxes
+        self.assertNotIn(WhatIf(turned_down=True), [f.what for f in found])  # constant flow: no boxes
 
 
 class Shortage(unittest.TestCase):
@@ -166,15 +174,27 @@ class Shortage(unittest.TestCase):
         self.assertTrue(short)
         for gets in short[:3]:
             known = results.room(gets.room_id)
-            room = structs.replace(find(station().rooms, gets.room_id), cooling_limit_w=Pinned(value=known.peak_w - gets.lacks_w))
-            alone = loads(structs.replace(station(), rooms=tuple(room if r.id == room.id else r for r in station().rooms)), results.climate, Memo())[room.id]
+            room = structs.replace(
+                find(station().rooms, gets.room_id), cooling_limit_w=Pinned(value=known.peak_w - gets.lacks_w)
+            )
+            alone = loads(
+                structs.replace(station(), rooms=tuple(room if r.id == room.id else r for r in station().rooms)),
+                results.climate,
+                Memo(),
+            )[room.id]
             self.assertIsInstance(alone, RoomResult)
             # The limit is held in tenths of a watt; a room gains about a kelvin for 65 W here.
-            assert_allclose(gets.warmer_k, max(0.0, float((alone.air_c - known.air_c)[:, known.counted].max())), atol=1e-3)
+            assert_allclose(
+                gets.warmer_k, max(0.0, float((alone.air_c - known.air_c)[:, known.counted].max())), atol=1e-3
+            )
             self.assertGreater(gets.warmer_k, 0)
             # What arrives, by hand: flow times heat capacity times the fall to the set-point.
             carried = gets.real_m3s * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
-            need = next(r for r in at.air.rooms if r.room_id == gets.room_id).need("cooling") * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
+            need = (
+                next(r for r in at.air.rooms if r.room_id == gets.room_id).need("cooling")
+                * at.air.heat_j_m3k
+                * (known.figures.cooling_c.figure - at.air.supply_c)
+            )
             assert_allclose(gets.lacks_w, min(need, known.peak_w) - carried, rtol=1e-9)
 
     def test_outdoor_air_that_is_not_met_is_named(self):
@@ -197,7 +217,9 @@ class Boxes(unittest.TestCase):
         found = self.results.real[AHU]
         self.assertTrue(found.converged)
         self.assertEqual(found.starved, ())
-        assert_allclose(sum(found.terminals[t.terminal_id] for t in self.at.ducts.terminals), self.at.air.block_m3s, rtol=1e-6)
+        assert_allclose(
+            sum(found.terminals[t.terminal_id] for t in self.at.ducts.terminals), self.at.air.block_m3s, rtol=1e-6
+        )
         assert_allclose(found.fan_m3s, self.at.air.block_m3s, rtol=1e-6)
 
     def test_turned_down_they_hold_their_least(self):
@@ -225,7 +247,8 @@ class WithoutAFan(unittest.TestCase):
         at = case_in(results, "a")
         bare = replace(at, fan=None)
         found = real_flows(bare)
-        assert_allclose(found.fan_m3s, at.ducts.flow_m3s, rtol=0.02)           # no margin then; the stand-in falls gently
+        # no margin then; the stand-in falls gently
+        assert_allclose(found.fan_m3s, at.ducts.flow_m3s, rtol=0.02)
         self.assertIsNone(found.fan)
         slower = real_flows(bare, WhatIf(speed=0.5))
         assert_allclose(slower.fan_m3s, 0.5 * found.fan_m3s, rtol=0.05)
@@ -237,8 +260,12 @@ class WithoutAFan(unittest.TestCase):
 class DampersInTheProject(unittest.TestCase):
     def test_a_branch_damper_takes_what_its_terminals_share(self):
         ducts = station_results().ducts[AHU]
-        branch = next(s for s in ducts.segments.values() if 2 <= s.terminals_on <= 4 and min(
-            t.surplus_pa for t in ducts.terminals if s.segment_id in ducts.path(t.segment_id)) > 10)
+        branch = next(
+            s
+            for s in ducts.segments.values()
+            if 2 <= s.terminals_on <= 4
+            and min(t.surplus_pa for t in ducts.terminals if s.segment_id in ducts.path(t.segment_id)) > 10
+        )
         project = SetDuctChoice((branch.segment_id,), "damper", "blade").apply(station())
         results = run(project, Memo())
         after = results.ducts[AHU]
@@ -281,7 +308,11 @@ class DampersInTheProject(unittest.TestCase):
 class Findings(unittest.TestCase):
     def test_a_shut_damper_that_isolates_a_room(self):
         ducts = station_results().ducts[AHU]
-        alone = next(t for t in ducts.terminals if sum(x.room_id == t.room_id for x in ducts.terminals) == 1 and t is not ducts.index)
+        alone = next(
+            t
+            for t in ducts.terminals
+            if sum(x.room_id == t.room_id for x in ducts.terminals) == 1 and t is not ducts.index
+        )
         project = SetDuctValue((alone.segment_id,), "damper_deg", Pinned(value=90.0)).apply(station())
         # It is meant to be shut, so the fan is not sized for pushing air through it.
         self.assertAlmostEqual(run(project, Memo()).fans[AHU].wanted_pa, station_results().fans[AHU].wanted_pa, 6)
@@ -323,7 +354,9 @@ class FansOfASystem(unittest.TestCase):
         project = SetSystemValue(AHU, "outlet_duct_m", Pinned(value=0.0)).apply(station())
         fan = run(project, Memo()).fans[AHU]
         model = fan.curve.model
-        assert_allclose(fan.effect_pa, 0.47 * fan.curve.density_kg_m3 / 2 * (fan.wanted_m3s / model.outlet_m2) ** 2, rtol=1e-9)
+        assert_allclose(
+            fan.effect_pa, 0.47 * fan.curve.density_kg_m3 / 2 * (fan.wanted_m3s / model.outlet_m2) ** 2, rtol=1e-9
+        )
         assert_allclose(fan.wanted_pa - fan.effect_pa, station_results().fans[AHU].wanted_pa, rtol=1e-9)
         long = SetSystemValue(AHU, "outlet_duct_m", Pinned(value=20.0)).apply(station())
         self.assertEqual(run(long, Memo()).fans[AHU].effect_pa, 0.0)
@@ -337,19 +370,28 @@ class FansOfASystem(unittest.TestCase):
         assert_allclose(dict(fan.part_pa)[part.title], 85.0, rtol=1e-9)
 
     def test_the_drive_may_be_typed(self):
-        project = ChooseFan(AHU, station_results().fans[AHU].chosen.fan_id).apply(SetSystemValue(AHU, "drive_efficiency", Pinned(value=0.8)).apply(station()))
+        project = ChooseFan(AHU, station_results().fans[AHU].chosen.fan_id).apply(
+            SetSystemValue(AHU, "drive_efficiency", Pinned(value=0.8)).apply(station())
+        )
         fan, usual = run(project, Memo()).fans[AHU], station_results().fans[AHU]
         assert_allclose(fan.point.electric_w, usual.point.electric_w / 0.8, rtol=1e-6)
 
 
 class Rings(unittest.TestCase):
     def test_a_ring_carries_what_pressures_make_it_carry(self):
-        """Two ways from the unit to one terminal: the longer one is left out of the tree, and takes its share in the network."""
+        """Two ways from the unit to one terminal: the longer one is left out of the tree, and takes its share in the
+        network.
+        """
         base = one_room()
         root = find(base.duct_points, base.air_systems[0].root_point_id)
         end = find(base.duct_points, base.terminals[0].point_id)
         side = (root.x_m, root.y_m + 2.0, root.z_m)
-        project = DrawRun("a", "G", ((root.x_m, root.y_m, root.z_m), side, (end.x_m, root.y_m + 2.0, root.z_m), (end.x_m, end.y_m, end.z_m)), role="branch").apply(base)
+        project = DrawRun(
+            "a",
+            "G",
+            ((root.x_m, root.y_m, root.z_m), side, (end.x_m, root.y_m + 2.0, root.z_m), (end.x_m, end.y_m, end.z_m)),
+            role="branch",
+        ).apply(base)
         results = run(project, Memo())
         ducts = results.ducts["a"]
         self.assertTrue(ducts.looped)
@@ -382,7 +424,9 @@ class SeveralDuctsAtTheUnit(unittest.TestCase):
     def test_their_flows_add_up(self):
         project = one_room()
         root = find(project.duct_points, project.air_systems[0].root_point_id)
-        away = DrawRun("a", "G", ((root.x_m, root.y_m, root.z_m), (root.x_m, root.y_m + 3.0, root.z_m)), terminal_room="r1").apply(project)
+        away = DrawRun(
+            "a", "G", ((root.x_m, root.y_m, root.z_m), (root.x_m, root.y_m + 3.0, root.z_m)), terminal_room="r1"
+        ).apply(project)
         results = run(away, Memo())
         ducts = results.ducts["a"]
         self.assertEqual(sum(ducts.tree.parent[s] < 0 for s in ducts.tree.order), 2)

@@ -1,4 +1,6 @@
-"""Whole proposals on the example: each complete one is what it says, keeps clear and keeps pins; a failed one says where and what frees it."""
+"""Whole proposals on the example: each complete one is what it says, keeps clear and keeps pins; a failed one says
+where and what frees it.
+"""
 
 import unittest
 
@@ -38,9 +40,21 @@ def with_grilles(level_id: str, numbers: tuple[str, ...], drop: float = 0.0) -> 
         room = by_number(project, number)
         xs, ys = [p[0] for p in room.outline], [p[1] for p in room.outline]
         y = max(ys) - 1.2 if min(ys) > 7 else min(ys) + 4.5
-        points.append(DuctPoint(id=f"g{k}", level_id=level_id, x_m=sum((min(xs), max(xs))) / 2 + 0.4, y_m=y, z_m=6.2 if level_id == "U" else 2.8))
-        terminals.append(Terminal(id=f"r{k}", label=f"{number}-R", point_id=f"g{k}", room_id=room.id, kind="egrid", air="return"))
-    project = structs.replace(project, duct_points=project.duct_points + tuple(points), terminals=project.terminals + tuple(terminals))
+        points.append(
+            DuctPoint(
+                id=f"g{k}",
+                level_id=level_id,
+                x_m=sum((min(xs), max(xs))) / 2 + 0.4,
+                y_m=y,
+                z_m=6.2 if level_id == "U" else 2.8,
+            )
+        )
+        terminals.append(
+            Terminal(id=f"r{k}", label=f"{number}-R", point_id=f"g{k}", room_id=room.id, kind="egrid", air="return")
+        )
+    project = structs.replace(
+        project, duct_points=project.duct_points + tuple(points), terminals=project.terminals + tuple(terminals)
+    )
     for zone in project.ceiling_zones:
         project = SetCeilingZone(zone.id, "ceiling_m", zone.ceiling_m - drop).apply(project) if drop else project
     check_links(project)
@@ -93,8 +107,13 @@ class Complete(unittest.TestCase):
         taken = best.command.apply(station())
         kept = {s.id for s in station().segments} & {s.id for s in taken.segments}
         self.assertGreater(len(kept), 60)
-        beyond = {i for t in results.ducts[AHU].terminals if t.terminal_id not in chosen for i in results.ducts[AHU].path(t.segment_id)}
-        self.assertTrue(beyond <= kept)                              # what feeds others is left alone
+        beyond = {
+            i
+            for t in results.ducts[AHU].terminals
+            if t.terminal_id not in chosen
+            for i in results.ducts[AHU].path(t.segment_id)
+        }
+        self.assertTrue(beyond <= kept)  # what feeds others is left alone
         self.assertEqual(run(taken, MEMO).ducts[AHU].unreached, ())
 
     def test_heights_that_are_given_hold(self):
@@ -112,11 +131,15 @@ class Complete(unittest.TestCase):
         offered = dict(starts(results, question))
         self.assertTrue(offered and all(words.startswith(("unit", "riser", "open end")) for words in offered.values()))
         chosen = next(iter(offered))
-        best = next(p for p in propose(results, structs_replace(question, start=chosen), mended=False) if p.failure is None)
+        best = next(
+            p for p in propose(results, structs_replace(question, start=chosen), mended=False) if p.failure is None
+        )
         route = best.command.steps[0] if hasattr(best.command, "steps") else best.command
         self.assertEqual(route.start, chosen)
         with self.assertRaisesRegex(InputError, "not lie on this level"):
-            propose(results, structs_replace(question, start=next(p.id for p in station().duct_points if p.level_id == "U")))
+            propose(
+                results, structs_replace(question, start=next(p.id for p in station().duct_points if p.level_id == "U"))
+            )
 
     def test_stopped_early_it_gives_what_it_has(self):
         results, _ = upper()
@@ -124,12 +147,16 @@ class Complete(unittest.TestCase):
 
         def stop() -> bool:
             return len(asked) > 1
-        found = propose(results, ask(results, AHU, "supply", "U"), lambda share, name: asked.append(name), stop, mended=False)
+
+        found = propose(
+            results, ask(results, AHU, "supply", "U"), lambda share, name: asked.append(name), stop, mended=False
+        )
         self.assertLessEqual(len(found), 2)
 
 
 def structs_replace(question: Question, **changes) -> Question:
     from dataclasses import replace
+
     return replace(question, **changes)
 
 
@@ -163,7 +190,13 @@ class Beside(unittest.TestCase):
         project = with_grilles("U", ("1.08", "1.09", "1.12"))
         results = run(project, MEMO)
         question = ask(results, AHU, "return", "U")
-        offered = [(p.kind, change) for p in propose(results, question) if p.failure for _, change in p.failure.mends if not isinstance(change, Question)]
+        offered = [
+            (p.kind, change)
+            for p in propose(results, question)
+            if p.failure
+            for _, change in p.failure.mends
+            if not isinstance(change, Question)
+        ]
         for kind, change in offered[:1]:
             freed = change.apply(project)
             again = propose(run(freed, MEMO), question, mended=False)
@@ -177,14 +210,26 @@ class Wrong(unittest.TestCase):
         for p in propose(results, structs_replace(ask(results, AHU, "supply", "G"), shut=(hall,)), mended=False):
             self.assertIsNotNone(p.failure)
             self.assertIn("kept clear", p.failure.reason)
-        rest = tuple(t.id for t in station().terminals if find(station().duct_points, t.point_id).level_id == "G" and t.room_id != hall and t.air == "supply")
-        works = [p for p in propose(results, structs_replace(ask(results, AHU, "supply", "G", rest), shut=(hall,)), mended=False) if p.failure is None]
+        rest = tuple(
+            t.id
+            for t in station().terminals
+            if find(station().duct_points, t.point_id).level_id == "G" and t.room_id != hall and t.air == "supply"
+        )
+        works = [
+            p
+            for p in propose(
+                results, structs_replace(ask(results, AHU, "supply", "G", rest), shut=(hall,)), mended=False
+            )
+            if p.failure is None
+        ]
         outline = find(station().rooms, hall).outline
         xs, ys = [q[0] for q in outline], [q[1] for q in outline]
         old = {q.id for q in station().duct_points}
         for p in works:
             for q in p.project.duct_points:
-                self.assertFalse(q.id not in old and min(xs) + 0.1 < q.x_m < max(xs) - 0.1 and min(ys) + 0.1 < q.y_m < max(ys) - 0.1)
+                self.assertFalse(
+                    q.id not in old and min(xs) + 0.1 < q.x_m < max(xs) - 0.1 and min(ys) + 0.1 < q.y_m < max(ys) - 0.1
+                )
 
     def test_nothing_to_route(self):
         results = run(station(), MEMO)
@@ -195,8 +240,11 @@ class Wrong(unittest.TestCase):
 
     def test_a_terminal_that_moved_since_is_not_taken(self):
         from garnetfin.project.edits.terminals import MoveTerminals
+
         _, found = upper()
         best = next(p for p in found if p.failure is None)
-        moved = MoveTerminals((next(t.id for t in station().terminals if t.label == "1.01"),), 0.5, 0.0).apply(station())
+        moved = MoveTerminals((next(t.id for t in station().terminals if t.label == "1.01"),), 0.5, 0.0).apply(
+            station()
+        )
         with self.assertRaisesRegex(InputError, "moved since"):
             best.command.apply(moved)

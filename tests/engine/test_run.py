@@ -38,7 +38,9 @@ class Chain(unittest.TestCase):
         ducts, fan = results.ducts[SYSTEM], results.fans[SYSTEM]
         assert_allclose(sum(t.flow_m3s for t in ducts.terminals), results.air[SYSTEM].flow_m3s, rtol=1e-12)
         assert_allclose(ducts.flow_m3s, results.air[SYSTEM].flow_m3s, rtol=1e-12)
-        assert_allclose(fan.wanted_pa, ducts.runs.fan_pa + fan.allowance_pa + sum(pa for _, pa in fan.part_pa), rtol=1e-12)
+        assert_allclose(
+            fan.wanted_pa, ducts.runs.fan_pa + fan.allowance_pa + sum(pa for _, pa in fan.part_pa), rtol=1e-12
+        )
         assert_allclose((fan.point.flow_m3s, fan.point.pressure_pa), (fan.wanted_m3s, fan.wanted_pa), rtol=1e-6)
 
     def test_figures_are_plausible_for_such_a_station(self):
@@ -66,7 +68,9 @@ class Chain(unittest.TestCase):
         ducts = station_results().ducts[SYSTEM]
         for t in ducts.terminals:
             path = [ducts.segments[s] for s in ducts.path(t.segment_id)]
-            assert_allclose(sum(s.loss_pa for s in path) + t.point.pressure_pa + t.surplus_pa, ducts.runs.fan_pa, rtol=1e-9)
+            assert_allclose(
+                sum(s.loss_pa for s in path) + t.point.pressure_pa + t.surplus_pa, ducts.runs.fan_pa, rtol=1e-9
+            )
             assert_allclose(path[-1].left_pa - t.point.pressure_pa, t.surplus_pa, atol=1e-9)
 
     def test_faces_have_the_areas_of_the_drawing(self):
@@ -80,14 +84,18 @@ class Chain(unittest.TestCase):
 
 class Independence(unittest.TestCase):
     def test_drawing_direction_and_order_change_nothing(self):
-        turned = structs.replace(station(), segments=tuple(structs.replace(s, a=s.b, b=s.a) for s in station().segments[::-1]))
+        turned = structs.replace(
+            station(), segments=tuple(structs.replace(s, a=s.b, b=s.a) for s in station().segments[::-1])
+        )
         before, after = station_results().ducts[SYSTEM], run(turned, Memo()).ducts[SYSTEM]
         assert_allclose(after.runs.fan_pa, before.runs.fan_pa, rtol=1e-9)
         self.assertEqual(after.index.label, before.index.label)
 
     def test_building_turned_by_the_compass_moves_the_sun(self):
         """North and south swapped at the same place: a south office must lose sun."""
-        turned = structs.replace(one_room(), walls=(structs.replace(one_room().walls[0], facing_deg=0.0), one_room().walls[1]))
+        turned = structs.replace(
+            one_room(), walls=(structs.replace(one_room().walls[0], facing_deg=0.0), one_room().walls[1])
+        )
         south, north = (run(p, Memo()).room("r1").by_cause_w[0].max() for p in (one_room(), turned))
         self.assertGreater(south, 1.5 * north)
 
@@ -112,9 +120,14 @@ class Memory(unittest.TestCase):
         self.assertEqual(changed, [room.id])
 
     def test_what_an_edit_does_not_move_is_the_very_part_of_before(self):
-        """Whoever shows it need not look again: the air of other rooms, how ducts are drawn, findings of other rooms."""
+        """Whoever shows it need not look again: the air of other rooms, how ducts are drawn, findings of other
+        rooms.
+        """
         room = by_number(station(), "1.02")
-        before, after = run(station(), self.memo), run(SetRoomValue((room.id,), "people", Pinned(value=9.0)).apply(station()), self.memo)
+        before, after = (
+            run(station(), self.memo),
+            run(SetRoomValue((room.id,), "people", Pinned(value=9.0)).apply(station()), self.memo),
+        )
         moved = {i for i, row in after.room_air.items() if row is not before.room_air[i]}
         self.assertIn(room.id, moved)
         self.assertLess(len(moved), 6)
@@ -125,14 +138,28 @@ class Memory(unittest.TestCase):
         """Findings speak of rooms by name; places of rooms are known by it."""
         warm = next(f for f in run(station(), self.memo).findings if f.kind == "room")
         edited = SetRoomText(warm.object_id, "number", "9.99").apply(station())
-        said = [f.title + f.reason for f in run(edited, self.memo).findings if (f.code, f.object_id) == (warm.code, warm.object_id)]
+        said = [
+            f.title + f.reason
+            for f in run(edited, self.memo).findings
+            if (f.code, f.object_id) == (warm.code, warm.object_id)
+        ]
         self.assertTrue(said and all("9.99" in s for s in said), said)
 
     def test_rooms_added_up_by_shares_are_the_rooms_added_up(self):
         with mock.patch("garnetfin.engine.stages.blocks.SHARE", 4):
             results = run(station(), Memo())
         found, alone = results.blocks[""], together([results.room(i) for i in results.blocks[""].room_ids])
-        for name in ("by_cause_w", "sensible_w", "latent_w", "heating_by_cause_w", "heating_w", "sum_of_peaks_w", "area_m2", "low_w", "high_w"):
+        for name in (
+            "by_cause_w",
+            "sensible_w",
+            "latent_w",
+            "heating_by_cause_w",
+            "heating_w",
+            "sum_of_peaks_w",
+            "area_m2",
+            "low_w",
+            "high_w",
+        ):
             assert_allclose(getattr(found, name), getattr(alone, name), rtol=1e-12, atol=1e-9, err_msg=name)
         self.assertIs(block_of(results, found.room_ids), found)
         self.assertIsNone(block_of(results, ()))
@@ -205,7 +232,8 @@ class Consequences(unittest.TestCase):
         before = run(station(), memo)
         after = run(SetServed((store,), SYSTEM).apply(station()), memo)
         self.assertLess(
-            after.room(by_number(station(), "0.06").id).heating_w, before.room(by_number(station(), "0.06").id).heating_w
+            after.room(by_number(station(), "0.06").id).heating_w,
+            before.room(by_number(station(), "0.06").id).heating_w,
         )
 
     def test_darker_glass_takes_load_off(self):
@@ -236,14 +264,16 @@ class Consequences(unittest.TestCase):
 
     def test_a_pinned_speed_moves_the_operating_point_by_the_affinity_of_the_system(self):
         fan = station_results().fans[SYSTEM]
-        faster = run(SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()).fans[
-            SYSTEM
-        ]
+        faster = run(
+            SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()
+        ).fans[SYSTEM]
         self.assertTrue(1.05 < faster.point.flow_m3s / fan.point.flow_m3s < 1.2)
         self.assertGreater(faster.point.electric_w, fan.point.electric_w)
 
     def test_another_fan_is_taken_as_chosen(self):
-        self.assertEqual(run(ChooseFan(SYSTEM, "GF-B710").apply(station()), Memo()).fans[SYSTEM].chosen.fan_id, "GF-B710")
+        self.assertEqual(
+            run(ChooseFan(SYSTEM, "GF-B710").apply(station()), Memo()).fans[SYSTEM].chosen.fan_id, "GF-B710"
+        )
 
 
 class Gaps(unittest.TestCase):
@@ -259,7 +289,9 @@ class Gaps(unittest.TestCase):
 
     def test_blank_months_follow_the_office_book(self):
         results = run(structs.replace(one_room(), site=structs.replace(one_room().site, months=())), Memo())
-        self.assertTrue(all(f.origin == "rule" and "office book" in f.source for row in results.climate.figures.months for f in row))
+        self.assertTrue(
+            all(f.origin == "rule" and "office book" in f.source for row in results.climate.figures.months for f in row)
+        )
         self.assertIsInstance(results.fans["a"], FanResult)
 
     def test_a_room_without_faces_lets_the_others_go_on(self):
@@ -275,10 +307,16 @@ class Gaps(unittest.TestCase):
         self.assertIn("Make windows smaller", results.rooms["r1"].remedy)
 
     def test_ducts_without_anything_to_feed(self):
-        for project, reason in ((structs.replace(one_room(), terminals=()), "no terminals"),
-                                (structs.replace(one_room(), segments=(), terminals=()), "no ducts"),
-                                (structs.replace(one_room(), air_systems=(structs.replace(
-                                    one_room().air_systems[0], root_point_id=""),)), "no start")):
+        for project, reason in (
+            (structs.replace(one_room(), terminals=()), "no terminals"),
+            (structs.replace(one_room(), segments=(), terminals=()), "no ducts"),
+            (
+                structs.replace(
+                    one_room(), air_systems=(structs.replace(one_room().air_systems[0], root_point_id=""),)
+                ),
+                "no start",
+            ),
+        ):
             results = run(project, Memo())
             self.assertEqual(results.ducts["a"].reason, reason)
             self.assertEqual(results.fans["a"].reason, reason)
@@ -315,7 +353,9 @@ class Findings(unittest.TestCase):
         self.clears(SetRoomValue(("r1",), "supply_m3s", Pinned(value=0.005)).apply(one_room()), "flow-short")
 
     def test_pinned_duct_too_fast(self):
-        self.clears(SetSize(("s1",), PinnedSize(shape="round", width_m=0.08, height_m=0.08)).apply(one_room()), "velocity")
+        self.clears(
+            SetSize(("s1",), PinnedSize(shape="round", width_m=0.08, height_m=0.08)).apply(one_room()), "velocity"
+        )
 
     def test_fan_that_turns_too_slowly(self):
         self.clears(SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=500.0)).apply(station()), "fan-flow")
@@ -332,9 +372,14 @@ class Findings(unittest.TestCase):
 
     def test_every_finding_names_a_part_that_exists(self):
         for finding in station_results().findings:
-            parts = {"room": station().rooms, "segment": station().segments, "terminal": station().terminals, "part": station().air_systems[0].parts,
-                     "system": station().air_systems}[finding.kind]
-            system, _, part = finding.object_id.rpartition("/")             # a part is named with its air system
+            parts = {
+                "room": station().rooms,
+                "segment": station().segments,
+                "terminal": station().terminals,
+                "part": station().air_systems[0].parts,
+                "system": station().air_systems,
+            }[finding.kind]
+            system, _, part = finding.object_id.rpartition("/")  # a part is named with its air system
             self.assertIn(part, [p.id for p in parts])
             self.assertIn(system, ("", SYSTEM))
 
@@ -350,8 +395,10 @@ class Heights(unittest.TestCase):
         for s, name in enumerate(ducts.segment_ids):
             parent = int(ducts.tree.parent[s])
             if parent >= 0 and not (ducts.segments[name].pinned or ducts.segments[ducts.segment_ids[parent]].pinned):
-                self.assertGreaterEqual(ducts.segments[ducts.segment_ids[parent]].section.area_m2,
-                                        ducts.segments[name].section.area_m2 * (1 - 1e-9))
+                self.assertGreaterEqual(
+                    ducts.segments[ducts.segment_ids[parent]].section.area_m2,
+                    ducts.segments[name].section.area_m2 * (1 - 1e-9),
+                )
 
     def test_results_cannot_be_changed(self):
         room = station_results().room(station().rooms[0].id)

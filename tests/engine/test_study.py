@@ -42,7 +42,9 @@ def studied():
 
 class Cases(unittest.TestCase):
     def test_each_case_is_the_project_edited_so(self):
-        self.assertEqual([c.values for c in studied()], [(0.3, 4.0), (0.3, 8.0), (0.3, 12.0), (0.5, 4.0), (0.5, 8.0), (0.5, 12.0)])
+        self.assertEqual(
+            [c.values for c in studied()], [(0.3, 4.0), (0.3, 8.0), (0.3, 12.0), (0.5, 4.0), (0.5, 8.0), (0.5, 12.0)]
+        )
         for case in studied():
             alone = run(varied(one_room(), [a.key for a in AXES], case.values), Memo())
             for key, value in case.readings.items():
@@ -54,7 +56,7 @@ class Cases(unittest.TestCase):
         for a, b in itertools.pairwise(loads):
             self.assertGreater(b - a, 20.0)
             self.assertLessEqual(b - a, 80.0 + 1e-6)
-        self.assertGreater(loads[3], loads[0])               # more sun
+        self.assertGreater(loads[3], loads[0])  # more sun
 
     def test_readings_are_what_the_chain_shows(self):
         found, results = read_off(station_results()), station_results()
@@ -76,6 +78,7 @@ class Cases(unittest.TestCase):
 
     def test_a_value_that_cannot_be_is_said_and_the_rest_goes_on(self):
         import msgspec
+
         case = compute_case(msgspec.json.encode(one_room()), ("glass u",), (-3.0,))
         self.assertEqual(case.readings, {})
         self.assertTrue(case.why)
@@ -89,7 +92,9 @@ class Cases(unittest.TestCase):
         self.assertRaises(InputError, steps, 0, 1, 0)
         self.assertRaisesRegex(InputError, "1 to 4 things", combinations, ())
         self.assertRaisesRegex(InputError, "each thing once", combinations, (AXES[0], AXES[0]))
-        self.assertRaisesRegex(InputError, "more than the 5000", combinations, (Axis("a", tuple(range(100))), Axis("b", tuple(range(100)))))
+        self.assertRaisesRegex(
+            InputError, "more than the 5000", combinations, (Axis("a", tuple(range(100))), Axis("b", tuple(range(100))))
+        )
         self.assertRaisesRegex(InputError, "nothing “moon”", parameter, station(), "moon")
 
     def test_it_stops_when_it_is_told_to(self):
@@ -107,6 +112,7 @@ class Places(unittest.TestCase):
 
     def test_a_scheduler_gives_the_same(self):
         from distributed import LocalCluster
+
         with LocalCluster(n_workers=1, threads_per_worker=1, processes=False, dashboard_address=None) as cluster:
             with workers(cluster.scheduler_address) as executor:
                 found = run_study(one_room(), AXES[:1], executor)
@@ -115,7 +121,11 @@ class Places(unittest.TestCase):
 
     def test_a_scheduler_that_is_not_there_is_said(self):
         from unittest import mock
-        with mock.patch("garnetfin.engine.study_places.CONNECT_S", 1), self.assertRaisesRegex(GarnetfinError, "No scheduler answers"):
+
+        with (
+            mock.patch("garnetfin.engine.study_places.CONNECT_S", 1),
+            self.assertRaisesRegex(GarnetfinError, "No scheduler answers"),
+        ):
             with workers("tcp://127.0.0.1:1"):
                 self.fail("there is no scheduler")
 
@@ -123,8 +133,17 @@ class Places(unittest.TestCase):
 class Files(unittest.TestCase):
     def test_csv_and_parquet_hold_every_case_in_si(self):
         import pyarrow.parquet
+
         rows = list(csv.reader(io.StringIO(study_csv(one_room(), AXES, studied()).decode("utf-8-sig"))))
-        self.assertEqual(rows[0][:4], ["Glass, total transmittance g [-]", "All served rooms: lights [W/m²]", "Cooling, rooms together [W]", "Heating, rooms together [W]"])
+        self.assertEqual(
+            rows[0][:4],
+            [
+                "Glass, total transmittance g [-]",
+                "All served rooms: lights [W/m²]",
+                "Cooling, rooms together [W]",
+                "Heating, rooms together [W]",
+            ],
+        )
         table = pyarrow.parquet.read_table(io.BytesIO(study_parquet(one_room(), AXES, studied())))
         self.assertEqual(table.column_names, rows[0])
         for i, case in enumerate(studied()):
@@ -133,6 +152,7 @@ class Files(unittest.TestCase):
 
     def test_an_unaltered_project_is_its_own_case(self):
         import msgspec
+
         project = SetRoomValue(("r1",), "lights_w_m2", Pinned(value=4.0)).apply(one_room())
         self.assertEqual(decode(msgspec.json.encode(project), "x"), project)
         case = compute_case(msgspec.json.encode(project), ("rooms lights_w_m2",), (4.0,))

@@ -33,7 +33,9 @@ class Flows(unittest.TestCase):
         own = [t for t in station().terminals if t.room_id == by_number(station(), "0.01").id]
         project = SetTerminal(own[0].id, share=Pinned(value=0.5)).apply(station())
         flows = terminal_flows(project.terminals, station_results().air[AHU])
-        assert_allclose([flows[t.id] / station_results().room_air[own[0].room_id].flow_m3s for t in own], [0.5, 0.25, 0.25])
+        assert_allclose(
+            [flows[t.id] / station_results().room_air[own[0].room_id].flow_m3s for t in own], [0.5, 0.25, 0.25]
+        )
 
     def test_noise_adds_up_and_is_that_of_the_catalogue(self):
         results = station_results()
@@ -73,7 +75,13 @@ class Proposals(unittest.TestCase):
                     if air != "supply":
                         # What is proposed keeps its limits once it is there.
                         limits = limits_of(project.book)
-                        self.assertTrue(all(t.point.neck_m_s <= limits.neck_m_s + 1e-9 and t.point.pressure_pa <= limits.pressure_pa + 1e-9 for t in own))
+                        self.assertTrue(
+                            all(
+                                t.point.neck_m_s <= limits.neck_m_s + 1e-9
+                                and t.point.pressure_pa <= limits.pressure_pa + 1e-9
+                                for t in own
+                            )
+                        )
                         self.assertFalse(any(t.point.outside_table for t in own))
         # Ducts carry supply air alone; grilles leave them as they were.
         ducts: DuctResult = again.ducts[AHU]
@@ -84,7 +92,9 @@ class Proposals(unittest.TestCase):
         results = station_results()
         room = by_number(station(), "0.01")
         found = placement(results, room.id, "return")
-        supply = [p for t in station().terminals if t.room_id == room.id for p in station().duct_points if p.id == t.point_id]
+        supply = [
+            p for t in station().terminals if t.room_id == room.id for p in station().duct_points if p.id == t.point_id
+        ]
         self.assertGreaterEqual(min(np.hypot(x - p.x_m, y - p.y_m) for x, y in found.at for p in supply), 0.9)
 
     def test_limits_of_the_office_book_decide(self):
@@ -102,14 +112,29 @@ class Proposals(unittest.TestCase):
         self.assertEqual(options(results, "nobody", "supply").reason, "no air")
 
     def test_own_models_are_offered_and_used(self):
-        own = OwnTerminal(id="OWN-1", kind="ceilr", description="own", use="supply", size_m=0.3, neck_m2=0.07, effective_m2=0.06, points=tuple(
-            TerminalPoint(flow_m3s=q, pressure_pa=4000 * q * q, throw_050_m=8 * q, throw_025_m=16 * q, sound_db=20.0, nc=10.0) for q in (0.02, 0.1, 0.4)))
+        own = OwnTerminal(
+            id="OWN-1",
+            kind="ceilr",
+            description="own",
+            use="supply",
+            size_m=0.3,
+            neck_m2=0.07,
+            effective_m2=0.06,
+            points=tuple(
+                TerminalPoint(
+                    flow_m3s=q, pressure_pa=4000 * q * q, throw_050_m=8 * q, throw_025_m=16 * q, sound_db=20.0, nc=10.0
+                )
+                for q in (0.02, 0.1, 0.4)
+            ),
+        )
         project = TakeTerminals((own,)).apply(station())
         results = run(project, Memo())
         room = by_number(project, "0.03").id
         self.assertIn("OWN-1", [o.model for o in options(results, room, "supply", ("ceilr",)).options])
         t = next(t for t in project.terminals if t.room_id == by_number(project, "0.02").id)
-        used = run(SetTerminal(SetTerminal(t.id, kind="ceilr").terminal_id, model="OWN-1").apply(project), Memo()).terminals[t.id]
+        used = run(
+            SetTerminal(SetTerminal(t.id, kind="ceilr").terminal_id, model="OWN-1").apply(project), Memo()
+        ).terminals[t.id]
         assert_allclose(used.point.pressure_pa, 4000 * used.flow_m3s**2, rtol=1e-6)
 
     def test_zero_flow_stops_nothing(self):

@@ -29,8 +29,12 @@ class Year(unittest.TestCase):
         """The periodic engine and the time march meet on 21 July when every day of the file is July's design day."""
         results = run(one_room(), Memo())
         climate, room = results.climate, results.room("r1")
-        year = replace(synthetic(45.0), dry_c=np.tile(climate.days.dry_bulb_c[6], 365), beam_w_m2=np.tile(hourly(climate.beam[6]), 365),
-                       diffuse_w_m2=np.tile(hourly(climate.diffuse[6]), 365))
+        year = replace(
+            synthetic(45.0),
+            dry_c=np.tile(climate.days.dry_bulb_c[6], 365),
+            beam_w_m2=np.tile(hourly(climate.beam[6]), 365),
+            diffuse_w_m2=np.tile(hourly(climate.diffuse[6]), 365),
+        )
         found = year_of(results, year, ("r1",))
         load = (found.cooling_w[0] - found.heating_w[0]).reshape(365, 24)[201]
         # At night the year lets the room float between its set-points, so the morning starts cooler; the two skies
@@ -55,19 +59,31 @@ class Year(unittest.TestCase):
     def test_it_can_be_stopped_and_needs_rooms(self):
         def stop(share: float) -> None:
             raise Cancelled
+
         self.assertRaises(Cancelled, year_of, station_results(), synthetic(46.2), ("r001",), stop)
         self.assertRaisesRegex(InputError, "None of these rooms", year_of, station_results(), synthetic(46.2), ())
 
     def test_irradiance_on_faces_is_that_of_pvlib(self):
         from pvlib.irradiance import get_total_irradiance
+
         year = synthetic(40.0)
         sun = sun_year(year, 40.0, 0.0, 0.0)
         high = np.degrees(sun.elevation) > 6
         for azimuth, tilt in ((180.0, 90.0), (250.0, 35.0), (0.0, 0.0)):
             beam, diffuse, _ = on_face(sun, azimuth, tilt, 0.2)
             level = sun.beam * np.sin(np.maximum(sun.elevation, 0)) + sun.diffuse
-            other = get_total_irradiance(tilt, azimuth, 90 - np.degrees(sun.elevation), np.degrees(sun.azimuth), sun.beam, level,
-                                         sun.diffuse, dni_extra=sun.e0, albedo=0.2, model="haydavies")
+            other = get_total_irradiance(
+                tilt,
+                azimuth,
+                90 - np.degrees(sun.elevation),
+                np.degrees(sun.azimuth),
+                sun.beam,
+                level,
+                sun.diffuse,
+                dni_extra=sun.e0,
+                albedo=0.2,
+                model="haydavies",
+            )
             assert_allclose((beam + diffuse)[high], np.asarray(other["poa_global"])[high], atol=1e-6)
 
 
@@ -102,7 +118,7 @@ class Densities(unittest.TestCase):
         self.assertEqual(len(table.rows), 1)
         values = dict(zip(table.places, table.rows[0][2]))
         self.assertGreater(values["Sandmere"][0], values["Brackwater"][0])
-        self.assertEqual(values["Palm Reach"][1], 0.0)           # no heating in the tropics
+        self.assertEqual(values["Palm Reach"][1], 0.0)  # no heating in the tropics
         self.assertGreater(values["Karrow"][1], values["Tern Point"][1])
 
 

@@ -42,9 +42,12 @@ def tower(levels: int, across: int, along: int = 2, windows: bool = True, gap_m:
     return project
 
 
-def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetres: bool = True, spaces: bool = True) -> Path:
+def write_ifc(
+    project: Project, path: Path, boundaries: bool = False, millimetres: bool = True, spaces: bool = True
+) -> Path:
     """The rooms, walls and windows of a project as IFC4, with or without space boundaries that carry polygons."""
     import ifcopenshell
+
     f = ifcopenshell.file(schema="IFC4")
     k = 1000.0 if millimetres else 1.0
     n = 0
@@ -62,27 +65,50 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
 
     def placed(x=0.0, y=0.0, z=0.0, u=(1.0, 0.0), to=None):
         axis = f.create_entity(
-            "IfcAxis2Placement3D", Location=point(x, y, z), Axis=direction(0, 0, 1), RefDirection=direction(u[0], u[1], 0)
+            "IfcAxis2Placement3D",
+            Location=point(x, y, z),
+            Axis=direction(0, 0, 1),
+            RefDirection=direction(u[0], u[1], 0),
         )
         return f.create_entity("IfcLocalPlacement", PlacementRelTo=to, RelativePlacement=axis)
 
     length = f.create_entity("IfcSIUnit", UnitType="LENGTHUNIT", Prefix="MILLI" if millimetres else None, Name="METRE")
     units = f.create_entity("IfcUnitAssignment", Units=(length,))
-    world = f.create_entity("IfcGeometricRepresentationContext", ContextType="Model", CoordinateSpaceDimension=3, Precision=1e-5,
-                            WorldCoordinateSystem=f.create_entity("IfcAxis2Placement3D", Location=point(0, 0, 0)))
+    world = f.create_entity(
+        "IfcGeometricRepresentationContext",
+        ContextType="Model",
+        CoordinateSpaceDimension=3,
+        Precision=1e-5,
+        WorldCoordinateSystem=f.create_entity("IfcAxis2Placement3D", Location=point(0, 0, 0)),
+    )
     whole = f.create_entity(
         "IfcProject", GlobalId=guid(), Name=project.name, UnitsInContext=units, RepresentationContexts=(world,)
     )
     building = f.create_entity("IfcBuilding", GlobalId=guid(), Name=project.name, ObjectPlacement=placed())
     f.create_entity("IfcRelAggregates", GlobalId=guid(), RelatingObject=whole, RelatedObjects=(building,))
-    storeys = {x.id: f.create_entity("IfcBuildingStorey", GlobalId=guid(), Name=x.name, Elevation=x.elevation_m * k,
-                                     ObjectPlacement=placed(z=x.elevation_m)) for x in project.levels}
-    f.create_entity("IfcRelAggregates", GlobalId=guid(), RelatingObject=building, RelatedObjects=tuple(storeys.values()))
+    storeys = {
+        x.id: f.create_entity(
+            "IfcBuildingStorey",
+            GlobalId=guid(),
+            Name=x.name,
+            Elevation=x.elevation_m * k,
+            ObjectPlacement=placed(z=x.elevation_m),
+        )
+        for x in project.levels
+    }
+    f.create_entity(
+        "IfcRelAggregates", GlobalId=guid(), RelatingObject=building, RelatedObjects=tuple(storeys.values())
+    )
     made = {}
     for room in project.rooms if spaces else ():
         at = storeys[room.level_id].ObjectPlacement
-        loop = f.create_entity("IfcPolyline", Points=tuple(
-            f.create_entity("IfcCartesianPoint", Coordinates=(x * k, y * k)) for x, y in (*room.outline, room.outline[0])))
+        loop = f.create_entity(
+            "IfcPolyline",
+            Points=tuple(
+                f.create_entity("IfcCartesianPoint", Coordinates=(x * k, y * k))
+                for x, y in (*room.outline, room.outline[0])
+            ),
+        )
         profile = f.create_entity("IfcArbitraryClosedProfileDef", ProfileType="AREA", OuterCurve=loop)
         solid = f.create_entity(
             "IfcExtrudedAreaSolid", SweptArea=profile, ExtrudedDirection=direction(0, 0, 1), Depth=room.ceiling_m * k
@@ -100,14 +126,21 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
             ),
         )
         made[room.id] = f.create_entity(
-            "IfcSpace", GlobalId=guid(), Name=room.number, LongName=room.name, ObjectPlacement=placed(to=at), Representation=shape
+            "IfcSpace",
+            GlobalId=guid(),
+            Name=room.number,
+            LongName=room.name,
+            ObjectPlacement=placed(to=at),
+            Representation=shape,
         )
     for level_id, storey in storeys.items():
         own = tuple(made[r.id] for r in project.rooms if r.level_id == level_id and r.id in made)
         if own:
             f.create_entity("IfcRelAggregates", GlobalId=guid(), RelatingObject=storey, RelatedObjects=own)
-    layers = tuple(f.create_entity("IfcMaterialLayer", Material=f.create_entity("IfcMaterial", Name=name), LayerThickness=t * k)
-                   for name, t in (("Plasterboard", 0.0125), ("Mineral wool insulation", 0.2), ("Concrete", 0.15)))
+    layers = tuple(
+        f.create_entity("IfcMaterialLayer", Material=f.create_entity("IfcMaterial", Name=name), LayerThickness=t * k)
+        for name, t in (("Plasterboard", 0.0125), ("Mineral wool insulation", 0.2), ("Concrete", 0.15))
+    )
     outer = f.create_entity("IfcMaterialLayerSet", MaterialLayers=layers, LayerSetName="Outer wall")
     yes = f.create_entity("IfcPropertySingleValue", Name="IsExternal", NominalValue=f.create_entity("IfcBoolean", True))
     windows = []
@@ -115,7 +148,9 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
         level = next(x for x in project.levels if x.id == wall.level_id)
         (x0, y0), (x1, y1) = wall.start, wall.end
         u = ((x1 - x0) / wall.length_m, (y1 - y0) / wall.length_m)
-        host = f.create_entity("IfcWall", GlobalId=guid(), Name=wall.id, ObjectPlacement=placed(x0, y0, level.elevation_m, u))
+        host = f.create_entity(
+            "IfcWall", GlobalId=guid(), Name=wall.id, ObjectPlacement=placed(x0, y0, level.elevation_m, u)
+        )
         if wall.outside:
             f.create_entity("IfcRelAssociatesMaterial", GlobalId=guid(), RelatedObjects=(host,), RelatingMaterial=outer)
             f.create_entity(
@@ -129,16 +164,32 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
         sides = [(wall.room_a, 1)] + ([(wall.room_b, -1)] if wall.room_b in made else [])
 
         def bound(room_id, element, left, right, low, high, turn, x0=x0, y0=y0, u=u, wall=wall):
-            """A polygon on the wall's plane in the placement of the space; outward is to the right of start-end for room_a."""
+            """A polygon on the wall's plane in the placement of the space; outward is to the right of start-end for
+            room_a.
+            """
             origin = (x0 + u[0] * (left if turn > 0 else right), y0 + u[1] * (left if turn > 0 else right))
             along = (u[0] * turn, u[1] * turn, 0)
             normal = (along[1], -along[0], 0)
-            plane = f.create_entity("IfcPlane", Position=f.create_entity(
-                "IfcAxis2Placement3D", Location=point(*origin, low), Axis=direction(*normal), RefDirection=direction(*along)))
+            plane = f.create_entity(
+                "IfcPlane",
+                Position=f.create_entity(
+                    "IfcAxis2Placement3D",
+                    Location=point(*origin, low),
+                    Axis=direction(*normal),
+                    RefDirection=direction(*along),
+                ),
+            )
             w, h = (right - left) * k, (high - low) * k
-            edge = f.create_entity("IfcPolyline", Points=tuple(f.create_entity("IfcCartesianPoint", Coordinates=c) for c in (
-                (0.0, 0.0), (w, 0.0), (w, h), (0.0, h), (0.0, 0.0))))
-            surface = f.create_entity("IfcCurveBoundedPlane", BasisSurface=plane, OuterBoundary=edge, InnerBoundaries=())
+            edge = f.create_entity(
+                "IfcPolyline",
+                Points=tuple(
+                    f.create_entity("IfcCartesianPoint", Coordinates=c)
+                    for c in ((0.0, 0.0), (w, 0.0), (w, h), (0.0, h), (0.0, 0.0))
+                ),
+            )
+            surface = f.create_entity(
+                "IfcCurveBoundedPlane", BasisSurface=plane, OuterBoundary=edge, InnerBoundaries=()
+            )
             f.create_entity(
                 "IfcRelSpaceBoundary",
                 GlobalId=guid(),
@@ -166,8 +217,10 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
             if boundaries and wall.room_a in made:
                 bound(wall.room_a, window, left, left + o.width_m, o.sill_m, o.head_m, 1)
     if windows:
-        values = tuple(f.create_entity("IfcPropertySingleValue", Name=name, NominalValue=f.create_entity("IfcReal", value))
-                       for name, value in (("ThermalTransmittance", 0.9), ("SolarHeatGainTransmittance", 0.4)))
+        values = tuple(
+            f.create_entity("IfcPropertySingleValue", Name=name, NominalValue=f.create_entity("IfcReal", value))
+            for name, value in (("ThermalTransmittance", 0.9), ("SolarHeatGainTransmittance", 0.4))
+        )
         f.create_entity(
             "IfcRelDefinesByProperties",
             GlobalId=guid(),
@@ -181,8 +234,11 @@ def write_ifc(project: Project, path: Path, boundaries: bool = False, millimetre
 
 
 def write_dxf(path: Path, unit: int = 4, rooms: int = 2, door: bool = True) -> Path:
-    """Rooms of 4 x 5 m between walls of 0.2 m in a row as lines, with a door gap, furniture as a block, a column as a circle."""
+    """Rooms of 4 x 5 m between walls of 0.2 m in a row as lines, with a door gap, furniture as a block, a column as a
+    circle.
+    """
     import ezdxf
+
     k = {4: 1000.0, 6: 1.0, 2: 1 / 0.3048, 0: 1.0}[unit]
     doc = ezdxf.new("R2010")
     doc.header["$INSUNITS"] = unit

@@ -19,10 +19,36 @@ SAMPLE = (Path(tables.__file__).parent / "data" / "fans_sample.csv").read_text(e
 
 def own(**changes: str) -> str:
     """Four points of a fan of one's own, cells changed in its third row."""
-    rows = [("0.0", "600", "600", "150", "stall"), ("0.4", "620", "615", "380", "normal"), ("0.8", "560", "540", "620", "normal"), ("1.2", "380", "335", "760", "normal")]
+    rows = [
+        ("0.0", "600", "600", "150", "stall"),
+        ("0.4", "620", "615", "380", "normal"),
+        ("0.8", "560", "540", "620", "normal"),
+        ("1.2", "380", "335", "760", "normal"),
+    ]
     lines = [",".join(COLUMNS)]
     for i, (q, p, ps, w, region) in enumerate(rows):
-        cells = dict(zip(COLUMNS, ("OWN-1", "plug-backward", "0.4", "0.14", "1800", "600", "2400", "1.2", "1.1", q, p, ps, w, "85", region)))
+        cells = dict(
+            zip(
+                COLUMNS,
+                (
+                    "OWN-1",
+                    "plug-backward",
+                    "0.4",
+                    "0.14",
+                    "1800",
+                    "600",
+                    "2400",
+                    "1.2",
+                    "1.1",
+                    q,
+                    p,
+                    ps,
+                    w,
+                    "85",
+                    region,
+                ),
+            )
+        )
         if i == 2:
             cells |= changes
         lines.append(",".join(cells[c] for c in COLUMNS))
@@ -39,14 +65,27 @@ class Reading(unittest.TestCase):
         self.assertEqual(remarks, ())
 
     def test_faults_name_row_and_reason(self):
-        for changes, match in (({"flow_m3_s": "abc"}, "row 4: flow_m3_s is “abc”, not a number"), ({"region": "left"}, "row 4: region is “left”"),
-                               ({"outlet_area_m2": "0.2"}, "row 4: outlet_area_m2 of OWN-1 differs from row 2"), ({"shaft_power_w": "0.62"}, "rows 2 to 5.*point 3.*Check the units"),
-                               ({"static_pressure_pa": "700"}, "row 4: the total pressure 560 Pa is below the static"), ({"flow_m3_s": "0.3"}, "does not rise"),
-                               ({"total_pressure_pa": "0.56", "static_pressure_pa": "0.54"}, "rises to 380 Pa.*point 4")):
+        for changes, match in (
+            ({"flow_m3_s": "abc"}, "row 4: flow_m3_s is “abc”, not a number"),
+            ({"region": "left"}, "row 4: region is “left”"),
+            ({"outlet_area_m2": "0.2"}, "row 4: outlet_area_m2 of OWN-1 differs from row 2"),
+            ({"shaft_power_w": "0.62"}, "rows 2 to 5.*point 3.*Check the units"),
+            ({"static_pressure_pa": "700"}, "row 4: the total pressure 560 Pa is below the static"),
+            ({"flow_m3_s": "0.3"}, "does not rise"),
+            ({"total_pressure_pa": "0.56", "static_pressure_pa": "0.54"}, "rises to 380 Pa.*point 4"),
+        ):
             with self.subTest(changes):
                 self.assertRaisesRegex(FileError, match, parse_fans, own(**changes), "own.csv")
-        self.assertRaisesRegex(FileError, "lacks the column total_pressure_pa", parse_fans, own().replace("total_pressure_pa", "dp"), "own.csv")
-        self.assertRaisesRegex(FileError, "no kind of fan", parse_fans, own().replace("plug-backward", "turbine"), "own.csv")
+        self.assertRaisesRegex(
+            FileError,
+            "lacks the column total_pressure_pa",
+            parse_fans,
+            own().replace("total_pressure_pa", "dp"),
+            "own.csv",
+        )
+        self.assertRaisesRegex(
+            FileError, "no kind of fan", parse_fans, own().replace("plug-backward", "turbine"), "own.csv"
+        )
 
     def test_odd_rows_are_said_and_kept(self):
         fans, remarks = parse_fans(own(static_pressure_pa="440"), "own.csv")

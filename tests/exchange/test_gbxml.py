@@ -29,7 +29,9 @@ from tests.exchange.samples import tower
 
 def schema():
     from lxml import etree
-    folder = Path(next(iter(importlib.util.find_spec("xgbxml").submodule_search_locations)))      # holds the public schema files
+
+    # holds the public schema files
+    folder = Path(next(iter(importlib.util.find_spec("xgbxml").submodule_search_locations)))
     return etree.XMLSchema(etree.parse(str(folder / "schemas" / "GreenBuildingXML_Ver6.01.xsd")))
 
 
@@ -54,6 +56,7 @@ class Files(unittest.TestCase):
 class Written(Files):
     def test_it_is_valid_against_the_public_schema(self):
         from lxml import etree
+
         found = schema()
         for project in (station(), tower(2, 3), new_project()):
             self.assertTrue(found.validate(etree.fromstring(write_gbxml(project))), found.error_log)
@@ -62,7 +65,9 @@ class Written(Files):
         draft = self.draft(write_gbxml(station()))
         # 1e-6: coordinates are written with nine decimals
         assert_allclose(
-            sum(w.length_m * w.height_m for w in draft.walls), sum(w.length_m * w.height_m for w in station().walls), rtol=1e-6
+            sum(w.length_m * w.height_m for w in draft.walls),
+            sum(w.length_m * w.height_m for w in station().walls),
+            rtol=1e-6,
         )
         for kind in ("roof", "ground", "between", "exposed"):
             mine, theirs = (sum(s.area_m2 for s in p.slabs if s.kind == kind) for p in (station(), draft))
@@ -82,14 +87,19 @@ class RoundTrip(Files):
                 for what in (lambda f: f.area_m2, lambda f: f.area_m2 * f.u_w_m2k):
                     a, b = (sum(what(f) for f in r.faces if f.to == to) for r in (mine, theirs))
                     assert_allclose(b, a, rtol=1e-3, atol=1e-9, err_msg=f"{room.number} {to}")
-            self.assertEqual(sorted((f.kind, round(f.area_m2, 4)) for f in theirs.faces if f.opening_id),
-                             sorted((f.kind, round(f.area_m2, 4)) for f in mine.faces if f.opening_id), room.number)
+            self.assertEqual(
+                sorted((f.kind, round(f.area_m2, 4)) for f in theirs.faces if f.opening_id),
+                sorted((f.kind, round(f.area_m2, 4)) for f in mine.faces if f.opening_id),
+                room.number,
+            )
 
     def test_the_same_rooms_are_neighbours(self):
         def pairs(project):
             number = {r.id: r.number for r in project.rooms}
-            return {frozenset((number[w.room_a], number[w.room_b])) for w in project.walls if w.room_b not in NO_ROOM} | {
-                frozenset((number[s.room_below], number[s.room_above])) for s in project.slabs if s.kind == "between"}
+            return {
+                frozenset((number[w.room_a], number[w.room_b])) for w in project.walls if w.room_b not in NO_ROOM
+            } | {frozenset((number[s.room_below], number[s.room_above])) for s in project.slabs if s.kind == "between"}
+
         self.assertEqual(pairs(self.taken(write_gbxml(station()))), pairs(station()))
 
     def test_the_loads_stay_within_a_percent(self):
@@ -105,8 +115,12 @@ class RoundTrip(Files):
         self.assertEqual((back.site.north_deg, back.site.latitude_deg), (30.0, station().site.latitude_deg))
         for room in back.rooms:
             original = next(r for r in turned.rooms if r.number == room.number)
-            assert_allclose(*(sorted(round(w.facing_deg % 360, 2) for w in walls_of(p.walls, r.id) if w.outside)
-                              for p, r in ((back, room), (turned, original))))
+            assert_allclose(
+                *(
+                    sorted(round(w.facing_deg % 360, 2) for w in walls_of(p.walls, r.id) if w.outside)
+                    for p, r in ((back, room), (turned, original))
+                )
+            )
         # Reshaping derives bearings from the outline and the same north: they stay.
         moved = MoveRooms(tuple(r.id for r in back.rooms), 1.0, 0.0).apply(back)
         self.assertEqual({round(w.facing_deg) % 360 for w in moved.walls if w.outside}, {30, 120, 210, 300})
@@ -149,9 +163,13 @@ class Again(Files):
     def test_a_figure_that_would_cross_what_is_pinned_stays_out_and_the_rest_comes(self):
         mine = SetRoomValue((self.project.rooms[0].id,), "heating_c", Pinned(value=24.0)).apply(self.project)
         draft = self.changed(name="Archive")
-        cold = structs.replace(draft, rooms=(structs.replace(draft.rooms[0], cooling_c=Imported(value=22.0)), *draft.rooms[1:]))
+        cold = structs.replace(
+            draft, rooms=(structs.replace(draft.rooms[0], cooling_c=Imported(value=22.0)), *draft.rooms[1:])
+        )
         after = TakeDraft(cold, tuple(r.id for r in cold.rooms)).apply(mine).rooms[0]
-        self.assertEqual((after.name, after.heating_c, after.cooling_c), ("Archive", Pinned(value=24.0), mine.rooms[0].cooling_c))
+        self.assertEqual(
+            (after.name, after.heating_c, after.cooling_c), ("Archive", Pinned(value=24.0), mine.rooms[0].cooling_c)
+        )
 
     def test_a_room_on_another_level_of_the_file_is_a_difference(self):
         first = tower(2, 1, 1)
@@ -166,6 +184,7 @@ class Again(Files):
     def test_windows_moved_here_stay_and_new_windows_of_the_file_come(self):
         from garnetfin.project.edits.openings import AddOpening
         from garnetfin.project.edits.rooms import SetOpening
+
         wall = next(w for w in self.first.walls if w.openings and w.room_a == "n1")
         bigger = self.draft(write_gbxml(SetOpening(wall.id, wall.openings[0].id, "width_m", 2.0).apply(self.first)))
         key = next(d.key for d in differences(self.project, bigger) if d.kind == "changed")
@@ -173,8 +192,10 @@ class Again(Files):
         self.assertIn(2.0, [round(o.width_m, 3) for w in taken.walls for o in w.openings])
         own = next(w for w in self.project.walls if w.openings and w.room_a == self.project.rooms[0].id)
         edited = AddOpening(own.id, "window", 0.4, 0.5).apply(self.project)
-        self.assertIn("walls or windows were edited here and stay", next(
-            d for d in differences(edited, bigger) if d.key == key).lines)
+        self.assertIn(
+            "walls or windows were edited here and stay",
+            next(d for d in differences(edited, bigger) if d.key == key).lines,
+        )
         kept = TakeDraft(bigger, (key,)).apply(edited)
         self.assertNotIn(2.0, [round(o.width_m, 3) for w in kept.walls for o in w.openings])
 
@@ -207,6 +228,7 @@ class Foreign(Files):
 
     def test_a_space_without_a_floor_polygon_takes_it_from_its_surfaces(self):
         from lxml import etree
+
         root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
         space = root.find(".//{*}Space")
         space.remove(space.find("{*}PlanarGeometry"))
@@ -216,6 +238,7 @@ class Foreign(Files):
 
     def test_without_surfaces_walls_follow_from_the_outlines(self):
         from lxml import etree
+
         root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
         for surface in root.findall(".//{*}Surface"):
             surface.getparent().remove(surface)
@@ -248,17 +271,20 @@ class Foreign(Files):
         space = data.index("<Coordinate>", data.index("<Space"))
         end = data.index("</Coordinate>", space)
         draft = self.draft((data[:space] + "<Coordinate>1e999" + data[end:]).encode())
-        self.assertEqual(len(draft.rooms), 2)           # its floor still comes from the surfaces
+        self.assertEqual(len(draft.rooms), 2)  # its floor still comes from the surfaces
 
     def test_a_space_that_is_a_shell_alone_gives_its_floor_and_height(self):
         from lxml import etree
+
         root = etree.fromstring(write_gbxml(tower(1, 1, 1)))
         for surface in root.findall(".//{*}Surface"):
             surface.getparent().remove(surface)
         space = root.find(".//{*}Space")
         for name in ("PlanarGeometry", "Volume"):
             space.remove(space.find(f"{{*}}{name}"))
-        shell = etree.SubElement(etree.SubElement(space, f"{{{NAMESPACE}}}ShellGeometry"), f"{{{NAMESPACE}}}ClosedShell")
+        shell = etree.SubElement(
+            etree.SubElement(space, f"{{{NAMESPACE}}}ShellGeometry"), f"{{{NAMESPACE}}}ClosedShell"
+        )
         for z in (2.6, 0.0):
             loop = etree.SubElement(shell, f"{{{NAMESPACE}}}PolyLoop")
             for x, y in ((0, 0), (4, 0), (4, 5), (0, 5)):
@@ -271,12 +297,13 @@ class Foreign(Files):
 
     def test_beside_a_space_that_cannot_be_used_it_is_not_outdoors(self):
         from lxml import etree
+
         root = etree.fromstring(write_gbxml(tower(1, 2, 1)))
         second = root.findall(".//{*}Space")[1]
         second.remove(second.find("{*}PlanarGeometry"))
         for surface in root.findall(".//{*}Surface"):
             refs = [x.get("spaceIdRef") for x in surface.findall("{*}AdjacentSpaceId")]
-            if refs == [second.get("id")]:                   # nothing is left that would give it a floor
+            if refs == [second.get("id")]:  # nothing is left that would give it a floor
                 surface.getparent().remove(surface)
         draft = self.draft(etree.tostring(root))
         self.assertEqual(len(draft.rooms), 1)
@@ -285,6 +312,7 @@ class Foreign(Files):
 
     def test_an_outline_that_crosses_itself_is_mended_and_said(self):
         from lxml import etree
+
         root = etree.fromstring(write_gbxml(tower(1, 1, 1)))
         loop = root.find(".//{*}Space//{*}PolyLoop")
         points = list(loop)

@@ -57,14 +57,17 @@ class Ifc(unittest.TestCase):
             _, made = self.taken(path)
             wall = next(w for w in made.walls if w.outside and w.openings)
             build_up = next(b for b in made.build_ups if b.id == wall.build_up_id)
-            self.assertEqual([(x.material, x.thickness_m) for x in build_up.layers],
-                             [("plasterboard_700", 0.0125), ("mineral_wool", 0.2), ("concrete_2200", 0.15)])
+            self.assertEqual(
+                [(x.material, x.thickness_m) for x in build_up.layers],
+                [("plasterboard_700", 0.0125), ("mineral_wool", 0.2), ("concrete_2200", 0.15)],
+            )
             glazing = next(g for g in made.glazings if g.id == wall.openings[0].glazing_id)
             self.assertEqual((glazing.u_w_m2k, glazing.g), (0.9, 0.4))
             self.assertTrue(all(r.heating_w > 0 for r in run(made, Memo()).rooms.values()))
 
     def test_true_north_set_points_and_people_are_read(self):
         import ifcopenshell
+
         model = ifcopenshell.open(str(self.bounded))
         context = model.by_type("IfcGeometricRepresentationContext")[0]
         # North points to the left of the model: the model's y axis looks east.
@@ -102,15 +105,26 @@ class Ifc(unittest.TestCase):
 
     def test_a_round_trip_through_the_mesh_of_a_shape_that_is_no_upright_extrusion(self):
         import ifcopenshell
+
         model = ifcopenshell.open(str(self.plain))
         solid = model.by_type("IfcExtrudedAreaSolid")[0]
         space = model.by_type("IfcSpace")[0]
         box = model.create_entity("IfcBoundingBox")
         model.remove(box)
-        half = model.create_entity("IfcHalfSpaceSolid", AgreementFlag=False, BaseSurface=model.create_entity(
-            "IfcPlane", Position=model.create_entity("IfcAxis2Placement3D", Location=model.create_entity(
-                "IfcCartesianPoint", Coordinates=(0.0, 0.0, 2500.0)))))
-        cut = model.create_entity("IfcBooleanClippingResult", Operator="DIFFERENCE", FirstOperand=solid, SecondOperand=half)
+        half = model.create_entity(
+            "IfcHalfSpaceSolid",
+            AgreementFlag=False,
+            BaseSurface=model.create_entity(
+                "IfcPlane",
+                Position=model.create_entity(
+                    "IfcAxis2Placement3D",
+                    Location=model.create_entity("IfcCartesianPoint", Coordinates=(0.0, 0.0, 2500.0)),
+                ),
+            ),
+        )
+        cut = model.create_entity(
+            "IfcBooleanClippingResult", Operator="DIFFERENCE", FirstOperand=solid, SecondOperand=half
+        )
         space.Representation.Representations[0].Items = (cut,)
         path = self.folder / "cut.ifc"
         model.write(str(path))
@@ -126,7 +140,7 @@ class Ifc(unittest.TestCase):
         text.write_text("hello")
         self.assertRaisesRegex(FileError, "is not an IFC file", read_ifc, text)
         half = self.folder / "half.ifc"
-        half.write_bytes(self.plain.read_bytes()[:-len(self.plain.read_bytes()) // 8])
+        half.write_bytes(self.plain.read_bytes()[: -len(self.plain.read_bytes()) // 8])
         try:
             notes = read_ifc(half).notes
         except FileError:

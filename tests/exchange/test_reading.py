@@ -49,7 +49,7 @@ class Process(unittest.TestCase):
     def test_gigabyte_files_are_refused_unread(self):
         large = self.folder / "large.xml"
         with large.open("wb") as file:
-            file.truncate(3 * 2**30)                     # sparse: takes no room on disk
+            file.truncate(3 * 2**30)  # sparse: takes no room on disk
         started = time.monotonic()
         self.assertRaisesRegex(FileError, "larger than 200 MB", reading.read, large)
         self.assertLess(time.monotonic() - started, 1.0)
@@ -86,7 +86,10 @@ class Process(unittest.TestCase):
 
 
 class Damage(unittest.TestCase):
-    """Seeded: bytes changed, pieces dropped or doubled. The reader answers with a draft that holds together, or refuses in words."""
+    """Seeded: bytes changed, pieces dropped or doubled.
+
+    The reader answers with a draft that holds together, or refuses in words.
+    """
 
     ROUNDS = 60
 
@@ -96,7 +99,8 @@ class Damage(unittest.TestCase):
     def damaged(self, data: bytes, rng: random.Random) -> bytes:
         data = bytearray(data)
         digits = [i for i, b in enumerate(data) if chr(b).isdigit()]
-        if digits and rng.random() < 0.3:                    # one wrong digit: the file still reads, with a figure that is off
+        # one wrong digit: the file still reads, with a figure that is off
+        if digits and rng.random() < 0.3:
             data[rng.choice(digits)] = rng.choice(b"0123456789")
             return bytes(data)
         for _ in range(rng.randint(1, 6)):
@@ -105,13 +109,13 @@ class Damage(unittest.TestCase):
                 case 0:
                     data[at] = rng.randrange(256)
                 case 1:
-                    del data[at:at + rng.randint(1, 400)]
+                    del data[at : at + rng.randint(1, 400)]
                 case 2:
-                    data[at:at] = data[at:at + rng.randint(1, 400)]
+                    data[at:at] = data[at : at + rng.randint(1, 400)]
                 case 3:
-                    data[at:at + 3] = rng.choice((b"NaN", b"1e9", b"-99", b"inf", b"\x00\x00\x00"))
+                    data[at : at + 3] = rng.choice((b"NaN", b"1e9", b"-99", b"inf", b"\x00\x00\x00"))
                 case _:
-                    del data[max(200, at):]
+                    del data[max(200, at) :]
             if not data:
                 data = bytearray(b" ")
         return bytes(data)
@@ -142,6 +146,7 @@ class Damage(unittest.TestCase):
 
     def test_pictures(self):
         from PIL import Image
+
         Image.effect_noise((60, 40), 50).save(self.folder / "p.png")
         self.run_damaged("picture", (self.folder / "p.png").read_bytes(), ".png", self.ROUNDS)
 

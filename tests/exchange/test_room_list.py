@@ -57,7 +57,9 @@ class Understanding(unittest.TestCase):
         )
 
     def test_loads_copied_from_our_own_table_are_no_set_points(self):
-        self.assertEqual(guess_columns(["No.", "Room", "Area m²", "Cooling W", "Heating W"]), {"number": 0, "name": 1, "area": 2})
+        self.assertEqual(
+            guess_columns(["No.", "Room", "Area m²", "Cooling W", "Heating W"]), {"number": 0, "name": 1, "area": 2}
+        )
 
     def test_right_rows_are_kept_and_wrong_rows_say_why(self):
         found = understand(rows_of_text(LIST), "list.csv")
@@ -92,9 +94,13 @@ class Rooms(unittest.TestCase):
         self.assertEqual([x.name for x in project.levels], ["Ground", "Upper"])
         results = run(project, Memo())
         first = results.room(project.rooms[0].id)
-        outside = {(round(f.azimuth_deg), f.kind): f.area_m2 for f in first.faces if f.to == "outdoors" and f.kind != "roof"}
+        outside = {
+            (round(f.azimuth_deg), f.kind): f.area_m2 for f in first.faces if f.to == "outdoors" and f.kind != "roof"
+        }
         # South: 5.0 m x 2.9 m less 4.2 m2 of glass; west: 4.1 m x 2.9 m.
-        assert_allclose((outside[180, "wall"], outside[180, "window"], outside[270, "wall"]), (14.5 - 4.2, 4.2, 11.89), rtol=1e-9)
+        assert_allclose(
+            (outside[180, "wall"], outside[180, "window"], outside[270, "wall"]), (14.5 - 4.2, 4.2, 11.89), rtol=1e-9
+        )
         self.assertEqual(first.figures.area_m2.origin, "imported")
         self.assertTrue(all(results.room(r.id).heating_w > 0 for r in project.rooms))
         self.assertEqual(project.rooms[0].people.value, 2)
@@ -113,7 +119,7 @@ class Rooms(unittest.TestCase):
 
     def test_new_level_words_make_levels_above(self):
         project = taken("No;Area;Level\n1;20;Penthouse\n2;20;Ground")
-        self.assertEqual([x.name for x in project.levels], ["Ground", "Upper", "Penthouse"][-len(project.levels):])
+        self.assertEqual([x.name for x in project.levels], ["Ground", "Upper", "Penthouse"][-len(project.levels) :])
         roofs = {s.room_below for s in project.slabs if s.kind == "roof"}
         self.assertEqual(roofs, {next(r.id for r in project.rooms if r.number == "1")})
 
@@ -123,7 +129,7 @@ class Tables(unittest.TestCase):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
 
     def test_separators_quotes_and_encodings(self):
-        for text in ("No,Room\n1,\"a, b\"", "No;Room\n1;a, b", "No\tRoom\n1\ta, b"):
+        for text in ('No,Room\n1,"a, b"', "No;Room\n1;a, b", "No\tRoom\n1\ta, b"):
             self.assertEqual(rows_of_text(text), [["No", "Room"], ["1", "a, b"]])
         for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
             path = self.folder / "a.csv"
@@ -132,6 +138,7 @@ class Tables(unittest.TestCase):
 
     def test_a_workbook(self):
         import openpyxl
+
         book = openpyxl.Workbook()
         for row in (("No", "Area"), ("1.01", 20.5), ("1.02", None)):
             book.active.append(row)
@@ -141,11 +148,16 @@ class Tables(unittest.TestCase):
 
     def test_what_is_no_table_is_refused(self):
         import zipfile
+
         buffer = io.BytesIO()
         with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr("xl/workbook.xml", b"0" * (220 * 2**20))
-        for data, words in ((buffer.getvalue(), "unpacks to more than"), (b"PK\x03\x04broken", "broken or not an XLSX"),
-                            (b"%PDF-1.4", "not a CSV"), (b"\n\n", "holds no rows")):
+        for data, words in (
+            (buffer.getvalue(), "unpacks to more than"),
+            (b"PK\x03\x04broken", "broken or not an XLSX"),
+            (b"%PDF-1.4", "not a CSV"),
+            (b"\n\n", "holds no rows"),
+        ):
             path = self.folder / "a.xlsx"
             path.write_bytes(data)
             self.assertRaisesRegex(FileError, words, read_table, path)

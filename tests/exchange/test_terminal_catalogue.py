@@ -32,13 +32,25 @@ class Reading(unittest.TestCase):
     def test_faults_name_the_row_and_what_is_accepted(self):
         good = ROW.format(q=50, p=5)
         for body, words in (
-                ("", "no rows"), ("a,b\n1,2", "lacks the column model"), (text("A,swirl,own"), "row 2 has 3 columns"),
-                (text(good, ROW.format(q="fast", p=9)), "row 3: flow_L_s is “fast”"), (text(good, ROW.format(q="nan", p=9)), "not a number"),
-                (text(good, ROW.format(q=60, p=9).replace("swirl", "ceilr")), "row 3: kind of A differs from row 2"),
-                (text(good.replace("supply", "both"), ROW.format(q=60, p=9).replace("supply", "both")), "supply or return"),
-                (text(good, ROW.format(q=40, p=9)), "flow must rise"), (text(good, ROW.format(q=60, p=4)), "pressure drop must rise"),
-                (text(good.replace("swirl", "trumpet"), ROW.format(q=60, p=9).replace("swirl", "trumpet")), "Take one of: ceil4"),
-                (text(good.replace("200,0.03", "200,-1"), ROW.format(q=60, p=9).replace("200,0.03", "200,-1")), "Neck area"), (text('A,"swirl'), "no CSV|columns")):
+            ("", "no rows"),
+            ("a,b\n1,2", "lacks the column model"),
+            (text("A,swirl,own"), "row 2 has 3 columns"),
+            (text(good, ROW.format(q="fast", p=9)), "row 3: flow_L_s is “fast”"),
+            (text(good, ROW.format(q="nan", p=9)), "not a number"),
+            (text(good, ROW.format(q=60, p=9).replace("swirl", "ceilr")), "row 3: kind of A differs from row 2"),
+            (text(good.replace("supply", "both"), ROW.format(q=60, p=9).replace("supply", "both")), "supply or return"),
+            (text(good, ROW.format(q=40, p=9)), "flow must rise"),
+            (text(good, ROW.format(q=60, p=4)), "pressure drop must rise"),
+            (
+                text(good.replace("swirl", "trumpet"), ROW.format(q=60, p=9).replace("swirl", "trumpet")),
+                "Take one of: ceil4",
+            ),
+            (
+                text(good.replace("200,0.03", "200,-1"), ROW.format(q=60, p=9).replace("200,0.03", "200,-1")),
+                "Neck area",
+            ),
+            (text('A,"swirl'), "no CSV|columns"),
+        ):
             with self.subTest(words=words):
                 self.assertRaisesRegex(FileError, words, parse, body, "own.csv")
 
@@ -50,5 +62,7 @@ class Reading(unittest.TestCase):
             self.assertRaisesRegex(FileError, "UTF-8", read_terminals, path)
             path.write_bytes(b"x" * (4 * 2**20 + 1))
             self.assertRaisesRegex(FileError, "larger than", read_terminals, path)
-            path.write_text("# a comment\n" + text(ROW.format(q=50, p=5), ROW.format(q=100, p=20)), encoding="utf-8-sig")
+            path.write_text(
+                "# a comment\n" + text(ROW.format(q=50, p=5), ROW.format(q=100, p=20)), encoding="utf-8-sig"
+            )
             self.assertEqual(read_terminals(path)[0].points[1].flow_m3s, 0.1)

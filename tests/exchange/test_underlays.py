@@ -24,7 +24,7 @@ DEMO = Path(__file__).parents[2] / "demo"
 
 def metres(drawing) -> list:
     k = drawing.unit_m or 1.0
-    return [tuple(v * k for v in x.lines[i:i + 4]) for x in drawing.layers if x.on for i in range(0, len(x.lines), 4)]
+    return [tuple(v * k for v in x.lines[i : i + 4]) for x in drawing.layers if x.on for i in range(0, len(x.lines), 4)]
 
 
 def plane_middle(room) -> tuple[float, float]:
@@ -42,7 +42,9 @@ class Dxf(Folder):
         for unit, metre in ((4, 0.001), (6, 1.0), (2, 0.3048), (0, 0.0)):
             drawing = read_dxf(write_dxf(self.folder / f"{unit}.dxf", unit))
             self.assertAlmostEqual(drawing.unit_m, metre)
-            self.assertEqual([(x.name, x.on) for x in drawing.layers], [("FURNITURE", True), ("GRID", False), ("WALLS", True)])
+            self.assertEqual(
+                [(x.name, x.on) for x in drawing.layers], [("FURNITURE", True), ("GRID", False), ("WALLS", True)]
+            )
         drawing = read_dxf(self.folder / "6.dxf")
         assert_allclose(drawing.bounds, (0, 0, 8.2, 8.3), atol=1e-6)
         circle = next(x for x in drawing.layers if x.name == "GRID").lines
@@ -61,12 +63,15 @@ class Dxf(Folder):
         from unittest import mock
 
         from garnetfin.exchange import dxf
+
         path = write_dxf(self.folder / "a.dxf", 6, rooms=30)
         with mock.patch.object(dxf, "LARGE_BYTES", 1000), mock.patch.object(dxf, "MOST_LINES", 50):
             drawing = read_dxf(path)
         self.assertEqual(drawing.unit_m, 1.0)
         self.assertTrue(50 <= drawing.count < 60)
-        self.assertEqual(drawing.notes, ("a large drawing: what lies in blocks is left out", "trimmed to the first 50 lines"))
+        self.assertEqual(
+            drawing.notes, ("a large drawing: what lies in blocks is left out", "trimmed to the first 50 lines")
+        )
 
     def test_what_is_no_drawing_is_refused(self):
         for name, data in (("a.dxf", b"hello world"), ("b.dxf", b"  0\nSECTION\n  2\nHEADER\n" + b"x" * 50)):
@@ -76,6 +81,7 @@ class Dxf(Folder):
 
     def test_a_block_that_holds_itself_ends(self):
         import ezdxf
+
         doc = ezdxf.new("R2010")
         block = doc.blocks.new("A")
         block.add_line((0, 0), (1, 0))
@@ -93,7 +99,7 @@ class Fill(Folder):
     def test_the_space_between_the_walls_with_its_door_closed(self):
         lines = metres(read_dxf(write_dxf(self.folder / "a.dxf")))
         outline = enclosed(lines, (3.0, 3.0))
-        assert_allclose(area_of(outline), 20.0, rtol=1e-9)              # 4 x 5 m inside the walls
+        assert_allclose(area_of(outline), 20.0, rtol=1e-9)  # 4 x 5 m inside the walls
         project = FillRoom("L0", (3.0, 3.0), tuple(lines)).apply(new_project())
         project = FillRoom("L0", (6.0, 3.0), tuple(lines)).apply(project)
         shared = [w for w in project.walls if not w.outside]
@@ -107,7 +113,8 @@ class Fill(Folder):
         for room in station().rooms:
             if room.level_id != "G":
                 continue
-            at = (8.0, 6.8) if room.number == "0.08" else plane_middle(room)     # the middle of the corridor's corners lies in the WC
+            # the middle of the corridor's corners lies in the WC
+            at = (8.0, 6.8) if room.number == "0.08" else plane_middle(room)
             project = FillRoom("L0", at, tuple(lines)).apply(project)
             # 3.5 %: where nothing is drawn beyond a gate its wall has no thickness. The corridor's niche of 1.8 m is
             # closed like a door, which takes 6 % of it.
@@ -117,7 +124,7 @@ class Fill(Folder):
                 rtol=0.07 if room.number == "0.08" else 0.035,
                 err_msg=room.number,
             )
-        self.assertGreater(sum(not w.outside for w in project.walls), 12)   # neighbours share their walls
+        self.assertGreater(sum(not w.outside for w in project.walls), 12)  # neighbours share their walls
 
     def test_a_closed_space_is_exact(self):
         square = [(0, 0, 4, 0), (4, 0, 4, 3), (4, 3, 0, 3), (0, 3, 0, 0)]
@@ -131,8 +138,9 @@ class Fill(Folder):
 class Pictures(Folder):
     def picture(self, size=(300, 200), mode="RGB", name="a.png"):
         from PIL import Image
+
         path = self.folder / name
-        Image.new(mode, size, 128 if mode in ("L", "P") else (200, 100, 50, 120)[:len(mode)]).save(path)
+        Image.new(mode, size, 128 if mode in ("L", "P") else (200, 100, 50, 120)[: len(mode)]).save(path)
         return path
 
     def test_png_and_jpeg_of_any_mode(self):
@@ -148,24 +156,25 @@ class Pictures(Folder):
     def test_pictures_that_lie_or_are_cut_off_are_refused(self):
         path = self.picture()
         data = bytearray(path.read_bytes())
-        data[16:24] = (60_000).to_bytes(4, "big") * 2      # the header promises 3.6 gigapixels
+        data[16:24] = (60_000).to_bytes(4, "big") * 2  # the header promises 3.6 gigapixels
         path.write_bytes(data)
         self.assertRaisesRegex(FileError, "million pixels|damaged|cut off", read_picture, path)
         whole = self.picture(name="w.png").read_bytes()
-        path.write_bytes(whole[:len(whole) // 2])
+        path.write_bytes(whole[: len(whole) // 2])
         self.assertRaisesRegex(FileError, "cut off", read_picture, path)
         path.write_bytes(b"GIF89a" + b"\x00" * 50)
         self.assertRaisesRegex(FileError, "no picture", read_picture, path)
 
     def test_a_pdf_page_at_a_scale_of_one_to_a_hundred(self):
         from reportlab.pdfgen import canvas
+
         path = self.folder / "a.pdf"
         page = canvas.Canvas(str(path), pagesize=(595, 842))
         page.line(10, 10, 500, 500)
         page.showPage()
         page.save()
         found = read_page(path, 0)
-        assert_allclose(found.height * found.pixel_m, 842 / 72 * 0.0254 * 100, rtol=1e-3)      # 29.7 m
+        assert_allclose(found.height * found.pixel_m, 842 / 72 * 0.0254 * 100, rtol=1e-3)  # 29.7 m
         self.assertRaisesRegex(FileError, "has 1 pages, not 2", read_page, path, 1)
         path.write_bytes(b"%PDF-1.4 nothing")
         self.assertRaisesRegex(FileError, "damaged or locked", read_page, path, 0)
@@ -175,28 +184,33 @@ class Pictures(Folder):
 
 class Placing(unittest.TestCase):
     def project(self):
-        return AddUnderlay(Underlay(id="", name="plan.dxf", level_id="L0", kind="lines", content="c", scale=1.0, x_m=2.0)).apply(
-            new_project()
-        )
+        return AddUnderlay(
+            Underlay(id="", name="plan.dxf", level_id="L0", kind="lines", content="c", scale=1.0, x_m=2.0)
+        ).apply(new_project())
 
     def test_two_points_scale_about_the_first_and_level_the_line(self):
-        after = ScaleUnderlay("u1", (4.0, 0.0), (6.0, 2.0), 8 ** 0.5 * 3, level=True).apply(self.project())
+        after = ScaleUnderlay("u1", (4.0, 0.0), (6.0, 2.0), 8**0.5 * 3, level=True).apply(self.project())
         under = after.underlays[0]
         assert_allclose((under.scale, under.turn_deg), (3.0, -45.0))
 
         def place(u, p):
             from math import cos, radians, sin
+
             c, s = cos(radians(u.turn_deg)), sin(radians(u.turn_deg))
             return u.x_m + u.scale * (p[0] * c - p[1] * s), u.y_m + u.scale * (p[0] * s + p[1] * c)
-        # The drawing's point (2, 0) lay at (4, 0) and stays; (4, 2) lay at (6, 2) and now lies 3 x 2.83 m along the x axis.
+
+        # The drawing's point (2, 0) lay at (4, 0) and stays; (4, 2) lay at (6, 2) and now lies 3 x 2.83 m along the x
+        # axis.
         assert_allclose(place(under, (2.0, 0.0)), (4.0, 0.0), atol=1e-5)
-        assert_allclose(place(under, (4.0, 2.0)), (4.0 + 8 ** 0.5 * 3, 0.0), atol=1e-5)
+        assert_allclose(place(under, (4.0, 2.0)), (4.0 + 8**0.5 * 3, 0.0), atol=1e-5)
 
     def test_layers_hide_and_the_underlay_goes(self):
         project = SetUnderlay("u1", "hidden_layers", ("GRID",)).apply(self.project())
         self.assertEqual(find(project.underlays, "u1").hidden_layers, ("GRID",))
         self.assertEqual(RemoveUnderlay("u1").apply(project).underlays, ())
-        self.assertRaisesRegex(InputError, "Two different points", ScaleUnderlay("u1", (0, 0), (0, 0), 1.0).apply, project)
+        self.assertRaisesRegex(
+            InputError, "Two different points", ScaleUnderlay("u1", (0, 0), (0, 0), 1.0).apply, project
+        )
         self.assertRaisesRegex(InputError, "no field", SetUnderlay("u1", "content", "x").apply, project)
         self.assertRaisesRegex(InputError, "Scale must lie", structs.replace, project.underlays[0], scale=0.0)
 

@@ -28,20 +28,40 @@ def stamps():
 
 def epw(year: Year) -> str:
     """The common layout with eight lines of head, written from scratch here."""
-    lines = ["LOCATION,Nowhere Point,-,INV,made,000000,40.00,0.00,0.0,25.0", *["DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0",
-             "GROUND TEMPERATURES,0", "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0", "COMMENTS 1,invented", "COMMENTS 2,",
-             "DATA PERIODS,1,1,Data,Sunday, 1/ 1,12/31"]]
+    lines = [
+        "LOCATION,Nowhere Point,-,INV,made,000000,40.00,0.00,0.0,25.0",
+        *[
+            "DESIGN CONDITIONS,0",
+            "TYPICAL/EXTREME PERIODS,0",
+            "GROUND TEMPERATURES,0",
+            "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0",
+            "COMMENTS 1,invented",
+            "COMMENTS 2,",
+            "DATA PERIODS,1,1,Data,Sunday, 1/ 1,12/31",
+        ],
+    ]
     for i, (month, day, hour) in enumerate(stamps()):
         dry, dew = (f"{v:.2f}" if np.isfinite(v) else "99.9" for v in (year.dry_c[i], year.dew_c[i]))
-        lines.append(f"2019,{month},{day},{hour + 1},60,?9,{dry},{dew},60,{year.pressure_pa[i]:.0f},0,0,300,0,{year.beam_w_m2[i]:.1f},"
-                     f"{year.diffuse_w_m2[i]:.1f},0,0,0,0,180,{year.wind_m_s[i]:.1f},5,5,20,7777,9,999999999,20,0.1,0,88,0.2,0,0")
+        lines.append(
+            f"2019,{month},{day},{hour + 1},60,?9,{dry},{dew},60,{year.pressure_pa[i]:.0f},0,0,300,0,{year.beam_w_m2[i]:.1f},"
+            f"{year.diffuse_w_m2[i]:.1f},0,0,0,0,180,{year.wind_m_s[i]:.1f},5,5,20,7777,9,999999999,20,0.1,0,88,0.2,0,0"
+        )
     return "\n".join(lines) + "\n"
 
 
-def plain(year: Year, head: str = "Month,Day,Hour,Dry bulb,Dew point,Pressure,Beam,Diffuse,Wind speed", leap: bool = False) -> str:
+def plain(
+    year: Year, head: str = "Month,Day,Hour,Dry bulb,Dew point,Pressure,Beam,Diffuse,Wind speed", leap: bool = False
+) -> str:
     rows = [head]
     for i, (month, day, hour) in enumerate(stamps()):
-        figures = (year.dry_c[i], year.dew_c[i], year.pressure_pa[i], year.beam_w_m2[i], year.diffuse_w_m2[i], year.wind_m_s[i])
+        figures = (
+            year.dry_c[i],
+            year.dew_c[i],
+            year.pressure_pa[i],
+            year.beam_w_m2[i],
+            year.diffuse_w_m2[i],
+            year.wind_m_s[i],
+        )
         rows.append(f"{month},{day},{hour}," + ",".join("" if v != v else f"{v:.2f}" for v in figures))
         if leap and (month, day, hour) == (2, 28, 23):
             rows += [f"2,29,{h},5,1,100000,0,0,2" for h in range(24)]
@@ -60,13 +80,17 @@ class Files(unittest.TestCase):
 
     def test_the_layout_with_eight_lines_of_head(self):
         found = self.read(epw(self.year), "year.epw")
-        self.assertEqual((found.place, found.latitude_deg, found.altitude_m, found.located), ("Nowhere Point", 40.0, 25.0, True))
+        self.assertEqual(
+            (found.place, found.latitude_deg, found.altitude_m, found.located), ("Nowhere Point", 40.0, 25.0, True)
+        )
         hours = from_csv(found.csv)
         assert_allclose(hours.dry_c, self.year.dry_c, atol=0.011)
         assert_allclose(hours.beam_w_m2, self.year.beam_w_m2, atol=0.11)
         self.assertEqual(found.faults, ())
         self.assertEqual(len(found.months), 12)
-        self.assertAlmostEqual(found.months[6].dry_bulb_c[0], float(np.quantile(self.year.dry_c[181 * 24:212 * 24], 0.996)), 1)
+        self.assertAlmostEqual(
+            found.months[6].dry_bulb_c[0], float(np.quantile(self.year.dry_c[181 * 24 : 212 * 24], 0.996)), 1
+        )
 
     def test_missing_codes_are_holes(self):
         dry = self.year.dry_c.copy()
@@ -75,12 +99,16 @@ class Files(unittest.TestCase):
         self.assertEqual([f[:2] for f in found.faults], [("gap", "dry_c")])
 
     def test_the_layout_of_typical_years_in_csv(self):
-        head = ('000000,"NOWHERE",NV,0.0,40.00,0.00,25\nDate (MM/DD/YYYY),Time (HH:MM),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),'
-                "Dry-bulb (C),Dew-point (C),RHum (%),Pressure (mbar),Wdir (degrees),Wspd (m/s)")
+        head = (
+            '000000,"NOWHERE",NV,0.0,40.00,0.00,25\nDate (MM/DD/YYYY),Time (HH:MM),GHI (W/m^2),DNI (W/m^2),DHI (W/m^2),'
+            "Dry-bulb (C),Dew-point (C),RHum (%),Pressure (mbar),Wdir (degrees),Wspd (m/s)"
+        )
         rows = [head]
         for i, (month, day, hour) in enumerate(stamps()):
-            rows.append(f"{month:02d}/{day:02d}/1999,{hour + 1:02d}:00,0,{self.year.beam_w_m2[i]:.1f},{self.year.diffuse_w_m2[i]:.1f},"
-                        f"{self.year.dry_c[i]:.2f},{self.year.dew_c[i]:.2f},50,1000,0,{self.year.wind_m_s[i]:.1f}")
+            rows.append(
+                f"{month:02d}/{day:02d}/1999,{hour + 1:02d}:00,0,{self.year.beam_w_m2[i]:.1f},{self.year.diffuse_w_m2[i]:.1f},"
+                f"{self.year.dry_c[i]:.2f},{self.year.dew_c[i]:.2f},50,1000,0,{self.year.wind_m_s[i]:.1f}"
+            )
         found = self.read("\n".join(rows) + "\n")
         self.assertEqual((found.place, found.located), ("NOWHERE", True))
         hours = from_csv(found.csv)
@@ -114,8 +142,12 @@ class Files(unittest.TestCase):
         self.assertEqual(len(self.read(text, mend=[["units", "dry_c"]]).months), 12)
 
     def test_files_that_are_no_year_are_refused(self):
-        for text, words in (("", "no year of hours"), ("a,b\n1,2\n", "no year of hours"), ("Dry bulb\n" + "5\n" * 100, "no columns of month"),
-                            ("Month,Day,Hour,Dry bulb\n" + "99,99,99,5\n" * 50, "no year of hours")):
+        for text, words in (
+            ("", "no year of hours"),
+            ("a,b\n1,2\n", "no year of hours"),
+            ("Dry bulb\n" + "5\n" * 100, "no columns of month"),
+            ("Month,Day,Hour,Dry bulb\n" + "99,99,99,5\n" * 50, "no year of hours"),
+        ):
             with self.subTest(words=words):
                 self.assertRaisesRegex(FileError, words, self.read, text)
 
@@ -132,8 +164,15 @@ class Files(unittest.TestCase):
 
     def test_damaged_files_end_in_words(self):
         good = epw(self.year)
-        for k, bad in enumerate((good[:3000], good.replace("40.00", "north", 1), good.replace(",", ";"), good[:200000] + "\x00" * 50,
-                                 "LOCATION,\n" + "x\n" * 9000)):
+        for k, bad in enumerate(
+            (
+                good[:3000],
+                good.replace("40.00", "north", 1),
+                good.replace(",", ";"),
+                good[:200000] + "\x00" * 50,
+                "LOCATION,\n" + "x\n" * 9000,
+            )
+        ):
             path = self.folder / f"{k}.epw"
             path.write_text(bad)
             answer = worker.answer("weather", path, {}, said)

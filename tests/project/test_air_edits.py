@@ -1,4 +1,6 @@
-"""Edits of trains, transfers, the state list, terminals and catalogues: what they change, what they keep, what they refuse."""
+"""Edits of trains, transfers, the state list, terminals and catalogues: what they change, what they keep, what they
+refuse.
+"""
 
 import unittest
 from pathlib import Path
@@ -56,7 +58,10 @@ class Trains(unittest.TestCase):
     def test_a_part_goes_where_it_usually_stands_or_where_it_is_dropped(self):
         usual = AddPart(AHU, "preheat").apply(station())
         self.assertEqual(kinds(usual).index("preheat"), kinds(usual).index("recovery") - 1)
-        self.assertEqual(kinds(AddPart(AHU, "preheat", "cooling").apply(station())).index("preheat"), kinds(station()).index("cooling"))
+        self.assertEqual(
+            kinds(AddPart(AHU, "preheat", "cooling").apply(station())).index("preheat"),
+            kinds(station()).index("cooling"),
+        )
         second = AddPart(AHU, "filter", "duct").apply(station())
         self.assertEqual(len({p.id for p in second.air_systems[0].parts}), len(second.air_systems[0].parts))
 
@@ -65,8 +70,13 @@ class Trains(unittest.TestCase):
         self.assertLess(kinds(blow).index("supply_fan"), kinds(blow).index("cooling"))
         self.assertIs(MovePart(AHU, "cooling", "cooling").apply(station()), station())
         self.assertNotIn("recovery", kinds(RemovePart(AHU, "recovery").apply(station())))
-        for command, words in ((RemovePart(AHU, "terminals"), "needs terminals"), (MovePart(AHU, "cooling", "relief"), "wrong side"),
-                               (MovePart(AHU, "mixing", "recovery"), "before the mixing"), (AddPart(AHU, "mixing"), "one mixing"), (AddPart(AHU, "kite"), "no part")):
+        for command, words in (
+            (RemovePart(AHU, "terminals"), "needs terminals"),
+            (MovePart(AHU, "cooling", "relief"), "wrong side"),
+            (MovePart(AHU, "mixing", "recovery"), "before the mixing"),
+            (AddPart(AHU, "mixing"), "one mixing"),
+            (AddPart(AHU, "kite"), "no part"),
+        ):
             self.assertRaisesRegex(InputError, words, command.apply, station())
 
     def test_a_pattern_keeps_what_is_pinned_on_parts_that_stay(self):
@@ -74,18 +84,32 @@ class Trains(unittest.TestCase):
         self.assertNotIn("mixing", kinds(doas))
         recovery = next(p for p in doas.air_systems[0].parts if p.kind == "recovery")
         self.assertEqual((recovery.given("sensible").value, recovery.pressure_pa.value), (0.80, 138.0))
-        self.assertEqual((doas.air_systems[0].flow, doas.air_systems[0].supply, doas.air_systems[0].parts[kinds(doas).index("terminals")].choice),
-                         ("fixed", "held", "unit"))
+        self.assertEqual(
+            (
+                doas.air_systems[0].flow,
+                doas.air_systems[0].supply,
+                doas.air_systems[0].parts[kinds(doas).index("terminals")].choice,
+            ),
+            ("fixed", "held", "unit"),
+        )
         back = SetPattern(AHU, "cav_reheat").apply(doas)
         self.assertEqual(kinds(back), kinds(station()))
         self.assertRaisesRegex(InputError, "no pattern", SetPattern(AHU, "magic").apply, station())
 
     def test_figures_out_of_range_are_refused_with_what_is_accepted(self):
-        for field, value, words in (("sensible", 1.2, "between 0 and 1"), ("sensible", float("nan"), "finite|between"), ("colour", 1.0, "no figure")):
+        for field, value, words in (
+            ("sensible", 1.2, "between 0 and 1"),
+            ("sensible", float("nan"), "finite|between"),
+            ("colour", 1.0, "no figure"),
+        ):
             with self.assertRaisesRegex(InputError, words):
                 SetPart(AHU, "recovery", field, Pinned(value=value)).apply(station())
-        self.assertRaisesRegex(InputError, "cannot be", SetPart(AHU, "mixing", "choice", "by moonlight").apply, station())
-        self.assertRaisesRegex(InputError, "no pressure drop", SetPart(AHU, "supply_fan", "pressure", Pinned(value=10.0)).apply, station())
+        self.assertRaisesRegex(
+            InputError, "cannot be", SetPart(AHU, "mixing", "choice", "by moonlight").apply, station()
+        )
+        self.assertRaisesRegex(
+            InputError, "no pressure drop", SetPart(AHU, "supply_fan", "pressure", Pinned(value=10.0)).apply, station()
+        )
         typed = SetPart(AHU, "recovery", "sensible", Pinned(value=0.7)).apply(station())
         self.assertEqual(SetPart(AHU, "recovery", "sensible", Rule()).apply(typed).air_systems[0].parts[2].figures, ())
 
@@ -101,9 +125,33 @@ class Trains(unittest.TestCase):
         old = store.load(Path(__file__).parents[1] / "data" / "format-3.gfin")
         self.assertEqual(old.format, 5)
         parts = {p.kind: p for p in old.air_systems[0].parts}
-        self.assertEqual([k for k in kinds(old)], ["intake", "filter", "recovery", "mixing", "cooling", "heating", "supply_fan", "attenuator", "duct",
-                                                   "terminals", "rooms", "return_fan", "relief"])
-        for kind, drop in (("intake", 22.0), ("filter", 96.0), ("recovery", 138.0), ("cooling", 84.0), ("heating", 31.0), ("attenuator", 38.0), ("mixing", 0.0)):
+        self.assertEqual(
+            [k for k in kinds(old)],
+            [
+                "intake",
+                "filter",
+                "recovery",
+                "mixing",
+                "cooling",
+                "heating",
+                "supply_fan",
+                "attenuator",
+                "duct",
+                "terminals",
+                "rooms",
+                "return_fan",
+                "relief",
+            ],
+        )
+        for kind, drop in (
+            ("intake", 22.0),
+            ("filter", 96.0),
+            ("recovery", 138.0),
+            ("cooling", 84.0),
+            ("heating", 31.0),
+            ("attenuator", 38.0),
+            ("mixing", 0.0),
+        ):
             self.assertEqual(parts[kind].pressure_pa.value, drop, kind)
         self.assertEqual(len(old.terminals), len(station().terminals))
 
@@ -136,7 +184,7 @@ class StateList(unittest.TestCase):
     def test_rows_are_added_changed_moved_and_removed(self):
         project = AddListRow("mix").apply(station())
         row = project.state_list[-1]
-        self.assertEqual([s.row for s in row.sources], ["row4", "row5"])            # the last two that are a state
+        self.assertEqual([s.row for s in row.sources], ["row4", "row5"])  # the last two that are a state
         project = SetListSource(row.id, 2, "row1", 0.3).apply(project)
         project = SetListSource(row.id, 0, "").apply(project)
         self.assertEqual([(s.row, s.share) for s in project.state_list[-1].sources], [("row5", 1.0), ("row1", 0.3)])
@@ -144,14 +192,22 @@ class StateList(unittest.TestCase):
         self.assertEqual(project.state_list[0].id, row.id)
         project = RemoveListRow(("row1",)).apply(project)
         self.assertNotIn("row1", [r.id for r in project.state_list])
-        self.assertEqual(project.state_list[0].sources[1].row, "row1")              # its dependents say that they have no source
+        # its dependents say that they have no source
+        self.assertEqual(project.state_list[0].sources[1].row, "row1")
         check_links(project)
 
     def test_refusals(self):
-        for command, words in ((SetListRow("row2", "a_value", -300.0), "between -60 and 90"), (SetListRow("row2", "b", "t"), "different"),
-                               (SetListRow("row2", "b", "colour"), "no property"), (SetListRow("row2", "name", " "), "needs a name"),
-                               (SetListRow("row2", "id", "x"), "has no id"), (SetListRow("row5", "flow_m3s", -1.0), "Flow"), (AddListRow("dream"), "no row"),
-                               (SetListSource("row3", 9, "row1"), "no such source"), (SetListRow("gone", "name", "x"), "no longer")):
+        for command, words in (
+            (SetListRow("row2", "a_value", -300.0), "between -60 and 90"),
+            (SetListRow("row2", "b", "t"), "different"),
+            (SetListRow("row2", "b", "colour"), "no property"),
+            (SetListRow("row2", "name", " "), "needs a name"),
+            (SetListRow("row2", "id", "x"), "has no id"),
+            (SetListRow("row5", "flow_m3s", -1.0), "Flow"),
+            (AddListRow("dream"), "no row"),
+            (SetListSource("row3", 9, "row1"), "no such source"),
+            (SetListRow("gone", "name", "x"), "no longer"),
+        ):
             self.assertRaisesRegex(GarnetfinError, words, command.apply, station())
 
     def test_another_property_starts_at_a_figure_air_can_have(self):
@@ -160,6 +216,7 @@ class StateList(unittest.TestCase):
 
     def test_it_lies_in_the_file(self):
         from tempfile import TemporaryDirectory
+
         with TemporaryDirectory() as folder:
             path = Path(folder) / "a.gfin"
             store.save(station(), path)
@@ -179,7 +236,9 @@ class Terminals(unittest.TestCase):
         made = self.own(self.project, self.room, "return")
         self.assertEqual([t.label for t in made], ["0.01-Ra", "0.01-Rb"])
         check_links(self.project)
-        again = PlaceTerminals((Placement(self.room.id, "return", "egrid", "GF-egrid-500", ((3.0, 2.5),)),)).apply(self.project)
+        again = PlaceTerminals((Placement(self.room.id, "return", "egrid", "GF-egrid-500", ((3.0, 2.5),)),)).apply(
+            self.project
+        )
         self.assertEqual([t.label for t in self.own(again, self.room, "return")], ["0.01-R"])
         self.assertEqual(len(again.duct_points), len(self.project.duct_points) - 1)
         z = next(p.z_m for p in again.duct_points if p.id == self.own(again, self.room, "return")[0].point_id)
@@ -203,42 +262,72 @@ class Terminals(unittest.TestCase):
         self.assertEqual(moved.segments, self.project.segments)
 
     def test_aligned_to_tiles_each_its_own(self):
-        crowd = PlaceTerminals((Placement(self.room.id, "return", "egrid", "", ((2.0, 2.0), (2.05, 2.05), (2.1, 2.0))),)).apply(station())
+        crowd = PlaceTerminals(
+            (Placement(self.room.id, "return", "egrid", "", ((2.0, 2.0), (2.05, 2.05), (2.1, 2.0))),)
+        ).apply(station())
         aligned = AlignTerminals((self.room.id,), 0.6).apply(crowd)
         spots = [point_of(aligned, t) for t in aligned.terminals if t.room_id == self.room.id]
         self.assertEqual(len(set(spots)), len(spots))
         frame = frame_of(self.room.outline)
         steps = frame.to_room(np.array(spots)) / 0.6 - 0.5
-        assert_allclose(steps, np.round(steps), atol=1e-3)                 # places are kept to a tenth of a millimetre
+        assert_allclose(steps, np.round(steps), atol=1e-3)  # places are kept to a tenth of a millimetre
         self.assertRaisesRegex(InputError, "module", AlignTerminals((self.room.id,), 9.0).apply, station())
 
     def test_copied_to_other_rooms_about_their_middles(self):
         there = by_number(station(), "0.02")
-        bare = structs.replace(self.project, terminals=tuple(t for t in self.project.terminals if t.air == "return" or t.room_id != self.room.id))
+        bare = structs.replace(
+            self.project,
+            terminals=tuple(t for t in self.project.terminals if t.air == "return" or t.room_id != self.room.id),
+        )
         copied = CopyTerminals(self.room.id, (there.id, self.room.id)).apply(bare)
         new = self.own(copied, there, "return")
         self.assertEqual(len(new), 2)
         self.assertTrue(inside(np.array(there.outline), np.array([point_of(copied, t) for t in new])).all())
-        a = np.mean([point_of(copied, t) for t in self.own(copied, self.room, "return")], axis=0) - np.mean(self.room.outline, axis=0)
+        a = np.mean([point_of(copied, t) for t in self.own(copied, self.room, "return")], axis=0) - np.mean(
+            self.room.outline, axis=0
+        )
         b = np.mean([point_of(copied, t) for t in new], axis=0) - np.mean(there.outline, axis=0)
         assert_allclose(a, b, atol=1e-3)
         check_links(copied)
-        self.assertRaisesRegex(InputError, "no terminals to copy", CopyTerminals(by_number(station(), "0.07").id, (there.id,)).apply, station())
-        self.assertRaisesRegex(InputError, "not aligned by", CopyTerminals(self.room.id, (there.id,), "luck").apply, bare)
+        self.assertRaisesRegex(
+            InputError,
+            "no terminals to copy",
+            CopyTerminals(by_number(station(), "0.07").id, (there.id,)).apply,
+            station(),
+        )
+        self.assertRaisesRegex(
+            InputError, "not aligned by", CopyTerminals(self.room.id, (there.id,), "luck").apply, bare
+        )
 
     def test_kinds_and_counts_that_cannot_be(self):
-        for placement, words in ((Placement(self.room.id, "supply", "trumpet", "", ((1.0, 1.0),)), "no terminal"), (Placement(self.room.id, "return", "egrid", "", ()), "1 to 200"),
-                                 (Placement(self.room.id, "wind", "egrid", "", ((1.0, 1.0),)), "no terminal")):
+        for placement, words in (
+            (Placement(self.room.id, "supply", "trumpet", "", ((1.0, 1.0),)), "no terminal"),
+            (Placement(self.room.id, "return", "egrid", "", ()), "1 to 200"),
+            (Placement(self.room.id, "wind", "egrid", "", ((1.0, 1.0),)), "no terminal"),
+        ):
             self.assertRaisesRegex(InputError, words, PlaceTerminals((placement,)).apply, station())
         t = self.own(self.project, self.room, "supply")[0]
-        self.assertEqual(next(x for x in SetTerminal(t.id, kind="ceilr").apply(self.project).terminals if x.id == t.id).kind, "ceilr")
+        self.assertEqual(
+            next(x for x in SetTerminal(t.id, kind="ceilr").apply(self.project).terminals if x.id == t.id).kind, "ceilr"
+        )
         self.assertRaisesRegex(InputError, "no kind", SetTerminal(t.id, kind="horn").apply, self.project)
 
 
 class Catalogues(unittest.TestCase):
     def model(self, name: str = "OWN-1", flows=(0.05, 0.1), drops=(5.0, 20.0)) -> OwnTerminal:
-        return OwnTerminal(id=name, kind="swirl", description="own", use="supply", size_m=0.2, neck_m2=0.03, effective_m2=0.02, points=tuple(
-            TerminalPoint(flow_m3s=q, pressure_pa=p, throw_050_m=1.0, throw_025_m=2.0, sound_db=30.0, nc=20.0) for q, p in zip(flows, drops)))
+        return OwnTerminal(
+            id=name,
+            kind="swirl",
+            description="own",
+            use="supply",
+            size_m=0.2,
+            neck_m2=0.03,
+            effective_m2=0.02,
+            points=tuple(
+                TerminalPoint(flow_m3s=q, pressure_pa=p, throw_050_m=1.0, throw_025_m=2.0, sound_db=30.0, nc=20.0)
+                for q, p in zip(flows, drops)
+            ),
+        )
 
     def test_own_models_join_the_book_and_leave_it(self):
         project = TakeTerminals((self.model(), self.model("OWN-2"))).apply(station())

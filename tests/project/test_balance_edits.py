@@ -28,15 +28,22 @@ class Dampers(unittest.TestCase):
         self.assertEqual(SetDuctValue(ids, "damper_deg", Rule()).apply(pinned).segments, after.segments)
 
     def test_what_cannot_be_is_refused(self):
-        self.assertRaisesRegex(InputError, "no damper “gate”.*blade", SetDuctChoice(("s1",), "damper", "gate").apply, station())
+        self.assertRaisesRegex(
+            InputError, "no damper “gate”.*blade", SetDuctChoice(("s1",), "damper", "gate").apply, station()
+        )
         for value in (-1.0, 91.0):
-            self.assertRaisesRegex(InputError, "Blade angle", SetDuctValue(("s1",), "damper_deg", Pinned(value=value)).apply, station())
+            self.assertRaisesRegex(
+                InputError, "Blade angle", SetDuctValue(("s1",), "damper_deg", Pinned(value=value)).apply, station()
+            )
 
 
 class Sizes(unittest.TestCase):
     def test_many_at_once(self):
         after = SetSizes((("s1", "rectangular", 0.9, 0.3), ("s2", "rectangular", 0.8, 0.3))).apply(station())
-        self.assertEqual([(find(after.segments, i).size.width_m, find(after.segments, i).size.height_m) for i in ("s1", "s2")], [(0.9, 0.3), (0.8, 0.3)])
+        self.assertEqual(
+            [(find(after.segments, i).size.width_m, find(after.segments, i).size.height_m) for i in ("s1", "s2")],
+            [(0.9, 0.3), (0.8, 0.3)],
+        )
         self.assertRaises(InputError, SetSizes((("s1", "rectangular", 9.0, 0.3),)).apply, station())
 
 
@@ -46,7 +53,8 @@ class Fans(unittest.TestCase):
         self.assertEqual((two.fan_arrangement, two.fan_count), ("parallel", 2))
         four = SetFans(AHU, "", 4).apply(SetFans(AHU, "series", 2).apply(station())).air_systems[0]
         self.assertEqual((four.fan_arrangement, four.fan_count), ("series", 4))
-        three = SetFans(AHU, "", 3).apply(station()).air_systems[0]                      # several of one are side by side
+        # several of one are side by side
+        three = SetFans(AHU, "", 3).apply(station()).air_systems[0]
         self.assertEqual((three.fan_arrangement, three.fan_count), ("parallel", 3))
         self.assertRaisesRegex(InputError, "cannot stand “ring”", SetFans(AHU, "ring", 2).apply, station())
         self.assertRaisesRegex(InputError, "Number of fans", SetFans(AHU, "parallel", 40).apply, station())
@@ -64,11 +72,15 @@ class Places(unittest.TestCase):
         check_links(after)
         for old, new in zip(before.rooms, after.rooms):
             self.assertTrue(new.placed and new.sketched)
-            self.assertEqual((new.area_m2, new.use_id, new.ceiling_m, new.system_id), (old.area_m2, old.use_id, old.ceiling_m, old.system_id))
+            self.assertEqual(
+                (new.area_m2, new.use_id, new.ceiling_m, new.system_id),
+                (old.area_m2, old.use_id, old.ceiling_m, old.system_id),
+            )
             xs, ys = zip(*new.outline)
-            if new.use_id != "corridor":                                                 # corridors are as long as the rows
+            # corridors are as long as the rows
+            if new.use_id != "corridor":
                 self.assertAlmostEqual((max(xs) - min(xs)) * (max(ys) - min(ys)), new.area_m2.value, 2)
-        for old, new in zip(before.walls, after.walls):                                  # walls go along as they are
+        for old, new in zip(before.walls, after.walls):  # walls go along as they are
             self.assertAlmostEqual(old.length_m, new.length_m, 6)
 
     def test_drawn_rooms_stay_and_the_rest_lies_clear_of_them(self):

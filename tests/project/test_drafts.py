@@ -1,4 +1,6 @@
-"""Drafts hold together or are refused; the contents of underlays are kept beside the project and checked by their names."""
+"""Drafts hold together or are refused; the contents of underlays are kept beside the project and checked by their
+names.
+"""
 
 import tempfile
 import unittest
@@ -31,8 +33,17 @@ def draft(**change) -> Draft:
         opening=Opening(id="o1", kind="window", at_m=0.0, width_m=1.2, sill_m=0.9, head_m=2.4, glazing_id="G1"),
     )
     return structs.replace(
-        Draft(source="a.ifc", levels=project.levels, rooms=rooms, build_ups=project.build_ups, glazings=project.glazings,
-              openings=(window,), derive=True), **change)
+        Draft(
+            source="a.ifc",
+            levels=project.levels,
+            rooms=rooms,
+            build_ups=project.build_ups,
+            glazings=project.glazings,
+            openings=(window,),
+            derive=True,
+        ),
+        **change,
+    )
 
 
 class Drafts(unittest.TestCase):
@@ -41,8 +52,15 @@ class Drafts(unittest.TestCase):
         self.assertIs(check_draft(good), good)
         lost = structs.replace(good.rooms[0], level_id="none")
         zoned = structs.replace(good.rooms[0], zone_id="none")
-        for broken in ({"rooms": (lost,)}, {"rooms": (zoned,)}, {"rooms": good.rooms * 2}, {"walls": house().walls, "rooms": ()},
-                       {"slabs": house().slabs, "build_ups": ()}, {"glazings": ()}, {"levels": (), "rooms": ()}):
+        for broken in (
+            {"rooms": (lost,)},
+            {"rooms": (zoned,)},
+            {"rooms": good.rooms * 2},
+            {"walls": house().walls, "rooms": ()},
+            {"slabs": house().slabs, "build_ups": ()},
+            {"glazings": ()},
+            {"levels": (), "rooms": ()},
+        ):
             with self.subTest(broken=list(broken)):
                 self.assertRaisesRegex(InputError, "leads nowhere|same id", check_draft, draft(**broken))
 
@@ -89,6 +107,7 @@ class Drafts(unittest.TestCase):
 
     def test_notes_have_one_of_four_kinds(self):
         import msgspec
+
         note = msgspec.to_builtins(Note(kind="found", text="x"))
         self.assertRaises(msgspec.ValidationError, msgspec.convert, {**note, "kind": "guessed"}, Note)
 
@@ -103,7 +122,9 @@ class Contents(unittest.TestCase):
     def test_what_an_underlay_shows_is_saved_once_and_only_while_it_is_named(self):
         save(self.project, self.path, {content_id(self.data): self.data, "other": b"not named"})
         with zipfile.ZipFile(self.path) as archive:
-            self.assertEqual([n for n in archive.namelist() if n.startswith("underlays/")], [f"underlays/{content_id(self.data)}"])
+            self.assertEqual(
+                [n for n in archive.namelist() if n.startswith("underlays/")], [f"underlays/{content_id(self.data)}"]
+            )
         self.assertEqual(load_contents(self.path, load(self.path)), {content_id(self.data): self.data})
 
     def test_contents_that_do_not_fit_their_name_or_are_missing_are_left_out(self):
@@ -115,6 +136,7 @@ class Contents(unittest.TestCase):
 
     def test_a_session_takes_no_more_than_a_file_may_hold(self):
         from garnetfin.ui import session
+
         job = session.Session()
         self.addCleanup(job.close)
         with mock.patch.object(session, "MOST_CONTENTS", 20):

@@ -57,15 +57,15 @@ class Moving(unittest.TestCase):
         moved = MoveDucts((branch.id,), 0.0, 1.0).apply(project)
         self.assertEqual(at(moved, joint), (2.5, 6.0, Z))
         self.assertEqual(at(moved, branch.b), (6.0, 6.0, Z))
-        self.assertEqual(at(moved, "p2"), (2.5, 2.0, Z))            # the terminal stays
+        self.assertEqual(at(moved, "p2"), (2.5, 2.0, Z))  # the terminal stays
         check_links(moved)
 
     def test_a_trunk_takes_its_straight_pieces_along_and_leaves_the_unit(self):
         project = with_branch()
         trunk = next(s for s in project.segments if "p2" in (s.a, s.b))
         moved = MoveDucts((trunk.id,), 0.5, 0.0).apply(project)
-        self.assertEqual(at(moved, "p1"), (2.5, 8.0, Z))            # the unit's end
-        self.assertEqual(at(moved, "p2"), (3.0, 2.0, Z))            # with its terminal
+        self.assertEqual(at(moved, "p1"), (2.5, 8.0, Z))  # the unit's end
+        self.assertEqual(at(moved, "p2"), (3.0, 2.0, Z))  # with its terminal
         self.assertEqual(len(moved.segments), len(project.segments) + 1)
         bridge = next(s for s in moved.segments if "p1" in (s.a, s.b))
         self.assertEqual({at(moved, bridge.a)[1], at(moved, bridge.b)[1]}, {8.0})
@@ -75,10 +75,10 @@ class Moving(unittest.TestCase):
         project = DrawRun("a", "G", ((6.0, 5.0, Z), (6.0, 5.0, 3.4), (6.0, 7.0, 3.4))).apply(with_branch())
         branch = next(s for s in project.segments if {at(project, s.a)[0], at(project, s.b)[0]} == {2.5, 6.0})
         points = carried(project, (branch.id,), (0.0, 1.0, 0.0))
-        self.assertEqual(len(points), 3)                             # its ends and the top of the riser
+        self.assertEqual(len(points), 3)  # its ends and the top of the riser
         moved = MoveDucts((branch.id,), 0.0, 1.0).apply(project)
         tops = [p for p in moved.duct_points if (p.x_m, p.z_m) == (6.0, 3.4)]
-        self.assertEqual(sorted(p.y_m for p in tops), [6.0, 7.0])    # the run on top got shorter
+        self.assertEqual(sorted(p.y_m for p in tops), [6.0, 7.0])  # the run on top got shorter
 
     def test_a_piece_shrunk_to_nothing_is_gone(self):
         project = with_branch()
@@ -128,7 +128,7 @@ class Pieces(unittest.TestCase):
         upper = next(s for s in project.segments if "p1" in (s.a, s.b))
         with self.assertRaisesRegex(InputError, "junctions"):
             MergeDuct(upper.id).apply(project)
-        loose = MergeDuct(project.segments[-1].id).apply(project)     # a free end simply goes
+        loose = MergeDuct(project.segments[-1].id).apply(project)  # a free end simply goes
         self.assertEqual(len(loose.segments), 2)
 
     def test_open_ends(self):
@@ -151,9 +151,14 @@ class Joining(unittest.TestCase):
 
     def test_what_fits(self):
         line = ((10.0, 0.0, Z), (12.0, 0.0, Z))
-        for second, kind, count in ((((20.0, 0.0, Z), (15.0, 0.0, Z)), "straight piece", 0), (((20.0, 1.0, Z), (15.0, 1.0, Z)), "offset of two 45° elbows", 2),
-                                    (((20.0, 2.9, Z), (15.0, 2.9, Z)), "offset of two right angles", 2), (((15.0, 5.0, Z), (15.0, 1.0, Z)), "elbow", 1),
-                                    (((15.0, 5.0, 3.2), (15.0, 1.0, 3.2)), "elbow and a step in height", 2), (((10.0, 2.0, Z), (12.0, 2.0, Z)), "two right angles", 2)):
+        for second, kind, count in (
+            (((20.0, 0.0, Z), (15.0, 0.0, Z)), "straight piece", 0),
+            (((20.0, 1.0, Z), (15.0, 1.0, Z)), "offset of two 45° elbows", 2),
+            (((20.0, 2.9, Z), (15.0, 2.9, Z)), "offset of two right angles", 2),
+            (((15.0, 5.0, Z), (15.0, 1.0, Z)), "elbow", 1),
+            (((15.0, 5.0, 3.2), (15.0, 1.0, 3.2)), "elbow and a step in height", 2),
+            (((10.0, 2.0, Z), (12.0, 2.0, Z)), "two right angles", 2),
+        ):
             project, a, b, (found, between, missing) = self.way(line, second)
             self.assertEqual((found, len(between), missing), (kind, count, ""))
             joined = JoinEnds(a, b, between).apply(project)
@@ -195,7 +200,9 @@ class Values(unittest.TestCase):
             SetDuctValue(("s1",), "colour", Rule()).apply(project)
 
     def test_choices(self):
-        self.assertEqual(SetDuctChoice(("s1",), "material", "plastic").apply(one_room()).segments[0].material, "plastic")
+        self.assertEqual(
+            SetDuctChoice(("s1",), "material", "plastic").apply(one_room()).segments[0].material, "plastic"
+        )
         for field, value in (("material", "cheese"), ("tightness", "Z"), ("colour", "red")):
             with self.assertRaises(InputError):
                 SetDuctChoice(("s1",), field, value).apply(one_room())
@@ -228,7 +235,7 @@ class Ceilings(unittest.TestCase):
     def test_zones(self):
         project = AddCeilingZone("G", self.SQUARE).apply(one_room())
         zone = project.ceiling_zones[-1]
-        self.assertAlmostEqual(zone.free_m, 0.4)                     # 450 mm below a structure of 300 mm, 50 mm kept
+        self.assertAlmostEqual(zone.free_m, 0.4)  # 450 mm below a structure of 300 mm, 50 mm kept
         lower = SetCeilingZone(zone.id, "ceiling_m", 2.0).apply(project)
         self.assertAlmostEqual(lower.ceiling_zones[-1].free_m, 0.65)
         with self.assertRaisesRegex(InputError, "below the structure"):
@@ -260,8 +267,15 @@ class BookFile(unittest.TestCase):
 
     def test_what_is_none_is_refused(self):
         good = encode_book(Book())
-        for data in (b"", b"{}", b"[1]", good.replace(b'"garnetfin_book": 1', b'"garnetfin_book": 9'), good.replace(b'"standard"', b'"odd"'),
-                     b"[" * 100_000, good[:-20]):
+        for data in (
+            b"",
+            b"{}",
+            b"[1]",
+            good.replace(b'"garnetfin_book": 1', b'"garnetfin_book": 9'),
+            good.replace(b'"standard"', b'"odd"'),
+            b"[" * 100_000,
+            good[:-20],
+        ):
             with self.assertRaisesRegex(FileError, "no office book"):
                 decode_book(data)
         with self.assertRaisesRegex(FileError, "cannot be read"):

@@ -47,12 +47,25 @@ class Rooms(unittest.TestCase):
         self.assertIs(edited.walls, station().walls)
 
     def test_the_same_value_is_no_edit(self):
-        for command in (SetRoomValue(("r1",), "people", Rule()), SetRoomUse(("r1",), "office_single"), SetCeiling(("r1",), 2.8),
-                        SetServed(("r1",), "a"), SetOpening("w1", "W1", "width_m", 2.0), SetGlazing((("w1", "W1"),), "g"),
-                        SetSize(("s1",), Rule()), SetShape(("s1",), "round"), SetFlexible("s1", 0.0), UnpinRoom(("r1",)),
-                        SetTerminal("t1", share=Rule()), MovePoint("p1", 2.5, 8.0, 2.6), ChooseFan("a", ""),
-                        SetSystemValue("a", "supply_c", Rule()), SetMonth(0, "range_k", Pinned(value=10.0)), SetRoomText("r1", "name", "Room"),
-                        SetSiteValue("winter_c", Rule())):
+        for command in (
+            SetRoomValue(("r1",), "people", Rule()),
+            SetRoomUse(("r1",), "office_single"),
+            SetCeiling(("r1",), 2.8),
+            SetServed(("r1",), "a"),
+            SetOpening("w1", "W1", "width_m", 2.0),
+            SetGlazing((("w1", "W1"),), "g"),
+            SetSize(("s1",), Rule()),
+            SetShape(("s1",), "round"),
+            SetFlexible("s1", 0.0),
+            UnpinRoom(("r1",)),
+            SetTerminal("t1", share=Rule()),
+            MovePoint("p1", 2.5, 8.0, 2.6),
+            ChooseFan("a", ""),
+            SetSystemValue("a", "supply_c", Rule()),
+            SetMonth(0, "range_k", Pinned(value=10.0)),
+            SetRoomText("r1", "name", "Room"),
+            SetSiteValue("winter_c", Rule()),
+        ):
             self.assertIs(command.apply(self.project), self.project, command)
 
     def test_unpin_sets_all_values_free(self):
@@ -81,7 +94,9 @@ class Rooms(unittest.TestCase):
                 command.apply(self.project)
 
     def test_a_vanished_room_is_said(self):
-        self.assertRaisesRegex(GarnetfinError, "no longer in the project", SetCeiling(("gone",), 3.0).apply, self.project)
+        self.assertRaisesRegex(
+            GarnetfinError, "no longer in the project", SetCeiling(("gone",), 3.0).apply, self.project
+        )
 
 
 class Openings(unittest.TestCase):
@@ -117,7 +132,9 @@ class Ducts(unittest.TestCase):
         self.assertEqual((len(edited.segments), len(edited.duct_points)), (3, 4))
 
     def test_a_run_along_what_is_there_is_refused(self):
-        self.assertRaisesRegex(InputError, "already", DrawRun("a", "G", ((2.5, 8.0, 2.6), (2.5, 2.0, 2.6))).apply, self.project)
+        self.assertRaisesRegex(
+            InputError, "already", DrawRun("a", "G", ((2.5, 8.0, 2.6), (2.5, 2.0, 2.6))).apply, self.project
+        )
         self.assertRaisesRegex(
             InputError, "two points", DrawRun("a", "G", ((1.0, 1.0, 2.6), (1.0, 1.001, 2.6))).apply, self.project
         )

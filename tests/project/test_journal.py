@@ -30,9 +30,19 @@ def edits(project: Project, count: int, seed: int) -> list:
     for i in range(count):
         room = rng.choice(project.rooms)
         kind = rng.randrange(6)
-        command = (SetRoomValue((room.id,), "people", Pinned(value=float(rng.randrange(40)))) if kind < 2 else SetRoomText(room.id, "name", f"Room {i}") if kind == 2 else
-                   RemoveRooms((room.id,)) if kind == 3 else AddZone((room.id,), f"Zone {i}") if kind == 4 else
-                   RemoveDucts((rng.choice(project.segments).id,), ()) if project.segments else SetRoomText(room.id, "name", f"R{i}"))
+        command = (
+            SetRoomValue((room.id,), "people", Pinned(value=float(rng.randrange(40))))
+            if kind < 2
+            else SetRoomText(room.id, "name", f"Room {i}")
+            if kind == 2
+            else RemoveRooms((room.id,))
+            if kind == 3
+            else AddZone((room.id,), f"Zone {i}")
+            if kind == 4
+            else RemoveDucts((rng.choice(project.segments).id,), ())
+            if project.segments
+            else SetRoomText(room.id, "name", f"R{i}")
+        )
         try:
             project = command.apply(project)
         except GarnetfinError:
@@ -44,6 +54,7 @@ def edits(project: Project, count: int, seed: int) -> list:
 class Differences(unittest.TestCase):
     def test_any_edit_comes_back_from_its_difference(self):
         import msgspec
+
         before = station()
         for label, now in edits(before, 60, 7):
             raw = msgspec.json.decode(msgspec.json.encode(difference(before, now)))
@@ -55,6 +66,7 @@ class Differences(unittest.TestCase):
         before = station()
         turned = structs.replace(before, rooms=tuple(reversed(before.rooms)), name="Other")
         import msgspec
+
         raw = msgspec.json.decode(msgspec.json.encode(difference(before, turned)))
         self.assertEqual(apply_difference(before, raw), turned)
         self.assertEqual(difference(before, before), {})
@@ -85,9 +97,15 @@ class Replay(unittest.TestCase):
         for _ in range(5):
             self.history.undo()
             journal.move(self.history.at)
-        self.push(journal, "after undo", SetRoomText(self.history.project.rooms[0].id, "name", "Last").apply(self.history.project))
+        self.push(
+            journal,
+            "after undo",
+            SetRoomText(self.history.project.rooms[0].id, "name", "Last").apply(self.history.project),
+        )
         found = read(journal.path)
-        self.assertEqual([(e.label, e.project) for e in found.entries], [(e.label, e.project) for e in self.history.entries])
+        self.assertEqual(
+            [(e.label, e.project) for e in found.entries], [(e.label, e.project) for e in self.history.entries]
+        )
         self.assertEqual(found.at, self.history.at)
         self.assertTrue(found.lost)
         journal.saved(self.path, self.history.at)
@@ -100,7 +118,12 @@ class Replay(unittest.TestCase):
         journal = self.begin()
         room = by_number(station(), "0.09").id
         for people in range(5):
-            self.push(journal, "People", SetRoomValue((room,), "people", Pinned(value=float(people))).apply(self.history.project), gesture=9)
+            self.push(
+                journal,
+                "People",
+                SetRoomValue((room,), "people", Pinned(value=float(people))).apply(self.history.project),
+                gesture=9,
+            )
         found = read(journal.path)
         self.assertEqual((len(found.entries), found.project), (2, self.history.project))
 
@@ -119,9 +142,9 @@ class Replay(unittest.TestCase):
             cut.write_bytes(data[:at])
             whole = sum(e < at for e in ends) - 1
             self.assertEqual(read(cut).project, states[whole])
-        for _ in range(20):                                  # a flipped byte ends it where it stands
+        for _ in range(20):  # a flipped byte ends it where it stands
             at = rng.randrange(ends[0] + 1, len(data))
-            cut.write_bytes(data[:at] + bytes([data[at] ^ 1]) + data[at + 1:])
+            cut.write_bytes(data[:at] + bytes([data[at] ^ 1]) + data[at + 1 :])
             self.assertIn(read(cut).project, states)
         for broken in (b"", b"x", data[:200], b"00000000 {}\n", b'"' * 5000):
             cut.write_bytes(broken)
@@ -172,13 +195,21 @@ class MarksInFiles(unittest.TestCase):
         self.path = self.folder / "a.gfin"
 
     def test_marks_are_saved_with_the_project(self):
-        marks = (Mark(name="before the new glazing", kept="2026-11-23T12:00:00", project=station()), Mark(name="b", kept="2026-11-23T13:00:00", project=one_room()))
+        marks = (
+            Mark(name="before the new glazing", kept="2026-11-23T12:00:00", project=station()),
+            Mark(name="b", kept="2026-11-23T13:00:00", project=one_room()),
+        )
         save(one_room(), self.path, None, marks)
         self.assertEqual(load(self.path), one_room())
         self.assertEqual(load_marks(self.path), marks)
 
     def test_a_broken_mark_is_left_out_and_the_others_stay(self):
-        save(one_room(), self.path, None, (Mark(name="a", kept="x", project=one_room()), Mark(name="b", kept="y", project=station())))
+        save(
+            one_room(),
+            self.path,
+            None,
+            (Mark(name="a", kept="x", project=one_room()), Mark(name="b", kept="y", project=station())),
+        )
         with zipfile.ZipFile(self.path) as archive:
             members = {n: archive.read(n) for n in archive.namelist()}
         members["marks/001.json"] = members["marks/001.json"][:50]
@@ -190,11 +221,13 @@ class MarksInFiles(unittest.TestCase):
 
     def test_what_underlays_of_a_mark_show_is_kept(self):
         from garnetfin.project.underlays import Underlay
+
         fields = {f: None for f in Underlay.__struct_fields__}
         self.assertIn("content", fields)
         weather = station().site.weather.content
         bare = structs.replace(one_room(), name="no weather")
         from garnetfin.ui.example import example_contents
+
         contents = example_contents(station())
         mark = Mark(name="a", kept="x", project=station())
         save(bare, self.path, contents, (mark,))

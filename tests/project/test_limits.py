@@ -23,7 +23,7 @@ from garnetfin.project.underlays import Underlay
 from tests.example import one_room, station
 
 ROOT = Path(__file__).parents[2]
-MOST_MB = 600                        # what any file may cost
+MOST_MB = 600  # what any file may cost
 
 
 def zipped(members: dict[str, bytes]) -> bytes:
@@ -54,11 +54,22 @@ class Bombs(unittest.TestCase):
     @classmethod
     def tearDownClass(cls):
         """All that was refused costs little, one after the other in a process of its own."""
-        # A process that was just started is counted with the memory of the one it was forked from; its own stands in its status.
-        code = ("import re, sys\nfrom pathlib import Path\nfrom garnetfin.core.errors import GarnetfinError\nfrom garnetfin.project.store import load\n"
-                "for path in map(Path, sys.argv[1:]):\n    try:\n        load(path)\n    except GarnetfinError:\n        pass\n"
-                "print(int(re.search(r'VmHWM:\\s*(\\d+)', Path('/proc/self/status').read_text())[1]) // 1024)")
-        done = subprocess.run([sys.executable, "-c", code, *map(str, cls.folder.iterdir())], capture_output=True, text=True, cwd=ROOT, check=False)
+        # A process that was just started is counted with the memory of the one it was forked from; its own stands in
+        # its status.
+        code = (
+            "import re, sys\nfrom pathlib import Path\nfrom garnetfin.core.errors import GarnetfinError\nfrom "
+            "garnetfin.project.store import load\n"
+            "for path in map(Path, sys.argv[1:]):\n    try:\n        load(path)\n    except GarnetfinError:\n        "
+            "pass\n"
+            "print(int(re.search(r'VmHWM:\\s*(\\d+)', Path('/proc/self/status').read_text())[1]) // 1024)"
+        )
+        done = subprocess.run(
+            [sys.executable, "-c", code, *map(str, cls.folder.iterdir())],
+            capture_output=True,
+            text=True,
+            cwd=ROOT,
+            check=False,
+        )
         if not int(done.stdout) < MOST_MB:
             raise AssertionError(f"{done.stdout} MB, {done.stderr}")
 
@@ -72,8 +83,12 @@ class Bombs(unittest.TestCase):
     def test_json_that_unpacks_to_gigabytes(self):
         self.refused({"project.json": b" " * (container.LARGEST_JSON + 1)}, "unpacks to more than 80 MB")
         self.refused({"project.json": b'{"format": 5, "rooms": [' + b"[]," * 20_000_000 + b"[]]}"}, "holds more values")
-        self.refused({"project.json": b'{"format": 4, "rooms": [' + b'"a",' * 15_000_000 + b'"a"]}'}, "holds more values")
-        self.refused({"project.json": b'{"format": 5, "name": "' + b"x" * 70_000_000 + b'", "site": 3}'}, "cannot be opened")
+        self.refused(
+            {"project.json": b'{"format": 4, "rooms": [' + b'"a",' * 15_000_000 + b'"a"]}'}, "holds more values"
+        )
+        self.refused(
+            {"project.json": b'{"format": 5, "name": "' + b"x" * 70_000_000 + b'", "site": 3}'}, "cannot be opened"
+        )
 
     def test_as_many_values_as_are_let_through(self):
         """The worst that passes the count: an older format, decoded without knowing what it is."""
@@ -83,24 +98,32 @@ class Bombs(unittest.TestCase):
 
     def test_drawings_that_are_gigabytes_together(self):
         data = bytes(container.LARGEST_UNDERLAY)
-        self.refused({"project.json": msgspec.json.encode(one_room()), **{f"underlays/{i}": data for i in range(8)}}, "unpacks to more than a project may hold")
+        self.refused(
+            {"project.json": msgspec.json.encode(one_room()), **{f"underlays/{i}": data for i in range(8)}},
+            "unpacks to more than a project may hold",
+        )
 
     def test_kept_states_that_are_gigabytes_together(self):
         state = b'{"name": "a", "kept": "b", "project": ' + b" " * 25_000_000 + b"}"
-        self.refused({"project.json": msgspec.json.encode(one_room()), **{f"marks/{i:03d}.json": state for i in range(5)}}, "unpacks to more than a project may hold")
+        self.refused(
+            {"project.json": msgspec.json.encode(one_room()), **{f"marks/{i:03d}.json": state for i in range(5)}},
+            "unpacks to more than a project may hold",
+        )
 
     def test_members_without_end(self):
         whole = zipped({f"m{i}": b"" for i in range(container.MOST_MEMBERS + 1)})
         self.refused(whole, "more than the 1000 members")
-        lying = bytearray(whole)                             # the end says fewer than the list holds
+        lying = bytearray(whole)  # the end says fewer than the list holds
         at = whole.rindex(b"PK\x05\x06")
-        lying[at + 8:at + 12] = (5).to_bytes(2, "little") * 2
+        lying[at + 8 : at + 12] = (5).to_bytes(2, "little") * 2
         self.refused(bytes(lying), "unpacks to more than a project may hold|broken")
 
     def test_rooms_without_end(self):
         room = structs.replace(one_room().rooms[0], zone_id="")
         rooms = b",".join(msgspec.json.encode(structs.replace(room, id=f"r{i}", number=str(i))) for i in range(20_000))
-        text = msgspec.json.encode({**raw(structs.replace(one_room(), rooms=())), "rooms": msgspec.Raw(b"[" + rooms + b"]")})
+        text = msgspec.json.encode(
+            {**raw(structs.replace(one_room(), rooms=())), "rooms": msgspec.Raw(b"[" + rooms + b"]")}
+        )
         self.refused({"project.json": text}, "20000 rooms are more than the 15000 accepted")
 
     def test_what_could_not_be_read_again_is_not_written(self):
@@ -114,7 +137,13 @@ class Bombs(unittest.TestCase):
     def test_contents_over_all_are_bounded_and_what_fits_comes(self):
         data = {content_id(x): x for x in (b"a" * 1000, b"b" * 1000)}
         level = one_room().levels[0].id
-        project = structs.replace(one_room(), underlays=tuple(Underlay(id=f"u{i}", name="a", level_id=level, kind="lines", content=c, scale=1.0) for i, c in enumerate(data)))
+        project = structs.replace(
+            one_room(),
+            underlays=tuple(
+                Underlay(id=f"u{i}", name="a", level_id=level, kind="lines", content=c, scale=1.0)
+                for i, c in enumerate(data)
+            ),
+        )
         save(project, self.path, data)
         self.assertEqual(load_contents(self.path, load(self.path)), data)
         with mock.patch.object(container, "LARGEST_WEIGHT", 1500):
@@ -125,10 +154,16 @@ class Quoted(unittest.TestCase):
     LONG = "x\u202ey\n\x07" + "long " * 40_000
 
     def test_refusals_repeat_little_of_a_foreign_text(self):
-        for part, change in (("id", lambda p: p["rooms"][0].update(id=self.LONG)), ("level", lambda p: p["rooms"][0].update(level_id=self.LONG)),
-                             ("use", lambda p: p["rooms"][0].update(use_id=self.LONG)), ("field", lambda p: p["rooms"][0].update({self.LONG: 1})),
-                             ("number", lambda p: p["rooms"][0].update(number=self.LONG, ceiling_m=900)), ("choice", lambda p: p["rooms"][0].update(air=self.LONG)),
-                             ("double", lambda p: p.update(rooms=[{**p["rooms"][0], "id": "r1", "number": self.LONG}] * 2)), ("top", lambda p: p.update({self.LONG: 1}))):
+        for part, change in (
+            ("id", lambda p: p["rooms"][0].update(id=self.LONG)),
+            ("level", lambda p: p["rooms"][0].update(level_id=self.LONG)),
+            ("use", lambda p: p["rooms"][0].update(use_id=self.LONG)),
+            ("field", lambda p: p["rooms"][0].update({self.LONG: 1})),
+            ("number", lambda p: p["rooms"][0].update(number=self.LONG, ceiling_m=900)),
+            ("choice", lambda p: p["rooms"][0].update(air=self.LONG)),
+            ("double", lambda p: p.update(rooms=[{**p["rooms"][0], "id": "r1", "number": self.LONG}] * 2)),
+            ("top", lambda p: p.update({self.LONG: 1})),
+        ):
             with self.subTest(part=part):
                 data = raw(one_room())
                 change(data)
@@ -140,7 +175,10 @@ class Quoted(unittest.TestCase):
                 self.assertFalse(re.search("[\n\x07\u202e]", said))
 
     def test_what_is_short_is_said_as_it_is(self):
-        self.assertEqual(str(GarnetfinError("“abc” is no room", where="room 1", remedy="Take 2\u202f300 W")), "“abc” is no room. room 1. Take 2\u202f300 W")
+        self.assertEqual(
+            str(GarnetfinError("“abc” is no room", where="room 1", remedy="Take 2\u202f300 W")),
+            "“abc” is no room. room 1. Take 2\u202f300 W",
+        )
         self.assertEqual(shortened("a b"), "a b")
         self.assertEqual(len(shortened("a" * 100)), MOST_QUOTED)
 
@@ -168,7 +206,10 @@ class Ids(unittest.TestCase):
         from garnetfin.engine.memo import Memo
         from garnetfin.engine.run import run
         from garnetfin.report.handover import Order, files, write_files
-        project = structs.replace(one_room(), name="../../p", levels=(structs.replace(one_room().levels[0], name="/../../../…"),))
+
+        project = structs.replace(
+            one_room(), name="../../p", levels=(structs.replace(one_room().levels[0], name="/../../../…"),)
+        )
         with tempfile.TemporaryDirectory() as folder:
             inside = Path(folder) / "out" / "chosen"
             inside.mkdir(parents=True)
@@ -184,5 +225,6 @@ class Ids(unittest.TestCase):
     def test_input_errors_name_the_place(self):
         with self.assertRaises(InputError) as caught:
             from garnetfin.project.values import id_ok
+
             id_ok("a/b", "rooms")
         self.assertEqual(caught.exception.where, "rooms")

@@ -76,9 +76,12 @@ class Drawing(unittest.TestCase):
 
     def test_bad_outlines_are_refused_with_the_reason(self):
         project = two_storeys()
-        for outline, pattern in ((box(1, 1, 2, 2), "overlap room 0.01 Cellular office by 4.0 m²"),
-                                 (((20.0, 0.0), (22.0, 2.0), (22.0, 0.0), (20.0, 2.0)), "crosses itself"),
-                                 (box(20, 0, 0.2, 0.2), "too small"), (((20.0, 0.0), (22.0, 0.0), (20.0, 0.0)), "three corners")):
+        for outline, pattern in (
+            (box(1, 1, 2, 2), "overlap room 0.01 Cellular office by 4.0 m²"),
+            (((20.0, 0.0), (22.0, 2.0), (22.0, 0.0), (20.0, 2.0)), "crosses itself"),
+            (box(20, 0, 0.2, 0.2), "too small"),
+            (((20.0, 0.0), (22.0, 0.0), (20.0, 0.0)), "three corners"),
+        ):
             with self.subTest(outline=outline):
                 self.assertRaisesRegex(InputError, pattern, AddRoom("L0", outline).apply, project)
 
@@ -94,7 +97,7 @@ class Drawing(unittest.TestCase):
         results = run(project, Memo())
         self.assertIsInstance(results.ducts["ahu1"], DuctResult)
         self.assertIsInstance(results.fans["ahu1"], FanResult)
-        self.assertIn("no-terminal", [f.code for f in results.findings])      # 1.01 has none yet
+        self.assertIn("no-terminal", [f.code for f in results.findings])  # 1.01 has none yet
 
 
 class Reshaping(unittest.TestCase):
@@ -115,8 +118,10 @@ class Reshaping(unittest.TestCase):
             again = derive(station(), {room.id})
             self.assertEqual({w.id for w in again.walls}, {w.id for w in station().walls}, number)
             self.assertEqual(sum(len(w.openings) for w in again.walls), sum(len(w.openings) for w in station().walls))
-            self.assertEqual({(s.kind, s.room_below, s.room_above): round(s.area_m2, 3) for s in again.slabs},
-                             {(s.kind, s.room_below, s.room_above): round(s.area_m2, 3) for s in station().slabs})
+            self.assertEqual(
+                {(s.kind, s.room_below, s.room_above): round(s.area_m2, 3) for s in again.slabs},
+                {(s.kind, s.room_below, s.room_above): round(s.area_m2, 3) for s in station().slabs},
+            )
 
     def test_a_window_too_wide_for_its_shrunk_wall_refuses_the_edit(self):
         room = by_number(station(), "0.01")

@@ -21,16 +21,29 @@ from tests.example import one_room, station
 
 SQUARE = ((0.0, 0.0), (2.0, 0.0), (2.0, 2.0))
 GOOD = (
-    Level(id="G", name="Ground", elevation_m=0.0, storey_m=3.0), one_room().rooms[0], one_room().walls[0],
-    one_room().walls[0].openings[0], one_room().slabs[0],
+    Level(id="G", name="Ground", elevation_m=0.0, storey_m=3.0),
+    one_room().rooms[0],
+    one_room().walls[0],
+    one_room().walls[0].openings[0],
+    one_room().slabs[0],
     PlanMark(id="m", kind="shaft", level_id="G", outline=SQUARE),
     CeilingZone(id="z", name="Z", level_id="G", outline=SQUARE, ceiling_m=2.5, soffit_m=3.0),
     Obstacle(id="o", kind="beam", level_id="G", outline=SQUARE, bottom_m=2.6, top_m=3.0),
-    Sleeve(at=(1.0, 1.0), width_m=0.4, bottom_m=2.7, top_m=2.9), one_room().build_ups[0].layers[0], one_room().build_ups[0],
-    one_room().glazings[0], one_room().site, one_room().site.months[0], Book(), Operation(),
+    Sleeve(at=(1.0, 1.0), width_m=0.4, bottom_m=2.7, top_m=2.9),
+    one_room().build_ups[0].layers[0],
+    one_room().build_ups[0],
+    one_room().glazings[0],
+    one_room().site,
+    one_room().site.months[0],
+    Book(),
+    Operation(),
     Part(id="u", kind="cooling", pressure_pa=Pinned(value=80.0), exponent=1.8),
-    one_room().air_systems[0], one_room().duct_points[0], one_room().segments[0], one_room().terminals[0],
-    PinnedSize(shape="rectangular", width_m=0.4, height_m=0.2))
+    one_room().air_systems[0],
+    one_room().duct_points[0],
+    one_room().segments[0],
+    one_room().terminals[0],
+    PinnedSize(shape="rectangular", width_m=0.4, height_m=0.2),
+)
 # (part, field, values that must be refused)
 BAD = (
     (Level, "storey_m", (0.0, -1.0, 101.0)),
@@ -88,11 +101,21 @@ BAD_VALUES = (
     (Operation, "night_cooling_c", (61.0,)),
     (Room, "moisture_w", (-1.0,)),
     (Room, "cooling_limit_w", (-1.0,)),
-    (Room, "cooling_c", (4.0, 51.0)), (Room, "people", (-1.0,)), (Room, "area_m2", (0.0,)), (Room, "lights_w_m2", (-1.0,)),
-    (Room, "infiltration_1h", (51.0,)), (Room, "supply_m3s", (-0.1,)), (AirSystem, "supply_c", (3.0, 41.0)),
-    (AirSystem, "allowance", (-0.1, 1.1)), (AirSystem, "fan_rpm", (10.0,)), (AirSystem, "motor_efficiency", (0.0, 1.1)),
-    (AirSystem, "friction_pa_m", (0.0,)), (Terminal, "share", (-0.1, 1.1)), (Site, "winter_c", (-61.0, 41.0)),
-    (Site, "winter_humidity", (-0.1, 1.1)))
+    (Room, "cooling_c", (4.0, 51.0)),
+    (Room, "people", (-1.0,)),
+    (Room, "area_m2", (0.0,)),
+    (Room, "lights_w_m2", (-1.0,)),
+    (Room, "infiltration_1h", (51.0,)),
+    (Room, "supply_m3s", (-0.1,)),
+    (AirSystem, "supply_c", (3.0, 41.0)),
+    (AirSystem, "allowance", (-0.1, 1.1)),
+    (AirSystem, "fan_rpm", (10.0,)),
+    (AirSystem, "motor_efficiency", (0.0, 1.1)),
+    (AirSystem, "friction_pa_m", (0.0,)),
+    (Terminal, "share", (-0.1, 1.1)),
+    (Site, "winter_c", (-61.0, 41.0)),
+    (Site, "winter_humidity", (-0.1, 1.1)),
+)
 
 
 def good(kind: type):
@@ -103,7 +126,10 @@ class Ranges(unittest.TestCase):
     def test_figures_outside_their_range_are_refused_in_a_sentence(self):
         for kind, field, values in BAD:
             for value in values:
-                with self.subTest(kind=kind.__name__, field=field, value=value), self.assertRaises(InputError) as caught:
+                with (
+                    self.subTest(kind=kind.__name__, field=field, value=value),
+                    self.assertRaises(InputError) as caught,
+                ):
                     structs.replace(good(kind), **{field: value})
                 self.assertTrue(str(caught.exception)[0].isupper())
 
@@ -124,7 +150,9 @@ class Ranges(unittest.TestCase):
             structs.replace(good(kind), **{field: Rule()})
 
     def test_twelve_months_or_none(self):
-        self.assertRaisesRegex(InputError, "twelve months, got 3", structs.replace, good(Site), months=good(Site).months[:3])
+        self.assertRaisesRegex(
+            InputError, "twelve months, got 3", structs.replace, good(Site), months=good(Site).months[:3]
+        )
 
     def test_a_round_duct_has_one_diameter(self):
         self.assertRaisesRegex(InputError, "one diameter", PinnedSize, shape="round", width_m=0.2, height_m=0.3)
@@ -146,12 +174,18 @@ class Links(unittest.TestCase):
 
     def test_every_kind_of_part_is_checked_for_double_ids(self):
         under = Underlay(id="u1", name="plan", level_id=station().levels[0].id, kind="lines", content="0")
-        whole = structs.replace(station(), underlays=(under,), fabric_sets=(FabricSet(id="s1", name="Set"),),
-                                accepted=(Accepted(id="d1", code="x", kind="room", object_id="r", reason="so"),))
+        whole = structs.replace(
+            station(),
+            underlays=(under,),
+            fabric_sets=(FabricSet(id="s1", name="Set"),),
+            accepted=(Accepted(id="d1", code="x", kind="room", object_id="r", reason="so"),),
+        )
         for kind in LISTS:
             items = getattr(whole, kind)
             self.assertTrue(items, kind)
-            self.assertRaisesRegex(InputError, "used twice", check_links, structs.replace(whole, **{kind: (*items, items[0])}))
+            self.assertRaisesRegex(
+                InputError, "used twice", check_links, structs.replace(whole, **{kind: (*items, items[0])})
+            )
 
     def test_every_reference_is_checked(self):
         for kind, field, wrong in (
@@ -176,14 +210,17 @@ class Links(unittest.TestCase):
             items = getattr(station(), kind)
             broken = structs.replace(items[0], **{field: wrong})
             with self.subTest(kind=kind, field=field):
-                self.assertRaisesRegex(InputError, "X", check_links, structs.replace(station(), **{kind: (broken, *items[1:])}))
+                self.assertRaisesRegex(
+                    InputError, "X", check_links, structs.replace(station(), **{kind: (broken, *items[1:])})
+                )
 
     def test_a_window_without_glazing_in_the_project_is_found(self):
         wall = structs.replace(
             one_room().walls[0], openings=(structs.replace(one_room().walls[0].openings[0], glazing_id="none"),)
         )
-        self.assertRaisesRegex(InputError, "none.*glazings", check_links, structs.replace(
-            one_room(), walls=(wall, *one_room().walls[1:])))
+        self.assertRaisesRegex(
+            InputError, "none.*glazings", check_links, structs.replace(one_room(), walls=(wall, *one_room().walls[1:]))
+        )
 
     def test_an_empty_project_is_whole(self):
         check_links(Project())

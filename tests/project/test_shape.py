@@ -75,16 +75,24 @@ class Split(unittest.TestCase):
         self.assertEqual(find(after.rooms, "n3").cooling_c, Pinned(value=22))
 
     def test_a_line_that_divides_nothing_is_refused(self):
-        self.assertRaisesRegex(InputError, "does not divide.*wall to wall", SplitRoom("n1", ((1, 1), (2, 2))).apply, house())
+        self.assertRaisesRegex(
+            InputError, "does not divide.*wall to wall", SplitRoom("n1", ((1, 1), (2, 2))).apply, house()
+        )
         self.assertRaisesRegex(InputError, "two points", SplitRoom("n1", ((1, 1), (1, 1))).apply, house())
 
     def test_terminals_go_to_the_piece_they_stand_in(self):
         hall = by_number(station(), "0.06")
-        x0, y0, x1, y1 = (min(x for x, _ in hall.outline), min(y for _, y in hall.outline),
-                          max(x for x, _ in hall.outline), max(y for _, y in hall.outline))
+        x0, y0, x1, y1 = (
+            min(x for x, _ in hall.outline),
+            min(y for _, y in hall.outline),
+            max(x for x, _ in hall.outline),
+            max(y for _, y in hall.outline),
+        )
         after = SplitRoom(hall.id, (((x0 + x1) / 2, y0), ((x0 + x1) / 2, y1))).apply(station())
         check_links(after)
-        rooms = {t.room_id for t in after.terminals if t.id in {u.id for u in station().terminals if u.room_id == hall.id}}
+        rooms = {
+            t.room_id for t in after.terminals if t.id in {u.id for u in station().terminals if u.room_id == hall.id}
+        }
         self.assertEqual(len(rooms), 2)
 
 
@@ -119,14 +127,15 @@ class Copies(unittest.TestCase):
         copies = after.rooms[2:]
         self.assertEqual([r.people for r in copies], [Pinned(value=2)] * 3)
         self.assertEqual(len({r.number for r in after.rooms}), 5)
-        # Only the last copy's south wall is outdoors, so only there a window can stand besides the first room's own, now inside.
+        # Only the last copy's south wall is outdoors, so only there a window can stand besides the first room's own,
+        # now inside.
         self.assertEqual([w.room_a for w in after.walls if w.openings], [copies[-1].id])
 
     def test_a_mirrored_copy_has_its_window_at_the_mirrored_place(self):
         after = CopyRooms(("n1",), dx_m=-6.0, mirror="x").apply(house())
         wall = next(w for w in after.walls if w.openings and w.room_a == "n3")
         x = wall.start[0] + wall.openings[0].at_m * (wall.end[0] - wall.start[0]) / wall.length_m
-        assert_allclose(x, -1.5, atol=1e-6)          # 1.5 m from the common wall at x 0, as before
+        assert_allclose(x, -1.5, atol=1e-6)  # 1.5 m from the common wall at x 0, as before
 
     def test_mirroring_twice_is_where_it_began(self):
         before = house()
@@ -178,7 +187,9 @@ class Levels(unittest.TestCase):
         project = SetLevel("L0", "name", "Ground floor").apply(project)
         basement = project.levels[0].id
         filled = AddRoom(basement, box(0, 0, 10, 4)).apply(project)
-        self.assertEqual(sorted(s.kind for s in filled.slabs if "n1" in (s.room_above, s.room_below)), ["between", "roof"])
+        self.assertEqual(
+            sorted(s.kind for s in filled.slabs if "n1" in (s.room_above, s.room_below)), ["between", "roof"]
+        )
 
     def test_rooms_change_their_level_and_keep_id_number_and_windows(self):
         after = SetRoomLevel(("n1",), "L1").apply(house())
@@ -196,8 +207,10 @@ class Levels(unittest.TestCase):
         self.assertIs(SetNorth(0.0).apply(before), before)
         # A room reshaped afterwards finds the same bearings from the geometry.
         moved = MoveRooms(("n1", "n2"), 1.0, 0.0).apply(after)
-        self.assertEqual(sorted(round(w.facing_deg) % 360 for w in moved.walls if w.outside),
-                         sorted(round(w.facing_deg) % 360 for w in after.walls if w.outside))
+        self.assertEqual(
+            sorted(round(w.facing_deg) % 360 for w in moved.walls if w.outside),
+            sorted(round(w.facing_deg) % 360 for w in after.walls if w.outside),
+        )
 
 
 class Zones(unittest.TestCase):
@@ -227,11 +240,13 @@ class Openings(unittest.TestCase):
         wall = next(w for w in house().walls if w.openings)
         after = AddOpening(wall.id, "window", 0.1).apply(house())
         first, _second = sorted(find(after.walls, wall.id).openings, key=lambda o: o.at_m)
-        assert_allclose(first.width_m, 0.9)           # from the corner to the other window at 0.9 m
+        assert_allclose(first.width_m, 0.9)  # from the corner to the other window at 0.9 m
         self.assertRaisesRegex(InputError, "no gap", AddOpening(wall.id, "window", 1.5).apply, house())
         inner = next(w for w in house().walls if not w.outside)
         self.assertRaisesRegex(InputError, "outside wall", AddOpening(inner.id, "window", 2.0).apply, house())
-        self.assertEqual(find(AddOpening(inner.id, "door", 2.0).apply(house()).walls, inner.id).openings[0].kind, "door")
+        self.assertEqual(
+            find(AddOpening(inner.id, "door", 2.0).apply(house()).walls, inner.id).openings[0].kind, "door"
+        )
 
     def test_a_row_is_spread_evenly_or_by_a_step(self):
         wall = next(w for w in house().walls if w.openings)
@@ -239,8 +254,12 @@ class Openings(unittest.TestCase):
         assert_allclose([o.at_m for o in find(even.walls, wall.id).openings], [0.75, 2.25, 3.75, 5.25])
         step = RepeatOpening(wall.id, wall.openings[0].id, 3, 1.5).apply(house())
         assert_allclose([o.at_m for o in find(step.walls, wall.id).openings], [1.5, 3.0, 4.5])
-        self.assertRaisesRegex(InputError, "do not fit", RepeatOpening(wall.id, wall.openings[0].id, 9, 1.5).apply, house())
-        self.assertRaisesRegex(InputError, "overlap", RepeatOpening(wall.id, wall.openings[0].id, 3, 0.5).apply, house())
+        self.assertRaisesRegex(
+            InputError, "do not fit", RepeatOpening(wall.id, wall.openings[0].id, 9, 1.5).apply, house()
+        )
+        self.assertRaisesRegex(
+            InputError, "overlap", RepeatOpening(wall.id, wall.openings[0].id, 3, 0.5).apply, house()
+        )
 
     def test_openings_are_copied_to_walls_that_face_the_same_way(self):
         after = CopyOpenings("n1", ("n2",)).apply(house())

@@ -84,7 +84,7 @@ class Refusals(unittest.TestCase):
     def test_no_byte_flip_escapes_as_anything_but_a_refusal(self):
         whole = bytearray(store.encode(one_room()))
         for at in range(0, len(whole), 7):
-            flipped = bytes(whole[:at]) + bytes([whole[at] ^ 0xFF]) + bytes(whole[at + 1:])
+            flipped = bytes(whole[:at]) + bytes([whole[at] ^ 0xFF]) + bytes(whole[at + 1 :])
             with contextlib.suppress(FileError):
                 store.decode_container(flipped, "a.gfin")
 
@@ -112,10 +112,12 @@ class Refusals(unittest.TestCase):
         self.refuse(container(json.dumps(data).encode()), "Ceiling height.*room 1 Room")
 
     def test_dangling_and_double_ids(self):
-        for change, pattern in ((lambda d: d["segments"][0].update(a="nowhere"), "nowhere.*duct points.*segment s1"),
-                                (lambda d: d["rooms"].append(d["rooms"][0]), "used twice.*rooms"),
-                                (lambda d: d["rooms"][0].update(use_id="disco"), "disco.*room use"),
-                                (lambda d: d["walls"][0].update(room_a="ghost"), "ghost.*rooms.*wall w1")):
+        for change, pattern in (
+            (lambda d: d["segments"][0].update(a="nowhere"), "nowhere.*duct points.*segment s1"),
+            (lambda d: d["rooms"].append(d["rooms"][0]), "used twice.*rooms"),
+            (lambda d: d["rooms"][0].update(use_id="disco"), "disco.*room use"),
+            (lambda d: d["walls"][0].update(room_a="ghost"), "ghost.*rooms.*wall w1"),
+        ):
             data = raw(one_room())
             change(data)
             self.refuse(container(json.dumps(data).encode()), pattern)
@@ -163,5 +165,6 @@ class Values(unittest.TestCase):
             self.assertRaisesRegex(InputError, "finite", kind, value=float("nan"))
 
     def test_crossed_set_points_are_refused(self):
-        self.assertRaisesRegex(InputError, "above the cooling", one_room, cooling_c=Pinned(value=20.0),
-                               heating_c=Pinned(value=22.0))
+        self.assertRaisesRegex(
+            InputError, "above the cooling", one_room, cooling_c=Pinned(value=20.0), heating_c=Pinned(value=22.0)
+        )

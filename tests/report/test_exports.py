@@ -43,7 +43,9 @@ def of(ending: str) -> bytes:
 class Names(unittest.TestCase):
     def test_every_format_makes_its_files(self):
         names = [n for n in handed_over() if "/" not in n]
-        self.assertEqual(sorted(Path(n).suffix for n in names), [".dxf", ".dxf", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"])
+        self.assertEqual(
+            sorted(Path(n).suffix for n in names), [".dxf", ".dxf", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"]
+        )
         self.assertTrue(all(n.startswith("tern-point-field-station") for n in names))
 
     def test_files_are_whole_or_not_there(self):
@@ -73,19 +75,27 @@ class Workbook(unittest.TestCase):
             for c in row:
                 formula, value = c.find("m:f", SHEET), c.find("m:v", SHEET)
                 kind = "formula" if formula is not None else c.get("t", "n")
-                text = "".join(t.text or "" for t in c.iter("{{{}}}t".format(SHEET["m"]))) if kind == "inlineStr" else value.text if value is not None else ""
+                text = (
+                    "".join(t.text or "" for t in c.iter("{{{}}}t".format(SHEET["m"])))
+                    if kind == "inlineStr"
+                    else value.text
+                    if value is not None
+                    else ""
+                )
                 cells[re.sub(r"\d", "", c.get("r"))] = (kind, formula.text if formula is not None else text)
             found.append(cells)
         return found
 
     def test_one_sheet_a_paper(self):
-        self.assertEqual(self.names[:4], ["Cover and contents", "Basis of design", "Loads of the building", "Room load sheets"])
+        self.assertEqual(
+            self.names[:4], ["Cover and contents", "Basis of design", "Loads of the building", "Room load sheets"]
+        )
         self.assertIn("Balancing sheet", self.names)
 
     def test_loads_are_numbers_with_all_their_digits_and_their_sum_a_formula(self):
         rows = self.rows("Loads of the building")
         head = next(i for i, r in enumerate(rows) if r.get("A", ("", ""))[1] == "No.")
-        for line, room in zip(rows[head + 1:], station().rooms):
+        for line, room in zip(rows[head + 1 :], station().rooms):
             self.assertEqual(line["A"][1], room.number)
             if room.system_id:
                 self.assertEqual(line["D"][0], "n")
@@ -97,7 +107,10 @@ class Workbook(unittest.TestCase):
         self.assertEqual(last - first + 1, len(station().rooms))
 
     def test_words_are_never_formulas(self):
-        blocks = [Start("findings", "x"), TableBlock((Col("Name", left=True),), (("=1+1",), ("@x",), (Number("7.50", 7.5),)))]
+        blocks = [
+            Start("findings", "x"),
+            TableBlock((Col("Name", left=True),), (("=1+1",), ("@x",), (Number("7.50", 7.5),))),
+        ]
         archive = zipfile.ZipFile(io.BytesIO(to_xlsx(blocks, "x")))
         sheet = archive.read("xl/worksheets/sheet1.xml").decode()
         self.assertNotIn("<f>", sheet)
@@ -134,10 +147,12 @@ class Drawings(unittest.TestCase):
                 self.assertIn("AHU North supply duct", groups)
                 self.assertIn("building walls", groups)
                 width = float(root.get("width").removesuffix("mm"))
-                xs = [p[0] for r in station().rooms if r.level_id == ("G" if "ground" in name else "U") for p in r.outline]
-                self.assertAlmostEqual(width, (max(xs) - min(xs) + 1.0) * 10, places=2)       # 0.5 m around, at 1:100
+                xs = [
+                    p[0] for r in station().rooms if r.level_id == ("G" if "ground" in name else "U") for p in r.outline
+                ]
+                self.assertAlmostEqual(width, (max(xs) - min(xs) + 1.0) * 10, places=2)  # 0.5 m around, at 1:100
                 self.assertEqual(root.get("viewBox").split()[2], f"{width:.3f}")
-        make_app()                                           # words need its fonts
+        make_app()  # words need its fonts
         renderer = QSvgRenderer(QByteArray(of("ground.svg")))
         self.assertTrue(renderer.isValid())
         image = QImage(400, 200, QImage.Format.Format_RGB32)
@@ -155,9 +170,12 @@ class Drawings(unittest.TestCase):
     def test_dxf_has_layers_by_system_and_true_measures(self):
         tags = self.tags()
         layers = {b for (a, b), (c, _) in itertools.pairwise(tags) if a == 8}
-        self.assertLessEqual({"AHU North supply duct", "AHU North supply terminals", "AHU North supply index run", "building walls"}, layers)
+        self.assertLessEqual(
+            {"AHU North supply duct", "AHU North supply terminals", "AHU North supply index run", "building walls"},
+            layers,
+        )
         at = next(i for i, t in enumerate(tags) if t == (9, "$INSUNITS"))
-        self.assertEqual(tags[at + 1], (70, "4"))                               # millimetres
+        self.assertEqual(tags[at + 1], (70, "4"))  # millimetres
         xs = [float(b) for a, b in tags if a == 10]
         room = [p[0] * 1000 for r in station().rooms if r.level_id == "G" for p in r.outline]
         self.assertTrue(any(abs(x - max(room)) < 1.0 for x in xs) and any(abs(x - min(room)) < 1.0 for x in xs))
@@ -169,6 +187,7 @@ class Drawings(unittest.TestCase):
             answer = read(path)
             self.assertIn("AHU North supply duct", {layer.name for layer in answer.lines.layers})
             import ezdxf
+
             self.assertFalse(ezdxf.readfile(path).audit().has_errors)
 
     def test_names_of_layers_are_made_fit(self):
@@ -181,22 +200,24 @@ class Drawings(unittest.TestCase):
         self.assertTrue(any(abs(h - 4.6 * 0.72 * 25.4 / 72 * 100) < 1 for h in heights))
 
 
-
 class Models(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         import ifcopenshell
+
         cls.text = of(".ifc").decode()
         cls.model = ifcopenshell.file.from_string(cls.text)
 
     def test_ifc_is_valid_against_its_schema(self):
         import ifcopenshell.validate
+
         log = ifcopenshell.validate.json_logger()
         ifcopenshell.validate.validate(self.model, log)
         self.assertEqual(log.statements, [])
 
     def test_every_duct_terminal_and_room_is_there(self):
         """Counted in the text of the file, a line an entity."""
+
         def count(kind: str) -> int:
             return len(re.findall(rf"^#\d+={kind}\(", self.text, re.M))
 
@@ -211,7 +232,11 @@ class Models(unittest.TestCase):
 
     def test_from_the_unit_every_terminal_is_reached_port_to_port(self):
         joined: dict[str, set[str]] = {}
-        owner = {p.GlobalId: rel.RelatingObject.GlobalId for rel in self.model.by_type("IfcRelNests") for p in rel.RelatedObjects}
+        owner = {
+            p.GlobalId: rel.RelatingObject.GlobalId
+            for rel in self.model.by_type("IfcRelNests")
+            for p in rel.RelatedObjects
+        }
         for rel in self.model.by_type("IfcRelConnectsPorts"):
             a, b = owner[rel.RelatingPort.GlobalId], owner[rel.RelatedPort.GlobalId]
             joined.setdefault(a, set()).add(b)
@@ -229,9 +254,12 @@ class Models(unittest.TestCase):
         self.assertLessEqual({t.GlobalId for t in self.model.by_type("IfcDuctSegment")}, members)
 
     def test_bodies_lie_where_the_ducts_are(self):
-        """Made into triangles by the geometry kernel: the box of each straight duct is that of the drawn one less its fittings."""
+        """Made into triangles by the geometry kernel: the box of each straight duct is that of the drawn one less its
+        fittings.
+        """
         import ifcopenshell.geom
         import numpy as np
+
         settings = ifcopenshell.geom.settings()
         settings.set("use-world-coords", True)
         project, found = station(), station_results().ducts["ahu-north"]
@@ -245,25 +273,37 @@ class Models(unittest.TestCase):
             section = found.segments[duct.Tag].section
             low, high = np.minimum(a, b), np.maximum(a, b)
             reach = max(section.width_m, section.height_m) / 2 + 0.01
-            self.assertTrue((verts.min(axis=0) > low - reach).all() and (verts.max(axis=0) < high + reach).all(), duct.Tag)
+            self.assertTrue(
+                (verts.min(axis=0) > low - reach).all() and (verts.max(axis=0) < high + reach).all(), duct.Tag
+            )
             flat = np.abs(b - a)[2] < 1e-9
-            if flat:                                         # its height stands upright: section and two sheets
+            if flat:  # its height stands upright: section and two sheets
                 self.assertAlmostEqual(np.ptp(verts[:, 2]), section.height_m, delta=0.005)
             checked += 1
         self.assertGreater(checked, 8)
 
     def test_figures_are_in_property_sets(self):
         import ifcopenshell.util.element
+
         results = station_results()
         duct = next(d for d in self.model.by_type("IfcDuctSegment") if d.Tag == "s1")
-        self.assertAlmostEqual(ifcopenshell.util.element.get_psets(duct)["Garnetfin_Duct"]["Flow"], results.ducts["ahu-north"].segments["s1"].flow_m3s)
+        self.assertAlmostEqual(
+            ifcopenshell.util.element.get_psets(duct)["Garnetfin_Duct"]["Flow"],
+            results.ducts["ahu-north"].segments["s1"].flow_m3s,
+        )
         room = next(s for s in self.model.by_type("IfcSpace") if s.Name == "0.01")
-        self.assertAlmostEqual(ifcopenshell.util.element.get_psets(room)["Pset_SpaceThermalDesign"]["TotalSensibleHeatGain"], results.room("r001").peak_w)
+        self.assertAlmostEqual(
+            ifcopenshell.util.element.get_psets(room)["Pset_SpaceThermalDesign"]["TotalSensibleHeatGain"],
+            results.room("r001").peak_w,
+        )
 
     def test_parts_keep_their_ids_from_file_to_file(self):
         import ifcopenshell
+
         again = ifcopenshell.file.from_string(ifc(Order(station_results())).decode())
-        self.assertEqual({e.GlobalId for e in again.by_type("IfcRoot")}, {e.GlobalId for e in self.model.by_type("IfcRoot")})
+        self.assertEqual(
+            {e.GlobalId for e in again.by_type("IfcRoot")}, {e.GlobalId for e in self.model.by_type("IfcRoot")}
+        )
         self.assertEqual(len({e.GlobalId for e in self.model.by_type("IfcRoot")}), len(self.model.by_type("IfcRoot")))
 
     def test_the_building_of_the_file_comes_back(self):
@@ -276,6 +316,7 @@ class Models(unittest.TestCase):
     def test_a_project_without_ducts_is_a_building(self):
         import ifcopenshell
         import ifcopenshell.validate
+
         for project in (Project(name="Empty"), one_room(system_id="")):
             model = ifcopenshell.file.from_string(ifc(Order(run(project, Memo()))).decode())
             log = ifcopenshell.validate.json_logger()
@@ -287,7 +328,11 @@ class Models(unittest.TestCase):
         root = etree.fromstring(gbxml(Order(station_results())))
         ns = {"g": "http://www.gbxml.org/schema"}
         results = root.findall("g:Results", ns)
-        cooling = {r.find("g:ObjectId", ns).text: [float(v.text) for v in r.findall("g:Value", ns)] for r in results if r.get("resultsType") == "CoolingLoad"}
+        cooling = {
+            r.find("g:ObjectId", ns).text: [float(v.text) for v in r.findall("g:Value", ns)]
+            for r in results
+            if r.get("resultsType") == "CoolingLoad"
+        }
         self.assertEqual(len(cooling), sum(bool(r.system_id) for r in station().rooms))
         found = station_results().room("r001")
         self.assertEqual(len(cooling["room-r001"]), 24)
@@ -296,6 +341,7 @@ class Models(unittest.TestCase):
         self.assertLessEqual(set(cooling), spaces)
 
     def test_gbxml_with_loads_is_valid(self):
-        folder = Path(next(iter(importlib.util.find_spec("xgbxml").submodule_search_locations)))      # holds the public schema files
+        # holds the public schema files
+        folder = Path(next(iter(importlib.util.find_spec("xgbxml").submodule_search_locations)))
         schema = folder / "schemas" / "GreenBuildingXML_Ver6.01.xsd"
         etree.XMLSchema(etree.parse(str(schema))).assertValid(etree.fromstring(gbxml(Order(station_results()))))

@@ -1,4 +1,5 @@
-"""Draws cases by lot and plays each in a process of its own until the time is over; one that fails is made short and kept as a test.
+"""Draws cases by lot and plays each in a process of its own until the time is over; one that fails is made short and
+kept as a test.
 
 python -m tests.soak MINUTES [KIND ...] [--seed N]      python -m tests.soak --play FILE
 """
@@ -15,7 +16,13 @@ from concurrent.futures import ThreadPoolExecutor
 from importlib import import_module
 from pathlib import Path
 
-KINDS = {"odd files": "odd_files", "foreign files": "foreign_files", "hands": "hands", "kills": "kills", "long life": "long_life"}
+KINDS = {
+    "odd files": "odd_files",
+    "foreign files": "foreign_files",
+    "hands": "hands",
+    "kills": "kills",
+    "long life": "long_life",
+}
 OFTEN = {"odd files": 12, "foreign files": 8, "hands": 4, "kills": 2, "long life": 1}
 KEPT = Path(__file__).parents[1] / "kept"
 ROOT = Path(__file__).parents[2]
@@ -30,8 +37,17 @@ def play(case: dict) -> str:
 def apart(case: dict, longest_s: float = LONGEST_S) -> tuple[bool, str]:
     """(whether it held, what it said), played in a process of its own."""
     try:
-        done = subprocess.run([sys.executable, "-m", "tests.soak", "--play", "-"], input=json.dumps(case), cwd=ROOT, capture_output=True, text=True, errors="replace",
-                              timeout=longest_s, check=False, env={**os.environ, "QT_QPA_PLATFORM": "offscreen", "OPENBLAS_NUM_THREADS": "1"})
+        done = subprocess.run(
+            [sys.executable, "-m", "tests.soak", "--play", "-"],
+            input=json.dumps(case),
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            errors="replace",
+            timeout=longest_s,
+            check=False,
+            env={**os.environ, "QT_QPA_PLATFORM": "offscreen", "OPENBLAS_NUM_THREADS": "1"},
+        )
     except subprocess.TimeoutExpired:
         return False, f"not done within {longest_s:.0f} s"
     return done.returncode == 0, (done.stdout if done.returncode == 0 else done.stderr)[-4000:].strip()
@@ -43,7 +59,7 @@ def shorter(case: dict, until: float) -> dict:
     while len(seeds) > 1 and time.monotonic() < until:
         size = -(-len(seeds) // parts)
         for at in range(0, len(seeds), size):
-            fewer = seeds[:at] + seeds[at + size:]
+            fewer = seeds[:at] + seeds[at + size :]
             if fewer and time.monotonic() < until and not apart({**case, "seeds": fewer})[0]:
                 seeds, parts = fewer, max(2, parts - 1)
                 break
@@ -75,12 +91,20 @@ def watch(minutes: float, kinds: list[str], seed: int) -> int:
         began = time.monotonic()
         held, said = apart(case)
         counts[case["kind"]] += 1
-        print(f"{'holds ' if held else 'FAILS '} {case['kind']:<14}{time.monotonic() - began:6.1f} s  seeds {str(case['seeds'])[:60]}  {said.splitlines()[-1][:120] if said else ''}", flush=True)
+        print(
+            f"{'holds ' if held else 'FAILS '} {case['kind']:<14}{time.monotonic() - began:6.1f} s  seeds "
+            f"{str(case['seeds'])[:60]}  {said.splitlines()[-1][:120] if said else ''}",
+            flush=True,
+        )
         if not held:
             short = shorter(case, time.monotonic() + SHORTEN_S)
             path = keep(short, said)
             failed.append(path)
-            print(f"        kept as {path.relative_to(ROOT)} with {len(short['seeds'])} of {len(case['seeds'])} seeds\n{said}", flush=True)
+            print(
+                f"        kept as {path.relative_to(ROOT)} with {len(short['seeds'])} of {len(case['seeds'])} "
+                f"seeds\n{said}",
+                flush=True,
+            )
 
     with ThreadPoolExecutor(os.cpu_count() or 1) as pool:
         while time.monotonic() < until:
@@ -88,7 +112,10 @@ def watch(minutes: float, kinds: list[str], seed: int) -> int:
             for kind in rng.choices(kinds, [OFTEN[k] for k in kinds], k=2 * (os.cpu_count() or 1)):
                 cases.append({"kind": kind, **import_module(f"tests.soak.{KINDS[kind]}").drawn(rng)})
             list(pool.map(one, cases))
-    print(", ".join(f"{n} {k}" for k, n in counts.items()) + (f"; {len(failed)} failed and are kept" if failed else "; all hold"))
+    print(
+        ", ".join(f"{n} {k}" for k, n in counts.items())
+        + (f"; {len(failed)} failed and are kept" if failed else "; all hold")
+    )
     return 1 if failed else 0
 
 
@@ -105,7 +132,11 @@ def main() -> int:
     wrong = [k for k in told.kinds if k not in KINDS]
     if wrong:
         ask.error(f"“{wrong[0]}” is none of: {', '.join(KINDS)}")
-    return watch(told.minutes, told.kinds or list(KINDS), random.SystemRandom().randrange(2**31) if told.seed is None else told.seed)
+    return watch(
+        told.minutes,
+        told.kinds or list(KINDS),
+        random.SystemRandom().randrange(2**31) if told.seed is None else told.seed,
+    )
 
 
 if __name__ == "__main__":

@@ -1,4 +1,6 @@
-"""Foreign files with damage of all kinds: an answer within its ranges or a refusal in one sentence, whatever a library makes of it."""
+"""Foreign files with damage of all kinds: an answer within its ranges or a refusal in one sentence, whatever a library
+makes of it.
+"""
 
 import random
 import tempfile
@@ -31,18 +33,21 @@ def sample(suffix: str) -> bytes:
                 return "Number;Name;Area m²;Level\n1;Büro;20,5;G\n2;Meeting;31;G\n3;Store;12;U\n".encode()
             case ".xlsx":
                 from openpyxl import Workbook
+
                 book = Workbook()
                 for row in (("Number", "Name", "Area"), (1, "Office", 20.5), (2, "Meeting", 31)):
                     book.active.append(row)
                 book.save(path)
             case ".pdf":
                 from reportlab.pdfgen.canvas import Canvas
+
                 page = Canvas(str(path))
                 page.drawString(100, 100, "plan")
                 page.line(100, 100, 300, 300)
                 page.save()
             case ".png":
                 from PIL import Image
+
                 Image.new("RGB", (40, 30), "white").save(path)
             case ".gfin":
                 return encode(one_room())
@@ -66,7 +71,8 @@ def play(case: dict) -> str:
             said = str(error)
             if not 10 < len(said) < 700 or "\n" in said:
                 raise AssertionError(f"the refusal is no sentence: {said[:200]}") from None
-            if "was not read within" in said:            # a native library that falls over ends its own process, and that is said
+            # a native library that falls over ends its own process, and that is said
+            if "was not read within" in said:
                 raise AssertionError(said) from None
             return ""
     return "read"

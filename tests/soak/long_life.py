@@ -1,4 +1,6 @@
-"""A window that lives long: projects opened and closed again and again, edited, looked at; memory, files and threads stay what they were."""
+"""A window that lives long: projects opened and closed again and again, edited, looked at; memory, files and threads
+stay what they were.
+"""
 
 import gc
 import os
@@ -22,8 +24,8 @@ from tests.engine.test_random_projects import edit
 from tests.example import one_room, station
 from tests.exchange.samples import tower
 
-FIRST = 8                            # openings after which all is loaded that ever will be
-MORE_MB = 60                         # that a window may hold later: caches of text and colours fill up
+FIRST = 8  # openings after which all is loaded that ever will be
+MORE_MB = 60  # that a window may hold later: caches of text and colours fill up
 OPENINGS, ACTIONS = 50, 200
 
 
@@ -63,7 +65,10 @@ def play(case: dict) -> str:
 
         seen = []
         for i in range(case["openings"]):
-            window.session._saved, window.session._saved_marks = window.session.project, tuple(window.session.marks.values())
+            window.session._saved, window.session._saved_marks = (
+                window.session.project,
+                tuple(window.session.marks.values()),
+            )
             if not window.open(paths[i % len(paths)]):
                 raise AssertionError(window.banner.sentence.words)
             settle()
@@ -88,8 +93,11 @@ def play(case: dict) -> str:
         left = [p.name for p in Path(folder).rglob("*-journal*")]
         if left:
             raise AssertionError(f"journals of a window that was closed are left: {left}")
-    first, last = seen[min(FIRST, len(seen) // 2):][:4], seen[-4:]
+    first, last = seen[min(FIRST, len(seen) // 2) :][:4], seen[-4:]
     grown = max(m for m, _, _ in last) - max(m for m, _, _ in first)
     if grown > MORE_MB or max(f for _, f, _ in last) > max(f for _, f, _ in first) + 2 or last[-1][2] > first[-1][2]:
         raise AssertionError(f"memory, files, threads went from {first} to {last}")
-    return f"{case['openings']} openings, {case['openings'] * case['actions']} actions, {seen[0][0]:.0f} to {seen[-1][0]:.0f} MB"
+    return (
+        f"{case['openings']} openings, {case['openings'] * case['actions']} actions, {seen[0][0]:.0f} to "
+        f"{seen[-1][0]:.0f} MB"
+    )

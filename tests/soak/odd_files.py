@@ -15,7 +15,20 @@ from garnetfin.project.store import decode
 from tests.example import one_room, station
 
 NUMBERS = (0, -1, 1e-9, 5e-324, 1e9, 1e308, -0.0, 0.5, 1, 2, 100, 2**53)
-TEXTS = ("", "x" * 30_000, "a b\n\tc\u202e", "<b>&amp;", "=1+1", "ß" * 200, "wide " * 4000, "/", "0", "\x07\x00bell", "]]>", "\ud800")
+TEXTS = (
+    "",
+    "x" * 30_000,
+    "a b\n\tc\u202e",
+    "<b>&amp;",
+    "=1+1",
+    "ß" * 200,
+    "wide " * 4000,
+    "/",
+    "0",
+    "\x07\x00bell",
+    "]]>",
+    "\ud800",
+)
 BASES = ("room", "station")
 
 
@@ -44,11 +57,18 @@ def _mutate(tree: dict, rng: random.Random) -> None:
     value = holder[path[-1]]
     if isinstance(value, list):
         do = rng.randrange(4)
-        holder[path[-1]] = (value[:-1], [*value, *value[:1]], value[::-1], [v for v in value for _ in range(1 + (rng.random() < 0.2))])[do]
+        holder[path[-1]] = (
+            value[:-1],
+            [*value, *value[:1]],
+            value[::-1],
+            [v for v in value for _ in range(1 + (rng.random() < 0.2))],
+        )[do]
     elif isinstance(value, bool):
         holder[path[-1]] = not value
     elif isinstance(value, (int, float)):
-        holder[path[-1]] = rng.choice((*NUMBERS, value * 0.5, value * 2, -value, value * 1000, value + 1e-6, int(value)))
+        holder[path[-1]] = rng.choice(
+            (*NUMBERS, value * 0.5, value * 2, -value, value * 1000, value + 1e-6, int(value))
+        )
     elif isinstance(value, str):
         other = tree
         for step in rng.choice(places)[:-1]:
@@ -58,7 +78,9 @@ def _mutate(tree: dict, rng: random.Random) -> None:
 
 
 def play(case: dict, papers: bool = True) -> str:
-    """One file, by its base and the seeds of its changes. "" where it was refused, else what became of it; raises where a promise is broken."""
+    """One file, by its base and the seeds of its changes. "" where it was refused, else what became of it; raises where
+    a promise is broken.
+    """
     tree = msgspec.json.decode(base(case["base"]))
     for seed in case["seeds"]:
         _mutate(tree, random.Random(seed))
@@ -77,6 +99,7 @@ def play(case: dict, papers: bool = True) -> str:
     if papers:
         from garnetfin.report.document import Order
         from garnetfin.report.handover import FORMATS, files
+
         made = files(Order(results), tuple(FORMATS))
         if not all(made.values()):
             raise AssertionError("an empty paper")

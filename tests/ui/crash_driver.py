@@ -1,4 +1,5 @@
-"""The real program for the test that kills it: opens the window on a file, edits without end, tells each edit once it is done.
+"""The real program for the test that kills it: opens the window on a file, edits without end, tells each edit once it
+is done.
 
 python -m tests.ui.crash_driver FILE JOURNALS SEED [save]
 """

@@ -31,7 +31,7 @@ class WindowTest(unittest.TestCase):
     """Each test gets a window of 1280 x 800 with the example open and computed."""
 
     open_example = True
-    first = "Building"                   # the view that is in front when the window opens
+    first = "Building"  # the view that is in front when the window opens
 
     def setUp(self):
         self.app: QApplication = make_app()
@@ -106,12 +106,14 @@ class WindowTest(unittest.TestCase):
         target = box.findData(key)
         self.assertGreaterEqual(target, 0, f"{key} is not offered")
         box.setFocus()
-        if box.currentIndex() < 0:                           # stands at nothing: its list opens, and one is picked there
+        # stands at nothing: its list opens, and one is picked there
+        if box.currentIndex() < 0:
             QTest.keyClick(box, Qt.Key.Key_Down)
             self.assertTrue(box.view().isVisible())
             box.view().setCurrentIndex(box.model().index(target, 0))
             QTest.keyClick(box.view(), Qt.Key.Key_Return)
-            self.window.activateWindow()                     # without a window manager the list would stay the active window
+            # without a window manager the list would stay the active window
+            self.window.activateWindow()
             self.wait()
             return
         stuck = 0
@@ -120,7 +122,7 @@ class WindowTest(unittest.TestCase):
             QTest.keyClick(box, Qt.Key.Key_Down if before < target else Qt.Key.Key_Up)
             self.app.processEvents()
             box = self.window.card.field(name).edit
-            if box.currentIndex() == before:             # results of the choice before may just have put it back
+            if box.currentIndex() == before:  # results of the choice before may just have put it back
                 stuck += 1
                 if stuck > 3:
                     self.fail(f"{name} stays at {box.currentText()}")
@@ -143,4 +145,5 @@ class WindowTest(unittest.TestCase):
 
 def _folder():
     import tempfile
+
     return tempfile.TemporaryDirectory()

@@ -1,4 +1,5 @@
-"""Saves a project again and again, each time in a process that ends without a word one step later: python -m tests.ui.save_driver FOLDER.
+"""Saves a project again and again, each time in a process that ends without a word one step later: python -m
+tests.ui.save_driver FOLDER.
 
 For each way of saving and each step there is a folder of its own; the last line of a way counts its steps.
 """
@@ -32,6 +33,7 @@ def ending_at(step: int):
             found = real(*args, **kwargs)
             tick()
             return found
+
         return call
 
     for name in ("fsync", "replace", "chmod", "unlink", "open"):

@@ -1,4 +1,6 @@
-"""Air driven by mouse and keyboard: the train, the chart, flows and balance, the state list, the year, terminals, and Why."""
+"""Air driven by mouse and keyboard: the train, the chart, flows and balance, the state list, the year, terminals, and
+Why.
+"""
 
 from pathlib import Path
 from tempfile import TemporaryDirectory
@@ -47,8 +49,14 @@ class AirTest(WindowTest):
         for share in (0.3, 0.6, 1.0):
             at = start + (end - start) * share
             # QTest's own moves hold no button down.
-            event = QMouseEvent(QEvent.Type.MouseMove, at, widget.mapToGlobal(at), Qt.MouseButton.NoButton, Qt.MouseButton.LeftButton,
-                                Qt.KeyboardModifier.NoModifier)
+            event = QMouseEvent(
+                QEvent.Type.MouseMove,
+                at,
+                widget.mapToGlobal(at),
+                Qt.MouseButton.NoButton,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+            )
             QApplication.sendEvent(widget, event)
         QTest.mouseRelease(widget, Qt.MouseButton.LeftButton, pos=end.toPoint())
         self.wait()
@@ -96,16 +104,20 @@ class Train(AirTest):
         data = QMimeData()
         data.setData(MIME, b"preheat")
         at = self.part_at("recovery") - QPointF(50, 0)
-        enter = QDragEnterEvent(at.toPoint(), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        enter = QDragEnterEvent(
+            at.toPoint(), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
         self.air.train.dragEnterEvent(enter)
         self.assertTrue(enter.isAccepted())
-        self.air.train.dropEvent(QDropEvent(at, Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+        self.air.train.dropEvent(
+            QDropEvent(at, Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier)
+        )
         self.wait()
         self.assertEqual(self.kinds()[self.kinds().index("preheat") + 1], "recovery")
         self.click(self.air.parts["humidifier"], (14, 14))
         self.wait()
         self.assertIn("humidifier", self.kinds())
-        self.assertFalse(self.air.parts["recovery"].isEnabled())                      # there is one already
+        self.assertFalse(self.air.parts["recovery"].isEnabled())  # there is one already
 
     def test_by_keyboard(self):
         self.air.train.setFocus()
@@ -136,7 +148,8 @@ class Train(AirTest):
         self.assertEqual(self.session.project.book.outdoor_method, "people and area")
 
     def test_what_plays_no_part_is_not_shown(self):
-        self.assertFalse(any(p.kind == "plenum" for p in self.air.train.vm.parts))    # a ducted return has no shares of a void
+        # a ducted return has no shares of a void
+        self.assertFalse(any(p.kind == "plenum" for p in self.air.train.vm.parts))
         self.session.select("part", "mixing")
         self.wait()
         self.assertNotIn("part_changeover_c", [f.edit.objectName() for f in self.fields()])
@@ -169,7 +182,7 @@ class States(AirTest):
     def test_dragging_the_supply_state_moves_the_supply_temperature(self):
         view, chart = self.air.chart.plot, self.air.chart
         state = next(s for s in chart.vm.states if s.node == "supply")
-        view.grab()                                          # drawn, so that the mouse finds the states
+        view.grab()  # drawn, so that the mouse finds the states
         start, box = chart.spot("supply"), view.getPlotItem().getViewBox()
         end = QPointF(view.mapFromScene(box.mapViewToScene(QPointF(state.t + 2.0, state.w))))
         before = self.session.results.air[AHU].figures.supply_c.figure
@@ -248,7 +261,9 @@ class Rooms(AirTest):
         self.assertEqual(move.from_room, self.room("0.08"))
         self.type_into("transfer_flow_m3s", "15")
         self.wait()
-        self.assertAlmostEqual(next(m for m in self.session.results.air[AHU].moves if m.to_room == self.room("0.13")).flow_m3s, 0.015)
+        self.assertAlmostEqual(
+            next(m for m in self.session.results.air[AHU].moves if m.to_room == self.room("0.13")).flow_m3s, 0.015
+        )
         self.choose("transfer source", "")
         self.assertEqual(len(self.session.project.transfers), 1)
 
@@ -265,7 +280,7 @@ class Rooms(AirTest):
         self.assertEqual(self.session.selection.ids, (self.room("0.01"),))
         with_air = self.air.plan.grab().toImage()
         self.air.plan._style = type(self.air.plan._style)(terminals=True)
-        self.assertNotEqual(with_air, self.air.plan.grab().toImage())                # arrows were drawn
+        self.assertNotEqual(with_air, self.air.plan.grab().toImage())  # arrows were drawn
 
 
 class StateListPage(AirTest):
@@ -323,7 +338,7 @@ class StateListPage(AirTest):
         lines = QApplication.clipboard().text().splitlines()
         self.assertEqual(len(lines), 1 + len(self.session.project.state_list))
         self.assertEqual(lines[1].split("\t")[2], "31.8")
-        self.assertIn("-", lines[5].split("\t")[9])                                   # the minus a spreadsheet reads
+        self.assertIn("-", lines[5].split("\t")[9])  # the minus a spreadsheet reads
 
     def test_a_click_on_the_chart_picks_a_row(self):
         self.air.chart.picked.emit("row2")
@@ -343,6 +358,7 @@ class YearPage(AirTest):
 
     def test_the_examples_own_year(self):
         from garnetfin.ui.example import example_contents
+
         self.session.contents.update(example_contents(self.session.project))
         self.tab("Year")
         self.click(self.air.run_button, (10, 10))
@@ -400,7 +416,9 @@ class Terminals(AirTest):
         self.session.select("terminal", *(t.id for t in own))
         self.wait()
         self.choose("terminal kind", "ceil4")
-        self.assertEqual({t.kind for t in self.session.results.terminals.values() if t.room_id == self.room("0.02")}, {"ceil4"})
+        self.assertEqual(
+            {t.kind for t in self.session.results.terminals.values() if t.room_id == self.room("0.02")}, {"ceil4"}
+        )
         self.air.show_main("plan")
         self.wait()
         self.air.plan.setFocus()
@@ -413,7 +431,7 @@ class Terminals(AirTest):
         self.wait()
         self.page.table.selectRow(0)
         self.wait()
-        self.assertTrue(self.window.banner.isVisible())                              # they hang on ducts
+        self.assertTrue(self.window.banner.isVisible())  # they hang on ducts
         self.click(self.page.air_strip, self.page.air_strip.box_of("return").center())
         self.page.table.clearSelection()
         self.page.table.selectRow(1)
@@ -429,12 +447,15 @@ class Terminals(AirTest):
         self.wait()
         bare = [t for t in self.session.project.terminals if t.room_id == self.room("0.01") and t.air == "supply"]
         from garnetfin.project.edits.ducts import RemoveDucts
+
         self.session.do(RemoveDucts((), tuple(t.id for t in bare)))
         self.session.select("room", self.room("0.01"), self.room("0.02"))
         self.wait()
         self.click(self.page.copy_button, (10, 10))
         self.wait()
-        self.assertEqual(len([t for t in self.session.project.terminals if t.room_id == self.room("0.02") and t.air == "return"]), 1)
+        self.assertEqual(
+            len([t for t in self.session.project.terminals if t.room_id == self.room("0.02") and t.air == "return"]), 1
+        )
         self.click(self.page.align_button, (10, 10))
         self.wait()
         self.assertEqual(self.session.undo_label, "Align to the ceiling grid")
@@ -446,6 +467,7 @@ class Terminals(AirTest):
             self.page.read_catalogue(path)
             self.assertTrue(self.window.banner.isVisible())
             from tests.exchange.test_terminal_catalogue import ROW, text
+
             path.write_text(text(ROW.format(q=50, p=5), ROW.format(q=100, p=20)))
             self.page.read_catalogue(path)
             self.wait()

@@ -124,14 +124,26 @@ class Balance(WindowTest):
         for k in (0.4, 0.8, 1.0):
             from PySide6.QtCore import QEvent
             from PySide6.QtGui import QMouseEvent
+
             at = QPointF(start.x(), start.y() + k * (end.y() - start.y()))
-            self.app.sendEvent(self.balance.stair, QMouseEvent(QEvent.Type.MouseMove, at, self.balance.stair.mapToGlobal(at), Qt.MouseButton.NoButton,
-                                                               Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+            self.app.sendEvent(
+                self.balance.stair,
+                QMouseEvent(
+                    QEvent.Type.MouseMove,
+                    at,
+                    self.balance.stair.mapToGlobal(at),
+                    Qt.MouseButton.NoButton,
+                    Qt.MouseButton.LeftButton,
+                    Qt.KeyboardModifier.NoModifier,
+                ),
+            )
         QTest.mouseRelease(self.balance.stair, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
         self.wait()
         self.assertIsInstance(find(self.session.project.segments, t.segment_id).damper_deg, Pinned)
         # A pixel of the stair is about half a pascal.
-        self.assertAlmostEqual(self.session.results.ducts[AHU].segments[t.segment_id].damper.surplus_pa, 10.0, delta=1.5)
+        self.assertAlmostEqual(
+            self.session.results.ducts[AHU].segments[t.segment_id].damper.surplus_pa, 10.0, delta=1.5
+        )
         self.session.undo()
         self.wait()
         self.assertEqual(find(self.session.project.segments, t.segment_id).damper_deg, Rule())
@@ -157,7 +169,11 @@ class Balance(WindowTest):
         self.assertEqual(self.balance.table.lit, other)
 
     def test_the_plan_follows_the_path_that_is_chosen(self):
-        t = next(t for t in self.session.results.ducts[AHU].terminals if find(self.session.project.rooms, t.room_id).level_id != self.session.show.level_id)
+        t = next(
+            t
+            for t in self.session.results.ducts[AHU].terminals
+            if find(self.session.project.rooms, t.room_id).level_id != self.session.show.level_id
+        )
         self.session.select("terminal", t.terminal_id)
         self.open_page("Plan")
         self.assertEqual(self.balance.plan.level_id, find(self.session.project.rooms, t.room_id).level_id)

@@ -56,7 +56,8 @@ class BuildUps(WindowTest):
         self.wait()
         self.assertAlmostEqual(self.layers()[row].thickness_m, 0.4)
         self.assertLess(self.session.results.blocks[""].heating_w, before)
-        model.setData(model.index(row, 1), "0.05")                          # millimetres of a layer that thin: refused in words
+        # millimetres of a layer that thin: refused in words
+        model.setData(model.index(row, 1), "0.05")
         self.wait(lambda: self.window.banner.isVisible())
         self.assertAlmostEqual(self.layers()[row].thickness_m, 0.4)
 
@@ -65,7 +66,9 @@ class BuildUps(WindowTest):
         self.click(self.page.copy_link, (4, 4))
         self.wait()
         self.assertEqual(len(self.session.project.build_ups), count + 1)
-        self.click(self.page.list.viewport(), self.page.list.visualRect(self.page.list.model_.index(1, 0)).center().toTuple())
+        self.click(
+            self.page.list.viewport(), self.page.list.visualRect(self.page.list.model_.index(1, 0)).center().toTuple()
+        )
         self.wait()
         self.assertEqual(self.page.chosen_id, self.session.project.build_ups[1].id)
         self.click(self.page.clear_link, (4, 4))
@@ -83,7 +86,8 @@ class BuildUps(WindowTest):
     def test_condensation_is_ringed_and_marked_in_the_list(self):
         self.page.choose("W1")
         self.assertEqual(self.page.section.vm.wet, ())
-        self.page.choose("R3")                                              # felt outside of wool: water forms below it in winter
+        # felt outside of wool: water forms below it in winter
+        self.page.choose("R3")
         self.assertTrue(self.page.section.vm.wet)
         tones = {r.id: r.cells[1].tone for r in self.page.list.model_.vm.rows}
         self.assertEqual((tones["W1"], tones["R3"]), ("", "watch"))
@@ -93,7 +97,9 @@ class Windows(WindowTest):
     def test_a_shade_is_chosen_and_takes_sun_off(self):
         self.view("Building")
         room = next(r for r in self.session.project.rooms if r.number == "0.03")
-        wall, opening = next((w, o) for w in self.session.project.walls if w.room_a == room.id for o in w.openings if o.glazing_id)
+        wall, opening = next(
+            (w, o) for w in self.session.project.walls if w.room_a == room.id for o in w.openings if o.glazing_id
+        )
         self.session.select("opening", f"{wall.id}/{opening.id}")
         self.wait()
         before = self.session.results.room(room.id).cause_w("glass sun")

@@ -173,7 +173,9 @@ class Files(Building):
         self.wait()
         room = self.project.rooms[0]
         self.session.do(SetRoomValue((room.id,), "people", Pinned(value=7)))
-        other = structs.replace(self.first, rooms=(structs.replace(self.first.rooms[0], name="Archive"), *self.first.rooms[1:]))
+        other = structs.replace(
+            self.first, rooms=(structs.replace(self.first.rooms[0], name="Archive"), *self.first.rooms[1:])
+        )
         self.path.write_bytes(write_gbxml(other))
         self.insert(self.path)
         page = self.view_.draft_page
@@ -215,7 +217,12 @@ class Files(Building):
         self.insert(self.path)
         self.click(self.view_.draft_page.take_button, (10, 10))
         self.wait()
-        for what, name in (("gbxml", "out.xml"), ("rooms", "rooms.csv"), ("faces", "faces.csv"), ("lifted", "lifted.pdf")):
+        for what, name in (
+            ("gbxml", "out.xml"),
+            ("rooms", "rooms.csv"),
+            ("faces", "faces.csv"),
+            ("lifted", "lifted.pdf"),
+        ):
             self.window.write(what, self.folder / name)
             self.assertGreater((self.folder / name).stat().st_size, 500, what)
         self.assertEqual((self.folder / "rooms.csv").read_text("utf-8-sig").count("\n"), 9)
@@ -265,7 +272,7 @@ class Underlays(Building):
         self.window.open_example()
         self.assertIn("unsaved edits", self.window.banner.sentence.words)
         self.assertEqual(len(self.session.contents), 1)
-        self.window.banner._act(1)                           # without them
+        self.window.banner._act(1)  # without them
         self.wait()
         weather = self.session.project.site.weather
         self.assertEqual(set(self.session.contents), {weather.content})
@@ -273,7 +280,8 @@ class Underlays(Building):
     def test_layers_go_off_in_the_card_and_stop_attracting(self):
         self.assertEqual(self.project.underlays[0].hidden_layers, ("GRID",))
         self.assertEqual(
-            [r.label for s in self.window.card.vm.sections if s.title == "Layers" for r in s.rows], ["FURNITURE", "GRID", "WALLS"]
+            [r.label for s in self.window.card.vm.sections if s.title == "Layers" for r in s.rows],
+            ["FURNITURE", "GRID", "WALLS"],
         )
         before = self.view_.grab().toImage()
         self.choose("underlay layer_WALLS", "off")
@@ -307,6 +315,7 @@ class Underlays(Building):
     def test_a_picture_and_a_pdf_page_lie_below_too_and_go(self):
         from PIL import Image
         from reportlab.pdfgen import canvas
+
         Image.new("RGB", (400, 300), "red").save(self.folder / "a.png")
         page = canvas.Canvas(str(self.folder / "a.pdf"))
         for _ in range(2):
@@ -374,7 +383,7 @@ class Hands(Building):
         self.drag((2.0, 0.0), (2.5, 0.1), (3.5, 0.1))
         moved = find(self.project.walls, wall.id)
         x = moved.start[0] + moved.openings[0].at_m * (moved.end[0] - moved.start[0]) / moved.length_m
-        assert_allclose(x, 3.5, atol=0.06)               # a pixel is some 25 mm here, and places go in steps of 50 mm
+        assert_allclose(x, 3.5, atol=0.06)  # a pixel is some 25 mm here, and places go in steps of 50 mm
         self.session.select("opening", f"{wall.id}/{moved.openings[0].id}")
         self.wait()
         self.do("row")
@@ -419,7 +428,9 @@ class Hands(Building):
         self.session.select("room", "n2")
         self.do("size")
         self.answer(w="5 m", d="10 ft")
-        self.assertEqual(set(find(self.project.rooms, "n2").outline), {(5.0, 0.0), (10.0, 0.0), (10.0, 3.048), (5.0, 3.048)})
+        self.assertEqual(
+            set(find(self.project.rooms, "n2").outline), {(5.0, 0.0), (10.0, 0.0), (10.0, 3.048), (5.0, 3.048)}
+        )
         self.session.select("room", "n1")
         self.do("size")
         self.answer(w="0", d="4")
@@ -456,8 +467,10 @@ class Hands(Building):
 
     def test_a_wrong_overlap_of_a_file_is_found_and_trimmed_by_a_click(self):
         room = find(self.project.rooms, "n2")
-        broken = structs.replace(self.project, rooms=(self.project.rooms[0], structs.replace(
-            room, outline=tuple((x - 1.0, y) for x, y in room.outline))))
+        broken = structs.replace(
+            self.project,
+            rooms=(self.project.rooms[0], structs.replace(room, outline=tuple((x - 1.0, y) for x, y in room.outline))),
+        )
         self.session.start(broken, None)
         self.wait()
         finding = next(f for f in self.session.results.findings if f.code == "overlap")
@@ -542,8 +555,14 @@ class Seeing(WindowTest):
             self.wait()
             self.assertEqual(self.view_.colour_by, key)
             self.assertTrue(self.view_.plan.legend, key)
-            seen.add(self.view_.plan.grab().toImage().copy(100, 0, 800, 360).convertToFormat(
-                self.view_.plan.grab().toImage().Format.Format_RGB32).constBits().tobytes())
+            seen.add(
+                self.view_.plan.grab()
+                .toImage()
+                .copy(100, 0, 800, 360)
+                .convertToFormat(self.view_.plan.grab().toImage().Format.Format_RGB32)
+                .constBits()
+                .tobytes()
+            )
         self.assertEqual(len(seen), 7)
 
     def test_faces_are_filtered_while_typing_and_a_row_selects(self):
@@ -608,7 +627,9 @@ class Seeing(WindowTest):
         self.assertEqual(shown["room"], {room.id})
         project = self.session.project
         beside = {i for w in project.walls if room.id in (w.room_a, w.room_b) for i in (w.room_a, w.room_b)}
-        over = {i for x in project.slabs if room.id in (x.room_below, x.room_above) for i in (x.room_below, x.room_above)}
+        over = {
+            i for x in project.slabs if room.id in (x.room_below, x.room_above) for i in (x.room_below, x.room_above)
+        }
         self.assertEqual(shown["neighbours"], (beside | over) & {r.id for r in project.rooms})
         self.assertTrue(shown["room"] < shown["neighbours"] < shown["all"])
         self.assertEqual(shown["zone"], {r.id for r in self.session.project.rooms if r.zone_id == room.zone_id})
@@ -627,4 +648,5 @@ class Seeing(WindowTest):
 
 if __name__ == "__main__":
     import unittest
+
     unittest.main()

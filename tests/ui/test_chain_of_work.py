@@ -19,8 +19,13 @@ class WindowToFan(WindowTest):
         ducts = results.ducts[SYSTEM]
         own = next(t.segment_id for t in ducts.terminals if t.label == "0.01a")
         sizes = tuple(s.section for s in ducts.segments.values())
-        return (results.room(room).peak_w, results.room_air[room].flow_m3s, ducts.segments[own].flow_m3s, sizes,
-                results.fans[SYSTEM].point.electric_w)
+        return (
+            results.room(room).peak_w,
+            results.room_air[room].flow_m3s,
+            ducts.segments[own].flow_m3s,
+            sizes,
+            results.fans[SYSTEM].point.electric_w,
+        )
 
     def test_a_wider_window_moves_load_flow_duct_and_fan_and_comes_back_by_undo_and_from_the_file(self):
         before, project = self.figures(), self.session.project
@@ -49,12 +54,14 @@ class WindowToFan(WindowTest):
             self.assertEqual(self.figures(), before)
             self.assertFalse(self.window.open(path))
             self.assertIn("unsaved edits", self.window.banner.sentence.words)
-            self.window.banner._act(1)                       # without them
+            self.window.banner._act(1)  # without them
             self.wait()
             self.assertEqual(self.session.project, changed)
             self.assertEqual(load(path), changed)
-            self.assertEqual([round(v, 9) for v in (*self.figures()[:3], self.figures()[4])],
-                             [round(v, 9) for v in (*after[:3], after[4])])
+            self.assertEqual(
+                [round(v, 9) for v in (*self.figures()[:3], self.figures()[4])],
+                [round(v, 9) for v in (*after[:3], after[4])],
+            )
 
     def test_the_chain_shows_what_the_engine_computed(self):
         self.assertIn("26", self.link("Building").figure)
@@ -68,6 +75,7 @@ class WindowToFan(WindowTest):
 
     def test_links_say_in_two_words_what_is_missing(self):
         from msgspec import structs
+
         self.session.start(structs.replace(self.session.project, site=None), None)
         self.wait()
         self.assertEqual((self.link("Climate").figure, self.link("Fan").figure), ("no place", "no place"))
@@ -78,6 +86,7 @@ class WindowToFan(WindowTest):
 
     def test_an_empty_project_shows_every_view(self):
         from garnetfin.project.tree import Project
+
         self.session.start(Project(), None)
         self.wait()
         for name in ("Building", "Climate", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
@@ -92,7 +101,9 @@ class Cards(WindowTest):
         self.assertEqual(self.window.card.vm.title, "Seminar room")
         self.assertEqual(building.table.chosen, frozenset(self.session.selection.ids))
         row = building.table.row_of(next(r.id for r in self.session.project.rooms if r.number == "0.04"))
-        self.click(building.table.viewport(), QPointF(building.table.visualRect(building.table.model_.index(row, 1)).center()))
+        self.click(
+            building.table.viewport(), QPointF(building.table.visualRect(building.table.model_.index(row, 1)).center())
+        )
         self.wait()
         self.assertEqual(self.window.card.vm.title, "Field office")
 
@@ -152,7 +163,8 @@ class Cards(WindowTest):
         QTest.keyClick(box, Qt.Key.Key_Down)
         self.wait()
         QTest.keyClick(box, Qt.Key.Key_Down)
-        self.session._on_results((first, None, "", self.session._memo))                       # as when the engine is slower than the fingers
+        # as when the engine is slower than the fingers
+        self.session._on_results((first, None, "", self.session._memo))
         self.window.refresh()
         self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
         self.wait()
@@ -164,7 +176,9 @@ class Cards(WindowTest):
         column = [c.name for c in table.model_.vm.columns].index("Lights")
         self.assertTrue(table.model_.setData(table.model_.index(1, column), "1 W/ft2"))
         self.wait()
-        self.assertAlmostEqual(self.session.results.room(table.model_.vm.rows[1].id).figures.lights_w_m2.figure, 10.764, 3)
+        self.assertAlmostEqual(
+            self.session.results.room(table.model_.vm.rows[1].id).figures.lights_w_m2.figure, 10.764, 3
+        )
         self.assertFalse(table.model_.setData(table.model_.index(1, column), "bright"))
         self.wait(lambda: self.window.banner.isVisible())
 
@@ -181,11 +195,13 @@ class Cards(WindowTest):
         self.session.select("room", next(r.id for r in self.session.project.rooms if r.number == "0.01"))
         self.wait()
         from garnetfin.ui.frame.card import FindingsPart
+
         block = self.window.card.part(FindingsPart).blocks[0]
         room_id = self.session.selection.ids[0]
 
         def there():
             return [f.code for f in self.session.results.findings if (f.kind, f.object_id) == ("room", room_id)]
+
         self.assertIn("sun-share", there())
         self.click(block.mends[0], (10, 10))
         self.wait()

@@ -35,7 +35,7 @@ class Climate(WindowTest):
         self.wait()
         self.assertEqual(self.session.project.site.months[2].dry_bulb_c, Pinned(value=25.0))
         self.assertEqual(self.window.card.field("month_dry_bulb_c").vm.origin, "pinned")
-        field = self.type_into("month_dry_bulb_c", "5")                    # below its wet bulb: refused in words
+        field = self.type_into("month_dry_bulb_c", "5")  # below its wet bulb: refused in words
         self.assertIn("above the dry bulb", field.fault)
         self.type_into("month_dry_bulb_c", "")
         self.wait()
@@ -48,7 +48,7 @@ class Climate(WindowTest):
         self.wait()
         self.assertEqual(self.session.project.site.place_id, "sandmere")
         self.assertNotEqual(self.session.results.blocks[""].peak_w, before)
-        while self.session.project.site.place_id:          # the keyboard walked over the places between
+        while self.session.project.site.place_id:  # the keyboard walked over the places between
             self.session.undo()
         self.wait()
         self.assertAlmostEqual(self.session.results.blocks[""].peak_w, before)
@@ -81,7 +81,7 @@ class Climate(WindowTest):
         hot = self.session.results.climate.days.dry_bulb_c.max()
         self.choose("site field_summer_percent", "2")
         self.wait()
-        self.assertEqual(self.session.results.climate.days.dry_bulb_c.max(), hot)      # pinned stays
+        self.assertEqual(self.session.results.climate.days.dry_bulb_c.max(), hot)  # pinned stays
 
     def test_the_hours_travel_with_the_file(self):
         self.take_in(epw(synthetic(40.0)), "year.epw")
@@ -130,7 +130,7 @@ class Climate(WindowTest):
         self.wait()
         vm = self.climate.sun.vm
         self.assertEqual(vm.chosen, 11)
-        self.assertAlmostEqual(np.degrees(vm.sun[1]), 90 - 46.2 - 23.4, delta=1.0)      # noon at midwinter
+        self.assertAlmostEqual(np.degrees(vm.sun[1]), 90 - 46.2 - 23.4, delta=1.0)  # noon at midwinter
         self.session.set_show(hour=(11, 2))
         self.wait()
         self.assertIsNone(self.climate.sun.vm.sun)

@@ -1,4 +1,6 @@
-"""The program is killed in the middle of its work, again and again: every edit it told of comes back, and the file opens."""
+"""The program is killed in the middle of its work, again and again: every edit it told of comes back, and the file
+opens.
+"""
 
 import os
 import random
@@ -34,15 +36,20 @@ class Killed(unittest.TestCase):
     def kill_after(self, lines: int, seed: int, *more: str) -> int:
         """Number of the last edit that was told before the kill."""
         environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
-        child = subprocess.Popen([sys.executable, "-m", "tests.ui.crash_driver", str(self.path), str(self.journals), str(seed), *more], stdout=subprocess.PIPE, text=True,
-                                 env=environment, cwd=Path(__file__).parents[2])
+        child = subprocess.Popen(
+            [sys.executable, "-m", "tests.ui.crash_driver", str(self.path), str(self.journals), str(seed), *more],
+            stdout=subprocess.PIPE,
+            text=True,
+            env=environment,
+            cwd=Path(__file__).parents[2],
+        )
         told = 0
         try:
             self.assertEqual(child.stdout.readline().strip(), "ready")
             for _ in range(lines):
                 told = int(child.stdout.readline())
             child.send_signal(signal.SIGKILL)
-            for line in child.stdout:                        # what it told until the signal reached it
+            for line in child.stdout:  # what it told until the signal reached it
                 if line.endswith("\n") and line.strip().isdigit():
                     told = int(line)
         finally:
@@ -58,7 +65,7 @@ class Killed(unittest.TestCase):
         save(one_room(), self.path)
         for round_, seed in enumerate(seeds):
             told = self.kill_after(random.Random(seed).randrange(1, 40), round_, *(("save",) if round_ % 2 else ()))
-            self.assertEqual(load(self.path).rooms[0].id, "r1")                # the file itself always opens
+            self.assertEqual(load(self.path).rooms[0].id, "r1")  # the file itself always opens
             left, older = Keeping(self.journals).left(self.path)
             self.assertIsNone(older)
             now = left.project if left is not None else load(self.path)
@@ -77,12 +84,12 @@ class Killed(unittest.TestCase):
         window.show()
         window.offer_unsaved()
         self.assertIn("was never saved", window.banner.sentence.words)
-        window.banner._act(0)                                # take it up
+        window.banner._act(0)  # take it up
         self.assertTrue(spin(app, lambda: window.session.settled))
         self.assertEqual(window.session.project, found[0].project)
         self.assertTrue(window.session.unsaved)
         self.assertGreater(len(window.session._history.entries), 2)
-        self.assertFalse(found[0].path.exists())             # it has a journal of its own now
+        self.assertFalse(found[0].path.exists())  # it has a journal of its own now
 
 
 class Kept(unittest.TestCase):
@@ -97,7 +104,13 @@ class Kept(unittest.TestCase):
     def window(self) -> MainWindow:
         made = MainWindow(Session(journals=self.journals))
         made.show()
-        self.addCleanup(lambda: (setattr(made.session, "_saved", made.session.project), setattr(made.session, "_saved_marks", tuple(made.session.marks.values())), made.close()))
+        self.addCleanup(
+            lambda: (
+                setattr(made.session, "_saved", made.session.project),
+                setattr(made.session, "_saved_marks", tuple(made.session.marks.values())),
+                made.close(),
+            )
+        )
         return made
 
     def name(self, window: MainWindow, name: str) -> None:
@@ -108,7 +121,7 @@ class Kept(unittest.TestCase):
         first.open(self.path)
         self.name(first, "A")
         self.name(first, "B")
-        first.session.keeping.journal._file.close()          # as a crash leaves it
+        first.session.keeping.journal._file.close()  # as a crash leaves it
         first.session.keeping.journal = None
         second = self.window()
         self.assertTrue(second.open(self.path))
@@ -118,7 +131,7 @@ class Kept(unittest.TestCase):
         second.session.undo()
         self.assertEqual(second.session.project.rooms[0].name, "A")
         self.assertEqual(read(beside(self.path)).project.rooms[0].name, "A")
-        second.banner._act(1)                                # the file as it was saved
+        second.banner._act(1)  # the file as it was saved
         self.assertEqual(second.session.project, one_room())
         self.assertFalse(second.session.unsaved)
 
@@ -143,7 +156,7 @@ class Kept(unittest.TestCase):
         self.assertEqual(window.session.path, self.path)
         self.path.write_bytes(b"broken")
         self.assertFalse(window.open(self.path))
-        self.assertTrue(beside(self.path).exists())          # what is in hand is kept on
+        self.assertTrue(beside(self.path).exists())  # what is in hand is kept on
 
     def test_contents_that_no_file_holds_are_in_the_journal(self):
         window = self.window()
@@ -154,17 +167,18 @@ class Kept(unittest.TestCase):
 
         def kept(path: Path) -> dict:
             return read(beside(path)).contents
+
         self.assertEqual(kept(self.path), {name: b"drawing"})
         session.save()
         session.keep_anew()
-        self.assertEqual(kept(self.path), {})                # the file holds it
+        self.assertEqual(kept(self.path), {})  # the file holds it
         session.do(RemoveUnderlay(session.project.underlays[0].id))
         session.save()
-        self.assertEqual(kept(self.path), {name: b"drawing"})          # the file no longer does, and an undo wants it
+        self.assertEqual(kept(self.path), {name: b"drawing"})  # the file no longer does, and an undo wants it
         other = self.folder / "b.gfin"
         session.save(other)
         self.assertEqual(kept(other), {name: b"drawing"})
-        session.keeping.journal._file.close()                # as a crash leaves it
+        session.keeping.journal._file.close()  # as a crash leaves it
         session.keeping.journal = None
         second = self.window()
         second.open(other)
@@ -173,7 +187,12 @@ class Kept(unittest.TestCase):
 
     def test_a_drawing_that_is_missing_from_its_file_is_no_fault_of_a_save(self):
         level = one_room().levels[0].id
-        save(AddUnderlay(Underlay(id="", name="plan.dxf", level_id=level, kind="lines", content="0" * 32, scale=1.0)).apply(one_room()), self.path)
+        save(
+            AddUnderlay(
+                Underlay(id="", name="plan.dxf", level_id=level, kind="lines", content="0" * 32, scale=1.0)
+            ).apply(one_room()),
+            self.path,
+        )
         window = self.window()
         window.open(self.path)
         window.session.save()
@@ -203,7 +222,7 @@ class Kept(unittest.TestCase):
         self.assertFalse(window._save_to(self.path))
         self.assertIn("was changed by another program", window.banner.sentence.words)
         self.assertEqual(load(self.path).rooms[0].name, "theirs")
-        window.banner._act(1)                                # put mine in its place
+        window.banner._act(1)  # put mine in its place
         self.assertEqual(load(self.path).rooms[0].name, "mine")
         self.assertFalse(window.session.unsaved)
 
@@ -252,10 +271,12 @@ class Kept(unittest.TestCase):
         journal = window.session.keeping.journal
         with mock.patch.object(journal, "write", side_effect=OSError(28, "No space left on device")):
             self.name(window, "A")
-            with mock.patch("garnetfin.project.journal.Journal.begin", side_effect=OSError(28, "No space left on device")):
+            with mock.patch(
+                "garnetfin.project.journal.Journal.begin", side_effect=OSError(28, "No space left on device")
+            ):
                 self.name(window, "B")
         self.assertEqual(sum("No space left" in s for s in said), 1)
-        self.assertTrue(beside(self.path).exists())          # what was kept before stays until it can be kept anew
+        self.assertTrue(beside(self.path).exists())  # what was kept before stays until it can be kept anew
         self.assertEqual(window.session.project.rooms[0].name, "B")
         self.name(window, "C")
         self.assertEqual(read(beside(self.path)).project.rooms[0].name, "C")

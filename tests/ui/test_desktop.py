@@ -36,7 +36,10 @@ class Entry(unittest.TestCase):
         entry.optionxform = str
         entry.read(made[0], encoding="utf-8")
         keys = entry["Desktop Entry"]
-        self.assertEqual((keys["Type"], keys["Name"], keys["Icon"], keys["Terminal"]), ("Application", "Garnetfin", "garnetfin", "false"))
+        self.assertEqual(
+            (keys["Type"], keys["Name"], keys["Icon"], keys["Terminal"]),
+            ("Application", "Garnetfin", "garnetfin", "false"),
+        )
         self.assertRegex(keys["Exec"], r'^".*garnetfin" %f$')
         icon = etree.fromstring(made[1].read_bytes())
         self.assertTrue(icon.tag.endswith("svg"))
@@ -58,7 +61,7 @@ class Entry(unittest.TestCase):
                 self.assertEqual(archive.infolist()[0].filename, "mimetype")
         match = etree.parse(str(ASSETS / "desktop" / "garnetfin-mime.xml")).find(".//{*}match")
         at, value = int(match.get("offset")), match.get("value").encode()
-        self.assertEqual(data[at:at + len(value)], value)
+        self.assertEqual(data[at : at + len(value)], value)
 
     def test_paths_with_odd_signs_are_quoted(self):
         self.assertEqual(desktop._quoted('/a b/100%/"x"'), '"/a b/100%%/\\"x\\""')
@@ -74,7 +77,10 @@ class Languages(unittest.TestCase):
     def test_german_is_shown_and_english_comes_back(self):
         app = make_app()
         self.assertEqual(choose(app, "de"), "de")
-        self.assertEqual((tr("Loads"), tr("26 rooms"), tr("12 design days"), tr("585 Pa · 74 %")), ("Lasten", "26 Räume", "12 Auslegungstage", "585 Pa · 74 %"))
+        self.assertEqual(
+            (tr("Loads"), tr("26 rooms"), tr("12 design days"), tr("585 Pa · 74 %")),
+            ("Lasten", "26 Räume", "12 Auslegungstage", "585 Pa · 74 %"),
+        )
         self.assertEqual(tr("not a text of ours"), "not a text of ours")
         self.assertEqual(tr("898 m² · 2 unheated"), "898 m² · 2 unbeheizt")
         window = MainWindow(Session())
@@ -99,13 +105,17 @@ class Languages(unittest.TestCase):
                 text, made = m.findtext("source"), m.findtext("translation")
                 self.assertEqual(sorted(re.findall(r"%\d", text)), sorted(re.findall(r"%\d", made)), text)
                 from PySide6.QtCore import QCoreApplication
+
                 self.assertEqual(QCoreApplication.translate("garnetfin", text), made)
 
     def test_every_command_of_the_menus_has_its_german(self):
         window = MainWindow(Session())
         texts = {a.text() for n, a in window.actions_.items() if not n.startswith("link")}
         window.close()
-        known = {m.findtext("source") for m in etree.parse(str(ASSETS / "translations" / "garnetfin_de.ts")).findall(".//message")}
+        known = {
+            m.findtext("source")
+            for m in etree.parse(str(ASSETS / "translations" / "garnetfin_de.ts")).findall(".//message")
+        }
         self.assertEqual({t for t in texts if re.sub(r"\d", "%1", t) not in known}, set())
 
 
@@ -123,7 +133,7 @@ class AroundTheWindow(WindowTest):
         self.assertEqual(window.settings.store.value("units"), "IP")
         page.close_link.click()
         self.assertFalse(page.isVisible())
-        window.session.start(station(), None)                # and moves to the place of the card with a project
+        window.session.start(station(), None)  # and moves to the place of the card with a project
         self.wait(lambda: window.session.settled)
         window.actions_["settings"].trigger()
         self.assertIs(window.side.currentWidget(), page)
@@ -136,6 +146,7 @@ class AroundTheWindow(WindowTest):
         page.boxes["dark"].setCurrentIndex(1)
         page.boxes["dark"].activated.emit(1)
         from garnetfin.ui.theme import theme
+
         self.assertTrue(theme.dark)
         page.boxes["units"].setCurrentIndex(1)
         page.boxes["units"].activated.emit(1)
@@ -197,9 +208,15 @@ class Started(unittest.TestCase):
     def test_the_command_line_puts_it_into_the_menus(self):
         import os
         import sys
+
         with tempfile.TemporaryDirectory() as folder:
-            done = subprocess.run([sys.executable, "-m", "garnetfin", "desktop"], capture_output=True, text=True, check=False,
-                                  env={**os.environ, "XDG_DATA_HOME": folder})
+            done = subprocess.run(
+                [sys.executable, "-m", "garnetfin", "desktop"],
+                capture_output=True,
+                text=True,
+                check=False,
+                env={**os.environ, "XDG_DATA_HOME": folder},
+            )
             self.assertEqual(done.returncode, 0, done.stderr)
             self.assertEqual(done.stdout.count("written"), 3)
             self.assertTrue((Path(folder) / "applications" / "garnetfin.desktop").exists())

@@ -32,7 +32,7 @@ class NewBuilding(WindowTest):
     def test_rooms_by_rectangle_share_walls_and_get_loads(self):
         self.rectangle(0, 0, 5, 4)
         self.assertEqual(self.session.selection.kind, "room")
-        self.rectangle(5.1, 0.05, 9, 4)                # attracted by the first room's wall and corners
+        self.rectangle(5.1, 0.05, 9, 4)  # attracted by the first room's wall and corners
         first, second = self.session.project.rooms
         self.assertEqual(min(x for x, _ in second.outline), max(x for x, _ in first.outline))
         self.assertTrue(any({w.room_a, w.room_b} == {first.id, second.id} for w in self.session.project.walls))
@@ -58,7 +58,7 @@ class NewBuilding(WindowTest):
         self.click(self.building.room_tool, (14, 14))
         self.click(self.building.way_strip, self.building.way_strip.box_of("corners").center())
         corners = [self.at(0, 0), self.at(6, 0), self.at(6, 4), self.at(0, 4), self.at(0, 0)]
-        for at, (dx, dy) in zip(corners, ((0, 0), (0, 3), (-2, 0), (4, 3), (5, -4))):      # a hand is some pixels off
+        for at, (dx, dy) in zip(corners, ((0, 0), (0, 3), (-2, 0), (4, 3), (5, -4))):  # a hand is some pixels off
             at += QPoint(dx, dy)
             QTest.mouseMove(self.plan, at)
             QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
@@ -66,7 +66,7 @@ class NewBuilding(WindowTest):
         self.assertEqual(len(self.session.project.rooms), 1)
         outline = self.session.project.rooms[0].outline
         self.assertEqual(len(outline), 4)
-        self.assertEqual((len({x for x, _ in outline}), len({y for _, y in outline})), (2, 2))     # nothing askew
+        self.assertEqual((len({x for x, _ in outline}), len({y for _, y in outline})), (2, 2))  # nothing askew
 
     def test_an_overlap_is_refused_in_the_banner(self):
         self.rectangle(0, 0, 5, 4)

@@ -1,4 +1,6 @@
-"""The tools of Ducts with the mouse: dragging what hangs together, joining, splitting, merging, heights, labels, sections, ceilings, proposals."""
+"""The tools of Ducts with the mouse: dragging what hangs together, joining, splitting, merging, heights, labels,
+sections, ceilings, proposals.
+"""
 
 import tempfile
 import time
@@ -51,8 +53,10 @@ class Dragging(DuctTools):
     def test_a_branch_is_dragged_along_the_trunk_and_undone(self):
         before = self.session.project
         self.drag((22.8, 4.6), (22.3, 4.6))
-        changed = {p.id for p in self.session.project.duct_points} & {p.id for p in before.duct_points if find(self.session.project.duct_points, p.id) != p}
-        self.assertEqual(len(changed), 2)                            # the tap and the terminal
+        changed = {p.id for p in self.session.project.duct_points} & {
+            p.id for p in before.duct_points if find(self.session.project.duct_points, p.id) != p
+        }
+        self.assertEqual(len(changed), 2)  # the tap and the terminal
         for point_id in changed:
             a, b = find(before.duct_points, point_id), find(self.session.project.duct_points, point_id)
             self.assertAlmostEqual(b.x_m - a.x_m, -0.5)
@@ -71,7 +75,7 @@ class Dragging(DuctTools):
         self.drag((x, y), (x, y - 0.6))
         moved = self.project_point(terminal)
         self.assertEqual((moved[0], moved[2]), (x, z))
-        self.assertAlmostEqual(moved[1], y - 0.6, delta=0.35)        # lines up with what is near
+        self.assertAlmostEqual(moved[1], y - 0.6, delta=0.35)  # lines up with what is near
         self.assertLess(moved[1], y)
 
     def test_arrow_and_page_keys_nudge(self):
@@ -87,7 +91,8 @@ class Dragging(DuctTools):
 
     def test_a_band_chooses_ducts_and_a_click_beside_none(self):
         self.drag((20.9, 2.0), (27.4, 6.1), keys=NONE)
-        self.assertEqual(self.session.selection.kind, "")            # no duct lies in it whole: the taps are on the trunk
+        # no duct lies in it whole: the taps are on the trunk
+        self.assertEqual(self.session.selection.kind, "")
         self.drag((21.2, 2.0), (27.2, 7.4))
         self.assertEqual(self.session.selection.kind, "segment")
         self.assertGreaterEqual(len(self.session.selection.ids), 2)
@@ -115,7 +120,7 @@ class Dragging(DuctTools):
             self.plan.repaint()
             boxes = [x.covered for x in self.plan.labels]
             self.assertGreater(len(boxes), 8)
-            self.assertFalse([1 for i, a in enumerate(boxes) for b in boxes[i + 1:] if a.intersects(b)])
+            self.assertFalse([1 for i, a in enumerate(boxes) for b in boxes[i + 1 :] if a.intersects(b)])
         self.click(self.ducts.label_strip, self.ducts.label_strip.box_of("none").center())
         self.plan.repaint()
         self.assertEqual(self.plan.labels, ())
@@ -149,7 +154,7 @@ class Drawing(DuctTools):
         for wrong in ("0", "200", "steep"):
             field.setText(wrong)
             field.editingFinished.emit()
-            self.assertEqual(self.ducts.drawing.angle_deg, 20.0)     # the last good one stays in force
+            self.assertEqual(self.ducts.drawing.angle_deg, 20.0)  # the last good one stays in force
 
     def test_a_change_of_height_makes_a_riser(self):
         self.tool("draw")
@@ -230,13 +235,17 @@ class Drawing(DuctTools):
         self.tool("merge")
         self.click_plan(self.plan, 22.8, 3.6)
         self.assertEqual(len(self.session.project.segments), count)
-        self.click_plan(self.plan, 33.0, 12.0)                       # over nothing: said, nothing done
+        self.click_plan(self.plan, 33.0, 12.0)  # over nothing: said, nothing done
         self.assertEqual(len(self.session.project.segments), count)
 
 
 class Card(DuctTools):
     def test_material_side_and_pins_in_the_card(self):
-        segment_id = next(i for i, r in self.session.results.ducts[SYSTEM].segments.items() if not r.pinned and r.velocity_m_s > 2.5 and r.section.shape == "round")
+        segment_id = next(
+            i
+            for i, r in self.session.results.ducts[SYSTEM].segments.items()
+            if not r.pinned and r.velocity_m_s > 2.5 and r.section.shape == "round"
+        )
         self.session.select("segment", segment_id)
         self.wait()
         self.choose("duct choice_material", "plastic")
@@ -266,7 +275,9 @@ class Card(DuctTools):
         self.click_plan(self.plan, 26.1, 4.6, keys=Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(len(self.session.selection.ids), 2)
         self.choose("duct choice_tightness", "C")
-        self.assertTrue(all(self.session.results.ducts[SYSTEM].segments[i].tightness == "C" for i in self.session.selection.ids))
+        self.assertTrue(
+            all(self.session.results.ducts[SYSTEM].segments[i].tightness == "C" for i in self.session.selection.ids)
+        )
 
     def test_friction_from_pressure_in_the_systems_card(self):
         self.choose("system choice_friction_from", "pressure")
@@ -337,7 +348,11 @@ class Section(DuctTools):
         self.assertTrue(self.ducts.other.isVisible())
         self.assertNotEqual(self.ducts.other.level_id, self.plan.level_id)
         other = self.ducts.other
-        segment = next(s for s in self.session.project.segments if s.role == "last" and find(self.session.project.duct_points, s.a).level_id == "U")
+        segment = next(
+            s
+            for s in self.session.project.segments
+            if s.role == "last" and find(self.session.project.duct_points, s.a).level_id == "U"
+        )
         a, b = (find(self.session.project.duct_points, i) for i in (segment.a, segment.b))
         self.click_plan(other, (a.x_m + b.x_m) / 2, (a.y_m + b.y_m) / 2)
         self.assertEqual(self.session.selection.ids, (segment.id,))
@@ -361,7 +376,7 @@ class Proposals(DuctTools):
         self.propose()
         routes = self.ducts.routes
         self.assertGreaterEqual(len(routes.tiles), 3)
-        self.assertIs(self.session.project, before)                  # nothing is replaced before one is taken
+        self.assertIs(self.session.project, before)  # nothing is replaced before one is taken
         card = self.window.card.part(AxesPart)
         self.assertEqual(len(card.vm.rows), 5)
         self.click(routes.tiles[1], (60, 60))
@@ -423,7 +438,7 @@ class BookFile(DuctTools):
             self.session.said.connect(said.append)
             self.window.take_book(path)
             self.wait(lambda: not self.window.book_page.working and self.window.book_page.moved is not None)
-            self.assertEqual(self.session.project.book.duct_trunk_m_s, Rule())      # looked at, not taken
+            self.assertEqual(self.session.project.book.duct_trunk_m_s, Rule())  # looked at, not taken
             self.assertEqual([d.name for d in self.window.book_page.differences], ["Trunk, greatest"])
             self.click(self.window.book_page.take_button, (10, 10))
             self.wait()

@@ -42,8 +42,10 @@ class Ducts(WindowTest):
         self.wait()
         result = self.session.results.ducts[SYSTEM].segments[segment_id]
         self.assertTrue(result.pinned)
-        self.assertEqual((result.section.shape, result.section.width_m, result.section.height_m), ladder.vm.rungs[
-            next(i for i, r in enumerate(ladder.vm.rungs) if r.pinned)].size)
+        self.assertEqual(
+            (result.section.shape, result.section.width_m, result.section.height_m),
+            ladder.vm.rungs[next(i for i, r in enumerate(ladder.vm.rungs) if r.pinned)].size,
+        )
         pinned = next(i for i, r in enumerate(ladder.vm.rungs) if r.pinned)
         self.click(ladder, (60, int(ladder.TOP + (pinned + 0.4) * ladder.STEP)), keys=Qt.KeyboardModifier.AltModifier)
         self.wait()
@@ -54,11 +56,13 @@ class Ducts(WindowTest):
         self.session.select("segment", finding.object_id)
         self.wait()
         from garnetfin.ui.frame.card import FindingsPart
+
         block = self.window.card.part(FindingsPart).blocks[0]
         self.click(block.mends[0], (10, 10))
         self.wait()
-        self.assertNotIn((finding.code, finding.object_id),
-                         [(f.code, f.object_id) for f in self.session.results.findings])
+        self.assertNotIn(
+            (finding.code, finding.object_id), [(f.code, f.object_id) for f in self.session.results.findings]
+        )
 
     def test_a_run_is_drawn_from_the_trunk_into_a_room_and_gets_air(self):
         before = len(self.session.project.terminals)
@@ -150,7 +154,9 @@ class Balance(WindowTest):
         balance = self.view("Balance")
         terminal = next(t.id for t in self.session.project.terminals if t.label == "0.09a")
         row = balance.table.row_of(terminal)
-        self.click(balance.table.viewport(), QPointF(balance.table.visualRect(balance.table.model_.index(row, 1)).center()))
+        self.click(
+            balance.table.viewport(), QPointF(balance.table.visualRect(balance.table.model_.index(row, 1)).center())
+        )
         self.wait()
         self.assertEqual(balance.stair.vm.chosen, terminal)
         self.assertIn("0.09a", self.window.card.vm.kind)
@@ -201,12 +207,20 @@ class Sizing(WindowTest):
         self.choose("system choice_sizing", "velocity")
         self.type_into("book_duct_branch_m_s", "3 m/s")
         self.wait()
-        branches = [s for s in self.session.results.ducts[SYSTEM].segments.values() if s.velocity_limit == 3.0 and not s.pinned]
+        branches = [
+            s for s in self.session.results.ducts[SYSTEM].segments.values() if s.velocity_limit == 3.0 and not s.pinned
+        ]
         self.assertTrue(branches and all(s.velocity_m_s <= 3.0 + 1e-9 or s.ladder.relaxed for s in branches))
         self.type_into("system_duct_height_m", "150")
         self.wait()
-        self.assertEqual({s.section.height_m for s in self.session.results.ducts[SYSTEM].segments.values()
-                          if s.section.shape == "rectangular" and not s.pinned}, {0.15})
+        self.assertEqual(
+            {
+                s.section.height_m
+                for s in self.session.results.ducts[SYSTEM].segments.values()
+                if s.section.shape == "rectangular" and not s.pinned
+            },
+            {0.15},
+        )
         self.type_into("system_duct_height_m", "")
         self.wait()
         self.assertEqual(self.session.project.air_systems[0].duct_height_m, Rule())
@@ -241,7 +255,12 @@ class AirThatLeaves(WindowTest):
     def draw(self, *points: tuple[float, float]) -> None:
         self.click(self.ducts.draw_tool, (14, 14))
         for x, y in points:
-            QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, self.plan.map.map(QPointF(x, y)).toPoint())
+            QTest.mouseClick(
+                self.plan,
+                Qt.MouseButton.LeftButton,
+                Qt.KeyboardModifier.NoModifier,
+                self.plan.map.map(QPointF(x, y)).toPoint(),
+            )
         QTest.keyClick(self.plan, Qt.Key.Key_Return)
         self.wait()
         QTest.keyClick(self.plan, Qt.Key.Key_Escape)
@@ -250,7 +269,7 @@ class AirThatLeaves(WindowTest):
     def test_a_return_run_is_drawn_across_supply_ducts_and_listed_by_itself(self):
         self.assertIn("Draw a duct", self.window.card.vm.line)
         supply = [s for s in self.session.project.segments if s.air == "supply"]
-        self.draw((12.0, 1.4), (2.0, 1.4))                                     # across the branches of three rooms
+        self.draw((12.0, 1.4), (2.0, 1.4))  # across the branches of three rooms
         made = [s for s in self.session.project.segments if s.air == "return"]
         self.assertEqual((len(made), [s for s in self.session.project.segments if s.air == "supply"]), (1, supply))
         found = self.session.results.network(SYSTEM, "return")

@@ -23,7 +23,12 @@ class Fan(WindowTest):
 
     def test_every_axis_passes_through_the_point(self):
         strip, point = self.fan.axes_strip, self.session.results.fans[AHU].point
-        for axis, value in (("efficiency", point.efficiency * 100), ("power", point.shaft_w / 1000), ("noise", point.sound_db), ("pressure", point.pressure_pa)):
+        for axis, value in (
+            ("efficiency", point.efficiency * 100),
+            ("power", point.shaft_w / 1000),
+            ("noise", point.sound_db),
+            ("pressure", point.pressure_pa),
+        ):
             self.click(strip, strip.box_of(axis).center())
             self.wait()
             self.assertAlmostEqual(self.fan.chart.vm.point[1], value, 6)
@@ -33,7 +38,10 @@ class Fan(WindowTest):
         self.click(self.fan.states_switch, (12, 12))
         self.wait(self.idle)
         self.wait()
-        self.assertEqual([s[0] for s in self.fan.chart.vm.states], ["dampers open", "filter clean", "filter loaded", "flexible ducts pressed", "ducts leak"])
+        self.assertEqual(
+            [s[0] for s in self.fan.chart.vm.states],
+            ["dampers open", "filter clean", "filter loaded", "flexible ducts pressed", "ducts leak"],
+        )
         head = self.fan.drawer.head
         self.click(head, head.box_of(2).center())
         self.wait(self.idle)
@@ -56,6 +64,7 @@ class Fan(WindowTest):
 
     def test_two_fans_side_by_side_from_the_card(self):
         from garnetfin.project.edits.systems import SetFans
+
         self.window.do(SetFans(AHU, "parallel", 2))
         self.wait()
         self.assertIn("how many", str(self.window.card.vm))
@@ -82,7 +91,12 @@ class Fan(WindowTest):
 
     def test_the_card_tells_of_all_fans_and_a_year(self):
         text = str(self.window.card.vm)
-        for words in ("Specific fan power of the system", "Class of EN 16798-3", "A year of running", "Static pressure"):
+        for words in (
+            "Specific fan power of the system",
+            "Class of EN 16798-3",
+            "A year of running",
+            "Static pressure",
+        ):
             self.assertIn(words, text)
 
 
@@ -121,6 +135,7 @@ class FirstPass(WindowTest):
 
     def test_an_edit_meanwhile_goes_before_it(self):
         from garnetfin.project.edits.rooms import SetRoomText
+
         self.session.start(listed(("Ground",)), None)
         self.wait()
         self.window.first_pass()

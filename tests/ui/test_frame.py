@@ -79,11 +79,12 @@ class Files(WindowTest):
         self.window.closeEvent(event)
         self.assertFalse(event.isAccepted())
         self.assertIn("unsaved", self.window.banner.sentence.words)
-        for _ in range(3):                                   # a key held down asks again and again, and never goes without an answer
+        # a key held down asks again and again, and never goes without an answer
+        for _ in range(3):
             event = QCloseEvent()
             self.window.closeEvent(event)
             self.assertFalse(event.isAccepted())
-        self.window.banner._act(1)                           # close without them
+        self.window.banner._act(1)  # close without them
         self.assertFalse(self.window.isVisible())
 
 
@@ -104,7 +105,9 @@ class StartPage(WindowTest):
 class Looks(WindowTest):
     def test_dark_and_light_come_from_one_file_and_repaint_everything(self):
         light = self.window.grab().toImage().pixelColor(640, 450)
-        QTest.keyClick(self.window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+        QTest.keyClick(
+            self.window, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+        )
         self.wait()
         dark = self.window.grab().toImage().pixelColor(640, 450)
         self.assertTrue(theme.dark)
@@ -112,10 +115,12 @@ class Looks(WindowTest):
 
     def test_text_has_contrast_on_every_ground(self):
         """WCAG contrast of 4.5 for text tones on paper, sheet, band, tint and selected rows."""
+
         def luminance(name: str, look: str) -> float:
             rgb = QColor(tokens()[look][name]).getRgbF()[:3]
             r, g, b = (c / 12.92 if c <= 0.03928 else ((c + 0.055) / 1.055) ** 2.4 for c in rgb)
             return 0.2126 * r + 0.7152 * g + 0.0722 * b
+
         for look in ("light", "dark"):
             for tone in ("ink", "faint", "garnet", "supply", "watch", "bad", "good"):
                 for ground in ("paper", "sheet", "band", "tint", "garnet_tint"):

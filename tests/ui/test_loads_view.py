@@ -40,7 +40,7 @@ class Loads(WindowTest):
         self.tab("Room table")
         self.head_click(4)
         rows = self.loads.table.model_.vm.rows
-        self.assertEqual(rows[0].cells[1].text, "Hall")                    # the greatest cooling load first
+        self.assertEqual(rows[0].cells[1].text, "Hall")  # the greatest cooling load first
         self.assertEqual(self.loads.sort, (4, True))
         self.head_click(4)
         self.head_click(4)
@@ -97,7 +97,7 @@ class Loads(WindowTest):
         self.session.select("room", self.room("1.11"))
         self.wait(lambda: self.loads._moved is not None and self.loads._moved.room_ids == (self.room("1.11"),))
         self.wait()
-        self.assertEqual(self.loads.movers.vm.rows[0].name, "Equipment")   # the data room
+        self.assertEqual(self.loads.movers.vm.rows[0].name, "Equipment")  # the data room
         self.assertNotEqual(first, "Equipment")
         self.loads.moves_strip.chosen.emit("heating")
         self.wait(lambda: self.loads._moved is not None and self.loads._moved.heating)
@@ -114,12 +114,30 @@ class Loads(WindowTest):
     def test_a_year_is_run_beside_the_design_days(self):
         self.tab("Year")
         self.click(self.loads.run_button, (8, 8))
-        self.wait(lambda: self.window.banner.isVisible())                  # no weather file yet: said
-        month = MonthStatistics(dry_bulb_c=(30.0, 29.0, 28.0), wet_bulb_c=(20.0, 19.0, 18.0), range_k=9.0, wet_range_k=3.0, tau_b=0.4,
-                                tau_d=2.3, mean_c=15.0, wind_m_s=4.0)
+        self.wait(lambda: self.window.banner.isVisible())  # no weather file yet: said
+        month = MonthStatistics(
+            dry_bulb_c=(30.0, 29.0, 28.0),
+            wet_bulb_c=(20.0, 19.0, 18.0),
+            range_k=9.0,
+            wet_range_k=3.0,
+            tau_b=0.4,
+            tau_d=2.3,
+            mean_c=15.0,
+            wind_m_s=4.0,
+        )
         content = self.session.keep(to_csv(synthetic(46.2)).encode())
-        self.session.do(SetWeather(WeatherYear(content=content, name="f", months=(month,) * 12, winter_c=(-9.0, -7.0), greatest_c=33.0,
-                                               least_c=-12.0)))
+        self.session.do(
+            SetWeather(
+                WeatherYear(
+                    content=content,
+                    name="f",
+                    months=(month,) * 12,
+                    winter_c=(-9.0, -7.0),
+                    greatest_c=33.0,
+                    least_c=-12.0,
+                )
+            )
+        )
         self.wait()
         self.session.select("room", self.room("0.02"))
         self.session.set_show(scope="room")
@@ -175,14 +193,17 @@ class Loads(WindowTest):
         self.wait()
         self.assertEqual(self.session.results.room(self.room("0.02")).figures.infiltration_1h.figure, 0.2)
 
-
     def test_a_figure_of_a_use_moves_all_its_rooms_by_rule(self):
         use = by_number(self.session.project, "1.01").use_id
         self.session.select("room", self.room("1.01"))
         self.wait()
         self.type_into("use figure_equipment_w_m2", "33")
         self.wait()
-        mine = [self.session.results.room(r.id).figures.equipment_w_m2 for r in self.session.project.rooms if r.use_id == use]
+        mine = [
+            self.session.results.room(r.id).figures.equipment_w_m2
+            for r in self.session.project.rooms
+            if r.use_id == use
+        ]
         self.assertTrue(all(f.by_rule == 33.0 for f in mine))
         self.assertEqual(self.window.card.field("use figure_equipment_w_m2").vm.origin, "pinned")
         self.type_into("use figure_equipment_w_m2", "")
@@ -221,11 +242,11 @@ class Why(WindowTest):
         self.assertTrue(self.asked)
         why = self.window.side.why
         self.assertIn("Cooling of 26 rooms", why.vm.name)
-        self.click(why.rows, (40, 8))                                      # the greatest room
+        self.click(why.rows, (40, 8))  # the greatest room
         self.wait()
         self.assertIn("Hall", why.vm.name)
         why.rows.setFocus()
-        QTest.keyClick(why.rows, Qt.Key.Key_Return)                        # its greatest cause
+        QTest.keyClick(why.rows, Qt.Key.Key_Return)  # its greatest cause
         self.wait()
         self.assertIn("Glass sun", why.vm.name)
         self.assertEqual(len(why.trail), 3)

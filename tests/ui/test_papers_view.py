@@ -73,13 +73,16 @@ class Papers(WindowTest):
             left, bottom, _right, top = text.get_charbox(first)
             width, height = sheet._document.get_page_size(i)
             box = sheet.boxes[i]
-            at = QPointF(box.left() + left / width * box.width(), box.top() + (1 - (bottom + top) / 2 / height) * box.height())
+            at = QPointF(
+                box.left() + left / width * box.width(), box.top() + (1 - (bottom + top) / 2 / height) * box.height()
+            )
             address = self.papers.why_at(QPointF(sheet.mapTo(self.papers, at.toPoint())))
             self.assertIsNotNone(explain(results, address), (paper_id, word, address))
             return address
+
         self.assertEqual(under("fan", "Electric"), ("fan pressure", "ahu-north"))
         self.assertEqual(under("air", "0.09"), ("flow", by_number(station(), "0.09").id))
-        self.assertEqual(self.papers.why_at(QPointF(2, 2)), ())          # the tools
+        self.assertEqual(self.papers.why_at(QPointF(2, 2)), ())  # the tools
 
     def test_a_click_and_arrow_keys_bring_a_paper_into_sight(self):
         self.click(self.papers.list, QPointF(100, self.papers.list.box_of("fan").center().y()))
@@ -98,6 +101,7 @@ class Papers(WindowTest):
         self.made()
         self.assertEqual(self.session.project.papers.client, "Harbour Board")
         from tests.report.test_report import texts
+
         self.assertIn("Harbour Board", texts(self.papers.pdf)[0])
         self.assertIn("Reed & Daughters", texts(self.papers.pdf)[-1])
         self.choose("papers_scale", "200")
@@ -124,12 +128,31 @@ class Papers(WindowTest):
 
     def test_every_format_is_written_and_a_folder_that_is_none_is_said(self):
         with tempfile.TemporaryDirectory() as folder:
-            for kind, name in (("pdf", "a.pdf"), ("xlsx", "a.xlsx"), ("csv", ""), ("svg", ""), ("dxf", ""), ("ifc", "a.ifc"), ("gbxml", "a.xml")):
+            for kind, name in (
+                ("pdf", "a.pdf"),
+                ("xlsx", "a.xlsx"),
+                ("csv", ""),
+                ("svg", ""),
+                ("dxf", ""),
+                ("ifc", "a.ifc"),
+                ("gbxml", "a.xml"),
+            ):
                 self.papers.write(kind, str(Path(folder) / name))
                 self.written()
                 self.assertTrue(self.papers.files, kind)
             names = {p.name for p in Path(folder).iterdir()}
-            self.assertLessEqual({"a.pdf", "a.xlsx", "a.ifc", "a.xml", "tern-point-field-station-ground.svg", "tern-point-field-station-upper.dxf", "tern-point-field-station-tables"}, names)
+            self.assertLessEqual(
+                {
+                    "a.pdf",
+                    "a.xlsx",
+                    "a.ifc",
+                    "a.xml",
+                    "tern-point-field-station-ground.svg",
+                    "tern-point-field-station-upper.dxf",
+                    "tern-point-field-station-tables",
+                },
+                names,
+            )
             self.assertEqual((Path(folder) / "a.pdf").read_bytes()[:5], b"%PDF-")
             (Path(folder) / "file").write_text("x")
             self.papers.write("pdf", str(Path(folder) / "file" / "b.pdf"))
@@ -148,9 +171,18 @@ class Papers(WindowTest):
             self.assertEqual((issue.number, issue.note), (1, "for tender"))
             self.assertIn("Issue 1", self.session.marks)
             names = sorted(p.name for p in Path(folder).iterdir())
-            self.assertEqual(names, ["tern-point-field-station-01-ground.dxf", "tern-point-field-station-01-upper.dxf", "tern-point-field-station-01.ifc",
-                                     "tern-point-field-station-01.pdf", "tern-point-field-station-01.xlsx"])
+            self.assertEqual(
+                names,
+                [
+                    "tern-point-field-station-01-ground.dxf",
+                    "tern-point-field-station-01-upper.dxf",
+                    "tern-point-field-station-01.ifc",
+                    "tern-point-field-station-01.pdf",
+                    "tern-point-field-station-01.xlsx",
+                ],
+            )
             from tests.report.test_report import texts
+
             self.assertIn(f"issue 1, {issue.date}", texts((Path(folder) / names[3]).read_bytes())[0])
             self.session.path = None
         self.wait()
@@ -159,11 +191,12 @@ class Papers(WindowTest):
     def test_a_finding_is_accepted_with_a_reason_and_opened_again(self):
         before = len(self.session.results.findings)
         from garnetfin.ui.frame.card import FindingBlock
+
         block = self.window.card.findChildren(FindingBlock)[0]
         title = block.finding.title
         block.accept.click()
         self.assertTrue(block.reason.isVisible())
-        QTest.keyClick(block.reason, Qt.Key.Key_Return)      # without a reason nothing happens
+        QTest.keyClick(block.reason, Qt.Key.Key_Return)  # without a reason nothing happens
         self.assertEqual(self.session.project.accepted, ())
         block.accept.click()
         QTest.keyClicks(block.reason, "beam is moved on site")
@@ -189,7 +222,8 @@ class Papers(WindowTest):
         self.papers.print_pages()
         self.wait(lambda: self.papers.ask.isVisible())
         ask = self.papers.ask
-        self.assertEqual([ask.fields["printer"].itemData(i) for i in range(3)], ["plotter", "office", "site"])     # the usual one first
+        # the usual one first
+        self.assertEqual([ask.fields["printer"].itemData(i) for i in range(3)], ["plotter", "office", "site"])
         ask.fields["pages"].setText("2-999")
         ask.take()
         self.assertIn("no pages of 1 to", ask.reason.words)
@@ -221,8 +255,13 @@ def service(test, refuses: str = "") -> Path:
     """A print service of three printers on the path; what it was sent is written to the file given back."""
     folder = Path(test.enterContext(tempfile.TemporaryDirectory()))
     sent = folder / "sent"
-    (folder / "lpstat").write_text("#!/bin/sh\n[ $1 = -e ] && printf 'office\\nplotter\\nsite\\n' || echo 'system default destination: plotter'\n")
-    (folder / "lp").write_text(f"#!/bin/sh\n{f'echo {refuses} >&2; exit 1' if refuses else ''}\nfor file; do :; done\necho \"$@\" > {sent}; head -c 8 $file >> {sent}\n")
+    (folder / "lpstat").write_text(
+        "#!/bin/sh\n[ $1 = -e ] && printf 'office\\nplotter\\nsite\\n' || echo 'system default destination: plotter'\n"
+    )
+    (folder / "lp").write_text(
+        f'#!/bin/sh\n{f"echo {refuses} >&2; exit 1" if refuses else ""}\nfor file; do :; done\necho "$@" > {sent}; '
+        f"head -c 8 $file >> {sent}\n"
+    )
     for program in ("lpstat", "lp"):
         (folder / program).chmod(0o755)
     test.enterContext(mock.patch.dict("os.environ", {"PATH": f"{folder}:/usr/bin:/bin"}))
@@ -281,7 +320,10 @@ class MarksAndOptions(WindowTest):
         papers = self.view("Papers")
         self.wait(lambda: self.session.state.against is not None and papers.list.vm is not None)
         rows = {r.paper_id: r for r in papers.list.vm.rows}
-        self.assertEqual((rows["air"].moved, rows["fan"].moved, rows["cover"].moved, rows["rooms"].moved), ("1 room", "moved", "", ""))
+        self.assertEqual(
+            (rows["air"].moved, rows["fan"].moved, rows["cover"].moved, rows["rooms"].moved),
+            ("1 room", "moved", "", ""),
+        )
         lines = next(s for s in self.window.card.vm.sections if s.title == "What changed").rows
         self.assertEqual((lines[0].lead, lines[0].label), ("0.09", "Canteen"))
 
@@ -295,7 +337,7 @@ class MarksAndOptions(WindowTest):
         self.assertEqual([c.name for c in vm.columns], ["Figure", "", "Now", "as drawn", ""])
         cooling = vm.rows[0].cells
         self.assertIn("(+", cooling[3].text)
-        self.people(5.0)                                     # it follows the project in hand
+        self.people(5.0)  # it follows the project in hand
         self.assertNotEqual(page.options.model_.vm.rows[0].cells[2], cooling[2])
         self.click(self.window.chain, self.window.chain.box_of(2).center())
         self.assertIs(self.window._middle.currentWidget(), self.window._work)
@@ -308,6 +350,7 @@ class MarksAndOptions(WindowTest):
         self.assertIn("no number of steps", page.state_words.words)
         page.rows[0].count.setText("2")
         from concurrent.futures import ThreadPoolExecutor
+
         with mock.patch("garnetfin.engine.study_places.ProcessPoolExecutor", lambda n, **more: ThreadPoolExecutor(1)):
             page.run_button.click()
             self.assertTrue(page.busy)
@@ -328,7 +371,7 @@ class MarksAndOptions(WindowTest):
             self.assertFalse(page.busy)
             self.assertIn("Stopped", page.state_words.words)
             self.wait(lambda: page.settled)
-        self.assertEqual(len(page.cases), 2)                 # the last one that was finished
+        self.assertEqual(len(page.cases), 2)  # the last one that was finished
 
 
 class Books(WindowTest):

@@ -1,5 +1,7 @@
-"""A seeded user with mouse and keyboard in the real window: hundreds of actions in all views. No fault, no lost edit, no stale figure:
-after each run a full recomputation from nothing equals what the window shows, and the journal holds the very project in hand.
+"""A seeded user with mouse and keyboard in the real window: hundreds of actions in all views. No fault, no lost edit,
+no stale figure:
+after each run a full recomputation from nothing equals what the window shows, and the journal holds the very project
+in hand.
 """
 
 import json
@@ -27,12 +29,36 @@ from tests.engine.test_random_projects import edit
 from tests.example import station
 from tests.ui.driver import WindowTest
 
-TYPED = ("12 ft", "3", "0", "-4", "850 m3/h", "20 °C", "half", "", "1e9", "2,5", "=1+1", "ø200", "0.3 in wg", "75 °F", "kW", "NaN", "200", "0.45")
+TYPED = (
+    "12 ft",
+    "3",
+    "0",
+    "-4",
+    "850 m3/h",
+    "20 °C",
+    "half",
+    "",
+    "1e9",
+    "2,5",
+    "=1+1",
+    "ø200",
+    "0.3 in wg",
+    "75 °F",
+    "kW",
+    "NaN",
+    "200",
+    "0.45",
+)
 
 
 @lru_cache(maxsize=1)
 def few_papers():
-    return structs.replace(station(), papers=structs.replace(station().papers, left_out=tuple(i for i in PAPER_NAMES if i not in ("cover", "findings"))))
+    return structs.replace(
+        station(),
+        papers=structs.replace(
+            station().papers, left_out=tuple(i for i in PAPER_NAMES if i not in ("cover", "findings"))
+        ),
+    )
 
 
 def plain(results) -> dict:
@@ -58,13 +84,21 @@ class User(WindowTest):
         at = QPoint(rng.randrange(4, max(5, view.width() - 4)), rng.randrange(40, max(41, view.height() - 4)))
         target = view.childAt(at)
         if target is not None and not isinstance(target, (QComboBox, QLineEdit)):
-            QTest.mouseClick(target, Qt.MouseButton.LeftButton, rng.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)), target.mapFrom(view, at))
+            QTest.mouseClick(
+                target,
+                Qt.MouseButton.LeftButton,
+                rng.choice((Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier)),
+                target.mapFrom(view, at),
+            )
 
     def drag(self, rng: random.Random) -> None:
         plan = getattr(self.window._stack.currentWidget(), "plan", None)
         if plan is None or not plan.isVisible():
             return
-        start, end = (QPointF(rng.uniform(0.1, 0.9) * plan.width(), rng.uniform(0.1, 0.9) * plan.height()).toPoint() for _ in range(2))
+        start, end = (
+            QPointF(rng.uniform(0.1, 0.9) * plan.width(), rng.uniform(0.1, 0.9) * plan.height()).toPoint()
+            for _ in range(2)
+        )
         QTest.mousePress(plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
         for k in range(1, 4):
             QTest.mouseMove(plan, start + (end - start) * k / 3)
@@ -81,10 +115,20 @@ class User(WindowTest):
             QTest.keyClick(field.edit, rng.choice((Qt.Key.Key_Return, Qt.Key.Key_Tab, Qt.Key.Key_Escape)))
 
     def press(self, rng: random.Random) -> None:
-        key, keys = rng.choice(((Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier), (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier),
-                                (Qt.Key.Key_Delete, Qt.KeyboardModifier.NoModifier), (Qt.Key.Key_Left, Qt.KeyboardModifier.NoModifier), (Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier),
-                                (Qt.Key.Key_Escape, Qt.KeyboardModifier.NoModifier), (Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier), (Qt.Key.Key_W, Qt.KeyboardModifier.NoModifier),
-                                (Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier), (Qt.Key.Key_PageUp, Qt.KeyboardModifier.ControlModifier)))
+        key, keys = rng.choice(
+            (
+                (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier),
+                (Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier),
+                (Qt.Key.Key_Delete, Qt.KeyboardModifier.NoModifier),
+                (Qt.Key.Key_Left, Qt.KeyboardModifier.NoModifier),
+                (Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier),
+                (Qt.Key.Key_Escape, Qt.KeyboardModifier.NoModifier),
+                (Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier),
+                (Qt.Key.Key_W, Qt.KeyboardModifier.NoModifier),
+                (Qt.Key.Key_U, Qt.KeyboardModifier.ControlModifier),
+                (Qt.Key.Key_PageUp, Qt.KeyboardModifier.ControlModifier),
+            )
+        )
         target = getattr(self.window._stack.currentWidget(), "plan", None) or self.window
         QTest.keyClick(target if target.isVisible() else self.window, key, keys)
 
@@ -93,7 +137,9 @@ class User(WindowTest):
         building = self.window.building()
         building.start_list()
         n = rng.randrange(50, 90)
-        building.list_page.text.setPlainText(f"No;Name;Area\n{n}01;Annex {n};{rng.randrange(10, 60)}\n{n}02;Store {n};x\n")
+        building.list_page.text.setPlainText(
+            f"No;Name;Area\n{n}01;Annex {n};{rng.randrange(10, 60)}\n{n}02;Store {n};x\n"
+        )
         self.wait(lambda: not building.list_page._later.isActive())
         if rng.random() < 0.7:
             building.list_page.take_button.click()
@@ -101,7 +147,20 @@ class User(WindowTest):
             building.show_plan()
 
     def act(self, rng: random.Random) -> None:
-        do = rng.choices((self.click_somewhere, self.drag, self.type_somewhere, self.press, self.go, self.choose_part, self.by_command, self.mark, self.bring_in), (8, 3, 5, 4, 4, 3, 4, 1, 1))[0]
+        do = rng.choices(
+            (
+                self.click_somewhere,
+                self.drag,
+                self.type_somewhere,
+                self.press,
+                self.go,
+                self.choose_part,
+                self.by_command,
+                self.mark,
+                self.bring_in,
+            ),
+            (8, 3, 5, 4, 4, 3, 4, 1, 1),
+        )[0]
         do(rng)
 
     def go(self, rng: random.Random) -> None:
@@ -109,7 +168,14 @@ class User(WindowTest):
 
     def choose_part(self, rng: random.Random) -> None:
         project = self.session.project
-        kind, items = rng.choice((("room", project.rooms), ("segment", project.segments), ("terminal", project.terminals), ("level", project.levels)))
+        kind, items = rng.choice(
+            (
+                ("room", project.rooms),
+                ("segment", project.segments),
+                ("terminal", project.terminals),
+                ("level", project.levels),
+            )
+        )
         if items:
             self.session.select(kind, rng.choice(items).id)
 
@@ -129,17 +195,26 @@ class User(WindowTest):
         session = self.session
         fresh = run(session.project, Memo())
         self.same(plain(session.results), plain(fresh), "")
-        self.assertEqual([(f.code, f.object_id, f.title) for f in session.results.findings], [(f.code, f.object_id, f.title) for f in fresh.findings])
+        self.assertEqual(
+            [(f.code, f.object_id, f.title) for f in session.results.findings],
+            [(f.code, f.object_id, f.title) for f in fresh.findings],
+        )
         kept = read(session.keeping.journal.path)
         self.assertEqual(kept.project, session.project)
-        self.assertEqual([(e.label, e.project) for e in kept.entries], [(e.label, e.project) for e in session._history.entries])
-        self.assertEqual({n: m.project for n, m in kept.marks.items()}, {n: m.project for n, m in session.marks.items()})
+        self.assertEqual(
+            [(e.label, e.project) for e in kept.entries], [(e.label, e.project) for e in session._history.entries]
+        )
+        self.assertEqual(
+            {n: m.project for n, m in kept.marks.items()}, {n: m.project for n, m in session.marks.items()}
+        )
         path = self.folder / "kept.gfin"
         session.save(path)
         self.assertEqual(load(path), session.project)
 
     def same(self, a, b, where: str) -> None:
-        """Alike to rounding: rooms that are computed in one batch add up in another order than rooms that are computed alone."""
+        """Alike to rounding: rooms that are computed in one batch add up in another order than rooms that are computed
+        alone.
+        """
         if isinstance(a, dict):
             self.assertEqual(a.keys(), b.keys(), where)
             for k in a:

@@ -23,14 +23,33 @@ class Hasty(WindowTest):
                 case 1:
                     self.session.redo()
                 case 2:
-                    kind, items = rng.choice((("room", project.rooms), ("segment", project.segments), ("zone", project.zones),
-                                              ("level", project.levels), ("terminal", project.terminals)))
+                    kind, items = rng.choice(
+                        (
+                            ("room", project.rooms),
+                            ("segment", project.segments),
+                            ("zone", project.zones),
+                            ("level", project.levels),
+                            ("terminal", project.terminals),
+                        )
+                    )
                     if items:
-                        self.session.select(kind, *(i.id for i in rng.sample(items, min(len(items), rng.randrange(1, 3)))))
+                        self.session.select(
+                            kind, *(i.id for i in rng.sample(items, min(len(items), rng.randrange(1, 3))))
+                        )
                 case 3:
-                    self.session.set_show(scope=rng.choice(("room", "level", "system", "building")),
-                                          hour=rng.choice((None, (3, 7))), units=rng.choice(("SI", "IP")),
-                                          what=rng.choice((WhatIf(), WhatIf(dampers_open=True), WhatIf(filter="final", leaking=True), WhatIf(speed=0.7, air_c=10.0))))
+                    self.session.set_show(
+                        scope=rng.choice(("room", "level", "system", "building")),
+                        hour=rng.choice((None, (3, 7))),
+                        units=rng.choice(("SI", "IP")),
+                        what=rng.choice(
+                            (
+                                WhatIf(),
+                                WhatIf(dampers_open=True),
+                                WhatIf(filter="final", leaking=True),
+                                WhatIf(speed=0.7, air_c=10.0),
+                            )
+                        ),
+                    )
                 case 5:
                     self.window.view("Balance").drawer.choose(rng.randrange(7))
                     building = self.window.view("Building")

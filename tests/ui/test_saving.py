@@ -1,4 +1,6 @@
-"""A save that is cut off at any step, a display that goes away, signals, odd journals and settings: nothing is lost, nothing is left about."""
+"""A save that is cut off at any step, a display that goes away, signals, odd journals and settings: nothing is lost,
+nothing is left about.
+"""
 
 import json
 import os
@@ -39,8 +41,16 @@ class CutOff(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.base = Path(cls.enterClassContext(tempfile.TemporaryDirectory()))
-        done = subprocess.run([sys.executable, "-m", "tests.ui.save_driver", str(cls.base)], cwd=ROOT, capture_output=True, text=True, check=False)
-        cls.ways = {way: (int(steps), int(ended)) for way, steps, ended in (line.split() for line in done.stdout.splitlines())}
+        done = subprocess.run(
+            [sys.executable, "-m", "tests.ui.save_driver", str(cls.base)],
+            cwd=ROOT,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
+        cls.ways = {
+            way: (int(steps), int(ended)) for way, steps, ended in (line.split() for line in done.stdout.splitlines())
+        }
         cls.said = done.stderr
 
     def test_every_way_was_cut_off_at_every_step(self):
@@ -78,32 +88,52 @@ class CutOff(unittest.TestCase):
                 for path in (folder / "job.gfin", folder / "other.gfin"):
                     keeping.left(path)
                 keeping.unsaved()
-                odd = [p.name for p in folder.iterdir() if p.name not in ("job.gfin", "other.gfin", "state", ".job.gfin-journal", ".other.gfin-journal")]
+                odd = [
+                    p.name
+                    for p in folder.iterdir()
+                    if p.name not in ("job.gfin", "other.gfin", "state", ".job.gfin-journal", ".other.gfin-journal")
+                ]
                 self.assertEqual(odd, [], f"{way} {step}")
 
 
 class Leaving(unittest.TestCase):
     """The real run of the window in a process of its own, ended from outside."""
 
-    CODE = ("import os, sys\nfrom pathlib import Path\nfrom PySide6.QtCore import QTimer\nfrom PySide6.QtWidgets import QApplication\n"
-            "from garnetfin.ui import app\nfrom garnetfin.project.edits.rooms import SetRoomText\n"
-            "class Window(app.MainWindow):\n"
-            "    def show(self):\n"
-            "        super().show()\n"
-            "        QTimer.singleShot(0, self.work)\n"
-            "    def work(self):\n"
-            "        self.session.do(SetRoomText(self.session.project.rooms[0].id, 'name', 'kept'))\n"
-            "        print('told', flush=True)\n"
-            "        if sys.argv[2] == 'display': QApplication.exit(1)\n"
-            "        if sys.argv[2] == 'close': self.close(); self.close(); self.close_without_edits()\n"
-            "app.MainWindow = Window\nsys.exit(app.run_window(Path(sys.argv[1])))\n")
+    CODE = (
+        "import os, sys\nfrom pathlib import Path\nfrom PySide6.QtCore import QTimer\nfrom PySide6.QtWidgets import "
+        "QApplication\n"
+        "from garnetfin.ui import app\nfrom garnetfin.project.edits.rooms import SetRoomText\n"
+        "class Window(app.MainWindow):\n"
+        "    def show(self):\n"
+        "        super().show()\n"
+        "        QTimer.singleShot(0, self.work)\n"
+        "    def work(self):\n"
+        "        self.session.do(SetRoomText(self.session.project.rooms[0].id, 'name', 'kept'))\n"
+        "        print('told', flush=True)\n"
+        "        if sys.argv[2] == 'display': QApplication.exit(1)\n"
+        "        if sys.argv[2] == 'close': self.close(); self.close(); self.close_without_edits()\n"
+        "app.MainWindow = Window\nsys.exit(app.run_window(Path(sys.argv[1])))\n"
+    )
 
     def begin(self, how: str) -> tuple[subprocess.Popen, Path]:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         path = folder / "job.gfin"
         save(one_room(), path)
-        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "HOME": str(folder), "XDG_CONFIG_HOME": str(folder / "config"), "XDG_STATE_HOME": str(folder / "state")}
-        return subprocess.Popen([sys.executable, "-c", self.CODE, str(path), how], stdout=subprocess.PIPE, stderr=subprocess.PIPE, text=True, env=environment, cwd=ROOT), path
+        environment = {
+            **os.environ,
+            "QT_QPA_PLATFORM": "offscreen",
+            "HOME": str(folder),
+            "XDG_CONFIG_HOME": str(folder / "config"),
+            "XDG_STATE_HOME": str(folder / "state"),
+        }
+        return subprocess.Popen(
+            [sys.executable, "-c", self.CODE, str(path), how],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            env=environment,
+            cwd=ROOT,
+        ), path
 
     def end(self, child: subprocess.Popen, number: int | None = None) -> tuple[int, str]:
         try:
@@ -116,7 +146,12 @@ class Leaving(unittest.TestCase):
         return child.returncode, said
 
     def test_a_display_that_goes_away_or_a_signal_takes_no_edit_along(self):
-        cases = (("display", None, 1), ("signal", signal.SIGINT, 130), ("signal", signal.SIGTERM, 143), ("signal", signal.SIGHUP, 129))
+        cases = (
+            ("display", None, 1),
+            ("signal", signal.SIGINT, 130),
+            ("signal", signal.SIGTERM, 143),
+            ("signal", signal.SIGHUP, 129),
+        )
         for (how, number, code), (child, path) in zip(cases, [self.begin(how) for how, *_ in cases]):
             with self.subTest(how=how, number=number):
                 ended, said = self.end(child, number)
@@ -134,7 +169,9 @@ class Leaving(unittest.TestCase):
     def test_a_display_that_does_not_answer_gets_a_sentence(self):
         environment = {**os.environ, "DISPLAY": ":4711", "WAYLAND_DISPLAY": "none-such"}
         environment.pop("QT_QPA_PLATFORM", None)
-        done = subprocess.run([sys.executable, "-m", "garnetfin"], capture_output=True, text=True, env=environment, cwd=ROOT, check=False)
+        done = subprocess.run(
+            [sys.executable, "-m", "garnetfin"], capture_output=True, text=True, env=environment, cwd=ROOT, check=False
+        )
         self.assertEqual(done.returncode, 1)
         self.assertIn("does not answer", done.stderr)
         self.assertIn("garnetfin compute FILE", done.stderr)
@@ -171,7 +208,7 @@ class Journals(unittest.TestCase):
         names = []
         while window.banner.isVisibleTo(window) and "crash left" in window.banner.sentence.words:
             names.append(room_name(window.session.keeping.older(self.path).project))
-            window.banner._act(1)                            # forget them: the other set is offered
+            window.banner._act(1)  # forget them: the other set is offered
         self.assertEqual(sorted(names), ["first", "second"])
         self.assertEqual(list(self.folder.glob(".*lost*")), [])
 
@@ -181,19 +218,28 @@ class Journals(unittest.TestCase):
         window.open(self.path)
         whole = self.path.read_bytes()
         self.path.write_bytes(b"broken meanwhile")
-        window.banner._act(1)                                # open the file as saved
+        window.banner._act(1)  # open the file as saved
         self.assertIn("is broken or not a project", window.banner.sentence.words)
         self.assertEqual(room_name(window.session.project), "kept")
         window.session.do(SetRoomText("r1", "name", "later"))
         self.assertEqual(room_name(read(beside(self.path)).project), "later")
         self.path.write_bytes(whole)
-        window.banner._act(0)                                # try again
+        window.banner._act(0)  # try again
         self.assertEqual(room_name(window.session.project), room_name(one_room()))
 
     def test_heads_of_a_wrong_kind_are_put_aside_with_a_sentence(self):
         from msgspec import json as mjson
+
         project = mjson.decode(mjson.encode(one_room()))
-        for odd in ({"begun": "noon"}, {"process": "x"}, {"saved_at": [1]}, {"host": 7}, {"of": None}, {"project": 3}, {"begun": 1e300, "project": []}):
+        for odd in (
+            {"begun": "noon"},
+            {"process": "x"},
+            {"saved_at": [1]},
+            {"host": 7},
+            {"of": None},
+            {"project": 3},
+            {"begun": 1e300, "project": []},
+        ):
             text = json.dumps({"garnetfin_journal": 1, "project": project, **odd}).encode()
             line = f"{zlib.crc32(text):08x} ".encode() + text + b"\n"
             beside(self.path).write_bytes(line)
@@ -228,7 +274,10 @@ class Writing(unittest.TestCase):
         path = self.folder / "a.txt"
         path.write_bytes(b"old")
         for name in ("os.fsync", "os.replace", "os.chmod", "pathlib.Path.open"):
-            with mock.patch(f"garnetfin.project.disk.{name}" if name.startswith("os") else name, side_effect=OSError(28, "No space left on device")):
+            with mock.patch(
+                f"garnetfin.project.disk.{name}" if name.startswith("os") else name,
+                side_effect=OSError(28, "No space left on device"),
+            ):
                 with self.assertRaisesRegex(FileError, "a.txt could not be written: No space left"):
                     write_whole(path, b"new")
             self.assertEqual(path.read_bytes(), b"old", name)
@@ -242,7 +291,10 @@ class Writing(unittest.TestCase):
         path = self.folder / "a.txt"
         stale, busy = (self.folder / f".a.txt.{x}{PART}" for x in ("00000000", "11111111"))
         stale.write_bytes(b"half")
-        code = "import sys, fcntl; f = open(sys.argv[1], 'wb'); fcntl.flock(f, fcntl.LOCK_EX); print('on', flush=True); sys.stdin.read()"
+        code = (
+            "import sys, fcntl; f = open(sys.argv[1], 'wb'); fcntl.flock(f, fcntl.LOCK_EX); print('on', "
+            "flush=True); sys.stdin.read()"
+        )
         other = subprocess.Popen([sys.executable, "-c", code, str(busy)], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
         other.stdout.readline()
         clear_parts(path)
@@ -266,8 +318,18 @@ class Writing(unittest.TestCase):
             write_whole(self.folder, b"")
 
     def test_names_stay_below_their_folder(self):
-        for words, name in (("Tern Point", "tern-point"), ("../../etc", "etc"), ("", "file"), (" . ", "file"), ("…", "file"), ("Büro 3", "büro-3"), (".hidden", "hidden"),
-                            ("a/b\\c", "a-b-c"), ("x" * 400, "x" * 80), ("con\0", "con")):
+        for words, name in (
+            ("Tern Point", "tern-point"),
+            ("../../etc", "etc"),
+            ("", "file"),
+            (" . ", "file"),
+            ("…", "file"),
+            ("Büro 3", "büro-3"),
+            (".hidden", "hidden"),
+            ("a/b\\c", "a-b-c"),
+            ("x" * 400, "x" * 80),
+            ("con\0", "con"),
+        ):
             self.assertEqual(file_name(words), name)
         for bad in ("../a", "/etc/passwd", "a/../../b", "..", "."):
             with self.assertRaises(FileError, msg=bad):
@@ -283,10 +345,30 @@ class OddSettings(WindowTest):
 
     def test_a_stored_value_that_cannot_be_is_as_if_it_were_not_there(self):
         store = self.window.settings.store
-        odd = ("0", "nan", "inf", "-1", "abc", "", "1e999", ["a", "b"], [], {"a": 1}, QByteArray(b"\x00\xff"), "\0", 2**62, "1" * 400, "x" * 100_000, [["a"]], None)
+        odd = (
+            "0",
+            "nan",
+            "inf",
+            "-1",
+            "abc",
+            "",
+            "1e999",
+            ["a", "b"],
+            [],
+            {"a": 1},
+            QByteArray(b"\x00\xff"),
+            "\0",
+            2**62,
+            "1" * 400,
+            "x" * 100_000,
+            [["a"]],
+            None,
+        )
         for value in odd:
             for name in FIELDS:
-                store.setValue(name.replace("_", " ") if not name.startswith("last_") else name.replace("_", "/"), value)
+                store.setValue(
+                    name.replace("_", " ") if not name.startswith("last_") else name.replace("_", "/"), value
+                )
             store.sync()
             again = Stored(QSettings(store.fileName(), QSettings.Format.IniFormat))
             for name in FIELDS:
@@ -304,7 +386,15 @@ class OddSettings(WindowTest):
 
     def test_what_is_set_comes_back_typed(self):
         settings = self.window.settings
-        for name, value in (("scale", 1.25), ("dark", True), ("units", "IP"), ("recent", ("/a",)), ("last_show", ("Air", "s1", "G", "SI")), ("language", "de"), ("open_last", True)):
+        for name, value in (
+            ("scale", 1.25),
+            ("dark", True),
+            ("units", "IP"),
+            ("recent", ("/a",)),
+            ("last_show", ("Air", "s1", "G", "SI")),
+            ("language", "de"),
+            ("open_last", True),
+        ):
             settings.set(name, value)
             settings.store.sync()
             self.assertEqual(Stored(QSettings(settings.store.fileName(), QSettings.Format.IniFormat)).get(name), value)

@@ -34,10 +34,18 @@ class Why(WindowTest):
             self.assertEqual(self.under(plan, plan.map.map(QPointF(x, y))), address)
         plan = self.view("Ducts").plan
         points = {p.id: p for p in self.session.project.duct_points}
-        flat = [(points[s.a], points[s.b], s.id) for s in self.session.project.segments
-                if s.air == "supply" and {points[s.a].level_id, points[s.b].level_id} == {self.session.show.level_id} and points[s.a].z_m == points[s.b].z_m]
+        flat = [
+            (points[s.a], points[s.b], s.id)
+            for s in self.session.project.segments
+            if s.air == "supply"
+            and {points[s.a].level_id, points[s.b].level_id} == {self.session.show.level_id}
+            and points[s.a].z_m == points[s.b].z_m
+        ]
         a, b, longest = max(flat, key=lambda f: abs(f[0].x_m - f[1].x_m) + abs(f[0].y_m - f[1].y_m))
-        self.assertEqual(self.under(plan, plan.map.map(QPointF(0.6 * a.x_m + 0.4 * b.x_m, 0.6 * a.y_m + 0.4 * b.y_m))), ("duct", longest, "size"))
+        self.assertEqual(
+            self.under(plan, plan.map.map(QPointF(0.6 * a.x_m + 0.4 * b.x_m, 0.6 * a.y_m + 0.4 * b.y_m))),
+            ("duct", longest, "size"),
+        )
 
     def test_bars_of_the_fan_are_derived_one_by_one_and_together(self):
         self.view("Fan")
@@ -72,13 +80,16 @@ class Why(WindowTest):
         stair = self.view("Balance").stair
         terminal = stair.vm.paths[3]
         _, x, y = stair._scales()
-        self.assertEqual(self.under(stair, QPointF(x(terminal.corners[-1][0]), y(terminal.corners[-1][1])))[0], "surplus")
+        self.assertEqual(
+            self.under(stair, QPointF(x(terminal.corners[-1][0]), y(terminal.corners[-1][1])))[0], "surplus"
+        )
         air = self.view("Air")
         row = air.strip.vm.rows[0]
         self.assertEqual(self.under(air.strip, (30, air.strip.TOP + air.strip.ROW / 2)), ("flow", row.room_id))
         self.session.set_show(link="Balance", what=WhatIf(dampers_open=True))
         self.wait()
-        self.assertEqual(self.under(stair, QPointF(x(terminal.corners[-1][0]), y(terminal.corners[-1][1]))), ())     # solved beside the results
+        # solved beside the results
+        self.assertEqual(self.under(stair, QPointF(x(terminal.corners[-1][0]), y(terminal.corners[-1][1]))), ())
         days = self.view("Climate").days
         self.assertEqual(self.under(days, days.box_of(6).center()), ("month", 6, "dry_bulb_c"))
 

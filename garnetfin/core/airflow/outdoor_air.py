@@ -1,4 +1,7 @@
-"""Outdoor air of rooms: EN 16798-1:2019 / ISO 17772-1 by three methods, and the people-and-area procedure of ASHRAE 62.1."""
+"""Outdoor air of rooms:
+
+EN 16798-1:2019 / ISO 17772-1 by three methods, and the people-and-area procedure of ASHRAE 62.1.
+"""
 
 from dataclasses import dataclass
 
@@ -8,20 +11,21 @@ from numpy.typing import ArrayLike, NDArray
 from garnetfin.core.errors import InputError
 
 LEAST_PERSON_M3S = 0.004
-CO2_PERSON_M3S = 20e-3 / 3600        # given off by a seated person
+CO2_PERSON_M3S = 20e-3 / 3600  # given off by a seated person
 RISE_PPM = {"I": 550.0, "II": 800.0, "III": 1350.0, "IV": 1350.0}
 
 # Zone air distribution effectiveness, ASHRAE 62.1 table 6-4 (verify edition).
 EFFECTIVENESS = {
-    "ceiling supply": (1.0, 0.8),                # (cool air, air 8 K or more warmer than the room)
+    "ceiling supply": (1.0, 0.8),  # (cool air, air 8 K or more warmer than the room)
     "floor supply, floor return": (1.0, 1.0),
     "floor supply, ceiling return": (1.0, 0.7),
     "displacement": (1.2, 0.7),
 }
 
 
-def perceived_quality(people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike,
-                      area_m3s_m2: ArrayLike) -> NDArray[np.float64]:
+def perceived_quality(
+    people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike, area_m3s_m2: ArrayLike
+) -> NDArray[np.float64]:
     """Method 1 [m3/s]: for people and for the building, never below 4 L/s a person."""
     people = np.asarray(people, float)
     wanted = people * np.asarray(person_m3s, float) + np.asarray(area_m2, float) * np.asarray(area_m3s_m2, float)
@@ -36,13 +40,17 @@ def dilution(source_m3s: ArrayLike, rise_ppm: ArrayLike, effectiveness: ArrayLik
     return np.asarray(source_m3s, float) / (rise * 1e-6 * e)
 
 
-def people_and_area(people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike, area_m3s_m2: ArrayLike,
-                    effectiveness: ArrayLike = 1.0) -> NDArray[np.float64]:
+def people_and_area(
+    people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike, area_m3s_m2: ArrayLike, effectiveness: ArrayLike = 1.0
+) -> NDArray[np.float64]:
     """Outdoor air of a zone [m3/s], ASHRAE 62.1: (Rp P + Ra A) / Ez."""
     e = np.asarray(effectiveness, float)
     if not np.all(e > 0):
         raise InputError("The zone effectiveness must be above 0")
-    return (np.asarray(people, float) * np.asarray(person_m3s, float) + np.asarray(area_m2, float) * np.asarray(area_m3s_m2, float)) / e
+    return (
+        np.asarray(people, float) * np.asarray(person_m3s, float)
+        + np.asarray(area_m2, float) * np.asarray(area_m3s_m2, float)
+    ) / e
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -51,28 +59,38 @@ class SystemVentilation:
 
     uncorrected_m3s: float
     diversity: float
-    share: float                     # Xs = uncorrected / primary flow
+    share: float  # Xs = uncorrected / primary flow
     zone_efficiency: NDArray[np.float64]
     efficiency: float
     critical: int
-    outdoor_m3s: float               # NaN where the critical zone cannot be ventilated
+    outdoor_m3s: float  # NaN where the critical zone cannot be ventilated
 
     @property
     def possible(self) -> bool:
         return self.efficiency > 0
 
 
-def multiple_zones(people_air_m3s: ArrayLike, area_air_m3s: ArrayLike, zone_effectiveness: ArrayLike, discharge_m3s: ArrayLike,
-                   people: ArrayLike, system_people: float, primary_m3s: float, primary_share: ArrayLike = 1.0,
-                   plant_share: ArrayLike = 1.0) -> SystemVentilation:
+def multiple_zones(
+    people_air_m3s: ArrayLike,
+    area_air_m3s: ArrayLike,
+    zone_effectiveness: ArrayLike,
+    discharge_m3s: ArrayLike,
+    people: ArrayLike,
+    system_people: float,
+    primary_m3s: float,
+    primary_share: ArrayLike = 1.0,
+    plant_share: ArrayLike = 1.0,
+) -> SystemVentilation:
     """Multiple-zone system, ASHRAE 62.1 appendix: all zone arrays (zones,).
 
     people_air_m3s, area_air_m3s  Rp Pz and Ra Az
     discharge_m3s                 lowest expected discharge flow; zones without outdoor air may have none
     primary_share, plant_share    Ep, and Er: the share of secondary air that is plant return; 1 and 1 for a single duct
     """
-    rp, ra, ez, vd, ep, er = (np.asarray(x, float) for x in (people_air_m3s, area_air_m3s, zone_effectiveness, discharge_m3s,
-                                                            primary_share, plant_share))
+    rp, ra, ez, vd, ep, er = (
+        np.asarray(x, float)
+        for x in (people_air_m3s, area_air_m3s, zone_effectiveness, discharge_m3s, primary_share, plant_share)
+    )
     total = float(np.sum(people))
     if system_people > total + 1e-9:
         raise InputError(f"{system_people:g} people in the system are more than its zones hold ({total:g})")
@@ -88,7 +106,9 @@ def multiple_zones(people_air_m3s: ArrayLike, area_air_m3s: ArrayLike, zone_effe
     ev = np.broadcast_to((fa + xs * ep - zd * fc) / fa, np.broadcast(rp, zd, fa).shape)
     critical = int(ev.argmin())
     least = float(ev[critical])
-    return SystemVentilation(uncorrected, diversity, xs, ev, least, critical, uncorrected / least if least > 0 else np.nan)
+    return SystemVentilation(
+        uncorrected, diversity, xs, ev, least, critical, uncorrected / least if least > 0 else np.nan
+    )
 
 
 def discharge_for(target: float, outdoor_share: float, wanted_m3s: ArrayLike) -> NDArray[np.float64]:

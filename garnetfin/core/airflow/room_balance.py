@@ -14,7 +14,9 @@ NEUTRAL = 0.03
 
 @dataclass(frozen=True, slots=True, eq=False)
 class RoomBalance:
-    """Flows of rooms (rooms,) [m3/s at one density]; offset > 0 leaks out, < 0 leaks in; short is make-up that is missing."""
+    """Flows of rooms (rooms,) [m3/s at one density]; offset > 0 leaks out, < 0 leaks in; short is make-up that is
+    missing.
+    """
 
     supply: NDArray[np.float64]
     transfer_in: NDArray[np.float64]
@@ -27,12 +29,26 @@ class RoomBalance:
     @property
     def closing(self) -> NDArray[np.float64]:
         """What comes in less what goes out; zero but for rounding."""
-        return (self.supply + self.transfer_in + np.maximum(-self.offset, 0) + self.short
-                - self.returned - self.extract - self.transfer_out - np.maximum(self.offset, 0))
+        return (
+            self.supply
+            + self.transfer_in
+            + np.maximum(-self.offset, 0)
+            + self.short
+            - self.returned
+            - self.extract
+            - self.transfer_out
+            - np.maximum(self.offset, 0)
+        )
 
 
-def room_balance(supply: NDArray, extract: NDArray, offset_share: NDArray, moves: NDArray, flows: NDArray,
-                 returns: NDArray | None = None) -> RoomBalance:
+def room_balance(
+    supply: NDArray,
+    extract: NDArray,
+    offset_share: NDArray,
+    moves: NDArray,
+    flows: NDArray,
+    returns: NDArray | None = None,
+) -> RoomBalance:
     """Return air closes the balance of every room.
 
     moves (transfers, 2)  rows of the room air leaves and the room it enters; flows (transfers,)

@@ -36,8 +36,11 @@ def cooling_flow(load_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, heat
     return np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan))
 
 
-def latent_flow(latent_w: ArrayLike, room_c: ArrayLike, most_w: ArrayLike, supply_w: ArrayLike, density_kg_m3: float) -> NDArray[np.float64]:
-    """Flow [m3/s] that carries the moisture of a room away below a humidity ratio; inf where the supply air is no drier.
+def latent_flow(
+    latent_w: ArrayLike, room_c: ArrayLike, most_w: ArrayLike, supply_w: ArrayLike, density_kg_m3: float
+) -> NDArray[np.float64]:
+    """Flow [m3/s] that carries the moisture of a room away below a humidity ratio; inf where the supply air is no
+    drier.
 
     density_kg_m3 is dry air in a cubic metre at local standard density.
     """
@@ -47,9 +50,20 @@ def latent_flow(latent_w: ArrayLike, room_c: ArrayLike, most_w: ArrayLike, suppl
     return np.where(moisture > 0, np.where(drier > 0, flow, np.inf), 0.0)
 
 
-def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air_change_m3s: NDArray, room_c: NDArray,
-               supply_c: ArrayLike, warm_limit_k: float, heat_j_m3k: float, latent_m3s: ArrayLike = 0.0,
-               make_up_m3s: ArrayLike = 0.0, carried: tuple[str, ...] = NEEDS, pinned: ArrayLike = -1) -> RoomFlows:
+def room_flows(
+    cooling_w: NDArray,
+    heating_w: NDArray,
+    outdoor_m3s: NDArray,
+    air_change_m3s: NDArray,
+    room_c: NDArray,
+    supply_c: ArrayLike,
+    warm_limit_k: float,
+    heat_j_m3k: float,
+    latent_m3s: ArrayLike = 0.0,
+    make_up_m3s: ArrayLike = 0.0,
+    carried: tuple[str, ...] = NEEDS,
+    pinned: ArrayLike = -1,
+) -> RoomFlows:
     """Supply flow of rooms (rooms,) as the greatest need; ties go to the first in NEEDS.
 
     supply_c        of the system (scalar), or of each room (rooms,)
@@ -61,13 +75,24 @@ def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air
     """
     hopeless = (cooling_w > 0) & (room_c <= supply_c)
     if hopeless.any() and "cooling" in carried:
-        raise InputError("Supply air must be colder than the room it cools", where=f"room {int(np.argmax(hopeless))}",
-                         remedy="Lower the supply temperature or raise the set-point")
+        raise InputError(
+            "Supply air must be colder than the room it cools",
+            where=f"room {int(np.argmax(hopeless))}",
+            remedy="Lower the supply temperature or raise the set-point",
+        )
     if not warm_limit_k > 0:
         raise InputError("Heating air must be allowed above 0 K warmer than the room")
     zero = np.zeros(len(cooling_w))
-    needs = np.array([np.nan_to_num(cooling_flow(cooling_w, room_c, supply_c, heat_j_m3k)), latent_m3s + zero,
-                      np.maximum(heating_w, 0) / (heat_j_m3k * warm_limit_k), outdoor_m3s, air_change_m3s, make_up_m3s + zero])
+    needs = np.array(
+        [
+            np.nan_to_num(cooling_flow(cooling_w, room_c, supply_c, heat_j_m3k)),
+            latent_m3s + zero,
+            np.maximum(heating_w, 0) / (heat_j_m3k * warm_limit_k),
+            outdoor_m3s,
+            air_change_m3s,
+            make_up_m3s + zero,
+        ]
+    )
     counted = np.where(np.isfinite(needs) & np.isin(NEEDS, carried)[:, None], needs, 0.0)
     row = np.where(np.asarray(pinned) + zero >= 0, np.asarray(pinned) + zero, counted.argmax(axis=0)).astype(np.intp)
     one = np.where(np.isfinite(needs), needs, 0.0)[row, np.arange(len(row))]
@@ -77,7 +102,9 @@ def room_flows(cooling_w: NDArray, heating_w: NDArray, outdoor_m3s: NDArray, air
 
 @dataclass(frozen=True, slots=True, eq=False)
 class VariableFlows:
-    """Flow through the hours (rooms, hours) [m3/s], its greatest sum, and that over the sum of the rooms' greatest flows."""
+    """Flow through the hours (rooms, hours) [m3/s], its greatest sum, and that over the sum of the rooms' greatest
+    flows.
+    """
 
     flow_m3s: NDArray[np.float64]
     block_m3s: float

@@ -23,8 +23,14 @@ class Runs:
     node_pa: NDArray[np.float64]
 
 
-def run_losses(tree: Tree, segment_loss_pa: NDArray, terminal_segment: NDArray[np.intp],
-               terminal_loss_pa: NDArray, node_count: int, root: int) -> Runs:
+def run_losses(
+    tree: Tree,
+    segment_loss_pa: NDArray,
+    terminal_segment: NDArray[np.intp],
+    terminal_loss_pa: NDArray,
+    node_count: int,
+    root: int,
+) -> Runs:
     """Add up losses [Pa] of segments (each with its fittings) and terminals along every run. At least one terminal."""
     along = tree.along(segment_loss_pa)
     loss = along[terminal_segment] + terminal_loss_pa
@@ -36,8 +42,11 @@ def run_losses(tree: Tree, segment_loss_pa: NDArray, terminal_segment: NDArray[n
     return Runs(loss, needed - loss, index, needed, node_pa)
 
 
-def dampers_take(tree: Tree, surplus_pa: NDArray, terminal_segment: NDArray[np.intp], fitted: NDArray[np.bool_]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """(what the damper of each segment takes, what is left at each terminal) [Pa], where dampers are fitted (segments,).
+def dampers_take(
+    tree: Tree, surplus_pa: NDArray, terminal_segment: NDArray[np.intp], fitted: NDArray[np.bool_]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(what the damper of each segment takes, what is left at each terminal) [Pa], where dampers are fitted
+    (segments,).
 
     From the fan on, a damper takes what all terminals beyond it have to spare; those further on take the rest.
     """

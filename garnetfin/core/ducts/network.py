@@ -1,6 +1,8 @@
-"""Flows that really come about: a network of ducts, components and fans solved by Newton's method on flows and pressures together.
+"""Flows that really come about: a network of ducts, components and fans solved by Newton's method on flows and
+pressures together.
 
-Every arc has a law h(q), the total pressure it takes at a flow in its own direction; at every free node flows add up to nothing. Legs of
+Every arc has a law h(q), the total pressure it takes at a flow in its own direction; at every free node flows add up
+to nothing. Legs of
 tees take a share of the whole flow's velocity pressure, which couples them to the arc that carries it.
 """
 
@@ -16,15 +18,15 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.fans.curve import Curve
 
 Array = NDArray[np.float64]
-STILL_M_S = 0.01                     # below it losses fall with flow, not with its square: slopes stay finite
+STILL_M_S = 0.01  # below it losses fall with flow, not with its square: slopes stay finite
 LEAST_SLOPE = 1e-9
 MOST_STEPS, MOST_HALVINGS = 60, 10
 ARMIJO = 1e-4
-MASS_WEIGHT = 1e6                    # of a m3/s against a Pa in the merit
-TURNING = 0.03                       # share of the whole flow within which a leg's loss turns round
+MASS_WEIGHT = 1e6  # of a m3/s against a Pa in the merit
+TURNING = 0.03  # share of the whole flow within which a leg's loss turns round
 PLAIN_STEPS = 6
 SMOOTHER, ROUGH_PA, ROUGH_M3S = (1.0, 0.2), 1.0, 1e-4
-RISE_LEFT_OF_PEAK = 0.1              # of the peak at no flow, where a fan's own curve would fall back
+RISE_LEFT_OF_PEAK = 0.1  # of the peak at no flow, where a fan's own curve would fall back
 
 # Legs of junctions by number; coefficients are on the velocity pressure of the whole flow.
 SQUARE, CONICAL, SHOE, WYE, STRAIGHT, CONV_BRANCH, CONV_STRAIGHT, CONV_WYE, CONV_BULLHEAD, FIXED = range(10)
@@ -32,7 +34,8 @@ SQUARE, CONICAL, SHOE, WYE, STRAIGHT, CONV_BRANCH, CONV_STRAIGHT, CONV_WYE, CONV
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Tees:
-    """Legs of junctions: arc of the leg, arc of the whole flow, kind, area of the leg over that of the whole, and a figure of the kind
+    """Legs of junctions: arc of the leg, arc of the whole flow, kind, area of the leg over that of the whole, and a
+    figure of the kind
     (part of the square, angle [deg], coefficient of a contraction or of what is fixed).
     """
 
@@ -43,7 +46,9 @@ class Tees:
     figure: Array
 
     def coefficient(self, share: Array, sets: int = 1) -> Array:
-        """k at shares leg / whole of the flow (n,), or at several sets of them in a row; beyond 0..1.2 the end holds."""
+        """k at shares leg / whole of the flow (n,), or at several sets of them in a row; beyond 0..1.2 the end
+        holds.
+        """
         r = np.clip(share, 0.0, 1.2)
         a, x, kinds = (np.tile(v, sets) for v in (self.area_ratio, self.figure, self.kind))
         s = r / a
@@ -66,26 +71,32 @@ def _converging(r: Array, a: Array, s: Array, cosine: Array | float = 0.0) -> Ar
 
 
 def grown(s: Array | float) -> Array | float:
-    """Share of a contraction's loss that counts where the straight leg is only little faster than the whole: losses stay continuous."""
+    """Share of a contraction's loss that counts where the straight leg is only little faster than the whole: losses
+    stay continuous.
+    """
     return np.clip((np.asarray(s) - 1.0) / 0.2, 0.0, 1.0)
 
 
-_LAWS = {SQUARE: lambda r, a, s, x: 1 + x * s**2,
-         CONICAL: lambda r, a, s, x: look_up("takeoff-conical", "k", s),
-         SHOE: lambda r, a, s, x: look_up("takeoff-shoe-45", "k", s),
-         WYE: _wye,
-         STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2 * grown(s)),
-         CONV_BRANCH: lambda r, a, s, x: _converging(r, a, s),
-         CONV_STRAIGHT: lambda r, a, s, x: 1.55 * (1 - r) - (1 - r) ** 2 + x * s**2,
-         CONV_WYE: lambda r, a, s, x: _converging(r, a, s, np.cos(np.radians(np.clip(x, 30, 60)))),
-         CONV_BULLHEAD: lambda r, a, s, x: 1 + 1 / a**2 + 3 / a**2 * (r**2 - r),
-         FIXED: lambda r, a, s, x: x}
+_LAWS = {
+    SQUARE: lambda r, a, s, x: 1 + x * s**2,
+    CONICAL: lambda r, a, s, x: look_up("takeoff-conical", "k", s),
+    SHOE: lambda r, a, s, x: look_up("takeoff-shoe-45", "k", s),
+    WYE: _wye,
+    STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2 * grown(s)),
+    CONV_BRANCH: lambda r, a, s, x: _converging(r, a, s),
+    CONV_STRAIGHT: lambda r, a, s, x: 1.55 * (1 - r) - (1 - r) ** 2 + x * s**2,
+    CONV_WYE: lambda r, a, s, x: _converging(r, a, s, np.cos(np.radians(np.clip(x, 30, 60)))),
+    CONV_BULLHEAD: lambda r, a, s, x: 1 + 1 / a**2 + 3 / a**2 * (r**2 - r),
+    FIXED: lambda r, a, s, x: x,
+}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Network:
-    """Arcs (m,) from node to node. Ducts: length [m] (0: none), area [m2], hydraulic diameter [m], roughness [m], compression [%]; k on their own
-    velocity pressure. Components: power_pa [Pa] at power_m3s, exponent. fixed: node -> total pressure [Pa]. fans: arc -> curve.
+    """Arcs (m,) from node to node. Ducts: length [m] (0: none), area [m2], hydraulic diameter [m], roughness [m],
+    compression [%]; k on their own
+    velocity pressure. Components: power_pa [Pa] at power_m3s, exponent. fixed: node -> total pressure [Pa]. fans:
+    arc -> curve.
     """
 
     nodes: int
@@ -105,13 +116,25 @@ class Network:
     viscosity: float
     fans: dict[int, Curve] = field(default_factory=dict)
     tees: Tees | None = None
-    demand_m3s: Array | None = None          # (nodes,) flow taken out at a node, below 0 put in
+    demand_m3s: Array | None = None  # (nodes,) flow taken out at a node, below 0 put in
 
     def __post_init__(self) -> None:
-        for name in ("length_m", "area_m2", "hydraulic_m", "roughness_m", "compression", "k", "power_pa", "power_m3s", "exponent"):
+        for name in (
+            "length_m",
+            "area_m2",
+            "hydraulic_m",
+            "roughness_m",
+            "compression",
+            "k",
+            "power_pa",
+            "power_m3s",
+            "exponent",
+        ):
             values = getattr(self, name)
             if len(values) != len(self.start) or not np.isfinite(values).all():
-                raise InputError(f"Every arc needs a finite {name}", where=f"{name}, {len(values)} values for {len(self.start)} arcs")
+                raise InputError(
+                    f"Every arc needs a finite {name}", where=f"{name}, {len(values)} values for {len(self.start)} arcs"
+                )
         if not (self.area_m2 > 0).all() or not (self.hydraulic_m > 0).all() or (self.power_m3s <= 0).any():
             raise InputError("Areas, diameters and rated flows of arcs must be above 0")
         if not self.fixed:
@@ -120,7 +143,8 @@ class Network:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Solved:
-    """flow_m3s (m,) in the arcs' own direction, pressure_pa (nodes,); steps taken, whether it converged, the greatest residuals [Pa], [m3/s], the arc
+    """flow_m3s (m,) in the arcs' own direction, pressure_pa (nodes,); steps taken, whether it converged, the greatest
+    residuals [Pa], [m3/s], the arc
     that fits worst, and fans left of their peak.
     """
 
@@ -144,7 +168,16 @@ def losses(net: Network, q: Array) -> tuple[Array, Array]:
         step = np.maximum(size[long] * 1e-6, 1e-9)
 
         def rub(flow: Array) -> Array:
-            return net.length_m[long] * duct_gradient(flow, net.area_m2[long], net.hydraulic_m[long], net.roughness_m[long], net.compression[long], net.density, net.viscosity)
+            return net.length_m[long] * duct_gradient(
+                flow,
+                net.area_m2[long],
+                net.hydraulic_m[long],
+                net.roughness_m[long],
+                net.compression[long],
+                net.density,
+                net.viscosity,
+            )
+
         here = rub(size[long])
         laminar = 32 * net.viscosity * net.length_m[long] / (net.hydraulic_m[long] ** 2 * net.area_m2[long])
         h[long] += np.sign(q[long]) * here
@@ -161,22 +194,31 @@ def losses(net: Network, q: Array) -> tuple[Array, Array]:
 
 
 def _tee_terms(net: Network, q: Array, turning: float) -> tuple[Array, Array, Array]:
-    """(Pa on the leg along its direction, slope by the leg's flow, slope by the whole flow): homogeneous of degree two, so one slope follows
-    from the other. A leg whose flow turns round passes through nothing within a few per cent of the whole flow, so that losses stay continuous.
+    """(Pa on the leg along its direction, slope by the leg's flow, slope by the whole flow): homogeneous of degree two,
+    so one slope follows
+    from the other. A leg whose flow turns round passes through nothing within a few per cent of the whole flow, so
+    that losses stay continuous.
     """
     t = net.tees
     whole = np.abs(q[t.whole])
     r = q[t.leg] / np.maximum(whole, 1e-9)
     e = 1e-5
-    three = t.coefficient(np.abs(np.concatenate([r, r + e, r - e])), 3) * np.clip(np.concatenate([r, r + e, r - e]) / turning, -1.0, 1.0)
+    three = t.coefficient(np.abs(np.concatenate([r, r + e, r - e])), 3) * np.clip(
+        np.concatenate([r, r + e, r - e]) / turning, -1.0, 1.0
+    )
     phi, above, below = np.split(three, 3)
     slope = (above - below) / (2 * e)
     half = net.density / 2 / net.area_m2[t.whole] ** 2
-    return half * phi * whole**2, half * slope * whole, half * np.sign(q[t.whole]) * (2 * phi * whole - slope * q[t.leg])
+    return (
+        half * phi * whole**2,
+        half * slope * whole,
+        half * np.sign(q[t.whole]) * (2 * phi * whole - slope * q[t.leg]),
+    )
 
 
 def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
-    """(Pa, slope, left of the peak). Left of its peak a gently falling line stands for the curve, so that the solve has one answer; beyond its last
+    """(Pa, slope, left of the peak). Left of its peak a gently falling line stands for the curve, so that the solve has
+    one answer; beyond its last
     point the curve goes on as it ends.
     """
     peak, most = curve.stall_m3s, curve.greatest_m3s
@@ -187,14 +229,19 @@ def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
     inside = min(q, most * (1 - 1e-6))
     step = 1e-5 * most
     here = float(curve.pressure(inside))
-    slope = min((here - float(curve.pressure(max(inside - step, peak)))) / max(inside - max(inside - step, peak), 1e-12), -1e-6 * top / most)
+    slope = min(
+        (here - float(curve.pressure(max(inside - step, peak)))) / max(inside - max(inside - step, peak), 1e-12),
+        -1e-6 * top / most,
+    )
     return here + slope * (q - inside), slope, False
 
 
 def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_m3s: float = 1e-9) -> Solved:
-    """Flows and pressures from given flows on. Never raises for want of convergence: the best state is given with its residual.
+    """Flows and pressures from given flows on. Never raises for want of convergence: the best state is given with its
+    residual.
 
-    Where junctions with air that turns round keep it from settling, they are smoothed widely first and then less and less.
+    Where junctions with air that turns round keep it from settling, they are smoothed widely first and then less and
+    less.
     """
     found = _newton_from(net, start_m3s, tolerance_pa, tolerance_m3s, TURNING)
     if found.converged or net.tees is None or not len(net.tees.leg):
@@ -209,6 +256,7 @@ def solve(net: Network, start_m3s: Array, tolerance_pa: float = 1e-6, tolerance_
 def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_m3s: float, turning: float) -> Solved:
     """Newton's method, the step halved until the merit falls."""
     from scipy.sparse import csr_matrix
+
     m = len(net.start)
     fixed = np.zeros(net.nodes, bool)
     p = np.zeros(net.nodes)
@@ -222,7 +270,8 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         rows.append(np.flatnonzero(inside))
         cols.append(number[node][inside])
         data.append(np.full(int(inside.sum()), sign))
-    # A dP gives the fall of pressure from start to end; its transpose gathers flows at nodes (out of the start, into the end).
+    # A dP gives the fall of pressure from start to end; its transpose gathers flows at nodes (out of the start, into
+    # the end).
     a = csr_matrix((np.concatenate(data), (np.concatenate(rows), np.concatenate(cols))), shape=(m, free))
     q = np.asarray(start_m3s, float).copy()
 
@@ -242,10 +291,18 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
             pa, own, whole = _tee_terms(net, q, turning)
             np.add.at(h, net.tees.leg, pa)
             np.add.at(d, net.tees.leg, own)
-        return h - (p[net.start] - p[net.end]), a.T @ q + taken, d if coupled is not None else np.maximum(d, LEAST_SLOPE), whole, tuple(stalled)
+        return (
+            h - (p[net.start] - p[net.end]),
+            a.T @ q + taken,
+            d if coupled is not None else np.maximum(d, LEAST_SLOPE),
+            whole,
+            tuple(stalled),
+        )
+
     r1, r2, d, cross, stalled = residuals(q, p)
     # Pressures that fit the flows at the start best: one linear step of the pressures alone.
-    # Rings start at rest, in ducts whose flow nobody knows: the first steps then leave junctions alone, which is cheaper and carries past air
+    # Rings start at rest, in ducts whose flow nobody knows: the first steps then leave junctions alone, which is
+    # cheaper and carries past air
     # that turns round.
     best, plain = None, PLAIN_STEPS if (q[net.length_m > 0] == 0).any() else 0
     scale = max((abs(float(c.pressure(c.stall_m3s))) for c in net.fans.values()), default=1.0)
@@ -261,8 +318,12 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         try:
             alone = coupled is not None and plain > 0
             plain -= alone
-            dq, dp = _by_nodes(a, np.maximum(d, LEAST_SLOPE), r1, r2) if alone or coupled is None else coupled.step(d, cross, r1, r2)
-        except RuntimeError:                                 # a singular step: the best state so far is given
+            dq, dp = (
+                _by_nodes(a, np.maximum(d, LEAST_SLOPE), r1, r2)
+                if alone or coupled is None
+                else coupled.step(d, cross, r1, r2)
+            )
+        except RuntimeError:  # a singular step: the best state so far is given
             break
         if not (np.isfinite(dq).all() and np.isfinite(dp).all()):
             break
@@ -283,13 +344,19 @@ def _by_nodes(a, d: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
     """One step where no arc hangs on another: by the nodes alone (a Laplacian)."""
     from scipy.sparse import diags
     from scipy.sparse.linalg import splu
+
     weighted = diags(1 / d) @ a
-    dp = splu((a.T @ weighted).tocsc(), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}).solve(weighted.T @ r1 - r2)
+    dp = splu((a.T @ weighted).tocsc(), permc_spec="MMD_AT_PLUS_A", options={"SymmetricMode": True}).solve(
+        weighted.T @ r1 - r2
+    )
     return (a @ dp - r1) / d, dp
 
 
 class _Coupled:
-    """Flows and pressures of one network together. Which places are filled, and the best order of columns, are found once; steps fill in slopes."""
+    """Flows and pressures of one network together.
+
+    Which places are filled, and the best order of columns, are found once; steps fill in slopes.
+    """
 
     def __init__(self, a, legs: NDArray[np.intp], wholes: NDArray[np.intp]) -> None:
         coo, (m, nodes) = a.tocoo(), a.shape
@@ -308,24 +375,42 @@ class _Coupled:
         self._starts = np.searchsorted(places // self._size, np.arange(self._size + 1))
 
     def step(self, d: Array, values: Array, r1: Array, r2: Array) -> tuple[Array, Array]:
-        """By slopes of arcs by their own flow, and of legs by that of the whole. Raises RuntimeError where it is singular."""
+        """By slopes of arcs by their own flow, and of legs by that of the whole.
+
+        Raises RuntimeError where it is singular.
+        """
         from scipy.sparse import csc_matrix
         from scipy.sparse.linalg import splu
+
         data = np.bincount(self._into, np.concatenate([d, values, self._steady]), len(self._indices))
-        found = splu(csc_matrix((data, self._indices, self._starts), shape=(self._size, self._size)), permc_spec=self._spec)
+        found = splu(
+            csc_matrix((data, self._indices, self._starts), shape=(self._size, self._size)), permc_spec=self._spec
+        )
         x = np.empty(self._size)
         x[self._order] = found.solve(np.concatenate([-r1, -r2]))
         if self._spec != "NATURAL":
             self._spec, self._order = "NATURAL", np.argsort(found.perm_c)
             self._place()
-        return x[:self._m], x[self._m:]
+        return x[: self._m], x[self._m :]
 
 
 def arcs(rows: Sequence[dict], **shared) -> Network:
     """A network from arcs as dicts, what is left out at nothing: for tests and small systems."""
-    usual = {"length_m": 0.0, "area_m2": 1.0, "hydraulic_m": 1.0, "roughness_m": 0.09e-3, "compression": 0.0, "k": 0.0, "power_pa": 0.0, "power_m3s": 1.0, "exponent": 2.0}
+    usual = {
+        "length_m": 0.0,
+        "area_m2": 1.0,
+        "hydraulic_m": 1.0,
+        "roughness_m": 0.09e-3,
+        "compression": 0.0,
+        "k": 0.0,
+        "power_pa": 0.0,
+        "power_m3s": 1.0,
+        "exponent": 2.0,
+    }
     columns = {name: np.array([float(r.get(name, value)) for r in rows]) for name, value in usual.items()}
     for i, r in enumerate(rows):
         if "d" in r:
             columns["area_m2"][i], columns["hydraulic_m"][i] = np.pi * r["d"] ** 2 / 4, r["d"]
-    return Network(start=np.array([r["start"] for r in rows]), end=np.array([r["end"] for r in rows]), **columns, **shared)
+    return Network(
+        start=np.array([r["start"] for r in rows]), end=np.array([r["end"] for r in rows]), **columns, **shared
+    )

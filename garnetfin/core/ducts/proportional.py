@@ -1,4 +1,5 @@
-"""Proportional balancing: dampers set one after the other so that every terminal of a group gets the same share of its design flow.
+"""Proportional balancing: dampers set one after the other so that every terminal of a group gets the same share of its
+design flow.
 
 The work on site is simulated: what is set early drifts as others are set, and the fan is turned last.
 """
@@ -12,15 +13,17 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 
 Array = NDArray[np.float64]
-SETTLED = 1e-4                        # of a ratio
+SETTLED = 1e-4  # of a ratio
 MOST_TRIES = 30
 LEAST_K, MOST_K = 1e-3, 1e5
-SAME = 0.002                          # ratios this near need no setting
+SAME = 0.002  # ratios this near need no setting
 
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """One step: the damper, its place in the order, ratios of flow to design first, wanted, when set; k beyond open. reference: it stays open."""
+    """One step: the damper, its place in the order, ratios of flow to design first, wanted, when set; k beyond open.
+    reference: it stays open.
+    """
 
     damper: int
     order: int
@@ -32,11 +35,20 @@ class Setting:
     pass_: int = 1
 
 
-def proportional(ratios: Callable[[Array], Array], count: int, groups: Sequence[Sequence[int]], open_first: Array | None = None,
-                 check: Callable[[float], None] = lambda share: None, most_passes: int = 1, hints: Array | None = None) -> tuple[list[Setting], Array]:
-    """(steps in order, k of every damper). ratios(k) gives flow over design (count,) with dampers at k beyond open (count,).
+def proportional(
+    ratios: Callable[[Array], Array],
+    count: int,
+    groups: Sequence[Sequence[int]],
+    open_first: Array | None = None,
+    check: Callable[[float], None] = lambda share: None,
+    most_passes: int = 1,
+    hints: Array | None = None,
+) -> tuple[list[Setting], Array]:
+    """(steps in order, k of every damper). ratios(k) gives flow over design (count,) with dampers at k beyond open
+    (count,).
 
-    groups: dampers that are set against each other, in the order of work: terminals of a branch first, then branches among each other.
+    groups: dampers that are set against each other, in the order of work: terminals of a branch first, then branches
+    among each other.
     hints: k that is expected of every damper, where the search begins.
     `check` is told how far the work is and may raise. Raises InputError for a damper that is in no or two groups.
     """
@@ -50,23 +62,40 @@ def proportional(ratios: Callable[[Array], Array], count: int, groups: Sequence[
             ranked = sorted(group, key=lambda i: now[i])
             reference = next((i for i in ranked if k[i] == 0), ranked[0])
             order += 1
-            steps.append(Setting(reference, order, float(first[reference]), float(now[reference]), float(now[reference]), 0.0, True, pass_))
+            steps.append(
+                Setting(
+                    reference,
+                    order,
+                    float(first[reference]),
+                    float(now[reference]),
+                    float(now[reference]),
+                    0.0,
+                    True,
+                    pass_,
+                )
+            )
             for i in (x for x in ranked if x != reference):
                 check(done / (count * most_passes))
                 done += 1
                 order += 1
                 k[i], at = _close(ratios, k, i, reference, 0.0 if hints is None else float(hints[i]))
-                steps.append(Setting(i, order, float(first[i]), float(at[reference]), float(at[i]), float(k[i]), False, pass_))
+                steps.append(
+                    Setting(i, order, float(first[i]), float(at[reference]), float(at[i]), float(k[i]), False, pass_)
+                )
     return steps, k
 
 
 def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int, hint: float) -> tuple[float, Array]:
-    """k of damper i at which it gets the reference's ratio, and all ratios then; 0 where it gets less even when open."""
+    """k of damper i at which it gets the reference's ratio, and all ratios then; 0 where it gets less even when
+    open.
+    """
+
     def off(value: float) -> tuple[float, Array]:
         trial = k.copy()
         trial[i] = value
         at = ratios(trial)
         return float(at[i] - at[reference]), at
+
     start = k[i]
     here, at = off(start)
     if abs(here) < SAME:
@@ -81,7 +110,9 @@ def _close(ratios: Callable[[Array], Array], k: Array, i: int, reference: int, h
     # On the logarithm of k the ratio falls smoothly; regula falsi between a bracket that is widened.
     low, high = np.log(LEAST_K), np.log(MOST_K)
     f_low, f_high = off(LEAST_K)[0], -1.0
-    guess = np.log(max(start, 0.0) + max(1.0, 5.0 * ((at[i] / max(at[reference], 1e-9)) ** 2 - 1)) * (1 if here > 0 else 0.5))
+    guess = np.log(
+        max(start, 0.0) + max(1.0, 5.0 * ((at[i] / max(at[reference], 1e-9)) ** 2 - 1)) * (1 if here > 0 else 0.5)
+    )
     for tries in range(MOST_TRIES):
         value, at = off(float(np.exp(guess)))
         if abs(value) < SETTLED:

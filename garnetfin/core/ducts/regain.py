@@ -10,7 +10,7 @@ from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits,
 from garnetfin.core.ducts.tree import Tree
 
 Array = NDArray[np.float64]
-SLOWEST_M_S = 3.0                    # below it there is nothing to regain
+SLOWEST_M_S = 3.0  # below it there is nothing to regain
 
 
 def straight_k(v1: Array, v2: Array) -> Array:
@@ -34,11 +34,14 @@ class _Place:
 def by_regain(tree: Tree, ducts: Ducts, through: NDArray[np.intp], first_velocity_m_s: float) -> Sized:
     """Sizes from the root outward.
 
-    through  for every segment the straight continuation of its parent (itself: it is one), -1 where it branches off or begins
-    The first section takes the velocity given; branches begin by the limits. A section whose air is too slow, or too long for any size to
+    through  for every segment the straight continuation of its parent (itself: it is one), -1 where it branches off
+    or begins
+    The first section takes the velocity given; branches begin by the limits. A section whose air is too slow, or too
+    long for any size to
     regain its loss, and all after it on that way, follow the limits. No section is larger than the one before it.
     """
-    frame = by_limits(tree, ducts)                            # where regain does not hold, and the ladders with their limits
+    # where regain does not hold, and the ladders with their limits
+    frame = by_limits(tree, ducts)
     count = len(ducts.flow_m3s)
     place: list[_Place | None] = [None] * count
     for members, batch in batches(ducts):
@@ -60,8 +63,11 @@ def by_regain(tree: Tree, ducts: Ducts, through: NDArray[np.intp], first_velocit
                 word = "first velocity"
             else:
                 v1 = float(ducts.flow_m3s[parent]) / area[parent]
-                pick = _pick(mine, v1, float(ducts.length_m[i]), area[parent], ducts.density) if (
-                    through[i] == i and v1 >= SLOWEST_M_S and by[parent] in ("regain", "first velocity", "pinned")) else -1
+                pick = (
+                    _pick(mine, v1, float(ducts.length_m[i]), area[parent], ducts.density)
+                    if (through[i] == i and v1 >= SLOWEST_M_S and by[parent] in ("regain", "first velocity", "pinned"))
+                    else -1
+                )
                 word = "regain"
                 if pick < 0:
                     # The limits decide, but no larger than the section before.
@@ -70,8 +76,13 @@ def by_regain(tree: Tree, ducts: Ducts, through: NDArray[np.intp], first_velocit
             sections[i], by[i] = series.sections[pick], word
             area[i] = series.area_m2[pick]
             old = ladders[i]
-            ladders[i] = mine.batch.ladder(mine.row, pick, tuple(n for n in ("friction", "velocity", "height", "aspect") if mine.batch.broken[n][mine.row, pick])
-                                           if word == "limits" else tuple(n for n in ("height",) if mine.batch.broken[n][mine.row, pick]))
+            ladders[i] = mine.batch.ladder(
+                mine.row,
+                pick,
+                tuple(n for n in ("friction", "velocity", "height", "aspect") if mine.batch.broken[n][mine.row, pick])
+                if word == "limits"
+                else tuple(n for n in ("height",) if mine.batch.broken[n][mine.row, pick]),
+            )
             del old
     return Sized(tuple(ladders), tuple(sections), tuple(by))
 
@@ -80,22 +91,44 @@ def _pick(mine: _Place, v1: float, length_m: float, most_area_m2: float, density
     """The smallest size whose regain covers its loss within the other limits; -1 for none."""
     b, r = mine.batch, mine.row
     v2 = b.velocity_m_s[r]
-    ok = (left_over(v1, v2, b.friction_pa_m[r], length_m, density) >= 0) & ~b.broken["height"][r] & ~b.broken["aspect"][r]
+    ok = (
+        (left_over(v1, v2, b.friction_pa_m[r], length_m, density) >= 0)
+        & ~b.broken["height"][r]
+        & ~b.broken["aspect"][r]
+    )
     ok &= (b.series.area_m2 <= most_area_m2 * (1 + 1e-9)) & ~b.broken["velocity"][r]
     if not ok.any():
         return -1
     return int(np.where(ok, b.series.area_m2 + 1e-6 * b.series.mass_kg_m, np.inf).argmin())
 
 
-def exact_diameter(flow_m3s: float, v1: float, length_m: float, density: float, viscosity: float,
-                   roughness_m: float = ROUGHNESS_M["galvanised"], steps: int = 60) -> float:
-    """Round diameter [m] at which regain just covers the loss, by bisection between the velocity before and a third of it; NaN for none."""
+def exact_diameter(
+    flow_m3s: float,
+    v1: float,
+    length_m: float,
+    density: float,
+    viscosity: float,
+    roughness_m: float = ROUGHNESS_M["galvanised"],
+    steps: int = 60,
+) -> float:
+    """Round diameter [m] at which regain just covers the loss, by bisection between the velocity before and a third of
+    it; NaN for none.
+    """
     low, high = (np.sqrt(4 * flow_m3s / np.pi / v) for v in (v1, v1 / 3))
 
     def f(d: float) -> float:
         a = np.pi * d**2 / 4
         v2 = flow_m3s / a
-        return float(left_over(np.array(v1), np.array(v2), gradient(flow_m3s, a, d, roughness_m, density, viscosity), np.array(length_m), density))
+        return float(
+            left_over(
+                np.array(v1),
+                np.array(v2),
+                gradient(flow_m3s, a, d, roughness_m, density, viscosity),
+                np.array(length_m),
+                density,
+            )
+        )
+
     if f(low) > 0 or f(high) < 0:
         return float("nan")
     for _ in range(steps):

@@ -7,16 +7,16 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-ROUND_MM = (63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630, 800, 1000, 1250)      # EN 1506
+ROUND_MM = (63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630, 800, 1000, 1250)  # EN 1506
 ROUND_EXTRA_MM = (112, 140, 150, 180, 224, 280, 300, 355, 450, 560, 710, 900, 1120)
-SIDE_MM = (100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1200, 1400, 1600, 1800, 2000)   # after EN 1505
+SIDE_MM = (100, 150, 200, 250, 300, 400, 500, 600, 800, 1000, 1200, 1400, 1600, 1800, 2000)  # after EN 1505
 STEEL_KG_M3 = 7850.0
-OVAL_HEIGHT_MM = (100, 125, 150, 200, 250, 300, 350, 400, 450, 500)            # own list, spiral ducts pressed flat
+OVAL_HEIGHT_MM = (100, 125, 150, 200, 250, 300, 350, 400, 450, 500)  # own list, spiral ducts pressed flat
 # Inch series [in]: round by 1, 2 and 4, sides by 2 and 4.
 ROUND_IN = (*range(3, 11), *range(12, 37, 2), *range(40, 61, 4))
 SIDE_IN = (*range(4, 37, 2), *range(40, 97, 4))
 INCH_M = 0.0254
-SEAMS = 1.15                       # seams, flanges and waste; project default
+SEAMS = 1.15  # seams, flanges and waste; project default
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,8 +86,11 @@ def thicker_sheet_m(shape: str, greatest_m: float) -> float:
 
 def _steps(shape: str, greatest_m: float) -> tuple[float, float]:
     """(thickness, next one) [mm]."""
-    limits, thick = (((0.200, 0.315, 0.800, 1.250), (0.5, 0.6, 0.7, 0.9, 1.2, 1.5)) if shape != "rectangular"
-                     else ((0.500, 1.000, 2.000), (0.7, 0.9, 1.1, 1.2, 1.5)))
+    limits, thick = (
+        ((0.200, 0.315, 0.800, 1.250), (0.5, 0.6, 0.7, 0.9, 1.2, 1.5))
+        if shape != "rectangular"
+        else ((0.500, 1.000, 2.000), (0.7, 0.9, 1.1, 1.2, 1.5))
+    )
     at = next((i for i, limit in enumerate(limits) if greatest_m <= limit + 1e-9), len(limits))
     return thick[at], thick[at + 1]
 
@@ -120,47 +123,85 @@ class Series:
 def _series(sections: tuple[Section, ...]) -> Series:
     def column(name: str) -> NDArray:
         return np.array([getattr(s, name) for s in sections])
-    return Series(sections, column("area_m2"), column("hydraulic_m"), column("height_m"), column("aspect"),
-                  column("mass_kg_m"))
+
+    return Series(
+        sections, column("area_m2"), column("hydraulic_m"), column("height_m"), column("aspect"), column("mass_kg_m")
+    )
 
 
 @lru_cache(maxsize=32)
 def round_series(least_mm: int = 100, extra: bool = False, greatest_mm: int = 1250) -> Series:
     sizes = sorted(ROUND_MM + (ROUND_EXTRA_MM if extra else ()))
-    return _series(tuple(Section("round", d / 1000, d / 1000) for d in sizes if least_mm <= d <= greatest_mm) or (Section("round", least_mm / 1000, least_mm / 1000),))
+    return _series(
+        tuple(Section("round", d / 1000, d / 1000) for d in sizes if least_mm <= d <= greatest_mm)
+        or (Section("round", least_mm / 1000, least_mm / 1000),)
+    )
 
 
 @lru_cache(maxsize=32)
-def rectangular_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0, least_mm: int = 100) -> Series:
+def rectangular_series(
+    step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0, least_mm: int = 100
+) -> Series:
     """Upright side from the standard series, width in steps of the site, never narrower than high."""
     heights = [h for h in SIDE_MM if least_mm <= h <= greatest_mm] or [100]
-    return _series(tuple(Section("rectangular", w / 1000, h / 1000) for h in heights
-                         for w in range(h, greatest_mm + 1, step_mm) if w / h <= hard_aspect))
+    return _series(
+        tuple(
+            Section("rectangular", w / 1000, h / 1000)
+            for h in heights
+            for w in range(h, greatest_mm + 1, step_mm)
+            if w / h <= hard_aspect
+        )
+    )
 
 
 @lru_cache(maxsize=32)
 def inch_series(shape: str, least_m: float = 0.1, greatest_m: float = 1.25, hard_aspect: float = 8.0) -> Series:
     """Round, rectangular or oval sizes in inches."""
     if shape == "round":
-        return _series(tuple(Section("round", d * INCH_M, d * INCH_M) for d in ROUND_IN if least_m * 0.98 <= d * INCH_M <= greatest_m * 1.02))
+        return _series(
+            tuple(
+                Section("round", d * INCH_M, d * INCH_M)
+                for d in ROUND_IN
+                if least_m * 0.98 <= d * INCH_M <= greatest_m * 1.02
+            )
+        )
     sides = [s for s in SIDE_IN if least_m * 0.98 <= s * INCH_M <= greatest_m * 1.02] or [4]
-    return _series(tuple(Section(shape, w * INCH_M, h * INCH_M) for h in sides for w in sides
-                         if h <= w <= h * hard_aspect and not (shape == "oval" and (w == h or h > 20))))
+    return _series(
+        tuple(
+            Section(shape, w * INCH_M, h * INCH_M)
+            for h in sides
+            for w in sides
+            if h <= w <= h * hard_aspect and not (shape == "oval" and (w == h or h > 20))
+        )
+    )
 
 
 @lru_cache(maxsize=32)
 def oval_series(step_mm: int = 50, greatest_mm: int = 1200, hard_aspect: float = 8.0, least_mm: int = 100) -> Series:
     """Heights of the own list, width in steps, always wider than high."""
-    return _series(tuple(Section("oval", w / 1000, h / 1000) for h in OVAL_HEIGHT_MM if h >= least_mm
-                         for w in range(h + step_mm, greatest_mm + 1, step_mm) if w / h <= hard_aspect))
+    return _series(
+        tuple(
+            Section("oval", w / 1000, h / 1000)
+            for h in OVAL_HEIGHT_MM
+            if h >= least_mm
+            for w in range(h + step_mm, greatest_mm + 1, step_mm)
+            if w / h <= hard_aspect
+        )
+    )
 
 
 @lru_cache(maxsize=64)
 def held(series: Series, width_m: float | None, height_m: float | None) -> Series:
-    """Candidates with one side held or both; where the series has no such side, the other one in its steps. A height held of widths that
+    """Candidates with one side held or both; where the series has no such side, the other one in its steps. A height
+    held of widths that
     are all less stays out of reach: the series stays as it is.
     """
-    kept = tuple(s for s in series.sections if (width_m is None or abs(s.width_m - width_m) < 1e-9) and (height_m is None or abs(s.height_m - height_m) < 1e-9))
+    kept = tuple(
+        s
+        for s in series.sections
+        if (width_m is None or abs(s.width_m - width_m) < 1e-9)
+        and (height_m is None or abs(s.height_m - height_m) < 1e-9)
+    )
     if not kept:
         shape = series.sections[0].shape
         if shape == "round":
@@ -170,5 +211,13 @@ def held(series: Series, width_m: float | None, height_m: float | None) -> Serie
             return _series((Section(shape, width_m, height_m),))
         widths = [width_m] if width_m is not None else sorted({s.width_m for s in series.sections})
         heights = [height_m] if height_m is not None else sorted({s.height_m for s in series.sections})
-        kept = tuple(Section(shape, w, h) for h in heights for w in widths if h <= w <= 8 * h and not (shape == "oval" and w == h)) or series.sections
+        kept = (
+            tuple(
+                Section(shape, w, h)
+                for h in heights
+                for w in widths
+                if h <= w <= 8 * h and not (shape == "oval" and w == h)
+            )
+            or series.sections
+        )
     return _series(kept)

@@ -1,4 +1,6 @@
-"""Sizing by limits: of standard sizes the one of least metal that keeps friction, velocity, height and aspect; whole trees at once."""
+"""Sizing by limits: of standard sizes the one of least metal that keeps friction, velocity, height and aspect; whole
+trees at once.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -59,13 +61,31 @@ class Batch:
 
     def ladder(self, row: int, chosen: int, relaxed: tuple[str, ...]) -> Ladder:
         b = self.broken
-        return Ladder(self.series, self.velocity_m_s[row], self.friction_pa_m[row], b["friction"][row], b["velocity"][row], b["height"][row],
-                      b["aspect"][row], chosen, relaxed)
+        return Ladder(
+            self.series,
+            self.velocity_m_s[row],
+            self.friction_pa_m[row],
+            b["friction"][row],
+            b["velocity"][row],
+            b["height"][row],
+            b["aspect"][row],
+            chosen,
+            relaxed,
+        )
 
 
-def candidates(series: Series, flow_m3s: Array, limits: Sequence[Limits], density: float, viscosity: float,
-               roughness_m: Array | float = ROUGHNESS_M["galvanised"], compression: Array | float = 0.0) -> Batch:
-    """All candidates of segments (n,) with their limits; roughness [m] and compression of flexible ducts [%] alike or one a segment."""
+def candidates(
+    series: Series,
+    flow_m3s: Array,
+    limits: Sequence[Limits],
+    density: float,
+    viscosity: float,
+    roughness_m: Array | float = ROUGHNESS_M["galvanised"],
+    compression: Array | float = 0.0,
+) -> Batch:
+    """All candidates of segments (n,) with their limits; roughness [m] and compression of flexible ducts [%] alike or
+    one a segment.
+    """
     flow = np.asarray(flow_m3s, float)[:, None]
     velocity = flow / series.area_m2
     rough, pressed = (x if np.isscalar(x) else np.asarray(x, float)[:, None] for x in (roughness_m, compression))
@@ -73,17 +93,29 @@ def candidates(series: Series, flow_m3s: Array, limits: Sequence[Limits], densit
 
     def column(name: str) -> Array:
         return np.array([getattr(w, name) for w in limits])[:, None]
+
     shape = velocity.shape
-    return Batch(series, velocity, friction, {
-        "friction": friction > column("friction_pa_m") * (1 + 1e-9), "aspect": np.broadcast_to(series.aspect > column("aspect") + 1e-9, shape),
-        "velocity": velocity > column("velocity_m_s") * (1 + 1e-9), "height": np.broadcast_to(series.height_m > column("height_m") + 1e-9, shape)})
+    return Batch(
+        series,
+        velocity,
+        friction,
+        {
+            "friction": friction > column("friction_pa_m") * (1 + 1e-9),
+            "aspect": np.broadcast_to(series.aspect > column("aspect") + 1e-9, shape),
+            "velocity": velocity > column("velocity_m_s") * (1 + 1e-9),
+            "height": np.broadcast_to(series.height_m > column("height_m") + 1e-9, shape),
+        },
+    )
 
 
-def choose(batch: Batch, least_area_m2: Array, rows: NDArray[np.intp] | None = None,
-           most_area_m2: Array | None = None) -> tuple[NDArray[np.intp], list[tuple[str, ...]]]:
-    """(size, limits it had to give up) of rows: the lightest that keeps all limits and is not below an area (nor above another).
+def choose(
+    batch: Batch, least_area_m2: Array, rows: NDArray[np.intp] | None = None, most_area_m2: Array | None = None
+) -> tuple[NDArray[np.intp], list[tuple[str, ...]]]:
+    """(size, limits it had to give up) of rows: the lightest that keeps all limits and is not below an area (nor above
+    another).
 
-    Once friction is given up, the size that comes closest to it is wanted, not the lightest; once height is, the lowest.
+    Once friction is given up, the size that comes closest to it is wanted, not the lightest; once height is, the
+    lowest.
     """
     series = batch.series
     rows = np.arange(len(batch.velocity_m_s)) if rows is None else rows
@@ -103,7 +135,7 @@ def choose(batch: Batch, least_area_m2: Array, rows: NDArray[np.intp] | None = N
             rank = mass if not given_up else friction[waiting] if given_up < len(GIVEN_UP) else series.height_m
             rank = np.where(fits, np.round(rank, 9) if given_up else rank, np.inf)
             best = rank.min(axis=1, keepdims=True)
-            tied = np.where(rank <= best, friction[waiting], np.inf)      # of equals the one of least friction
+            tied = np.where(rank <= best, friction[waiting], np.inf)  # of equals the one of least friction
             chosen[waiting[some]] = tied.argmin(axis=1)[some]
             stage[waiting[some]] = given_up
             waiting = waiting[~some]
@@ -113,9 +145,18 @@ def choose(batch: Batch, least_area_m2: Array, rows: NDArray[np.intp] | None = N
     return chosen, relaxed
 
 
-def size_ladder(series: Series, flow_m3s: float, limits: Limits, density: float, viscosity: float,
-                roughness_m: float = ROUGHNESS_M["galvanised"], least_area_m2: float = 0.0) -> Ladder:
-    """All candidates for one flow, and the choice among them; a duct is never smaller than one it feeds (least_area_m2)."""
+def size_ladder(
+    series: Series,
+    flow_m3s: float,
+    limits: Limits,
+    density: float,
+    viscosity: float,
+    roughness_m: float = ROUGHNESS_M["galvanised"],
+    least_area_m2: float = 0.0,
+) -> Ladder:
+    """All candidates for one flow, and the choice among them; a duct is never smaller than one it feeds
+    (least_area_m2).
+    """
     batch = candidates(series, np.array([flow_m3s]), [limits], density, viscosity, roughness_m)
     chosen, relaxed = choose(batch, np.array([least_area_m2]))
     return batch.ladder(0, int(chosen[0]), relaxed[0])
@@ -123,21 +164,25 @@ def size_ladder(series: Series, flow_m3s: float, limits: Limits, density: float,
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Ducts:
-    """Segments to be sized: flows [m3/s], lengths [m], the series each takes its size from, limits, pinned sections (None: by rule)."""
+    """Segments to be sized: flows [m3/s], lengths [m], the series each takes its size from, limits, pinned sections
+    (None: by rule).
+    """
 
     flow_m3s: Array
     length_m: Array
-    series: tuple[Series, ...]                   # one a segment; segments of one series are sized together
+    series: tuple[Series, ...]  # one a segment; segments of one series are sized together
     limits: tuple[Limits, ...]
     pinned: tuple[Section | None, ...]
     density: float
     viscosity: float
     roughness_m: Array | float = ROUGHNESS_M["galvanised"]
-    compression: Array | float = 0.0             # of flexible ducts [%]
+    compression: Array | float = 0.0  # of flexible ducts [%]
 
     def friction(self, area_m2: Array, hydraulic_m: Array) -> Array:
         """Pa/m of all segments at given sections (n,)."""
-        return duct_gradient(self.flow_m3s, area_m2, hydraulic_m, self.roughness_m, self.compression, self.density, self.viscosity)
+        return duct_gradient(
+            self.flow_m3s, area_m2, hydraulic_m, self.roughness_m, self.compression, self.density, self.viscosity
+        )
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -147,7 +192,7 @@ class Sized:
     ladders: tuple[Ladder, ...]
     sections: tuple[Section, ...]
     by: tuple[str, ...]
-    friction: tuple[float, ...] = ()             # limit that was kept [Pa/m]
+    friction: tuple[float, ...] = ()  # limit that was kept [Pa/m]
 
     @property
     def area_m2(self) -> Array:
@@ -159,10 +204,25 @@ def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:
     groups: dict[int, list[int]] = {}
     for i, s in enumerate(ducts.series):
         groups.setdefault(id(s), []).append(i)
+
     def rows(x: Array | float, g: list[int]) -> Array | float:
         return x if np.isscalar(x) else x[g]
-    return [(np.array(g), candidates(ducts.series[g[0]], ducts.flow_m3s[g], [ducts.limits[i] for i in g], ducts.density, ducts.viscosity,
-                                     rows(ducts.roughness_m, g), rows(ducts.compression, g))) for g in groups.values()]
+
+    return [
+        (
+            np.array(g),
+            candidates(
+                ducts.series[g[0]],
+                ducts.flow_m3s[g],
+                [ducts.limits[i] for i in g],
+                ducts.density,
+                ducts.viscosity,
+                rows(ducts.roughness_m, g),
+                rows(ducts.compression, g),
+            ),
+        )
+        for g in groups.values()
+    ]
 
 
 def by_limits(tree: Tree, ducts: Ducts) -> Sized:
@@ -177,6 +237,7 @@ def by_limits(tree: Tree, ducts: Ducts) -> Sized:
         area[members] = batch.series.area_m2[chosen[members]]
         for i, names in zip(members.tolist(), gave_up):
             relaxed[i] = names
+
     for g, (members, batch) in enumerate(groups):
         row_of[members], group_of[members] = np.arange(len(members)), g
         take(members, batch)

@@ -25,12 +25,16 @@ def glass_resistance(u_value_w_m2k: ArrayLike) -> NDArray[np.float64]:
     """From the inside face to outdoor air [m2K/W], the outer film included; needs 0 < U <= 7."""
     u = np.asarray(u_value_w_m2k, float)
     if not np.all((u > 0) & (u <= 7)):
-        raise InputError("A window needs a U-value above 0 and at most 7 W/m2K",
-                         remedy="Give the U-value of the whole window, frame included")
+        raise InputError(
+            "A window needs a U-value above 0 and at most 7 W/m2K",
+            remedy="Give the U-value of the whole window, frame included",
+        )
     return 1 / u - 1 / INNER_FILM
 
 
-def window_u_value(glass_u: float, frame_u: float, frame_share: float, edge_w_mk: float, edge_m: float, area_m2: float) -> float:
+def window_u_value(
+    glass_u: float, frame_u: float, frame_share: float, edge_w_mk: float, edge_m: float, area_m2: float
+) -> float:
     """U-value of a window from glass, frame and the spacer along the glass edge [W/m2K]. Source: ISO 10077-1."""
     if not (0 <= frame_share < 1 and area_m2 > 0 and edge_m >= 0):
         raise InputError("A window needs an area above 0 and a share of frame below 1")

@@ -12,8 +12,9 @@ SOIL_CONDUCTIVITY = 2.0
 SOIL = Layer(0.5, SOIL_CONDUCTIVITY, 2000.0, 1000.0)
 
 
-def slab_u_value(area_m2: float, perimeter_m: float, floor_resistance_m2k_w: float,
-                 wall_thickness_m: float = 0.38) -> float:
+def slab_u_value(
+    area_m2: float, perimeter_m: float, floor_resistance_m2k_w: float, wall_thickness_m: float = 0.38
+) -> float:
     """U-value [W/m2K] of a slab on ground, from inside air to the virtual ground temperature."""
     if not (area_m2 > 0 and perimeter_m > 0 and floor_resistance_m2k_w >= 0):
         raise InputError("A floor on ground needs an area and an exposed perimeter above 0")
@@ -30,10 +31,18 @@ def with_soil(layers: tuple[Layer, ...], u_value_w_m2k: float) -> tuple[Layer, .
     return (*layers, SOIL, Layer(resistance_m2k_w=rest)) if rest > 1e-6 else (*layers, SOIL)
 
 
-def basement_u_values(area_m2: float, perimeter_m: float, depth_m: float, floor_resistance_m2k_w: float,
-                      wall_resistance_m2k_w: float, wall_thickness_m: float = 0.38) -> tuple[float, float]:
+def basement_u_values(
+    area_m2: float,
+    perimeter_m: float,
+    depth_m: float,
+    floor_resistance_m2k_w: float,
+    wall_resistance_m2k_w: float,
+    wall_thickness_m: float = 0.38,
+) -> tuple[float, float]:
     """(floor, wall) U-values [W/m2K] of a heated basement `depth_m` below the ground (ISO 13370)."""
-    if not (depth_m > 0 and area_m2 > 0 and perimeter_m > 0 and floor_resistance_m2k_w >= 0 and wall_resistance_m2k_w >= 0):
+    if not (
+        depth_m > 0 and area_m2 > 0 and perimeter_m > 0 and floor_resistance_m2k_w >= 0 and wall_resistance_m2k_w >= 0
+    ):
         raise InputError("A basement needs a depth, an area and a perimeter above 0")
     b = area_m2 / (perimeter_m / 2)
     dt = wall_thickness_m + SOIL_CONDUCTIVITY * (0.17 + floor_resistance_m2k_w + 0.04)

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 
 FOLDS = 2
-HARMONICS = 13 + 24 * FOLDS          # 0..60
-DAILY = 13                           # harmonics of 24 hour means, 0..12
+HARMONICS = 13 + 24 * FOLDS  # 0..60
+DAILY = 13  # harmonics of 24 hour means, 0..12
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,10 +30,16 @@ class Layer:
 
     def __post_init__(self) -> None:
         massless = self.resistance_m2k_w > 0
-        if not massless and not (self.thickness_m > 0 and self.conductivity_w_mk > 0 and self.density_kg_m3 > 0
-                                 and self.specific_heat_j_kgk > 0):
-            raise InputError("A layer needs thickness, conductivity, density and specific heat above 0",
-                             remedy="Give all four, or a resistance alone")
+        if not massless and not (
+            self.thickness_m > 0
+            and self.conductivity_w_mk > 0
+            and self.density_kg_m3 > 0
+            and self.specific_heat_j_kgk > 0
+        ):
+            raise InputError(
+                "A layer needs thickness, conductivity, density and specific heat above 0",
+                remedy="Give all four, or a resistance alone",
+            )
 
     @property
     def resistance(self) -> float:
@@ -46,8 +52,9 @@ def resistance(layers: tuple[Layer, ...]) -> float:
     return sum(layer.resistance for layer in layers)
 
 
-def admittances(layers: tuple[Layer, ...], outer_film_w_m2k: float | None
-                ) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
+def admittances(
+    layers: tuple[Layer, ...], outer_film_w_m2k: float | None
+) -> tuple[NDArray[np.complex128], NDArray[np.complex128]]:
     """(Y_i, Y_t) [W/m2K], each (61,): the inside face's own and the transmitted response.
 
     outer_film_w_m2k    film at the far face, or None for an adiabatic back (Y_t is then 0)
@@ -82,8 +89,10 @@ def admittances(layers: tuple[Layer, ...], outer_film_w_m2k: float | None
 
 def _folding() -> tuple[NDArray, NDArray]:
     """Constant real matrices (13, 61) that fold real and imaginary parts of a transfer function."""
+
     def share(p: int) -> float:
         return float(np.sinc(p / 24) ** 2)
+
     real, imaginary = np.zeros((DAILY, HARMONICS)), np.zeros((DAILY, HARMONICS))
     for n in range(DAILY):
         total = 0.0

@@ -10,7 +10,7 @@ from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.psychro import properties as air
 
 PRESSURE_PA = 101325.0
-LEAST_SD_M = 0.01                    # of any layer, air gaps too: equivalent air layer thickness
+LEAST_SD_M = 0.01  # of any layer, air gaps too: equivalent air layer thickness
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -32,8 +32,17 @@ class Section:
         return tuple(int(i) for i in np.flatnonzero(self.excess_pa > 1.0))
 
 
-def section(layers: tuple[Layer, ...], factors: tuple[float, ...], thickness_m: tuple[float, ...], r_inside: float, r_outside: float,
-            inside_c: float, inside_humidity: float, outside_c: float, outside_humidity: float) -> Section:
+def section(
+    layers: tuple[Layer, ...],
+    factors: tuple[float, ...],
+    thickness_m: tuple[float, ...],
+    r_inside: float,
+    r_outside: float,
+    inside_c: float,
+    inside_humidity: float,
+    outside_c: float,
+    outside_humidity: float,
+) -> Section:
     """Steady temperatures and, after Glaser (ISO 13788), vapour pressures through layers inside to outside.
 
     factors: vapour resistance factor of each layer; thickness_m: as drawn, massless layers too.
@@ -53,8 +62,12 @@ def section(layers: tuple[Layer, ...], factors: tuple[float, ...], thickness_m: 
     film = max(0.02, 0.08 * depth[-1])
     ratio = 0.621945 * vapour / (PRESSURE_PA - vapour)
     dew = np.where(vapour > 1.0, air.dew_point(np.maximum(ratio, 1e-6), PRESSURE_PA), -60.0)
-    return Section(np.concatenate([[-film], depth, [depth[-1] + film]]), temperature, dew,
-                   vapour - air.saturated_vapour(temperature, PRESSURE_PA))
+    return Section(
+        np.concatenate([[-film], depth, [depth[-1] + film]]),
+        temperature,
+        dew,
+        vapour - air.saturated_vapour(temperature, PRESSURE_PA),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,6 +88,12 @@ def day_answer(layers: tuple[Layer, ...], r_inside: float, outer_film: float) ->
     y_in, y_through = admittances((Layer(resistance_m2k_w=r_inside), *layers), outer_film)
     u = float(y_in[0].real)
     lag = float(-np.angle(y_through[1]) / (2 * np.pi) * 24) % 24
-    return DayAnswer(u, float(abs(y_in[1])), float(np.angle(y_in[1]) / (2 * np.pi) * 24), float(abs(y_through[1]) / u), lag,
-                     sum(x.thickness_m * x.density_kg_m3 for x in layers),
-                     sum(x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk for x in layers) / 1000)
+    return DayAnswer(
+        u,
+        float(abs(y_in[1])),
+        float(np.angle(y_in[1]) / (2 * np.pi) * 24),
+        float(abs(y_through[1]) / u),
+        lag,
+        sum(x.thickness_m * x.density_kg_m3 for x in layers),
+        sum(x.thickness_m * x.density_kg_m3 * x.specific_heat_j_kgk for x in layers) / 1000,
+    )

@@ -7,7 +7,8 @@ from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
 
-GAP_INSIDE, GAP_OUTSIDE, GAP_OUTER = 30.0, 5.0, 10.0      # W/m2K of the air beside the device; EN 13363-1 (verify edition)
+# W/m2K of the air beside the device; EN 13363-1 (verify edition)
+GAP_INSIDE, GAP_OUTSIDE, GAP_OUTER = 30.0, 5.0, 10.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +29,10 @@ class Device:
 
 
 def with_shade(g: float, tau_e: float, rho_e: float, u_w_m2k: float, device: Device) -> tuple[float, float]:
-    """(g, solar transmittance) of glass with a closed shade [-]. Source: EN 13363-1 / ISO 52022-1, simplified method."""
+    """(g, solar transmittance) of glass with a closed shade [-].
+
+    Source: EN 13363-1 / ISO 52022-1, simplified method.
+    """
     through = tau_e * device.tau / (1 - rho_e * device.rho)
     if device.outside:
         lam = 1 / (1 / u_w_m2k + 1 / GAP_OUTSIDE + 1 / GAP_OUTER)

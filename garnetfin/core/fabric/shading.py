@@ -7,10 +7,10 @@ from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
 
-GRID = 8                             # points each way on what is lit of a window
-APART_M = 0.2                        # obstacles that nowhere come further out than this are the wall itself
+GRID = 8  # points each way on what is lit of a window
+APART_M = 0.2  # obstacles that nowhere come further out than this are the wall itself
 LOWEST, FOOT_M = np.radians(3.0), 2.0
-NEAR_M = 0.01                        # closer to the window's plane than this nothing shades it
+NEAR_M = 0.01  # closer to the window's plane than this nothing shades it
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,12 +29,18 @@ class Window:
     def __post_init__(self) -> None:
         if not (self.width_m > 0 and self.height_m > 0):
             raise InputError("A window needs width and height above 0")
-        if not min(self.reveal_m, self.overhang_m, self.overhang_gap_m, self.fin_left_m, self.fin_right_m,
-                   self.fin_gap_m) >= 0:
+        if (
+            not min(
+                self.reveal_m, self.overhang_m, self.overhang_gap_m, self.fin_left_m, self.fin_right_m, self.fin_gap_m
+            )
+            >= 0
+        ):
             raise InputError("Reveal, overhang and fins must be 0 m or more")
 
 
-def shaded_edges(elevation: NDArray, azimuth: NDArray, facing_deg: float, window: Window) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+def shaded_edges(
+    elevation: NDArray, azimuth: NDArray, facing_deg: float, window: Window
+) -> tuple[NDArray, NDArray, NDArray, NDArray]:
     """(seen, from the left, from the right, from above) of endless fins and overhang [m], shape of elevation.
 
     Angles in radians. A reveal is an overhang and two fins without a gap. Left and right as seen from outside.
@@ -47,7 +53,12 @@ def shaded_edges(elevation: NDArray, azimuth: NDArray, facing_deg: float, window
     # Seen from outside the sun moves to the left as its azimuth grows past the wall's: then the left fin shades.
     left = np.maximum(window.reveal_m * side, window.fin_left_m * side - np.where(side > 0, window.fin_gap_m, 0.0))
     right = np.maximum(-window.reveal_m * side, -window.fin_right_m * side - np.where(side < 0, window.fin_gap_m, 0.0))
-    return (seen, np.clip(left, 0, window.width_m), np.clip(right, 0, window.width_m), np.clip(above, 0, window.height_m))
+    return (
+        seen,
+        np.clip(left, 0, window.width_m),
+        np.clip(right, 0, window.width_m),
+        np.clip(above, 0, window.height_m),
+    )
 
 
 def lit_share(elevation: NDArray, azimuth: NDArray, facing_deg: float, window: Window) -> NDArray[np.float64]:
@@ -58,7 +69,8 @@ def lit_share(elevation: NDArray, azimuth: NDArray, facing_deg: float, window: W
 
 
 def in_front(polygons: NDArray, middle: NDArray, facing_deg: float) -> list[NDArray]:
-    """Obstacles (n, corners, 3) as a list of (corners, 3) in the window's own axes: right, up, away; what is behind is cut off.
+    """Obstacles (n, corners, 3) as a list of (corners, 3) in the window's own axes: right, up, away; what is behind is
+    cut off.
 
     Axes of the polygons: east, north, up [m]; `middle` is the window's middle. What stands lower than LOWEST above the
     horizon of the window's foot is left out: a sun that low carries next to nothing.
@@ -93,11 +105,13 @@ def _clip(corners: NDArray) -> NDArray:
     return np.array(kept)
 
 
-def lit_past(obstacles: list[NDArray], elevation: NDArray, azimuth: NDArray, facing_deg: float,
-             window: Window) -> NDArray[np.float64]:
+def lit_past(
+    obstacles: list[NDArray], elevation: NDArray, azimuth: NDArray, facing_deg: float, window: Window
+) -> NDArray[np.float64]:
     """lit_share with flat convex obstacles from `in_front`. Shape of elevation.
 
-    Each obstacle is cast along the sun onto the window's plane. What reveal, overhang and fins leave lit is exact; of that
+    Each obstacle is cast along the sun onto the window's plane. What reveal, overhang and fins leave lit is exact;
+    of that
     the share in shadow is counted on GRID x GRID points, so overlapping shadows count once.
     """
     if not obstacles:

@@ -12,9 +12,11 @@ from garnetfin.core.tables import FanModel
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Curve:
-    """Fans at one speed and density: one, or `fans` alike that add pressures (series) or flows (parallel, with non-return dampers).
+    """Fans at one speed and density: one, or `fans` alike that add pressures (series) or flows (parallel, with
+    non-return dampers).
 
-    Flow [m3/s] and total pressure [Pa] of all together, shaft power [W] of all. The loss between fans in series is left to the duct.
+    Flow [m3/s] and total pressure [Pa] of all together, shaft power [W] of all. The loss between fans in series is
+    left to the duct.
     """
 
     model: FanModel
@@ -59,7 +61,12 @@ class Curve:
 
     def pressure(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
         """Total pressure; NaN beyond the catalogue's ends."""
-        return _interpolators(self.model)[0](self._of_one(flow_m3s)) * self._k**2 * self._s * (self.fans if self.series else 1)
+        return (
+            _interpolators(self.model)[0](self._of_one(flow_m3s))
+            * self._k**2
+            * self._s
+            * (self.fans if self.series else 1)
+        )
 
     def static(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
         """Static pressure: total less the velocity pressure at the outlet of one fan."""
@@ -76,7 +83,9 @@ class Curve:
 
 
 def first_normal(model: FanModel) -> float:
-    """Flow right of stall at the catalogue's speed: the first point that is marked so, else the one of greatest pressure."""
+    """Flow right of stall at the catalogue's speed: the first point that is marked so, else the one of greatest
+    pressure.
+    """
     normal = np.flatnonzero(~model.stalled)
     peak = int(np.argmax(model.total_pa))
     return float(model.flow_m3s[normal[0] if model.stalled.any() and len(normal) else max(peak, 1)])
@@ -86,13 +95,19 @@ def first_normal(model: FanModel) -> float:
 def _interpolators(model: FanModel):
     """(pressure, power) over flow at the catalogue's speed; SciPy is imported here, off the start path."""
     from scipy.interpolate import PchipInterpolator
-    return (PchipInterpolator(model.flow_m3s, model.total_pa, extrapolate=False),
-            PchipInterpolator(model.flow_m3s, model.shaft_w, extrapolate=False))
+
+    return (
+        PchipInterpolator(model.flow_m3s, model.total_pa, extrapolate=False),
+        PchipInterpolator(model.flow_m3s, model.shaft_w, extrapolate=False),
+    )
 
 
-def speed_for(model: FanModel, flow_m3s: float, pressure_pa: float, density_kg_m3: float, fans: int = 1, series: bool = False) -> float | str:
+def speed_for(
+    model: FanModel, flow_m3s: float, pressure_pa: float, density_kg_m3: float, fans: int = 1, series: bool = False
+) -> float | str:
     """Speed [rpm] that gives a duty right of stall, or in words why no speed does and how far off it is."""
     from scipy.optimize import brentq
+
     each = flow_m3s if series else flow_m3s / fans
     slowest = each / model.flow_m3s[-1] * model.speed_rpm * (1 + 1e-9)
     fastest = each / first_normal(model) * model.speed_rpm * (1 - 1e-9)

@@ -6,15 +6,19 @@ from dataclasses import dataclass
 from garnetfin.core.fans.curve import Curve
 
 # Rated powers of standard motors [W].
-MOTORS_W = tuple(1000 * kw for kw in (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15,
-                                      18.5, 22, 30, 37, 45))
+MOTORS_W = tuple(
+    1000 * kw
+    for kw in (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15, 18.5, 22, 30, 37, 45)
+)
 MOTOR_RESERVE = 1.15
-SPECIFIC_CLASSES_W = (300, 500, 750, 1250, 2000, 3000, 4500)        # EN 16798-3, SFP 0..6
+SPECIFIC_CLASSES_W = (300, 500, 750, 1250, 2000, 3000, 4500)  # EN 16798-3, SFP 0..6
 
 
 @dataclass(frozen=True, slots=True)
 class Duty:
-    """flow [m3/s], total pressure [Pa], powers [W], efficiency [-] of the wheel, distance from stall [-] of the flow."""
+    """flow [m3/s], total pressure [Pa], powers [W], efficiency [-] of the wheel, distance from stall [-] of the
+    flow.
+    """
 
     flow_m3s: float
     pressure_pa: float
@@ -52,12 +56,18 @@ def specific_class(specific_w_m3s: float) -> int:
 
 
 def operating_points(curve: Curve, system_pa: Callable[[float], float], samples: int = 200) -> list[float]:
-    """Every flow [m3/s] at which the fan's pressure equals the system's, stall included, rising; more than one is a warning."""
+    """Every flow [m3/s] at which the fan's pressure equals the system's, stall included, rising; more than one is a
+    warning.
+    """
     from scipy.optimize import brentq
+
     flows = [curve.greatest_m3s * (i + 1e-6) / samples for i in range(samples)]
     off = [float(curve.pressure(q)) - system_pa(q) for q in flows]
-    return [float(brentq(lambda q: float(curve.pressure(q)) - system_pa(q), a, b, xtol=1e-10))
-            for a, b, x, y in zip(flows, flows[1:], off, off[1:]) if x * y < 0]
+    return [
+        float(brentq(lambda q: float(curve.pressure(q)) - system_pa(q), a, b, xtol=1e-10))
+        for a, b, x, y in zip(flows, flows[1:], off, off[1:])
+        if x * y < 0
+    ]
 
 
 def duty(curve: Curve, flow_m3s: float, drive_efficiency: float, motor_efficiency: float) -> Duty:
@@ -68,5 +78,15 @@ def duty(curve: Curve, flow_m3s: float, drive_efficiency: float, motor_efficienc
     motor = motor_for(shaft / curve.fans / drive_efficiency)
     specific = electric / flow_m3s
     rank = specific_class(specific)
-    return Duty(flow_m3s, pressure, shaft, electric, flow_m3s * pressure / shaft,
-                (flow_m3s - curve.stall_m3s) / flow_m3s, curve.sound_power(flow_m3s), motor, specific, rank)
+    return Duty(
+        flow_m3s,
+        pressure,
+        shaft,
+        electric,
+        flow_m3s * pressure / shaft,
+        (flow_m3s - curve.stall_m3s) / flow_m3s,
+        curve.sound_power(flow_m3s),
+        motor,
+        specific,
+        rank,
+    )

@@ -9,7 +9,7 @@ from garnetfin.core.fans.curve import Curve, speed_for
 from garnetfin.core.fans.duty import Duty, duty
 from garnetfin.core.tables import FanModel
 
-DRIVE_EFFICIENCY = {"plug-backward": 1.0, "mixed-inline": 1.0, "axial": 1.0}      # direct; belt for the rest
+DRIVE_EFFICIENCY = {"plug-backward": 1.0, "mixed-inline": 1.0, "axial": 1.0}  # direct; belt for the rest
 BELT_EFFICIENCY = 0.93
 LEAST_FROM_STALL = 0.10
 
@@ -41,9 +41,18 @@ def drive_efficiency(model: FanModel) -> float:
     return DRIVE_EFFICIENCY.get(model.kind, BELT_EFFICIENCY)
 
 
-def rank(models: Iterable[FanModel], flow_m3s: float, pressure_pa: float, density_kg_m3: float,
-         motor_efficiency: float, fans: int = 1, series: bool = False, drive: float | None = None) -> tuple[Candidate, ...]:
-    """Candidates for a duty of `fans` alike: those that can do it by rising electric power, then the others with the reason.
+def rank(
+    models: Iterable[FanModel],
+    flow_m3s: float,
+    pressure_pa: float,
+    density_kg_m3: float,
+    motor_efficiency: float,
+    fans: int = 1,
+    series: bool = False,
+    drive: float | None = None,
+) -> tuple[Candidate, ...]:
+    """Candidates for a duty of `fans` alike: those that can do it by rising electric power, then the others with the
+    reason.
 
     drive: efficiency of the drive where it is typed, else by the kind of fan.
     """
@@ -57,8 +66,15 @@ def rank(models: Iterable[FanModel], flow_m3s: float, pressure_pa: float, densit
         elif speed < m.min_rpm:
             reason = f"would turn {m.min_rpm - speed:.0f} rpm too slowly"
         else:
-            found = duty(Curve(m, speed, density_kg_m3, fans, series), flow_m3s, drive if drive is not None else drive_efficiency(m), motor_efficiency)
-            reason = f"too close to stall, {found.from_stall:.0%} of the flow" if found.from_stall < LEAST_FROM_STALL else ""
+            found = duty(
+                Curve(m, speed, density_kg_m3, fans, series),
+                flow_m3s,
+                drive if drive is not None else drive_efficiency(m),
+                motor_efficiency,
+            )
+            reason = (
+                f"too close to stall, {found.from_stall:.0%} of the flow" if found.from_stall < LEAST_FROM_STALL else ""
+            )
             if not reason:
                 able.append(Candidate(m.fan_id, m.kind, m.wheel_m, speed, m.max_rpm, found))
                 continue

@@ -85,8 +85,15 @@ def respond(surfaces: Surfaces) -> RoomResponse:
     per_flux = area * (hc + hr * star[which]) / d
     # The star's own temperature is looked at and felt beyond partitions, never balanced: plain harmonics do.
     star_flux = area * hr / (d[:, :DAILY] * k_r[which, :DAILY])
-    return RoomResponse(fold(a0 - b * star), fold(per_flux), fold(per_flux * surfaces.y_through), fold(star), star_flux,
-                        star_flux * surfaces.y_through[:, :DAILY], 1 / k_r[:, :DAILY])
+    return RoomResponse(
+        fold(a0 - b * star),
+        fold(per_flux),
+        fold(per_flux * surfaces.y_through),
+        fold(star),
+        star_flux,
+        star_flux * surfaces.y_through[:, :DAILY],
+        1 / k_r[:, :DAILY],
+    )
 
 
 def day_spectrum(hours: NDArray) -> NDArray[np.complex128]:

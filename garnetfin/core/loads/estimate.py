@@ -1,6 +1,7 @@
 """Early estimate: cooling and heating of a floor of which only area, use and climate are known.
 
-A typical middle floor, square, with four perimeter zones 5 m deep and a core, goes through the same engine as every room.
+A typical middle floor, square, with four perimeter zones 5 m deep and a core, goes through the same engine as every
+room.
 The band comes from moving one assumption at a time; nothing is read from tables of factors.
 """
 
@@ -40,8 +41,15 @@ class Shell:
 
 
 # (assumption, low, high) moved one at a time; lights in W/m2, people and equipment as factors.
-BAND = (("glass_share", 0.25, 0.60), ("g", 0.28, 0.50), ("wall_u", 0.20, 0.50), ("infiltration_1h", 0.1, 0.5),
-        ("people", 0.75, 1.5), ("lights_w_m2", 5.0, 9.0), ("equipment", 0.65, 1.4))
+BAND = (
+    ("glass_share", 0.25, 0.60),
+    ("g", 0.28, 0.50),
+    ("wall_u", 0.20, 0.50),
+    ("infiltration_1h", 0.1, 0.5),
+    ("people", 0.75, 1.5),
+    ("lights_w_m2", 5.0, 9.0),
+    ("equipment", 0.65, 1.4),
+)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -91,14 +99,20 @@ class Estimate:
     by_cause_w_m2: NDArray[np.float64]
 
 
-def densities(area_m2: float, shell: Shell, gains: Gains, weather: Weather, cooling_c: float, heating_c: float) -> tuple[float, float]:
-    """(cooling, heating) [W/m2] without the band: one variant in the place of seventeen, for many climates side by side."""
+def densities(
+    area_m2: float, shell: Shell, gains: Gains, weather: Weather, cooling_c: float, heating_c: float
+) -> tuple[float, float]:
+    """(cooling, heating) [W/m2] without the band: one variant in the place of seventeen, for many climates side by
+    side.
+    """
     base = replace(shell, lights_w_m2=shell.lights_w_m2 if shell.lights_w_m2 is not None else gains.lights_w_m2)
     total, _ = _floors(area_m2, [base], gains, weather, cooling_c)
     return float(total[0][:, COUNTED_HOURS].max()), _heating(area_m2, base, weather, heating_c)
 
 
-def estimate(area_m2: float, shell: Shell, gains: Gains, weather: Weather, cooling_c: float, heating_c: float) -> Estimate:
+def estimate(
+    area_m2: float, shell: Shell, gains: Gains, weather: Weather, cooling_c: float, heating_c: float
+) -> Estimate:
     """Cooling and heating density of a floor; all variants go through the engine as one batch."""
     lights = shell.lights_w_m2 if shell.lights_w_m2 is not None else gains.lights_w_m2
     base = replace(shell, lights_w_m2=lights)
@@ -120,9 +134,20 @@ def estimate(area_m2: float, shell: Shell, gains: Gains, weather: Weather, cooli
 
     low, high = band(peaks[0], pairs)
     cold_low, cold_high = band(heating[0], warm)
-    return Estimate(float(peaks[0]), low, high, float(peaks[-2]), float(peaks[-1]), int(month), int(hour) + COUNTED_HOURS.start,
-                    float(heating[0]), cold_low, cold_high,
-                    tuple((name, float(a), float(b)) for (name, _, _), (a, b) in zip(BAND, pairs)), by_cause)
+    return Estimate(
+        float(peaks[0]),
+        low,
+        high,
+        float(peaks[-2]),
+        float(peaks[-1]),
+        int(month),
+        int(hour) + COUNTED_HOURS.start,
+        float(heating[0]),
+        cold_low,
+        cold_high,
+        tuple((name, float(a), float(b)) for (name, _, _), (a, b) in zip(BAND, pairs)),
+        by_cause,
+    )
 
 
 def _moved(base: Shell, name: str, value: float, lights: float) -> Shell:
@@ -140,7 +165,9 @@ def _zones(area_m2: float) -> tuple[float, NDArray, NDArray]:
     return side, np.append(np.full(4, (floor - core) / 4), core), np.append(np.full(4, side), 0.0)
 
 
-def _floors(area_m2: float, variants: list[Shell], gains: Gains, weather: Weather, cooling_c: float) -> tuple[NDArray, NDArray]:
+def _floors(
+    area_m2: float, variants: list[Shell], gains: Gains, weather: Weather, cooling_c: float
+) -> tuple[NDArray, NDArray]:
     """(load of the whole floor for each variant (V, 12, 24), the first one's by cause (causes, 12, 24)) [W/m2]."""
     _, floors, walls = _zones(area_m2)
     zones = len(floors)
@@ -150,11 +177,15 @@ def _floors(area_m2: float, variants: list[Shell], gains: Gains, weather: Weathe
     on_wall = hourly(sun.beam + sun.diffuse)
     room, area, hc, y_in, y_t, behind, cause, floor_weight, sun_weight = ([] for _ in range(9))
     w_surface, w_beam, w_diffuse, w_glass = [], [], [], []
-    inner = [(admittances(layers, None), hc_) for layers, hc_ in (((*_FLOOR,), 5.0), ((_CONCRETE,), 0.7), ((_BOARD,), 2.5))]
+    inner = [
+        (admittances(layers, None), hc_) for layers, hc_ in (((*_FLOOR,), 5.0), ((_CONCRETE,), 0.7), ((_BOARD,), 2.5))
+    ]
     outdoor = weather.outdoor_c
     for v, shell in enumerate(variants):
         wool = 1 / shell.wall_u - 0.17 - _BOARD.resistance / 2 - _CONCRETE.resistance
-        wall = admittances((Layer(0.0125, 0.25, 900, 1000), Layer(max(wool, 0.02) * 0.04, 0.04, 30, 1030), _CONCRETE), _FILM)
+        wall = admittances(
+            (Layer(0.0125, 0.25, 900, 1000), Layer(max(wool, 0.02) * 0.04, 0.04, 30, 1030), _CONCRETE), _FILM
+        )
         glass = admittances((), float(1 / glass_resistance(shell.glass_u)))
         for z in range(zones):
             r = v * zones + z
@@ -174,7 +205,9 @@ def _floors(area_m2: float, variants: list[Shell], gains: Gains, weather: Weathe
                 w_beam.append(tau * area[-1] * on_glass[0][z])
                 w_diffuse.append(tau * area[-1] * on_glass[1][z])
                 w_glass.append((shell.g - tau) * (on_glass[0][z] + on_glass[1][z]) / (1 - shell.glass_u / INNER_FILM))
-            for ((y, t), film), size, absorbed in zip(inner, (floors[z], floors[z], PARTITION_M2_M2 * floors[z]), (0.6, 0.3, 0.4)):
+            for ((y, t), film), size, absorbed in zip(
+                inner, (floors[z], floors[z], PARTITION_M2_M2 * floors[z]), (0.6, 0.3, 0.4)
+            ):
                 room.append(r)
                 area.append(size)
                 hc.append(film)
@@ -191,24 +224,50 @@ def _floors(area_m2: float, variants: list[Shell], gains: Gains, weather: Weathe
     weight = np.array(sun_weight) / np.bincount(room, counted)[room]
     floor_of = np.tile(floors, len(variants))
     shape = gains.profile[None, :] * floor_of[:, None]
-    people, lights, equipment = (np.repeat([getattr(s, n) for s in variants], zones)[:, None]
-                                 for n in ("people", "lights_w_m2", "equipment"))
+    people, lights, equipment = (
+        np.repeat([getattr(s, n) for s in variants], zones)[:, None] for n in ("people", "lights_w_m2", "equipment")
+    )
     watts = (gains.people_w_m2 * people * shape, lights * shape, gains.equipment_w_m2 * equipment * shape)
     radiant = (gains.people_radiant, gains.lights_radiant, gains.equipment_radiant)
-    leak = np.repeat([s.infiltration_1h for s in variants], zones) * floor_of * STOREY_M / 3600 * np.tile(walls > 0, len(variants))
+    leak = (
+        np.repeat([s.infiltration_1h for s in variants], zones)
+        * floor_of
+        * STOREY_M
+        / 3600
+        * np.tile(walls > 0, len(variants))
+    )
     on = np.zeros((count, 24), bool)
-    on[:, PLANT_HOURS[0]:PLANT_HOURS[1] + 1] = True
+    on[:, PLANT_HOURS[0] : PLANT_HOURS[1] + 1] = True
     endless = np.full(count, np.inf)
-    plan = Plan(on, np.full((count, 24), -50.0), np.full((count, 24), cooling_c), endless, endless, np.zeros(count, bool))
-    loads = room_loads(RoomDays(
-        Surfaces(room, area, np.array(hc), radiant_films(room, area), np.array(y_in), np.array(y_t)), np.array(behind),
-        np.array(cause), weight, np.array(floor_weight), np.array(w_surface), np.array(w_beam), np.array(w_diffuse),
-        np.array(w_glass), np.array([w * (1 - s) for w, s in zip(watts, radiant)]), np.array([w * s for w, s in zip(watts, radiant)]),
-        leak * weather.air_j_m3k, outdoor, np.full(count, cooling_c), None,
-        AIR_AND_LIGHT_FURNITURE * floor_of * STOREY_M * weather.air_j_m3k, plan))
+    plan = Plan(
+        on, np.full((count, 24), -50.0), np.full((count, 24), cooling_c), endless, endless, np.zeros(count, bool)
+    )
+    loads = room_loads(
+        RoomDays(
+            Surfaces(room, area, np.array(hc), radiant_films(room, area), np.array(y_in), np.array(y_t)),
+            np.array(behind),
+            np.array(cause),
+            weight,
+            np.array(floor_weight),
+            np.array(w_surface),
+            np.array(w_beam),
+            np.array(w_diffuse),
+            np.array(w_glass),
+            np.array([w * (1 - s) for w, s in zip(watts, radiant)]),
+            np.array([w * s for w, s in zip(watts, radiant)]),
+            leak * weather.air_j_m3k,
+            outdoor,
+            np.full(count, cooling_c),
+            None,
+            AIR_AND_LIGHT_FURNITURE * floor_of * STOREY_M * weather.air_j_m3k,
+            plan,
+        )
+    )
     whole = floors.sum()
-    return (loads.sensible_w.reshape(len(variants), zones, 12, 24).sum(axis=1) / whole,
-            loads.by_cause_w[:, :zones].sum(axis=1) / whole)
+    return (
+        loads.sensible_w.reshape(len(variants), zones, 12, 24).sum(axis=1) / whole,
+        loads.by_cause_w[:, :zones].sum(axis=1) / whole,
+    )
 
 
 def _heating(area_m2: float, shell: Shell, weather: Weather, heating_c: float) -> float:

@@ -7,8 +7,17 @@ from numpy.typing import NDArray
 
 from garnetfin.core.loads.balance import Surfaces
 
-HEATING_CAUSES = ("walls", "roofs", "glass conduction", "floors", "unheated beside", "rooms beside", "bridges",
-                  "infiltration", "warm-up")
+HEATING_CAUSES = (
+    "walls",
+    "roofs",
+    "glass conduction",
+    "floors",
+    "unheated beside",
+    "rooms beside",
+    "bridges",
+    "infiltration",
+    "warm-up",
+)
 GROUND_FACTOR = 1.45
 
 
@@ -45,20 +54,42 @@ class Losses:
     warm_up_w: NDArray[np.float64]
 
 
-def heating_loads(losses: Losses, inside_c: NDArray, outside_c: float, annual_mean_c: float, pressure_pa: float) -> HeatingLoads:
-    """Loads [W] of rooms (rooms,) at one design temperature. Rooms that want no more than the outdoor temperature get 0."""
+def heating_loads(
+    losses: Losses, inside_c: NDArray, outside_c: float, annual_mean_c: float, pressure_pa: float
+) -> HeatingLoads:
+    """Loads [W] of rooms (rooms,) at one design temperature.
+
+    Rooms that want no more than the outdoor temperature get 0.
+    """
     rise = inside_c - outside_c
     floors = losses.floors_out * rise + GROUND_FACTOR * losses.ground * (inside_c - annual_mean_c)
     volume_heat = 0.34 * 3600 * pressure_pa / 101325.0
-    parts = np.array([losses.walls * rise, losses.roofs * rise, losses.glass * rise, floors, losses.unheated * rise,
-                      losses.beside_w, losses.bridges * rise, volume_heat * losses.air_m3s * rise, losses.warm_up_w])
+    parts = np.array(
+        [
+            losses.walls * rise,
+            losses.roofs * rise,
+            losses.glass * rise,
+            floors,
+            losses.unheated * rise,
+            losses.beside_w,
+            losses.bridges * rise,
+            volume_heat * losses.air_m3s * rise,
+            losses.warm_up_w,
+        ]
+    )
     parts = np.where(rise > 0, parts, 0.0)
     total = np.maximum(parts.sum(axis=0), 0.0)
     return HeatingLoads(total, parts)
 
 
-def balanced_heating(surfaces: Surfaces, behind_c: NDArray, open_back: NDArray, exchange_w_k: NDArray, outside_c: float,
-                     operative_c: NDArray) -> NDArray[np.float64]:
+def balanced_heating(
+    surfaces: Surfaces,
+    behind_c: NDArray,
+    open_back: NDArray,
+    exchange_w_k: NDArray,
+    outside_c: float,
+    operative_c: NDArray,
+) -> NDArray[np.float64]:
     """Heat (rooms,) [W] that holds the operative temperature on a steady day, from the full balance of every room.
 
     surfaces with heating films; behind_c (S,) behind each face where open_back (S,) is set. The operative temperature

@@ -7,7 +7,7 @@ from numpy.typing import NDArray
 
 from garnetfin.core.loads.plant import Plan, air_matrix, run_plant
 
-HEAT_OF_VAPOUR = 2.5e6               # J/kg
+HEAT_OF_VAPOUR = 2.5e6  # J/kg
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -18,8 +18,15 @@ class MoistureDays:
     latent_w: NDArray[np.float64]
 
 
-def moisture_days(sources_kg_s: NDArray, exchange_kg_s: NDArray, outdoor_ratio: NDArray, stored_kg: NDArray, on: NDArray,
-                  low_ratio: NDArray, high_ratio: NDArray) -> MoistureDays:
+def moisture_days(
+    sources_kg_s: NDArray,
+    exchange_kg_s: NDArray,
+    outdoor_ratio: NDArray,
+    stored_kg: NDArray,
+    on: NDArray,
+    low_ratio: NDArray,
+    high_ratio: NDArray,
+) -> MoistureDays:
     """Humidity of R rooms through M days.
 
     sources_kg_s (R, M, 24)  moisture of people and processes
@@ -38,7 +45,13 @@ def moisture_days(sources_kg_s: NDArray, exchange_kg_s: NDArray, outdoor_ratio: 
     endless = np.full(rooms, np.inf)
     high = np.minimum(high_ratio, 10.0)
     # The solver's tolerances are for kelvin and watts; in grams and milligrams per second moisture has their size.
-    plan = Plan(on, np.repeat(low_ratio[:, None], 24, 1) * 1e3, np.repeat(high[:, None], 24, 1) * 1e3, endless, endless,
-                np.zeros(rooms, bool))
+    plan = Plan(
+        on,
+        np.repeat(low_ratio[:, None], 24, 1) * 1e3,
+        np.repeat(high[:, None], 24, 1) * 1e3,
+        endless,
+        endless,
+        np.zeros(rooms, bool),
+    )
     found = run_plant(g * 1e3, force * 1e6, plan)
     return MoistureDays(found.air_c * 1e-3, -found.heat_w * 1e-6 * HEAT_OF_VAPOUR)

@@ -1,7 +1,8 @@
 """Plant that runs by the hour: which heat each hour takes, and where the air drifts when it is off.
 
 The room's day is G th = f + q: (24, 24) response G of the air, heat f that reaches the air held at the reference
-temperature, plant heat q (> 0 heats). Each hour is free, at a set-point, or at a limit; the states follow from the signs.
+temperature, plant heat q (> 0 heats). Each hour is free, at a set-point, or at a limit; the states follow from the
+signs.
 """
 
 from dataclasses import dataclass
@@ -13,7 +14,7 @@ from garnetfin.core.errors import InputError
 
 FREE, AT_HEAT, AT_COOL, HEAT_LIMIT, COOL_LIMIT = range(5)
 MOST_PASSES = 60
-_BLOCK = 1500                        # room-months solved at once; their matrices stay in cache
+_BLOCK = 1500  # room-months solved at once; their matrices stay in cache
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -35,14 +36,23 @@ class Plan:
         crossed = (self.heat_c > self.cool_c + 1e-9).any(axis=1) & ~self.held
         if crossed.any():
             r = int(np.argmax(crossed))
-            raise InputError("The heating set-point is above the cooling set-point", where=f"room {r}",
-                             remedy="Lower the one or raise the other")
+            raise InputError(
+                "The heating set-point is above the cooling set-point",
+                where=f"room {r}",
+                remedy="Lower the one or raise the other",
+            )
         if not (np.all(self.heat_limit_w >= 0) and np.all(self.cool_limit_w >= 0)):
             raise InputError("A limit of the plant must be 0 W or more")
 
     def rows(self, which) -> "Plan":
-        return Plan(self.on[which], self.heat_c[which], self.cool_c[which], self.heat_limit_w[which],
-                    self.cool_limit_w[which], self.held[which])
+        return Plan(
+            self.on[which],
+            self.heat_c[which],
+            self.cool_c[which],
+            self.heat_limit_w[which],
+            self.cool_limit_w[which],
+            self.held[which],
+        )
 
     def unlimited(self) -> "Plan":
         endless = np.full(len(self.held), np.inf)
@@ -51,7 +61,9 @@ class Plan:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class PlantDays:
-    """air_c and heat_w (R, M, 24), heat > 0 heats; state (R, M, 24); unsolved (R, M) where no set of states was found."""
+    """air_c and heat_w (R, M, 24), heat > 0 heats; state (R, M, 24); unsolved (R, M) where no set of states was
+    found.
+    """
 
     air_c: NDArray[np.float64]
     heat_w: NDArray[np.float64]
@@ -101,11 +113,14 @@ def run_plant(g: NDArray, f: NDArray, plan: Plan) -> PlantDays:
     if len(rest):
         loss = g[rest].sum(axis=(1, 2)) / 24
         if np.any((loss < 1e-9) & ~plan.on[rest].any(axis=1)):
-            raise InputError("A room without plant has nowhere for its heat to go", where="its surfaces",
-                             remedy="Give it an outside wall, a roof, a floor on ground or air leakage")
+            raise InputError(
+                "A room without plant has nowhere for its heat to go",
+                where="its surfaces",
+                remedy="Give it an outside wall, a roof, a floor on ground or air leakage",
+            )
         step = max(1, _BLOCK // days)
         for lo in range(0, len(rest), step):
-            part = rest[lo:lo + step]
+            part = rest[lo : lo + step]
             air[part], heat[part], state[part], unsolved[part] = _settle(g[part], f[part], plan.rows(part))
     return PlantDays(air, heat, state, unsolved)
 
@@ -142,7 +157,7 @@ def _settle(g: NDArray, f: NDArray, plan: Plan) -> tuple[NDArray, NDArray, NDArr
         new[(s == COOL_LIMIT) & (th < hi_c - 1e-9)] = AT_COOL
         new[(s == HEAT_LIMIT) & (th > lo_c + 1e-9)] = AT_HEAT
         moved = new != s
-        if turn > 25:                # never seen on rooms; one hour at a time cannot go round in circles
+        if turn > 25:  # never seen on rooms; one hour at a time cannot go round in circles
             first = np.argmax(moved, axis=1)
             only = np.zeros_like(moved)
             only[np.arange(len(first)), first] = True
@@ -170,7 +185,9 @@ def _solve(g, force, room, state, low, high, most_heat, most_cool, which) -> tup
 
 
 def patterns(g: NDArray, room: NDArray, fixed: NDArray) -> tuple[NDArray, NDArray, NDArray]:
-    """(inverse (U, 24, 24), row (P,), first (U,)): one inverse for every room and set of fixed hours among P problems."""
+    """(inverse (U, 24, 24), row (P,), first (U,)): one inverse for every room and set of fixed hours among P
+    problems.
+    """
     code = room.astype(np.int64) << 24 | (fixed @ (1 << np.arange(24))).astype(np.int64)
     _, first, row = np.unique(code, return_index=True, return_inverse=True)
     matrix = g[room[first]].copy()
@@ -197,7 +214,7 @@ def shares(g: NDArray, state: NDArray, causes_w: NDArray) -> NDArray[np.float64]
         part = slice(lo, min(rooms, lo + step))
         fixed = fixed_all[part].reshape(-1, 24)
         room = np.repeat(np.arange(part.stop - lo), days)
-        f = causes_w[there, part].reshape(len(there), -1, 24).transpose(1, 2, 0)            # (P, 24, causes)
+        f = causes_w[there, part].reshape(len(there), -1, 24).transpose(1, 2, 0)  # (P, 24, causes)
         inverse, row, first = patterns(g[part], room, fixed)
         # A cause alone: the air is at the set-point (0) while it is held, and drifts where it is not. What it stores
         # meanwhile comes back through `kernel`, one for every room and set of held hours.

@@ -11,13 +11,26 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.loads.balance import RoomResponse, Surfaces, day_hours, day_spectrum, respond, sum_by
 from garnetfin.core.loads.plant import FREE, Plan, air_matrix, held_all_day, run_plant, shares
 
-CAUSES = ("glass sun", "glass conduction", "walls", "roofs", "floors", "unheated beside", "rooms beside", "bridges",
-          "infiltration", "people", "lights", "equipment", "set-point change")
+CAUSES = (
+    "glass sun",
+    "glass conduction",
+    "walls",
+    "roofs",
+    "floors",
+    "unheated beside",
+    "rooms beside",
+    "bridges",
+    "infiltration",
+    "people",
+    "lights",
+    "equipment",
+    "set-point change",
+)
 CAUSE = {name: i for i, name in enumerate(CAUSES)}
 _STORED = CAUSE["rooms beside"] + 1  # causes that come through surfaces, first in the list; they need the spectrum
-AIR_AND_LIGHT_FURNITURE = 5.0        # heat stored near the air, as a multiple of the air's own
-SHADE_TO_AIR = 0.6                   # of what an inside shade takes up; the rest radiates. Project default
-_BLOCK = 50                          # rooms whose causes stay in cache
+AIR_AND_LIGHT_FURNITURE = 5.0  # heat stored near the air, as a multiple of the air's own
+SHADE_TO_AIR = 0.6  # of what an inside shade takes up; the rest radiates. Project default
+_BLOCK = 50  # rooms whose causes stay in cache
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -93,7 +106,8 @@ class RoomLoads:
 def room_loads(days: RoomDays) -> RoomLoads:
     """Sensible loads of rooms [W], delays included, split exactly by cause.
 
-    With fixed coefficients the balance is linear: every temperature is counted from the set-point of the day, and each cause
+    With fixed coefficients the balance is linear: every temperature is counted from the set-point of the day, and
+    each cause
     goes through the room's response, and through the plant's hours, alone.
     Raises InputError for a room without surfaces, or without plant and with nowhere to lose its heat.
     """
@@ -102,11 +116,15 @@ def room_loads(days: RoomDays) -> RoomLoads:
         raise InputError("Every room needs at least one surface", remedy="Give it walls, a floor or a ceiling")
     if rooms <= _BLOCK:
         return _block(days)
-    with ThreadPoolExecutor(2) as pool:          # NumPy lets go of the interpreter in the large calls
+    with ThreadPoolExecutor(2) as pool:  # NumPy lets go of the interpreter in the large calls
         parts = list(pool.map(_block, _blocks(days, rooms)))
     axis = {"by_cause_w": 1, "instant_gain_w": 1}
-    return RoomLoads(**{name: np.concatenate([getattr(p, name) for p in parts], axis.get(name, 0))
-                        for name in RoomLoads.__dataclass_fields__})
+    return RoomLoads(
+        **{
+            name: np.concatenate([getattr(p, name) for p in parts], axis.get(name, 0))
+            for name in RoomLoads.__dataclass_fields__
+        }
+    )
 
 
 def _blocks(days: RoomDays, rooms: int) -> Iterator[RoomDays]:
@@ -116,16 +134,25 @@ def _blocks(days: RoomDays, rooms: int) -> Iterator[RoomDays]:
         u, v = np.searchsorted(days.window_surface, (a, b))
         f, s, w, r = days.surfaces, slice(a, b), slice(u, v), slice(lo, hi)
         yield replace(
-            days, surfaces=Surfaces(f.room[s] - lo, f.area_m2[s], f.hc_w_m2k[s], f.hr_w_m2k[s], f.y_in[s], f.y_through[s]),
-            behind_c=days.behind_c[s], behind_cause=days.behind_cause[s], sun_weight=days.sun_weight[s],
-            floor_weight=days.floor_weight[s], window_surface=days.window_surface[w] - a,
-            window_beam_w=days.window_beam_w[w], window_diffuse_w=days.window_diffuse_w[w],
+            days,
+            surfaces=Surfaces(f.room[s] - lo, f.area_m2[s], f.hc_w_m2k[s], f.hr_w_m2k[s], f.y_in[s], f.y_through[s]),
+            behind_c=days.behind_c[s],
+            behind_cause=days.behind_cause[s],
+            sun_weight=days.sun_weight[s],
+            floor_weight=days.floor_weight[s],
+            window_surface=days.window_surface[w] - a,
+            window_beam_w=days.window_beam_w[w],
+            window_diffuse_w=days.window_diffuse_w[w],
             window_glass_w_m2=days.window_glass_w_m2[w],
             window_shade_w=None if days.window_shade_w is None else days.window_shade_w[w],
-            convective_w=days.convective_w[:, r], radiant_w=days.radiant_w[:, r], exchange_w_k=days.exchange_w_k[r],
-            set_point_c=days.set_point_c[r], bridges_w_k=None if days.bridges_w_k is None else days.bridges_w_k[r],
+            convective_w=days.convective_w[:, r],
+            radiant_w=days.radiant_w[:, r],
+            exchange_w_k=days.exchange_w_k[r],
+            set_point_c=days.set_point_c[r],
+            bridges_w_k=None if days.bridges_w_k is None else days.bridges_w_k[r],
             capacity_j_k=None if days.capacity_j_k is None else days.capacity_j_k[r],
-            plan=None if days.plan is None else days.plan.rows(r))
+            plan=None if days.plan is None else days.plan.rows(r),
+        )
 
 
 def _block(days: RoomDays) -> RoomLoads:
@@ -140,8 +167,10 @@ def _block(days: RoomDays) -> RoomLoads:
     f[CAUSE["infiltration"]] = instant[CAUSE["infiltration"]]
     f[CAUSE["bridges"]] = instant[CAUSE["bridges"]]
     gains = slice(CAUSE["people"], CAUSE["people"] + 3)
-    f[gains] = _months(day_hours(day_spectrum(days.radiant_w) * _of_days(response.star, days.radiant_w)) + days.convective_w,
-                       f.shape[2])
+    f[gains] = _months(
+        day_hours(day_spectrum(days.radiant_w) * _of_days(response.star, days.radiant_w)) + days.convective_w,
+        f.shape[2],
+    )
 
     g = air_matrix(day_hours(response.air), days.exchange_w_k + bridges, capacity)
     reference = np.repeat(days.set_point_c[:, None], f.shape[2], axis=1)
@@ -151,8 +180,15 @@ def _block(days: RoomDays) -> RoomLoads:
     by_cause = f
     moving = np.flatnonzero(~plan.held)
     if len(moving):
-        by_cause[:, moving] = _by_cause(g[moving], f[:, moving], per_k[:, moving], plan.rows(moving), days_of.state[moving],
-                                        reference[moving], sensible[moving])
+        by_cause[:, moving] = _by_cause(
+            g[moving],
+            f[:, moving],
+            per_k[:, moving],
+            plan.rows(moving),
+            days_of.state[moving],
+            reference[moving],
+            sensible[moving],
+        )
     given, air, unsolved = sensible, days_of.air_c, days_of.unsolved
     tight = np.flatnonzero(np.isfinite(plan.heat_limit_w) | np.isfinite(plan.cool_limit_w))
     if len(tight):
@@ -198,12 +234,14 @@ def _drive(days: RoomDays, response: RoomResponse, bridges: NDArray) -> tuple[ND
         entering = entering + days.window_shade_w
     instant[CAUSE["glass sun"]] = sum_by(window_room, rooms, entering)
     first = CAUSE["people"]
-    instant[first:first + 3] = _months(days.convective_w + days.radiant_w, count)
+    instant[first : first + 3] = _months(days.convective_w + days.radiant_w, count)
     return spectra, instant, per_k
 
 
 def _sun(days: RoomDays, response: RoomResponse, rooms: int) -> NDArray[np.complex128]:
-    """Spectrum (rooms, M, 13) of the load from sun through glass: transmitted, absorbed, and given off by inside shades."""
+    """Spectrum (rooms, M, 13) of the load from sun through glass: transmitted, absorbed, and given off by inside
+    shades.
+    """
     surfaces = days.surfaces
     per_watt = response.per_flux / surfaces.area_m2[:, None]
     to_diffuse = sum_by(surfaces.room, rooms, days.sun_weight[:, None] * per_watt)
@@ -221,8 +259,9 @@ def _sun(days: RoomDays, response: RoomResponse, rooms: int) -> NDArray[np.compl
     return total
 
 
-def _by_cause(g: NDArray, f: NDArray, per_k: NDArray, plan: Plan, state: NDArray, reference: NDArray,
-              sensible: NDArray) -> NDArray[np.float64]:
+def _by_cause(
+    g: NDArray, f: NDArray, per_k: NDArray, plan: Plan, state: NDArray, reference: NDArray, sensible: NDArray
+) -> NDArray[np.float64]:
     """Shares of rooms whose plant runs by the hour. Days whose greatest hour heats count from the heating set-point."""
     peak = np.abs(sensible).argmax(axis=2)
     heats = np.take_along_axis(sensible, peak[:, :, None], 2)[:, :, 0] < 0
@@ -240,8 +279,11 @@ def _star(days: RoomDays, response: RoomResponse, air_c: NDArray) -> NDArray[np.
     total = sum_by(room[through], rooms, day_spectrum(days.behind_c[through]) * response.star_through[through, None, :])
     total = total + day_spectrum(air_c) * response.star[:, None, :]
     radiant = days.radiant_w.sum(axis=0)
-    total = total + (day_spectrum(radiant) * response.star_gain if radiant.ndim == 2
-                     else day_spectrum(radiant) * response.star_gain[:, None, :]).reshape(rooms, -1, 13)
+    total = total + (
+        day_spectrum(radiant) * response.star_gain
+        if radiant.ndim == 2
+        else day_spectrum(radiant) * response.star_gain[:, None, :]
+    ).reshape(rooms, -1, 13)
     per_watt = response.star_flux / days.surfaces.area_m2[:, None]
     to_diffuse = sum_by(room, rooms, days.sun_weight[:, None] * per_watt)
     to_floor = sum_by(room, rooms, days.floor_weight[:, None] * per_watt)

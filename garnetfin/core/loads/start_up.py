@@ -7,16 +7,19 @@ from numpy.typing import NDArray
 
 from garnetfin.core.loads.plant import Plan, run_plant
 
-REACHED_K = 0.1                      # this near the set-point counts as reached
+REACHED_K = 0.1  # this near the set-point counts as reached
 _HALVINGS = 16
 
 
-def cooling_start(g: NDArray, force: NDArray, plan: Plan, governing_w: NDArray, first_used: NDArray) -> tuple[NDArray, NDArray]:
+def cooling_start(
+    g: NDArray, force: NDArray, plan: Plan, governing_w: NDArray, first_used: NDArray
+) -> tuple[NDArray, NDArray]:
     """(limit (R,) [W], hour the set-point is reached (R,), 24 if never) on one day, g (R, 24, 24), force (R, 24).
 
     The limit is the governing load of the used hours where that brings the room to its set-point an hour after use
     begins, else the least constant heat that does, by bisection: the need falls as the limit grows.
     """
+
     def reached(limit: NDArray) -> NDArray:
         found = run_plant(g, force[:, None], replace(plan, cool_limit_w=limit, held=np.zeros(len(limit), bool)))
         near = (found.air_c[:, 0] <= plan.cool_c + REACHED_K) & plan.on

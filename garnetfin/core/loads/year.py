@@ -1,6 +1,7 @@
 """A year of hours: the same room balance in time, by the modes of all its walls.
 
-Layers become finite volumes; massless faces and the star are eliminated; what is left is a set of decaying modes for each
+Layers become finite volumes; massless faces and the star are eliminated; what is left is a set of decaying modes for
+each
 room, stepped exactly for inputs that are held through an hour. The plant is decided hour by hour in closed form.
 """
 
@@ -15,7 +16,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.layers import Layer
 
 HOUR = 3600.0
-FASTEST = 8.0                        # modes that decay by more than this in an hour follow at once
+FASTEST = 8.0  # modes that decay by more than this in an hour follow at once
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -39,8 +40,8 @@ class YearDrive:
     radiant_w: NDArray
     convective_w: NDArray
     outdoor_c: NDArray
-    exchange_w_k: NDArray            # (R,) leakage and bridges
-    capacity_j_k: NDArray            # (R,)
+    exchange_w_k: NDArray  # (R,) leakage and bridges
+    capacity_j_k: NDArray  # (R,)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -66,20 +67,25 @@ class YearLoads:
 class _Modes:
     """Per room, padded to the greatest number of modes K; inputs: air, behind (N), flux (N), radiant."""
 
-    decay: NDArray                   # (R, K) of an hour
-    gain: NDArray                    # (R, K) what a held input adds by its end
-    mean: NDArray                    # (R, K) share of the start in the hour's mean
-    mean_gain: NDArray               # (R, K) what a held input adds to the mean
-    beta_air: NDArray                # (R, K)
-    beta: NDArray                    # (R, K, I)
-    out: NDArray                     # (R, K) heat to the air per mode
-    direct_air: NDArray              # (R,)
-    direct: NDArray                  # (R, I)
-    slot: NDArray                    # (S,) place of a face among its room's
+    decay: NDArray  # (R, K) of an hour
+    gain: NDArray  # (R, K) what a held input adds by its end
+    mean: NDArray  # (R, K) share of the start in the hour's mean
+    mean_gain: NDArray  # (R, K) what a held input adds to the mean
+    beta_air: NDArray  # (R, K)
+    beta: NDArray  # (R, K, I)
+    out: NDArray  # (R, K) heat to the air per mode
+    direct_air: NDArray  # (R,)
+    direct: NDArray  # (R, I)
+    slot: NDArray  # (S,) place of a face among its room's
 
 
-def run_year(faces: YearFaces, drive: YearDrive, plan: YearPlan, progress: Callable[[float], None] = lambda share: None,
-             warm_days: int = 30) -> YearLoads:
+def run_year(
+    faces: YearFaces,
+    drive: YearDrive,
+    plan: YearPlan,
+    progress: Callable[[float], None] = lambda share: None,
+    warm_days: int = 30,
+) -> YearLoads:
     """Loads and air temperatures through all hours; the first day is run `warm_days` times before.
 
     progress is called with the share done about 25 times and may raise to stop.
@@ -137,7 +143,7 @@ def _modes(faces: YearFaces, rooms: int) -> _Modes:
     rate, beta, out = np.full((rooms, width), 1e-3), np.zeros((rooms, width, 2 * most + 2)), np.zeros((rooms, width))
     direct = np.zeros((rooms, 2 * most + 2))
     for r, (lam, b, c, d) in enumerate(found):
-        rate[r, :len(lam)], beta[r, :len(lam)], out[r, :len(lam)], direct[r] = lam, b, c, d
+        rate[r, : len(lam)], beta[r, : len(lam)], out[r, : len(lam)], direct[r] = lam, b, c, d
     x = rate * HOUR
     decay = np.exp(-x)
     gain = -np.expm1(-x) / rate

@@ -1,6 +1,7 @@
 """Processes of moist air: state and data in, state, heat and water out. All broadcast arrays; methods: Air, section b.
 
-t degC, w kg/kg, h J/kg dry air, m kg dry air/s, heat W, water kg/s. Condensate leaves at the temperature of the leaving air.
+t degC, w kg/kg, h J/kg dry air, m kg dry air/s, heat W, water kg/s. Condensate leaves at the temperature of the
+leaving air.
 """
 
 from collections.abc import Callable
@@ -14,8 +15,8 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.states import root
 
 Array = NDArray[np.float64]
-STEAM_J_KG = 2.676e6                 # saturated at 100 degC
-HUMIDIFIER_RH = 0.95                 # a humidifier takes air no further
+STEAM_J_KG = 2.676e6  # saturated at 100 degC
+HUMIDIFIER_RH = 0.95  # a humidifier takes air no further
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -46,6 +47,7 @@ def settle(h: ArrayLike, w: ArrayLike, p: ArrayLike) -> Mixed:
     def left(ts: Array) -> Array:
         ws = saturated(ts, pf)
         return air.enthalpy(ts, ws) + (wf - ws) * air.water_enthalpy(ts) - hf
+
     ts = rising_root(left, t[foggy] + 1.0, t[foggy] - 1.0, air.dew_point(wf, pf) + 1.0)
     ws = saturated(ts, pf)
     t, out, fog = t.copy(), w.copy(), np.zeros(h.shape)
@@ -72,7 +74,9 @@ def heated(t: ArrayLike, w: ArrayLike, heat_w: ArrayLike, m: ArrayLike) -> Array
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Coil:
-    """Leaving air, apparatus dew point (NaN where dry or off), total and sensible heat taken out [W], condensate [kg/s]."""
+    """Leaving air, apparatus dew point (NaN where dry or off), total and sensible heat taken out [W], condensate
+    [kg/s].
+    """
 
     t: Array
     w: Array
@@ -90,7 +94,8 @@ def _coil(m: ArrayLike, t1: Array, w1: Array, t2: Array, w2: Array, adp: Array) 
 
 
 def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0) -> Coil:
-    """Cooling to a leaving dry bulb with a bypass factor of 0 to below 1: dry where its surface stays above the dew point.
+    """Cooling to a leaving dry bulb with a bypass factor of 0 to below 1: dry where its surface stays above the dew
+    point.
 
     Where t2 is not below t1 the coil is off.
     """
@@ -109,6 +114,7 @@ def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: A
         def past(ta: Array) -> Array:
             ws = saturated(ta, e)
             return air.temperature(d * into + (1 - d) * air.enthalpy(ta, ws), d * b + (1 - d) * ws) - c
+
         surface = rising_root(past, dry_adp[wet], np.full(a.shape, -60.0), limit)
         adp[wet] = surface
         out[wet] = d * b + (1 - d) * saturated(surface, e)
@@ -133,7 +139,10 @@ def rising_root(f: Callable[[Array], Array], start: Array, low: Array, high: Arr
 
 
 def dry_to(t1: ArrayLike, w1: ArrayLike, w2: ArrayLike, bypass: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0) -> Coil:
-    """Cooling until a humidity ratio is reached; NaN where the surface would have to be below -60 degC or drier than dry."""
+    """Cooling until a humidity ratio is reached;
+
+    NaN where the surface would have to be below -60 degC or drier than dry.
+    """
     t1, w1, w2, bf, p = np.broadcast_arrays(*(np.asarray(x, float) for x in (t1, w1, w2, bypass, p)))
     at = (w2 - bf * w1) / (1 - bf)
     possible = (at > saturated(-60.0, p)) & (w2 < w1)
@@ -157,7 +166,9 @@ def coil_line(t1: float, w1: float, t2: float, w2: float, p: float) -> tuple[flo
         raise InputError("The leaving air would be fog", remedy="Raise its temperature or dry it")
     over = np.flatnonzero(gap >= 0)
     if not len(over):
-        raise InputError("No coil surface lies on this line", remedy="Cool to the same humidity along a bypass factor, then reheat")
+        raise InputError(
+            "No coil surface lies on this line", remedy="Cool to the same humidity along a bypass factor, then reheat"
+        )
     i = int(over[0])
     low, high = (grid[i], grid[i - 1]) if i else (grid[0] - 1e-9, grid[0])
     ta = float(root(lambda x: w2 + slope * (x - t2) - saturated(x, p), np.array(low), np.array(high)))
@@ -186,7 +197,9 @@ def evaporate(t1: ArrayLike, w1: ArrayLike, effectiveness: ArrayLike, p: ArrayLi
     return Wetted(t2, w2, np.asarray(m, float) * (w2 - w1), saturated(star, p))
 
 
-def add_water(t1: ArrayLike, w1: ArrayLike, water: ArrayLike, enthalpy: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0) -> Wetted:
+def add_water(
+    t1: ArrayLike, w1: ArrayLike, water: ArrayLike, enthalpy: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0
+) -> Wetted:
     """Steam or spray: `water` [kg per kg of dry air] of an enthalpy [J/kg] into the air."""
     t1, w1, dw, hw, p = np.broadcast_arrays(*(np.asarray(x, float) for x in (t1, w1, water, enthalpy, p)))
     if not np.all(dw >= 0):
@@ -198,7 +211,9 @@ def add_water(t1: ArrayLike, w1: ArrayLike, water: ArrayLike, enthalpy: ArrayLik
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Recovered:
-    """Both leaving states, heat to the outdoor air [W], the share k of full recovery in use, condensate of the exhaust [kg/s]."""
+    """Both leaving states, heat to the outdoor air [W], the share k of full recovery in use, condensate of the exhaust
+    [kg/s].
+    """
 
     t: Array
     w: Array
@@ -209,9 +224,22 @@ class Recovered:
     condensate_kg_s: Array
 
 
-def recover(to: ArrayLike, wo: ArrayLike, ms: ArrayLike, te: ArrayLike, we: ArrayLike, me: ArrayLike, sensible: ArrayLike,
-            latent: ArrayLike, p: ArrayLike, share: ArrayLike = 1.0) -> Recovered:
-    """Heat recovery between outdoor air (ms) and exhaust air (me) with effectiveness of heat and water, 0..1; EN 308."""
+def recover(
+    to: ArrayLike,
+    wo: ArrayLike,
+    ms: ArrayLike,
+    te: ArrayLike,
+    we: ArrayLike,
+    me: ArrayLike,
+    sensible: ArrayLike,
+    latent: ArrayLike,
+    p: ArrayLike,
+    share: ArrayLike = 1.0,
+) -> Recovered:
+    """Heat recovery between outdoor air (ms) and exhaust air (me) with effectiveness of heat and water, 0..1;
+
+    EN 308.
+    """
     arrays = np.broadcast_arrays(*(np.asarray(x, float) for x in (to, wo, ms, te, we, me, sensible, latent, p, share)))
     to, wo, ms, te, we, me, es, el, p, k = arrays
     if not np.all((es >= 0) & (es <= 1) & (el >= 0) & (el <= 1)):
@@ -225,25 +253,46 @@ def recover(to: ArrayLike, wo: ArrayLike, ms: ArrayLike, te: ArrayLike, we: Arra
     after = settle(air.enthalpy(t2, w2), np.minimum(w2, saturated(t2, p)), p)
     t2, w2 = after.t, after.w
     gained = mso * (air.enthalpy(t2, w2) - air.enthalpy(to, wo))
-    out = settle(air.enthalpy(te, we) - np.where(some, gained / meo, 0.0), we - np.where(some, mso / meo * (w2 - wo), 0.0), p)
+    out = settle(
+        air.enthalpy(te, we) - np.where(some, gained / meo, 0.0), we - np.where(some, mso / meo * (w2 - wo), 0.0), p
+    )
     return Recovered(t2, w2, out.t, out.w, np.where(some, gained, 0.0), on, meo * out.fog_kg * some)
 
 
-def frost_share(to: ArrayLike, wo: ArrayLike, ms: ArrayLike, te: ArrayLike, we: ArrayLike, me: ArrayLike, sensible: ArrayLike,
-                latent: ArrayLike, p: ArrayLike, frost_c: ArrayLike, full: Recovered | None = None) -> Array:
+def frost_share(
+    to: ArrayLike,
+    wo: ArrayLike,
+    ms: ArrayLike,
+    te: ArrayLike,
+    we: ArrayLike,
+    me: ArrayLike,
+    sensible: ArrayLike,
+    latent: ArrayLike,
+    p: ArrayLike,
+    frost_c: ArrayLike,
+    full: Recovered | None = None,
+) -> Array:
     """Share k of full recovery at which the exhaust leaves at no less than frost_c; 1 where it does so anyway.
 
     `full` may hold what full recovery gives, where that is known.
     """
-    arrays = np.broadcast_arrays(*(np.asarray(x, float) for x in (to, wo, ms, te, we, me, sensible, latent, p, frost_c)))
+    arrays = np.broadcast_arrays(
+        *(np.asarray(x, float) for x in (to, wo, ms, te, we, me, sensible, latent, p, frost_c))
+    )
     full = full or recover(*arrays[:9])
-    cold = (full.out_t < arrays[9]) & (arrays[9] < arrays[3]) & (arrays[0] < arrays[9]) & (arrays[2] > 0) & (arrays[5] > 0)
+    cold = (
+        (full.out_t < arrays[9]) & (arrays[9] < arrays[3]) & (arrays[0] < arrays[9]) & (arrays[2] > 0) & (arrays[5] > 0)
+    )
     k = np.ones(arrays[0].shape)
     if cold.any():
         part = [a[cold] for a in arrays]
         # The exhaust gets colder the more is taken from it.
-        k[cold] = rising_root(lambda x: part[9] - recover(*part[:9], x).out_t, np.full(part[0].shape, 0.9), np.zeros(part[0].shape),
-                              np.ones(part[0].shape))
+        k[cold] = rising_root(
+            lambda x: part[9] - recover(*part[:9], x).out_t,
+            np.full(part[0].shape, 0.9),
+            np.zeros(part[0].shape),
+            np.ones(part[0].shape),
+        )
     return k
 
 
@@ -268,7 +317,8 @@ def duct_gain(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_
 def duct_before(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_w_k: ArrayLike) -> Array:
     """Dry bulb at the start of a duct that ends at t.
 
-    Beyond MOST_UNITS transfer units its end is as warm as what is around within 0.7 %, whatever its start was; the start is taken as there.
+    Beyond MOST_UNITS transfer units its end is as warm as what is around within 0.7 %, whatever its start was; the
+    start is taken as there.
     """
     m, ua = np.asarray(m, float), np.asarray(ua_w_k, float)
     units = np.where(m > 0, ua / (np.where(m > 0, m, 1.0) * air.specific_heat(w)), 0.0)
@@ -277,7 +327,9 @@ def duct_before(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, u
 
 
 def flow_for(heat_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, supply_w: ArrayLike) -> Array:
-    """Supply air [kg/s] that takes a sensible load out of a room; cp is that of the supply air, so that water closes exactly."""
+    """Supply air [kg/s] that takes a sensible load out of a room; cp is that of the supply air, so that water closes
+    exactly.
+    """
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
     if not np.all(rise != 0):
         raise InputError("Supply air as warm as the room carries no load", remedy="Lower the supply temperature")

@@ -36,12 +36,18 @@ def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:
 
 
 def _ln_pws(t: NDArray) -> NDArray:
-    # Polynomials by Horner's rule: powers of arrays cost several times as much, and this is where moist air spends its time.
+    # Polynomials by Horner's rule: powers of arrays cost several times as much, and this is where moist air spends its
+    # time.
     k = t + 273.15
     log, frozen = np.log(k), t < 0
     if not frozen.any():
         return _over_water(k, log)
-    ice = -5.6745359e3 / k + 6.3925247 + k * (-9.677843e-3 + k * (6.2215701e-7 + k * (2.0747825e-9 - 9.484024e-13 * k))) + 4.1635019 * log
+    ice = (
+        -5.6745359e3 / k
+        + 6.3925247
+        + k * (-9.677843e-3 + k * (6.2215701e-7 + k * (2.0747825e-9 - 9.484024e-13 * k)))
+        + 4.1635019 * log
+    )
     return ice if frozen.all() else np.where(frozen, ice, _over_water(k, log))
 
 
@@ -55,7 +61,11 @@ def _slope_ln_pws(t: NDArray) -> NDArray:
     water = (5.8002206e3 / k + 6.5459673) / k - 4.8640239e-2 + k * (2 * 4.1764768e-5 - 3 * 1.4452093e-8 * k)
     if not frozen.any():
         return water
-    ice = (5.6745359e3 / k + 4.1635019) / k - 9.677843e-3 + k * (2 * 6.2215701e-7 + k * (3 * 2.0747825e-9 - 4 * 9.484024e-13 * k))
+    ice = (
+        (5.6745359e3 / k + 4.1635019) / k
+        - 9.677843e-3
+        + k * (2 * 6.2215701e-7 + k * (3 * 2.0747825e-9 - 4 * 9.484024e-13 * k))
+    )
     return np.where(frozen, ice, water)
 
 
@@ -151,7 +161,10 @@ def wet_bulb(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
 
 
 def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
-    """Humidity ratio [kg/kg] from dry and wet bulb; closed form. InputError where star > t or the air would be below dry."""
+    """Humidity ratio [kg/kg] from dry and wet bulb; closed form.
+
+    InputError where star > t or the air would be below dry.
+    """
     t, star, p = np.broadcast_arrays(np.asarray(t, float), np.asarray(star, float), np.asarray(p, float))
     if not np.all(star <= t + 1e-9):
         raise InputError("The wet bulb cannot be above the dry bulb", remedy="Lower the wet bulb")

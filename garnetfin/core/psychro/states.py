@@ -13,11 +13,18 @@ from numpy.typing import ArrayLike, NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
 
-NAMES = {"t": "dry bulb", "w": "humidity ratio", "rh": "relative humidity", "wb": "wet bulb", "td": "dew point", "h": "enthalpy",
-         "v": "specific volume"}
+NAMES = {
+    "t": "dry bulb",
+    "w": "humidity ratio",
+    "rh": "relative humidity",
+    "wb": "wet bulb",
+    "td": "dew point",
+    "h": "enthalpy",
+    "v": "specific volume",
+}
 COLDEST_C, HOTTEST_C = -60.0, 90.0
 LEAST_PA, MOST_PA = 30e3, 120e3
-FOG = 5e-4                           # share above saturation that is taken as saturated
+FOG = 5e-4  # share above saturation that is taken as saturated
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -75,7 +82,9 @@ def _check(a: str, b: str, given: dict[str, NDArray], p: NDArray) -> None:
         raise InputError(f"One {NAMES[a]} does not fix a state", remedy="Give two different properties")
     pair = {a, b}
     if pair == {"w", "td"}:
-        raise InputError("Humidity ratio and dew point say the same", remedy="Give a temperature or an enthalpy with one of them")
+        raise InputError(
+            "Humidity ratio and dew point say the same", remedy="Give a temperature or an enthalpy with one of them"
+        )
     if pair == {"h", "wb"}:
         raise InputError("Enthalpy and wet bulb say nearly the same", remedy="Give a dry bulb with one of them")
     for name, values in given.items():
@@ -124,7 +133,9 @@ def _given_t(name: str, value: NDArray, t: NDArray, p: NDArray) -> NDArray:
 
 
 def _wick(star: NDArray) -> tuple[NDArray, NDArray, NDArray]:
-    return tuple(np.where(star < 0, ice, water) for ice, water in ((2.8344e6, 2.501e6), (240.0, 2326.0), (2100.0, 4186.0)))
+    return tuple(
+        np.where(star < 0, ice, water) for ice, water in ((2.8344e6, 2.501e6), (240.0, 2326.0), (2100.0, 4186.0))
+    )
 
 
 def _given_w(name: str, value: NDArray, w: NDArray, p: NDArray) -> NDArray:
@@ -138,7 +149,9 @@ def _given_w(name: str, value: NDArray, w: NDArray, p: NDArray) -> NDArray:
             return air.saturation_temperature(np.maximum(p * w / (air.RATIO + w) / np.maximum(value, 1e-9), 1e-6), p)
     star = value
     a, b, c = _wick(star)
-    return ((a - b * star) * _saturated(star, p) + air.CP_AIR * star - w * (a - c * star)) / (air.CP_AIR + air.CP_VAPOUR * w)
+    return ((a - b * star) * _saturated(star, p) + air.CP_AIR * star - w * (a - c * star)) / (
+        air.CP_AIR + air.CP_VAPOUR * w
+    )
 
 
 def _solve(given: dict[str, NDArray], p: NDArray) -> tuple[NDArray, NDArray]:
@@ -151,7 +164,9 @@ def _solve(given: dict[str, NDArray], p: NDArray) -> tuple[NDArray, NDArray]:
         other = next(n for n in given if n != known)
         return _given_w(other, given[other], w, p), w
     (a, x), (b, y) = given.items()
-    t = root(lambda t: _given_t(a, x, t, p) - _given_t(b, y, t, p), np.full(p.shape, COLDEST_C), np.full(p.shape, HOTTEST_C))
+    t = root(
+        lambda t: _given_t(a, x, t, p) - _given_t(b, y, t, p), np.full(p.shape, COLDEST_C), np.full(p.shape, HOTTEST_C)
+    )
     if not np.isfinite(t).all():
         raise InputError(f"No air has this {NAMES[a]} and this {NAMES[b]}", remedy="Check both figures")
     # The humid one of the two is the better conditioned way back.
@@ -176,4 +191,6 @@ def _exists(t: NDArray, w: NDArray, p: NDArray) -> None:
     if not np.all(w >= -1e-9):
         raise InputError("Air of that kind would be drier than dry", remedy="Check both figures")
     if not np.all(w <= _saturated(t, p) * (1 + FOG) + 1e-12):
-        raise InputError("Air cannot hold that much water: it would be fog", remedy="Lower the humidity or raise the dry bulb")
+        raise InputError(
+            "Air cannot hold that much water: it would be fog", remedy="Lower the humidity or raise the dry bulb"
+        )

@@ -1,6 +1,7 @@
 """A worksheet of named states and processes: rows that rest on other rows, solved in the order they need.
 
-t degC, w kg/kg, p Pa, flows m3/s at the local standard density [kg dry air/m3], heat W, water kg/s. Methods: Air, section b.
+t degC, w kg/kg, p Pa, flows m3/s at the local standard density [kg dry air/m3], heat W, water kg/s. Methods: Air,
+section b.
 """
 
 from collections.abc import Mapping, Sequence
@@ -13,13 +14,16 @@ from garnetfin.core.psychro.processes import flow_for, mix
 from garnetfin.core.psychro.states import doubtful, state
 
 KINDS = ("state", "outside", "mix", "process", "difference", "flow")
-STATES = ("state", "outside", "mix")         # kinds that are a state themselves; a process ends in its second source
+STATES = ("state", "outside", "mix")  # kinds that are a state themselves; a process ends in its second source
 MOST_ROWS = 400
 
 
 @dataclass(frozen=True, slots=True)
 class Entry:
-    """A row: `given` two properties of a state; `key` of a state known elsewhere; `sources` rows by id with `shares` for a mix."""
+    """A row:
+
+    `given` two properties of a state; `key` of a state known elsewhere; `sources` rows by id with `shares` for a mix.
+    """
 
     id: str
     name: str
@@ -34,7 +38,10 @@ class Entry:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """A row's state, and for two states what lies between them; NaN where it has none. `reason`: why it has no answer."""
+    """A row's state, and for two states what lies between them;
+
+    NaN where it has none. `reason`: why it has no answer.
+    """
 
     id: str
     t: float = nan
@@ -43,7 +50,7 @@ class Answer:
     heat_w: float = nan
     sensible_w: float = nan
     water_kg_s: float = nan
-    change: tuple[float, float, float] = (nan, nan, nan)     # of t, w, h
+    change: tuple[float, float, float] = (nan, nan, nan)  # of t, w, h
     flow_m3s: float = nan
     reason: str = ""
     doubt: str = ""
@@ -53,7 +60,9 @@ class Answer:
         return not self.reason
 
 
-def evaluate(entries: Sequence[Entry], outside: Mapping[str, tuple[float, float] | str], p: float, density: float) -> tuple[Answer, ...]:
+def evaluate(
+    entries: Sequence[Entry], outside: Mapping[str, tuple[float, float] | str], p: float, density: float
+) -> tuple[Answer, ...]:
     """Answers in the order of the rows. `outside`: states known elsewhere as (t, w), or why there is none."""
     if len(entries) > MOST_ROWS:
         raise InputError(f"{len(entries)} rows are more than the {MOST_ROWS} accepted")
@@ -74,7 +83,9 @@ def _all_states(entries: Sequence[Entry], p: float) -> Mapping[str, Answer]:
     for (a, b), rows in pairs.items():
         try:
             found = state((a, [e.given[0][1] for e in rows]), (b, [e.given[1][1] for e in rows]), p)
-            made |= {e.id: Answer(e.id, float(t), float(w), doubt=doubtful(a, b)) for e, t, w in zip(rows, found.t, found.w)}
+            made |= {
+                e.id: Answer(e.id, float(t), float(w), doubt=doubtful(a, b)) for e, t, w in zip(rows, found.t, found.w)
+            }
         except InputError:
             for e in rows:
                 try:
@@ -85,7 +96,9 @@ def _all_states(entries: Sequence[Entry], p: float) -> Mapping[str, Answer]:
     return made
 
 
-def _settle(first: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: dict[str, Answer]) -> None:
+def _settle(
+    first: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: dict[str, Answer]
+) -> None:
     """Answer a row after those it rests on, without recursion; rows that rest on themselves are named and refused."""
     way = [first]
     while way:
@@ -96,7 +109,7 @@ def _settle(first: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float
             if entry.id not in made:
                 made[entry.id] = _answer(entry, by_id, outside, p, density, made)
         elif waiting[0] in way:
-            ring = [*way[way.index(waiting[0]):], waiting[0]]
+            ring = [*way[way.index(waiting[0]) :], waiting[0]]
             words = " → ".join(e.name for e in ring)
             for e in ring:
                 made[e.id] = Answer(e.id, reason=f"goes in a circle: {words}")
@@ -104,7 +117,9 @@ def _settle(first: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float
             way.append(waiting[0])
 
 
-def _answer(entry: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: Mapping[str, Answer]) -> Answer:
+def _answer(
+    entry: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: Mapping[str, Answer]
+) -> Answer:
     if entry.kind == "state":
         return Answer(entry.id, reason="needs two properties")
     if entry.kind == "outside":
@@ -130,14 +145,19 @@ def _mixed(entry: Entry, sources: Sequence[Answer], p: float) -> Answer:
 
 
 def _between(entry: Entry, a: Answer, b: Answer, density: float) -> Answer:
-    """From the first state to the second: their difference; with a flow also heat and water; with a load the flow it needs."""
+    """From the first state to the second: their difference; with a flow also heat and water; with a load the flow it
+    needs.
+    """
     change = (b.t - a.t, b.w - a.w, float(air.enthalpy(b.t, b.w) - air.enthalpy(a.t, a.w)))
     if entry.kind == "difference":
         return Answer(entry.id, change=change)
     if entry.kind == "flow":
         m = float(flow_for(entry.load_w, b.t, a.t, a.w))
         if m < 0:
-            raise InputError("Air that is warmer than the room takes no heat out of it", remedy="Change the sign of the load or the states")
+            raise InputError(
+                "Air that is warmer than the room takes no heat out of it",
+                remedy="Change the sign of the load or the states",
+            )
         flow, sensible = m / density, entry.load_w
     else:
         if entry.flow_m3s <= 0:
@@ -146,4 +166,13 @@ def _between(entry: Entry, a: Answer, b: Answer, density: float) -> Answer:
         sensible = m * float(air.specific_heat(a.w)) * change[0]
     # A process ends in its second state; what needs only a flow has none.
     t, w = (b.t, b.w) if entry.kind == "process" else (nan, nan)
-    return Answer(entry.id, t, w, heat_w=m * change[2], sensible_w=sensible, water_kg_s=m * change[1], change=change, flow_m3s=flow)
+    return Answer(
+        entry.id,
+        t,
+        w,
+        heat_w=m * change[2],
+        sensible_w=sensible,
+        water_kg_s=m * change[1],
+        change=change,
+        flow_m3s=flow,
+    )

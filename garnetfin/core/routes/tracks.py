@@ -1,4 +1,6 @@
-"""Tracks on which ducts may run on one level: straight lines along x and y, with what each stretch costs and how high a duct may be there."""
+"""Tracks on which ducts may run on one level: straight lines along x and y, with what each stretch costs and how high a
+duct may be there.
+"""
 
 import itertools
 from collections.abc import Iterable, Sequence
@@ -9,12 +11,13 @@ from numpy.typing import NDArray
 
 Point = tuple[float, float]
 Outline = tuple[Point, ...]
-CLOSE_M = 0.15                       # lines closer than this are one
+CLOSE_M = 0.15  # lines closer than this are one
 MOST_NODES = 20_000
-CORRIDOR, ROOM, IN_VIEW = 1.0, 1.3, 2.2      # weight of a metre: above a corridor, above a room, below a ceiling that hides nothing
-WALL_M = 0.5                         # more for a wall that is passed
+# weight of a metre: above a corridor, above a room, below a ceiling that hides nothing
+CORRIDOR, ROOM, IN_VIEW = 1.0, 1.3, 2.2
+WALL_M = 0.5  # more for a wall that is passed
 BEND_M, TAKEOFF_M = 1.5, 1.0
-BESIDE_M = 0.25                      # a line past an obstacle, half a duct away
+BESIDE_M = 0.25  # a line past an obstacle, half a duct away
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +36,7 @@ class Block:
     name: str
     outline: Outline
     free_m: float = 0.0
-    gates: tuple[tuple[Outline, float], ...] = ()        # holes in it and their heights
+    gates: tuple[tuple[Outline, float], ...] = ()  # holes in it and their heights
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,23 +49,25 @@ class Space:
     shut: tuple[tuple[str, Outline], ...] = ()
     zones: tuple[Zone, ...] = ()
     blocks: tuple[Block, ...] = ()
-    ducts: tuple[Outline, ...] = ()                       # that stay: no duct runs along over them
+    ducts: tuple[Outline, ...] = ()  # that stay: no duct runs along over them
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Tracks:
-    """xy (n, 2); edges (m, 2) with length [m], weight [-], usable height [m] (inf where nothing limits it), what limits it."""
+    """xy (n, 2); edges (m, 2) with length [m], weight [-], usable height [m] (inf where nothing limits it), what limits
+    it.
+    """
 
     xy: NDArray[np.float64]
     edges: NDArray[np.intp]
     length_m: NDArray[np.float64]
     weight: NDArray[np.float64]
     height_m: NDArray[np.float64]
-    limit: NDArray[np.intp]                               # into `names`, -1 for none
+    limit: NDArray[np.intp]  # into `names`, -1 for none
     names: tuple[str, ...]
     along_x: NDArray[np.bool_]
-    corridor: NDArray[np.bool_]                           # nodes above a corridor
-    open: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, bool))       # edges that may be used
+    corridor: NDArray[np.bool_]  # nodes above a corridor
+    open: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, bool))  # edges that may be used
 
     def nearest(self, at: Point) -> int:
         return int(np.argmin(((self.xy - np.asarray(at)) ** 2).sum(axis=1)))
@@ -71,7 +76,9 @@ class Tracks:
         return replace(self, open=self.open & ~closed)
 
 
-def tracks(space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, also: Iterable[tuple[str, float]] = ()) -> Tracks:
+def tracks(
+    space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, also: Iterable[tuple[str, float]] = ()
+) -> Tracks:
     """Lines through the wanted points, corridor axes and their quarter lines, room middles and the edges of obstacles.
 
     lanes_m  distance of further lanes in corridors (0: none)
@@ -110,8 +117,11 @@ def tracks(space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, also: It
 
 
 def _slabs(outline: Outline) -> list[tuple[float, float, float, float]]:
-    """An upright outline cut into rectangles along its corners; neighbours in a row made one: the straight parts of a corridor."""
+    """An upright outline cut into rectangles along its corners; neighbours in a row made one: the straight parts of a
+    corridor.
+    """
     import shapely
+
     shape = shapely.Polygon(outline)
     xs, ys = sorted({p[0] for p in outline}), sorted({p[1] for p in outline})
     parts = []
@@ -140,6 +150,7 @@ def _thinned(lines: list[tuple[int, float]]) -> list[float]:
 
 def _network(space: Space, xs: NDArray, ys: NDArray) -> Tracks:
     import shapely
+
     building = shapely.unary_union([shapely.Polygon(o).buffer(0.02) for o in space.rooms])
     shut = shapely.unary_union([shapely.Polygon(o) for _, o in space.shut]) if space.shut else shapely.Polygon()
     shapely.prepare(building)
@@ -188,15 +199,19 @@ def _network(space: Space, xs: NDArray, ys: NDArray) -> Tracks:
         shape = shapely.Polygon(outline)
         common = shapely.length(shapely.intersection(segments, shape))
         box = shape.minimum_rotated_rectangle
-        across = min(shapely.Point(box.exterior.coords[0]).distance(shapely.Point(box.exterior.coords[1])),
-                     shapely.Point(box.exterior.coords[1]).distance(shapely.Point(box.exterior.coords[2])))
-        usable &= common <= across + 0.05                    # crossing is judged later, by heights; running along is not possible
+        across = min(
+            shapely.Point(box.exterior.coords[0]).distance(shapely.Point(box.exterior.coords[1])),
+            shapely.Point(box.exterior.coords[1]).distance(shapely.Point(box.exterior.coords[2])),
+        )
+        # crossing is judged later, by heights; running along is not possible
+        usable &= common <= across + 0.05
         weight = weight + np.where(common > 0.01, 2.0 / np.maximum(length, 1e-6), 0.0)
     return Tracks(xy, edges, length, weight, height, limit, tuple(names), along_x, corridor, usable)
 
 
 def _in(outlines: tuple[Outline, ...], xy: NDArray) -> NDArray[np.bool_]:
     import shapely
+
     found = np.zeros(len(xy), bool)
     for outline in outlines:
         found |= shapely.contains_xy(shapely.Polygon(outline), xy[:, 0], xy[:, 1])

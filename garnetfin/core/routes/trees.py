@@ -1,6 +1,7 @@
 """Trees of ducts over tracks: grown by shortest ways, improved by taking terminals out and putting them back.
 
-A metre that carries q costs weight x q^0.4 (the girth of a duct at constant friction), so that sharing a trunk pays; bends and takeoffs cost
+A metre that carries q costs weight x q^0.4 (the girth of a duct at constant friction), so that sharing a trunk pays;
+bends and takeoffs cost
 metres of their own.
 """
 
@@ -14,7 +15,7 @@ from numpy.typing import NDArray
 from garnetfin.core.routes.tracks import BEND_M, TAKEOFF_M, Tracks
 
 EXPONENT = 0.4
-NO_WAY = -9999                       # of SciPy's predecessors
+NO_WAY = -9999  # of SciPy's predecessors
 SMALL = 1e-9
 
 
@@ -33,7 +34,7 @@ class Tree:
 
     root: int
     parent: dict[int, int] = field(default_factory=dict)
-    ends: dict[int, int] = field(default_factory=dict)           # terminal -> node
+    ends: dict[int, int] = field(default_factory=dict)  # terminal -> node
 
     def copy(self) -> "Tree":
         return Tree(self.root, dict(self.parent), dict(self.ends))
@@ -72,6 +73,7 @@ class Ways:
 
     def __init__(self, tracks: Tracks, costs: Costs) -> None:
         from scipy.sparse import coo_matrix
+
         self.tracks, self.costs = tracks, costs
         n = len(tracks.xy)
         e, w = tracks.edges[tracks.open], (tracks.length_m * tracks.weight)[tracks.open]
@@ -90,6 +92,7 @@ class Ways:
         """(distance, predecessor) of all states from nodes with a cost to start from each."""
         from scipy.sparse import csr_matrix
         from scipy.sparse.csgraph import dijkstra
+
         n2 = 2 * self._n
         nodes = np.fromiter(offsets, int, len(offsets))
         start = np.maximum(np.fromiter(offsets.values(), float, len(offsets)), SMALL)
@@ -116,8 +119,18 @@ class Ways:
         return way[::-1], whole
 
 
-def grow(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], order: Sequence[int], seed: Sequence[Sequence[int]] = ()) -> Tree | NoWay:
-    """A tree that takes the terminals one after the other by the cheapest way to what is there; `seed` paths are laid first."""
+def grow(
+    ways: Ways,
+    root: int,
+    nodes: Sequence[int],
+    q: Sequence[float],
+    order: Sequence[int],
+    seed: Sequence[Sequence[int]] = (),
+) -> Tree | NoWay:
+    """A tree that takes the terminals one after the other by the cheapest way to what is there;
+
+    `seed` paths are laid first.
+    """
     tree = Tree(root, {root: -1})
     for way in seed:
         _lay(tree, way)
@@ -130,7 +143,7 @@ def grow(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], order:
 def _lay(tree: Tree, way: Sequence[int]) -> None:
     """Nodes of a way hung on the last of them that the tree knows already."""
     last = max(i for i, node in enumerate(way) if node in tree.parent)
-    for up, node in zip(way[last:], way[last + 1:]):
+    for up, node in zip(way[last:], way[last + 1 :]):
         tree.parent[node] = up
 
 
@@ -190,7 +203,14 @@ def cost(ways: Ways, tree: Tree, q: Sequence[float]) -> float:
     return total + sum(ways.costs.takeoff_m * (n - 1) * np.mean(q) ** e for n in below.values() if n > 1)
 
 
-def improve(ways: Ways, tree: Tree, nodes: Sequence[int], q: Sequence[float], seconds: float, stopped: Callable[[], bool] = lambda: False) -> Tree:
+def improve(
+    ways: Ways,
+    tree: Tree,
+    nodes: Sequence[int],
+    q: Sequence[float],
+    seconds: float,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Tree:
     """Terminals taken out and put back one at a time, until none gains or the time is up."""
     best, least, until = tree, cost(ways, tree, q), time.monotonic() + seconds
     gained = True
@@ -209,12 +229,23 @@ def improve(ways: Ways, tree: Tree, nodes: Sequence[int], q: Sequence[float], se
     return best
 
 
-def steiner(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], seconds: float = 2.0, stopped: Callable[[], bool] = lambda: False) -> Tree | NoWay:
+def steiner(
+    ways: Ways,
+    root: int,
+    nodes: Sequence[int],
+    q: Sequence[float],
+    seconds: float = 2.0,
+    stopped: Callable[[], bool] = lambda: False,
+) -> Tree | NoWay:
     """The least of three orders (near first, far first, greatest flow first), improved."""
     distance, _ = ways.from_nodes({root: 0.0})
     far = [min(distance[n], distance[n + len(ways.tracks.xy)]) for n in nodes]
     every = range(len(nodes))
-    orders = (sorted(every, key=lambda t: (far[t], t)), sorted(every, key=lambda t: (-far[t], t)), sorted(every, key=lambda t: (-q[t], t)))
+    orders = (
+        sorted(every, key=lambda t: (far[t], t)),
+        sorted(every, key=lambda t: (-far[t], t)),
+        sorted(every, key=lambda t: (-q[t], t)),
+    )
     found: list[Tree] = []
     for order in orders:
         tree = grow(ways, root, nodes, q, order)
@@ -228,14 +259,16 @@ def steiner(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], sec
 
 
 def trunk(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_trunk: NDArray[np.bool_]) -> Tree | NoWay:
-    """One trunk over the given nodes (a corridor), as far as terminals lie beside it; each then joins by its own shortest way."""
+    """One trunk over the given nodes (a corridor), as far as terminals lie beside it; each then joins by its own
+    shortest way.
+    """
     found = ways.from_nodes({root: 0.0})
     spots = np.flatnonzero(on_trunk)
     if not len(spots):
         return NoWay(0)
     xy = ways.tracks.xy
     seeds, ends = [], set()
-    for t in nodes:                                          # where each terminal comes down on the trunk
+    for t in nodes:  # where each terminal comes down on the trunk
         near = spots[np.argmin(((xy[spots] - xy[t]) ** 2).sum(axis=1))]
         ends.add(int(near))
     middle = min(ends, key=lambda n: min(found[0][n], found[0][n + len(xy)]))
@@ -265,7 +298,9 @@ def trunk(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_tr
 
 
 def corners(tracks: Tracks, tree: Tree) -> tuple[list[int], list[tuple[int, int]]]:
-    """(nodes that are kept, (parent, node) pairs between them): bends, junctions, ends; straight nodes in between go."""
+    """(nodes that are kept, (parent, node) pairs between them): bends, junctions, ends; straight nodes in between
+    go.
+    """
     children: dict[int, list[int]] = {}
     for node, up in tree.parent.items():
         if up >= 0:
@@ -278,6 +313,7 @@ def corners(tracks: Tracks, tree: Tree) -> tuple[list[int], list[tuple[int, int]
         if node in held or len(below) != 1 or up < 0:
             return False
         return bool((abs(xy[below[0]][0] - xy[node][0]) > SMALL) == (abs(xy[node][0] - xy[up][0]) > SMALL))
+
     kept, pairs = [tree.root], []
     for node in tree.order()[1:]:
         if straight(node):

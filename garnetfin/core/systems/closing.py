@@ -1,4 +1,6 @@
-"""Proof: what comes into every node of a solved air system less what leaves it, and the balance of the whole by what crosses its border."""
+"""Proof: what comes into every node of a solved air system less what leaves it, and the balance of the whole by what
+crosses its border.
+"""
 
 from typing import TYPE_CHECKING
 
@@ -22,12 +24,15 @@ def closing(march: "Sweep", trace: "Trace") -> tuple[dict[str, Array], dict[str,
         mass = n[part.id].m
         if part.kind == "mixing":
             recirc = e["handler"] - e["outdoor"]
-            energy[part.id] = (n[at].m * h[at] + recirc * h["return"] - mass * h[part.id]
-                               - e["fog"] * air.water_enthalpy(n[part.id].t))
+            energy[part.id] = (
+                n[at].m * h[at] + recirc * h["return"] - mass * h[part.id] - e["fog"] * air.water_enthalpy(n[part.id].t)
+            )
             water[part.id] = n[at].m * n[at].w + recirc * n["return"].w - mass * n[part.id].w - e["fog"]
         else:
             lost = np.where(trace.water[part.id] < 0, trace.water[part.id], 0.0) * air.water_enthalpy(n[part.id].t)
-            energy[part.id] = mass * (h[at] - h[part.id]) + trace.heat[part.id] + (lost if part.kind != "recovery" else 0.0)
+            energy[part.id] = (
+                mass * (h[at] - h[part.id]) + trace.heat[part.id] + (lost if part.kind != "recovery" else 0.0)
+            )
             water[part.id] = mass * (n[at].w - n[part.id].w) + trace.water[part.id]
         at = part.id
     room_h = air.enthalpy(e["t"], e["w"])
@@ -41,18 +46,29 @@ def closing(march: "Sweep", trace: "Trace") -> tuple[dict[str, Array], dict[str,
         np.add.at(wet, b, rooms.transfer_kg_s[:, None] * e["w"][a])
     served = (e["m"] + march.into[:, None]) > SMALLEST
     supply_h = air.enthalpy(e["behind"], n["supply"].w)
-    energy["rooms"] = (served * (e["m"] * supply_h + brought + leaks_in * room_h + rooms.sensible_w - e["unit"] + vapour
-                                 - goes * room_h)).sum(axis=0)
-    water["rooms"] = (served * (e["m"] * n["supply"].w + wet + leaks_in * e["w"] + march.moisture - goes * e["w"])).sum(axis=0)
+    energy["rooms"] = (
+        served
+        * (e["m"] * supply_h + brought + leaks_in * room_h + rooms.sensible_w - e["unit"] + vapour - goes * room_h)
+    ).sum(axis=0)
+    water["rooms"] = (served * (e["m"] * n["supply"].w + wet + leaks_in * e["w"] + march.moisture - goes * e["w"])).sum(
+        axis=0
+    )
     if march.recovery is not None:
-        energy["exhaust"] = (e["relief"] * (h["return"] - h["exhaust"]) - trace.heat[march.recovery.id]
-                             - e["exhaust_fog"] * air.water_enthalpy(n["exhaust"].t))
-        water["exhaust"] = e["relief"] * (n["return"].w - n["exhaust"].w) - trace.water[march.recovery.id] - e["exhaust_fog"]
+        energy["exhaust"] = (
+            e["relief"] * (h["return"] - h["exhaust"])
+            - trace.heat[march.recovery.id]
+            - e["exhaust_fog"] * air.water_enthalpy(n["exhaust"].t)
+        )
+        water["exhaust"] = (
+            e["relief"] * (n["return"].w - n["exhaust"].w) - trace.water[march.recovery.id] - e["exhaust_fog"]
+        )
     energy["whole"], water["whole"] = _whole(march, trace, h, room_h, vapour, served)
     return energy, water
 
 
-def _whole(march: "Sweep", trace: "Trace", h: dict[str, Array], room_h: Array, vapour: Array, served: NDArray) -> tuple[Array, Array]:
+def _whole(
+    march: "Sweep", trace: "Trace", h: dict[str, Array], room_h: Array, vapour: Array, served: NDArray
+) -> tuple[Array, Array]:
     """The balance of the whole system, by what crosses its border alone."""
     e, n, rooms = trace.extra, trace.nodes, march.rooms
     first = n["outdoor"].m
@@ -66,7 +82,11 @@ def _whole(march: "Sweep", trace: "Trace", h: dict[str, Array], room_h: Array, v
             continue
         energy = energy + heat + (np.where(drops < 0, drops, 0.0) * air.water_enthalpy(n[part.id].t))
         water = water + drops
-    energy = energy - e["relief"] * h["exhaust"] - e["fog"] * (air.water_enthalpy(n[march.mixing.id].t) if march.mixing else 0.0)
+    energy = (
+        energy
+        - e["relief"] * h["exhaust"]
+        - e["fog"] * (air.water_enthalpy(n[march.mixing.id].t) if march.mixing else 0.0)
+    )
     water = water - e["relief"] * n["exhaust"].w - e["fog"]
     if march.recovery is not None:
         energy = energy - e["exhaust_fog"] * air.water_enthalpy(n["exhaust"].t)

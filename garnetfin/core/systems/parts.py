@@ -1,4 +1,5 @@
-"""What an air system is made of: an ordered list of parts, rooms, hours, how it answers; and what it comes to when it is solved.
+"""What an air system is made of: an ordered list of parts, rooms, hours, how it answers; and what it comes to when it
+is solved.
 
 t degC, w kg/kg, m kg dry air/s, W.
 """
@@ -12,11 +13,24 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import processes as do
 
 Array = NDArray[np.float64]
-SUPPLY_KINDS = ("intake", "filter", "recovery", "preheat", "precool", "mixing", "cooling", "heating", "humidifier", "supply_fan",
-                "attenuator", "duct", "terminals")
+SUPPLY_KINDS = (
+    "intake",
+    "filter",
+    "recovery",
+    "preheat",
+    "precool",
+    "mixing",
+    "cooling",
+    "heating",
+    "humidifier",
+    "supply_fan",
+    "attenuator",
+    "duct",
+    "terminals",
+)
 RETURN_KINDS = ("plenum", "return_fan", "attenuator", "relief")
 ONCE = ("intake", "recovery", "mixing", "supply_fan", "duct", "terminals", "rooms", "plenum", "return_fan", "relief")
-SMALLEST = 1e-9                      # kg/s below which nothing flows
+SMALLEST = 1e-9  # kg/s below which nothing flows
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +50,8 @@ class Part:
 class Rooms:
     """Rooms of a system (R,). Flows in kg/s; moves (transfers, 2) rooms air leaves and enters, with `transfer_kg_s`.
 
-    set_c, sensible_w, latent_w (R, H): set-point and loads; sensible below 0 is heating. humid_high (R,): relative humidity limit.
+    set_c, sensible_w, latent_w (R, H): set-point and loads; sensible below 0 is heating. humid_high (R,): relative
+    humidity limit.
     """
 
     design_kg_s: Array
@@ -49,8 +64,8 @@ class Rooms:
     sensible_w: Array
     latent_w: Array
     humid_high: Array
-    units: NDArray[np.bool_]         # rooms that a unit or heater serves, where the system has such
-    heaters: NDArray[np.bool_]       # rooms with a heater of their own in any system
+    units: NDArray[np.bool_]  # rooms that a unit or heater serves, where the system has such
+    heaters: NDArray[np.bool_]  # rooms with a heater of their own in any system
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -68,15 +83,18 @@ class Hours:
 
 @dataclass(frozen=True, slots=True)
 class Control:
-    """How the system answers. flow: fixed, load. supply: held (at the rooms), coil (held leaving the coil), room (what the rooms
-    need together), neediest (of the room that needs it coldest). rest: none, reheat, unit, heater - what else serves a room."""
+    """How the system answers. flow: fixed, load. supply: held (at the rooms), coil (held leaving the coil), room (what
+    the rooms
+    need together), neediest (of the room that needs it coldest). rest: none, reheat, unit, heater - what else serves
+    a room.
+    """
 
     flow: str = "fixed"
     supply: str = "held"
     rest: str = "none"
     supply_c: float = 14.0
     warm_limit_k: float = 11.0
-    outdoor_kg_s: float = 0.0        # least outdoor air; ignored without mixing
+    outdoor_kg_s: float = 0.0  # least outdoor air; ignored without mixing
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -95,12 +113,12 @@ class Solved:
 
     nodes: dict[str, Node]
     heat_w: dict[str, Array]
-    water_kg_s: dict[str, Array]     # into the air by part; condensate below 0
+    water_kg_s: dict[str, Array]  # into the air by part; condensate below 0
     coils: dict[str, do.Coil]
-    supply_kg_s: Array               # (R, H)
-    supply_c: Array                  # (R, H) behind the terminals
+    supply_kg_s: Array  # (R, H)
+    supply_c: Array  # (R, H) behind the terminals
     reheat_w: Array
-    unit_w: Array                    # cooling of room units > 0, heating < 0
+    unit_w: Array  # cooling of room units > 0, heating < 0
     room_c: Array
     room_w: Array
     handler_kg_s: Array
@@ -108,17 +126,17 @@ class Solved:
     relief_kg_s: Array
     return_kg_s: Array
     leak_kg_s: Array
-    raised_kg_s: Array               # outdoor air beyond what is wanted, because too little air returns
+    raised_kg_s: Array  # outdoor air beyond what is wanted, because too little air returns
     recovery_share: Array
     frost: NDArray[np.bool_]
-    free: NDArray[np.bool_]          # outdoor air beyond the least, by choice
+    free: NDArray[np.bool_]  # outdoor air beyond the least, by choice
     fog_kg_s: Array
     humid_short: NDArray[np.bool_]
-    target_c: Array                  # supply temperature wanted at the terminals
-    residual: Array                  # largest of the torn figures, in units of SETTLED
+    target_c: Array  # supply temperature wanted at the terminals
+    residual: Array  # largest of the torn figures, in units of SETTLED
     steps: int
-    energy: dict[str, Array]         # closing of every node [W]
-    water: dict[str, Array]          # [kg/s]
+    energy: dict[str, Array]  # closing of every node [W]
+    water: dict[str, Array]  # [kg/s]
 
     @property
     def solved(self) -> NDArray[np.bool_]:
@@ -139,7 +157,9 @@ def check_order(parts: tuple[Part, ...]) -> None:
     kinds = [p.kind for p in parts]
     for kind in ONCE:
         if kinds.count(kind) > 1:
-            raise InputError(f"A train has one {kind.replace('_', ' ')}, not {kinds.count(kind)}", remedy="Take one out")
+            raise InputError(
+                f"A train has one {kind.replace('_', ' ')}, not {kinds.count(kind)}", remedy="Take one out"
+            )
     for kind in ("rooms", "terminals"):
         if kind not in kinds:
             raise InputError(f"A train needs {kind}", remedy=f"Put the {kind} in")
@@ -148,11 +168,15 @@ def check_order(parts: tuple[Part, ...]) -> None:
         if kind == "rooms":
             continue
         if (i < at and kind not in SUPPLY_KINDS) or (i > at and kind not in RETURN_KINDS):
-            raise InputError(f"The {kind.replace('_', ' ')} is on the wrong side of the rooms", remedy="Drag it to the other duct")
+            raise InputError(
+                f"The {kind.replace('_', ' ')} is on the wrong side of the rooms", remedy="Drag it to the other duct"
+            )
     if kinds.index("terminals") != at - 1:
         raise InputError("Terminals come last before the rooms", remedy="Move what is behind them in front of them")
     if "duct" in kinds and kinds.index("duct") != at - 2:
-        raise InputError("The supply duct comes right before the terminals", remedy="Move what is behind it in front of it")
+        raise InputError(
+            "The supply duct comes right before the terminals", remedy="Move what is behind it in front of it"
+        )
     if "intake" in kinds and kinds[0] != "intake":
         raise InputError("The intake comes first", remedy="Move it to the front")
     if "recovery" in kinds and "mixing" in kinds and kinds.index("recovery") > kinds.index("mixing"):

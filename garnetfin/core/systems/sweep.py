@@ -1,6 +1,7 @@
 """One march through an air system for many hours at once: rooms, return, handler, from torn figures to torn figures.
 
-Nothing is assumed of the order of parts but what their list says. Methods: Air, section e. t degC, w kg/kg, m kg dry air/s, W.
+Nothing is assumed of the order of parts but what their list says. Methods: Air, section e. t degC, w kg/kg, m kg dry
+air/s, W.
 """
 
 from dataclasses import dataclass, field
@@ -13,7 +14,7 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.closing import closing
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
-WATER_J_KG = 4186.0 * 10.0           # of a spray's water at 10 degC
+WATER_J_KG = 4186.0 * 10.0  # of a spray's water at 10 degC
 
 
 @dataclass(slots=True)
@@ -32,7 +33,7 @@ class Sweep:
 
     def __init__(self, parts: tuple[Part, ...], rooms: Rooms, hours: Hours, control: Control) -> None:
         at = [p.kind for p in parts].index("rooms")
-        self.supply, self.back, self.rooms_id = parts[:at], parts[at + 1:], parts[at].id
+        self.supply, self.back, self.rooms_id = parts[:at], parts[at + 1 :], parts[at].id
         self.rooms, self.hours, self.control = rooms, hours, control
         self.p = hours.pressure_pa
         self.duct = next((p for p in self.supply if p.kind == "duct"), None)
@@ -41,8 +42,16 @@ class Sweep:
         self.recovery = next((p for p in self.supply if p.kind == "recovery"), None)
         self.mixing = next((p for p in self.supply if p.kind == "mixing"), None)
         self.moisture = rooms.latent_w / air.vapour_enthalpy(rooms.set_c)
-        self.into = np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
-        self.out = np.bincount(rooms.moves[:, 0], rooms.transfer_kg_s, len(rooms.design_kg_s)) if len(rooms.moves) else 0.0 * rooms.design_kg_s
+        self.into = (
+            np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s))
+            if len(rooms.moves)
+            else 0.0 * rooms.design_kg_s
+        )
+        self.out = (
+            np.bincount(rooms.moves[:, 0], rooms.transfer_kg_s, len(rooms.design_kg_s))
+            if len(rooms.moves)
+            else 0.0 * rooms.design_kg_s
+        )
         self.fed = np.flatnonzero(self.into > 0)
         self.flowing = [(ab, flow) for ab, flow in zip(rooms.moves, rooms.transfer_kg_s) if flow > 0]
 
@@ -77,7 +86,11 @@ class Sweep:
             behind = np.where(heating & flowing, np.maximum(ts, np.minimum(need, most)), ts)
         elif control.rest in ("unit", "heater"):
             left = net - m * cp * (set_c - ts)
-            unit = np.where(left > 0, left * cooling, left * heating) if control.rest == "unit" else np.where(left < 0, left * heating, 0.0)
+            unit = (
+                np.where(left > 0, left * cooling, left * heating)
+                if control.rest == "unit"
+                else np.where(left < 0, left * heating, 0.0)
+            )
             unit = unit * rooms.units[:, None]
         if rooms.heaters.any():
             left = net - m * cp * (set_c - ts)
@@ -89,7 +102,9 @@ class Sweep:
             w, t = self._transfers(m, w, t, ws, carried, heat, at)
         return {"m": m, "need": need, "behind": behind, "unit": unit, "reheat": m * cp * (behind - ts), "t": t, "w": w}
 
-    def _transfers(self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray) -> tuple[Array, Array]:
+    def _transfers(
+        self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray
+    ) -> tuple[Array, Array]:
         """Rooms that get air of other rooms: water first, then heat, as two small sets of linear equations."""
         fed = self.fed
         place = {int(r): k for k, r in enumerate(fed)}
@@ -140,14 +155,29 @@ class Sweep:
         leak_t, leak_w = tr, wr
         # What leaks out of the duct leaves behind the fan; before the first sweep it is taken as supply air.
         if self.duct is not None and self.leak > 0:
-            leak_t, leak_w = do.duct_before(ts, ws, supplied, self.duct.get("around_c", 24.0), self.duct.get("ua_w_k")), ws
+            leak_t, leak_w = (
+                do.duct_before(ts, ws, supplied, self.duct.get("around_c", 24.0), self.duct.get("ua_w_k")),
+                ws,
+            )
         target = self._target(found, at)
         new_back = self._return(found, back, leak, leak_t, leak_w, at, trace)
         returned = new_back[2]
         supply = self._handler(x, handler, supplied, returned, target, at, found, trace)
         if trace.extra is not None:
-            trace.extra.update(found | {"back": back, "offset": offset, "handler": handler, "returned": returned, "leak": leak,
-                                        "target": target, "leak_t": leak_t, "leak_w": leak_w, "supplied": supplied})
+            trace.extra.update(
+                found
+                | {
+                    "back": back,
+                    "offset": offset,
+                    "handler": handler,
+                    "returned": returned,
+                    "leak": leak,
+                    "target": target,
+                    "leak_t": leak_t,
+                    "leak_w": leak_w,
+                    "supplied": supplied,
+                }
+            )
         ts2, ws2, rise2 = supply
         return np.array([ts2, ws2, rise2, new_back[0], new_back[1]]), trace
 
@@ -164,8 +194,9 @@ class Sweep:
         wanted = np.where(total > SMALLEST, wanted, control.supply_c)
         return np.clip(wanted, control.supply_c, warm)
 
-    def _return(self, found: dict[str, Array], back: Array, leak: Array, leak_t: Array, leak_w: Array, at: NDArray,
-                trace: Trace) -> tuple[Array, Array, Array]:
+    def _return(
+        self, found: dict[str, Array], back: Array, leak: Array, leak_t: Array, leak_w: Array, at: NDArray, trace: Trace
+    ) -> tuple[Array, Array, Array]:
         """The air that comes back, behind what it passes: (t, w, m)."""
         h, w = air.enthalpy(found["t"], found["w"]), found["w"]
         total = back.sum(axis=0)
@@ -187,7 +218,13 @@ class Sweep:
                 heat = np.where(some, self.hours.plenum_w[at], 0.0)
             elif part.kind == "return_fan":
                 t = air.temperature(hr, wr)
-                heat = np.where(some, total * part.get("to_air", 1.0) * do.fan_work(t, wr, self.p, part.get("pressure_pa"), part.get("efficiency", 0.6)), 0.0)
+                heat = np.where(
+                    some,
+                    total
+                    * part.get("to_air", 1.0)
+                    * do.fan_work(t, wr, self.p, part.get("pressure_pa"), part.get("efficiency", 0.6)),
+                    0.0,
+                )
             else:
                 heat = 0.0 * total
             trace.heat[part.id] = heat
@@ -200,7 +237,7 @@ class Sweep:
     def _pull(self, i: int, target: Array, w_now: Array, w_goal: Array, rise: Array, supplied: Array) -> Array:
         """Temperature wanted behind part i for `target` at the terminals (behind the coil for a coil that is held)."""
         t, w_out = target, np.where(w_goal > w_now, w_goal, w_now)
-        for part in reversed(self.supply[i + 1:]):
+        for part in reversed(self.supply[i + 1 :]):
             if part.kind == "duct":
                 t = do.duct_before(t, w_out, supplied, part.get("around_c", 24.0), part.get("ua_w_k"))
             elif part.kind == "supply_fan":
@@ -220,7 +257,11 @@ class Sweep:
             return np.zeros_like(m)
         some = np.maximum(m, SMALLEST)
         set_c = (found["m"] * self.rooms.set_c[:, at]).sum(axis=0) / some
-        return np.where(m > SMALLEST, air.humidity_ratio(set_c, part.get("humidity"), self.p) - self.moisture[:, at].sum(axis=0) / some, 0.0)
+        return np.where(
+            m > SMALLEST,
+            air.humidity_ratio(set_c, part.get("humidity"), self.p) - self.moisture[:, at].sum(axis=0) / some,
+            0.0,
+        )
 
     def _driest(self, found: dict[str, Array], at: NDArray) -> Array:
         """Supply humidity at which the dampest room just keeps its limit."""
@@ -228,8 +269,17 @@ class Sweep:
         m = found["m"]
         return np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
 
-    def _handler(self, x: Array, handler: Array, supplied: Array, returned: Array, target: Array, at: NDArray,
-                 found: dict[str, Array], trace: Trace) -> tuple[Array, Array, Array]:
+    def _handler(
+        self,
+        x: Array,
+        handler: Array,
+        supplied: Array,
+        returned: Array,
+        target: Array,
+        at: NDArray,
+        found: dict[str, Array],
+        trace: Trace,
+    ) -> tuple[Array, Array, Array]:
         _, _ws, rise, tr, wr = x
         p, to, wo = self.p, self.hours.outdoor_c[at], self.hours.outdoor_w[at]
         goal = self._humid_goal(found, at)
@@ -239,8 +289,11 @@ class Sweep:
         def wanted(i: int, w_now: Array) -> Array:
             """Behind part i; a coil that is held keeps its own leaving temperature."""
             if held:
-                last = max(k for k, q in enumerate(self.supply) if q.kind in ("cooling", "heating")) if any(
-                    q.kind in ("cooling", "heating") for q in self.supply) else len(self.supply) - 1
+                last = (
+                    max(k for k, q in enumerate(self.supply) if q.kind in ("cooling", "heating"))
+                    if any(q.kind in ("cooling", "heating") for q in self.supply)
+                    else len(self.supply) - 1
+                )
                 return target if i <= last else self._pull(i, target, w_now, goal, rise, supplied)
             return self._pull(i, target, w_now, goal, rise, supplied)
 
@@ -263,8 +316,11 @@ class Sweep:
             elif part.kind == "mixing":
                 recirc = np.maximum(handler - outdoor, 0.0)
                 total = np.maximum(handler, SMALLEST)
-                air_mix = do.settle((outdoor * air.enthalpy(t, w) + recirc * air.enthalpy(tr, wr)) / total,
-                                    (outdoor * w + recirc * wr) / total, p)
+                air_mix = do.settle(
+                    (outdoor * air.enthalpy(t, w) + recirc * air.enthalpy(tr, wr)) / total,
+                    (outdoor * w + recirc * wr) / total,
+                    p,
+                )
                 t, w, m, fog = air_mix.t, air_mix.w, handler, air_mix.fog_kg * handler
             elif part.kind in ("preheat", "heating"):
                 to_c = part.get("set_c", 5.0) if part.kind == "preheat" else wanted(i, w)
@@ -275,7 +331,9 @@ class Sweep:
             elif part.kind == "humidifier":
                 t, w, heat, water, short = self._moisten(part, t, w, m, goal)
             elif part.kind == "supply_fan":
-                work = part.get("to_air", 1.0) * do.fan_work(t, w, p, part.get("pressure_pa"), part.get("efficiency", 0.6))
+                work = part.get("to_air", 1.0) * do.fan_work(
+                    t, w, p, part.get("pressure_pa"), part.get("efficiency", 0.6)
+                )
                 heat = work * m
                 new_t = air.temperature(before + work, w)
                 new_rise, t = new_t - t, new_t
@@ -289,11 +347,15 @@ class Sweep:
             trace.nodes[part.id] = Node(part.id, t, w, m)
         trace.nodes["supply"] = Node("supply", t, w, supplied)
         trace.nodes["exhaust"] = Node("exhaust", *exhaust, relief)
-        trace.extra.update(outdoor=outdoor, relief=relief, raised=raised, free=free, share=share, frost=frost, fog=fog, short=short)
+        trace.extra.update(
+            outdoor=outdoor, relief=relief, raised=raised, free=free, share=share, frost=frost, fog=fog, short=short
+        )
         return t, w, new_rise
 
     def _outdoor(self, handler, returned, target, wanted, tr, wr, to, wo, at) -> tuple[Array, Array, Array]:
-        """Outdoor air, what of it is beyond the wanted because too little returns, and where more is taken to cool for nothing."""
+        """Outdoor air, what of it is beyond the wanted because too little returns, and where more is taken to cool for
+        nothing.
+        """
         if self.mixing is None:
             return handler, np.zeros_like(handler), np.zeros(handler.shape, bool)
         least = np.minimum(self.control.outdoor_kg_s, handler)
@@ -314,8 +376,12 @@ class Sweep:
         outdoor = np.where(free, np.clip(share * handler, closing, handler), closing)
         return outdoor, raised, free & (outdoor > closing + 1e-9)
 
-    def _share(self, part: Part, i: int, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at) -> tuple[Array, NDArray]:
-        """How much of the recovery is used: none where it would only have to be cooled away, less where the exhaust would freeze."""
+    def _share(
+        self, part: Part, i: int, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at
+    ) -> tuple[Array, NDArray]:
+        """How much of the recovery is used: none where it would only have to be cooled away, less where the exhaust
+        would freeze.
+        """
         p = self.p
         full = do.recover(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p)
         k = np.ones_like(t)
@@ -336,7 +402,9 @@ class Sweep:
         limit = do.frost_share(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p, frost_c, full)
         return np.minimum(k, limit), limit < k
 
-    def _cool(self, part: Part, i: int, t, w, m, wanted, found, cooling, at, trace) -> tuple[Array, Array, Array, Array]:
+    def _cool(
+        self, part: Part, i: int, t, w, m, wanted, found, cooling, at, trace
+    ) -> tuple[Array, Array, Array, Array]:
         to_c = part.get("set_c", 18.0) if part.kind == "precool" else wanted(i, w)
         coil = do.cool_to(t, w, np.where(cooling, to_c, t + 1.0), part.get("bypass", 0.1), self.p, m)
         if part.kind == "cooling" and part.choice == "dry air":
@@ -345,8 +413,12 @@ class Sweep:
             if damp.any():
                 drier = do.dry_to(t, w, np.where(damp, most, coil.w), part.get("bypass", 0.1), self.p, m)
                 use = damp & np.isfinite(drier.t)
-                coil = do.Coil(*(np.where(use, getattr(drier, n), getattr(coil, n))
-                                 for n in ("t", "w", "adp_c", "total_w", "sensible_w", "condensate_kg_s")))
+                coil = do.Coil(
+                    *(
+                        np.where(use, getattr(drier, n), getattr(coil, n))
+                        for n in ("t", "w", "adp_c", "total_w", "sensible_w", "condensate_kg_s")
+                    )
+                )
         trace.coils[part.id] = coil
         return coil.t, coil.w, -coil.total_w, -coil.condensate_kg_s
 
@@ -372,12 +444,39 @@ class Sweep:
 
         def off(values: Array) -> Array:
             return values * keep
+
         nodes = {k: Node(k, n.t, n.w, off(n.m)) for k, n in trace.nodes.items()}
-        coils = {k: do.Coil(c.t, c.w, np.where(on, c.adp_c, np.nan), off(c.total_w), off(c.sensible_w), off(c.condensate_kg_s))
-                 for k, c in trace.coils.items()}
+        coils = {
+            k: do.Coil(
+                c.t, c.w, np.where(on, c.adp_c, np.nan), off(c.total_w), off(c.sensible_w), off(c.condensate_kg_s)
+            )
+            for k, c in trace.coils.items()
+        }
         return Solved(
-            nodes, {k: off(v) for k, v in trace.heat.items()}, {k: off(v) for k, v in trace.water.items()}, coils, off(e["m"]),
-            e["behind"], off(e["reheat"]), off(e["unit"]), e["t"], e["w"], off(e["handler"]), off(e["outdoor"]), off(e["relief"]),
-            off(e["returned"]), off(e["leak"]), off(e["raised"]), e["share"] * keep, e["frost"] & on, e["free"] & on, off(e["fog"]),
-            e["short"] & on, e["target"], np.where(on, residual, 0.0), steps, {k: off(v) for k, v in energy.items()},
-            {k: off(v) for k, v in water.items()})
+            nodes,
+            {k: off(v) for k, v in trace.heat.items()},
+            {k: off(v) for k, v in trace.water.items()},
+            coils,
+            off(e["m"]),
+            e["behind"],
+            off(e["reheat"]),
+            off(e["unit"]),
+            e["t"],
+            e["w"],
+            off(e["handler"]),
+            off(e["outdoor"]),
+            off(e["relief"]),
+            off(e["returned"]),
+            off(e["leak"]),
+            off(e["raised"]),
+            e["share"] * keep,
+            e["frost"] & on,
+            e["free"] & on,
+            off(e["fog"]),
+            e["short"] & on,
+            e["target"],
+            np.where(on, residual, 0.0),
+            steps,
+            {k: off(v) for k, v in energy.items()},
+            {k: off(v) for k, v in water.items()},
+        )

@@ -1,8 +1,11 @@
 """The air system solved for many hours at once with all its feedbacks.
 
-A train is an ordered list of parts: what the outdoor air passes on its way to the rooms, the rooms, what their air passes on its
-way back. Five figures are torn (supply temperature and humidity, the fan's rise, return temperature and humidity); a sweep marches
-rooms, return, handler, and Newton closes the loop for all hours together. Methods: Air, section e. t degC, w kg/kg, m kg dry air/s, W.
+A train is an ordered list of parts: what the outdoor air passes on its way to the rooms, the rooms, what their air
+passes on its
+way back. Five figures are torn (supply temperature and humidity, the fan's rise, return temperature and humidity); a
+sweep marches
+rooms, return, handler, and Newton closes the loop for all hours together. Methods: Air, section e. t degC, w kg/kg,
+m kg dry air/s, W.
 """
 
 import numpy as np
@@ -12,10 +15,10 @@ from garnetfin.core.systems.parts import Array, Control, Hours, Part, Rooms, Sol
 from garnetfin.core.systems.sweep import Sweep
 
 FIRST_SWEEPS, MOST_STEPS, FRESH_EVERY, DAMPED_SWEEPS = 2, 60, 10, 200
-FEW = 400                             # hours
+FEW = 400  # hours
 STEP = np.array([1e-4, 1e-7, 1e-4, 1e-4, 1e-7])
 LIMIT = np.array([10.0, 0.005, 10.0, 10.0, 0.005])
-SETTLED = np.array([1e-6, 1e-10, 1e-6, 1e-6, 1e-10])      # some milliwatts in a large system
+SETTLED = np.array([1e-6, 1e-10, 1e-6, 1e-6, 1e-10])  # some milliwatts in a large system
 START = np.array([16.0, 0.008, 1.0, 24.0, 0.009])
 
 
@@ -53,10 +56,10 @@ def _slopes(sweep: Sweep, x: Array, r: Array, at: NDArray) -> Array:
     for first in range(0, 5, together):
         moved = np.tile(x, together)
         for k in range(together):
-            moved[first + k, k * hours:(k + 1) * hours] += STEP[first + k]
+            moved[first + k, k * hours : (k + 1) * hours] += STEP[first + k]
         change = sweep.torn(moved, np.tile(at, together)) - moved - np.tile(r, together)
         for k in range(together):
-            slope[:, :, first + k] = (change[:, k * hours:(k + 1) * hours] / STEP[:, None]).T
+            slope[:, :, first + k] = (change[:, k * hours : (k + 1) * hours] / STEP[:, None]).T
     bad = ~np.isfinite(slope).all(axis=(1, 2))
     bad |= np.abs(np.linalg.det(np.where(bad[:, None, None], 0.0, slope))) < 1e-9
     slope[bad] = -np.eye(5)

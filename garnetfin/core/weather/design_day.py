@@ -9,8 +9,34 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
 
 # Share of the daily range below the maximum for hours 0..23. ASHRAE Handbook Fundamentals ch. 14 (verify edition).
-RANGE_SHARE = np.array([.88, .92, .95, .98, 1, .98, .91, .74, .55, .38, .23, .13,
-                        .05, 0, 0, .06, .14, .24, .39, .50, .59, .68, .75, .82])
+RANGE_SHARE = np.array(
+    [
+        0.88,
+        0.92,
+        0.95,
+        0.98,
+        1,
+        0.98,
+        0.91,
+        0.74,
+        0.55,
+        0.38,
+        0.23,
+        0.13,
+        0.05,
+        0,
+        0,
+        0.06,
+        0.14,
+        0.24,
+        0.39,
+        0.50,
+        0.59,
+        0.68,
+        0.75,
+        0.82,
+    ]
+)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -22,8 +48,9 @@ class DesignDays:
     humidity_ratio: NDArray[np.float64]
 
 
-def design_days(dry_bulb_c: ArrayLike, wet_bulb_c: ArrayLike, range_k: ArrayLike, wet_range_k: ArrayLike,
-                pressure_pa: float) -> DesignDays:
+def design_days(
+    dry_bulb_c: ArrayLike, wet_bulb_c: ArrayLike, range_k: ArrayLike, wet_range_k: ArrayLike, pressure_pa: float
+) -> DesignDays:
     """Twelve days from each month's maximum dry bulb, coincident wet bulb and their daily ranges, all (12,)."""
     db, wb, dr, wr = (np.asarray(x, float) for x in (dry_bulb_c, wet_bulb_c, range_k, wet_range_k))
     if not (np.all(np.isfinite(db + wb)) and np.all(dr >= 0) and np.all(wr >= 0)):

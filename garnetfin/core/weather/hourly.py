@@ -10,13 +10,25 @@ from garnetfin.core.errors import InputError
 HOURS = 8760
 MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 MONTH_OF_HOUR = np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24)
-MOST_GAP = 3                         # hours that may be bridged by a straight line
+MOST_GAP = 3  # hours that may be bridged by a straight line
 LEAST_VALID = 8700
 # What a sound hour may hold; outside of it a figure counts as wrong.
-SOUND = {"dry_c": (-70.0, 60.0), "dew_c": (-80.0, 40.0), "pressure_pa": (40e3, 110e3), "beam_w_m2": (0.0, 1200.0),
-         "diffuse_w_m2": (0.0, 900.0), "wind_m_s": (0.0, 70.0)}
-NAMES = {"dry_c": "dry bulb", "dew_c": "dew point", "pressure_pa": "pressure", "beam_w_m2": "beam radiation",
-         "diffuse_w_m2": "diffuse radiation", "wind_m_s": "wind"}
+SOUND = {
+    "dry_c": (-70.0, 60.0),
+    "dew_c": (-80.0, 40.0),
+    "pressure_pa": (40e3, 110e3),
+    "beam_w_m2": (0.0, 1200.0),
+    "diffuse_w_m2": (0.0, 900.0),
+    "wind_m_s": (0.0, 70.0),
+}
+NAMES = {
+    "dry_c": "dry bulb",
+    "dew_c": "dew point",
+    "pressure_pa": "pressure",
+    "beam_w_m2": "beam radiation",
+    "diffuse_w_m2": "diffuse radiation",
+    "wind_m_s": "wind",
+}
 FIELDS = tuple(SOUND)
 
 
@@ -33,16 +45,18 @@ class Year:
 
     def __post_init__(self) -> None:
         if any(len(getattr(self, name)) != HOURS for name in FIELDS):
-            raise InputError(f"A year of weather has {HOURS} hours", remedy="Give 365 days of 24 hours; 29 February is left out")
+            raise InputError(
+                f"A year of weather has {HOURS} hours", remedy="Give 365 days of 24 hours; 29 February is left out"
+            )
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
     """Something wrong with the hours of a file. `mend` says what taking it on would do; "" = nothing can be done."""
 
-    kind: str                        # gap, long gap, negative, range, units, zone, leap
+    kind: str  # gap, long gap, negative, range, units, zone, leap
     field: str
-    rows: tuple[int, ...]            # the first few rows of the file, 1-based within the data
+    rows: tuple[int, ...]  # the first few rows of the file, 1-based within the data
     count: int
     sentence: str
     mend: str = ""
@@ -59,20 +73,44 @@ def faults(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h: 
         if name.endswith("w_m2"):
             negative = np.flatnonzero(values < 0)
             if len(negative):
-                found.append(Fault("negative", name, _rows(negative), len(negative),
-                                   f"{NAMES[name].capitalize()} is below 0 in {len(negative)} hours", "count them as 0"))
+                found.append(
+                    Fault(
+                        "negative",
+                        name,
+                        _rows(negative),
+                        len(negative),
+                        f"{NAMES[name].capitalize()} is below 0 in {len(negative)} hours",
+                        "count them as 0",
+                    )
+                )
             bad &= values > high
         at = np.flatnonzero(bad)
         if len(at):
-            found.append(Fault("range", name, _rows(at), len(at), f"{NAMES[name].capitalize()} is out of {low:g} to {high:g} in "
-                               f"{len(at)} hours, first {values[at[0]]:g}", "treat them as missing"))
+            found.append(
+                Fault(
+                    "range",
+                    name,
+                    _rows(at),
+                    len(at),
+                    f"{NAMES[name].capitalize()} is out of {low:g} to {high:g} in "
+                    f"{len(at)} hours, first {values[at[0]]:g}",
+                    "treat them as missing",
+                )
+            )
         for kind, holes in zip(("gap", "long gap"), _gaps(values)):
             if len(holes):
                 hours = sum(b - a for a, b in holes)
-                found.append(Fault(kind, name, tuple(a + 1 for a, _ in holes[:5]), hours,
-                                   f"{NAMES[name].capitalize()} is missing in {hours} hours ({len(holes)} gap"
-                                   f"{'s' if len(holes) > 1 else ''})",
-                                   "draw a straight line across" if kind == "gap" else "take the hours of the day before"))
+                found.append(
+                    Fault(
+                        kind,
+                        name,
+                        tuple(a + 1 for a, _ in holes[:5]),
+                        hours,
+                        f"{NAMES[name].capitalize()} is missing in {hours} hours ({len(holes)} gap"
+                        f"{'s' if len(holes) > 1 else ''})",
+                        "draw a straight line across" if kind == "gap" else "take the hours of the day before",
+                    )
+                )
     return tuple(found)
 
 
@@ -108,8 +146,10 @@ def usable(year: Year) -> Year:
     """Raise InputError for a year that too much is missing from to derive design conditions."""
     valid = int(np.isfinite(year.dry_c).sum())
     if valid < LEAST_VALID:
-        raise InputError(f"Only {valid} hours have a dry bulb; {LEAST_VALID} are needed",
-                         remedy="Mend the gaps, or take another file")
+        raise InputError(
+            f"Only {valid} hours have a dry bulb; {LEAST_VALID} are needed",
+            remedy="Mend the gaps, or take another file",
+        )
     return year
 
 
@@ -129,7 +169,9 @@ def from_csv(text: bytes) -> Year:
     """The hours as they are kept beside a project. Raises InputError for anything else."""
     lines = text.decode("utf-8", "replace").splitlines()
     if len(lines) != HOURS + 1 or lines[0] != ",".join(FIELDS):
-        raise InputError("The hours beside the project are not as this program keeps them", remedy="Read the weather file again")
+        raise InputError(
+            "The hours beside the project are not as this program keeps them", remedy="Read the weather file again"
+        )
     try:
         table = np.array([[float(cell) if cell else np.nan for cell in line.split(",")] for line in lines[1:]])
         return Year(*(table[:, k].copy() for k in range(len(FIELDS))))
@@ -142,7 +184,10 @@ def _rows(at: NDArray) -> tuple[int, ...]:
 
 
 def _gaps(values: NDArray) -> tuple[list[tuple[int, int]], list[tuple[int, int]]]:
-    """(short, long) runs of missing hours as (first, past the last). A column that is empty as a whole counts as absent."""
+    """(short, long) runs of missing hours as (first, past the last).
+
+    A column that is empty as a whole counts as absent.
+    """
     missing = ~np.isfinite(values)
     if missing.all() or not missing.any():
         return [], []
@@ -164,8 +209,13 @@ def _bridge(values: NDArray, limit: int = MOST_GAP) -> NDArray:
 
 
 _CONVERT = {
-    "read °F": lambda v: (v - 32) / 1.8, "read K": lambda v: v - 273.15, "read hPa": lambda v: v * 100.0,
-    "read kPa": lambda v: v * 1000.0, "read kJ/m² in the hour": lambda v: v / 3.6, "read km/h": lambda v: v / 3.6}
+    "read °F": lambda v: (v - 32) / 1.8,
+    "read K": lambda v: v - 273.15,
+    "read hPa": lambda v: v * 100.0,
+    "read kPa": lambda v: v * 1000.0,
+    "read kJ/m² in the hour": lambda v: v / 3.6,
+    "read km/h": lambda v: v / 3.6,
+}
 
 
 def _units(year: Year) -> list[Fault]:
@@ -178,8 +228,16 @@ def _units(year: Year) -> list[Fault]:
         return float(np.median(values)) if len(values) else np.nan
 
     def add(name: str, value: float, mend: str) -> None:
-        found.append(Fault("units", name, (1,), HOURS, f"{NAMES[name].capitalize()} has a median of {value:.4g}: not in the "
-                           f"unit expected", mend))
+        found.append(
+            Fault(
+                "units",
+                name,
+                (1,),
+                HOURS,
+                f"{NAMES[name].capitalize()} has a median of {value:.4g}: not in the unit expected",
+                mend,
+            )
+        )
 
     for name in ("dry_c", "dew_c"):
         value = middle(name)
@@ -211,21 +269,33 @@ def _zone(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h: f
     best = int(np.argmax(score)) - 12
     if abs(best) < 1 or score[best + 12] < 1.03 * score[12]:
         return []
-    return [Fault("zone", "", (1,), best, f"The sun of the file stands {abs(best)} h {'early' if best > 0 else 'late'}: "
-                  f"its hours are not those of UTC{utc_offset_h:+g}", f"move the radiation by {best:+d} h")]
+    return [
+        Fault(
+            "zone",
+            "",
+            (1,),
+            best,
+            f"The sun of the file stands {abs(best)} h {'early' if best > 0 else 'late'}: "
+            f"its hours are not those of UTC{utc_offset_h:+g}",
+            f"move the radiation by {best:+d} h",
+        )
+    ]
 
 
 def sine_of_sun(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> NDArray[np.float64]:
     """Sine of the sun's elevation at the middle of each hour of the year (8760,), to about half a degree.
 
-    Spencer (1971) for declination and equation of time: near enough to find a shifted clock; loads use pvlib's positions.
+    Spencer (1971) for declination and equation of time: near enough to find a shifted clock; loads use pvlib's
+    positions.
     """
     hour = np.arange(HOURS) + 0.5
     b = 2 * np.pi * hour / HOURS
-    declination = (0.006918 - 0.399912 * np.cos(b) + 0.070257 * np.sin(b) - 0.006758 * np.cos(2 * b)
-                   + 0.000907 * np.sin(2 * b))
-    minutes = 229.18 * (0.000075 + 0.001868 * np.cos(b) - 0.032077 * np.sin(b) - 0.014615 * np.cos(2 * b)
-                        - 0.04089 * np.sin(2 * b))
+    declination = (
+        0.006918 - 0.399912 * np.cos(b) + 0.070257 * np.sin(b) - 0.006758 * np.cos(2 * b) + 0.000907 * np.sin(2 * b)
+    )
+    minutes = 229.18 * (
+        0.000075 + 0.001868 * np.cos(b) - 0.032077 * np.sin(b) - 0.014615 * np.cos(2 * b) - 0.04089 * np.sin(2 * b)
+    )
     angle = np.radians(15 * (hour % 24 - 12 + longitude_deg / 15 - utc_offset_h + minutes / 60))
     latitude = np.radians(latitude_deg)
     return np.sin(latitude) * np.sin(declination) + np.cos(latitude) * np.cos(declination) * np.cos(angle)

@@ -9,8 +9,8 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.core.sun import SunDays, clear_sky, hourly
 from garnetfin.core.weather.hourly import MONTH_OF_HOUR, Year, complete, usable
 
-SUMMER = (0.4, 1.0, 2.0)             # % of hours that may be hotter
-WINTER = (99.6, 99.0)                # % of hours that are warmer
+SUMMER = (0.4, 1.0, 2.0)  # % of hours that may be hotter
+WINTER = (99.6, 99.0)  # % of hours that are warmer
 NEAR_K, NEAREST = 0.5, 8
 CLEAREST_DAYS = 3
 
@@ -58,7 +58,10 @@ def wet_bulb(year: Year) -> NDArray[np.float64]:
 
 
 def statistics(year: Year, sun: SunDays) -> Statistics:
-    """Raises InputError with fewer than 8,700 valid hours. One typical year understates rare extremes; see the report."""
+    """Raises InputError with fewer than 8,700 valid hours.
+
+    One typical year understates rare extremes; see the report.
+    """
     full = complete(usable(year))
     wet = wet_bulb(full)
     dry = full.dry_c
@@ -76,15 +79,26 @@ def statistics(year: Year, sun: SunDays) -> Statistics:
     taus = np.array([_fit_sky(full, sun, k) for k in range(12)])
     whole = np.array([quantile(dry, 1 - p / 100) for p in SUMMER])
     return Statistics(
-        hot, np.minimum(together, hot), ranges, wet_ranges, taus[:, 0], taus[:, 1],
-        np.array([dry[m].mean() for m in months]), np.array([full.wind_m_s[m].mean() for m in months]),
-        np.array([quantile(dry, 1 - p / 100) for p in WINTER]), whole,
-        np.array([coincident(dry, wet, t) for t in whole]), float(dry.max()), float(dry.min()))
+        hot,
+        np.minimum(together, hot),
+        ranges,
+        wet_ranges,
+        taus[:, 0],
+        taus[:, 1],
+        np.array([dry[m].mean() for m in months]),
+        np.array([full.wind_m_s[m].mean() for m in months]),
+        np.array([quantile(dry, 1 - p / 100) for p in WINTER]),
+        whole,
+        np.array([coincident(dry, wet, t) for t in whole]),
+        float(dry.max()),
+        float(dry.min()),
+    )
 
 
 def _fit_sky(year: Year, sun: SunDays, month: int) -> tuple[float, float]:
     """(tau_b, tau_d) whose clear sky comes nearest to the month's three clearest days."""
     from scipy.optimize import least_squares
+
     own = np.flatnonzero(month == MONTH_OF_HOUR)
     beam, diffuse = year.beam_w_m2[own].reshape(-1, 24), year.diffuse_w_m2[own].reshape(-1, 24)
     if beam.max() < 50:
@@ -95,8 +109,12 @@ def _fit_sky(year: Year, sun: SunDays, month: int) -> tuple[float, float]:
 
     def off(taus: NDArray) -> NDArray:
         eb, ed = clear_sky(e0, elevation, taus[0], taus[1])
-        return np.concatenate([(hourly(eb)[usable_hours] - beam[best].mean(axis=0)[usable_hours]),
-                               (hourly(ed)[usable_hours] - diffuse[best].mean(axis=0)[usable_hours])])
+        return np.concatenate(
+            [
+                (hourly(eb)[usable_hours] - beam[best].mean(axis=0)[usable_hours]),
+                (hourly(ed)[usable_hours] - diffuse[best].mean(axis=0)[usable_hours]),
+            ]
+        )
 
     found = least_squares(off, (0.4, 2.3), bounds=((0.1, 1.3), (1.2, 3.6)), xtol=1e-10, ftol=1e-10)
     return float(found.x[0]), float(found.x[1])

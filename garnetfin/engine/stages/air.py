@@ -22,15 +22,17 @@ from garnetfin.project.systems import AirSystem, Zone
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
-SUPPLY_RATIO = 0.0085              # humidity of the supply air that flows are made for; project default
-OFF_COIL_RH, FAN_RISE_K = 0.92, 1.0   # supply air as it leaves a wet coil, for the latent need
+SUPPLY_RATIO = 0.0085  # humidity of the supply air that flows are made for; project default
+OFF_COIL_RH, FAN_RISE_K = 0.92, 1.0  # supply air as it leaves a wet coil, for the latent need
 VOID_CAUSES = {"lights": "lights", "roofs": "roofs", "walls": "walls"}
 COLDEST_SUPPLY_C = 4.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Member:
-    """A room of the system with what air has to do for it: sensible, latent (288,) [W], heat its return air takes (288,)."""
+    """A room of the system with what air has to do for it: sensible, latent (288,) [W], heat its return air takes
+    (288,).
+    """
 
     room: Room
     zone: Zone | None
@@ -41,8 +43,14 @@ class Member:
     counted: NDArray[np.bool_]
 
 
-def air_system(project: Project, system: AirSystem, climate: Climate | Missing, rooms: dict[str, RoomResult | Missing], memo: Memo,
-               warmer_k: float = 0.0) -> AirResult | Missing:
+def air_system(
+    project: Project,
+    system: AirSystem,
+    climate: Climate | Missing,
+    rooms: dict[str, RoomResult | Missing],
+    memo: Memo,
+    warmer_k: float = 0.0,
+) -> AirResult | Missing:
     """warmer_k: how much warmer than what is held the air reaches the rooms, where the coil's leaving air is held."""
     if isinstance(climate, Missing):
         return climate
@@ -55,12 +63,30 @@ def air_system(project: Project, system: AirSystem, climate: Climate | Missing, 
     zones = [find(project.zones, m.zone_id) if m.zone_id else None for m in known]
     lives_on_transfer = any(m.air == "transfer" for m in known)
     # All that is read is part of the row, so that later stages never meet a figure of yesterday.
-    row = key(system, climate, project.book, tuple(rooms[m.id] for m in known), tuple(zones),
-              tuple((m.air, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known), project.transfers,
-              tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (), warmer_k)
+    row = key(
+        system,
+        climate,
+        project.book,
+        tuple(rooms[m.id] for m in known),
+        tuple(zones),
+        tuple((m.air, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known),
+        project.transfers,
+        tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
+        warmer_k,
+    )
     try:
-        return memo.one("air", row, lambda: _compute(project, system, climate, memo, [
-            _member(system, m, z, rooms[m.id]) for m, z in zip(known, zones)], warmer_k))
+        return memo.one(
+            "air",
+            row,
+            lambda: _compute(
+                project,
+                system,
+                climate,
+                memo,
+                [_member(system, m, z, rooms[m.id]) for m, z in zip(known, zones)],
+                warmer_k,
+            ),
+        )
     except InputError as error:
         return Missing("too warm" if error.remedy.startswith("Lower the supply") else "not computed", str(error))
 
@@ -71,8 +97,10 @@ def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult
     plenum = next((p for p in system.parts if p.kind == "plenum"), None)
     if plenum is not None and result.return_gain_w is None:
         # Without a void of its own in the balance, stated shares of what comes from above stay out of the room.
-        void = sum(part_figure(plenum, name).figure * np.maximum(result.by_cause_w[CAUSES.index(cause)].reshape(288), 0.0)
-                   for name, cause in VOID_CAUSES.items())
+        void = sum(
+            part_figure(plenum, name).figure * np.maximum(result.by_cause_w[CAUSES.index(cause)].reshape(288), 0.0)
+            for name, cause in VOID_CAUSES.items()
+        )
         sensible = sensible - void
     return Member(room, zone, result, sensible, latent, void, np.tile(result.counted, 12))
 
@@ -93,10 +121,14 @@ def carried_needs(system: AirSystem) -> tuple[str, ...]:
     return tuple(n for n in NEEDS if n not in left_out)
 
 
-def _compute(project: Project, system: AirSystem, climate: Climate, memo: Memo, members: list[Member], warmer_k: float) -> AirResult:
+def _compute(
+    project: Project, system: AirSystem, climate: Climate, memo: Memo, members: list[Member], warmer_k: float
+) -> AirResult:
     figures = system_figures(system, project.book)
     supply = figures.supply_c.figure + warmer_k
-    supply_c = np.array([m.result.figures.supply_c.figure + warmer_k if m.result.figures.supply_c else supply for m in members])
+    supply_c = np.array(
+        [m.result.figures.supply_c.figure + warmer_k if m.result.figures.supply_c else supply for m in members]
+    )
     density = climate.dry_air_kg_m3
     heat = density * float(air.specific_heat(SUPPLY_RATIO))
     carried = carried_needs(system)
@@ -105,14 +137,23 @@ def _compute(project: Project, system: AirSystem, climate: Climate, memo: Memo, 
     peak = np.array([_peak(m) for m in members])
     too_warm = (peak > 0) & (room_c <= supply_c)
     if too_warm.any() and "cooling" in carried:
-        raise InputError(f"Supply air of {supply_c[too_warm][0]:g} °C cannot cool {int(too_warm.sum())} rooms",
-                         where=f"air system {system.name}", remedy="Lower the supply temperature")
+        raise InputError(
+            f"Supply air of {supply_c[too_warm][0]:g} °C cannot cool {int(too_warm.sum())} rooms",
+            where=f"air system {system.name}",
+            remedy="Lower the supply temperature",
+        )
     # A rate is a volume at local density, or a mass as at sea level, as the office has it.
     rate = 1.0 if project.book.density == "volume" else air.SEA_LEVEL_PA / climate.pressure_pa
     outdoor = rate * np.array([x.outdoor_m3s.figure for x in f])
     limits = [humidity_limit(m.zone, figures.humidity_high) for m in members]
     most_w = air.humidity_ratio(room_c, np.array([x.figure for x in limits]), climate.pressure_pa)
-    latent = latent_flow(np.array([m.latent_w.max() for m in members]), room_c, most_w, _supply_ratio(supply_c, climate.pressure_pa), density)
+    latent = latent_flow(
+        np.array([m.latent_w.max() for m in members]),
+        room_c,
+        most_w,
+        _supply_ratio(supply_c, climate.pressure_pa),
+        density,
+    )
     change = np.array([x.air_change_1h.figure * m.result.volume_m3 / 3600 for x, m in zip(f, members)])
     heating = np.array([m.result.heating_w for m in members])
     extract = np.array([x.extract_m3s.figure for x in f])
@@ -121,7 +162,10 @@ def _compute(project: Project, system: AirSystem, climate: Climate, memo: Memo, 
     need = np.array([NEEDS.index(m.room.need) if m.room.need else -1 for m in members])
 
     def flows(make_up: NDArray) -> RoomFlows:
-        return room_flows(peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried, need)
+        return room_flows(
+            peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried, need
+        )
+
     base = np.where(served, flows(np.zeros(len(members))).exact_m3s, 0.0)
     pinned = np.array([np.nan if isinstance(m.room.supply_m3s, Rule) else m.room.supply_m3s.value for m in members])
     base = np.where(np.isfinite(pinned) & served, np.nan_to_num(pinned), base)
@@ -130,22 +174,46 @@ def _compute(project: Project, system: AirSystem, climate: Climate, memo: Memo, 
     into, out = _sums(rooms, moved)
     found = flows(np.maximum(extract + out - into, 0.0) * served)
     rows, flow = _rows(members, found, served, pinned)
-    least = np.minimum(np.maximum.reduce([figures.least_share.figure * flow, np.minimum(outdoor, flow), extract + out - into]), flow)
+    least = np.minimum(
+        np.maximum.reduce([figures.least_share.figure * flow, np.minimum(outdoor, flow), extract + out - into]), flow
+    )
     hours = _hours(members, room_c, supply_c, heat, served)
     variable = system.flow == "load"
     block = variable_flows(hours, np.maximum(least, 0.0), flow)
     total = block.block_m3s if variable else float(flow.sum())
     at = (block.block_hour // 24, block.block_hour % 24) if variable else None
-    fresh, ventilation, critical = _outdoor(project, system, members, outdoor, flow, least if variable else flow, total, figures)
+    fresh, ventilation, critical = _outdoor(
+        project, system, members, outdoor, flow, least if variable else flow, total, figures
+    )
     rows = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))
-    rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])      # an equal row is the very row of last time: who reads it need not look again
+    # an equal row is the very row of last time: who reads it need not look again
+    rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])
     # Flows on drawings are at local standard density, so ducts and fan are computed at it too: mass is right,
     # and pressures come out some 2 % high for the denser supply air.
-    return AirResult(system.id, figures, rows, total, fresh.figure, density, float(air.viscosity(20.0)), heat, moved, carried, supply,
-                     float(flow.sum()), at, block.flow_m3s if variable else np.repeat(flow[:, None], 288, axis=1),
-                     np.array([m.sensible_w for m in members]), np.array([m.latent_w for m in members]),
-                     sum(m.plenum_w for m in members), fresh, ventilation, critical, block.block_m3s,
-                     block.block_hour)
+    return AirResult(
+        system.id,
+        figures,
+        rows,
+        total,
+        fresh.figure,
+        density,
+        float(air.viscosity(20.0)),
+        heat,
+        moved,
+        carried,
+        supply,
+        float(flow.sum()),
+        at,
+        block.flow_m3s if variable else np.repeat(flow[:, None], 288, axis=1),
+        np.array([m.sensible_w for m in members]),
+        np.array([m.latent_w for m in members]),
+        sum(m.plenum_w for m in members),
+        fresh,
+        ventilation,
+        critical,
+        block.block_m3s,
+        block.block_hour,
+    )
 
 
 def _supply_ratio(supply_c: NDArray, pressure_pa: float) -> NDArray:
@@ -177,16 +245,23 @@ def _rows(members: list[Member], flows: RoomFlows, served: NDArray, pinned: NDAr
     return rows, np.array([r.flow_m3s for r in rows])
 
 
-def _hours(members: list[Member], room_c: NDArray, supply_c: NDArray, heat: float,
-           served: NDArray) -> NDArray:
+def _hours(members: list[Member], room_c: NDArray, supply_c: NDArray, heat: float, served: NDArray) -> NDArray:
     """Flow each room's load asks for through the hours (R, 288)."""
     fall = np.where(room_c > supply_c, room_c - supply_c, np.inf)
     load = np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members])
     return np.maximum(load, 0.0) / (heat * fall)[:, None] * served[:, None]
 
 
-def _outdoor(project: Project, system: AirSystem, members: list[Member], wanted: NDArray, flow: NDArray, least: NDArray, total: float,
-             figures: SystemFigures) -> tuple[Figure, SystemVentilation | None, str]:
+def _outdoor(
+    project: Project,
+    system: AirSystem,
+    members: list[Member],
+    wanted: NDArray,
+    flow: NDArray,
+    least: NDArray,
+    total: float,
+    figures: SystemFigures,
+) -> tuple[Figure, SystemVentilation | None, str]:
     """Outdoor air of the unit: all of it without mixing; else the rooms' sum, or by the multiple-zone procedure."""
     if system.parts and not any(p.kind == "mixing" for p in system.parts):
         return Figure(total, "rule", total, "no mixing: all supply air is outdoor air"), None, ""
@@ -198,29 +273,63 @@ def _outdoor(project: Project, system: AirSystem, members: list[Member], wanted:
         f = [members[i].result.figures for i in own]
         people = np.array([x.people.figure for x in f])
         together = resolve(system.people, float(people.sum()), "all rooms full at once")
-        ventilation = multiple_zones([x.people.figure * x.air_person_m3s for x in f], [x.area_m2.figure * x.air_area_m3s_m2 for x in f],
-                                     1.0, np.maximum(least[own], 1e-9), people, min(together.figure, float(people.sum())), total)
+        ventilation = multiple_zones(
+            [x.people.figure * x.air_person_m3s for x in f],
+            [x.area_m2.figure * x.air_area_m3s_m2 for x in f],
+            1.0,
+            np.maximum(least[own], 1e-9),
+            people,
+            min(together.figure, float(people.sum())),
+            total,
+        )
         critical = members[own[ventilation.critical]].room.id
         by_rule = min(ventilation.outdoor_m3s, total) if ventilation.possible else total
-        source = f"ASHRAE 62.1: {ventilation.uncorrected_m3s * 1000:.0f} L/s over a system efficiency of {ventilation.efficiency:.2f}"
+        source = (
+            f"ASHRAE 62.1: {ventilation.uncorrected_m3s * 1000:.0f} L/s over a system efficiency of "
+            f"{ventilation.efficiency:.2f}"
+        )
     return resolve(system.outdoor_m3s, by_rule, source), ventilation, critical
 
 
-def _balanced(rows: list[RoomAir], members: list[Member], flow: NDArray, extract: NDArray, moved: tuple[Move, ...],
-              limits: list[Figure], least: NDArray) -> tuple[RoomAir, ...]:
+def _balanced(
+    rows: list[RoomAir],
+    members: list[Member],
+    flow: NDArray,
+    extract: NDArray,
+    moved: tuple[Move, ...],
+    limits: list[Figure],
+    least: NDArray,
+) -> tuple[RoomAir, ...]:
     at = {m.room.id: i for i, m in enumerate(members)}
     pairs = np.array([(at[m.from_room], at[m.to_room]) for m in moved]) if moved else np.zeros((0, 2), int)
     given = np.array([np.nan if isinstance(m.room.return_m3s, Rule) else m.room.return_m3s.value for m in members])
-    b = room_balance(flow, extract, np.array([PRESSURE[m.room.pressure] for m in members]), pairs,
-                     np.array([m.flow_m3s for m in moved]), given)
+    b = room_balance(
+        flow,
+        extract,
+        np.array([PRESSURE[m.room.pressure] for m in members]),
+        pairs,
+        np.array([m.flow_m3s for m in moved]),
+        given,
+    )
     out = []
     for i, row in enumerate(rows):
         going, coming = float(b.extract[i] + b.transfer_out[i]), float(b.supply[i] + b.transfer_in[i])
         offset = float(b.offset[i] - b.short[i])
-        out.append(replace(
-            row, least_m3s=float(least[i]), extract_m3s=float(extract[i]), transfer_in_m3s=float(b.transfer_in[i]),
-            transfer_out_m3s=float(b.transfer_out[i]), return_m3s=float(b.returned[i]), offset_m3s=offset, short_m3s=float(b.short[i]),
-            pressure=pressure_class(offset, coming, going), humidity_high=limits[i].figure, humidity_source=limits[i].source))
+        out.append(
+            replace(
+                row,
+                least_m3s=float(least[i]),
+                extract_m3s=float(extract[i]),
+                transfer_in_m3s=float(b.transfer_in[i]),
+                transfer_out_m3s=float(b.transfer_out[i]),
+                return_m3s=float(b.returned[i]),
+                offset_m3s=offset,
+                short_m3s=float(b.short[i]),
+                pressure=pressure_class(offset, coming, going),
+                humidity_high=limits[i].figure,
+                humidity_source=limits[i].source,
+            )
+        )
     return tuple(out)
 
 

@@ -18,8 +18,8 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 KNOWN = ("early estimate", "shell", "detailed")
-MOST_GLASS = 0.7                     # of a facade, above which it deserves a look; project default
-FLOOR_OFF = 0.03                     # rooms against the architect's floor area
+MOST_GLASS = 0.7  # of a facade, above which it deserves a look; project default
+FLOOR_OFF = 0.03  # rooms against the architect's floor area
 LEAST_HOLE_M2 = 1.0
 WALL_GAP_M = 0.25
 
@@ -35,7 +35,9 @@ def known_as(project: Project, room: Room) -> str:
 
 
 def stands_on_area(project: Project, room: Room) -> bool:
-    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use count."""
+    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use
+    count.
+    """
     if not room.sketched or any(w.outside for w in walls_of(project.walls, room.id)):
         return False
     return all(s.kind == "between" for s in slabs_of(project.slabs, room.id))
@@ -50,10 +52,16 @@ def building(project: Project, memo: Memo) -> BuildingResult:
         rooms = [r for r in by_level.get(level.id, ()) if not r.sketched]
         marks = tuple(m.outline for m in project.plan_marks if m.level_id == level.id and m.kind in ("shaft", "void"))
         row = ("level", level.id, tuple(Same(r.outline) for r in rooms), tuple(Same(m) for m in marks))
-        pairs, holes = memo.one("building", row, lambda rooms=rooms, marks=marks: _level([r.outline for r in rooms], marks))
+        pairs, holes = memo.one(
+            "building", row, lambda rooms=rooms, marks=marks: _level([r.outline for r in rooms], marks)
+        )
         found += [Overlap(rooms[i].id, rooms[j].id, area) for i, j, area in pairs]
-        listed = sum(_area(r.outline) if isinstance(r.area_m2, Rule) else r.area_m2.value for r in by_level.get(level.id, ()))
-        levels.append(LevelCheck(level.id, listed, holes, None if isinstance(level.floor_m2, Rule) else level.floor_m2.value))
+        listed = sum(
+            _area(r.outline) if isinstance(r.area_m2, Rule) else r.area_m2.value for r in by_level.get(level.id, ())
+        )
+        levels.append(
+            LevelCheck(level.id, listed, holes, None if isinstance(level.floor_m2, Rule) else level.floor_m2.value)
+        )
     return BuildingResult(tuple(levels), _facades(project), tuple(found))
 
 
@@ -65,12 +73,16 @@ def _area(outline: Outline) -> float:
 def _level(outlines: list[Outline], marks: tuple[Outline, ...]) -> tuple[list[tuple[int, int, float]], float]:
     """(wrong overlaps, floor that the rooms enclose and none of them claims [m2])."""
     from shapely import Polygon, unary_union
+
     pairs = [(i, j, a) for i, j, a in overlaps(outlines, outlines) if i < j and a > OVERLAP_M2]
     if not outlines:
         return pairs, 0.0
     whole = unary_union([Polygon(o).buffer(0) for o in (*outlines, *marks)]).buffer(WALL_GAP_M, join_style="mitre")
-    holes = [Polygon(ring).buffer(WALL_GAP_M, join_style="mitre").area for part in getattr(whole, "geoms", [whole])
-             for ring in part.interiors]
+    holes = [
+        Polygon(ring).buffer(WALL_GAP_M, join_style="mitre").area
+        for part in getattr(whole, "geoms", [whole])
+        for ring in part.interiors
+    ]
     return pairs, float(sum(a for a in holes if a > LEAST_HOLE_M2))
 
 
@@ -88,18 +100,31 @@ def _facades(project: Project) -> tuple[Facade, ...]:
 def building_findings(project: Project, result: BuildingResult) -> Iterator[Finding]:
     for o in result.overlaps:
         a, b = find(project.rooms, o.room_a), find(project.rooms, o.room_b)
-        yield Finding("overlap", "Building", "room", b.id, f"{b.number} overlaps {a.number} by {o.area_m2:.1f} m²",
-                      "Floor counts twice there, and the wall between them is not found.", "bad",
-                      (Mend(f"Trim {b.number}", TrimRoom(b.id, a.id)), Mend(f"Trim {a.number}", TrimRoom(a.id, b.id))))
+        yield Finding(
+            "overlap",
+            "Building",
+            "room",
+            b.id,
+            f"{b.number} overlaps {a.number} by {o.area_m2:.1f} m²",
+            "Floor counts twice there, and the wall between them is not found.",
+            "bad",
+            (Mend(f"Trim {b.number}", TrimRoom(b.id, a.id)), Mend(f"Trim {a.number}", TrimRoom(a.id, b.id))),
+        )
     for wall in project.walls:
         if not wall.outside:
             for o in wall.openings:
                 if o.glazing_id:
                     room = find(project.rooms, wall.room_a)
-                    yield Finding("window-inside", "Building", "opening", f"{wall.id}/{o.id}",
-                                  f"Window {o.id} is in an inside wall",
-                                  f"It gives {room.number if room else 'its room'} no sun and no outdoor loss.", "watch",
-                                  (Mend("Remove it", RemoveOpening(wall.id, o.id)),))
+                    yield Finding(
+                        "window-inside",
+                        "Building",
+                        "opening",
+                        f"{wall.id}/{o.id}",
+                        f"Window {o.id} is in an inside wall",
+                        f"It gives {room.number if room else 'its room'} no sun and no outdoor loss.",
+                        "watch",
+                        (Mend("Remove it", RemoveOpening(wall.id, o.id)),),
+                    )
     if project.zones:
         left = tuple(r.id for r in project.rooms if r.system_id and not r.zone_id)
         if left:
@@ -116,8 +141,15 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
     for row in result.levels:
         level = find(project.levels, row.level_id)
         if row.unclaimed_m2 > LEAST_HOLE_M2:
-            yield Finding("floor-hole", "Building", "level", level.id, f"{level.name}: {row.unclaimed_m2:.1f} m² in no room",
-                          "The rooms enclose floor that none of them claims. Draw the missing room or a shaft.", "watch")
+            yield Finding(
+                "floor-hole",
+                "Building",
+                "level",
+                level.id,
+                f"{level.name}: {row.unclaimed_m2:.1f} m² in no room",
+                "The rooms enclose floor that none of them claims. Draw the missing room or a shaft.",
+                "watch",
+            )
         if row.floor_m2 and abs(row.rooms_m2 / row.floor_m2 - 1) > FLOOR_OFF:
             yield Finding(
                 "floor-sum",
@@ -130,9 +162,15 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
             )
     for facade in result.facades:
         if facade.glass_m2 > MOST_GLASS * facade.wall_m2:
-            yield Finding("glass-share", "Building", "facade", f"{facade.facing_deg:g}",
-                          f"{_COMPASS[int(facade.facing_deg / 45) % 8]} facade is {facade.glass_m2 / facade.wall_m2:.0%} glass",
-                          f"{facade.glass_m2:.0f} of {facade.wall_m2:.0f} m². Check sills and heads.", "watch")
+            yield Finding(
+                "glass-share",
+                "Building",
+                "facade",
+                f"{facade.facing_deg:g}",
+                f"{_COMPASS[int(facade.facing_deg / 45) % 8]} facade is {facade.glass_m2 / facade.wall_m2:.0%} glass",
+                f"{facade.glass_m2:.0f} of {facade.wall_m2:.0f} m². Check sills and heads.",
+                "watch",
+            )
 
 
 _COMPASS = ("North", "North-east", "East", "South-east", "South", "South-west", "West", "North-west")

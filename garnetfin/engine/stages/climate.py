@@ -28,11 +28,19 @@ def _compute(site: Site, memo: Memo) -> Climate:
     figures = site_figures(site)
     pressure = float(air.pressure_at(site.altitude_m))
     tau_b, tau_d = figures.column("tau_b")[:, None], figures.column("tau_d")[:, None]
-    days = design_days(figures.column("dry_bulb_c"), figures.column("wet_bulb_c"), figures.column("range_k"),
-                       figures.column("wet_range_k"), pressure)
+    days = design_days(
+        figures.column("dry_bulb_c"),
+        figures.column("wet_bulb_c"),
+        figures.column("range_k"),
+        figures.column("wet_range_k"),
+        pressure,
+    )
     # The sun's way depends on the place alone, and costs most: it outlives edits of the weather.
-    sun = memo.one("sun", key(site.latitude_deg, site.longitude_deg, site.utc_offset_h),
-                   lambda: sun_days(site.latitude_deg, site.longitude_deg, site.utc_offset_h))
+    sun = memo.one(
+        "sun",
+        key(site.latitude_deg, site.longitude_deg, site.utc_offset_h),
+        lambda: sun_days(site.latitude_deg, site.longitude_deg, site.utc_offset_h),
+    )
     beam, diffuse = clear_sky(sun.e0_w_m2[:, None], sun.elevation, tau_b, tau_d)
 
     @lru_cache(maxsize=256)
@@ -48,6 +56,17 @@ def _compute(site: Site, memo: Memo) -> Climate:
     means = days.dry_bulb_c.mean(axis=1)
     ground = ground_months(figures.annual_mean_c.figure, means)
     compass = {a: hourly((face(float(a), 90.0).beam + face(float(a), 90.0).diffuse)[0]) for a in COMPASS}
-    return Climate(figures, days, sun, beam, diffuse, pressure, air.standard_density(pressure),
-                   float(air.humidity_ratio(figures.winter_c.figure, figures.winter_humidity.figure, pressure)),
-                   compass, face, behind, np.repeat(ground[:, None], 24, axis=1))
+    return Climate(
+        figures,
+        days,
+        sun,
+        beam,
+        diffuse,
+        pressure,
+        air.standard_density(pressure),
+        float(air.humidity_ratio(figures.winter_c.figure, figures.winter_humidity.figure, pressure)),
+        compass,
+        face,
+        behind,
+        np.repeat(ground[:, None], 24, axis=1),
+    )

@@ -25,9 +25,9 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 FRAME_ABSORPTANCE = 0.6
-IN_USE = 0.05                        # share of full use from which a room counts as used
+IN_USE = 0.05  # share of full use from which a room counts as used
 NO_HEATING_C, NO_COOLING_C = -60.0, 90.0
-EVERY = 6                            # of the five-minute samples one is cast for shadows of obstacles: every half hour
+EVERY = 6  # of the five-minute samples one is cast for shadows of obstacles: every half hour
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -39,7 +39,7 @@ class Row:
     fabric: RoomFabric
     kept: bool
     volume_m3: float
-    lights_kept: float = 1.0         # share of the lights' heat that stays in the room
+    lights_kept: float = 1.0  # share of the lights' heat that stays in the room
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -73,7 +73,7 @@ def plant_hours(figures: RoomFigures, kept: bool) -> Hours:
         return Hours(np.ones(24, bool), none, True)
     if operation.mode == "hours":
         on = none.copy()
-        on[operation.from_h:operation.to_h] = True
+        on[operation.from_h : operation.to_h] = True
     else:
         on = used.copy()
         for k in range(1, operation.lead_h + 1):
@@ -101,9 +101,14 @@ def plan_of(rows: Sequence[Row], hours: Sequence[Hours]) -> Plan:
                 cool[r, night] = NO_COOLING_C if isinstance(given[0], Rule) else given[0].value
                 heat[r, night] = min(NO_HEATING_C if isinstance(given[1], Rule) else given[1].value, cool[r, 0])
                 heat[r] = np.minimum(heat[r], cool[r])
-    return Plan(on, heat, cool, np.array([row.figures.heating_limit_w.figure for row in rows]),
-                np.array([row.figures.cooling_limit_w.figure for row in rows]),
-                np.array([row.kept and h.always for row, h in zip(rows, hours)]))
+    return Plan(
+        on,
+        heat,
+        cool,
+        np.array([row.figures.heating_limit_w.figure for row in rows]),
+        np.array([row.figures.cooling_limit_w.figure for row in rows]),
+        np.array([row.kept and h.always for row, h in zip(rows, hours)]),
+    )
 
 
 @lru_cache(maxsize=2048)
@@ -111,8 +116,15 @@ def _response(layers: tuple[Layer, ...], film: float | None) -> tuple[NDArray, N
     return admittances(layers, film)
 
 
-def drive(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], air_heat: float, memo: Memo,
-          beside: Callable[[str], NDArray]) -> RoomDays:
+def drive(
+    project: Project,
+    climate: Climate,
+    rows: Sequence[Row],
+    hours: Sequence[Hours],
+    air_heat: float,
+    memo: Memo,
+    beside: Callable[[str], NDArray],
+) -> RoomDays:
     """The batch as the core takes it. `beside(room id)`: temperature (12, 24) that a partition's far side sees."""
     surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
     room = np.array([r for r, _ in surfaces])
@@ -127,17 +139,30 @@ def drive(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequen
     bridged = np.array([s.face.area_m2 if s.face.to == "outdoors" else 0.0 for _, s in surfaces])
     shades = np.array([w[3] for w in sun]).reshape(-1, 12, 24)
     return RoomDays(
-        Surfaces(room, area, np.array([s.hc for _, s in surfaces]), radiant_films(room, area),
-                 np.array([y for y, _ in answers]), np.array([t for _, t in answers])),
+        Surfaces(
+            room,
+            area,
+            np.array([s.hc for _, s in surfaces]),
+            radiant_films(room, area),
+            np.array([y for y, _ in answers]),
+            np.array([t for _, t in answers]),
+        ),
         np.array([_behind(climate, s, beside) for _, s in surfaces]),
         np.array([CAUSE[s.cause] if s.cause else -1 for _, s in surfaces]),
-        sun_weights(room, surfaces), floor_weights(room, surfaces, len(rows)),
-        np.array([i for i, _ in windows], int), *(
-            np.array([w[k] for w in sun]).reshape(-1, 12, 24) for k in range(3)),
-        convective, radiant, leak, climate.days.dry_bulb_c, np.array([row.figures.cooling_c.figure for row in rows]),
+        sun_weights(room, surfaces),
+        floor_weights(room, surfaces, len(rows)),
+        np.array([i for i, _ in windows], int),
+        *(np.array([w[k] for w in sun]).reshape(-1, 12, 24) for k in range(3)),
+        convective,
+        radiant,
+        leak,
+        climate.days.dry_bulb_c,
+        np.array([row.figures.cooling_c.figure for row in rows]),
         np.bincount(room, bridged, len(rows)) * assumption(project.book, "bridges_w_m2k").figure,
-        assumption(project.book, "air_capacity").figure * volume * air_heat, plan_of(rows, hours),
-        shades if shades.any() else None)
+        assumption(project.book, "air_capacity").figure * volume * air_heat,
+        plan_of(rows, hours),
+        shades if shades.any() else None,
+    )
 
 
 def _behind(climate: Climate, surface: Surface, beside: Callable[[str], NDArray]) -> NDArray[np.float64]:
@@ -153,32 +178,58 @@ def _behind(climate: Climate, surface: Surface, beside: Callable[[str], NDArray]
     return outdoor
 
 
-def window(project: Project, climate: Climate, surface: Surface, blocks: NDArray, memo: Memo) -> tuple[NDArray, NDArray, NDArray, NDArray]:
-    """(transmitted beam [W], transmitted diffuse [W], absorbed [W/m2 on the inside glass], inside shade [W]), each (12, 24)."""
+def window(
+    project: Project, climate: Climate, surface: Surface, blocks: NDArray, memo: Memo
+) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+    """(transmitted beam [W], transmitted diffuse [W], absorbed [W/m2 on the inside glass], inside shade [W]), each (12,
+    24).
+    """
     o, g, facing = surface.opening, surface.glazing, surface.face.azimuth_deg
     shape = Window(o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m, o.fin_left_m, o.fin_right_m)
     north_deg = project.site.north_deg if project.site else 0.0
-    before, cast = memo.one("in front", key(blocks, surface.at, facing, north_deg), lambda: casting(surface, blocks, north_deg))
+    before, cast = memo.one(
+        "in front", key(blocks, surface.at, facing, north_deg), lambda: casting(surface, blocks, north_deg)
+    )
 
     def compute() -> tuple[NDArray, NDArray, NDArray, NDArray]:
         face, sun = climate.face(facing, 90.0), climate.sun
         if before:
             # Shadows move slowly: one sample in six is cast and stands for its neighbours.
-            lit = np.repeat(lit_past(before, sun.elevation[:, 3::EVERY], sun.azimuth[:, 3::EVERY], facing, shape), EVERY, axis=1)
+            lit = np.repeat(
+                lit_past(before, sun.elevation[:, 3::EVERY], sun.azimuth[:, 3::EVERY], facing, shape), EVERY, axis=1
+            )
         else:
             lit = lit_share(sun.elevation, sun.azimuth, facing, shape)
         beam = hourly(face.beam[0] * lit * angle_factor(face.cos_incidence[0], g.panes, g.angle_class))
         diffuse = hourly(face.diffuse[0]) * g.diffuse_ratio
         return glass_sun(g, o.area_m2, beam, diffuse, hourly((face.beam + face.diffuse)[0]))
 
-    return memo.one("window", key(climate, facing, o.width_m, o.height_m, o.reveal_m, o.overhang_m, o.overhang_gap_m,
-                                  o.fin_left_m, o.fin_right_m, g, cast), compute)
+    return memo.one(
+        "window",
+        key(
+            climate,
+            facing,
+            o.width_m,
+            o.height_m,
+            o.reveal_m,
+            o.overhang_m,
+            o.overhang_gap_m,
+            o.fin_left_m,
+            o.fin_right_m,
+            g,
+            cast,
+        ),
+        compute,
+    )
 
 
-def glass_sun(g, area_m2: float, beam: NDArray, diffuse: NDArray, on_face: NDArray) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+def glass_sun(
+    g, area_m2: float, beam: NDArray, diffuse: NDArray, on_face: NDArray
+) -> tuple[NDArray, NDArray, NDArray, NDArray]:
     """Transmitted beam and diffuse [W], absorbed [W/m2], heat of an inside shade [W] of a window of some area.
 
-    beam, diffuse: sun on the glass after angle and shadow [W/m2]; on_face: all sun on its face, by which a shade closes.
+    beam, diffuse: sun on the glass after angle and shadow [W/m2]; on_face: all sun on its face, by which a shade
+    closes.
     """
     clear, glass = 1 - g.frame_share, area_m2 * (1 - g.frame_share)
     inward = 1 - g.u_w_m2k / INNER_FILM
@@ -215,30 +266,43 @@ def to_compass(points: NDArray, north_deg: float) -> NDArray[np.float64]:
 def obstacles(project: Project) -> NDArray[np.float64]:
     """Flat faces that may cast shadows (n, 4, 3) in axes east, north, up: own outside walls, and blocks beside."""
     listed = frozenset(r.id for r in project.rooms if r.sketched)
-    return _obstacles(Same(project.walls), Same(project.plan_marks), Same(project.levels), listed,
-                      project.site.north_deg if project.site else 0.0)
+    return _obstacles(
+        Same(project.walls),
+        Same(project.plan_marks),
+        Same(project.levels),
+        listed,
+        project.site.north_deg if project.site else 0.0,
+    )
 
 
 @lru_cache(maxsize=8)
 def _obstacles(walls: Same, marks: Same, levels: Same, listed: frozenset[str], north_deg: float) -> NDArray[np.float64]:
     base = {level.id: level.elevation_m for level in levels.item}
-    sides = [(w.start, w.end, base.get(w.level_id, 0.0), w.height_m) for w in walls.item if w.outside and w.room_a not in listed]
+    sides = [
+        (w.start, w.end, base.get(w.level_id, 0.0), w.height_m)
+        for w in walls.item
+        if w.outside and w.room_a not in listed
+    ]
     for mark in marks.item:
         if mark.kind == "block" and mark.height_m > 0:
             z = base.get(mark.level_id, 0.0)
             sides += [(a, b, z, mark.height_m) for a, b in zip(mark.outline, (*mark.outline[1:], mark.outline[0]))]
     if not sides:
         return np.zeros((0, 4, 3))
-    return to_compass(np.array([((*a, z), (*b, z), (*b, z + h), (*a, z + h)) for a, b, z, h in sides], float), north_deg)
+    return to_compass(
+        np.array([((*a, z), (*b, z), (*b, z + h), (*a, z + h)) for a, b, z, h in sides], float), north_deg
+    )
 
 
 def sun_weights(room: NDArray, surfaces: list[tuple[int, Surface]]) -> NDArray[np.float64]:
     """Share of diffused sun each face takes; glass takes its part and loses what it transmits."""
+
     def taken(s: Surface) -> tuple[float, float]:
         if s.glazing is None:
             return s.inside_absorptance, s.inside_absorptance
         through = s.glazing.tau_e * s.glazing.diffuse_ratio * (1 - s.glazing.frame_share)
         return through + 0.15, 0.15
+
     counted = np.array([s.face.area_m2 * taken(s)[0] for _, s in surfaces])
     kept = np.array([s.face.area_m2 * taken(s)[1] for _, s in surfaces])
     return kept / np.bincount(room, counted)[room]
@@ -253,15 +317,21 @@ def floor_weights(room: NDArray, surfaces: list[tuple[int, Surface]], rooms: int
 
 
 def _gains(project: Project, rows: Sequence[Row]) -> tuple[NDArray, NDArray]:
-    """(convective, radiant) of people, lights, equipment: (3, rooms, 24), or with summer time (3, rooms, 12, 24) [W]."""
+    """(convective, radiant) of people, lights, equipment:
+
+    (3, rooms, 24), or with summer time (3, rooms, 12, 24) [W].
+    """
     convective, radiant = np.zeros((3, len(rows), 24)), np.zeros((3, len(rows), 24))
     for r, row in enumerate(rows):
         f, use = row.figures, row.figures.use
         area = f.area_m2.figure
-        for k, (watts, share) in enumerate((
+        for k, (watts, share) in enumerate(
+            (
                 (f.people.figure * use.sensible_w, use.people_radiant),
                 (f.lights_w_m2.figure * area * row.lights_kept, use.lights_radiant),
-                (f.equipment_w_m2.figure * area, use.equipment_radiant))):
+                (f.equipment_w_m2.figure * area, use.equipment_radiant),
+            )
+        ):
             radiant[k, r] = watts * share * f.profile.summer
             convective[k, r] = watts * (1 - share) * f.profile.summer
     if project.site is None or not project.site.summer_time:
@@ -270,10 +340,10 @@ def _gains(project: Project, rows: Sequence[Row]) -> tuple[NDArray, NDArray]:
 
 
 def civil(hours: NDArray, latitude_deg: float) -> NDArray[np.float64]:
-    """Profiles of clock time (..., 24) in standard time for twelve months (..., 12, 24): an hour early in the summer half."""
+    """Profiles of clock time (..., 24) in standard time for twelve months (..., 12, 24): an hour early in the summer
+    half.
+    """
     summer = range(3, 10) if latitude_deg >= 0 else (*range(9, 12), *range(0, 3))
     months = np.repeat(hours[..., None, :], 12, axis=-2)
     months[..., list(summer), :] = np.roll(hours, -1, axis=-1)[..., None, :]
     return months
-
-

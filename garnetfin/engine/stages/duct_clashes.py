@@ -11,21 +11,23 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 
-GAP_M = 0.05                         # left between ducts that cross, insulation included
+GAP_M = 0.05  # left between ducts that cross, insulation included
 UPRIGHT = 0.7
-STEP_M = 0.5                         # in which the greatest size is rounded up, for pairs that may meet
+STEP_M = 0.5  # in which the greatest size is rounded up, for pairs that may meet
 
 
 @dataclass(frozen=True, slots=True)
 class Clash:
-    """Two segments that cross too close: how much more they must be apart [m], and where along the thinner one (share of its length)."""
+    """Two segments that cross too close: how much more they must be apart [m], and where along the thinner one (share
+    of its length).
+    """
 
-    first: str                       # the larger one, which stays
+    first: str  # the larger one, which stays
     second: str
     missing_m: float
-    below: bool                      # the thinner one passes below
+    below: bool  # the thinner one passes below
     share: float
-    half_m: float                    # of the stretch of the thinner one that is in the way
+    half_m: float  # of the stretch of the thinner one that is in the way
     at: tuple[float, float]
 
 
@@ -33,7 +35,7 @@ class Clash:
 class _Box:
     segment_id: str
     ends: tuple
-    size: tuple[float, float]        # outer width and height [m]
+    size: tuple[float, float]  # outer width and height [m]
     joints: frozenset[str]
     corners: tuple
 
@@ -49,9 +51,12 @@ def _find(project: Project, networks: tuple[DuctResult, ...], memo: Memo) -> tup
     outer = {i: (r.section.width_m + 2 * r.make.around_m, r.outer_height_m) for i, r in results.items()}
     if len(outer) < 2:
         return ()
-    # Which ducts may ever meet follows from how they run; only the sizes of those are looked at again when a size moves.
+    # Which ducts may ever meet follows from how they run; only the sizes of those are looked at again when a size
+    # moves.
     wide, high = (ceil(max(o[k] for o in outer.values()) / STEP_M) * STEP_M for k in (0, 1))
-    near = memo.one("near ducts", key(project.duct_points, project.segments, wide, high), lambda: _near(project, wide, high))
+    near = memo.one(
+        "near ducts", key(project.duct_points, project.segments, wide, high), lambda: _near(project, wide, high)
+    )
     pairs = [(a, b) for a, b in near if a in outer and b in outer]
     if not pairs:
         return ()
@@ -61,6 +66,7 @@ def _find(project: Project, networks: tuple[DuctResult, ...], memo: Memo) -> tup
 def _near(project: Project, wide: float, high: float) -> tuple[tuple[str, str], ...]:
     """Pairs of flat ducts, not joined, that would meet were all as large as this."""
     from shapely import STRtree, polygons
+
     beside: dict[str, set[str]] = {}
     for segment in project.segments:
         beside.setdefault(segment.a, set()).add(segment.id)
@@ -73,11 +79,16 @@ def _near(project: Project, wide: float, high: float) -> tuple[tuple[str, str], 
     i, k = STRtree(shapes).query(shapes, predicate="intersects")
     apart = np.maximum(low[i] - top[k], low[k] - top[i]) - high
     kept = (i < k) & (apart < GAP_M - 1e-6)
-    return tuple((boxes[a].segment_id, boxes[b].segment_id) for a, b in zip(i[kept].tolist(), k[kept].tolist()) if not _joined(boxes[a], boxes[b], beside))
+    return tuple(
+        (boxes[a].segment_id, boxes[b].segment_id)
+        for a, b in zip(i[kept].tolist(), k[kept].tolist())
+        if not _joined(boxes[a], boxes[b], beside)
+    )
 
 
 def _meeting(project: Project, pairs: list[tuple[str, str]], outer: dict[str, tuple[float, float]]) -> Iterator[Clash]:
     from shapely import area, centroid, get_x, get_y, intersection, polygons
+
     boxes = {i: _box(project, i, outer[i]) for pair in pairs for i in pair}
     one, two = (polygons(np.array([boxes[p[k]].corners for p in pairs])) for k in (0, 1))
     meets = intersection(one, two)
@@ -89,8 +100,18 @@ def _meeting(project: Project, pairs: list[tuple[str, str]], outer: dict[str, tu
         gap = abs(z[0] - z[1]) - (one.size[1] + two.size[1]) / 2
         if gap >= GAP_M - 1e-6:
             continue
-        first, second, z1, z2 = (one, two, *z) if one.size[0] * one.size[1] >= two.size[0] * two.size[1] else (two, one, z[1], z[0])
-        yield Clash(first.segment_id, second.segment_id, GAP_M - gap, z2 <= z1, _share(second, at), first.size[0] / 2 + second.size[1] + 0.1, at)
+        first, second, z1, z2 = (
+            (one, two, *z) if one.size[0] * one.size[1] >= two.size[0] * two.size[1] else (two, one, z[1], z[0])
+        )
+        yield Clash(
+            first.segment_id,
+            second.segment_id,
+            GAP_M - gap,
+            z2 <= z1,
+            _share(second, at),
+            first.size[0] / 2 + second.size[1] + 0.1,
+            at,
+        )
 
 
 def _box(project: Project, segment_id: str, size: tuple[float, float]) -> _Box | None:
@@ -101,7 +122,13 @@ def _box(project: Project, segment_id: str, size: tuple[float, float]) -> _Box |
     if abs(a.z_m - b.z_m) > UPRIGHT * max(plan, 1e-9) or plan < 0.02:
         return None
     nx, ny = -(b.y_m - a.y_m) / plan * size[0] / 2, (b.x_m - a.x_m) / plan * size[0] / 2
-    corners = ((a.x_m + nx, a.y_m + ny), (b.x_m + nx, b.y_m + ny), (b.x_m - nx, b.y_m - ny), (a.x_m - nx, a.y_m - ny), (a.x_m + nx, a.y_m + ny))
+    corners = (
+        (a.x_m + nx, a.y_m + ny),
+        (b.x_m + nx, b.y_m + ny),
+        (b.x_m - nx, b.y_m - ny),
+        (a.x_m - nx, a.y_m - ny),
+        (a.x_m + nx, a.y_m + ny),
+    )
     return _Box(segment_id, (a, b), size, frozenset((segment.a, segment.b)), corners)
 
 

@@ -18,13 +18,16 @@ from garnetfin.project.values import Rule
 
 NO_TURN_DEG, MOST_ELBOW_DEG = 5.0, 135.0
 OPPOSITE_DEG = 165.0
-UNIT_CONNECTION_K = 0.05           # flexible connection at the unit's spigot
-MOST_LEGS = 3                      # of one junction; where more leave there is a box
+UNIT_CONNECTION_K = 0.05  # flexible connection at the unit's spigot
+MOST_LEGS = 3  # of one junction; where more leave there is a box
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Frame:
-    """What fittings are found from: ducts as drawn, the air in them, sizes. `way` is the air: supply parts, what leaves gathers."""
+    """What fittings are found from: ducts as drawn, the air in them, sizes.
+
+    `way` is the air: supply parts, what leaves gathers.
+    """
 
     at: Layout
     way: str
@@ -34,11 +37,25 @@ class Frame:
     velocity_pa: Sequence[float]
 
 
-def fittings(at: Layout, way: str, book: Book, flow: NDArray, sections: Sequence[Section], velocity_pa: NDArray, friction_pa_m: NDArray) -> list[tuple[FittingLoss, ...]]:
+def fittings(
+    at: Layout,
+    way: str,
+    book: Book,
+    flow: NDArray,
+    sections: Sequence[Section],
+    velocity_pa: NDArray,
+    friction_pa_m: NDArray,
+) -> list[tuple[FittingLoss, ...]]:
     """Booked on the segment behind each of them."""
     tree, found = at.tree, [()] * len(sections)
-    frame = Frame(at, way, book, flow.tolist(), sections, velocity_pa.tolist())      # plain figures: thousands of single products are many times faster
-    parent, rise, lengths, rub = tree.parent.tolist(), np.abs(at.vectors[:, 2]).tolist(), at.lengths.tolist(), friction_pa_m.tolist()
+    # plain figures: thousands of single products are many times faster
+    frame = Frame(at, way, book, flow.tolist(), sections, velocity_pa.tolist())
+    parent, rise, lengths, rub = (
+        tree.parent.tolist(),
+        np.abs(at.vectors[:, 2]).tolist(),
+        at.lengths.tolist(),
+        friction_pa_m.tolist(),
+    )
     for s in tree.order.tolist():
         p, mine, pv = parent[s], [], frame.velocity_pa[s]
         if p < 0:
@@ -54,8 +71,17 @@ def fittings(at: Layout, way: str, book: Book, flow: NDArray, sections: Sequence
         if at.damped.get(s) is not None:
             shut = at.damped[s] >= dampers.SHUT_DEG
             k = dampers.k_at(sections[s], 0.0 if shut else at.damped[s])
-            mine.append(FittingLoss("damper, shut" if shut else f"damper, {at.damped[s]:.0f}°" if at.damped[s] else "damper, open", k, "duct", k * pv))
-        found[s] = tuple(_by_hand(at.segments[s], f, pv, rub[s]) for f in mine) if at.segments[s].fittings else tuple(mine)
+            mine.append(
+                FittingLoss(
+                    "damper, shut" if shut else f"damper, {at.damped[s]:.0f}°" if at.damped[s] else "damper, open",
+                    k,
+                    "duct",
+                    k * pv,
+                )
+            )
+        found[s] = (
+            tuple(_by_hand(at.segments[s], f, pv, rub[s]) for f in mine) if at.segments[s].fittings else tuple(mine)
+        )
     return found
 
 
@@ -85,10 +111,14 @@ def _by_hand(segment: Segment, found: FittingLoss, velocity_pa: float, friction_
         return found
     if not isinstance(own.equivalent_m, Rule):
         pressure = friction_pa_m * own.equivalent_m.value
-        return FittingLoss(found.name, pressure / velocity_pa if velocity_pa > 0 else 0.0, "duct", pressure, found.place)
+        return FittingLoss(
+            found.name, pressure / velocity_pa if velocity_pa > 0 else 0.0, "duct", pressure, found.place
+        )
     if not isinstance(own.k, Rule):
         base = found.pressure_pa / found.k if found.k else velocity_pa
-        return FittingLoss(found.name, own.k.value, found.reference if found.k else "duct", own.k.value * base, found.place)
+        return FittingLoss(
+            found.name, own.k.value, found.reference if found.k else "duct", own.k.value * base, found.place
+        )
     return found
 
 
@@ -98,7 +128,11 @@ def _parting(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
     through = min(turn, key=lambda c: turn[c])
     straight = turn[through] <= STRAIGHT_DEG
     if len(turn) > MOST_LEGS:
-        k = coefficient("plenum-box", ain_abox=0.3, ain_aneck=sections[p].area_m2 / sections[s].area_m2 * flow[s] / max(flow[p], 1e-9))
+        k = coefficient(
+            "plenum-box",
+            ain_abox=0.3,
+            ain_aneck=sections[p].area_m2 / sections[s].area_m2 * flow[s] / max(flow[p], 1e-9),
+        )
         return FittingLoss("plenum-box", k, "common", k * common_pa)
     if straight and s == through:
         name, k = tees.straight(sections[p], sections[s], flow[p], flow[s])
@@ -118,7 +152,9 @@ def _opposite(at: Layout, sides: Sequence[int]) -> bool:
     if len(sides) != 2:
         return False
     a, b = sides
-    return angle_deg(at.vectors[a].tolist(), at.vectors[b].tolist(), float(at.lengths[a] * at.lengths[b])) > OPPOSITE_DEG
+    return (
+        angle_deg(at.vectors[a].tolist(), at.vectors[b].tolist(), float(at.lengths[a] * at.lengths[b])) > OPPOSITE_DEG
+    )
 
 
 def _joining(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLoss:
@@ -140,10 +176,16 @@ def _joining(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
 def _in_line(frame: Frame, s: int, first: int, then: int, turn_deg: float, flat: bool) -> list[FittingLoss]:
     before, after, mine, velocity_pa = frame.sections[first], frame.sections[then], [], frame.velocity_pa
     if turn_deg > NO_TURN_DEG:
-        parts = 2 if turn_deg > MOST_ELBOW_DEG else 1            # one elbow does not turn so far
+        parts = 2 if turn_deg > MOST_ELBOW_DEG else 1  # one elbow does not turn so far
         name, k = elbows.elbow(before, turn_deg / parts, flat, _named(frame, s, "elbow", before.shape))
-        mine.append(FittingLoss(name if parts == 1 else f"{name}, two", k * parts, "duct", k * parts * velocity_pa[first], "elbow"))
-    one_side = frame.at.segments[first].side != "centre" and frame.at.segments[first].side == frame.at.segments[then].side
+        mine.append(
+            FittingLoss(
+                name if parts == 1 else f"{name}, two", k * parts, "duct", k * parts * velocity_pa[first], "elbow"
+            )
+        )
+    one_side = (
+        frame.at.segments[first].side != "centre" and frame.at.segments[first].side == frame.at.segments[then].side
+    )
     change = transitions.transition(before, after, one_side, _named(frame, s, "transition", before.shape))
     if change:
         name, k = change

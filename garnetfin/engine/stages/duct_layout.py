@@ -31,39 +31,64 @@ class Clearance:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Layout:
-    """The ducts of one system for one air. Arrays by segment; `reached` are the terminals the unit reaches, each at the end of segment `own`."""
+    """The ducts of one system for one air.
+
+    Arrays by segment; `reached` are the terminals the unit reaches, each at the end of segment `own`.
+    """
 
     segments: tuple[Segment, ...]
-    members: tuple[Terminal, ...]     # terminals of this air, those of other systems and loose ones too
+    members: tuple[Terminal, ...]  # terminals of this air, those of other systems and loose ones too
     reached: tuple[Terminal, ...]
     own: NDArray[np.intp]
     nodes: int
     root: int
-    at: NDArray[np.intp]              # node of each reached terminal
-    ends: NDArray[np.intp]            # (segments, 2)
+    at: NDArray[np.intp]  # node of each reached terminal
+    ends: NDArray[np.intp]  # (segments, 2)
     tree: Tree
-    vectors: NDArray[np.float64]      # in air direction (segments, 3) [m]
-    lengths: NDArray[np.float64]      # of the vectors, never 0
+    vectors: NDArray[np.float64]  # in air direction (segments, 3) [m]
+    lengths: NDArray[np.float64]  # of the vectors, never 0
     length_m: NDArray[np.float64]
-    distance_m: NDArray[np.float64]   # from the unit to its end
+    distance_m: NDArray[np.float64]  # from the unit to its end
     terminals_on: NDArray[np.intp]
-    turns: dict[int, dict[int, float]]     # by segment with others behind it: the angle [deg] at which each of them goes on
-    through: NDArray[np.intp]         # itself where a segment goes straight on from its parent, or is the only one behind it; else -1
+    # by segment with others behind it: the angle [deg] at which each of them goes on
+    turns: dict[int, dict[int, float]]
+    # itself where a segment goes straight on from its parent, or is the only one behind it; else -1
+    through: NDArray[np.intp]
     roles: tuple[str, ...]
     made: tuple[Make, ...]
-    damped: dict[int, float | None]   # segments with a balancing damper: its blade where one is pinned, else 0 [deg]; None for a plate
-    free: NDArray[np.bool_]           # its damper is set by rule
+    # segments with a balancing damper: its blade where one is pinned, else 0 [deg]; None for a plate
+    damped: dict[int, float | None]
+    free: NDArray[np.bool_]  # its damper is set by rule
     flexible_m: NDArray[np.float64]
     clear: tuple[Clearance, ...]
 
 
-def layout(project: Project, system: AirSystem, way: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo) -> Layout | None:
+def layout(
+    project: Project,
+    system: AirSystem,
+    way: str,
+    segments: tuple[Segment, ...],
+    members: tuple[Terminal, ...],
+    memo: Memo,
+) -> Layout | None:
     """None where no terminal is reached."""
-    row = key(system.id, way, system.root_of(way), project.segments, project.terminals, project.duct_points, project.ceiling_zones, project.obstacles, project.book)
+    row = key(
+        system.id,
+        way,
+        system.root_of(way),
+        project.segments,
+        project.terminals,
+        project.duct_points,
+        project.ceiling_zones,
+        project.obstacles,
+        project.book,
+    )
     return memo.one("duct layout", row, lambda: _laid(project, system.root_of(way), segments, members, memo))
 
 
-def _laid(project: Project, root_id: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo) -> Layout | None:
+def _laid(
+    project: Project, root_id: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo
+) -> Layout | None:
     index = positions(project.duct_points)
     xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
     ends = np.array([(index[s.a], index[s.b]) for s in segments])
@@ -75,26 +100,62 @@ def _laid(project: Project, root_id: str, segments: tuple[Segment, ...], members
         return None
     own = np.array([at_end[index[t.point_id]] for t in reached])
     vectors = xyz[tree.leaving] - xyz[tree.entering]
-    length = np.where(tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1))
+    length = np.where(
+        tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1)
+    )
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
     lengths = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
     turns = _turns(tree, vectors, lengths)
-    clear = memo.rows("clearance", [key(find(project.duct_points, s.a), find(project.duct_points, s.b),
-                                        project.ceiling_zones, project.obstacles) for s in segments],
-                      lambda stale: [clearance(project, segments[i]) for i in stale])
+    clear = memo.rows(
+        "clearance",
+        [
+            key(
+                find(project.duct_points, s.a), find(project.duct_points, s.b), project.ceiling_zones, project.obstacles
+            )
+            for s in segments
+        ],
+        lambda stale: [clearance(project, segments[i]) for i in stale],
+    )
     going_on, ending = set(turns), set(own.tolist())
-    damped = {i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value for i, s in enumerate(segments)
-              if s.damper in ("blade", "orifice") or (s.damper == "" and ((i in ending and i not in going_on) or not isinstance(s.damper_deg, Rule)))}
-    free = np.array([i in damped and (isinstance(s.damper_deg, Rule) or s.damper == "orifice") for i, s in enumerate(segments)])
-    return Layout(segments, members, reached, own, len(xyz), root, np.array([index[t.point_id] for t in reached]), ends, tree, vectors, lengths, length,
-                  tree.along(length), tree.beyond(np.bincount(own, minlength=len(segments))), turns, _through(len(segments), turns),
-                  tuple("riser" if v else s.role for v, s in zip(vertical, segments)), tuple(duct_make.make(s, project.book) for s in segments), damped, free,
-                  np.array([s.flexible_m for s in segments]), tuple(clear))
+    damped = {
+        i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value
+        for i, s in enumerate(segments)
+        if s.damper in ("blade", "orifice")
+        or (s.damper == "" and ((i in ending and i not in going_on) or not isinstance(s.damper_deg, Rule)))
+    }
+    free = np.array(
+        [i in damped and (isinstance(s.damper_deg, Rule) or s.damper == "orifice") for i, s in enumerate(segments)]
+    )
+    return Layout(
+        segments,
+        members,
+        reached,
+        own,
+        len(xyz),
+        root,
+        np.array([index[t.point_id] for t in reached]),
+        ends,
+        tree,
+        vectors,
+        lengths,
+        length,
+        tree.along(length),
+        tree.beyond(np.bincount(own, minlength=len(segments))),
+        turns,
+        _through(len(segments), turns),
+        tuple("riser" if v else s.role for v, s in zip(vertical, segments)),
+        tuple(duct_make.make(s, project.book) for s in segments),
+        damped,
+        free,
+        np.array([s.flexible_m for s in segments]),
+        tuple(clear),
+    )
 
 
 def _turns(tree: Tree, vectors: NDArray, lengths: NDArray) -> dict[int, dict[int, float]]:
     found: dict[int, dict[int, float]] = {}
-    plain, whole = vectors.tolist(), lengths.tolist()               # plain figures: thousands of single products are many times faster
+    # plain figures: thousands of single products are many times faster
+    plain, whole = vectors.tolist(), lengths.tolist()
     for s in tree.order.tolist():
         p = int(tree.parent[s])
         if p >= 0:
@@ -123,6 +184,7 @@ def clearance(project: Project, segment: Segment) -> Clearance:
     if abs(a.z_m - b.z_m) > 0.7 * max(_plan_length(a, b), 1e-9):
         return Clearance(zone_m, obstacle_m, name)
     from shapely import LineString, Point, Polygon
+
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
     for zone in project.ceiling_zones:
         if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
@@ -134,8 +196,11 @@ def clearance(project: Project, segment: Segment) -> Clearance:
             crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
             if crossing.length > 0.01:
                 sleeve = next((h for h in obstacle.sleeves if crossing.distance(Point(h.at)) <= h.width_m / 2), None)
-                under = (sleeve.top_m - sleeve.bottom_m if sleeve
-                         else max(0.0, obstacle.bottom_m - zone.ceiling_m - zone.allowance_m))
+                under = (
+                    sleeve.top_m - sleeve.bottom_m
+                    if sleeve
+                    else max(0.0, obstacle.bottom_m - zone.ceiling_m - zone.allowance_m)
+                )
                 if under < obstacle_m:
                     obstacle_m, name = under, f"{obstacle.kind} {obstacle.id}"
     return Clearance(zone_m, obstacle_m, name)

@@ -14,11 +14,20 @@ from garnetfin.project.ducts import TIGHTNESS, Segment
 from garnetfin.project.values import Rule, Value
 
 # kg/m3 of what sheets are made of; ducts of other materials are no sheet and weigh nothing on the take-off.
-DENSITY_KG_M3 = {"galvanised": 7850.0, "galvanised, short joints": 7850.0, "black steel": 7850.0, "stainless": 7900.0, "aluminium": 2700.0, "plastic": 1400.0}
-STRONG_PA = 1000.0                   # above it the sheet is a step thicker
+DENSITY_KG_M3 = {
+    "galvanised": 7850.0,
+    "galvanised, short joints": 7850.0,
+    "black steel": 7850.0,
+    "stainless": 7900.0,
+    "aluminium": 2700.0,
+    "plastic": 1400.0,
+}
+STRONG_PA = 1000.0  # above it the sheet is a step thicker
 # Greatest pressure above and below the air around [Pa] by class: EN 1507 (rectangular), EN 12237 (round).
-PRESSURES = {"rectangular": {"A": (400, 200), "B": (400, 500), "C": (2000, 750), "D": (2000, 750)},
-             "round": {"A": (500, 500), "B": (1000, 750), "C": (2000, 750), "D": (2000, 750)}}
+PRESSURES = {
+    "rectangular": {"A": (400, 200), "B": (400, 500), "C": (2000, 750), "D": (2000, 750)},
+    "round": {"A": (500, 500), "B": (1000, 750), "C": (2000, 750), "D": (2000, 750)},
+}
 # Greatest velocity of a main above a ceiling by the noise limit of the rooms [m/s]; own defaults.
 NOISE_LIMIT, MAIN_M_S = (25.0, 35.0, 45.0), (4.5, 6.5, 9.0)
 SHARE_OF_MAIN = {"trunk": 1.0, "riser": 1.0, "branch": 0.8, "last": 0.6}
@@ -27,11 +36,17 @@ SHARE_OF_MAIN = {"trunk": 1.0, "riser": 1.0, "branch": 0.8, "last": 0.6}
 def make(segment: Segment, book: Book) -> Make:
     def by(own: Value, name: str) -> float:
         return assumption(book, name).figure if isinstance(own, Rule) else own.value
+
     material = segment.material or book.duct_material
     soft = material in FLEXIBLE
     lining = 0.0 if soft else by(segment.lining_m, "duct_lining_m")
-    return Make(material, ROUGHNESS_M["lined"] if lining > 0 else ROUGHNESS_M[material], assumption(book, "flexible_share").figure * 100 if soft else 0.0,
-                lining, by(segment.insulation_m, "duct_insulation_m"))
+    return Make(
+        material,
+        ROUGHNESS_M["lined"] if lining > 0 else ROUGHNESS_M[material],
+        assumption(book, "flexible_share").figure * 100 if soft else 0.0,
+        lining,
+        by(segment.insulation_m, "duct_insulation_m"),
+    )
 
 
 def noise_velocity(role: str, limit: float) -> float:
@@ -40,10 +55,12 @@ def noise_velocity(role: str, limit: float) -> float:
 
 
 def tightness(segment: Segment, section: Section, static_pa: float, least: str, margin: float) -> str:
-    """The class by hand, or the lowest from the book's on that bears the pressure with a margin; the last of all where none does."""
+    """The class by hand, or the lowest from the book's on that bears the pressure with a margin; the last of all where
+    none does.
+    """
     if segment.tightness:
         return segment.tightness
-    for name in TIGHTNESS[TIGHTNESS.index(least):]:
+    for name in TIGHTNESS[TIGHTNESS.index(least) :]:
         if bears(name, section, static_pa * (1 + margin)):
             return name
     return TIGHTNESS[-1]

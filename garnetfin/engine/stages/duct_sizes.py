@@ -31,9 +31,9 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Rule, Value
 
 Losses = Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray]]
-AVAILABLE_PA = 100.0                  # for ducts and terminals, where nothing is said
+AVAILABLE_PA = 100.0  # for ducts and terminals, where nothing is said
 LEAST_RATE_PA_M, MOST_RATE_PA_M = 0.05, 20.0
-ROUNDS = 4                           # of the least-cost programme, whose fittings follow the sizes
+ROUNDS = 4  # of the least-cost programme, whose fittings follow the sizes
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,28 +65,75 @@ class DuctRules:
 def duct_rules(book: Book) -> DuctRules:
     def figure(name: str) -> float:
         return assumption(book, name).figure
-    return DuctRules({"trunk": figure("duct_trunk_m_s"), "riser": figure("duct_riser_m_s"), "branch": figure("duct_branch_m_s"),
-                      "last": figure("duct_last_m_s")}, figure("duct_aspect"), figure("duct_least_m"), figure("duct_step_m"),
-                     figure("duct_most_m"), book.duct_series, figure("duct_reduce"),
-                     Prices(figure("sheet_price"), figure("energy_price"), figure("fan_hours"), figure("life_years"), figure("interest")))
+
+    return DuctRules(
+        {
+            "trunk": figure("duct_trunk_m_s"),
+            "riser": figure("duct_riser_m_s"),
+            "branch": figure("duct_branch_m_s"),
+            "last": figure("duct_last_m_s"),
+        },
+        figure("duct_aspect"),
+        figure("duct_least_m"),
+        figure("duct_step_m"),
+        figure("duct_most_m"),
+        book.duct_series,
+        figure("duct_reduce"),
+        Prices(
+            figure("sheet_price"), figure("energy_price"), figure("fan_hours"), figure("life_years"), figure("interest")
+        ),
+    )
 
 
 def _held(value: Value) -> float | None:
     return None if isinstance(value, Rule) else value.value
 
 
-def sized(system: AirSystem, book: Book, air: AirResult, at: Layout, flow: NDArray, height_m: Sequence[float], velocity_m_s: Sequence[float],
-          losses: Losses, end_pa: NDArray, rough: NDArray, pressed: NDArray) -> Sized:
-    """Ladders and sections. `losses` gives fittings and flexible ducts [Pa] for given sections; end_pa the terminals' losses, NaN elsewhere."""
+def sized(
+    system: AirSystem,
+    book: Book,
+    air: AirResult,
+    at: Layout,
+    flow: NDArray,
+    height_m: Sequence[float],
+    velocity_m_s: Sequence[float],
+    losses: Losses,
+    end_pa: NDArray,
+    rough: NDArray,
+    pressed: NDArray,
+) -> Sized:
+    """Ladders and sections.
+
+    `losses` gives fittings and flexible ducts [Pa] for given sections; end_pa the terminals' losses, NaN elsewhere.
+    """
     rules, segments, tree, length = duct_rules(book), at.segments, at.tree, at.length_m
     fixed = _held(system.duct_height_m)
-    series = tuple(rules.series(s.shape, _held(s.width_m), h if (h := _held(s.height_m)) is not None else fixed if s.shape == "rectangular" else None)
-                   for s in segments)
-    pinned = tuple(Section(s.size.shape, s.size.width_m, s.size.height_m) if isinstance(s.size, PinnedSize) else None for s in segments)
+    series = tuple(
+        rules.series(
+            s.shape,
+            _held(s.width_m),
+            h if (h := _held(s.height_m)) is not None else fixed if s.shape == "rectangular" else None,
+        )
+        for s in segments
+    )
+    pinned = tuple(
+        Section(s.size.shape, s.size.width_m, s.size.height_m) if isinstance(s.size, PinnedSize) else None
+        for s in segments
+    )
 
     def frame(friction: NDArray) -> Ducts:
-        return Ducts(flow, length, series, tuple(Limits(float(r), v, h, rules.aspect) for r, v, h in zip(friction, velocity_m_s, height_m)), pinned,
-                     air.density_kg_m3, air.viscosity_pa_s, rough, pressed)
+        return Ducts(
+            flow,
+            length,
+            series,
+            tuple(Limits(float(r), v, h, rules.aspect) for r, v, h in zip(friction, velocity_m_s, height_m)),
+            pinned,
+            air.density_kg_m3,
+            air.viscosity_pa_s,
+            rough,
+            pressed,
+        )
+
     friction = _friction(system, air, rules, segments, tree, flow, length, rough, losses, end_pa, frame)
     ducts = frame(friction)
     match system.sizing:
@@ -101,9 +148,21 @@ def sized(system: AirSystem, book: Book, air: AirResult, at: Layout, flow: NDArr
     return replace(found, friction=tuple(friction.tolist()))
 
 
-def _friction(system: AirSystem, air: AirResult, rules: DuctRules, segments: Sequence[Segment], tree: Tree, flow: NDArray, length: NDArray, rough: NDArray,
-              losses: Losses, end_pa: NDArray, frame: Callable[[NDArray], Ducts]) -> NDArray[np.float64]:
-    """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its velocity, or what the pressure there is
+def _friction(
+    system: AirSystem,
+    air: AirResult,
+    rules: DuctRules,
+    segments: Sequence[Segment],
+    tree: Tree,
+    flow: NDArray,
+    length: NDArray,
+    rough: NDArray,
+    losses: Losses,
+    end_pa: NDArray,
+    frame: Callable[[NDArray], Ducts],
+) -> NDArray[np.float64]:
+    """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its velocity, or what
+    the pressure there is
     leaves per metre of its run. A segment's own limit stands above them.
     """
     rate = np.full(len(segments), np.inf if system.sizing == "velocity" else air.figures.friction_pa_m.figure)
@@ -111,27 +170,47 @@ def _friction(system: AirSystem, air: AirResult, rules: DuctRules, segments: Seq
     if system.sizing != "velocity" and system.friction_from == "first velocity" and first:
         s = max(first, key=lambda i: flow[i])
         area = float(flow[s]) / rules.velocity_m_s["trunk"]
-        rate[:] = float(duct_gradient(flow[s], area, 2 * np.sqrt(area / np.pi), rough[s], 0.0, air.density_kg_m3, air.viscosity_pa_s))
+        rate[:] = float(
+            duct_gradient(
+                flow[s], area, 2 * np.sqrt(area / np.pi), rough[s], 0.0, air.density_kg_m3, air.viscosity_pa_s
+            )
+        )
     elif system.sizing != "velocity" and system.friction_from == "pressure":
-        rate = _from_pressure(AVAILABLE_PA if isinstance(system.available_pa, Rule) else system.available_pa.value, tree, length, losses, end_pa, frame(rate), by_limits)
+        rate = _from_pressure(
+            AVAILABLE_PA if isinstance(system.available_pa, Rule) else system.available_pa.value,
+            tree,
+            length,
+            losses,
+            end_pa,
+            frame(rate),
+            by_limits,
+        )
     own = np.array([np.nan if isinstance(s.friction_pa_m, Rule) else s.friction_pa_m.value for s in segments])
     return np.where(np.isfinite(own), own, rate)
 
 
-def _from_pressure(available_pa: float, tree: Tree, length: NDArray, losses: Losses, end_pa: NDArray, ducts: Ducts, size: Callable) -> NDArray[np.float64]:
-    """Pressure that is there for a run over its effective length, the least of all runs through a segment; fittings as lengths of the first sizes."""
+def _from_pressure(
+    available_pa: float, tree: Tree, length: NDArray, losses: Losses, end_pa: NDArray, ducts: Ducts, size: Callable
+) -> NDArray[np.float64]:
+    """Pressure that is there for a run over its effective length, the least of all runs through a segment; fittings as
+    lengths of the first sizes.
+    """
     found = size(tree, ducts)
     parts, flexible_pa = losses(found.sections)
     area, hydraulic = measures(found.sections)
     rub = np.maximum(ducts.friction(area, hydraulic), 1e-6)
     effective = length + (flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])) / rub
     along = tree.along(effective)
-    least = tree.beyond(np.where(np.isfinite(end_pa), (available_pa - end_pa) / np.maximum(along, 0.1), np.inf), np.minimum)
+    least = tree.beyond(
+        np.where(np.isfinite(end_pa), (available_pa - end_pa) / np.maximum(along, 0.1), np.inf), np.minimum
+    )
     return np.clip(np.where(np.isfinite(least), least, LEAST_RATE_PA_M), LEAST_RATE_PA_M, MOST_RATE_PA_M)
 
 
 def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray, prices: Prices) -> Sized:
-    """Fittings follow the sizes they join: the programme is repeated with those of the last round; the round that costs least is kept."""
+    """Fittings follow the sizes they join: the programme is repeated with those of the last round; the round that costs
+    least is kept.
+    """
     found = by_limits(tree, ducts)
     per_pa = prices.per_pa(float(sum(ducts.flow_m3s[s] for s in tree.order if tree.parent[s] < 0)))
     best, least, seen = found, np.inf, []
@@ -149,10 +228,23 @@ def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray, price
     return best
 
 
-def _cost(tree: Tree, ducts: Ducts, found: Sized, fittings: list, flexible_pa: NDArray, end_pa: NDArray, per_pa: float, prices: Prices) -> float:
+def _cost(
+    tree: Tree,
+    ducts: Ducts,
+    found: Sized,
+    fittings: list,
+    flexible_pa: NDArray,
+    end_pa: NDArray,
+    per_pa: float,
+    prices: Prices,
+) -> float:
     """Metal, and the power of the greatest run, of sizes as they are."""
     area, hydraulic = measures(found.sections)
-    drop = flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in fittings]) + ducts.length_m * ducts.friction(area, hydraulic)
+    drop = (
+        flexible_pa
+        + np.array([sum(f.pressure_pa for f in fs) for fs in fittings])
+        + ducts.length_m * ducts.friction(area, hydraulic)
+    )
     most = float((tree.along(drop) + np.where(np.isfinite(end_pa), end_pa, 0.0))[tree.order].max(initial=0.0))
     return float(prices.sheet_m2 * (4 * area / hydraulic * ducts.length_m).sum() + per_pa * most)
 
@@ -162,7 +254,13 @@ def _kept(tree: Tree, ducts: Ducts, found: Sized, through: NDArray, share: float
     sections, ladders, by = list(found.sections), list(found.ladders), list(found.by)
     for s in tree.order:
         p = int(tree.parent[s])
-        if p < 0 or through[s] != s or ducts.pinned[s] is not None or sections[p].shape != sections[s].shape or sections[p] == sections[s]:
+        if (
+            p < 0
+            or through[s] != s
+            or ducts.pinned[s] is not None
+            or sections[p].shape != sections[s].shape
+            or sections[p] == sections[s]
+        ):
             continue
         before, after = ducts.flow_m3s[p] / sections[p].area_m2, ducts.flow_m3s[s] / sections[p].area_m2
         if after >= (1 - share) * before and sections[p].height_m <= ducts.limits[s].height_m + 1e-9:

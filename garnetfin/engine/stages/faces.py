@@ -30,8 +30,8 @@ R_SI = {"wall": 0.13, "roof": 0.10, "floor": 0.17}
 ABSORBED_FLOOR, ABSORBED_CEILING = 0.6, 0.3
 ROOF_ABSORPTANCE = 0.8
 DOOR_ABSORPTANCE = 0.6
-HR_USUAL = 5.5                     # radiant coefficient of a face beside, seen through a partition [W/m2K]
-UNLIKE_K = 1.0                     # rooms whose set-points differ by more pass heat through their walls
+HR_USUAL = 5.5  # radiant coefficient of a face beside, seen through a partition [W/m2K]
+UNLIKE_K = 1.0  # rooms whose set-points differ by more pass heat through their walls
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,16 +42,16 @@ class Surface:
     layers: tuple[Layer, ...]
     film: float | None
     hc: float
-    behind: str                    # outdoors, air (no sun), ground, room, inside
+    behind: str  # outdoors, air (no sun), ground, room, inside
     cause: str
-    absorptance: float             # outside, of sun
+    absorptance: float  # outside, of sun
     inside_absorptance: float
     is_floor: bool = False
     opening: Opening | None = None
     glazing: Glazing | None = None
-    other_id: str = ""             # the room behind it
-    void_ua: float = 0.0           # of ceiling tiles: what lies above the void loses to outdoors [W/K]
-    at: tuple[float, float, float] = (0.0, 0.0, 0.0)     # middle of a window: x, y of the plan, height above zero
+    other_id: str = ""  # the room behind it
+    void_ua: float = 0.0  # of ceiling tiles: what lies above the void loses to outdoors [W/K]
+    at: tuple[float, float, float] = (0.0, 0.0, 0.0)  # middle of a window: x, y of the plan, height above zero
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,13 +81,25 @@ def _core_layers(build_up: BuildUp, own: Same) -> tuple[Layer, ...]:
             continue
         material = find(own.item, part.material) or materials().get(part.material)
         if material is None:
-            raise InputError(f"Material “{part.material}” is not in the library", where=f"build-up {build_up.name}",
-                             remedy="Choose another material for that layer")
-        layers.append(Layer(part.thickness_m, part.conductivity_w_mk or material.conductivity_w_mk,
-                            material.density_kg_m3, material.specific_heat_j_kgk))
+            raise InputError(
+                f"Material “{part.material}” is not in the library",
+                where=f"build-up {build_up.name}",
+                remedy="Choose another material for that layer",
+            )
+        layers.append(
+            Layer(
+                part.thickness_m,
+                part.conductivity_w_mk or material.conductivity_w_mk,
+                material.density_kg_m3,
+                material.specific_heat_j_kgk,
+            )
+        )
     if not layers:
-        raise InputError("Nothing lies inside of the ventilated gap", where=f"build-up {build_up.name}",
-                         remedy="Put a layer before the gap")
+        raise InputError(
+            "Nothing lies inside of the ventilated gap",
+            where=f"build-up {build_up.name}",
+            remedy="Put a layer before the gap",
+        )
     return tuple(layers)
 
 
@@ -107,7 +119,10 @@ def _set_points(room: Same, zone: Same, book: Same) -> tuple[float, float]:
 
     def one(name: str) -> float:
         given = getattr(zone.item, name) if zone.item is not None else Rule()
-        return resolve(getattr(room.item, name), getattr(use, name) if isinstance(given, Rule) else given.value, "").figure
+        return resolve(
+            getattr(room.item, name), getattr(use, name) if isinstance(given, Rule) else given.value, ""
+        ).figure
+
     return one("cooling_c"), one("heating_c")
 
 
@@ -121,9 +136,11 @@ def half(layers: tuple[Layer, ...], from_inside: bool = True) -> tuple[Layer, ..
         share = min(1.0, wanted / layer.resistance)
         if share <= 1e-9:
             break
-        kept.append(Layer(layer.thickness_m * share, layer.conductivity_w_mk, layer.density_kg_m3,
-                          layer.specific_heat_j_kgk) if not layer.resistance_m2k_w
-                    else Layer(resistance_m2k_w=layer.resistance_m2k_w * share))
+        kept.append(
+            Layer(layer.thickness_m * share, layer.conductivity_w_mk, layer.density_kg_m3, layer.specific_heat_j_kgk)
+            if not layer.resistance_m2k_w
+            else Layer(resistance_m2k_w=layer.resistance_m2k_w * share)
+        )
         wanted -= layer.resistance * share
     return tuple(kept)
 
@@ -139,7 +156,9 @@ class Reads:
         self._beside: dict[str, Ready] = {}
         for room in project.rooms:
             if room.system_id:
-                self._beside[room.id] = Ready((room.id, *set_points(room, find(project.zones, room.zone_id), project.book)))
+                self._beside[room.id] = Ready(
+                    (room.id, *set_points(room, find(project.zones, room.zone_id), project.book))
+                )
             else:
                 # An unheated room's drift hangs on its own faces and on which rooms beside it have plant.
                 theirs = tuple((i, served[i]) for i in self.ids.get(room.id, ()) if i in served)
@@ -147,13 +166,22 @@ class Reads:
 
     def of(self, room: Room) -> Ready:
         beside = self._beside
-        return Ready((room.id, self._faces.get(room.id), tuple(beside[i] for i in self.ids.get(room.id, ()) if i in beside), self._common))
+        return Ready(
+            (
+                room.id,
+                self._faces.get(room.id),
+                tuple(beside[i] for i in self.ids.get(room.id, ()) if i in beside),
+                self._common,
+            )
+        )
 
 
 @lru_cache(maxsize=16)
 def _face_keys(walls: Same, slabs: Same) -> dict[str, Ready]:
     """Walls and slabs of each room as part of a key, made once for as long as no wall or slab moves."""
-    ids = {i for w in walls.item for i in (w.room_a, w.room_b)} | {i for s in slabs.item for i in (s.room_below, s.room_above)}
+    ids = {i for w in walls.item for i in (w.room_a, w.room_b)} | {
+        i for s in slabs.item for i in (s.room_below, s.room_above)
+    }
     return {i: Ready((key(walls_of(walls.item, i)), key(slabs_of(slabs.item, i)))) for i in ids - NO_ROOM}
 
 
@@ -197,8 +225,11 @@ def room_fabric(project: Project, room: Room) -> RoomFabric:
         below = sum(w.length_m * w.buried_m for w in walls)
         net = sum(w.length_m * w.height_m for w in walls) - opened - below
         if net < 0 or (net == 0 and not below):
-            raise InputError(f"Openings of {opened:.1f} m² are larger than the walls that hold them",
-                             where=f"room {room.number}, wall {walls[0].id}", remedy="Make windows smaller")
+            raise InputError(
+                f"Openings of {opened:.1f} m² are larger than the walls that hold them",
+                where=f"room {room.number}, wall {walls[0].id}",
+                remedy="Make windows smaller",
+            )
         build_up = find(project.build_ups, build_up_id)
         if net > 1e-6:
             surfaces.append(_outside(build_up, project.book, "wall", net, facing, 90.0, walls[0].id))
@@ -209,14 +240,22 @@ def room_fabric(project: Project, room: Room) -> RoomFabric:
     return RoomFabric(tuple(surfaces), tuple(sorted(b_factors.items())))
 
 
-def _outside(build_up: BuildUp, book: Book, kind: str, area: float, azimuth: float, tilt: float, wall_id: str) -> Surface:
+def _outside(
+    build_up: BuildUp, book: Book, kind: str, area: float, azimuth: float, tilt: float, wall_id: str
+) -> Surface:
     layers, film = core_layers(build_up, book), outer_film(build_up)
     u = 1 / (R_SI[kind] + resistance(layers) + 1 / film)
     face = Face(kind, "outdoors", area, u, azimuth, tilt, build_up.name, wall_id)
-    return Surface(face, layers, film, HC_CEILING if kind == "roof" else HC_WALL,
-                   "outdoors" if film == OUTER_FILM else "air", "roofs" if kind == "roof" else "walls",
-                   max(build_up.absorptance, ROOF_ABSORPTANCE) if kind == "roof" else build_up.absorptance,
-                   ABSORBED_CEILING if kind == "roof" else build_up.inside_absorptance)
+    return Surface(
+        face,
+        layers,
+        film,
+        HC_CEILING if kind == "roof" else HC_WALL,
+        "outdoors" if film == OUTER_FILM else "air",
+        "roofs" if kind == "roof" else "walls",
+        max(build_up.absorptance, ROOF_ABSORPTANCE) if kind == "roof" else build_up.absorptance,
+        ABSORBED_CEILING if kind == "roof" else build_up.inside_absorptance,
+    )
 
 
 def _buried(project: Project, room: Room, build_up: BuildUp, walls: list[Wall], area: float) -> Surface:
@@ -233,19 +272,52 @@ def _buried(project: Project, room: Room, build_up: BuildUp, walls: list[Wall], 
 
 def _opening(project: Project, wall: Wall, opening: Opening) -> Surface:
     if not opening.glazing_id:
-        face = Face("door", "outdoors", opening.area_m2, opening.door_u_w_m2k, wall.facing_deg % 360, 90.0,
-                    opening.kind, wall.id, opening.id)
-        return Surface(face, (), 1 / (1 / opening.door_u_w_m2k - R_SI["wall"]), HC_WALL, "outdoors", "walls",
-                       DOOR_ABSORPTANCE, 0.4)
+        face = Face(
+            "door",
+            "outdoors",
+            opening.area_m2,
+            opening.door_u_w_m2k,
+            wall.facing_deg % 360,
+            90.0,
+            opening.kind,
+            wall.id,
+            opening.id,
+        )
+        return Surface(
+            face, (), 1 / (1 / opening.door_u_w_m2k - R_SI["wall"]), HC_WALL, "outdoors", "walls", DOOR_ABSORPTANCE, 0.4
+        )
     glazing = find(project.glazings, opening.glazing_id)
-    face = Face(opening.kind, "outdoors", opening.area_m2, glazing.u_w_m2k, wall.facing_deg % 360, 90.0,
-                glazing.name, wall.id, opening.id)
+    face = Face(
+        opening.kind,
+        "outdoors",
+        opening.area_m2,
+        glazing.u_w_m2k,
+        wall.facing_deg % 360,
+        90.0,
+        glazing.name,
+        wall.id,
+        opening.id,
+    )
     share = min(1.0, max(0.0, opening.at_m / wall.length_m))
     level = find(project.levels, wall.level_id)
-    middle = (wall.start[0] + share * (wall.end[0] - wall.start[0]), wall.start[1] + share * (wall.end[1] - wall.start[1]),
-              (level.elevation_m if level else 0.0) + (opening.sill_m + opening.head_m) / 2)
-    return Surface(face, (), float(1 / glass_resistance(glazing.u_w_m2k)), HC_WALL, "air", "glass conduction", 0.0, 0.0,
-                   opening=opening, glazing=glazing, at=middle)
+    middle = (
+        wall.start[0] + share * (wall.end[0] - wall.start[0]),
+        wall.start[1] + share * (wall.end[1] - wall.start[1]),
+        (level.elevation_m if level else 0.0) + (opening.sill_m + opening.head_m) / 2,
+    )
+    return Surface(
+        face,
+        (),
+        float(1 / glass_resistance(glazing.u_w_m2k)),
+        HC_WALL,
+        "air",
+        "glass conduction",
+        0.0,
+        0.0,
+        opening=opening,
+        glazing=glazing,
+        at=middle,
+    )
 
 
 def _inside_wall(project: Project, room: Room, wall: Wall, b_factors: dict[str, float]) -> list[Surface]:
@@ -258,13 +330,28 @@ def _inside_wall(project: Project, room: Room, wall: Wall, b_factors: dict[str, 
     found = _beside(project, room, other, layers, area, "partition", HC_WALL, 0.4, b_factors, wall.id)
     if found is not None:
         return [found]
-    face = Face("partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, build_up.name, wall.id)
+    face = Face(
+        "partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, build_up.name, wall.id
+    )
     return [Surface(face, half(layers), None, HC_WALL, "inside", "", 0.0, 0.4)]
 
 
-def _beside(project: Project, room: Room, other: Room | None, layers: tuple[Layer, ...], area: float, kind: str, hc: float,
-            inside_absorptance: float, b_factors: dict[str, float], wall_id: str = "") -> Surface | None:
-    """The face to a room that is not kept as this one is: unheated, or at another set-point. None between rooms alike."""
+def _beside(
+    project: Project,
+    room: Room,
+    other: Room | None,
+    layers: tuple[Layer, ...],
+    area: float,
+    kind: str,
+    hc: float,
+    inside_absorptance: float,
+    b_factors: dict[str, float],
+    wall_id: str = "",
+) -> Surface | None:
+    """The face to a room that is not kept as this one is: unheated, or at another set-point.
+
+    None between rooms alike.
+    """
     if other is None:
         return None
     if other.system_id:
@@ -285,8 +372,15 @@ def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float])
     build_up = find(project.build_ups, slab.build_up_id)
     layers = core_layers(build_up, project.book)
     if slab.kind == "roof":
-        return _outside(build_up, project.book, "roof", slab.area_m2 / max(0.1, np.cos(np.radians(slab.tilt_deg))),
-                        slab.azimuth_deg % 360, slab.tilt_deg, "")
+        return _outside(
+            build_up,
+            project.book,
+            "roof",
+            slab.area_m2 / max(0.1, np.cos(np.radians(slab.tilt_deg))),
+            slab.azimuth_deg % 360,
+            slab.tilt_deg,
+            "",
+        )
     if slab.kind == "ground":
         u = ground_u_value(project, room, slab, resistance(layers))
         face = Face("floor", "ground", slab.area_m2, u, 0.0, 180.0, build_up.name)
@@ -303,8 +397,15 @@ def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float])
     found = _beside(project, room, other, inward, slab.area_m2, kind, hc, taken, b_factors)
     if found is not None:
         return replace(found, is_floor=is_floor)
-    face = Face(kind, "inside", slab.area_m2, 1 / (R_SI["floor"] * 2 + resistance(layers)), 0.0,
-                180.0 if is_floor else 0.0, build_up.name)
+    face = Face(
+        kind,
+        "inside",
+        slab.area_m2,
+        1 / (R_SI["floor"] * 2 + resistance(layers)),
+        0.0,
+        180.0 if is_floor else 0.0,
+        build_up.name,
+    )
     return Surface(face, half(inward), None, hc, "inside", "", 0.0, taken, is_floor)
 
 
@@ -332,7 +433,8 @@ def losses(project: Project, room: Room) -> tuple[float, float]:
             opened = sum(o.area_m2 for o in wall.openings)
             outside += u * max(area - opened, 0.0) + sum(
                 o.area_m2 * (find(project.glazings, o.glazing_id).u_w_m2k if o.glazing_id else o.door_u_w_m2k)
-                for o in wall.openings)
+                for o in wall.openings
+            )
         else:
             other = find(project.rooms, wall.other(room.id))
             inside += u * area if other is not None and other.system_id else 0.0

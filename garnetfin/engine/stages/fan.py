@@ -22,7 +22,7 @@ from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Pinned, Rule
 
-DUCT_EXPONENT = 1.9                  # of ducts that are not looked at one by one
+DUCT_EXPONENT = 1.9  # of ducts that are not looked at one by one
 
 
 def fan_table(book: Book) -> dict[str, FanModel]:
@@ -38,11 +38,33 @@ def _own(fans: Same) -> dict[str, FanModel]:
 def _model(f: OwnFan) -> FanModel:
     def column(name: str) -> np.ndarray:
         return np.array([getattr(p, name) for p in f.points])
-    return FanModel(f.id, f.kind, f.wheel_m, f.outlet_m2, f.speed_rpm, f.min_rpm, f.max_rpm, f.density_kg_m3, f.motor_w, column("flow_m3s"), column("total_pa"),
-                    column("shaft_w"), column("sound_db"), column("stalled"))
+
+    return FanModel(
+        f.id,
+        f.kind,
+        f.wheel_m,
+        f.outlet_m2,
+        f.speed_rpm,
+        f.min_rpm,
+        f.max_rpm,
+        f.density_kg_m3,
+        f.motor_w,
+        column("flow_m3s"),
+        column("total_pa"),
+        column("shaft_w"),
+        column("sound_db"),
+        column("stalled"),
+    )
 
 
-def fan(system: AirSystem, book: Book, air: AirResult | Missing, ducts: DuctResult | Missing, memo: Memo, outdoor: DuctResult | Missing | None = None) -> FanResult | Missing:
+def fan(
+    system: AirSystem,
+    book: Book,
+    air: AirResult | Missing,
+    ducts: DuctResult | Missing,
+    memo: Memo,
+    outdoor: DuctResult | Missing | None = None,
+) -> FanResult | Missing:
     """What the supply ducts and the unit ask for; ducts drawn for outdoor air add theirs."""
     for before in (air, ducts):
         if isinstance(before, Missing):
@@ -52,24 +74,35 @@ def fan(system: AirSystem, book: Book, air: AirResult | Missing, ducts: DuctResu
     if system.parts and not any(p.kind == "supply_fan" for p in system.parts):
         return Missing("no supply fan", "Put a supply fan into the train")
     drawn = outdoor if isinstance(outdoor, DuctResult) else None
-    return memo.one("fan", key(system, book.fans, book.blast_ratio, air, ducts, drawn), lambda: _compute(system, book, air, ducts, drawn))
+    return memo.one(
+        "fan",
+        key(system, book.fans, book.blast_ratio, air, ducts, drawn),
+        lambda: _compute(system, book, air, ducts, drawn),
+    )
 
 
 def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
     """Parts whose pressure the supply fan overcomes: those that drop one, before the rooms."""
     kinds = [p.kind for p in system.parts]
-    before = system.parts[:kinds.index("rooms")] if "rooms" in kinds else system.parts
+    before = system.parts[: kinds.index("rooms")] if "rooms" in kinds else system.parts
     return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
 
 
 def leaving_parts(system: AirSystem) -> tuple[tuple[Part, float], ...]:
     """Parts of the unit that the return fan overcomes, with what each takes from the air that leaves [Pa]."""
-    drops = ((p, part_figure(p, "pressure").figure if p.kind == "relief" else part_figure(p, "exhaust_pa").figure) for p in system.parts if p.kind in ("relief", "recovery"))
+    drops = (
+        (p, part_figure(p, "pressure").figure if p.kind == "relief" else part_figure(p, "exhaust_pa").figure)
+        for p in system.parts
+        if p.kind in ("relief", "recovery")
+    )
     return tuple((p, pa) for p, pa in drops if pa > 0)
 
 
 def at_rated(system: AirSystem, part: Part, flow: float) -> float:
-    """Drop of a part at the rated flow [Pa]. A drop that is typed stands there; one by rule stands at the design flow, as a unit is chosen for it."""
+    """Drop of a part at the rated flow [Pa].
+
+    A drop that is typed stands there; one by rule stands at the design flow, as a unit is chosen for it.
+    """
     pa = part_figure(part, "pressure").figure
     return pa * (system.rated_m3s / flow) ** part.grows if isinstance(part.pressure_pa, Rule) and flow > 0 else pa
 
@@ -79,7 +112,9 @@ def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, o
     drops = [(p.title, at_rated(system, p, flow), p.grows) for p in lifted_parts(system)]
     if outdoor is not None:
         # Stated at the rated flow like the parts of the unit; at the design flow it is what the ducts lose there.
-        drops.append(("Outdoor-air ducts", outdoor.runs.fan_pa * (system.rated_m3s / flow) ** DUCT_EXPONENT, DUCT_EXPONENT))
+        drops.append(
+            ("Outdoor-air ducts", outdoor.runs.fan_pa * (system.rated_m3s / flow) ** DUCT_EXPONENT, DUCT_EXPONENT)
+        )
     parts = tuple((name, component_loss(flow, system.rated_m3s, pa, grows)) for name, pa, grows in drops)
     duct_pa = ducts.runs.fan_pa
     allowance = air.figures.allowance.figure * duct_pa
@@ -117,11 +152,29 @@ def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, o
     elif chosen.point is None:
         chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}")
     else:
-        curve, point = Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, system.fan_count, series), chosen.point
+        curve, point = (
+            Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, system.fan_count, series),
+            chosen.point,
+        )
     lines = _lines(curve, candidates, system_pa, known, flow) if curve is not None else None
     every = tuple(operating_points(curve, system_pa)) if curve is not None else ()
-    return FanResult(system.id, parts, duct_pa, allowance, wanted, flow, candidates, chosen, curve, point, local, origin,
-                     lines, effect, every)
+    return FanResult(
+        system.id,
+        parts,
+        duct_pa,
+        allowance,
+        wanted,
+        flow,
+        candidates,
+        chosen,
+        curve,
+        point,
+        local,
+        origin,
+        lines,
+        effect,
+        every,
+    )
 
 
 def effect_pa(system: AirSystem, book: Book, model: FanModel, flow: float, density: float) -> float:
@@ -129,18 +182,40 @@ def effect_pa(system: AirSystem, book: Book, model: FanModel, flow: float, densi
     each = flow if system.fan_arrangement == "series" else flow / system.fan_count
     lost = 0.0
     if not isinstance(system.outlet_duct_m, Rule):
-        lost += outlet_effect(model.outlet_m2, each, density, system.outlet_duct_m.value, assumption(book, "blast_ratio").figure)
+        lost += outlet_effect(
+            model.outlet_m2, each, density, system.outlet_duct_m.value, assumption(book, "blast_ratio").figure
+        )
     if not isinstance(system.fan_effect_k, Rule):
         lost += system.fan_effect_k.value * density / 2 * (each / model.outlet_m2) ** 2
     return lost
 
 
-def _ranked(system: AirSystem, book: Book, known: dict[str, FanModel], flow: float, wanted: float, air: AirResult, motor: float,
-            drive: float | None) -> tuple[Candidate, ...]:
+def _ranked(
+    system: AirSystem,
+    book: Book,
+    known: dict[str, FanModel],
+    flow: float,
+    wanted: float,
+    air: AirResult,
+    motor: float,
+    drive: float | None,
+) -> tuple[Candidate, ...]:
     """Every fan at the duty with its own system effect, by power."""
     series = system.fan_arrangement == "series"
-    each = [c for m in known.values() for c in rank((m,), flow, wanted + effect_pa(system, book, m, flow, air.density_kg_m3), air.density_kg_m3, motor,
-                                                    system.fan_count, series, drive)]
+    each = [
+        c
+        for m in known.values()
+        for c in rank(
+            (m,),
+            flow,
+            wanted + effect_pa(system, book, m, flow, air.density_kg_m3),
+            air.density_kg_m3,
+            motor,
+            system.fan_count,
+            series,
+            drive,
+        )
+    ]
     return tuple(sorted(each, key=lambda c: (c.point is None, c.point.electric_w if c.point else 0.0)))
 
 
@@ -149,10 +224,17 @@ def _sampled(curve: Curve) -> np.ndarray:
     return np.array([flow, curve.pressure(flow)])
 
 
-def _lines(curve: Curve, candidates: tuple[Candidate, ...], system_pa, models: dict[str, FanModel], flow: float) -> FanLines:
-    """Curves of the chosen fan, of its rivals at their speeds, of other speeds, of the system, and the edge of stall."""
-    others = tuple((str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, curve.density_kg_m3, curve.fans, curve.series)))
-                   for place, c in enumerate(candidates, 1) if c.point and c.fan_id != curve.model.fan_id)[:5]
+def _lines(
+    curve: Curve, candidates: tuple[Candidate, ...], system_pa, models: dict[str, FanModel], flow: float
+) -> FanLines:
+    """Curves of the chosen fan, of its rivals at their speeds, of other speeds, of the system, and the edge of
+    stall.
+    """
+    others = tuple(
+        (str(place), _sampled(Curve(models[c.fan_id], c.speed_rpm, curve.density_kg_m3, curve.fans, curve.series)))
+        for place, c in enumerate(candidates, 1)
+        if c.point and c.fan_id != curve.model.fan_id
+    )[:5]
     # Affinity laws: at k times the speed flow is k times, pressure k^2 times.
     chosen = _sampled(curve)
     speeds = tuple((curve.speed_rpm * k, chosen * [[k], [k * k]]) for k in (0.8, 0.9, 1.1))

@@ -33,9 +33,9 @@ from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
 AIR_FACTOR = 1006.0
-HC_HEATING = {"floor": 0.7, "ceiling": 5.0, "roof": 5.0}      # heating day (ISO 6946 annex); others 2.5
+HC_HEATING = {"floor": 0.7, "ceiling": 5.0, "roof": 5.0}  # heating day (ISO 6946 annex); others 2.5
 MOST_SWEEPS, SETTLED_K = 30, 0.01
-USUAL_FLOOR_M2 = 1000.0              # of the floor that stands for a room of which only the area is known
+USUAL_FLOOR_M2 = 1000.0  # of the floor that stands for a room of which only the area is known
 
 
 def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str, RoomResult | Missing]:
@@ -45,25 +45,44 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     row, drifting = _row_keys(project, climate), _clusters(project)
     keys = [tuple(row(room) for room in cluster) for cluster in drifting]
     found: dict[str, RoomResult | Missing] = {}
-    for cluster, results in zip(drifting, memo.rows("drift", keys, lambda stale: each(
-            lambda clusters: _drift(project, climate, clusters, memo), [drifting[i] for i in stale], _named))):
+    for cluster, results in zip(
+        drifting,
+        memo.rows(
+            "drift",
+            keys,
+            lambda stale: each(
+                lambda clusters: _drift(project, climate, clusters, memo), [drifting[i] for i in stale], _named
+            ),
+        ),
+    ):
         found.update(results if isinstance(results, dict) else {room.id: results for room in cluster})
     kept = [room for room in project.rooms if room.system_id]
     found.update((room.id, value) for room, value in zip(kept, _kept(project, climate, kept, row, found, memo)))
     return {room.id: found[room.id] for room in project.rooms}
 
 
-def loads_with(project: Project, climate: Climate, rooms: Sequence[Room], known: dict[str, RoomResult], memo: Memo) -> list[RoomResult | Missing]:
+def loads_with(
+    project: Project, climate: Climate, rooms: Sequence[Room], known: dict[str, RoomResult], memo: Memo
+) -> list[RoomResult | Missing]:
     """Some served rooms as they are given here, beside all others as they are known."""
     drifted = {i: r for i, r in known.items() if not r.kept}
     return _kept(project, climate, rooms, _row_keys(project, climate), drifted, memo)
 
 
-def _kept(project: Project, climate: Climate, rooms: Sequence[Room], row: Callable[[Room], tuple], drifted: dict, memo: Memo) -> list[RoomResult | Missing]:
+def _kept(
+    project: Project, climate: Climate, rooms: Sequence[Room], row: Callable[[Room], tuple], drifted: dict, memo: Memo
+) -> list[RoomResult | Missing]:
     drifts, ids = {i: Same(result) for i, result in drifted.items()}, _reads(Same(project)).ids
     keys = [(*row(room), *(drifts[i] for i in ids.get(room.id, ()) if i in drifts)) for room in rooms]
-    return memo.rows("loads", keys, lambda stale: each(
-        lambda batch: _batch(project, climate, batch, memo, drifted), [rooms[i] for i in stale], lambda room: _named([room])))
+    return memo.rows(
+        "loads",
+        keys,
+        lambda stale: each(
+            lambda batch: _batch(project, climate, batch, memo, drifted),
+            [rooms[i] for i in stale],
+            lambda room: _named([room]),
+        ),
+    )
 
 
 def _named(rooms: Sequence[Room]) -> str:
@@ -74,12 +93,15 @@ def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple]:
     """What a room's loads are made from, as a part of a memo key."""
     systems = {s.id: s for s in project.air_systems}
     reads = _reads(Same(project))
-    common = Ready(key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False))
+    common = Ready(
+        key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False)
+    )
 
     def row(room: Room) -> tuple:
         system = systems.get(room.system_id)
         zone = find(project.zones, room.zone_id) if room.zone_id else None
         return (Same(room), common, Same(zone), Same(system.operation if system else None), reads.of(room))
+
     return row
 
 
@@ -115,7 +137,9 @@ def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
         try:
             fabric = room_fabric(project, room)
             zone, system = find(project.zones, room.zone_id), find(project.air_systems, room.system_id)
-            figures = room_figures(room, walls_of(project.walls, room.id), zone, project.area_basis, project.book, system)
+            figures = room_figures(
+                room, walls_of(project.walls, room.id), zone, project.area_basis, project.book, system
+            )
         except InputError as error:
             found[room.id] = Missing("not computed", str(error))
             continue
@@ -124,13 +148,17 @@ def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
         if not fabric.surfaces:
             found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling")
         elif not room.system_id and closed:
-            found[room.id] = Missing("no way out", f"Room {room.number} has no plant and nothing that could carry its heat away")
+            found[room.id] = Missing(
+                "no way out", f"Room {room.number} has no plant and nothing that could carry its heat away"
+            )
         else:
             rows.append(row)
     return rows
 
 
-def _drift(project: Project, climate: Climate, clusters: list[list[Room]], memo: Memo) -> list[dict[str, RoomResult | Missing]]:
+def _drift(
+    project: Project, climate: Climate, clusters: list[list[Room]], memo: Memo
+) -> list[dict[str, RoomResult | Missing]]:
     """Rooms without plant: swept until what they give each other no longer moves."""
     found: dict[str, RoomResult | Missing] = {}
     rows = _rows(project, [room for cluster in clusters for room in cluster], found)
@@ -140,7 +168,10 @@ def _drift(project: Project, climate: Climate, clusters: list[list[Room]], memo:
         joined.setdefault(of[row.room.id], []).append(row)
     # Rooms that touch no other drifting room are one batch; the others settle cluster by cluster, so that what a
     # cluster comes to never hangs on which other clusters were stale.
-    batches = [[row for own in joined.values() if len(own) == 1 for row in own], *(own for own in joined.values() if len(own) > 1)]
+    batches = [
+        [row for own in joined.values() if len(own) == 1 for row in own],
+        *(own for own in joined.values() if len(own) > 1),
+    ]
     for batch in batches:
         if batch:
             found.update(_settle(project, climate, batch, memo))
@@ -169,6 +200,7 @@ def _seen(found: RoomLoads) -> NDArray[np.float64]:
 
 def _beside(project: Project, climate: Climate, known: dict) -> Callable[[str], NDArray]:
     """Temperature (12, 24) beyond a partition: the set-point of a room that is kept, the drift of one that is not."""
+
     def temperature(room_id: str) -> NDArray:
         if room_id in known:
             return known[room_id]
@@ -177,6 +209,7 @@ def _beside(project: Project, climate: Climate, known: dict) -> Callable[[str], 
             return climate.days.dry_bulb_c
         cooling, _ = set_points(other, find(project.zones, other.zone_id), project.book)
         return np.full((12, 24), cooling)
+
     return temperature
 
 
@@ -184,15 +217,20 @@ def _heat(climate: Climate) -> float:
     return climate.dry_air_kg_m3 * AIR_FACTOR
 
 
-def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo, drifting: dict) -> list[RoomResult | Missing]:
+def _batch(
+    project: Project, climate: Climate, rooms: list[Room], memo: Memo, drifting: dict
+) -> list[RoomResult | Missing]:
     found: dict[str, RoomResult | Missing] = {}
     rows = _rows(project, rooms, found)
     for row in [r for r in rows if stands_on_area(project, r.room)]:
         found[row.room.id] = _estimated(project, climate, row, memo)
         rows.remove(row)
     if rows:
-        known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
-                 for k, r in drifting.items() if isinstance(r, RoomResult)}
+        known = {
+            k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
+            for k, r in drifting.items()
+            if isinstance(r, RoomResult)
+        }
         above = voids(project, climate, rows, _heat(climate), memo, _beside(project, climate, known))
         known.update((void_id(room_id), void.seen_c) for room_id, void in above.items())
         rows = [above[row.room.id].row if row.room.id in above else row for row in rows]
@@ -200,16 +238,22 @@ def _batch(project: Project, climate: Climate, rooms: list[Room], memo: Memo, dr
         days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
         for row, result in zip(rows, _results(project, climate, rows, hours, days, room_loads(days))):
             void = above.get(row.room.id)
-            found[row.room.id] = result if void is None else replace(result, void_c=void.air_c, return_gain_w=void.return_gain_w)
+            found[row.room.id] = (
+                result if void is None else replace(result, void_c=void.air_c, return_gain_w=void.return_gain_w)
+            )
     return [found[room.id] for room in rooms]
 
 
-def days_of(project: Project, climate: Climate, room: Room, found: dict[str, RoomResult | Missing], memo: Memo
-            ) -> tuple[Row, Hours, RoomDays]:
+def days_of(
+    project: Project, climate: Climate, room: Room, found: dict[str, RoomResult | Missing], memo: Memo
+) -> tuple[Row, Hours, RoomDays]:
     """One room as the core took it, for whoever wants to look closer; `found` holds the results of its neighbours."""
     row = _rows(project, [room], {})[0]
-    known = {k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
-             for k, r in found.items() if isinstance(r, RoomResult) and not r.kept}
+    known = {
+        k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
+        for k, r in found.items()
+        if isinstance(r, RoomResult) and not r.kept
+    }
     above = voids(project, climate, [row], _heat(climate), memo, _beside(project, climate, known)) if row.kept else {}
     if above:
         known[void_id(room.id)] = above[room.id].seen_c
@@ -218,8 +262,9 @@ def days_of(project: Project, climate: Climate, room: Room, found: dict[str, Roo
     return row, hours, drive(project, climate, [row], [hours], _heat(climate), memo, _beside(project, climate, known))
 
 
-def _results(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays,
-             found: RoomLoads) -> list[RoomResult]:
+def _results(
+    project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays, found: RoomLoads
+) -> list[RoomResult]:
     latent = _latent(climate, project, rows, hours)
     steady, balanced, winter, warm = _heating(project, climate, rows, hours, days)
     counted = np.array([h.counted if row.kept else np.ones(24, bool) for row, h in zip(rows, hours)])
@@ -232,17 +277,44 @@ def _results(project: Project, climate: Climate, rows: Sequence[Row], hours: Seq
     results = []
     for r, row in enumerate(rows):
         total = max(float(steady.total_w[r]), float(balanced[r]), float(warm[r])) if row.kept else 0.0
-        results.append(RoomResult(
-            row.room.id, row.figures, row.volume_m3, tuple(s.face for s in row.fabric.surfaces), by_cause[:, r], sensible[r],
-            latent[r], found.instant_gain_w[:, r], found.air_c[r], found.star_c[r],
-            steady.by_cause_w[:, r] if row.kept else np.zeros(len(HEATING_CAUSES)), total,
-            float(balanced[r]) if row.kept else 0.0, counted[r], row.kept, float(winter[r]), float(start_w[r]), int(reached[r]),
-            float(warm[r]) if row.kept else 0.0, not found.unsolved[r].any()))
+        results.append(
+            RoomResult(
+                row.room.id,
+                row.figures,
+                row.volume_m3,
+                tuple(s.face for s in row.fabric.surfaces),
+                by_cause[:, r],
+                sensible[r],
+                latent[r],
+                found.instant_gain_w[:, r],
+                found.air_c[r],
+                found.star_c[r],
+                steady.by_cause_w[:, r] if row.kept else np.zeros(len(HEATING_CAUSES)),
+                total,
+                float(balanced[r]) if row.kept else 0.0,
+                counted[r],
+                row.kept,
+                float(winter[r]),
+                float(start_w[r]),
+                int(reached[r]),
+                float(warm[r]) if row.kept else 0.0,
+                not found.unsolved[r].any(),
+            )
+        )
     return results
 
 
-def _start(which: NDArray, days: RoomDays, found: RoomLoads, hours: Sequence[Hours], counted: NDArray, sensible: NDArray,
-           by_cause: NDArray, start_w: NDArray, reached: NDArray) -> None:
+def _start(
+    which: NDArray,
+    days: RoomDays,
+    found: RoomLoads,
+    hours: Sequence[Hours],
+    counted: NDArray,
+    sensible: NDArray,
+    by_cause: NDArray,
+    start_w: NDArray,
+    reached: NDArray,
+) -> None:
     """Start-up hours: no plant is sized for a step back in one hour, so they run at the limit the used hours give."""
     peaks = [peak_of(sensible[r], counted[r]) for r in which]
     limit = np.array([max(0.0, sensible[r][p]) for r, p in zip(which, peaks)])
@@ -263,7 +335,9 @@ def _start(which: NDArray, days: RoomDays, found: RoomLoads, hours: Sequence[Hou
 def _matrices(days: RoomDays, which: NDArray, month: NDArray, found: RoomLoads) -> tuple[NDArray, NDArray]:
     """(G (n, 24, 24), force (n, 24)) of some rooms on one day each, from the solution itself: f = G th - q."""
     response = respond(_faces_of(days.surfaces, which))
-    g = air_matrix(day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.capacity_j_k[which])
+    g = air_matrix(
+        day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.capacity_j_k[which]
+    )
     # With the limits off, air and load belong together; with them, given_w is the plant's heat.
     air_c, q = found.air_c[which, month], -found.given_w[which, month]
     return g, np.einsum("rij,rj->ri", g, air_c) - q
@@ -272,16 +346,29 @@ def _matrices(days: RoomDays, which: NDArray, month: NDArray, found: RoomLoads) 
 def _faces_of(surfaces: Surfaces, which: NDArray) -> Surfaces:
     at = np.concatenate([np.flatnonzero(surfaces.room == r) for r in which])
     number = np.searchsorted(which, surfaces.room[at])
-    return Surfaces(number, surfaces.area_m2[at], surfaces.hc_w_m2k[at], surfaces.hr_w_m2k[at], surfaces.y_in[at],
-                    surfaces.y_through[at])
+    return Surfaces(
+        number,
+        surfaces.area_m2[at],
+        surfaces.hc_w_m2k[at],
+        surfaces.hr_w_m2k[at],
+        surfaces.y_in[at],
+        surfaces.y_through[at],
+    )
 
 
 def _latent(climate: Climate, project: Project, rows: Sequence[Row], hours: Sequence[Hours]) -> NDArray[np.float64]:
     """Latent load (rooms, 12, 24) [W] of people, processes and infiltration at the humidity limit; never below 0."""
-    moisture = np.array([(row.figures.people.figure * row.figures.use.latent_w + row.figures.moisture_w.figure)
-                         * row.figures.profile.summer for row in rows])
+    moisture = np.array(
+        [
+            (row.figures.people.figure * row.figures.use.latent_w + row.figures.moisture_w.figure)
+            * row.figures.profile.summer
+            for row in rows
+        ]
+    )
     summer = project.site is not None and project.site.summer_time
-    moisture = (civil(moisture, project.site.latitude_deg) if summer else np.repeat(moisture[:, None], 12, axis=1)) / HEAT_OF_VAPOUR
+    moisture = (
+        civil(moisture, project.site.latitude_deg) if summer else np.repeat(moisture[:, None], 12, axis=1)
+    ) / HEAT_OF_VAPOUR
     set_point = np.array([row.figures.cooling_c.figure for row in rows])
     held = np.array([row.figures.humidity for row in rows])
     limit = air.humidity_ratio(set_point, held, climate.pressure_pa)
@@ -292,8 +379,9 @@ def _latent(climate: Climate, project: Project, rows: Sequence[Row], hours: Sequ
     if len(by_hour):
         stored = np.array([rows[r].volume_m3 for r in by_hour]) * climate.dry_air_kg_m3
         on = np.array([hours[r].on for r in by_hour])
-        latent[by_hour] = moisture_days(moisture[by_hour], leak[by_hour], outdoor, stored, on, np.zeros(len(by_hour)),
-                                        limit[by_hour]).latent_w
+        latent[by_hour] = moisture_days(
+            moisture[by_hour], leak[by_hour], outdoor, stored, on, np.zeros(len(by_hour)), limit[by_hour]
+        ).latent_w
     return np.maximum(latent, 0.0)
 
 
@@ -302,7 +390,8 @@ def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Seq
     bridges, count = assumption(project.book, "bridges_w_m2k").figure, len(rows)
     out, mean = climate.figures.winter_c.figure, climate.figures.annual_mean_c.figure
     inside = np.array([row.figures.heating_c.figure for row in rows])
-    sums = np.zeros((8, count))                     # walls, roofs, glass, floors out, ground, unheated, beside W, bridges
+    # walls, roofs, glass, floors out, ground, unheated, beside W, bridges
+    sums = np.zeros((8, count))
     surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
     behind, open_back = np.zeros(len(surfaces)), np.zeros(len(surfaces), bool)
     winter = inside.copy()
@@ -351,15 +440,21 @@ def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Seq
         through = np.where(open_back[at], response.through[:, 0].real * behind[at], 0.0)
         force = np.bincount(np.searchsorted(which, f.room[at]), through, len(which)) + exchange[which] * out
         plan = days.plan.rows(which)
-        plan = Plan(plan.on, plan.heat_c, np.full(plan.cool_c.shape, 90.0), plan.heat_limit_w, plan.cool_limit_w, plan.held)
-        warm[which] = warm_up(g, np.repeat(force[:, None], 24, axis=1), plan, np.array([hours[r].first_used for r in which]))
+        plan = Plan(
+            plan.on, plan.heat_c, np.full(plan.cool_c.shape, 90.0), plan.heat_limit_w, plan.cool_limit_w, plan.held
+        )
+        warm[which] = warm_up(
+            g, np.repeat(force[:, None], 24, axis=1), plan, np.array([hours[r].first_used for r in which])
+        )
     return steady, balanced, winter, warm
 
 
 def _winter(project: Project, room: Room, out: float) -> float:
     """Where a room without plant stands on the winter design day, from its steady losses."""
     inside, outside = losses(project, room)
-    beside = [set_points(n, find(project.zones, n.zone_id), project.book)[1] for n in neighbours(project, room) if n.system_id]
+    beside = [
+        set_points(n, find(project.zones, n.zone_id), project.book)[1] for n in neighbours(project, room) if n.system_id
+    ]
     warm = float(np.mean(beside)) if beside else out
     return (inside * warm + outside * out) / (inside + outside) if inside + outside > 0 else warm
 
@@ -375,27 +470,74 @@ def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> Room
     counted = np.zeros(24, bool)
     counted[8:19] = True
     level = np.full((12, 24), f.cooling_c.figure)
-    return RoomResult(row.room.id, f, row.volume_m3, tuple(s.face for s in row.fabric.surfaces), by_cause, by_cause.sum(axis=0),
-                      latent, by_cause, level, level, heating, found.heating_w_m2 * area, found.heating_w_m2 * area, counted, True,
-                      f.heating_c.figure, estimate=found)
+    return RoomResult(
+        row.room.id,
+        f,
+        row.volume_m3,
+        tuple(s.face for s in row.fabric.surfaces),
+        by_cause,
+        by_cause.sum(axis=0),
+        latent,
+        by_cause,
+        level,
+        level,
+        heating,
+        found.heating_w_m2 * area,
+        found.heating_w_m2 * area,
+        counted,
+        True,
+        f.heating_c.figure,
+        estimate=found,
+    )
 
 
 def estimate_inputs(project: Project, climate: Climate, figures: RoomFigures) -> tuple[Gains, Shell, Weather]:
     """What the early estimate of a use is made from: its gains, the office book's shell, the place's design days."""
     use = figures.use
-    gains = Gains(figures.people.figure / figures.area_m2.figure * use.sensible_w, use.people_radiant, figures.lights_w_m2.figure,
-                  use.lights_radiant, figures.equipment_w_m2.figure, use.equipment_radiant, figures.profile.summer)
-    shell = Shell(*(assumption(project.book, f"estimate_{name}").figure for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")))
-    weather = Weather(climate.days.dry_bulb_c, climate.sun, climate.beam, climate.diffuse,
-                      climate.figures.ground_reflectance.figure, _heat(climate), climate.figures.winter_c.figure)
+    gains = Gains(
+        figures.people.figure / figures.area_m2.figure * use.sensible_w,
+        use.people_radiant,
+        figures.lights_w_m2.figure,
+        use.lights_radiant,
+        figures.equipment_w_m2.figure,
+        use.equipment_radiant,
+        figures.profile.summer,
+    )
+    shell = Shell(
+        *(
+            assumption(project.book, f"estimate_{name}").figure
+            for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")
+        )
+    )
+    weather = Weather(
+        climate.days.dry_bulb_c,
+        climate.sun,
+        climate.beam,
+        climate.diffuse,
+        climate.figures.ground_reflectance.figure,
+        _heat(climate),
+        climate.figures.winter_c.figure,
+    )
     return gains, shell, weather
 
 
 def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo) -> Estimate:
     """The early estimate of a use at this place with the office book's shell, remembered."""
     gains, shell, weather = estimate_inputs(project, climate, figures)
-    row = key(climate, round(gains.people_w_m2, 1), gains.people_radiant, gains.lights_w_m2, gains.equipment_w_m2,
-              gains.equipment_radiant, gains.profile.tobytes().hex(), figures.cooling_c.figure, figures.heating_c.figure,
-              *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")))
-    return memo.one("estimate", row, lambda: estimate(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure,
-                                                      figures.heating_c.figure))
+    row = key(
+        climate,
+        round(gains.people_w_m2, 1),
+        gains.people_radiant,
+        gains.lights_w_m2,
+        gains.equipment_w_m2,
+        gains.equipment_radiant,
+        gains.profile.tobytes().hex(),
+        figures.cooling_c.figure,
+        figures.heating_c.figure,
+        *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")),
+    )
+    return memo.one(
+        "estimate",
+        row,
+        lambda: estimate(USUAL_FLOOR_M2, shell, gains, weather, figures.cooling_c.figure, figures.heating_c.figure),
+    )

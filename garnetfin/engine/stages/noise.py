@@ -23,12 +23,21 @@ EAR_M, NEAREST_M = 1.2, 1.0
 BENDS = ("elbow", "mitre")
 
 
-def noise_paths(project: Project, system: AirSystem, air: AirResult | Missing, ducts: DuctResult | Missing, fan: FanResult | Missing, memo: Memo) -> NoiseResult | Missing:
+def noise_paths(
+    project: Project,
+    system: AirSystem,
+    air: AirResult | Missing,
+    ducts: DuctResult | Missing,
+    fan: FanResult | Missing,
+    memo: Memo,
+) -> NoiseResult | Missing:
     for before in (air, ducts):
         if isinstance(before, Missing):
             return before
     driven = fan if isinstance(fan, FanResult) and fan.point is not None else None
-    row = key(system.parts, project.book, ducts, driven, room_places(project.rooms), project.duct_points, project.segments)
+    row = key(
+        system.parts, project.book, ducts, driven, room_places(project.rooms), project.duct_points, project.segments
+    )
     return memo.one("noise", row, lambda: _compute(project, system, ducts, driven))
 
 
@@ -44,7 +53,7 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
     start = fan_bands(fan) if fan is not None else np.full(8, noise.LEAST_DB)
     kinds = [p.kind for p in system.parts]
     # Silencers between the fan and the ducts; what stands before the fan quiets the outdoor side.
-    behind = system.parts[kinds.index("supply_fan") + 1:] if "supply_fan" in kinds else ()
+    behind = system.parts[kinds.index("supply_fan") + 1 :] if "supply_fan" in kinds else ()
     for part in behind:
         if part.kind == "rooms":
             break
@@ -67,16 +76,22 @@ def _rooms(heard: dict[str, TerminalNoise], limit: float) -> dict[str, RoomNoise
         return {}
     row = {room_id: k for k, room_id in enumerate(dict.fromkeys(n.room_id for n in heard.values()))}
     powers = np.zeros((len(row), len(SOURCES), 8))
-    np.add.at(powers, [row[n.room_id] for n in heard.values()], 10 ** (np.array([n.by_source for n in heard.values()]) / 10))
+    np.add.at(
+        powers, [row[n.room_id] for n in heard.values()], 10 ** (np.array([n.by_source for n in heard.values()]) / 10)
+    )
     by_source = 10 * np.log10(np.maximum(powers, 10 ** (noise.LEAST_DB / 10)))
     bands = noise.add(by_source, axis=1)
     nc, nr, dba = noise.noise_criterion(bands), noise.noise_rating(bands), noise.weighted(bands)
     loudest = noise.weighted(by_source).argmax(axis=1)
-    return {i: RoomNoise(i, bands[k], float(nc[k]), float(nr[k]), float(dba[k]), limit, SOURCES[loudest[k]]) for i, k in row.items()}
+    return {
+        i: RoomNoise(i, bands[k], float(nc[k]), float(nr[k]), float(dba[k]), limit, SOURCES[loudest[k]])
+        for i, k in row.items()
+    }
 
 
 def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tuple[np.ndarray, np.ndarray]:
-    """Sound power at the end of every duct (segments, 8) [dB]: what is left of the fan's, and what the flow in the ducts has made.
+    """Sound power at the end of every duct (segments, 8) [dB]: what is left of the fan's, and what the flow in the
+    ducts has made.
 
     Ducts of one depth of the tree go together, from the fan outward; what is not reached hears nothing.
     """
@@ -85,10 +100,21 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
     nothing = np.full(8, noise.LEAST_DB)
     parent, order = np.asarray(tree.parent), np.asarray(tree.order, int)
     area = np.array([r.section.area_m2 for r in results])
-    together = np.zeros(len(ids) + 1)                        # area of all ducts behind a duct, the unit last
+    together = np.zeros(len(ids) + 1)  # area of all ducts behind a duct, the unit last
     np.add.at(together, parent[order], area[order])
     split = 10 * np.log10(area / np.where(together[parent] > 0, together[parent], 1.0))
-    taken = np.array([noise.along(max(r.section.width_m, r.section.height_m), r.section.shape != "rectangular", r.make.lining_m > 0, r.make.material in FLEXIBLE) * r.length_m for r in results])
+    taken = np.array(
+        [
+            noise.along(
+                max(r.section.width_m, r.section.height_m),
+                r.section.shape != "rectangular",
+                r.make.lining_m > 0,
+                r.make.material in FLEXIBLE,
+            )
+            * r.length_m
+            for r in results
+        ]
+    )
     hung = np.array([find(project.segments, i).flexible_m for i in ids])
     taken = taken + np.array(noise.along(0.1, True, flexible=True)) * hung[:, None]
     bends = np.array([sum(f.name.startswith(BENDS) or "elbow" in f.name for f in r.fittings) for r in results])
@@ -112,8 +138,12 @@ def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
     return float(np.interp(np.log(inside), np.log(q), model.sound_db) + 55 * np.log10(flow_m3s / inside))
 
 
-def _terminals(project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float) -> dict[str, TerminalNoise]:
-    """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow in the ducts."""
+def _terminals(
+    project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float
+) -> dict[str, TerminalNoise]:
+    """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow
+    in the ducts.
+    """
     if not ducts.terminals:
         return {}
     rooms = {i: _middle(find(project.rooms, i)) for i in {t.room_id for t in ducts.terminals}}
@@ -138,10 +168,17 @@ def _terminals(project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.nd
     quiet = noise.noise_criterion(noise.add(by_source[:, :2], axis=1))
     most = np.where(neck, noise.most_ratio(limit - alone, "neck"), noise.most_ratio(limit - alone, "upstream"))
     may = np.where((alone <= limit) & (quiet <= limit), pressure * (most - 1), 0.0)
-    return {t.terminal_id: TerminalNoise(t.terminal_id, t.room_id, by_source[i], float(nc[i]), float(may[i]), limit) for i, t in enumerate(ducts.terminals)}
+    return {
+        t.terminal_id: TerminalNoise(t.terminal_id, t.room_id, by_source[i], float(nc[i]), float(may[i]), limit)
+        for i, t in enumerate(ducts.terminals)
+    }
 
 
 def _middle(room: Room) -> tuple[tuple[float, float], float, float]:
     """(where a listener sits, height of the ceiling above the ear, volume) of a room [m, m3]."""
     xs, ys = zip(*room.outline)
-    return (sum(xs) / len(xs), sum(ys) / len(ys)), max(room.ceiling_m - EAR_M, 0.5), max(area_of(room.outline) * room.ceiling_m, 1.0)
+    return (
+        (sum(xs) / len(xs), sum(ys) / len(ys)),
+        max(room.ceiling_m - EAR_M, 0.5),
+        max(area_of(room.outline) * room.ceiling_m, 1.0),
+    )

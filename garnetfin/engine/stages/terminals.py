@@ -29,19 +29,35 @@ from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
-LOUVRE_M_S = 2.5                     # greatest on the face of a louvre
+LOUVRE_M_S = 2.5  # greatest on the face of a louvre
 OF_ROOM = {"supply": "flow_m3s", "return": "return_m3s", "extract": "extract_m3s"}
 LEAST_M3S = 1e-6
-APART_M = 0.9                        # of a grille from a diffuser
+APART_M = 0.9  # of a grille from a diffuser
 
 
 @lru_cache(maxsize=8)
 def _own(same: Same) -> dict[str, TerminalModel]:
     def column(own, name: str) -> np.ndarray:
         return np.array([getattr(p, name) for p in own.points])
-    return terminal_models() | {o.id: TerminalModel(o.id, o.kind, o.description, o.use, o.neck_m2, o.effective_m2, o.size_m, column(o, "flow_m3s"),
-                                column(o, "pressure_pa"), column(o, "throw_050_m"), column(o, "throw_025_m"), column(o, "sound_db"), column(o, "nc"))
-            for o in same.item}
+
+    return terminal_models() | {
+        o.id: TerminalModel(
+            o.id,
+            o.kind,
+            o.description,
+            o.use,
+            o.neck_m2,
+            o.effective_m2,
+            o.size_m,
+            column(o, "flow_m3s"),
+            column(o, "pressure_pa"),
+            column(o, "throw_050_m"),
+            column(o, "throw_025_m"),
+            column(o, "sound_db"),
+            column(o, "nc"),
+        )
+        for o in same.item
+    }
 
 
 def models(book: Book) -> dict[str, TerminalModel]:
@@ -50,11 +66,15 @@ def models(book: Book) -> dict[str, TerminalModel]:
 
 
 def limits_of(book: Book) -> Limits:
-    return Limits(assumption(book, "neck_m_s").figure, assumption(book, "terminal_pa").figure, assumption(book, "noise_nc").figure)
+    return Limits(
+        assumption(book, "neck_m_s").figure, assumption(book, "terminal_pa").figure, assumption(book, "noise_nc").figure
+    )
 
 
 def terminal_flows(terminals: Iterable[Terminal], air: AirResult) -> dict[str, float]:
-    """Flow of each terminal [m3/s]: pinned shares first, the rest of the room's flow alike among the others of the same air."""
+    """Flow of each terminal [m3/s]: pinned shares first, the rest of the room's flow alike among the others of the same
+    air.
+    """
     rows = {r.room_id: r for r in air.rooms}
     groups: dict[tuple[str, str], list[Terminal]] = {}
     for t in terminals:
@@ -76,9 +96,19 @@ def terminal_flows(terminals: Iterable[Terminal], air: AirResult) -> dict[str, f
 
 
 def louvre_point(flow_m3s: float) -> TerminalPoint:
-    """A louvre for its greatest velocity on the face. Its drop stands with the intake of the train, so that it counts once."""
+    """A louvre for its greatest velocity on the face.
+
+    Its drop stands with the intake of the train, so that it counts once.
+    """
     side = (max(flow_m3s, 1e-6) / LOUVRE_M_S) ** 0.5
-    return TerminalPoint(f"louvre-{side * 1000:.0f}", "Outdoor-air louvre, square,", side, LOUVRE_M_S if flow_m3s > 0 else 0.0, 0.0, False)
+    return TerminalPoint(
+        f"louvre-{side * 1000:.0f}",
+        "Outdoor-air louvre, square,",
+        side,
+        LOUVRE_M_S if flow_m3s > 0 else 0.0,
+        0.0,
+        False,
+    )
 
 
 def terminal_point(terminal: Terminal, flow: float, book: Book) -> TerminalPoint:
@@ -99,8 +129,11 @@ def terminals(project: Project, air: dict[str, AirResult | Missing], memo: Memo)
     found: dict[str, TerminalAir] = {}
     for flows in air.values():
         if not isinstance(flows, Missing):
-            found |= memo.one("terminals of a system", key(flows, project.book, room_places(project.rooms), project.terminals, project.duct_points),
-                              lambda f=flows: _of_system(project, f, memo))
+            found |= memo.one(
+                "terminals of a system",
+                key(flows, project.book, room_places(project.rooms), project.terminals, project.duct_points),
+                lambda f=flows: _of_system(project, f, memo),
+            )
     return found
 
 
@@ -118,12 +151,19 @@ def _of_system(project: Project, flows: AirResult, memo: Memo) -> dict[str, Term
         members = by_room.get(row.room_id)
         if members:
             room, spots = find(project.rooms, row.room_id), [find(project.duct_points, t.point_id) for t in members]
-            found |= memo.one("terminals of a room", key(room.id, room.outline, project.book, *members, *spots, *(getattr(row, n) for n in OF_ROOM.values())),
-                              lambda r=row, m=members, s=spots, x=room: _of_room(project.book, flows, x, r, m, s))
+            found |= memo.one(
+                "terminals of a room",
+                key(
+                    room.id, room.outline, project.book, *members, *spots, *(getattr(row, n) for n in OF_ROOM.values())
+                ),
+                lambda r=row, m=members, s=spots, x=room: _of_room(project.book, flows, x, r, m, s),
+            )
     return found
 
 
-def _of_room(book: Book, flows: AirResult, room: Room, row: RoomAir, members: list[Terminal], spots: list) -> dict[str, TerminalAir]:
+def _of_room(
+    book: Book, flows: AirResult, room: Room, row: RoomAir, members: list[Terminal], spots: list
+) -> dict[str, TerminalAir]:
     each = terminal_flows(members, flows)
     outline = np.asarray(room.outline, float)
     at = np.array([(p.x_m, p.y_m) for p in spots])
@@ -144,8 +184,22 @@ def _of_room(book: Book, flows: AirResult, room: Room, row: RoomAir, members: li
         made[t.id] = (t, p, throw, ratio, nc, band)
     loud = [v for v in levels.values() if np.isfinite(v)]
     together = float(10 * np.log10(sum(10 ** (v / 10) for v in loud))) if loud else float("nan")
-    return {i: TerminalAir(i, room.id, t.air, t.kind, p, each[i], throw, ratio, bool(band and np.isfinite(ratio) and band[0] <= ratio <= band[1]) or not band,
-                           nc, together) for i, (t, p, throw, ratio, nc, band) in made.items()}
+    return {
+        i: TerminalAir(
+            i,
+            room.id,
+            t.air,
+            t.kind,
+            p,
+            each[i],
+            throw,
+            ratio,
+            bool(band and np.isfinite(ratio) and band[0] <= ratio <= band[1]) or not band,
+            nc,
+            together,
+        )
+        for i, (t, p, throw, ratio, nc, band) in made.items()
+    }
 
 
 # -- proposals ---------------------------------------------------------------------------------------------------------
@@ -174,23 +228,42 @@ def _beside(project: Project, room: Room, air: str, spots: np.ndarray) -> np.nda
         return spots
     others = np.array([(p.x_m, p.y_m) for p in there])
     outline, frame = np.asarray(room.outline, float), frame_of(room.outline)
-    for u, v in ((0, 0), (0, 0.25), (0, -0.25), (0.25, 0), (-0.25, 0), (0.12, 0.25), (-0.12, -0.25), (0.25, 0.25), (-0.25, -0.25)):
-        moved = frame.to_plan([*frame.to_room(spots), u * frame.length_m, v * frame.width_m])
+    for u, v in (
+        (0, 0),
+        (0, 0.25),
+        (0, -0.25),
+        (0.25, 0),
+        (-0.25, 0),
+        (0.12, 0.25),
+        (-0.12, -0.25),
+        (0.25, 0.25),
+        (-0.25, -0.25),
+    ):
+        moved = frame.to_plan(frame.to_room(spots) + np.array([u * frame.length_m, v * frame.width_m]))
         apart = np.hypot(*(moved[:, None] - others).transpose(2, 0, 1)).min()
-        if apart >= APART_M and inside(outline, moved).all() and nearest_wall(outline, moved)[0].min() >= FROM_WALL_M - 1e-9:
+        if (
+            apart >= APART_M
+            and inside(outline, moved).all()
+            and nearest_wall(outline, moved)[0].min() >= FROM_WALL_M - 1e-9
+        ):
             return moved
     return spots
 
 
 def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CEILING) -> Placement | None:
-    """One terminal in the middle of a room in which no even grid keeps every rule: the smallest by neck that keeps pressure and velocity, though
+    """One terminal in the middle of a room in which no even grid keeps every rule: the smallest by neck that keeps
+    pressure and velocity, though
     its throw may be short or its flow below its table. None where none does.
     """
     room, row = find(results.project.rooms, room_id), results.room_air.get(room_id)
     flow = getattr(row, OF_ROOM[air]) if row is not None else 0.0
     limits = limits_of(results.project.book)
-    fitting = [m for m in models(results.project.book).values() if air in m.air and (air != "supply" or m.kind in kinds)]
-    points = [(m, point(m, flow)) for m in sorted(fitting, key=lambda m: (m.neck_m2, m.model))] if flow > LEAST_M3S else []
+    fitting = [
+        m for m in models(results.project.book).values() if air in m.air and (air != "supply" or m.kind in kinds)
+    ]
+    points = (
+        [(m, point(m, flow)) for m in sorted(fitting, key=lambda m: (m.neck_m2, m.model))] if flow > LEAST_M3S else []
+    )
     found = next((m for m, p in points if p.neck_m_s <= limits.neck_m_s and p.pressure_pa <= limits.pressure_pa), None)
     if found is None:
         return None
@@ -202,11 +275,15 @@ def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CE
     if not len(grid):
         return None
     off_middle = np.hypot(*(grid - grid.mean(axis=0)).T)
-    spots = _beside(results.project, room, air, grid[[np.lexsort((off_middle, -np.round(nearest_wall(outline, grid)[0], 3)))[0]]])
+    spots = _beside(
+        results.project, room, air, grid[[np.lexsort((off_middle, -np.round(nearest_wall(outline, grid)[0], 3)))[0]]]
+    )
     return Placement(room_id, air, found.kind, found.model, tuple((float(x), float(y)) for x, y in spots))
 
 
-def placement(results: Results, room_id: str, air: str, model: str = "", kinds: tuple[str, ...] = CEILING) -> Placement | Missing:
+def placement(
+    results: Results, room_id: str, air: str, model: str = "", kinds: tuple[str, ...] = CEILING
+) -> Placement | Missing:
     """Where the best option stands, or the best of one model."""
     found = options(results, room_id, air, kinds)
     if isinstance(found, Missing):
@@ -214,9 +291,14 @@ def placement(results: Results, room_id: str, air: str, model: str = "", kinds: 
     option = next((o for o in found.options if not model or o.model == model), None)
     if option is None:
         words = ", ".join(f"{name} ({n})" for name, n in found.counts[:2])
-        return Missing(f"nothing fits: {found.counts[0][0]}" if found.counts else "nothing fits", f"Limits are too strict for this flow: {words}" if words else "The catalogue has no such terminal")
+        return Missing(
+            f"nothing fits: {found.counts[0][0]}" if found.counts else "nothing fits",
+            f"Limits are too strict for this flow: {words}" if words else "The catalogue has no such terminal",
+        )
     room, book = find(results.project.rooms, room_id), results.project.book
     kind = models(book)[option.model].kind
     spots = _beside(results.project, room, air, places(room.outline, kind, option.nx, option.ny)[0])
     by_rule = choose(models(book), kind, option.flow_m3s, limits_of(book)).model == option.model
-    return Placement(room_id, air, kind, "" if by_rule and not model else option.model, tuple((float(x), float(y)) for x, y in spots))
+    return Placement(
+        room_id, air, kind, "" if by_rule and not model else option.model, tuple((float(x), float(y)) for x, y in spots)
+    )

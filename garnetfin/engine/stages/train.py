@@ -30,14 +30,24 @@ from garnetfin.project.parts import KINDS
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
-SCREENED = 24                        # hours of the greatest rough coil load that are solved
+SCREENED = 24  # hours of the greatest rough coil load that are solved
 DUCT_GUESS_PA, FAN_GUESS = 250.0, 0.55
 HEATERS = ("preheat", "heating")
 WATER_J_M3K = 4.186e6
 
 
-def train(project: Project, system: AirSystem, climate: Climate | Missing, flows: AirResult | Missing, ducts: DuctResult | Missing,
-          back: DuctResult | Missing, fan: FanResult | Missing, rooms: dict[str, RoomResult | Missing], also: tuple[int, ...], memo: Memo) -> TrainResult | Missing:
+def train(
+    project: Project,
+    system: AirSystem,
+    climate: Climate | Missing,
+    flows: AirResult | Missing,
+    ducts: DuctResult | Missing,
+    back: DuctResult | Missing,
+    fan: FanResult | Missing,
+    rooms: dict[str, RoomResult | Missing],
+    also: tuple[int, ...],
+    memo: Memo,
+) -> TrainResult | Missing:
     """also: hours of the 288 that are wanted beside those that may govern."""
     for before in (climate, flows):
         if isinstance(before, Missing):
@@ -47,33 +57,71 @@ def train(project: Project, system: AirSystem, climate: Climate | Missing, flows
     if flows.peaks_m3s <= 0:
         return Missing("no flow", "Give a room a load or outdoor air")
     known = [rooms[r.room_id] for r in flows.rooms]
-    row = key(system, project.book, climate, flows, ducts, back if isinstance(back, DuctResult) else None, fan if isinstance(fan, FanResult) else None, also)
+    row = key(
+        system,
+        project.book,
+        climate,
+        flows,
+        ducts,
+        back if isinstance(back, DuctResult) else None,
+        fan if isinstance(fan, FanResult) else None,
+        also,
+    )
     try:
         return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, back, fan, known, also))
     except InputError as error:
         return Missing("not computed", str(error))
 
 
-def _compute(project: Project, system: AirSystem, climate: Climate, flows: AirResult, ducts: DuctResult | Missing,
-             back: DuctResult | Missing, fan: FanResult | Missing, known: list[RoomResult], also: tuple[int, ...]) -> TrainResult:
+def _compute(
+    project: Project,
+    system: AirSystem,
+    climate: Climate,
+    flows: AirResult,
+    ducts: DuctResult | Missing,
+    back: DuctResult | Missing,
+    fan: FanResult | Missing,
+    known: list[RoomResult],
+    also: tuple[int, ...],
+) -> TrainResult:
     parts, figures = core_parts(system, ducts, back, fan)
     control = control_of(system, flows)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
     winter_rooms, winter_hours = winter_case(system, climate, flows, known)
     # The winter design day is one more column of the same solution.
-    solved = solve(parts, _beside(_columns(rooms, chosen), winter_rooms), _hours_beside(_hours_at(hours, chosen), winter_hours), control)
-    cold = (solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0))[:len(chosen)]
+    solved = solve(
+        parts,
+        _beside(_columns(rooms, chosen), winter_rooms),
+        _hours_beside(_hours_at(hours, chosen), winter_hours),
+        control,
+    )
+    cold = (solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0))[: len(chosen)]
     best, last = int(np.argmax(cold)), len(chosen)
     at = tuple((int(h) // 24, int(h) % 24) for h in chosen)
-    return TrainResult(system.id, parts, figures, control, rooms, at, solved, Point(*at[best], solved, best), Point(-1, -1, solved, last),
-                       tuple(r.room_id for r in flows.rooms), climate.pressure_pa, float(cold[best]),
-                       rooms.set_c[:, 0], winter_rooms.set_c[:, 0], winter_rooms.sensible_w[:, 0],
-                       tuple(p.id for p in system.parts if p.kind in HEATERS))
+    return TrainResult(
+        system.id,
+        parts,
+        figures,
+        control,
+        rooms,
+        at,
+        solved,
+        Point(*at[best], solved, best),
+        Point(-1, -1, solved, last),
+        tuple(r.room_id for r in flows.rooms),
+        climate.pressure_pa,
+        float(cold[best]),
+        rooms.set_c[:, 0],
+        winter_rooms.set_c[:, 0],
+        winter_rooms.sensible_w[:, 0],
+        tuple(p.id for p in system.parts if p.kind in HEATERS),
+    )
 
 
-def core_parts(system: AirSystem, ducts: DuctResult | Missing, back: DuctResult | Missing,
-               fan: FanResult | Missing) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
+def core_parts(
+    system: AirSystem, ducts: DuctResult | Missing, back: DuctResult | Missing, fan: FanResult | Missing
+) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
     """The train for the core, and every figure of its parts with its origin."""
     found, figures = [], {}
     for part in system.parts:
@@ -90,32 +138,54 @@ def core_parts(system: AirSystem, ducts: DuctResult | Missing, back: DuctResult 
     return tuple(found), figures
 
 
-def _computed(system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, back: DuctResult | Missing,
-              fan: FanResult | Missing) -> tuple[float | None, str]:
+def _computed(
+    system: AirSystem,
+    kind: str,
+    name: str,
+    ducts: DuctResult | Missing,
+    back: DuctResult | Missing,
+    fan: FanResult | Missing,
+) -> tuple[float | None, str]:
     """Figures of parts that by rule come from what is further on in the chain."""
     if kind == "duct" and name == "surface_m2":
         if isinstance(ducts, Missing):
             return 0.0, "no ducts are drawn yet"
-        return sum(s.section.perimeter_m * s.length_m for s in ducts.segments.values()), "of the ducts as drawn and sized"
+        return sum(
+            s.section.perimeter_m * s.length_m for s in ducts.segments.values()
+        ), "of the ducts as drawn and sized"
     if kind == "return_fan" and name == "pressure_pa" and isinstance(back, DuctResult):
-        return back.runs.fan_pa + sum(pa for _, pa in leaving_parts(system)), "what return ducts, recovery and exhaust louvre need"
+        return back.runs.fan_pa + sum(
+            pa for _, pa in leaving_parts(system)
+        ), "what return ducts, recovery and exhaust louvre need"
     if kind == "supply_fan" and name == "pressure_pa":
         if isinstance(fan, FanResult):
-            return (fan.point.pressure_pa, "at the fan's operating point") if fan.point else (fan.wanted_pa, "what parts and ducts need")
+            return (
+                (fan.point.pressure_pa, "at the fan's operating point")
+                if fan.point
+                else (fan.wanted_pa, "what parts and ducts need")
+            )
         drops = sum(part_figure(p, "pressure").figure for p in lifted_parts(system))
         return drops + DUCT_GUESS_PA, f"parts of the unit and {DUCT_GUESS_PA:.0f} Pa for ducts that are not drawn yet"
     if kind == "supply_fan" and name == "efficiency":
         if isinstance(fan, FanResult) and fan.point:
-            return (min(1.0, fan.point.flow_m3s * fan.point.pressure_pa / max(fan.point.electric_w, 1e-9)),
-                    "of the chosen fan, its drive and motor in the air")
+            return (
+                min(1.0, fan.point.flow_m3s * fan.point.pressure_pa / max(fan.point.electric_w, 1e-9)),
+                "of the chosen fan, its drive and motor in the air",
+            )
         return FAN_GUESS, "office book, until a fan is chosen"
     return None, ""
 
 
 def control_of(system: AirSystem, flows: AirResult) -> Control:
     rest = next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
-    return Control(system.flow, system.supply, rest, flows.figures.supply_c.figure, flows.figures.warm_limit_k.figure,
-                   flows.outdoor_m3s * flows.density_kg_m3)
+    return Control(
+        system.flow,
+        system.supply,
+        rest,
+        flows.figures.supply_c.figure,
+        flows.figures.warm_limit_k.figure,
+        flows.outdoor_m3s * flows.density_kg_m3,
+    )
 
 
 def rooms_of(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArray) -> Rooms:
@@ -125,58 +195,121 @@ def rooms_of(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArra
 
     def column(name: str) -> NDArray:
         return np.array([getattr(r, name) for r in flows.rooms]) * density
+
     moved = [(at[m.from_room], at[m.to_room]) for m in flows.moves]
     coming = column("flow_m3s") + column("transfer_in_m3s")
     going = column("extract_m3s") + column("transfer_out_m3s")
     # What leaks out, as a share of the larger, is kept when flows vary.
     larger = np.maximum(np.maximum(coming, going), 1e-9)
     offset = np.clip(column("offset_m3s") / larger, -1.0, 1.0)
-    return Rooms(column("flow_m3s"), column("least_m3s"), column("extract_m3s"), np.maximum(offset, -1.0),
-                 np.array(moved, int).reshape(-1, 2), np.array([m.flow_m3s for m in flows.moves]) * density, set_c, sensible, latent,
-                 np.array([r.humidity_high for r in flows.rooms]), np.array([r.flow_m3s > 0 for r in flows.rooms]),
-                 np.array([r.governs == "transfer air" for r in flows.rooms]))
+    return Rooms(
+        column("flow_m3s"),
+        column("least_m3s"),
+        column("extract_m3s"),
+        np.maximum(offset, -1.0),
+        np.array(moved, int).reshape(-1, 2),
+        np.array([m.flow_m3s for m in flows.moves]) * density,
+        set_c,
+        sensible,
+        latent,
+        np.array([r.humidity_high for r in flows.rooms]),
+        np.array([r.flow_m3s > 0 for r in flows.rooms]),
+        np.array([r.governs == "transfer air" for r in flows.rooms]),
+    )
 
 
-def design_cases(system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]) -> tuple[Rooms, Hours]:
-    """Rooms and conditions of the 288 hours of twelve design days. A room that loses heat then floats; it asks for none."""
+def design_cases(
+    system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]
+) -> tuple[Rooms, Hours]:
+    """Rooms and conditions of the 288 hours of twelve design days.
+
+    A room that loses heat then floats; it asks for none.
+    """
     set_c = np.repeat([[r.figures.cooling_c.figure] for r in known], 288, axis=1)
     month = np.arange(288) // 24 + 1
     running = np.tile(np.any([r.counted for r in known], axis=0), 12)
-    hours = Hours(climate.days.dry_bulb_c.reshape(288), climate.days.humidity_ratio.reshape(288), climate.pressure_pa, running,
-                  np.isin(month, system.cooling_months), np.isin(month, system.heating_months), flows.plenum_w)
+    hours = Hours(
+        climate.days.dry_bulb_c.reshape(288),
+        climate.days.humidity_ratio.reshape(288),
+        climate.pressure_pa,
+        running,
+        np.isin(month, system.cooling_months),
+        np.isin(month, system.heating_months),
+        flows.plenum_w,
+    )
     return rooms_of(flows, set_c, np.maximum(flows.sensible_w, 0.0), flows.latent_w), hours
 
 
-def winter_case(system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]) -> tuple[Rooms, Hours]:
+def winter_case(
+    system: AirSystem, climate: Climate, flows: AirResult, known: Sequence[RoomResult]
+) -> tuple[Rooms, Hours]:
     """The winter design day: heating of every room, no gains, rooms at their heating set-points."""
     one = np.ones(1, bool)
     set_c = np.array([[r.figures.heating_c.figure] for r in known])
     heating = np.array([[-r.heating_w] for r in known])
     cold = any(m in system.heating_months for m in (12, 1, 2, 6, 7, 8))
-    hours = Hours(np.array([climate.figures.winter_c.figure]), np.array([climate.winter_ratio]), climate.pressure_pa, one,
-                  one & False, one & cold, np.zeros(1))
+    hours = Hours(
+        np.array([climate.figures.winter_c.figure]),
+        np.array([climate.winter_ratio]),
+        climate.pressure_pa,
+        one,
+        one & False,
+        one & cold,
+        np.zeros(1),
+    )
     return rooms_of(flows, set_c, heating, np.zeros_like(heating)), hours
 
 
 def _columns(rooms: Rooms, at: NDArray) -> Rooms:
-    return Rooms(rooms.design_kg_s, rooms.least_kg_s, rooms.extract_kg_s, rooms.offset_share, rooms.moves, rooms.transfer_kg_s,
-                 rooms.set_c[:, at], rooms.sensible_w[:, at], rooms.latent_w[:, at], rooms.humid_high, rooms.units, rooms.heaters)
+    return Rooms(
+        rooms.design_kg_s,
+        rooms.least_kg_s,
+        rooms.extract_kg_s,
+        rooms.offset_share,
+        rooms.moves,
+        rooms.transfer_kg_s,
+        rooms.set_c[:, at],
+        rooms.sensible_w[:, at],
+        rooms.latent_w[:, at],
+        rooms.humid_high,
+        rooms.units,
+        rooms.heaters,
+    )
 
 
 def _hours_at(hours: Hours, at: NDArray) -> Hours:
-    return Hours(hours.outdoor_c[at], hours.outdoor_w[at], hours.pressure_pa, hours.on[at], hours.cooling[at], hours.heating[at],
-                 hours.plenum_w[at])
+    return Hours(
+        hours.outdoor_c[at],
+        hours.outdoor_w[at],
+        hours.pressure_pa,
+        hours.on[at],
+        hours.cooling[at],
+        hours.heating[at],
+        hours.plenum_w[at],
+    )
 
 
 def _beside(rooms: Rooms, more: Rooms) -> Rooms:
     """The same rooms at further hours."""
-    return Rooms(rooms.design_kg_s, rooms.least_kg_s, rooms.extract_kg_s, rooms.offset_share, rooms.moves, rooms.transfer_kg_s,
-                 *(np.hstack([getattr(rooms, n), getattr(more, n)]) for n in ("set_c", "sensible_w", "latent_w")), rooms.humid_high, rooms.units,
-                 rooms.heaters)
+    return Rooms(
+        rooms.design_kg_s,
+        rooms.least_kg_s,
+        rooms.extract_kg_s,
+        rooms.offset_share,
+        rooms.moves,
+        rooms.transfer_kg_s,
+        *(np.hstack([getattr(rooms, n), getattr(more, n)]) for n in ("set_c", "sensible_w", "latent_w")),
+        rooms.humid_high,
+        rooms.units,
+        rooms.heaters,
+    )
 
 
 def _hours_beside(hours: Hours, more: Hours) -> Hours:
-    one, two = ([getattr(h, n) for n in ("outdoor_c", "outdoor_w", "on", "cooling", "heating", "plenum_w")] for h in (hours, more))
+    one, two = (
+        [getattr(h, n) for n in ("outdoor_c", "outdoor_w", "on", "cooling", "heating", "plenum_w")]
+        for h in (hours, more)
+    )
     t, w, on, cooling, heating, plenum_w = (np.concatenate(pair) for pair in zip(one, two))
     return Hours(t, w, hours.pressure_pa, on, cooling, heating, plenum_w)
 
@@ -186,7 +319,11 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:
     cp = 1020.0
     fall = np.maximum(rooms.set_c - control.supply_c, 1.0)
     design = rooms.design_kg_s[:, None]
-    m = np.clip(rooms.sensible_w / (cp * fall), rooms.least_kg_s[:, None], design) if control.flow == "load" else design + 0 * fall
+    m = (
+        np.clip(rooms.sensible_w / (cp * fall), rooms.least_kg_s[:, None], design)
+        if control.flow == "load"
+        else design + 0 * fall
+    )
     total = np.maximum(m.sum(axis=0), 1e-9)
     need = rooms.set_c - rooms.sensible_w / np.maximum(m * cp, 1e-9)
     match control.supply:
@@ -203,7 +340,9 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:
     room_w = wet + rooms.latent_w.sum(axis=0) / 2.5e6 / total
     t_mix, w_mix = room + share * (hours.outdoor_c - room), room_w + share * (hours.outdoor_w - room_w)
     out = air.enthalpy(np.minimum(ts - 1.0, t_mix), np.minimum(wet, w_mix))
-    unit = np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0).sum(axis=0) if control.rest == "unit" else 0.0
+    unit = (
+        np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0).sum(axis=0) if control.rest == "unit" else 0.0
+    )
     return (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling)
 
 
@@ -230,7 +369,9 @@ def point_at(results: Results, system_id: str, month: int, hour: int) -> Point |
 
 
 def without(results: Results, system_id: str, part_id: str, month: int, hour: int) -> Point | Missing:
-    """The system at an hour of the design days (month -1: winter) with a part away; the supply fan lifts that much less."""
+    """The system at an hour of the design days (month -1: winter) with a part away; the supply fan lifts that much
+    less.
+    """
     found = results.trains.get(system_id, Missing("no system"))
     if isinstance(found, Missing):
         return found
@@ -240,8 +381,13 @@ def without(results: Results, system_id: str, part_id: str, month: int, hour: in
     fan = results.fans.get(system_id)
     title = find(find(results.project.air_systems, system_id).parts, part_id).title
     drop = dict(fan.part_pa).get(title, 0.0) if isinstance(fan, FanResult) else 0.0
-    parts = tuple(Part(p.id, p.kind, p.figures | {"pressure_pa": max(p.get("pressure_pa") - drop, 0.0)}, p.choice) if p.kind == "supply_fan" else p
-                  for p in found.parts if p.id != part_id)
+    parts = tuple(
+        Part(p.id, p.kind, p.figures | {"pressure_pa": max(p.get("pressure_pa") - drop, 0.0)}, p.choice)
+        if p.kind == "supply_fan"
+        else p
+        for p in found.parts
+        if p.id != part_id
+    )
     system, flows = find(results.project.air_systems, system_id), results.air[system_id]
     known = [results.rooms[r.room_id] for r in flows.rooms]
     if month < 0:
@@ -267,7 +413,9 @@ def all_hours(results: Results, system_id: str) -> Solved | Missing:
 
 
 def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]:
-    """Hours at which the building as a whole may ask most of the plant: its loads and how warm and damp it is outdoors."""
+    """Hours at which the building as a whole may ask most of the plant: its loads and how warm and damp it is
+    outdoors.
+    """
     if isinstance(climate, Missing) or isinstance(block, Missing):
         return ()
     load = (np.maximum(block.sensible_w, 0) + np.maximum(block.latent_w, 0)).reshape(288)
@@ -278,12 +426,19 @@ def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]
     return tuple(sorted(int(h) for h in np.argsort(-rank, kind="stable")[:6]))
 
 
-def plant(project: Project, trains: dict[str, TrainResult | Missing], flows: dict[str, AirResult | Missing], rooms: dict,
-          also: tuple[int, ...]) -> Plant | Missing:
+def plant(
+    project: Project,
+    trains: dict[str, TrainResult | Missing],
+    flows: dict[str, AirResult | Missing],
+    rooms: dict,
+    also: tuple[int, ...],
+) -> Plant | Missing:
     """Cooling at the building's own hour and as the sum of all systems; heating of the winter day; water; floor."""
     known = [t for t in trains.values() if isinstance(t, TrainResult)]
     if not known:
-        return next((t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system"))
+        return next(
+            (t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system")
+        )
     together = []
     for h in also:
         at = (h // 24, h % 24)
@@ -299,7 +454,16 @@ def plant(project: Project, trains: dict[str, TrainResult | Missing], flows: dic
     def water(load_w: float, warm: str, cold: str) -> float:
         fall = figure(warm) - figure(cold)
         return load_w / (WATER_J_M3K * fall) if fall > 0 else float("nan")
+
     estimated = any(isinstance(r, RoomResult) and r.estimate is not None for r in rooms.values())
-    return Plant(cooling, at, sum(t.coils_peak_w for t in known), heating, water(cooling, "chilled_return_c", "chilled_supply_c"),
-                 water(heating, "hot_supply_c", "hot_return_c"), figure("plant_m2_kw") * (cooling + heating) / 1000,
-                 figure("handler_m2_m3s") * sum(a.flow_m3s for a in flows.values() if isinstance(a, AirResult)), estimated)
+    return Plant(
+        cooling,
+        at,
+        sum(t.coils_peak_w for t in known),
+        heating,
+        water(cooling, "chilled_return_c", "chilled_supply_c"),
+        water(heating, "hot_supply_c", "hot_return_c"),
+        figure("plant_m2_kw") * (cooling + heating) / 1000,
+        figure("handler_m2_m3s") * sum(a.flow_m3s for a in flows.values() if isinstance(a, AirResult)),
+        estimated,
+    )

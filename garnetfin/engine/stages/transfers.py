@@ -1,4 +1,6 @@
-"""Which rooms give air to which, and how much: what is typed, and for rooms that live on transfer air what they lack."""
+"""Which rooms give air to which, and how much: what is typed, and for rooms that live on transfer air what they
+lack.
+"""
 
 from collections.abc import Sequence
 
@@ -16,8 +18,11 @@ from garnetfin.project.values import Rule
 def links(project: Project, members: Sequence[Room]) -> list[tuple[str, str, float | None, str]]:
     """(from, to, flow or None by rule, transfer id) between rooms of one system."""
     known = {r.id: r for r in members}
-    found = [(t.from_room, t.to_room, None if isinstance(t.flow_m3s, Rule) else t.flow_m3s.value, t.id)
-             for t in project.transfers if t.from_room in known and t.to_room in known]
+    found = [
+        (t.from_room, t.to_room, None if isinstance(t.flow_m3s, Rule) else t.flow_m3s.value, t.id)
+        for t in project.transfers
+        if t.from_room in known and t.to_room in known
+    ]
     fed = {to for _, to, _, _ in found}
     for room in members:
         if room.air == "transfer" and room.id not in fed:
@@ -39,7 +44,9 @@ def usual_source(project: Project, room: Room, known: dict[str, Room]) -> str:
     return min(ranked)[3] if ranked else ""
 
 
-def moves(project: Project, members: Sequence[Room], supply: NDArray, extract: NDArray, wanted: NDArray) -> tuple[Move, ...]:
+def moves(
+    project: Project, members: Sequence[Room], supply: NDArray, extract: NDArray, wanted: NDArray
+) -> tuple[Move, ...]:
     """Transfers with their flows [m3/s].
 
     supply   what each room gets anyway (rooms,); extract (rooms,)

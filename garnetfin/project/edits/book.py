@@ -54,14 +54,25 @@ class TakeBook(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         if project.book == self.book:
             return project
-        return structs.replace(project, book=self.book, **{kind: _following(getattr(project, kind), getattr(project.book, kind), getattr(self.book, kind))
-                                                          for kind in ("build_ups", "glazings")})
+        return structs.replace(
+            project,
+            book=self.book,
+            **{
+                kind: _following(getattr(project, kind), getattr(project.book, kind), getattr(self.book, kind))
+                for kind in ("build_ups", "glazings")
+            },
+        )
 
 
 def _following(parts: tuple, old: tuple, new: tuple) -> tuple:
     """Parts of a project, those that stand as in the old book replaced by what the new one has under their name."""
     was, will = ({p.name: p for p in known} for known in (old, new))
-    made = tuple(structs.replace(will[p.name], id=p.id) if p.name in was and p.name in will and structs.replace(was[p.name], id=p.id) == p else p for p in parts)
+    made = tuple(
+        structs.replace(will[p.name], id=p.id)
+        if p.name in was and p.name in will and structs.replace(was[p.name], id=p.id) == p
+        else p
+        for p in parts
+    )
     return parts if made == parts else made
 
 
@@ -84,7 +95,11 @@ class KeepFabric(Struct, frozen=True):
             changes[kind] = tuple(kept.values())
         sets = {s.name: s for s in book.fabric_sets}
         for one in project.fabric_sets:
-            named = {k: ids["glazings" if k == "glazing" else "build_ups", getattr(one, k)] for k in (*SET_KINDS, "glazing") if getattr(one, k)}
+            named = {
+                k: ids["glazings" if k == "glazing" else "build_ups", getattr(one, k)]
+                for k in (*SET_KINDS, "glazing")
+                if getattr(one, k)
+            }
             sets[one.name] = structs.replace(one, **named)
         return _with(project, **changes, fabric_sets=tuple(sets.values()))
 
@@ -101,7 +116,9 @@ class BringFabric(Struct, frozen=True):
             by_name = {p.name: p.id for p in parts}
             for part in getattr(project.book, kind):
                 if part.name not in by_name:
-                    free = part.id if all(p.id != part.id for p in parts) else fresh_ids(tuple(parts), f"{part.id}-", 1)[0]
+                    free = (
+                        part.id if all(p.id != part.id for p in parts) else fresh_ids(tuple(parts), f"{part.id}-", 1)[0]
+                    )
                     parts.append(structs.replace(part, id=free))
                     by_name[part.name] = free
                 ids[kind, part.id] = by_name[part.name]
@@ -109,7 +126,11 @@ class BringFabric(Struct, frozen=True):
         sets = list(project.fabric_sets)
         for one in project.book.fabric_sets:
             if all(s.name != one.name for s in sets):
-                named = {k: ids.get(("glazings" if k == "glazing" else "build_ups", getattr(one, k)), "") for k in (*SET_KINDS, "glazing") if getattr(one, k)}
+                named = {
+                    k: ids.get(("glazings" if k == "glazing" else "build_ups", getattr(one, k)), "")
+                    for k in (*SET_KINDS, "glazing")
+                    if getattr(one, k)
+                }
                 free = one.id if all(s.id != one.id for s in sets) else fresh_ids(tuple(sets), f"{one.id}-", 1)[0]
                 sets.append(structs.replace(one, id=free, **named))
         made = structs.replace(project, **changes, fabric_sets=tuple(sets))
@@ -179,8 +200,11 @@ class SetUseProfile(Struct, frozen=True):
         if new == old:
             return project
         followed = tuple(u for u in book.use_profiles if u.use_id != self.use_id)
-        return _with(project, profiles=(*(p for p in book.profiles if p.id != own_id), new),
-                     use_profiles=(*followed, UseProfile(use_id=self.use_id, profile_id=own_id)))
+        return _with(
+            project,
+            profiles=(*(p for p in book.profiles if p.id != own_id), new),
+            use_profiles=(*followed, UseProfile(use_id=self.use_id, profile_id=own_id)),
+        )
 
 
 class FreeUseProfile(Struct, frozen=True):
@@ -191,8 +215,11 @@ class FreeUseProfile(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         book = project.book
-        return _with(project, profiles=tuple(p for p in book.profiles if p.id != own_profile_id(self.use_id)),
-                     use_profiles=tuple(u for u in book.use_profiles if u.use_id != self.use_id))
+        return _with(
+            project,
+            profiles=tuple(p for p in book.profiles if p.id != own_profile_id(self.use_id)),
+            use_profiles=tuple(u for u in book.use_profiles if u.use_id != self.use_id),
+        )
 
 
 class AddMaterial(Struct, frozen=True):
@@ -211,6 +238,11 @@ class AddMaterial(Struct, frozen=True):
         if any(m.name.lower() == name.lower() for m in (*project.book.materials, *materials().values())):
             raise InputError(f"There is a material “{name}” already", remedy="Give it another name")
         new_id = fresh_ids(project.book.materials, "own-material-", 1)[0]
-        made = OwnMaterial(id=new_id, name=name, conductivity_w_mk=self.conductivity_w_mk, density_kg_m3=self.density_kg_m3,
-                           specific_heat_j_kgk=self.specific_heat_j_kgk)
+        made = OwnMaterial(
+            id=new_id,
+            name=name,
+            conductivity_w_mk=self.conductivity_w_mk,
+            density_kg_m3=self.density_kg_m3,
+            specific_heat_j_kgk=self.specific_heat_j_kgk,
+        )
         return _with(project, materials=(*project.book.materials, made))

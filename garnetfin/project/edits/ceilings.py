@@ -11,7 +11,7 @@ from garnetfin.project.spaces import CeilingZone, Obstacle, Sleeve
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Point
 
-VOID_M, ALLOWANCE_M = 0.45, 0.05        # of a zone drawn anew: below the structure
+VOID_M, ALLOWANCE_M = 0.45, 0.05  # of a zone drawn anew: below the structure
 BEAM_M = 0.3
 
 
@@ -34,8 +34,15 @@ class AddCeilingZone(Struct, frozen=True):
         _outline(self.outline, "A ceiling zone")
         soffit = level.storey_m - 0.3 if self.soffit_m is None else self.soffit_m
         ceiling = max(soffit - VOID_M, 0.5 * soffit) if self.ceiling_m is None else self.ceiling_m
-        made = CeilingZone(id=fresh_ids(project.ceiling_zones, "cz", 1)[0], name=f"Zone {len(project.ceiling_zones) + 1}", level_id=self.level_id,
-                           outline=self.outline, ceiling_m=ceiling, soffit_m=soffit, allowance_m=min(ALLOWANCE_M, soffit - ceiling))
+        made = CeilingZone(
+            id=fresh_ids(project.ceiling_zones, "cz", 1)[0],
+            name=f"Zone {len(project.ceiling_zones) + 1}",
+            level_id=self.level_id,
+            outline=self.outline,
+            ceiling_m=ceiling,
+            soffit_m=soffit,
+            allowance_m=min(ALLOWANCE_M, soffit - ceiling),
+        )
         return structs.replace(project, ceiling_zones=(*project.ceiling_zones, made))
 
 
@@ -66,8 +73,14 @@ class AddObstacle(Struct, frozen=True):
         level = project.levels[position(project.levels, self.level_id)]
         _outline(self.outline, "An obstacle")
         top = level.storey_m - 0.3 if self.top_m is None else self.top_m
-        made = Obstacle(id=fresh_ids(project.obstacles, "ob", 1)[0], kind=self.kind, level_id=self.level_id, outline=self.outline,
-                        bottom_m=top - BEAM_M if self.bottom_m is None else self.bottom_m, top_m=top)
+        made = Obstacle(
+            id=fresh_ids(project.obstacles, "ob", 1)[0],
+            kind=self.kind,
+            level_id=self.level_id,
+            outline=self.outline,
+            bottom_m=top - BEAM_M if self.bottom_m is None else self.bottom_m,
+            top_m=top,
+        )
         return structs.replace(project, obstacles=(*project.obstacles, made))
 
 
@@ -88,12 +101,18 @@ class SetObstacle(Struct, frozen=True):
         if not self.value:
             return with_part(project, "obstacles", structs.replace(obstacle, sleeves=()))
         if not 0 < self.value <= obstacle.top_m - obstacle.bottom_m:
-            raise InputError(f"A hole of {self.value:.2f} m does not go through {obstacle.kind} {obstacle.id}",
-                             remedy=f"0 to {obstacle.top_m - obstacle.bottom_m:.2f} m are accepted")
+            raise InputError(
+                f"A hole of {self.value:.2f} m does not go through {obstacle.kind} {obstacle.id}",
+                remedy=f"0 to {obstacle.top_m - obstacle.bottom_m:.2f} m are accepted",
+            )
         xs, ys = [p[0] for p in obstacle.outline], [p[1] for p in obstacle.outline]
         middle = (obstacle.bottom_m + obstacle.top_m) / 2
-        hole = Sleeve(at=((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2), width_m=max(max(xs) - min(xs), max(ys) - min(ys)),
-                      bottom_m=middle - self.value / 2, top_m=middle + self.value / 2)
+        hole = Sleeve(
+            at=((min(xs) + max(xs)) / 2, (min(ys) + max(ys)) / 2),
+            width_m=max(max(xs) - min(xs), max(ys) - min(ys)),
+            bottom_m=middle - self.value / 2,
+            top_m=middle + self.value / 2,
+        )
         return with_part(project, "obstacles", structs.replace(obstacle, sleeves=(hole,)))
 
 
@@ -103,5 +122,8 @@ class RemoveCeilingParts(Struct, frozen=True):
     obstacle_ids: tuple[str, ...] = ()
 
     def apply(self, project: Project) -> Project:
-        return structs.replace(project, ceiling_zones=tuple(z for z in project.ceiling_zones if z.id not in self.zone_ids),
-                               obstacles=tuple(o for o in project.obstacles if o.id not in self.obstacle_ids))
+        return structs.replace(
+            project,
+            ceiling_zones=tuple(z for z in project.ceiling_zones if z.id not in self.zone_ids),
+            obstacles=tuple(o for o in project.obstacles if o.id not in self.obstacle_ids),
+        )

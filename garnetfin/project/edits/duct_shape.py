@@ -34,7 +34,9 @@ def in_line(project: Project, first: Segment, second: Segment) -> bool:
 
 
 def carried(project: Project, segment_ids: tuple[str, ...], by: Place) -> set[str]:
-    """Points that go along when ducts are moved: their own ends, straight continuations that would be bent, and ducts upright on them."""
+    """Points that go along when ducts are moved: their own ends, straight continuations that would be bent, and ducts
+    upright on them.
+    """
     step = np.array(by) / max(float(np.linalg.norm(by)), 1e-9)
     moved, queue, seen = set(), list(segment_ids), set(segment_ids)
     beside: dict[str, list[Segment]] = {}
@@ -49,7 +51,8 @@ def carried(project: Project, segment_ids: tuple[str, ...], by: Place) -> set[st
         moved |= {segment.a, segment.b}
         for point_id in (segment.a, segment.b):
             for other in beside[point_id]:
-                # A duct along the move only gets longer or shorter; one across it would be bent out of its line or its plumb.
+                # A duct along the move only gets longer or shorter; one across it would be bent out of its line or its
+                # plumb.
                 across = abs(float(_way(project, other) @ step)) < 0.999
                 upright = abs(_way(project, other)[2]) > 0.999
                 if other.id not in seen and across and (upright or in_line(project, segment, other)):
@@ -59,7 +62,8 @@ def carried(project: Project, segment_ids: tuple[str, ...], by: Place) -> set[st
 
 
 class MoveDucts(Struct, frozen=True):
-    """Move ducts in plan and height [m]; what hangs on them follows: ducts along the move change their length, straight ones go along.
+    """Move ducts in plan and height [m]; what hangs on them follows: ducts along the move change their length, straight
+    ones go along.
 
     The unit's end stays where it is: where it would move, a piece of duct joins it to the moved ones.
     """
@@ -81,7 +85,10 @@ class MoveDucts(Struct, frozen=True):
         roots = {i for s in project.air_systems for i in s.roots}
         for root in sorted(moved & roots):
             project, moved = _leave_behind(project, root, moved)
-        points = tuple(structs.replace(p, x_m=p.x_m + by[0], y_m=p.y_m + by[1], z_m=p.z_m + by[2]) if p.id in moved else p for p in project.duct_points)
+        points = tuple(
+            structs.replace(p, x_m=p.x_m + by[0], y_m=p.y_m + by[1], z_m=p.z_m + by[2]) if p.id in moved else p
+            for p in project.duct_points
+        )
         return without_nothing(structs.replace(project, duct_points=points))
 
 
@@ -92,12 +99,22 @@ def _leave_behind(project: Project, root: str, moved: set[str]) -> tuple[Project
     segments, piece = [], None
     for s in project.segments:
         if root in (s.a, s.b):
-            piece = piece or structs.replace(s, id=fresh_ids(project.segments, "s", 1)[0], a=root, b=new.id, flexible_m=0.0, fittings=(), label_at=None)
+            piece = piece or structs.replace(
+                s,
+                id=fresh_ids(project.segments, "s", 1)[0],
+                a=root,
+                b=new.id,
+                flexible_m=0.0,
+                fittings=(),
+                label_at=None,
+            )
             s = structs.replace(s, a=new.id if s.a == root else s.a, b=new.id if s.b == root else s.b)
         segments.append(s)
     if piece is None:
         return project, moved - {root}
-    return structs.replace(project, duct_points=(*project.duct_points, new), segments=(*segments, piece)), (moved - {root}) | {new.id}
+    return structs.replace(project, duct_points=(*project.duct_points, new), segments=(*segments, piece)), (
+        moved - {root}
+    ) | {new.id}
 
 
 def without_nothing(project: Project) -> Project:
@@ -113,6 +130,7 @@ def without_nothing(project: Project) -> Project:
         while i in stands:
             i = stands[i]
         return i
+
     for s in gone:
         a, b = last(s.a), last(s.b)
         if a != b:
@@ -121,12 +139,20 @@ def without_nothing(project: Project) -> Project:
                 raise InputError("That would put the unit or two terminals into one place", remedy="Move it less far")
             stands[lost] = kept
     lost_ids = {s.id for s in gone}
-    segments = tuple(structs.replace(s, a=last(s.a), b=last(s.b)) for s in project.segments if s.id not in lost_ids and last(s.a) != last(s.b))
-    return structs.replace(project, segments=segments, duct_points=tuple(p for p in project.duct_points if p.id not in stands))
+    segments = tuple(
+        structs.replace(s, a=last(s.a), b=last(s.b))
+        for s in project.segments
+        if s.id not in lost_ids and last(s.a) != last(s.b)
+    )
+    return structs.replace(
+        project, segments=segments, duct_points=tuple(p for p in project.duct_points if p.id not in stands)
+    )
 
 
 class SplitDuct(Struct, frozen=True):
-    """A point on a duct, a share 0..1 of its length from its first end: two ducts, each to be sized and moved by itself."""
+    """A point on a duct, a share 0..1 of its length from its first end: two ducts, each to be sized and moved by
+    itself.
+    """
 
     label: ClassVar[str] = "Split duct"
     segment_id: str
@@ -138,16 +164,28 @@ class SplitDuct(Struct, frozen=True):
         a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
         length = sum((u - v) ** 2 for u, v in zip(place_of(a), place_of(b))) ** 0.5
         if not NEAR_M < self.share * length < length - NEAR_M:
-            raise InputError(f"A duct of {length:.2f} m cannot be split there", where=f"segment {segment.id}", remedy="Leave 20 mm on both sides")
+            raise InputError(
+                f"A duct of {length:.2f} m cannot be split there",
+                where=f"segment {segment.id}",
+                remedy="Leave 20 mm on both sides",
+            )
         x, y, z = (u + self.share * (v - u) for u, v in zip(place_of(a), place_of(b)))
         point = DuctPoint(id=fresh_ids(project.duct_points, "p", 1)[0], level_id=a.level_id, x_m=x, y_m=y, z_m=z)
         first = structs.replace(segment, b=point.id, flexible_m=0.0, label_at=None)
-        rest = structs.replace(segment, id=fresh_ids(project.segments, "s", 1)[0], a=point.id, fittings=(), label_at=None)
-        return structs.replace(project, duct_points=(*project.duct_points, point), segments=(*project.segments[:i], first, rest, *project.segments[i + 1:]))
+        rest = structs.replace(
+            segment, id=fresh_ids(project.segments, "s", 1)[0], a=point.id, fittings=(), label_at=None
+        )
+        return structs.replace(
+            project,
+            duct_points=(*project.duct_points, point),
+            segments=(*project.segments[:i], first, rest, *project.segments[i + 1 :]),
+        )
 
 
 class MergeDuct(Struct, frozen=True):
-    """A short piece goes into the duct it continues, which keeps its size and values; a piece with a free end is taken away."""
+    """A short piece goes into the duct it continues, which keeps its size and values; a piece with a free end is taken
+    away.
+    """
 
     label: ClassVar[str] = "Merge duct"
     segment_id: str
@@ -167,17 +205,31 @@ class MergeDuct(Struct, frozen=True):
             free = [i for i in (segment.a, segment.b) if i not in held and len(meeting(project, i)) == 1]
             if free:
                 return RemoveDucts((segment.id,)).apply(project)
-            raise InputError("This piece stands between junctions", where=f"segment {segment.id}", remedy="Move a branch so that only one duct goes on from it")
+            raise InputError(
+                "This piece stands between junctions",
+                where=f"segment {segment.id}",
+                remedy="Move a branch so that only one duct goes on from it",
+            )
         _, joint, far, neighbour = best
-        longer = structs.replace(neighbour, a=far if neighbour.a == joint else neighbour.a, b=far if neighbour.b == joint else neighbour.b,
-                                 flexible_m=max(neighbour.flexible_m, segment.flexible_m),
-                                 role="last" if segment.role == "last" and far in {t.point_id for t in project.terminals} else neighbour.role)
+        longer = structs.replace(
+            neighbour,
+            a=far if neighbour.a == joint else neighbour.a,
+            b=far if neighbour.b == joint else neighbour.b,
+            flexible_m=max(neighbour.flexible_m, segment.flexible_m),
+            role="last"
+            if segment.role == "last" and far in {t.point_id for t in project.terminals}
+            else neighbour.role,
+        )
         segments = tuple(longer if s.id == neighbour.id else s for s in project.segments if s.id != segment.id)
-        return structs.replace(project, segments=segments, duct_points=tuple(p for p in project.duct_points if p.id != joint))
+        return structs.replace(
+            project, segments=segments, duct_points=tuple(p for p in project.duct_points if p.id != joint)
+        )
 
 
 class JoinEnds(Struct, frozen=True):
-    """Two open ends joined over points between them, as `ways_between` proposes; the new pieces are like the first end's duct."""
+    """Two open ends joined over points between them, as `ways_between` proposes; the new pieces are like the first
+    end's duct.
+    """
 
     label: ClassVar[str] = "Join ends"
     first_id: str
@@ -194,15 +246,24 @@ class JoinEnds(Struct, frozen=True):
         if any({s.a, s.b} == {first.id, second.id} for s in mine):
             raise InputError("These ends are joined already")
         if not self.between and sum((u - v) ** 2 for u, v in zip(place_of(first), place_of(second))) ** 0.5 < NEAR_M:
-            merged = structs.replace(project, segments=tuple(structs.replace(s, a=first.id if s.a == second.id else s.a, b=first.id if s.b == second.id else s.b)
-                                                             for s in project.segments))
+            merged = structs.replace(
+                project,
+                segments=tuple(
+                    structs.replace(s, a=first.id if s.a == second.id else s.a, b=first.id if s.b == second.id else s.b)
+                    for s in project.segments
+                ),
+            )
             return structs.replace(merged, duct_points=tuple(p for p in merged.duct_points if p.id != second.id))
-        made = tuple(DuctPoint(id=i, level_id=first.level_id, x_m=x, y_m=y, z_m=z)
-                     for i, (x, y, z) in zip(fresh_ids(project.duct_points, "p", len(self.between)), self.between))
+        made = tuple(
+            DuctPoint(id=i, level_id=first.level_id, x_m=x, y_m=y, z_m=z)
+            for i, (x, y, z) in zip(fresh_ids(project.duct_points, "p", len(self.between)), self.between)
+        )
         line = [first.id, *(p.id for p in made), second.id]
         like = mine[0]
-        new = tuple(structs.replace(like, id=i, a=a, b=b, flexible_m=0.0, fittings=(), label_at=None)
-                    for i, a, b in zip(fresh_ids(project.segments, "s", len(line) - 1), line, line[1:]))
+        new = tuple(
+            structs.replace(like, id=i, a=a, b=b, flexible_m=0.0, fittings=(), label_at=None)
+            for i, a, b in zip(fresh_ids(project.segments, "s", len(line) - 1), line, line[1:])
+        )
         return structs.replace(project, duct_points=project.duct_points + made, segments=project.segments + new)
 
 
@@ -219,7 +280,8 @@ def open_ends(project: Project) -> tuple[str, ...]:
 def ways_between(project: Project, first_id: str, second_id: str, width_m: float) -> tuple[str, tuple[Place, ...], str]:
     """(what fits, points between, what is missing) for two open ends of ducts about `width_m` wide.
 
-    In line: a straight piece. Side by side: an offset of two elbows of 45 degrees, or of two right angles where there is no length for it.
+    In line: a straight piece. Side by side: an offset of two elbows of 45 degrees, or of two right angles where
+    there is no length for it.
     Across each other: an elbow where their lines meet. Else what is missing is said and nothing fits.
     """
     a, b = (find(project.duct_points, i) for i in (first_id, second_id))
@@ -238,7 +300,7 @@ def ways_between(project: Project, first_id: str, second_id: str, width_m: float
             return "straight piece", (), ""
         if offset < NEAR_M:
             return "", (), f"the ends overlap by {-along * 1000:.0f} mm"
-        arcs = 2 * width_m * 0.414 * 1.5                          # of two elbows of 45 degrees with r/D 1.5
+        arcs = 2 * width_m * 0.414 * 1.5  # of two elbows of 45 degrees with r/D 1.5
         need = offset + arcs
         if along >= need:
             start = pa + ua * (along - offset) / 2
@@ -246,7 +308,11 @@ def ways_between(project: Project, first_id: str, second_id: str, width_m: float
         if along >= 2 * width_m:
             start = pa + ua * along / 2
             return "offset of two right angles", (tuple(start), tuple(start + across)), ""
-        return "", (), f"{(2 * width_m - along) * 1000:.0f} mm of length is missing for an offset of {offset * 1000:.0f} mm"
+        return (
+            "",
+            (),
+            f"{(2 * width_m - along) * 1000:.0f} mm of length is missing for an offset of {offset * 1000:.0f} mm",
+        )
     if abs(facing) < 0.999:
         # Nearest points of the two lines; they must meet, ahead of both ends.
         r, d = pb - pa, 1 - facing**2
@@ -262,7 +328,7 @@ def ways_between(project: Project, first_id: str, second_id: str, width_m: float
             return "elbow and a step in height", (tuple(meet_a), tuple(meet_b)), ""
         return "", (), f"{(2 * width_m - min(s, t)) * 1000:.0f} mm of length is missing for two elbows"
     if along > 0 or offset >= 2 * width_m:
-        out = max(along, 0.0) + width_m                            # both look the same way: around in a U
+        out = max(along, 0.0) + width_m  # both look the same way: around in a U
         return "two right angles", (tuple(pa + ua * out), tuple(pa + ua * out + across)), ""
     return "", (), f"{(2 * width_m - offset) * 1000:.0f} mm between the ends is missing for a return bend"
 
@@ -275,7 +341,9 @@ def _outward(project: Project, point_id: str) -> np.ndarray:
 
 
 class StepAside(Struct, frozen=True):
-    """A duct goes over or under what crosses it: the stretch around a place (share 0..1 of its length, half the stretch [m]) is moved in height."""
+    """A duct goes over or under what crosses it: the stretch around a place (share 0..1 of its length, half the stretch
+    [m]) is moved in height.
+    """
 
     label: ClassVar[str] = "Step aside"
     segment_id: str
@@ -291,13 +359,27 @@ class StepAside(Struct, frozen=True):
         length = float(np.linalg.norm(pb - pa))
         low, high = self.share - self.half_m / max(length, 1e-9), self.share + self.half_m / max(length, 1e-9)
         if not (0 < low < high < 1 and abs(self.dz_m) > NEAR_M):
-            raise InputError(f"A duct of {length:.2f} m leaves no length to step aside there", where=f"segment {segment.id}", remedy="Move one of the two ducts")
+            raise InputError(
+                f"A duct of {length:.2f} m leaves no length to step aside there",
+                where=f"segment {segment.id}",
+                remedy="Move one of the two ducts",
+            )
         step = np.array((0.0, 0.0, self.dz_m))
         line = [pa + (pb - pa) * low, pa + (pb - pa) * low + step, pa + (pb - pa) * high + step, pa + (pb - pa) * high]
-        made = tuple(DuctPoint(id=n, level_id=a.level_id, x_m=float(p[0]), y_m=float(p[1]), z_m=float(p[2]))
-                     for n, p in zip(fresh_ids(project.duct_points, "p", 4), line))
+        made = tuple(
+            DuctPoint(id=n, level_id=a.level_id, x_m=float(p[0]), y_m=float(p[1]), z_m=float(p[2]))
+            for n, p in zip(fresh_ids(project.duct_points, "p", 4), line)
+        )
         ids = [a.id, *(p.id for p in made), b.id]
         names = (segment.id, *fresh_ids(project.segments, "s", 4))
-        pieces = tuple(structs.replace(segment, id=n, a=u, b=v, flexible_m=segment.flexible_m if v == b.id else 0.0, fittings=(), label_at=None)
-                       for n, u, v in zip(names, ids, ids[1:]))
-        return structs.replace(project, duct_points=project.duct_points + made, segments=(*project.segments[:i], *pieces, *project.segments[i + 1:]))
+        pieces = tuple(
+            structs.replace(
+                segment, id=n, a=u, b=v, flexible_m=segment.flexible_m if v == b.id else 0.0, fittings=(), label_at=None
+            )
+            for n, u, v in zip(names, ids, ids[1:])
+        )
+        return structs.replace(
+            project,
+            duct_points=project.duct_points + made,
+            segments=(*project.segments[:i], *pieces, *project.segments[i + 1 :]),
+        )

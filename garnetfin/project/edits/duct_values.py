@@ -11,7 +11,16 @@ from garnetfin.project.lookup import position
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
-VALUES = ("width_m", "height_m", "velocity_m_s", "friction_pa_m", "lining_m", "insulation_m", "thickness_m", "damper_deg")
+VALUES = (
+    "width_m",
+    "height_m",
+    "velocity_m_s",
+    "friction_pa_m",
+    "lining_m",
+    "insulation_m",
+    "thickness_m",
+    "damper_deg",
+)
 CHOICES = ("material", "side", "tightness", "role", "damper")
 
 
@@ -25,7 +34,10 @@ def changed(project: Project, segment_ids: tuple[str, ...], change) -> Project:
 
 
 class SetDuctValue(Struct, frozen=True):
-    """A held side, a limit or a thickness of ducts; by rule the method and the office book decide. A side that is held frees a pinned size."""
+    """A held side, a limit or a thickness of ducts; by rule the method and the office book decide.
+
+    A side that is held frees a pinned size.
+    """
 
     label: ClassVar[str] = "Duct"
     segment_ids: tuple[str, ...]
@@ -38,8 +50,13 @@ class SetDuctValue(Struct, frozen=True):
         also = {"size": Rule()} if self.field in ("width_m", "height_m") and not isinstance(self.value, Rule) else {}
 
         def change(s: Segment) -> Segment:
-            both = {"width_m": self.value, "height_m": self.value} if s.shape == "round" and self.field in ("width_m", "height_m") else {self.field: self.value}
+            both = (
+                {"width_m": self.value, "height_m": self.value}
+                if s.shape == "round" and self.field in ("width_m", "height_m")
+                else {self.field: self.value}
+            )
             return structs.replace(s, **both, **also)
+
         return changed(project, self.segment_ids, change)
 
 
@@ -58,7 +75,9 @@ class SetDuctChoice(Struct, frozen=True):
 
 
 class SetFitting(Struct, frozen=True):
-    """The fitting at a place before ducts: its kind, a coefficient of its own, or an equivalent length; all by rule takes the choice away."""
+    """The fitting at a place before ducts: its kind, a coefficient of its own, or an equivalent length; all by rule
+    takes the choice away.
+    """
 
     label: ClassVar[str] = "Fitting"
     segment_ids: tuple[str, ...]
@@ -69,17 +88,28 @@ class SetFitting(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         if self.place not in PLACES:
-            raise InputError(f"There is no place “{self.place}” for a fitting", remedy="Take one of: " + ", ".join(PLACES))
+            raise InputError(
+                f"There is no place “{self.place}” for a fitting", remedy="Take one of: " + ", ".join(PLACES)
+            )
 
         def change(s: Segment) -> Segment:
             known = dict(choices(self.place, s.shape, s.air != "supply"))
             if self.fitting and self.fitting not in known:
-                raise InputError(f"“{self.fitting}” is no {self.place} of a {s.shape} duct", where=f"segment {s.id}", remedy="Take one of: " + ", ".join(known))
+                raise InputError(
+                    f"“{self.fitting}” is no {self.place} of a {s.shape} duct",
+                    where=f"segment {s.id}",
+                    remedy="Take one of: " + ", ".join(known),
+                )
             old = next((f for f in s.fittings if f.place == self.place), FittingChoice(place=self.place))
-            new = FittingChoice(place=self.place, fitting=old.fitting if self.fitting is None else self.fitting, k=old.k if self.k is None else self.k,
-                                equivalent_m=old.equivalent_m if self.equivalent_m is None else self.equivalent_m)
+            new = FittingChoice(
+                place=self.place,
+                fitting=old.fitting if self.fitting is None else self.fitting,
+                k=old.k if self.k is None else self.k,
+                equivalent_m=old.equivalent_m if self.equivalent_m is None else self.equivalent_m,
+            )
             kept = tuple(f for f in s.fittings if f.place != self.place)
             return structs.replace(s, fittings=kept if new == FittingChoice(place=self.place) else (*kept, new))
+
         return changed(project, self.segment_ids, change)
 
 

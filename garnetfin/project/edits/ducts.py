@@ -13,9 +13,15 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
 NEAR_M = 0.02
-LETTER = {"supply": "", "return": "-R", "extract": "-E", "outdoor": "-O"}         # of a terminal's label, by its air
-ROOT_FIELD = {"supply": "root_point_id", "return": "return_point_id", "extract": "extract_point_id", "outdoor": "outdoor_point_id"}
-USUAL_KIND = {"supply": "swirl", "return": "egrid", "extract": "egrid", "outdoor": "louvre"}      # of the terminal at the end of a run
+LETTER = {"supply": "", "return": "-R", "extract": "-E", "outdoor": "-O"}  # of a terminal's label, by its air
+ROOT_FIELD = {
+    "supply": "root_point_id",
+    "return": "return_point_id",
+    "extract": "extract_point_id",
+    "outdoor": "outdoor_point_id",
+}
+# of the terminal at the end of a run
+USUAL_KIND = {"supply": "swirl", "return": "egrid", "extract": "egrid", "outdoor": "louvre"}
 
 
 class SetSizes(Struct, frozen=True):
@@ -57,7 +63,13 @@ class SetShape(Struct, frozen=True):
         for segment_id in self.segment_ids:
             segment = segments[position(segments, segment_id)]
             if segment.shape != self.shape:
-                segments = replaced(segments, segment_id, structs.replace(segment, shape=self.shape, size=Rule(), width_m=Rule(), height_m=Rule(), fittings=()))
+                segments = replaced(
+                    segments,
+                    segment_id,
+                    structs.replace(
+                        segment, shape=self.shape, size=Rule(), width_m=Rule(), height_m=Rule(), fittings=()
+                    ),
+                )
         return project if segments is project.segments else structs.replace(project, segments=segments)
 
 
@@ -73,7 +85,9 @@ class SetFlexible(Struct, frozen=True):
 
 
 class SetTerminal(Struct, frozen=True):
-    """The share of the room's flow a terminal takes (a Value), its model ("" by rule), its kind, or the room it serves."""
+    """The share of the room's flow a terminal takes (a Value), its model ("" by rule), its kind, or the room it
+    serves.
+    """
 
     label: ClassVar[str] = "Terminal"
     terminal_id: str
@@ -84,11 +98,16 @@ class SetTerminal(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         terminal = project.terminals[position(project.terminals, self.terminal_id)]
-        changed = structs.replace(terminal, share=terminal.share if self.share is None else self.share,
-                                  model=terminal.model if self.model is None else self.model)
+        changed = structs.replace(
+            terminal,
+            share=terminal.share if self.share is None else self.share,
+            model=terminal.model if self.model is None else self.model,
+        )
         if self.kind is not None and self.kind != terminal.kind:
             if self.kind not in PLACING:
-                raise InputError(f"There is no kind of terminal “{self.kind}”", remedy="Take one of: " + ", ".join(PLACING))
+                raise InputError(
+                    f"There is no kind of terminal “{self.kind}”", remedy="Take one of: " + ", ".join(PLACING)
+                )
             changed = structs.replace(changed, kind=self.kind, model="")
         if self.room_id is not None:
             position(project.rooms, self.room_id)
@@ -100,7 +119,8 @@ class SetTerminal(Struct, frozen=True):
 class DrawRun(Struct, frozen=True):
     """A run along points (x, y, z); what rises out of the level's storey belongs to the level it comes to.
 
-    The first run of a system and an air starts at its unit, whichever way the air goes. Ends that meet a duct point join it; points on the side of a duct split it. `terminal_room` puts a terminal
+    The first run of a system and an air starts at its unit, whichever way the air goes. Ends that meet a duct point
+    join it; points on the side of a duct split it. `terminal_room` puts a terminal
     at the last point. Points closer than 20 mm count as one.
     """
 
@@ -113,7 +133,7 @@ class DrawRun(Struct, frozen=True):
     terminal_room: str = ""
     air: Air = "supply"
     side: Side = "centre"
-    material: str = ""                       # of the last piece, "" by rule
+    material: str = ""  # of the last piece, "" by rule
 
     def apply(self, project: Project) -> Project:
         line = [self.points[0]] if self.points else []
@@ -128,8 +148,12 @@ class DrawRun(Struct, frozen=True):
         if not system.root_of(self.air):
             # The first duct of a system starts at its unit.
             project, first = _place(project, self.system_id, self.level_id, line[0], self.air)
-            project = structs.replace(project, air_systems=replaced(
-                project.air_systems, system.id, structs.replace(system, **{ROOT_FIELD[self.air]: first})))
+            project = structs.replace(
+                project,
+                air_systems=replaced(
+                    project.air_systems, system.id, structs.replace(system, **{ROOT_FIELD[self.air]: first})
+                ),
+            )
         ids = []
         for p in line:
             project, point_id = _place(project, self.system_id, self.level_id, p, self.air)
@@ -138,9 +162,20 @@ class DrawRun(Struct, frozen=True):
         wanted = [(a, b) for a, b in itertools.pairwise(ids) if a != b and frozenset((a, b)) not in joined]
         if not wanted:
             raise InputError("There is a duct along these points already", remedy="Draw somewhere else")
-        new = tuple(Segment(id=i, system_id=self.system_id, a=a, b=b, shape=self.shape, role=self.role, air=self.air,
-                            side=self.side, material=self.material if n == len(wanted) - 1 else "")
-                    for n, (i, (a, b)) in enumerate(zip(fresh_ids(project.segments, "s", len(wanted)), wanted)))
+        new = tuple(
+            Segment(
+                id=i,
+                system_id=self.system_id,
+                a=a,
+                b=b,
+                shape=self.shape,
+                role=self.role,
+                air=self.air,
+                side=self.side,
+                material=self.material if n == len(wanted) - 1 else "",
+            )
+            for n, (i, (a, b)) in enumerate(zip(fresh_ids(project.segments, "s", len(wanted)), wanted))
+        )
         project = structs.replace(project, segments=project.segments + new)
         if self.terminal_room:
             project = AddTerminal(ids[-1], self.terminal_room, USUAL_KIND[self.air], self.air).apply(project)
@@ -162,8 +197,14 @@ class AddTerminal(Struct, frozen=True):
             raise InputError("There is a terminal at that point already", remedy="Remove it first")
         number = 1 + sum(t.room_id == self.room_id and t.air == self.air for t in project.terminals)
         label = room.number + LETTER[self.air] + ("" if number == 1 else chr(ord("a") + min(number - 1, 25)))
-        new = Terminal(id=fresh_ids(project.terminals, "t", 1)[0], label=label, point_id=self.point_id,
-                       room_id=self.room_id, kind=self.kind, air=self.air)
+        new = Terminal(
+            id=fresh_ids(project.terminals, "t", 1)[0],
+            label=label,
+            point_id=self.point_id,
+            room_id=self.room_id,
+            kind=self.kind,
+            air=self.air,
+        )
         return structs.replace(project, terminals=(*project.terminals, new))
 
 
@@ -197,7 +238,9 @@ class RemoveDucts(Struct, frozen=True):
         used = {p for s in segments for p in (s.a, s.b)}
         # A terminal goes with the last duct to it; one that never had a duct stays.
         left_alone = {p for s in project.segments if s.id in self.segment_ids for p in (s.a, s.b)} - used
-        terminals = tuple(t for t in project.terminals if t.id not in self.terminal_ids and t.point_id not in left_alone)
+        terminals = tuple(
+            t for t in project.terminals if t.id not in self.terminal_ids and t.point_id not in left_alone
+        )
         used |= {i for s in project.air_systems for i in s.roots} | {t.point_id for t in terminals}
         points = tuple(p for p in project.duct_points if p.id in used)
         if len(segments) == len(project.segments) and len(terminals) == len(project.terminals):
@@ -217,23 +260,40 @@ def _distance(p: tuple[float, float, float], q: tuple[float, float, float]) -> f
     return sum((a - b) ** 2 for a, b in zip(p, q)) ** 0.5
 
 
-def _place(project: Project, system_id: str, level_id: str, at: tuple[float, float, float], air: str = "supply") -> tuple[Project, str]:
-    """The point at a place: an existing one, one that splits the duct it lies on, or a new one. Ducts of other air are passed by."""
+def _place(
+    project: Project, system_id: str, level_id: str, at: tuple[float, float, float], air: str = "supply"
+) -> tuple[Project, str]:
+    """The point at a place: an existing one, one that splits the duct it lies on, or a new one.
+
+    Ducts of other air are passed by.
+    """
     others = {p for s in project.segments if s.air != air or s.system_id != system_id for p in (s.a, s.b)}
     others |= {t.point_id for t in project.terminals if t.air != air}
-    others |= {i for s in project.air_systems for a in ROOT_FIELD if (s.id, a) != (system_id, air) and (i := s.root_of(a))}
+    others |= {
+        i for s in project.air_systems for a in ROOT_FIELD if (s.id, a) != (system_id, air) and (i := s.root_of(a))
+    }
     for point in project.duct_points:
         if point.id not in others and _distance((point.x_m, point.y_m, point.z_m), at) <= NEAR_M:
             return project, point.id
-    new = DuctPoint(id=fresh_ids(project.duct_points, "p", 1)[0], level_id=level_of_height(project, at[2], level_id), x_m=at[0], y_m=at[1], z_m=at[2])
+    new = DuctPoint(
+        id=fresh_ids(project.duct_points, "p", 1)[0],
+        level_id=level_of_height(project, at[2], level_id),
+        x_m=at[0],
+        y_m=at[1],
+        z_m=at[2],
+    )
     project = structs.replace(project, duct_points=(*project.duct_points, new))
     for segment in project.segments:
         a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-        if segment.system_id == system_id and segment.air == air and _on_line((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m), at):
+        if (
+            segment.system_id == system_id
+            and segment.air == air
+            and _on_line((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m), at)
+        ):
             rest = structs.replace(segment, id=fresh_ids(project.segments, "s", 1)[0], a=new.id, label_at=None)
             first = structs.replace(segment, b=new.id, flexible_m=0.0, label_at=None)
             i = position(project.segments, segment.id)
-            segments = (*project.segments[:i], first, rest, *project.segments[i + 1:])
+            segments = (*project.segments[:i], first, rest, *project.segments[i + 1 :])
             return structs.replace(project, segments=segments), new.id
     return project, new.id
 

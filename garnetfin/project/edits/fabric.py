@@ -13,21 +13,27 @@ from garnetfin.project.spaces import NO_ROOM, Slab, Wall
 from garnetfin.project.tree import Project
 
 LAYER_FIELDS = ("thickness_m", "conductivity_w_mk", "density_kg_m3", "specific_heat_j_kgk", "resistance_m2k_w")
-THINNEST_M, THICKEST_M = 0.0002, 1.5         # beyond these a thickness is likely in another unit
+THINNEST_M, THICKEST_M = 0.0002, 1.5  # beyond these a thickness is likely in another unit
 GLASS_FIELDS = ("u_w_m2k", "g", "tau_e", "rho_e", "frame_share", "frame_u_w_m2k")
 SHADE_FIELDS = ("tau", "rho", "limit_w_m2", "from_h", "to_h")
-STANDARD_WINDOW = (1.23, 1.48)               # m, of EN 14351-1, for the U-value of a window from its glass
+STANDARD_WINDOW = (1.23, 1.48)  # m, of EN 14351-1, for the U-value of a window from its glass
 FRAME_U, FRAME_SHARE, EDGE_W_MK = 1.4, 0.25, 0.06
 
 
 def plausible_thickness(thickness_m: float, what: str) -> None:
     """Refuse a thickness that looks like another unit, and say which."""
     if 0 < thickness_m < THINNEST_M:
-        raise InputError(f"{thickness_m * 1000:g} mm is next to nothing", where=what,
-                         remedy=f"If metres were meant, type {thickness_m * 1e6:g} mm")
+        raise InputError(
+            f"{thickness_m * 1000:g} mm is next to nothing",
+            where=what,
+            remedy=f"If metres were meant, type {thickness_m * 1e6:g} mm",
+        )
     if thickness_m > THICKEST_M:
-        raise InputError(f"{thickness_m:g} m is thicker than any wall", where=what,
-                         remedy=f"If {thickness_m:g} mm were meant, type {thickness_m:g} mm with its unit")
+        raise InputError(
+            f"{thickness_m:g} m is thicker than any wall",
+            where=what,
+            remedy=f"If {thickness_m:g} mm were meant, type {thickness_m:g} mm with its unit",
+        )
 
 
 def _layers(project: Project, build_up_id: str, layers: tuple[BuildUpLayer, ...]) -> Project:
@@ -63,10 +69,13 @@ class SetLayer(Struct, frozen=True):
         if self.field == "thickness_m":
             plausible_thickness(self.value, "layer")
         if self.field == "conductivity_w_mk" and self.value > 5 and _density(project, layers[self.index]) < 2000:
-            raise InputError(f"{self.value:g} W/mK is a metal's conductivity", where="layer",
-                             remedy=f"If {self.value:g} mW/mK were meant, type {self.value / 1000:g}")
+            raise InputError(
+                f"{self.value:g} W/mK is a metal's conductivity",
+                where="layer",
+                remedy=f"If {self.value:g} mW/mK were meant, type {self.value / 1000:g}",
+            )
         new = structs.replace(layers[self.index], **{self.field: self.value})
-        return _layers(project, self.build_up_id, (*layers[:self.index], new, *layers[self.index + 1:]))
+        return _layers(project, self.build_up_id, (*layers[: self.index], new, *layers[self.index + 1 :]))
 
 
 class SetLayerMaterial(Struct, frozen=True):
@@ -81,7 +90,7 @@ class SetLayerMaterial(Struct, frozen=True):
             raise InputError(f"“{self.material}” is not in the library", remedy="Choose a material that is, or add it")
         old = layers[self.index]
         new = BuildUpLayer(material=self.material, thickness_m=old.thickness_m or 0.1)
-        return _layers(project, self.build_up_id, (*layers[:self.index], new, *layers[self.index + 1:]))
+        return _layers(project, self.build_up_id, (*layers[: self.index], new, *layers[self.index + 1 :]))
 
 
 class AddLayer(Struct, frozen=True):
@@ -98,13 +107,19 @@ class AddLayer(Struct, frozen=True):
         layers = project.build_ups[position(project.build_ups, self.build_up_id)].layers
         if self.material:
             if find(project.book.materials, self.material) is None and self.material not in materials():
-                raise InputError(f"“{self.material}” is not in the library", remedy="Choose a material that is, or add it")
+                raise InputError(
+                    f"“{self.material}” is not in the library", remedy="Choose a material that is, or add it"
+                )
             plausible_thickness(self.thickness_m, "new layer")
             new = BuildUpLayer(material=self.material, thickness_m=self.thickness_m)
         else:
             name = "ventilated gap" if self.ventilated else "air gap"
-            new = BuildUpLayer(thickness_m=self.thickness_m, resistance_m2k_w=max(air_gap_resistance(self.thickness_m), 1e-4),
-                               name=name, ventilated=self.ventilated)
+            new = BuildUpLayer(
+                thickness_m=self.thickness_m,
+                resistance_m2k_w=max(air_gap_resistance(self.thickness_m), 1e-4),
+                name=name,
+                ventilated=self.ventilated,
+            )
         at = max(0, min(len(layers), self.index))
         return _layers(project, self.build_up_id, (*layers[:at], new, *layers[at:]))
 
@@ -133,7 +148,7 @@ class RemoveLayer(Struct, frozen=True):
         layers = _old(project, self.build_up_id, self.index)
         if len(layers) == 1:
             raise InputError("A build-up keeps at least one layer", remedy="Put another one in first")
-        return _layers(project, self.build_up_id, (*layers[:self.index], *layers[self.index + 1:]))
+        return _layers(project, self.build_up_id, (*layers[: self.index], *layers[self.index + 1 :]))
 
 
 class AddBuildUp(Struct, frozen=True):
@@ -145,7 +160,9 @@ class AddBuildUp(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         old = project.build_ups[position(project.build_ups, self.like)]
         new_id = fresh_ids(project.build_ups, "B", 1)[0]
-        return structs.replace(project, build_ups=(*project.build_ups, structs.replace(old, id=new_id, name=f"{new_id} like {old.name}")))
+        return structs.replace(
+            project, build_ups=(*project.build_ups, structs.replace(old, id=new_id, name=f"{new_id} like {old.name}"))
+        )
 
 
 class SetBuildUp(Struct, frozen=True):
@@ -185,7 +202,9 @@ class SetGlazingValue(Struct, frozen=True):
 
 
 class AddGlazing(Struct, frozen=True):
-    """A window type from the library's glass in a usual frame, its U-value that of the standard window (ISO 10077-1)."""
+    """A window type from the library's glass in a usual frame, its U-value that of the standard window (ISO
+    10077-1).
+    """
 
     label: ClassVar[str] = "New glazing"
     glass_id: str
@@ -193,17 +212,33 @@ class AddGlazing(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         glass = glass_types().get(self.glass_id)
         if glass is None:
-            raise InputError(f"“{self.glass_id}” is not in the library", remedy="Choose one of: " + ", ".join(glass_types()))
+            raise InputError(
+                f"“{self.glass_id}” is not in the library", remedy="Choose one of: " + ", ".join(glass_types())
+            )
         w, h = STANDARD_WINDOW
         u = window_u_value(glass.u_w_m2k, FRAME_U, FRAME_SHARE, EDGE_W_MK, 2 * (w + h) * 0.8, w * h)
-        made = Glazing(id=fresh_ids(project.glazings, "G", 1)[0], name=glass.name, u_w_m2k=round(u, 2), g=glass.g, tau_e=glass.tau_e,
-                       panes=glass.panes, angle_class=glass.angle_class, diffuse_ratio=glass.diffuse_ratio, frame_share=FRAME_SHARE,
-                       source=glass.source, rho_e=min(glass.rho_e, 1 - glass.tau_e), frame_u_w_m2k=FRAME_U)
+        made = Glazing(
+            id=fresh_ids(project.glazings, "G", 1)[0],
+            name=glass.name,
+            u_w_m2k=round(u, 2),
+            g=glass.g,
+            tau_e=glass.tau_e,
+            panes=glass.panes,
+            angle_class=glass.angle_class,
+            diffuse_ratio=glass.diffuse_ratio,
+            frame_share=FRAME_SHARE,
+            source=glass.source,
+            rho_e=min(glass.rho_e, 1 - glass.tau_e),
+            frame_u_w_m2k=FRAME_U,
+        )
         return structs.replace(project, glazings=(*project.glazings, made))
 
 
-SHADES = {"": None, "inside": Shade(name="inside blind", outside=False, tau=0.10, rho=0.60),
-          "outside": Shade(name="outside blind", outside=True, tau=0.05, rho=0.55)}
+SHADES = {
+    "": None,
+    "inside": Shade(name="inside blind", outside=False, tau=0.10, rho=0.60),
+    "outside": Shade(name="outside blind", outside=True, tau=0.05, rho=0.55),
+}
 
 
 class SetShade(Struct, frozen=True):
@@ -230,7 +265,9 @@ class SetShade(Struct, frozen=True):
             raise InputError(f"A shade has no figure “{self.field}”")
         if self.field == "rule" and value not in ("sun", "always", "never", "hours"):
             raise InputError(f"There is no rule “{value}”", remedy="sun, always, never or hours")
-        return with_part(project, "glazings", structs.replace(old, shade=structs.replace(old.shade, **{self.field: value})))
+        return with_part(
+            project, "glazings", structs.replace(old, shade=structs.replace(old.shade, **{self.field: value}))
+        )
 
 
 # -- fabric sets --------------------------------------------------------------------------------------------------
@@ -267,7 +304,10 @@ class AddFabricSet(Struct, frozen=True):
 
 
 class SetFabricSet(Struct, frozen=True):
-    """Which build-up or glazing a set gives to one kind of face; "" leaves that kind alone. Faces follow when it is applied."""
+    """Which build-up or glazing a set gives to one kind of face; "" leaves that kind alone.
+
+    Faces follow when it is applied.
+    """
 
     label: ClassVar[str] = "Fabric set"
     set_id: str
@@ -289,7 +329,7 @@ class ApplyFabricSet(Struct, frozen=True):
 
     label: ClassVar[str] = "Apply fabric set"
     set_id: str
-    where: str = "all"                       # all, "level " and an id, "zone " and an id
+    where: str = "all"  # all, "level " and an id, "zone " and an id
 
     def apply(self, project: Project) -> Project:
         chosen = project.fabric_sets[position(project.fabric_sets, self.set_id)]
@@ -301,8 +341,12 @@ class ApplyFabricSet(Struct, frozen=True):
         def panes(wall: Wall) -> Wall:
             if not chosen.glazing:
                 return wall
-            openings = tuple(structs.replace(o, glazing_id=chosen.glazing) if o.glazing_id and not o.own_glazing and
-                             o.glazing_id != chosen.glazing else o for o in wall.openings)
+            openings = tuple(
+                structs.replace(o, glazing_id=chosen.glazing)
+                if o.glazing_id and not o.own_glazing and o.glazing_id != chosen.glazing
+                else o
+                for o in wall.openings
+            )
             return wall if openings == wall.openings else structs.replace(wall, openings=openings)
 
         def walled(wall: Wall) -> Wall:
@@ -341,8 +385,11 @@ class ClearUnused(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         sets = project.fabric_sets
-        built = {w.build_up_id for w in project.walls} | {s.build_up_id for s in project.slabs} | {
-            getattr(s, k) for s in sets for k in SET_KINDS}
+        built = (
+            {w.build_up_id for w in project.walls}
+            | {s.build_up_id for s in project.slabs}
+            | {getattr(s, k) for s in sets for k in SET_KINDS}
+        )
         glazed = {o.glazing_id for w in project.walls for o in w.openings} | {s.glazing for s in sets}
         build_ups = tuple(b for b in project.build_ups if b.id in built)
         glazings = tuple(g for g in project.glazings if g.id in glazed)

@@ -95,8 +95,12 @@ class AddLevel(Struct, frozen=True):
         ranked = sorted(project.levels, key=lambda x: x.elevation_m)
         storey = ranked[0 if self.below else -1].storey_m if ranked else 3.4
         at = 0.0 if not ranked else ranked[0].elevation_m - storey if self.below else ranked[-1].elevation_m + storey
-        level = Level(id=fresh_ids(project.levels, "L", 1)[0], elevation_m=round(at, 6), storey_m=storey,
-                      name=self.name.strip() or (f"Basement {len(ranked)}" if self.below else f"Level {len(ranked)}"))
+        level = Level(
+            id=fresh_ids(project.levels, "L", 1)[0],
+            elevation_m=round(at, 6),
+            storey_m=storey,
+            name=self.name.strip() or (f"Basement {len(ranked)}" if self.below else f"Level {len(ranked)}"),
+        )
         levels = tuple(sorted((*project.levels, level), key=lambda x: x.elevation_m))
         return structs.replace(project, levels=levels)
 
@@ -113,7 +117,13 @@ class SetLevel(Struct, frozen=True):
         level = project.levels[position(project.levels, self.level_id)]
         if self.field == "name" and not 1 <= len(str(self.value).strip()) <= 40:
             raise InputError("A level needs a name of 1 to 40 signs")
-        given = self.value.strip() if self.field == "name" else self.value if self.field == "floor_m2" else float(self.value)
+        given = (
+            self.value.strip()
+            if self.field == "name"
+            else self.value
+            if self.field == "floor_m2"
+            else float(self.value)
+        )
         changed = structs.replace(level, **{self.field: given})
         if changed == level:
             return project
@@ -121,16 +131,28 @@ class SetLevel(Struct, frozen=True):
         levels = []
         for x in project.levels:
             above = x.elevation_m > level.elevation_m + 0.01
-            levels.append(changed if x.id == level.id else structs.replace(x, elevation_m=round(x.elevation_m + risen, 6))
-                          if above and risen else x)
+            levels.append(
+                changed
+                if x.id == level.id
+                else structs.replace(x, elevation_m=round(x.elevation_m + risen, 6))
+                if above and risen
+                else x
+            )
         levels.sort(key=lambda x: x.elevation_m)
         for low, high in itertools.pairwise(levels):
             if high.elevation_m - low.elevation_m < 0.5:
-                raise InputError(f"It would lie within 0.5 m of level {(low if low.id != level.id else high).name}",
-                                 where=f"level {level.name}", remedy="Choose another elevation")
+                raise InputError(
+                    f"It would lie within 0.5 m of level {(low if low.id != level.id else high).name}",
+                    where=f"level {level.name}",
+                    remedy="Choose another elevation",
+                )
         # Walls that were as high as the storey follow it; others were given their height by hand or by a drawing.
-        walls = tuple(structs.replace(w, height_m=changed.storey_m) if w.level_id == level.id and risen and
-                      abs(w.height_m - level.storey_m) < 1e-6 else w for w in project.walls)
+        walls = tuple(
+            structs.replace(w, height_m=changed.storey_m)
+            if w.level_id == level.id and risen and abs(w.height_m - level.storey_m) < 1e-6
+            else w
+            for w in project.walls
+        )
         made = structs.replace(project, levels=tuple(levels), walls=walls if risen else project.walls)
         return made if self.field in ("name", "floor_m2") else derive(made, {r.id for r in project.rooms})
 
@@ -143,10 +165,15 @@ class RemoveLevel(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         level = project.levels[position(project.levels, self.level_id)]
-        held = [kind for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
-                if any(x.level_id == level.id for x in getattr(project, kind))]
+        held = [
+            kind
+            for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
+            if any(x.level_id == level.id for x in getattr(project, kind))
+        ]
         if held:
-            raise InputError(f"Level {level.name} still holds {held[0].replace('_', ' ')}", remedy="Remove or move them first")
+            raise InputError(
+                f"Level {level.name} still holds {held[0].replace('_', ' ')}", remedy="Remove or move them first"
+            )
         if len(project.levels) == 1:
             raise InputError("A building needs a level")
         made = structs.replace(project, levels=tuple(x for x in project.levels if x.id != level.id))
@@ -182,10 +209,14 @@ class SetNorth(Struct, frozen=True):
         turned = self.north_deg - project.site.north_deg
         if not turned:
             return project
-        walls = tuple(structs.replace(w, facing_deg=round((w.facing_deg + turned) % 360, 6)) if w.outside else w
-                      for w in project.walls)
-        slabs = tuple(structs.replace(s, azimuth_deg=round((s.azimuth_deg + turned) % 360, 6)) if s.tilt_deg else s
-                      for s in project.slabs)
+        walls = tuple(
+            structs.replace(w, facing_deg=round((w.facing_deg + turned) % 360, 6)) if w.outside else w
+            for w in project.walls
+        )
+        slabs = tuple(
+            structs.replace(s, azimuth_deg=round((s.azimuth_deg + turned) % 360, 6)) if s.tilt_deg else s
+            for s in project.slabs
+        )
         return structs.replace(project, site=site, walls=walls, slabs=slabs)
 
 
@@ -214,8 +245,9 @@ class SetRoomLevel(Struct, frozen=True):
         if not ids:
             return project
         from garnetfin.project.edits.outlines import RemoveRooms
+
         copied = CopyRooms(ids, level_id=self.level_id).apply(project)
-        fresh = copied.rooms[len(project.rooms):]
+        fresh = copied.rooms[len(project.rooms) :]
         left = RemoveRooms(ids).apply(copied)
         names = {new.id: old for new, old in zip(fresh, ids)}
         return _renamed(left, names, {i: find(project.rooms, i).number for i in ids}, project)
@@ -223,11 +255,21 @@ class SetRoomLevel(Struct, frozen=True):
 
 def _renamed(project: Project, names: dict[str, str], numbers: dict[str, str], before: Project) -> Project:
     """Copies take over the ids and numbers of the rooms they stand for, so that links to these hold."""
+
     def name(i: str) -> str:
         return names.get(i, i)
-    rooms = tuple(structs.replace(r, id=names[r.id], number=numbers[names[r.id]], origin=find(before.rooms, names[r.id]).origin)
-                  if r.id in names else r for r in project.rooms)
+
+    rooms = tuple(
+        structs.replace(r, id=names[r.id], number=numbers[names[r.id]], origin=find(before.rooms, names[r.id]).origin)
+        if r.id in names
+        else r
+        for r in project.rooms
+    )
     return structs.replace(
-        project, rooms=rooms,
+        project,
+        rooms=rooms,
         walls=tuple(structs.replace(w, room_a=name(w.room_a), room_b=name(w.room_b)) for w in project.walls),
-        slabs=tuple(structs.replace(s, room_below=name(s.room_below), room_above=name(s.room_above)) for s in project.slabs))
+        slabs=tuple(
+            structs.replace(s, room_below=name(s.room_below), room_above=name(s.room_above)) for s in project.slabs
+        ),
+    )

@@ -32,12 +32,12 @@ class Difference:
     """One room of the file (or one that it no longer has) against the project."""
 
     key: str
-    room_id: str                     # "" for a new room
-    kind: str                        # new, changed, same, gone
+    room_id: str  # "" for a new room
+    kind: str  # new, changed, same, gone
     number: str
     name: str
     area_m2: float
-    lines: tuple[str, ...]           # what changes, or what stays because it was set here
+    lines: tuple[str, ...]  # what changes, or what stays because it was set here
 
 
 def digest(project: Project, room_id: str) -> str:
@@ -58,7 +58,8 @@ def digest(project: Project, room_id: str) -> str:
         for w in walls_of(project.walls, room_id)
     )
     slabs = sorted(
-        (s.kind, s.room_below, s.room_above, round(s.area_m2, 3), s.build_up_id) for s in slabs_of(project.slabs, room_id)
+        (s.kind, s.room_below, s.room_above, round(s.area_m2, 3), s.build_up_id)
+        for s in slabs_of(project.slabs, room_id)
     )
     return hashlib.sha1(msgspec.json.encode([walls, slabs])).hexdigest()[:16]
 
@@ -73,7 +74,9 @@ def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
             found.append(Difference(room.id, "", "new", room.number, room.name, _area(room), ()))
             continue
         lines, changed = _changes(project, old, room, draft)
-        found.append(Difference(room.id, old.id, "changed" if changed else "same", room.number, room.name, _area(room), lines))
+        found.append(
+            Difference(room.id, old.id, "changed" if changed else "same", room.number, room.name, _area(room), lines)
+        )
     keys = {r.id for r in draft.rooms}
     for key, old in known.items():
         if old.origin.source == draft.source and key not in keys:
@@ -82,10 +85,15 @@ def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
 
 
 def taken_before(project: Project, draft: Draft) -> dict[str, Room]:
-    """Rooms that came from this file, by its ids: from a file of that name, or of another with the same id and number."""
+    """Rooms that came from this file, by its ids: from a file of that name, or of another with the same id and
+    number.
+    """
     numbers = {r.id: r.number for r in draft.rooms}
-    return {r.origin.key: r for r in project.rooms if r.origin is not None
-            and (r.origin.source == draft.source or numbers.get(r.origin.key) == r.origin.number)}
+    return {
+        r.origin.key: r
+        for r in project.rooms
+        if r.origin is not None and (r.origin.source == draft.source or numbers.get(r.origin.key) == r.origin.number)
+    }
 
 
 def _area(room: Room) -> float:
@@ -111,8 +119,12 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
     for field in ROOM_VALUES:
         before, now = getattr(old, field), getattr(new, field)
         if isinstance(before, Pinned) and isinstance(now, Imported) and before.value != now.value:
-            lines.append(f"{field.partition('_')[0]} is pinned at {before.value:g} and stays; the file has {now.value:g}")
-        elif isinstance(now, Imported) and not isinstance(before, Pinned) and getattr(before, "value", None) != now.value:
+            lines.append(
+                f"{field.partition('_')[0]} is pinned at {before.value:g} and stays; the file has {now.value:g}"
+            )
+        elif (
+            isinstance(now, Imported) and not isinstance(before, Pinned) and getattr(before, "value", None) != now.value
+        ):
             was = f"{before.value:g}" if isinstance(before, Imported) else "by rule"
             lines.append(f"{field.partition('_')[0]} {was} → {now.value:g}")
             changed = True
@@ -129,7 +141,9 @@ def _equal(field: str, a: object, b: object) -> bool:
     if field == "ceiling_m":
         return abs(a - b) < 1e-4
     if field == "outline":
-        return len(a) == len(b) and {(round(x, 3), round(y, 3)) for x, y in a} == {(round(x, 3), round(y, 3)) for x, y in b}
+        return len(a) == len(b) and {(round(x, 3), round(y, 3)) for x, y in a} == {
+            (round(x, 3), round(y, 3)) for x, y in b
+        }
     return a == b
 
 
@@ -146,8 +160,11 @@ def _line(field: str, before: object, now: object) -> str:
 def _sums(walls: tuple[Wall, ...], slabs: tuple[Slab, ...], room_id: str) -> tuple[float, float, int]:
     """(outside wall, glass [m2], openings) of a room."""
     outside = [w for w in walls if w.outside and w.room_a == room_id]
-    return (sum(w.length_m * w.height_m for w in outside), sum(o.area_m2 for w in outside for o in w.openings if o.glazing_id),
-            sum(len(w.openings) for w in walls if room_id in (w.room_a, w.room_b)))
+    return (
+        sum(w.length_m * w.height_m for w in outside),
+        sum(o.area_m2 for w in outside for o in w.openings if o.glazing_id),
+        sum(len(w.openings) for w in walls if room_id in (w.room_a, w.room_b)),
+    )
 
 
 def _faces_line(project: Project, old: Room, draft: Draft) -> str:
@@ -182,6 +199,7 @@ class TakeDraft(Struct, frozen=True):
             raise InputError(f"“{sorted(unknown)[0]}” is not among the rooms of {draft.source}")
         if self.remove:
             from garnetfin.project.edits.outlines import RemoveRooms
+
             project = RemoveRooms(self.remove).apply(project)
         project = _placed(project, draft)
         made, levels = _levels(project, draft)
@@ -201,8 +219,12 @@ class TakeDraft(Struct, frozen=True):
         for room in draft.rooms:
             if room.id not in wanted:
                 continue
-            room = structs.replace(room, level_id=levels[room.level_id], zone_id=zones.get(room.zone_id, ""),
-                                   system_id=system if room.system_id else "")
+            room = structs.replace(
+                room,
+                level_id=levels[room.level_id],
+                zone_id=zones.get(room.zone_id, ""),
+                system_id=system if room.system_id else "",
+            )
             if room.id in ids:
                 old = rooms[at[ids[room.id]]]
                 merged = _merged(old, room, draft.source)
@@ -214,18 +236,25 @@ class TakeDraft(Struct, frozen=True):
                 redrawn.add(room.id)
                 rooms.append(structs.replace(room, id=ids[room.id], origin=_origin(room, draft.source)))
         made = structs.replace(made, rooms=tuple(rooms))
-        made = _derived(made, draft, {ids[k] for k in redrawn}, levels, build_ups, glazings) if draft.derive else (
-            _with_faces(made, draft, redrawn, ids, levels, build_ups, glazings))
+        made = (
+            _derived(made, draft, {ids[k] for k in redrawn}, levels, build_ups, glazings)
+            if draft.derive
+            else (_with_faces(made, draft, redrawn, ids, levels, build_ups, glazings))
+        )
         return _signed(_rejoined(made, before, draft), {ids[k] for k in redrawn})
 
 
 def _rejoined(project: Project, before: dict[str, Room], draft: Draft) -> Project:
-    """Rooms that left the file and were kept share walls with their neighbours again, which the file now gives as outdoors."""
+    """Rooms that left the file and were kept share walls with their neighbours again, which the file now gives as
+    outdoors.
+    """
     keys = {r.id for r in draft.rooms}
-    kept = {r.id for k, r in before.items() if k not in keys and not r.sketched and find(project.rooms, r.id) is not None}
+    kept = {
+        r.id for k, r in before.items() if k not in keys and not r.sketched and find(project.rooms, r.id) is not None
+    }
     try:
         return derive(project, kept) if kept else project
-    except InputError:                                       # an opening does not fit any more: the file's faces stand
+    except InputError:  # an opening does not fit any more: the file's faces stand
         return project
 
 
@@ -249,8 +278,16 @@ def _placed(project: Project, draft: Draft) -> Project:
 
 
 def _origin(room: Room, source: str) -> RoomOrigin:
-    return RoomOrigin(source=source, key=room.id, number=room.number, name=room.name, use_id=room.use_id, level_id=room.level_id,
-                      ceiling_m=room.ceiling_m, outline=room.outline)
+    return RoomOrigin(
+        source=source,
+        key=room.id,
+        number=room.number,
+        name=room.name,
+        use_id=room.use_id,
+        level_id=room.level_id,
+        ceiling_m=room.ceiling_m,
+        outline=room.outline,
+    )
 
 
 def _merged(old: Room, new: Room, source: str) -> Room:
@@ -274,8 +311,11 @@ def _merged(old: Room, new: Room, source: str) -> Room:
 
 def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
     """Levels of the draft among the project's by height, else new; a project without rooms takes the draft's alone."""
-    held = {x.level_id for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
-            for x in getattr(project, kind)}
+    held = {
+        x.level_id
+        for kind in ("rooms", "duct_points", "plan_marks", "ceiling_zones", "obstacles", "underlays")
+        for x in getattr(project, kind)
+    }
     levels = [x for x in project.levels if x.id in held or project.rooms or x in draft.levels]
     ids: dict[str, str] = {}
     for level in draft.levels:
@@ -286,7 +326,9 @@ def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
             ids[level.id] = fresh_ids((*project.levels, *levels), "L", 1)[0]
             levels.append(structs.replace(level, id=ids[level.id]))
     levels.sort(key=lambda x: x.elevation_m)
-    return structs.replace(project, levels=tuple(levels) or (Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4),)), ids
+    return structs.replace(
+        project, levels=tuple(levels) or (Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4),)
+    ), ids
 
 
 def _matched(project: Project, draft: Draft, kind: str, prefix: str) -> tuple[Project, dict[str, str]]:
@@ -315,12 +357,14 @@ def _zones(project: Project, draft: Draft, wanted: set[str]) -> tuple[Project, d
     return structs.replace(project, zones=tuple(zones)), ids
 
 
-def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, str], levels: dict, build_ups: dict,
-                glazings: dict) -> Project:
+def _with_faces(
+    project: Project, draft: Draft, keys: set[str], ids: dict[str, str], levels: dict, build_ups: dict, glazings: dict
+) -> Project:
     """Walls and slabs of the file in place of those the rooms had."""
     ours = {ids[k] for k in keys}
 
-    # A file whose north differs from the project's lies turned beside it; its walls keep what the drawing's axes say here.
+    # A file whose north differs from the project's lies turned beside it; its walls keep what the drawing's axes say
+    # here.
     turned = (project.site.north_deg if project.site else 0.0) - (draft.north_deg or 0.0)
 
     def room(key: str) -> str:
@@ -328,7 +372,9 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
 
     walls = [w for w in project.walls if not ours & {w.room_a, w.room_b}]
     fresh = iter(fresh_ids(project.walls, "w", len(draft.walls)))
-    numbers = iter(fresh_ids(tuple(o for w in project.walls for o in w.openings), "W", sum(len(w.openings) for w in draft.walls)))
+    numbers = iter(
+        fresh_ids(tuple(o for w in project.walls for o in w.openings), "W", sum(len(w.openings) for w in draft.walls))
+    )
     for wall in draft.walls:
         if wall.room_a in keys or wall.room_b in keys:
             a, b, facing = (
@@ -368,19 +414,27 @@ def _with_faces(project: Project, draft: Draft, keys: set[str], ids: dict[str, s
             )
     made = structs.replace(project, walls=tuple(walls), slabs=tuple(slabs))
     bare = ours - {i for s in slabs for i in (s.room_below, s.room_above)} - {r.id for r in made.rooms if r.sketched}
-    if bare:                                                 # a file may bound its rooms by walls alone
+    if bare:  # a file may bound its rooms by walls alone
         made = structs.replace(made, slabs=derived_slabs(made, bare))
     # Files do not give the exposed edge of a floor on the ground: it follows from the outside walls.
     perimeter = ground_perimeter(made)
-    return structs.replace(made, slabs=tuple(
-        structs.replace(s, perimeter_m=round(perimeter(s.area_m2), 6)) if s.kind == "ground" and not s.perimeter_m else s
-        for s in made.slabs))
+    return structs.replace(
+        made,
+        slabs=tuple(
+            structs.replace(s, perimeter_m=round(perimeter(s.area_m2), 6))
+            if s.kind == "ground" and not s.perimeter_m
+            else s
+            for s in made.slabs
+        ),
+    )
 
 
 def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build_ups: dict, glazings: dict) -> Project:
     """Walls and slabs from the outlines, with the file's build-ups, and its openings on the nearest walls."""
-    bare = structs.replace(project, walls=tuple(structs.replace(w, openings=()) if ours & {w.room_a, w.room_b} else w
-                                                for w in project.walls))
+    bare = structs.replace(
+        project,
+        walls=tuple(structs.replace(w, openings=()) if ours & {w.room_a, w.room_b} else w for w in project.walls),
+    )
     made = derive(bare, ours)
     outside, inside = (build_ups.get(x, "") for x in (draft.outside_build_up, draft.inside_build_up))
     walls = []
@@ -394,8 +448,11 @@ def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build
             by_level.setdefault(w.level_id, []).append(i)
     for loose in draft.openings:
         glazed = bool(loose.opening.glazing_id)
-        near = [(off(walls[i], loose.at), i) for i in by_level.get(levels[loose.level_id], ())
-                if walls[i].length_m >= loose.opening.width_m and (walls[i].outside or not glazed)]
+        near = [
+            (off(walls[i], loose.at), i)
+            for i in by_level.get(levels[loose.level_id], ())
+            if walls[i].length_m >= loose.opening.width_m and (walls[i].outside or not glazed)
+        ]
         if near and min(near)[0] <= OPENING_NEAR_M:
             i = min(near)[1]
             wall, half = walls[i], loose.opening.width_m / 2
@@ -403,8 +460,13 @@ def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build
             if all(abs(o.at_m - at) >= (o.width_m + loose.opening.width_m) / 2 - 1e-6 for o in wall.openings):
                 kind = loose.opening.kind
                 kind = kind if glazed else "outside door" if wall.outside else "door"
-                placed = structs.replace(loose.opening, id=next(numbers), at_m=round(at, 6), kind=kind,
-                                         glazing_id=glazings.get(loose.opening.glazing_id, ""))
+                placed = structs.replace(
+                    loose.opening,
+                    id=next(numbers),
+                    at_m=round(at, 6),
+                    kind=kind,
+                    glazing_id=glazings.get(loose.opening.glazing_id, ""),
+                )
                 walls[i] = structs.replace(wall, openings=(*wall.openings, placed))
     return structs.replace(made, walls=tuple(walls))
 
@@ -418,6 +480,10 @@ def homeless(before: Project, after: Project, command: TakeDraft) -> int:
 
 
 def _signed(project: Project, ours: set[str]) -> Project:
-    rooms = tuple(structs.replace(r, origin=structs.replace(r.origin, faces=digest(project, r.id)))
-                  if r.origin is not None and r.id in ours else r for r in project.rooms)
+    rooms = tuple(
+        structs.replace(r, origin=structs.replace(r.origin, faces=digest(project, r.id)))
+        if r.origin is not None and r.id in ours
+        else r
+        for r in project.rooms
+    )
     return structs.replace(project, rooms=rooms)

@@ -1,4 +1,6 @@
-"""Rooms of a list given a stand-in place: two rows on every level, with a unit and a shaft beside them, so that ducts can be laid out early."""
+"""Rooms of a list given a stand-in place: two rows on every level, with a unit and a shaft beside them, so that ducts
+can be laid out early.
+"""
 
 from typing import ClassVar
 
@@ -12,11 +14,12 @@ from garnetfin.project.tree import Project
 
 DEPTH_M, CORRIDOR_M, LEAST_M = 5.0, 2.0, 1.2
 SHAFT_M = 2.4
-BESIDE_M = 10.0                       # from rooms that are drawn
+BESIDE_M = 10.0  # from rooms that are drawn
 
 
 class LayOutRooms(Struct, frozen=True):
-    """Rooms of a list side by side in two rows along a corridor, in their order. Their figures and their early estimates stay as they are; a
+    """Rooms of a list side by side in two rows along a corridor, in their order. Their figures and their early
+    estimates stay as they are; a
     room that was laid out before keeps its place.
     """
 
@@ -31,11 +34,23 @@ class LayOutRooms(Struct, frozen=True):
         for level in project.levels:
             own = [r for r in project.rooms if r.level_id == level.id and r.id in wanted]
             if own:
-                there = [x for r in project.rooms if r.level_id == level.id and (not r.sketched or r.placed) for x, _ in r.outline]
+                there = [
+                    x
+                    for r in project.rooms
+                    if r.level_id == level.id and (not r.sketched or r.placed)
+                    for x, _ in r.outline
+                ]
                 moved |= _rows(own, (max(there) + BESIDE_M if there else SHAFT_M, 0.0))
-        rooms = tuple(structs.replace(r, outline=moved[r.id], placed=True) if r.id in moved else r for r in project.rooms)
+        rooms = tuple(
+            structs.replace(r, outline=moved[r.id], placed=True) if r.id in moved else r for r in project.rooms
+        )
         before = {r.id: r for r in project.rooms}
-        walls = tuple(shifted_wall(w, *(a - b for a, b in zip(moved[w.room_a][0], before[w.room_a].outline[0]))) if w.room_a in moved else w for w in project.walls)
+        walls = tuple(
+            shifted_wall(w, *(a - b for a, b in zip(moved[w.room_a][0], before[w.room_a].outline[0])))
+            if w.room_a in moved
+            else w
+            for w in project.walls
+        )
         return structs.replace(project, rooms=rooms, walls=walls)
 
 
@@ -54,14 +69,16 @@ def _rows(rooms: list[Room], at: tuple[float, float]) -> dict[str, tuple]:
         ends[row] += width
     along = max(max(ends) - x0, 2.0)
     x = x0
-    for r in halls:                                          # together they are as long as the rows
+    for r in halls:  # together they are as long as the rows
         made[r.id] = _box(x, y0 + DEPTH_M, along / len(halls), CORRIDOR_M)
         x += along / len(halls)
     return made
 
 
 def _box(x: float, y: float, width: float, depth: float) -> tuple:
-    return tuple((round(a, 4), round(b, 4)) for a, b in ((x, y), (x + width, y), (x + width, y + depth), (x, y + depth)))
+    return tuple(
+        (round(a, 4), round(b, 4)) for a, b in ((x, y), (x + width, y), (x + width, y + depth), (x, y + depth))
+    )
 
 
 class AddShaft(Struct, frozen=True):
@@ -71,7 +88,11 @@ class AddShaft(Struct, frozen=True):
     level_ids: tuple[str, ...]
 
     def apply(self, project: Project) -> Project:
-        bare = [i for i in self.level_ids if not any(m.level_id == i and m.kind in ("shaft", "unit") for m in project.plan_marks)]
+        bare = [
+            i
+            for i in self.level_ids
+            if not any(m.level_id == i and m.kind in ("shaft", "unit") for m in project.plan_marks)
+        ]
         spots = [p for r in project.rooms if r.level_id in bare and (not r.sketched or r.placed) for p in r.outline]
         if not bare or not spots:
             return project
@@ -82,5 +103,7 @@ class AddShaft(Struct, frozen=True):
             x, y = min(p[0] for p in spots), sum(p[1] for p in spots) / len(spots)
             outline = _box(x - SHAFT_M, y - SHAFT_M / 2, SHAFT_M, SHAFT_M)
         ids = fresh_ids(project.plan_marks, "m", len(bare))
-        new = tuple(PlanMark(id=i, kind="shaft", level_id=level, outline=outline, label="shaft") for i, level in zip(ids, bare))
+        new = tuple(
+            PlanMark(id=i, kind="shaft", level_id=level, outline=outline, label="shaft") for i, level in zip(ids, bare)
+        )
         return structs.replace(project, plan_marks=project.plan_marks + new)

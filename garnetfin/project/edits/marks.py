@@ -26,8 +26,14 @@ class AddBlock(Struct, frozen=True):
         position(project.levels, self.level_id)
         if area_of(self.outline) < 0.01:
             raise InputError("A block needs an outline with an area", remedy="Draw from corner to corner")
-        made = PlanMark(id=fresh_ids(project.plan_marks, "N", 1)[0], kind="block", level_id=self.level_id, outline=self.outline,
-                        label="block beside", height_m=self.height_m)
+        made = PlanMark(
+            id=fresh_ids(project.plan_marks, "N", 1)[0],
+            kind="block",
+            level_id=self.level_id,
+            outline=self.outline,
+            label="block beside",
+            height_m=self.height_m,
+        )
         return structs.replace(project, plan_marks=(*project.plan_marks, made))
 
 

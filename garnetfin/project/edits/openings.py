@@ -10,8 +10,13 @@ from garnetfin.project.lookup import find, fresh_ids, position, walls_of, with_p
 from garnetfin.project.spaces import Opening, Wall
 from garnetfin.project.tree import Project
 
-USUAL = {"window": (1.2, 0.9, 2.4), "glass wall": (2.4, 0.1, 2.6), "door": (0.9, 0.0, 2.1), "outside door": (1.0, 0.0, 2.2)}
-CLEAR_M = 0.05                       # between openings that are put in a row
+USUAL = {
+    "window": (1.2, 0.9, 2.4),
+    "glass wall": (2.4, 0.1, 2.6),
+    "door": (0.9, 0.0, 2.1),
+    "outside door": (1.0, 0.0, 2.2),
+}
+CLEAR_M = 0.05  # between openings that are put in a row
 NARROWEST_M = 0.3
 
 
@@ -20,13 +25,15 @@ def _fresh(project: Project, count: int) -> list[str]:
 
 
 class AddOpening(Struct, frozen=True):
-    """A window or door with its middle at a place along a wall [m]; it gives way to the wall's ends and narrows to its gap."""
+    """A window or door with its middle at a place along a wall [m]; it gives way to the wall's ends and narrows to its
+    gap.
+    """
 
     label: ClassVar[str] = "Add opening"
     wall_id: str
     kind: Literal["window", "glass wall", "door", "outside door"]
     at_m: float
-    width_m: float = 0.0                                    # 0 = the usual width
+    width_m: float = 0.0  # 0 = the usual width
     glazing_id: str = ""
 
     def apply(self, project: Project) -> Project:
@@ -34,7 +41,9 @@ class AddOpening(Struct, frozen=True):
         glazed = self.kind in ("window", "glass wall")
         if glazed and not wall.outside:
             raise InputError(
-                "A window needs an outside wall", where=f"wall {wall.id}", remedy="Click an outside wall, or place a door"
+                "A window needs an outside wall",
+                where=f"wall {wall.id}",
+                remedy="Click an outside wall, or place a door",
             )
         if glazed and not project.glazings:
             raise InputError("The project has no glazing", remedy="Add one first")
@@ -42,12 +51,21 @@ class AddOpening(Struct, frozen=True):
         width = self.width_m or width
         low, high = _gap(wall, self.at_m)
         if high - low < NARROWEST_M:
-            raise InputError("There is no gap of 0.3 m", where=f"wall {wall.id}", remedy="Click elsewhere along the wall")
+            raise InputError(
+                "There is no gap of 0.3 m", where=f"wall {wall.id}", remedy="Click elsewhere along the wall"
+            )
         width = min(width, high - low)
         at = min(max(self.at_m, low + width / 2), high - width / 2)
         kind = "outside door" if self.kind == "door" and wall.outside else self.kind
-        new = Opening(id=_fresh(project, 1)[0], kind=kind, at_m=round(at, 6), width_m=round(width, 6), sill_m=sill,
-                      head_m=min(head, wall.height_m), glazing_id=(self.glazing_id or project.glazings[0].id) if glazed else "")
+        new = Opening(
+            id=_fresh(project, 1)[0],
+            kind=kind,
+            at_m=round(at, 6),
+            width_m=round(width, 6),
+            sill_m=sill,
+            head_m=min(head, wall.height_m),
+            glazing_id=(self.glazing_id or project.glazings[0].id) if glazed else "",
+        )
         return check_openings(project, wall.id, (*wall.openings, new))
 
 
@@ -82,8 +100,11 @@ class RepeatOpening(Struct, frozen=True):
         else:
             places = [wall.length_m * (k + 0.5) / self.count for k in range(self.count)]
         if not first.width_m / 2 <= min(places) <= max(places) <= wall.length_m - first.width_m / 2:
-            raise InputError(f"{self.count} times {first.width_m:.2f} m do not fit the wall of {wall.length_m:.2f} m",
-                             where=f"wall {wall.id}", remedy="Fewer openings, or a shorter step")
+            raise InputError(
+                f"{self.count} times {first.width_m:.2f} m do not fit the wall of {wall.length_m:.2f} m",
+                where=f"wall {wall.id}",
+                remedy="Fewer openings, or a shorter step",
+            )
         ids = [first.id, *_fresh(project, self.count - 1)]
         row = tuple(structs.replace(first, id=i, at_m=round(at, 6)) for i, at in zip(ids, places))
         return check_openings(project, wall.id, (*others, *row))
@@ -106,8 +127,11 @@ class CopyOpenings(Struct, frozen=True):
         made, placed = project, 0
         for room_id in self.to_room_ids:
             for source in sources:
-                homes = [w for w in walls_of(made.walls, room_id) if w.outside and abs(
-                    (w.facing_deg - source.facing_deg + 180) % 360 - 180) < 5]
+                homes = [
+                    w
+                    for w in walls_of(made.walls, room_id)
+                    if w.outside and abs((w.facing_deg - source.facing_deg + 180) % 360 - 180) < 5
+                ]
                 if room_id == self.room_id or not homes:
                     continue
                 home = max(homes, key=lambda w: w.length_m)
@@ -115,8 +139,11 @@ class CopyOpenings(Struct, frozen=True):
                 for o in source.openings:
                     at = o.at_m / source.length_m * home.length_m
                     low, high = at - o.width_m / 2, at + o.width_m / 2
-                    if low < -1e-6 or high > home.length_m + 1e-6 or any(
-                            abs(x.at_m - at) < (x.width_m + o.width_m) / 2 + CLEAR_M for x in openings):
+                    if (
+                        low < -1e-6
+                        or high > home.length_m + 1e-6
+                        or any(abs(x.at_m - at) < (x.width_m + o.width_m) / 2 + CLEAR_M for x in openings)
+                    ):
                         continue
                     fresh = fresh_ids(tuple(x for w in made.walls for x in w.openings) + openings, "W", 1)[0]
                     openings = (*openings, structs.replace(o, id=fresh, at_m=round(at, 6)))
@@ -145,7 +172,10 @@ class MoveOpening(Struct, frozen=True):
 
 
 class SetWall(Struct, frozen=True):
-    """Build-up, thickness, height or height against earth [m] of walls. A build-up chosen so stays when a fabric set is applied."""
+    """Build-up, thickness, height or height against earth [m] of walls.
+
+    A build-up chosen so stays when a fabric set is applied.
+    """
 
     label: ClassVar[str] = "Wall"
     wall_ids: tuple[str, ...]
@@ -159,8 +189,12 @@ class SetWall(Struct, frozen=True):
         for wall_id in wanted:
             position(project.walls, wall_id)
         by_hand = {"own_fabric": True} if self.field == "build_up_id" else {}
-        walls = tuple(structs.replace(w, **{self.field: self.value}, **by_hand)
-                      if w.id in wanted and getattr(w, self.field) != self.value else w for w in project.walls)
+        walls = tuple(
+            structs.replace(w, **{self.field: self.value}, **by_hand)
+            if w.id in wanted and getattr(w, self.field) != self.value
+            else w
+            for w in project.walls
+        )
         return project if walls == project.walls else structs.replace(project, walls=walls)
 
 

@@ -15,7 +15,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Point
 
 LEAST_AREA_M2 = 0.2
-OVERLAP_M2 = 0.05                   # more than this in common is a wrong overlap
+OVERLAP_M2 = 0.05  # more than this in common is a wrong overlap
 CEILING_BELOW_SLAB_M = 0.4
 
 
@@ -34,14 +34,23 @@ class AddRoom(Struct, frozen=True):
         level = project.levels[position(project.levels, self.level_id)]
         use = room_use(self.use_id)
         check_outline(project, self.level_id, self.outline, "")
-        room = Room(id=fresh_ids(project.rooms, "n", 1)[0], number=self.number or next_number(project, level),
-                    name=self.name or use.name, level_id=self.level_id, outline=self.outline, use_id=self.use_id,
-                    ceiling_m=max(0.5, level.storey_m - CEILING_BELOW_SLAB_M), system_id=self.system_id)
+        room = Room(
+            id=fresh_ids(project.rooms, "n", 1)[0],
+            number=self.number or next_number(project, level),
+            name=self.name or use.name,
+            level_id=self.level_id,
+            outline=self.outline,
+            use_id=self.use_id,
+            ceiling_m=max(0.5, level.storey_m - CEILING_BELOW_SLAB_M),
+            system_id=self.system_id,
+        )
         return derive(structs.replace(project, rooms=(*project.rooms, room)), {room.id})
 
 
 class FillRoom(Struct, frozen=True):
-    """A room that fills the space lines (x0, y0, x1, y1) of a drawing enclose around a point [m], up to the middle of its walls."""
+    """A room that fills the space lines (x0, y0, x1, y1) of a drawing enclose around a point [m], up to the middle of
+    its walls.
+    """
 
     label: ClassVar[str] = "Fill room"
     level_id: str
@@ -130,12 +139,17 @@ class RemoveRooms(Struct, frozen=True):
             position(project.rooms, room_id)
         gone = set(self.room_ids)
         beside = {w.other(r) for r in gone for w in project.walls if r in (w.room_a, w.room_b)}
-        beside |= {x for s in project.slabs if gone & {s.room_below, s.room_above} for x in (s.room_below, s.room_above)}
+        beside |= {
+            x for s in project.slabs if gone & {s.room_below, s.room_above} for x in (s.room_below, s.room_above)
+        }
         left = structs.replace(
-            project, rooms=tuple(r for r in project.rooms if r.id not in gone),
+            project,
+            rooms=tuple(r for r in project.rooms if r.id not in gone),
             walls=tuple(w for w in project.walls if not gone & {w.room_a, w.room_b}),
             slabs=tuple(s for s in project.slabs if not gone & {s.room_below, s.room_above}),
-            terminals=tuple(t for t in project.terminals if t.room_id not in gone), transfers=transfers_without(project, gone))
+            terminals=tuple(t for t in project.terminals if t.room_id not in gone),
+            transfers=transfers_without(project, gone),
+        )
         touched = {r for r in beside - gone if find(left.rooms, r) is not None}
         return derive(left, touched) if touched else left
 
@@ -143,7 +157,9 @@ class RemoveRooms(Struct, frozen=True):
 def shifted_wall(wall: Wall, dx: float, dy: float) -> Wall:
     """A wall of a room from a list goes along with it; walls of drawn rooms are derived."""
     (x0, y0), (x1, y1) = wall.start, wall.end
-    return structs.replace(wall, start=(round(x0 + dx, 6), round(y0 + dy, 6)), end=(round(x1 + dx, 6), round(y1 + dy, 6)))
+    return structs.replace(
+        wall, start=(round(x0 + dx, 6), round(y0 + dy, 6)), end=(round(x1 + dx, 6), round(y1 + dy, 6))
+    )
 
 
 def next_number(project: Project, level: Level) -> str:
@@ -170,5 +186,8 @@ def check_outline(project: Project, level_id: str, outline: Outline, room_id: st
         if other.id != room_id and other.level_id == level_id and not other.sketched:
             common = overlap_area(outline, other.outline)
             if common > OVERLAP_M2:
-                raise InputError(f"It would overlap room {other.number} {other.name} by {common:.1f} m²", where=where,
-                                 remedy="Draw up to the wall of that room")
+                raise InputError(
+                    f"It would overlap room {other.number} {other.name} by {common:.1f} m²",
+                    where=where,
+                    remedy="Draw up to the wall of that room",
+                )

@@ -55,7 +55,9 @@ class IssuePapers(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         papers: Papers = project.papers
-        return _with(project, issues=(*papers.issues, Issue(number=papers.next_number, date=self.date, note=self.note.strip())))
+        return _with(
+            project, issues=(*papers.issues, Issue(number=papers.next_number, date=self.date, note=self.note.strip()))
+        )
 
 
 class SetSheet(Struct, frozen=True):
@@ -69,7 +71,11 @@ class SetSheet(Struct, frozen=True):
         if self.field not in Sheet.__struct_fields__:
             raise InputError(f"The office's sheet has no “{self.field}”")
         sheet = structs.replace(project.book.sheet, **{self.field: self.value})
-        return project if sheet == project.book.sheet else structs.replace(project, book=structs.replace(project.book, sheet=sheet))
+        return (
+            project
+            if sheet == project.book.sheet
+            else structs.replace(project, book=structs.replace(project.book, sheet=sheet))
+        )
 
 
 class AcceptFinding(Struct, frozen=True):
@@ -83,9 +89,17 @@ class AcceptFinding(Struct, frozen=True):
     date: str = ""
 
     def apply(self, project: Project) -> Project:
-        kept = tuple(a for a in project.accepted if (a.code, a.kind, a.object_id) != (self.code, self.kind, self.object_id))
-        made = Accepted(id=fresh_ids(project.accepted, "deviation-", 1)[0], code=self.code, kind=self.kind, object_id=self.object_id,
-                        reason=self.reason.strip(), date=self.date)
+        kept = tuple(
+            a for a in project.accepted if (a.code, a.kind, a.object_id) != (self.code, self.kind, self.object_id)
+        )
+        made = Accepted(
+            id=fresh_ids(project.accepted, "deviation-", 1)[0],
+            code=self.code,
+            kind=self.kind,
+            object_id=self.object_id,
+            reason=self.reason.strip(),
+            date=self.date,
+        )
         return structs.replace(project, accepted=(*kept, made))
 
 
@@ -98,5 +112,7 @@ class ReopenFinding(Struct, frozen=True):
     object_id: str
 
     def apply(self, project: Project) -> Project:
-        kept = tuple(a for a in project.accepted if (a.code, a.kind, a.object_id) != (self.code, self.kind, self.object_id))
+        kept = tuple(
+            a for a in project.accepted if (a.code, a.kind, a.object_id) != (self.code, self.kind, self.object_id)
+        )
         return project if len(kept) == len(project.accepted) else structs.replace(project, accepted=kept)

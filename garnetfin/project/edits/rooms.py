@@ -15,9 +15,24 @@ from garnetfin.project.tree import Project
 from garnetfin.project.uses import DEFAULT_USE, guess
 from garnetfin.project.values import Value, within
 
-ROOM_VALUES = ("area_m2", "cooling_c", "heating_c", "people", "lights_w_m2", "equipment_w_m2", "infiltration_1h",
-               "air_change_1h", "outdoor_m3s", "supply_m3s", "people_area_m2", "moisture_w", "cooling_limit_w", "heating_limit_w",
-               "extract_m3s", "return_m3s")
+ROOM_VALUES = (
+    "area_m2",
+    "cooling_c",
+    "heating_c",
+    "people",
+    "lights_w_m2",
+    "equipment_w_m2",
+    "infiltration_1h",
+    "air_change_1h",
+    "outdoor_m3s",
+    "supply_m3s",
+    "people_area_m2",
+    "moisture_w",
+    "cooling_limit_w",
+    "heating_limit_w",
+    "extract_m3s",
+    "return_m3s",
+)
 
 
 def edit_rooms(project: Project, room_ids: tuple[str, ...], **changes: object) -> Project:
@@ -49,8 +64,11 @@ class UnpinRoom(Struct, frozen=True):
     room_ids: tuple[str, ...]
 
     def apply(self, project: Project) -> Project:
-        free = {f: Room.__struct_defaults__[i] for i, f in enumerate(
-            Room.__struct_fields__[-len(Room.__struct_defaults__):]) if f in ROOM_VALUES}
+        free = {
+            f: Room.__struct_defaults__[i]
+            for i, f in enumerate(Room.__struct_fields__[-len(Room.__struct_defaults__) :])
+            if f in ROOM_VALUES
+        }
         return edit_rooms(project, self.room_ids, **free)
 
 
@@ -68,7 +86,9 @@ ROOM_CHOICES = {"air": ("supply", "transfer"), "pressure": tuple(PRESSURE), "nee
 
 
 class SetRoomChoice(Struct, frozen=True):
-    """What people do, or the profile of use, of rooms, "" as the use has it; how they get air, which need governs, their pressure."""
+    """What people do, or the profile of use, of rooms, "" as the use has it; how they get air, which need governs,
+    their pressure.
+    """
 
     label: ClassVar[str] = "Room choice"
     room_ids: tuple[str, ...]
@@ -82,7 +102,10 @@ class SetRoomChoice(Struct, frozen=True):
             known = {*profiles(), *(p.id for p in project.book.profiles)}
         elif self.field in ROOM_CHOICES:
             if self.value not in ROOM_CHOICES[self.field]:
-                raise InputError(f"A room cannot have {self.field} “{self.value}”", remedy="Take one of: " + ", ".join(ROOM_CHOICES[self.field]))
+                raise InputError(
+                    f"A room cannot have {self.field} “{self.value}”",
+                    remedy="Take one of: " + ", ".join(ROOM_CHOICES[self.field]),
+                )
             return edit_rooms(project, self.room_ids, **{self.field: self.value})
         else:
             raise InputError(f"A room has no choice “{self.field}”")
@@ -105,7 +128,8 @@ class SetRoomText(Struct, frozen=True):
             raise InputError("A room needs a number and a name of 1 to 80 signs")
         changes = {self.field: text}
         room = project.rooms[position(project.rooms, self.room_id)]
-        # A use that was never chosen, only guessed from the old name, follows the new one; it stands in the card to be corrected.
+        # A use that was never chosen, only guessed from the old name, follows the new one; it stands in the card to be
+        # corrected.
         if self.field == "name" and guess(text) and room.use_id in (guess(room.name), DEFAULT_USE):
             changes["use_id"] = guess(text)
         return edit_rooms(project, (self.room_id,), **changes)
@@ -144,8 +168,17 @@ class SetServed(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, system_id=self.system_id)
 
 
-OPENING_VALUES = ("at_m", "width_m", "sill_m", "head_m", "reveal_m", "overhang_m", "overhang_gap_m", "fin_left_m",
-                  "fin_right_m")
+OPENING_VALUES = (
+    "at_m",
+    "width_m",
+    "sill_m",
+    "head_m",
+    "reveal_m",
+    "overhang_m",
+    "overhang_gap_m",
+    "fin_left_m",
+    "fin_right_m",
+)
 
 
 def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]) -> Project:
@@ -153,15 +186,21 @@ def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]
     for o in openings:
         where = f"{o.kind} {o.id}"
         if o.width_m > wall.length_m + 1e-6:
-            raise InputError(f"A width of {o.width_m:.2f} m does not fit the wall of {wall.length_m:.2f} m", where=where,
-                             remedy=f"At most {wall.length_m:.2f} m")
+            raise InputError(
+                f"A width of {o.width_m:.2f} m does not fit the wall of {wall.length_m:.2f} m",
+                where=where,
+                remedy=f"At most {wall.length_m:.2f} m",
+            )
         within(o.at_m, o.width_m / 2 - 1e-6, wall.length_m - o.width_m / 2 + 1e-6, "Place along the wall", where, "m")
     ranked = sorted(openings, key=lambda o: o.at_m)
     for left, right in itertools.pairwise(ranked):
         apart = (right.at_m - right.width_m / 2) - (left.at_m + left.width_m / 2)
         if apart < -1e-6:
-            raise InputError(f"It would overlap {right.kind} {right.id} by {-apart * 1000:.0f} mm",
-                             where=f"{left.kind} {left.id}", remedy="Make it narrower or move it")
+            raise InputError(
+                f"It would overlap {right.kind} {right.id} by {-apart * 1000:.0f} mm",
+                where=f"{left.kind} {left.id}",
+                remedy="Make it narrower or move it",
+            )
     walls = replaced(project.walls, wall_id, structs.replace(wall, openings=openings))
     return project if walls is project.walls else structs.replace(project, walls=walls)
 
@@ -202,7 +241,9 @@ class SetGlazing(Struct, frozen=True):
             wall = walls[position(walls, wall_id)]
             opening = wall.openings[position(wall.openings, opening_id)]
             by_hand = opening.own_glazing or opening.glazing_id != self.glazing_id
-            changed = replaced(wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id, own_glazing=by_hand))
+            changed = replaced(
+                wall.openings, opening_id, structs.replace(opening, glazing_id=self.glazing_id, own_glazing=by_hand)
+            )
             if changed is not wall.openings:
                 walls = replaced(walls, wall_id, structs.replace(wall, openings=changed))
         return project if walls is project.walls else structs.replace(project, walls=walls)
@@ -227,13 +268,22 @@ class AddWindow(Struct, frozen=True):
         gaps.append((wall.length_m - last, last))
         room, start = max(gaps)
         if self.at_m is None and room < 0.3:
-            raise InputError("The wall has no gap of 0.3 m for a window", where=f"wall {wall.id}",
-                             remedy="Remove or narrow an opening first")
+            raise InputError(
+                "The wall has no gap of 0.3 m for a window",
+                where=f"wall {wall.id}",
+                remedy="Remove or narrow an opening first",
+            )
         width = self.width_m if self.at_m is not None else min(self.width_m, room - 0.1)
         everywhere = tuple(o for w in project.walls for o in w.openings)
-        new = Opening(id=fresh_ids(everywhere, "W", 1)[0], kind="window", width_m=width,
-                      at_m=start + room / 2 if self.at_m is None else self.at_m,
-                      sill_m=0.9, head_m=min(2.4, wall.height_m), glazing_id=self.glazing_id)
+        new = Opening(
+            id=fresh_ids(everywhere, "W", 1)[0],
+            kind="window",
+            width_m=width,
+            at_m=start + room / 2 if self.at_m is None else self.at_m,
+            sill_m=0.9,
+            head_m=min(2.4, wall.height_m),
+            glazing_id=self.glazing_id,
+        )
         return check_openings(project, self.wall_id, (*wall.openings, new))
 
 

@@ -52,8 +52,14 @@ class TakeRoute(Struct, frozen=True):
         ids: dict[int, str] = {0: self.start} if self.start else {}
         for terminal_id, number in self.ends:
             point = find(project.duct_points, project.terminals[position(project.terminals, terminal_id)].point_id)
-            if sum((u - v) ** 2 for u, v in zip((point.x_m, point.y_m, point.z_m), self.places[number])) ** 0.5 > NEAR_M:
-                raise InputError(f"Terminal {find(project.terminals, terminal_id).label} has moved since this was proposed", remedy="Propose again")
+            if (
+                sum((u - v) ** 2 for u, v in zip((point.x_m, point.y_m, point.z_m), self.places[number])) ** 0.5
+                > NEAR_M
+            ):
+                raise InputError(
+                    f"Terminal {find(project.terminals, terminal_id).label} has moved since this was proposed",
+                    remedy="Propose again",
+                )
             ids[number] = point.id
         if self.start:
             position(project.duct_points, self.start)
@@ -66,13 +72,40 @@ class TakeRoute(Struct, frozen=True):
         drawn = []
         for segment_id, run in zip(fresh_ids(project.segments, "s", len(self.runs)), self.runs):
             like = before.get(ids[run.then])
-            base = Segment(id=segment_id, system_id=self.system_id, a=ids[run.first], b=ids[run.then], shape=run.shape, role=run.role, air=self.air)
-            if like is not None:                             # what was decided about a terminal's last piece holds for its new one
-                base = structs.replace(base, shape=like.shape, size=like.size, flexible_m=like.flexible_m, material=like.material, width_m=like.width_m,
-                                       height_m=like.height_m, velocity_m_s=like.velocity_m_s, friction_pa_m=like.friction_pa_m)
+            base = Segment(
+                id=segment_id,
+                system_id=self.system_id,
+                a=ids[run.first],
+                b=ids[run.then],
+                shape=run.shape,
+                role=run.role,
+                air=self.air,
+            )
+            # what was decided about a terminal's last piece holds for its new one
+            if like is not None:
+                base = structs.replace(
+                    base,
+                    shape=like.shape,
+                    size=like.size,
+                    flexible_m=like.flexible_m,
+                    material=like.material,
+                    width_m=like.width_m,
+                    height_m=like.height_m,
+                    velocity_m_s=like.velocity_m_s,
+                    friction_pa_m=like.friction_pa_m,
+                )
             drawn.append(base)
         project = structs.replace(project, segments=(*segments, *drawn), duct_points=(*project.duct_points, *made))
         if not system.root_of(self.air):
-            project = structs.replace(project, air_systems=replaced(project.air_systems, system.id, structs.replace(system, **{ROOT_FIELD[self.air]: ids[0]})))
-        used = {p for s in project.segments for p in (s.a, s.b)} | {t.point_id for t in project.terminals} | {i for s in project.air_systems for i in s.roots}
+            project = structs.replace(
+                project,
+                air_systems=replaced(
+                    project.air_systems, system.id, structs.replace(system, **{ROOT_FIELD[self.air]: ids[0]})
+                ),
+            )
+        used = (
+            {p for s in project.segments for p in (s.a, s.b)}
+            | {t.point_id for t in project.terminals}
+            | {i for s in project.air_systems for i in s.roots}
+        )
         return structs.replace(project, duct_points=tuple(p for p in project.duct_points if p.id in used))

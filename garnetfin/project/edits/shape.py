@@ -18,7 +18,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Imported, Pinned, Rule, Value
 
 MOST_COPIES = 500
-NEAR_M = 0.3                         # a carried opening must find its wall within this
+NEAR_M = 0.3  # a carried opening must find its wall within this
 
 
 class SplitRoom(Struct, frozen=True):
@@ -39,11 +39,17 @@ class SplitRoom(Struct, frozen=True):
         amounts = dict(area_m2=Rule(), people=Rule(), outdoor_m3s=Rule(), supply_m3s=Rule(), origin=None)
         for outline, room_id in zip(pieces[1:], fresh_ids(project.rooms, "n", len(pieces) - 1)):
             level = find(made.levels, room.level_id)
-            piece = structs.replace(room, id=room_id, number=next_number(made, level), outline=outline, sketched=False, **amounts)
+            piece = structs.replace(
+                room, id=room_id, number=next_number(made, level), outline=outline, sketched=False, **amounts
+            )
             made = structs.replace(made, rooms=(*made.rooms, piece))
-        made = _terminals_follow(made, {room.id, *(r.id for r in made.rooms[len(project.rooms):])})
+        made = _terminals_follow(made, {room.id, *(r.id for r in made.rooms[len(project.rooms) :])})
         return _carry(
-            made, walls_of(project.walls, room.id), {r.id for r in made.rooms[len(project.rooms) :]} | {room.id}, {}, lambda p: p
+            made,
+            walls_of(project.walls, room.id),
+            {r.id for r in made.rooms[len(project.rooms) :]} | {room.id},
+            {},
+            lambda p: p,
         )
 
 
@@ -60,8 +66,11 @@ class MergeRooms(Struct, frozen=True):
         if len({r.level_id for r in rooms}) > 1:
             raise InputError("Rooms of different levels cannot be merged", remedy="Give the lower one a higher ceiling")
         if any(r.sketched for r in rooms):
-            raise InputError("Rooms from a list have no place yet", where=f"room {next(r.number for r in rooms if r.sketched)}",
-                             remedy="Draw them first")
+            raise InputError(
+                "Rooms from a list have no place yet",
+                where=f"room {next(r.number for r in rooms if r.sketched)}",
+                remedy="Draw them first",
+            )
         first, gone = rooms[0], {r.id for r in rooms[1:]}
         sums = {f: _sum([getattr(r, f) for r in rooms]) for f in ("area_m2", "people", "outdoor_m3s", "supply_m3s")}
         whole = structs.replace(first, outline=plane.joined([r.outline for r in rooms]), **sums)
@@ -72,10 +81,15 @@ class MergeRooms(Struct, frozen=True):
             if a != b:
                 walls.append(w if (a, b) == (w.room_a, w.room_b) else structs.replace(w, room_a=a, room_b=b))
         made = structs.replace(
-            project, rooms=kept, walls=tuple(walls),
+            project,
+            rooms=kept,
+            walls=tuple(walls),
             slabs=tuple(s for s in project.slabs if not gone & {s.room_below, s.room_above}),
-            terminals=tuple(structs.replace(t, room_id=first.id) if t.room_id in gone else t for t in project.terminals),
-            transfers=_joined_transfers(project, first.id, gone))
+            terminals=tuple(
+                structs.replace(t, room_id=first.id) if t.room_id in gone else t for t in project.terminals
+            ),
+            transfers=_joined_transfers(project, first.id, gone),
+        )
         check_outline(made, first.level_id, whole.outline, first.id)
         return derive(made, {first.id})
 
@@ -86,12 +100,15 @@ def _joined_transfers(project: Project, kept: str, gone: set[str]) -> tuple:
     for t in project.transfers:
         a, b = (kept if x in gone else x for x in (t.from_room, t.to_room))
         if a != b:
-            found.setdefault((a, b), t if (a, b) == (t.from_room, t.to_room) else structs.replace(t, from_room=a, to_room=b))
+            found.setdefault(
+                (a, b), t if (a, b) == (t.from_room, t.to_room) else structs.replace(t, from_room=a, to_room=b)
+            )
     return tuple(found.values())
 
 
 class CopyRooms(Struct, frozen=True):
-    """Copies of rooms with their openings and inputs, `count` times, each moved by (dx, dy) [m]; onto a level when one is named.
+    """Copies of rooms with their openings and inputs, `count` times, each moved by (dx, dy) [m]; onto a level when one
+    is named.
 
     mirror   "x": left and right change sides about the middle of the rooms; "y": front and back
     """
@@ -111,9 +128,11 @@ class CopyRooms(Struct, frozen=True):
         flip = _flip(sources, self.mirror)
         made = project
         for k in range(1, self.count + 1):
+
             def moved(p: Point, k: int = k) -> Point:
                 x, y = flip(p)
                 return round(x + k * self.dx_m, 6), round(y + k * self.dy_m, 6)
+
             made = _copied(made, sources, moved, self.level_id, project.walls)
         return made
 
@@ -129,8 +148,11 @@ class MirrorRooms(Struct, frozen=True):
         sources = [project.rooms[position(project.rooms, i)] for i in self.room_ids]
         flip = _flip(sources, self.mirror)
         turned = {r.id: structs.replace(r, outline=plane.tidy([flip(p) for p in r.outline])) for r in sources}
-        bare = structs.replace(project, rooms=tuple(turned.get(r.id, r) for r in project.rooms),
-                               walls=tuple(w for w in project.walls if not turned.keys() & {w.room_a, w.room_b}))
+        bare = structs.replace(
+            project,
+            rooms=tuple(turned.get(r.id, r) for r in project.rooms),
+            walls=tuple(w for w in project.walls if not turned.keys() & {w.room_a, w.room_b}),
+        )
         for room in turned.values():
             check_outline(bare, room.level_id, room.outline, room.id)
         beside = {w.other(i) for i in turned for w in walls_of(project.walls, i)} - NO_ROOM
@@ -174,8 +196,9 @@ def _flip(rooms: list[Room], mirror: str) -> Callable[[Point], Point]:
     return lambda p: p
 
 
-def _copied(project: Project, sources: list[Room], moved: Callable[[Point], Point], level_id: str,
-            walls: tuple[Wall, ...]) -> Project:
+def _copied(
+    project: Project, sources: list[Room], moved: Callable[[Point], Point], level_id: str, walls: tuple[Wall, ...]
+) -> Project:
     ids = dict(zip((r.id for r in sources), fresh_ids(project.rooms, "n", len(sources))))
     made = project
     for room in sources:
@@ -183,22 +206,29 @@ def _copied(project: Project, sources: list[Room], moved: Callable[[Point], Poin
         outline: Outline = plane.tidy([moved(p) for p in room.outline])
         if not room.sketched:
             check_outline(made, level.id, outline, "")
-        other = structs.replace(room, id=ids[room.id], number=next_number(made, level), level_id=level.id, outline=outline,
-                                origin=None)
+        other = structs.replace(
+            room, id=ids[room.id], number=next_number(made, level), level_id=level.id, outline=outline, origin=None
+        )
         made = structs.replace(made, rooms=(*made.rooms, other))
     own = {w.id: w for r in sources for w in walls_of(walls, r.id)}
     return _carry(made, tuple(own.values()), set(ids.values()), ids, moved)
 
 
-def _carry(project: Project, sources: tuple[Wall, ...], touched: set[str], ids: dict[str, str],
-           moved: Callable[[Point], Point]) -> Project:
+def _carry(
+    project: Project, sources: tuple[Wall, ...], touched: set[str], ids: dict[str, str], moved: Callable[[Point], Point]
+) -> Project:
     """Walls derived, then build-ups, thickness and openings of the source walls put where they come to lie.
 
     ids      source room -> the room that stands for it; openings of copies get ids of their own
     """
     own = {w.id for w in sources}
-    bare = structs.replace(project, walls=tuple(
-        structs.replace(w, openings=()) if w.id in own and touched & {w.room_a, w.room_b} else w for w in project.walls))
+    bare = structs.replace(
+        project,
+        walls=tuple(
+            structs.replace(w, openings=()) if w.id in own and touched & {w.room_a, w.room_b} else w
+            for w in project.walls
+        ),
+    )
     made = derive(bare, touched)
     walls = list(made.walls)
     near = [i for i, w in enumerate(walls) if touched & {w.room_a, w.room_b}]
@@ -211,8 +241,9 @@ def _carry(project: Project, sources: tuple[Wall, ...], touched: set[str], ids: 
         middle = moved(point_along(source, source.length_m / 2))
         home = _home(walls, near, middle, source.outside)
         if home is not None:
-            walls[home] = structs.replace(walls[home], build_up_id=source.build_up_id, thickness_m=source.thickness_m,
-                                          height_m=source.height_m)
+            walls[home] = structs.replace(
+                walls[home], build_up_id=source.build_up_id, thickness_m=source.thickness_m, height_m=source.height_m
+            )
         for opening in source.openings:
             at = moved(point_along(source, opening.at_m))
             home = _home(walls, near, at, source.outside)
@@ -230,9 +261,12 @@ def _home(walls: list[Wall], near: list[int], at: Point, outside: bool) -> int |
 def _with_opening(wall: Wall, opening: Opening, at: Point, opening_id: str) -> Wall:
     """The wall with the opening, unless it does not fit there; glass does not go into inside walls."""
     half, place = opening.width_m / 2, along_wall(wall, at)
-    if opening.width_m > wall.length_m or any(
-            abs(o.at_m - place) < (o.width_m + opening.width_m) / 2 - 1e-6 for o in wall.openings) or (
-            opening.glazing_id and not wall.outside) or any(o.id == opening_id for o in wall.openings):
+    if (
+        opening.width_m > wall.length_m
+        or any(abs(o.at_m - place) < (o.width_m + opening.width_m) / 2 - 1e-6 for o in wall.openings)
+        or (opening.glazing_id and not wall.outside)
+        or any(o.id == opening_id for o in wall.openings)
+    ):
         return wall
     placed = structs.replace(opening, id=opening_id, at_m=round(min(max(place, half), wall.length_m - half), 6))
     return structs.replace(wall, openings=(*wall.openings, placed))

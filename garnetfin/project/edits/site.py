@@ -42,7 +42,7 @@ class SetMonth(Struct, frozen=True):
         month = structs.replace(months[self.month], **{self.field: self.value})
         if month == months[self.month]:
             return project
-        months = (*months[:self.month], month, *months[self.month + 1:])
+        months = (*months[: self.month], month, *months[self.month + 1 :])
         return structs.replace(project, site=structs.replace(site, months=months))
 
 
@@ -58,17 +58,33 @@ class SetPlace(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         place = places().get(self.place_id)
         if place is None:
-            raise InputError(f"“{self.place_id}” is no place that ships", remedy="Choose one of: " + ", ".join(places()))
+            raise InputError(
+                f"“{self.place_id}” is no place that ships", remedy="Choose one of: " + ", ".join(places())
+            )
         old = project.site
-        months = tuple(structs.replace(m, **{n: Rule() for n in MONTH_FIELDS if isinstance(getattr(m, n), Imported)})
-                       for m in old.months) if old else ()
+        months = (
+            tuple(
+                structs.replace(m, **{n: Rule() for n in MONTH_FIELDS if isinstance(getattr(m, n), Imported)})
+                for m in old.months
+            )
+            if old
+            else ()
+        )
         kept = structs.asdict(old) if old else {"name": ""}
         for name in SITE_VALUES:
             if old and isinstance(kept[name], Imported):
                 kept[name] = Rule()
-        kept |= {"name": place.name, "latitude_deg": place.latitude_deg, "longitude_deg": place.longitude_deg,
-                 "altitude_m": place.altitude_m, "utc_offset_h": place.utc_offset_h, "place_id": place.id, "weather": None,
-                 "months": months, "note": "An invented place."}
+        kept |= {
+            "name": place.name,
+            "latitude_deg": place.latitude_deg,
+            "longitude_deg": place.longitude_deg,
+            "altitude_m": place.altitude_m,
+            "utc_offset_h": place.utc_offset_h,
+            "place_id": place.id,
+            "weather": None,
+            "months": months,
+            "note": "An invented place.",
+        }
         site = Site(**kept)
         return project if site == old else structs.replace(project, site=site)
 
@@ -89,9 +105,12 @@ class SetSite(Struct, frozen=True):
             value = str(value).strip()
             if not value:
                 raise InputError("A place needs a name", remedy="Type one")
-        elif (self.field == "summer_percent" and value not in tuple(f"{p:g}" for p in SUMMER_PERCENTS)) \
-                or (self.field == "winter_percent" and value not in tuple(f"{p:g}" for p in WINTER_PERCENTS)):
-            raise InputError(f"{value} % is not among the percentages", remedy="0.4, 1 or 2 in summer; 99.6 or 99 in winter")
+        elif (self.field == "summer_percent" and value not in tuple(f"{p:g}" for p in SUMMER_PERCENTS)) or (
+            self.field == "winter_percent" and value not in tuple(f"{p:g}" for p in WINTER_PERCENTS)
+        ):
+            raise InputError(
+                f"{value} % is not among the percentages", remedy="0.4, 1 or 2 in summer; 99.6 or 99 in winter"
+            )
         elif self.field not in (*SITE_NUMBERS, "summer_percent", "winter_percent", "summer_time"):
             raise InputError(f"The place has no figure “{self.field}”")
         edited = structs.replace(site, **{self.field: value})
@@ -103,19 +122,32 @@ class SetWeather(Struct, frozen=True):
 
     label: ClassVar[str] = "Weather file"
     year: WeatherYear | None
-    position: tuple[str, float, float, float, float] | None = None     # name, latitude, longitude, altitude, UTC offset
+    position: tuple[str, float, float, float, float] | None = None  # name, latitude, longitude, altitude, UTC offset
 
     def apply(self, project: Project) -> Project:
         site = project.site
         if site is None:
             raise InputError("The project has no place yet", remedy="Choose one first")
         # Conditions taken over from another source give way to the file; what the engineer pinned stays.
-        months = tuple(structs.replace(m, **{n: Rule() for n in MONTH_FIELDS if isinstance(getattr(m, n), Imported)})
-                       for m in site.months)
-        freed = {n: Rule() for n in ("winter_c", "annual_mean_c") if isinstance(getattr(site, n), Imported)} if self.year else {}
+        months = tuple(
+            structs.replace(m, **{n: Rule() for n in MONTH_FIELDS if isinstance(getattr(m, n), Imported)})
+            for m in site.months
+        )
+        freed = (
+            {n: Rule() for n in ("winter_c", "annual_mean_c") if isinstance(getattr(site, n), Imported)}
+            if self.year
+            else {}
+        )
         edited = structs.replace(site, weather=self.year, months=months if self.year else site.months, **freed)
         if self.position is not None:
             name, latitude, longitude, altitude, utc = self.position
-            edited = structs.replace(edited, name=name or site.name, latitude_deg=latitude, longitude_deg=longitude,
-                                     altitude_m=altitude, utc_offset_h=utc, place_id="")
+            edited = structs.replace(
+                edited,
+                name=name or site.name,
+                latitude_deg=latitude,
+                longitude_deg=longitude,
+                altitude_m=altitude,
+                utc_offset_h=utc,
+                place_id="",
+            )
         return project if edited == site else structs.replace(project, site=edited)

@@ -9,8 +9,16 @@ from garnetfin.project.lookup import fresh_ids, position, with_part
 from garnetfin.project.state_list import ListRow, RowKind, Source
 from garnetfin.project.tree import Project
 
-NAMES = {"state": "State", "outdoor": "Outdoor", "air system": "State of", "room": "Room air", "mix": "Mix", "process": "Process",
-         "difference": "Difference", "flow": "Flow for"}
+NAMES = {
+    "state": "State",
+    "outdoor": "Outdoor",
+    "air system": "State of",
+    "room": "Room air",
+    "mix": "Mix",
+    "process": "Process",
+    "difference": "Difference",
+    "flow": "Flow for",
+}
 STATES = ("state", "outdoor", "air system", "room", "mix", "process")
 # A property that is chosen anew starts at a figure that air can have.
 START = {"t": 24.0, "rh": 0.5, "w": 0.009, "wb": 17.0, "td": 12.0, "h": 47e3, "v": 0.85}
@@ -34,7 +42,10 @@ class AddListRow(Struct, frozen=True):
         if self.kind in ("mix", "process", "difference", "flow"):
             sources = tuple(Source(row=r.id) for r in [r for r in project.state_list if r.kind in STATES][-2:])
         key = self.key or {"outdoor": "summer"}.get(self.kind, "")
-        return structs.replace(project, state_list=(*project.state_list, ListRow(id=row_id, name=name, kind=self.kind, key=key, sources=sources)))
+        return structs.replace(
+            project,
+            state_list=(*project.state_list, ListRow(id=row_id, name=name, kind=self.kind, key=key, sources=sources)),
+        )
 
 
 class SetListRow(Struct, frozen=True):
@@ -74,7 +85,7 @@ class SetListSource(Struct, frozen=True):
         old = row.sources[self.at] if self.at < len(row.sources) else None
         share = self.share if self.share is not None else old.share if old else 1.0
         new = (Source(row=self.source, share=share),) if self.source else ()
-        sources = (*row.sources[:self.at], *new, *row.sources[self.at + 1:])
+        sources = (*row.sources[: self.at], *new, *row.sources[self.at + 1 :])
         return with_part(project, "state_list", structs.replace(row, sources=sources))
 
 
@@ -104,4 +115,3 @@ class RemoveListRow(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         rows = tuple(r for r in project.state_list if r.id not in self.row_ids)
         return project if len(rows) == len(project.state_list) else structs.replace(project, state_list=rows)
-

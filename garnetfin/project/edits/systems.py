@@ -15,8 +15,23 @@ from garnetfin.project.systems import Operation, Transfer
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
-SYSTEM_VALUES = ("supply_c", "warm_limit_k", "friction_pa_m", "allowance", "fan_rpm", "motor_efficiency", "outdoor_m3s",
-                 "least_share", "humidity_high", "people", "duct_height_m", "available_pa", "drive_efficiency", "outlet_duct_m", "fan_effect_k")
+SYSTEM_VALUES = (
+    "supply_c",
+    "warm_limit_k",
+    "friction_pa_m",
+    "allowance",
+    "fan_rpm",
+    "motor_efficiency",
+    "outdoor_m3s",
+    "least_share",
+    "humidity_high",
+    "people",
+    "duct_height_m",
+    "available_pa",
+    "drive_efficiency",
+    "outlet_duct_m",
+    "fan_effect_k",
+)
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
@@ -87,7 +102,9 @@ class AddPart(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         system = project.air_systems[position(project.air_systems, self.system_id)]
-        part_id = fresh_ids(system.parts, self.kind, 1)[0] if any(p.id == self.kind for p in system.parts) else self.kind
+        part_id = (
+            fresh_ids(system.parts, self.kind, 1)[0] if any(p.id == self.kind for p in system.parts) else self.kind
+        )
         if self.kind not in KINDS:
             raise InputError(f"There is no part “{self.kind}”", remedy="Take one of: " + ", ".join(KINDS))
         part = Part(id=part_id, kind=self.kind, choice="steam" if self.kind == "humidifier" else "")
@@ -95,8 +112,25 @@ class AddPart(Struct, frozen=True):
         return _edit(project, self.system_id, parts=(*system.parts[:at], part, *system.parts[at:]))
 
 
-USUAL_ORDER = ("intake", "filter", "preheat", "recovery", "precool", "mixing", "cooling", "heating", "humidifier", "supply_fan",
-               "attenuator", "duct", "terminals", "rooms", "plenum", "return_fan", "relief")
+USUAL_ORDER = (
+    "intake",
+    "filter",
+    "preheat",
+    "recovery",
+    "precool",
+    "mixing",
+    "cooling",
+    "heating",
+    "humidifier",
+    "supply_fan",
+    "attenuator",
+    "duct",
+    "terminals",
+    "rooms",
+    "plenum",
+    "return_fan",
+    "relief",
+)
 
 
 def usual_place(parts: tuple[Part, ...], kind: str) -> int:
@@ -151,7 +185,12 @@ class SetPattern(Struct, frozen=True):
         return _edit(project, self.system_id, pattern=self.pattern, flow=chosen.flow, supply=chosen.supply, parts=parts)
 
 
-SYSTEM_CHOICES = {"friction_from": ("rate", "first velocity", "pressure"), "sizing": ("friction", "velocity", "regain", "cost"), "flow": ("fixed", "load"), "supply": ("held", "coil", "room", "neediest")}
+SYSTEM_CHOICES = {
+    "friction_from": ("rate", "first velocity", "pressure"),
+    "sizing": ("friction", "velocity", "regain", "cost"),
+    "flow": ("fixed", "load"),
+    "supply": ("held", "coil", "room", "neediest"),
+}
 
 
 class SetFans(Struct, frozen=True):
@@ -170,7 +209,12 @@ class SetFans(Struct, frozen=True):
         count = round(self.count) or system.fan_count
         if arrangement == "single" and round(self.count) > 1:
             arrangement = "parallel"
-        return _edit(project, self.system_id, fan_arrangement=arrangement, fan_count=1 if arrangement == "single" else max(2, count))
+        return _edit(
+            project,
+            self.system_id,
+            fan_arrangement=arrangement,
+            fan_count=1 if arrangement == "single" else max(2, count),
+        )
 
 
 class SetSystemChoice(Struct, frozen=True):
@@ -196,7 +240,7 @@ class SetMonths(Struct, frozen=True):
 
     label: ClassVar[str] = "Months of the plant"
     system_id: str
-    field: str                                               # cooling_months, heating_months
+    field: str  # cooling_months, heating_months
     months: tuple[int, ...]
 
     def apply(self, project: Project) -> Project:
@@ -219,12 +263,20 @@ class SetTransfer(Struct, frozen=True):
             if not room.system_id:
                 raise InputError(f"Room {room.number} is served by no air system", remedy="Serve it first")
         if rooms[0].system_id != rooms[1].system_id:
-            raise InputError("Air is transferred between rooms of one air system", where=f"rooms {rooms[0].number}, {rooms[1].number}",
-                             remedy="Serve both by the same air system")
+            raise InputError(
+                "Air is transferred between rooms of one air system",
+                where=f"rooms {rooms[0].number}, {rooms[1].number}",
+                remedy="Serve both by the same air system",
+            )
         old = next((t for t in project.transfers if (t.from_room, t.to_room) == (self.from_room, self.to_room)), None)
         if old is not None:
             return with_part(project, "transfers", structs.replace(old, flow_m3s=self.flow_m3s))
-        new = Transfer(id=fresh_ids(project.transfers, "move", 1)[0], from_room=self.from_room, to_room=self.to_room, flow_m3s=self.flow_m3s)
+        new = Transfer(
+            id=fresh_ids(project.transfers, "move", 1)[0],
+            from_room=self.from_room,
+            to_room=self.to_room,
+            flow_m3s=self.flow_m3s,
+        )
         return structs.replace(project, transfers=(*project.transfers, new))
 
 
@@ -287,7 +339,9 @@ class ClearOwnFans(Struct, frozen=True):
         gone = {f.id for f in project.book.fans}
         if not gone:
             return project
-        systems = tuple(structs.replace(s, fan_id="", fan_rpm=Rule()) if s.fan_id in gone else s for s in project.air_systems)
+        systems = tuple(
+            structs.replace(s, fan_id="", fan_rpm=Rule()) if s.fan_id in gone else s for s in project.air_systems
+        )
         return structs.replace(project, air_systems=systems, book=structs.replace(project.book, fans=()))
 
 
@@ -295,7 +349,9 @@ OPERATION_FIELDS = ("mode", "lead_h", "from_h", "to_h", "night_cooling_c", "nigh
 
 
 class SetOperation(Struct, frozen=True):
-    """When the plant of an air system runs, or of a zone ("zone:" and its id); mode "" lets a zone follow its system."""
+    """When the plant of an air system runs, or of a zone ("zone:" and its id); mode "" lets a zone follow its
+    system.
+    """
 
     label: ClassVar[str] = "Hours of the plant"
     owner: str

@@ -14,7 +14,7 @@ from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
-LOW_M = 0.3                          # height of a displacement unit above the floor
+LOW_M = 0.3  # height of a displacement unit above the floor
 
 
 class Placement(Struct, frozen=True):
@@ -52,16 +52,32 @@ def _placed(project: Project, p: Placement) -> Project:
     if not 1 <= len(p.at) <= 200:
         raise InputError("A room takes 1 to 200 terminals at once", where=f"room {room.number}")
     if joined(project, p.room_id, p.air):
-        raise InputError(f"Terminals of {room.number} hang on ducts and stay", where=f"room {room.number}",
-                         remedy="Move them, or remove them first")
+        raise InputError(
+            f"Terminals of {room.number} hang on ducts and stay",
+            where=f"room {room.number}",
+            remedy="Move them, or remove them first",
+        )
     gone = {t.id for t in project.terminals if t.room_id == p.room_id and t.air == p.air}
     project = without_terminals(project, gone)
     z = _height(project, room, p.kind)
     point_ids = fresh_ids(project.duct_points, "p", len(p.at))
     terminal_ids = fresh_ids(project.terminals, "t", len(p.at))
-    points = tuple(DuctPoint(id=i, level_id=room.level_id, x_m=round(x, 4), y_m=round(y, 4), z_m=z) for i, (x, y) in zip(point_ids, p.at))
-    made = tuple(Terminal(id=i, label=_label(room, p.air, k, len(p.at)), point_id=q, room_id=room.id, kind=p.kind, air=p.air, model=p.model)
-                 for k, (i, q) in enumerate(zip(terminal_ids, point_ids)))
+    points = tuple(
+        DuctPoint(id=i, level_id=room.level_id, x_m=round(x, 4), y_m=round(y, 4), z_m=z)
+        for i, (x, y) in zip(point_ids, p.at)
+    )
+    made = tuple(
+        Terminal(
+            id=i,
+            label=_label(room, p.air, k, len(p.at)),
+            point_id=q,
+            room_id=room.id,
+            kind=p.kind,
+            air=p.air,
+            model=p.model,
+        )
+        for k, (i, q) in enumerate(zip(terminal_ids, point_ids))
+    )
     return structs.replace(project, duct_points=project.duct_points + points, terminals=project.terminals + made)
 
 
@@ -82,9 +98,15 @@ def without_terminals(project: Project, gone: set[str]) -> Project:
     if not gone:
         return project
     left = tuple(t for t in project.terminals if t.id not in gone)
-    used = {p for s in project.segments for p in (s.a, s.b)} | {t.point_id for t in left} | {i for s in project.air_systems for i in s.roots}
+    used = (
+        {p for s in project.segments for p in (s.a, s.b)}
+        | {t.point_id for t in left}
+        | {i for s in project.air_systems for i in s.roots}
+    )
     freed = {t.point_id for t in project.terminals if t.id in gone} - used
-    return structs.replace(project, terminals=left, duct_points=tuple(p for p in project.duct_points if p.id not in freed))
+    return structs.replace(
+        project, terminals=left, duct_points=tuple(p for p in project.duct_points if p.id not in freed)
+    )
 
 
 class SetTerminalKind(Struct, frozen=True):
@@ -110,12 +132,17 @@ class MoveTerminals(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         moved = {project.terminals[position(project.terminals, i)].point_id for i in self.terminal_ids}
-        points = tuple(structs.replace(p, x_m=p.x_m + self.dx_m, y_m=p.y_m + self.dy_m) if p.id in moved else p for p in project.duct_points)
+        points = tuple(
+            structs.replace(p, x_m=p.x_m + self.dx_m, y_m=p.y_m + self.dy_m) if p.id in moved else p
+            for p in project.duct_points
+        )
         return project if not (self.dx_m or self.dy_m) else structs.replace(project, duct_points=points)
 
 
 class AlignTerminals(Struct, frozen=True):
-    """Terminals of rooms to the middles of ceiling tiles, a grid that starts in the room's corner; each takes a tile of its own."""
+    """Terminals of rooms to the middles of ceiling tiles, a grid that starts in the room's corner; each takes a tile of
+    its own.
+    """
 
     label: ClassVar[str] = "Align to the ceiling grid"
     room_ids: tuple[str, ...]
@@ -143,12 +170,16 @@ class AlignTerminals(Struct, frozen=True):
                 best = int(away.argmin())
                 free[best] = False
                 x, y = frame.to_plan(tiles[best][None])[0]
-                points = replaced(points, point.id, structs.replace(point, x_m=round(float(x), 4), y_m=round(float(y), 4)))
+                points = replaced(
+                    points, point.id, structs.replace(point, x_m=round(float(x), 4), y_m=round(float(y), 4))
+                )
         return project if points is project.duct_points else structs.replace(project, duct_points=points)
 
 
 class CopyTerminals(Struct, frozen=True):
-    """The terminals of one room to others, aligned at the rooms' middles or their corners; what would lie outside is left out."""
+    """The terminals of one room to others, aligned at the rooms' middles or their corners; what would lie outside is
+    left out.
+    """
 
     label: ClassVar[str] = "Copy terminals"
     from_room: str
@@ -168,7 +199,11 @@ class CopyTerminals(Struct, frozen=True):
                 continue
             room = project.rooms[position(project.rooms, room_id)]
             b = frame_of(room.outline)
-            shift = np.array([b.length_m - a.length_m, b.width_m - a.width_m]) / 2 if self.align == "middle" else np.zeros(2)
+            shift = (
+                np.array([b.length_m - a.length_m, b.width_m - a.width_m]) / 2
+                if self.align == "middle"
+                else np.zeros(2)
+            )
             outline = np.asarray(room.outline, float)
             groups: dict[tuple[str, str, str], list[tuple[float, float]]] = {}
             for t in own:
@@ -177,9 +212,16 @@ class CopyTerminals(Struct, frozen=True):
                 if inside(outline, xy)[0]:
                     groups.setdefault((t.air, t.kind, t.model), []).append((float(xy[0, 0]), float(xy[0, 1])))
             if not groups:
-                raise InputError(f"None of the terminals of {source.number} would lie in {room.number}", remedy="Align at the other place")
-            for air in {k[0] for k in groups}:                # several kinds of one air go in together
-                made = [Placement(room.id, air, kind, model, tuple(at)) for (x, kind, model), at in groups.items() if x == air]
+                raise InputError(
+                    f"None of the terminals of {source.number} would lie in {room.number}",
+                    remedy="Align at the other place",
+                )
+            for air in {k[0] for k in groups}:  # several kinds of one air go in together
+                made = [
+                    Placement(room.id, air, kind, model, tuple(at))
+                    for (x, kind, model), at in groups.items()
+                    if x == air
+                ]
                 project = _placed(project, made[0])
                 for more in made[1:]:
                     kept = [t for t in project.terminals if t.room_id == room.id and t.air == air]
@@ -193,9 +235,11 @@ def _beside(project: Project, p: Placement, have: int) -> Project:
     others = tuple(t for t in project.terminals if t.room_id == p.room_id and t.air == p.air)
     bare = structs.replace(project, terminals=tuple(t for t in project.terminals if t not in others))
     made = _placed(bare, p)
-    new = made.terminals[len(bare.terminals):]
+    new = made.terminals[len(bare.terminals) :]
     ids = fresh_ids(project.terminals, "t", len(new))
-    named = tuple(structs.replace(t, id=i, label=_label(room, p.air, have + k, 99)) for k, (i, t) in enumerate(zip(ids, new)))
+    named = tuple(
+        structs.replace(t, id=i, label=_label(room, p.air, have + k, 99)) for k, (i, t) in enumerate(zip(ids, new))
+    )
     return structs.replace(made, terminals=project.terminals + named)
 
 

@@ -16,7 +16,7 @@ LEAST_SPAN = 1e-6
 
 class AddUnderlay(Struct, frozen=True):
     label: ClassVar[str] = "Put underlay"
-    underlay: Underlay                                      # its id is given anew
+    underlay: Underlay  # its id is given anew
 
     def apply(self, project: Project) -> Project:
         position(project.levels, self.underlay.level_id)
@@ -52,7 +52,9 @@ class ShowLayer(Struct, frozen=True):
     def apply(self, project: Project) -> Project:
         under = project.underlays[position(project.underlays, self.underlay_id)]
         hidden = tuple(x for x in under.hidden_layers if x != self.layer)
-        return with_part(project, "underlays", structs.replace(under, hidden_layers=hidden if self.on else (*hidden, self.layer)))
+        return with_part(
+            project, "underlays", structs.replace(under, hidden_layers=hidden if self.on else (*hidden, self.layer))
+        )
 
 
 class ScaleUnderlay(Struct, frozen=True):
@@ -72,8 +74,9 @@ class ScaleUnderlay(Struct, frozen=True):
         under = project.underlays[position(project.underlays, self.underlay_id)]
         span = hypot(self.b[0] - self.a[0], self.b[1] - self.a[1])
         if span < LEAST_SPAN or not 0.01 <= self.distance_m <= 1e4:
-            raise InputError("Two different points and a distance of 0.01 to 10 000 m are needed",
-                             where=f"underlay {under.name}")
+            raise InputError(
+                "Two different points and a distance of 0.01 to 10 000 m are needed", where=f"underlay {under.name}"
+            )
         factor = self.distance_m / span
         turn = 0.0
         if self.level:
@@ -81,9 +84,17 @@ class ScaleUnderlay(Struct, frozen=True):
             turn = round(now / 90) * 90 - now
         c, s = cos(radians(turn)), sin(radians(turn))
         dx, dy = under.x_m - self.a[0], under.y_m - self.a[1]
-        return with_part(project, "underlays", structs.replace(
-            under, scale=under.scale * factor, turn_deg=(under.turn_deg + turn + 180) % 360 - 180,
-            x_m=round(self.a[0] + factor * (dx * c - dy * s), 6), y_m=round(self.a[1] + factor * (dx * s + dy * c), 6)))
+        return with_part(
+            project,
+            "underlays",
+            structs.replace(
+                under,
+                scale=under.scale * factor,
+                turn_deg=(under.turn_deg + turn + 180) % 360 - 180,
+                x_m=round(self.a[0] + factor * (dx * c - dy * s), 6),
+                y_m=round(self.a[1] + factor * (dx * s + dy * c), 6),
+            ),
+        )
 
 
 class RemoveUnderlay(Struct, frozen=True):

@@ -12,7 +12,10 @@ MOST_STEPS = 60
 
 def words(why: Why, units: System) -> str:
     """The equation as a sentence."""
-    pieces = (with_unit(display.in_watts(p.quantity, p.figure), p.figure, units) if isinstance(p, Term) else p for p in why.equation)
+    pieces = (
+        with_unit(display.in_watts(p.quantity, p.figure), p.figure, units) if isinstance(p, Term) else p
+        for p in why.equation
+    )
     text = "".join(pieces)
     return text[:1].upper() + text[1:]
 
@@ -28,7 +31,17 @@ def derivation(why: Why, units: System, parts: bool = True, note: str = "") -> l
         for p in why.parts:
             quantity = display.in_watts(p.quantity, p.figure)
             rows.append((p.name, figure(quantity, p.figure, units), display.unit(quantity, units), p.note))
-        blocks.append(TableBlock((Col("Part", width=3, left=True), Col("Value"), Col("Unit", width=0.9, left=True), Col("Note", width=3.4, left=True)), tuple(rows)))
+        blocks.append(
+            TableBlock(
+                (
+                    Col("Part", width=3, left=True),
+                    Col("Value"),
+                    Col("Unit", width=0.9, left=True),
+                    Col("Note", width=3.4, left=True),
+                ),
+                tuple(rows),
+            )
+        )
     if why.source or why.remark:
         blocks.append(Text(" ".join(x for x in (why.source, why.remark) if x), True))
     return blocks
@@ -38,7 +51,12 @@ def derivations(results: Results, units: System) -> list[Block]:
     """Building, then each air system from its flow to its fan; what these rest on follows once."""
     blocks: list[Block] = []
     served = tuple(r.id for r in results.project.rooms if r.system_id and results.room(r.id) is not None)
-    starts: list[tuple[str, list[tuple]]] = [("Building", [("block", served, "cooling"), ("block", served, "heating"), ("plant", "cooling"), ("plant", "heating")])]
+    starts: list[tuple[str, list[tuple]]] = [
+        (
+            "Building",
+            [("block", served, "cooling"), ("block", served, "heating"), ("plant", "cooling"), ("plant", "heating")],
+        )
+    ]
     for system in results.project.air_systems:
         found, train = results.ducts[system.id], results.trains[system.id]
         addresses: list[tuple] = [("system outdoor", system.id), ("system", system.id, "supply_c")]
@@ -67,5 +85,9 @@ def _tree(results: Results, addresses: list[tuple], units: System) -> list[Block
         steps += 1
         blocks += derivation(why, units)
         if depth < 1:
-            waiting += [(t.address, depth + 1) for t in (*(p for p in why.equation if isinstance(p, Term)), *why.parts) if t.address]
+            waiting += [
+                (t.address, depth + 1)
+                for t in (*(p for p in why.equation if isinstance(p, Term)), *why.parts)
+                if t.address
+            ]
     return blocks

@@ -34,25 +34,39 @@ def fans(results: Results, units: System) -> list[Block]:
             blocks.append(Text(f"{fan.chosen.reason}. {fan.chosen.remedy}"))
         else:
             p = fan.point
-            blocks.append(Facts((
-                ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
-                ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
-                ("Flow", with_unit("system_flow", p.flow_m3s, units)),
-                ("Total pressure", with_unit("pressure", p.pressure_pa, units)),
-                ("Electric power", with_unit("shaft_power", p.electric_w, units)),
-                ("Efficiency of the wheel", f"{p.efficiency:.0%}"), ("Distance from stall", f"{p.from_stall:.0%}"),
-                ("Motor", with_unit("shaft_power", p.motor_w, units, 1)),
-                ("Specific fan power", f"{with_unit('specific_fan_power', p.specific_w_m3s, units)}, "
-                                       f"SFP {p.specific_class}"))))
+            blocks.append(
+                Facts(
+                    (
+                        ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
+                        ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
+                        ("Flow", with_unit("system_flow", p.flow_m3s, units)),
+                        ("Total pressure", with_unit("pressure", p.pressure_pa, units)),
+                        ("Electric power", with_unit("shaft_power", p.electric_w, units)),
+                        ("Efficiency of the wheel", f"{p.efficiency:.0%}"),
+                        ("Distance from stall", f"{p.from_stall:.0%}"),
+                        ("Motor", with_unit("shaft_power", p.motor_w, units, 1)),
+                        (
+                            "Specific fan power",
+                            f"{with_unit('specific_fan_power', p.specific_w_m3s, units)}, SFP {p.specific_class}",
+                        ),
+                    )
+                )
+            )
             blocks.append(_curve(fan, units))
         rows = [(name, figure("pressure", pa, units)) for name, pa in fan.part_pa]
         rows.append(("Ducts, index run", figure("pressure", fan.duct_pa, units)))
         rows.append(("Margin", figure("pressure", fan.allowance_pa, units)))
         if fan.effect_pa:
             rows.append(("System effect at the fan", figure("pressure", fan.effect_pa, units)))
-        blocks += [Heading("What it has to lift", 3), TableBlock(
-            (Col("Part", width=3, left=True), Col("Pressure", pressure)), tuple(rows),
-            ("Total pressure", figure("pressure", fan.wanted_pa, units)), frozenset({1}))]
+        blocks += [
+            Heading("What it has to lift", 3),
+            TableBlock(
+                (Col("Part", width=3, left=True), Col("Pressure", pressure)),
+                tuple(rows),
+                ("Total pressure", figure("pressure", fan.wanted_pa, units)),
+                frozenset({1}),
+            ),
+        ]
         blocks += [
             Heading("Candidates at the duty", 3),
             TableBlock(
@@ -92,30 +106,52 @@ def _together(results: Results, system_id: str, units: System) -> list[Block]:
     found = together(results, system_id, flows) if isinstance(flows, Flows) else None
     if found is None or isinstance(found, Missing):
         return []
-    return [Heading("All fans of the system", 3, f"SFP {found.specific_class}, {with_unit('specific_fan_power', found.specific_w_m3s, units)}"), TableBlock(
-        (Col("Fan", width=3, left=True), Col("Electric", display.unit("shaft_power", units))),
-        tuple((name, figure("shaft_power", w, units)) for name, w in found.fans), ("Together", figure("shaft_power", found.electric_w, units)), frozenset({1})),
-        Text(f"{found.hours:.0f} hours a year: {found.year_wh / 1e6:.1f} MWh.", True)]
+    return [
+        Heading(
+            "All fans of the system",
+            3,
+            f"SFP {found.specific_class}, {with_unit('specific_fan_power', found.specific_w_m3s, units)}",
+        ),
+        TableBlock(
+            (Col("Fan", width=3, left=True), Col("Electric", display.unit("shaft_power", units))),
+            tuple((name, figure("shaft_power", w, units)) for name, w in found.fans),
+            ("Together", figure("shaft_power", found.electric_w, units)),
+            frozenset({1}),
+        ),
+        Text(f"{found.hours:.0f} hours a year: {found.year_wh / 1e6:.1f} MWh.", True),
+    ]
 
 
 def _curve(fan: FanResult, units: System) -> Figure:
     def line(points) -> tuple[tuple[float, float], ...]:
-        return tuple((display.to_shown("system_flow", float(q), units), display.to_shown("pressure", float(p), units))
-                     for q, p in zip(*points))
+        return tuple(
+            (display.to_shown("system_flow", float(q), units), display.to_shown("pressure", float(p), units))
+            for q, p in zip(*points)
+        )
 
     curve, system = line(fan.lines.chosen), line(fan.lines.system)
-    point = (display.to_shown("system_flow", fan.point.flow_m3s, units),
-             display.to_shown("pressure", fan.point.pressure_pa, units))
+    point = (
+        display.to_shown("system_flow", fan.point.flow_m3s, units),
+        display.to_shown("pressure", fan.point.pressure_pa, units),
+    )
     high, far = max(p for _, p in curve) * 1.2, curve[-1][0] * 1.05
     system = tuple(q for q in system if q[1] <= high and q[0] <= far)
     shapes = [Shape(((0, high * k / 4), (far, high * k / 4)), "rule", 0.4) for k in range(5)]
     shapes += [Shape(((far * k / 5, 0), (far * k / 5, high)), "rule", 0.4) for k in range(6)]
-    shapes += [Shape(system, "supply", 1.2), Shape(curve, "garnet", 1.5),
-               Shape(((0, point[1]), point, (point[0], 0)), "ink", 0.5, dashed=True)]
+    shapes += [
+        Shape(system, "supply", 1.2),
+        Shape(curve, "garnet", 1.5),
+        Shape(((0, point[1]), point, (point[0], 0)), "ink", 0.5, dashed=True),
+    ]
     digits = 0 if units == "SI" else 1
-    labels = [Label((-far * 0.012, high * k / 4), display.number(high * k / 4, digits), "faint", side="right") for k in range(5)]
+    labels = [
+        Label((-far * 0.012, high * k / 4), display.number(high * k / 4, digits), "faint", side="right")
+        for k in range(5)
+    ]
     labels += [Label((far * k / 5, -high * 0.06), display.number(far * k / 5, 1), "faint") for k in range(6)]
-    labels += [Label((point[0], point[1] + high * 0.05), "operating point", "garnet", 7, "left"),
-               Label((far * 0.995, -high * 0.12), display.unit("system_flow", units), "faint", side="right"),
-               Label((-far * 0.012, high * 1.05), display.unit("pressure", units), "faint", side="right")]
+    labels += [
+        Label((point[0], point[1] + high * 0.05), "operating point", "garnet", 7, "left"),
+        Label((far * 0.995, -high * 0.12), display.unit("system_flow", units), "faint", side="right"),
+        Label((-far * 0.012, high * 1.05), display.unit("pressure", units), "faint", side="right"),
+    ]
     return Figure((-far * 0.06, -high * 0.14, far * 1.02, high * 1.08), 74, tuple(shapes), tuple(labels), alike=False)

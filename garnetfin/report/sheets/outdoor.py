@@ -21,27 +21,68 @@ def outdoor(results: Results, units: System) -> list[Block]:
 
 def _system(results: Results, air: AirResult, units: System) -> list[Block]:
     flow = display.unit("room_flow", units)
-    facts = [("The unit takes in", with_unit("room_flow", air.outdoor_m3s, units)), ("Where it comes from", f"{air.outdoor.origin}: {air.outdoor.source}"),
-             ("Of the supply air", f"{air.outdoor_m3s / air.flow_m3s:.0%}" if air.flow_m3s else display.DASH)]
+    facts = [
+        ("The unit takes in", with_unit("room_flow", air.outdoor_m3s, units)),
+        ("Where it comes from", f"{air.outdoor.origin}: {air.outdoor.source}"),
+        ("Of the supply air", f"{air.outdoor_m3s / air.flow_m3s:.0%}" if air.flow_m3s else display.DASH),
+    ]
     v = air.ventilation
     if v is not None:
         critical = find(results.project.rooms, air.critical_room)
-        facts += [("Sum of needs, people diversity counted", with_unit("room_flow", v.uncorrected_m3s, units)), ("Diversity of people", f"{v.diversity:.2f}"),
-                  ("Efficiency of the system", f"{v.efficiency:.2f}" if v.possible else "not possible"),
-                  ("Critical room", f"{critical.number} {critical.name}" if critical is not None else display.DASH)]
+        facts += [
+            ("Sum of needs, people diversity counted", with_unit("room_flow", v.uncorrected_m3s, units)),
+            ("Diversity of people", f"{v.diversity:.2f}"),
+            ("Efficiency of the system", f"{v.efficiency:.2f}" if v.possible else "not possible"),
+            ("Critical room", f"{critical.number} {critical.name}" if critical is not None else display.DASH),
+        ]
     rows, need = [], []
     for i, r in enumerate(air.rooms):
         room, found = find(results.project.rooms, r.room_id), results.room(r.room_id)
         if found is None:
             continue
         f = found.figures
-        efficiency = float(np.atleast_1d(v.zone_efficiency)[i]) if v is not None and i < np.size(v.zone_efficiency) else None
+        efficiency = (
+            float(np.atleast_1d(v.zone_efficiency)[i]) if v is not None and i < np.size(v.zone_efficiency) else None
+        )
         need.append(f.outdoor_m3s.figure)
-        rows.append((room.number, room.name, f.use.name, number(f.people.figure), figure("area", f.area_m2.figure, units), figure("room_flow", f.air_person_m3s, units, 1),
-                     figure("room_flow", f.air_area_m3s_m2, units, 2), figure("room_flow", f.outdoor_m3s.figure, units), f.outdoor_m3s.origin,
-                     figure("room_flow", r.flow_m3s, units), number(efficiency, 2) if efficiency is not None else ""))
-    return [Facts(tuple(facts), 2), TableBlock(
-        (Col("No.", width=0.7, left=True), Col("Room", width=1.9, left=True), Col("Use", width=2, left=True), Col("People", width=0.9), Col("Floor", display.unit("area", units), 0.9),
-         Col("A person", flow, 1.1), Col("A floor area", f"{flow} {display.unit('area', units)}", 1.3), Col("Needs", flow), Col("", width=0.9, left=True), Col("Supply", flow),
-         Col("Eff.", width=0.7)), tuple(rows), ("", "Sum", "", "", "", "", "", figure("room_flow", sum(need), units), "", "", ""), frozenset({7})),
-        Text("A person and a floor area: rates in force with the method of the office book. Eff.: of the room within the system, where air recirculates.", True)]
+        rows.append(
+            (
+                room.number,
+                room.name,
+                f.use.name,
+                number(f.people.figure),
+                figure("area", f.area_m2.figure, units),
+                figure("room_flow", f.air_person_m3s, units, 1),
+                figure("room_flow", f.air_area_m3s_m2, units, 2),
+                figure("room_flow", f.outdoor_m3s.figure, units),
+                f.outdoor_m3s.origin,
+                figure("room_flow", r.flow_m3s, units),
+                number(efficiency, 2) if efficiency is not None else "",
+            )
+        )
+    return [
+        Facts(tuple(facts), 2),
+        TableBlock(
+            (
+                Col("No.", width=0.7, left=True),
+                Col("Room", width=1.9, left=True),
+                Col("Use", width=2, left=True),
+                Col("People", width=0.9),
+                Col("Floor", display.unit("area", units), 0.9),
+                Col("A person", flow, 1.1),
+                Col("A floor area", f"{flow} {display.unit('area', units)}", 1.3),
+                Col("Needs", flow),
+                Col("", width=0.9, left=True),
+                Col("Supply", flow),
+                Col("Eff.", width=0.7),
+            ),
+            tuple(rows),
+            ("", "Sum", "", "", "", "", "", figure("room_flow", sum(need), units), "", "", ""),
+            frozenset({7}),
+        ),
+        Text(
+            "A person and a floor area: rates in force with the method of the office book. Eff.: of the room within "
+            "the system, where air recirculates.",
+            True,
+        ),
+    ]

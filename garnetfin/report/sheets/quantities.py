@@ -15,19 +15,77 @@ def quantities(results: Results, units: System) -> list[Block]:
         for network in sorted(results.networks(system.id), key=lambda d: list(AIRS).index(d.air)):
             found = take_off(results, network)
             length, area, mass = (display.unit(q, units) for q in ("length", "area", "mass"))
-            blocks += [Heading(f"{system.name}, {AIRS[network.air].lower()}", 2), Facts((
-                ("Sheet", with_unit("area", found.sheet_m2, units)), ("Mass with seams", with_unit("mass", found.mass_kg, units)),
-                ("Length", with_unit("length", sum(r.length_m for r in found.sizes), units, 1)))), TableBlock(
-                (Col(f"Duct, {display.unit('duct_size', units)}", width=1.8, left=True), Col("Material", width=1.4, left=True), Col("Class", width=0.7, left=True),
-                 Col("Sheet", display.unit("sheet", units), 0.9), Col("Length", length), Col("Sections", "", 1.0), Col("Cut", "", 0.7), Col("Area", area), Col("Mass", mass)),
-                tuple((display.size(r.section, units), r.material, r.tightness, figure("sheet", r.thickness_m, units), figure("length", r.length_m, units, 1),
-                       number(r.standard), number(r.cut), figure("area", r.sheet_m2, units), figure("mass", r.mass_kg, units)) for r in found.sizes),
-                ("Sum", "", "", "", figure("length", sum(r.length_m for r in found.sizes), units, 1), number(sum(r.standard for r in found.sizes)),
-                 number(sum(r.cut for r in found.sizes)), figure("area", found.sheet_m2, units), figure("mass", found.mass_kg, units)), frozenset(range(4, 9)))]
+            blocks += [
+                Heading(f"{system.name}, {AIRS[network.air].lower()}", 2),
+                Facts(
+                    (
+                        ("Sheet", with_unit("area", found.sheet_m2, units)),
+                        ("Mass with seams", with_unit("mass", found.mass_kg, units)),
+                        ("Length", with_unit("length", sum(r.length_m for r in found.sizes), units, 1)),
+                    )
+                ),
+                TableBlock(
+                    (
+                        Col(f"Duct, {display.unit('duct_size', units)}", width=1.8, left=True),
+                        Col("Material", width=1.4, left=True),
+                        Col("Class", width=0.7, left=True),
+                        Col("Sheet", display.unit("sheet", units), 0.9),
+                        Col("Length", length),
+                        Col("Sections", "", 1.0),
+                        Col("Cut", "", 0.7),
+                        Col("Area", area),
+                        Col("Mass", mass),
+                    ),
+                    tuple(
+                        (
+                            display.size(r.section, units),
+                            r.material,
+                            r.tightness,
+                            figure("sheet", r.thickness_m, units),
+                            figure("length", r.length_m, units, 1),
+                            number(r.standard),
+                            number(r.cut),
+                            figure("area", r.sheet_m2, units),
+                            figure("mass", r.mass_kg, units),
+                        )
+                        for r in found.sizes
+                    ),
+                    (
+                        "Sum",
+                        "",
+                        "",
+                        "",
+                        figure("length", sum(r.length_m for r in found.sizes), units, 1),
+                        number(sum(r.standard for r in found.sizes)),
+                        number(sum(r.cut for r in found.sizes)),
+                        figure("area", found.sheet_m2, units),
+                        figure("mass", found.mass_kg, units),
+                    ),
+                    frozenset(range(4, 9)),
+                ),
+            ]
             if found.counts:
-                blocks.append(TableBlock(
-                    (Col("Kind", width=1, left=True), Col("Part", width=3, left=True), Col(f"Size, {display.unit('duct_size', units)}", width=1.4, left=True), Col("Pieces", "", 0.8),
-                     Col("Length", length), Col("Area", area)),
-                    tuple((r.kind, r.name, r.size, number(r.count), figure("length", r.length_m, units, 1) if r.length_m else "", figure("area", r.area_m2, units) if r.area_m2 else "")
-                          for r in found.counts)))
+                blocks.append(
+                    TableBlock(
+                        (
+                            Col("Kind", width=1, left=True),
+                            Col("Part", width=3, left=True),
+                            Col(f"Size, {display.unit('duct_size', units)}", width=1.4, left=True),
+                            Col("Pieces", "", 0.8),
+                            Col("Length", length),
+                            Col("Area", area),
+                        ),
+                        tuple(
+                            (
+                                r.kind,
+                                r.name,
+                                r.size,
+                                number(r.count),
+                                figure("length", r.length_m, units, 1) if r.length_m else "",
+                                figure("area", r.area_m2, units) if r.area_m2 else "",
+                            )
+                            for r in found.counts
+                        ),
+                    )
+                )
     return blocks or [Text("No ducts that could be computed.")]

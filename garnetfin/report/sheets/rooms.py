@@ -12,7 +12,7 @@ from garnetfin.report.blocks import Block, Col, Facts, Heading, PageBreak, Table
 from garnetfin.report.sheets.derivations import derivation
 from garnetfin.report.sheets.loads import hours_figure
 
-LEAST_MM = 120.0                     # of a page, for a room to begin on it
+LEAST_MM = 120.0  # of a page, for a room to begin on it
 WITHOUT_LIMIT = ("cooling_limit_w", "heating_limit_w")
 
 
@@ -33,19 +33,30 @@ def room_sheet(results: Results, room_id: str, units: System) -> list[Block]:
         missing = results.rooms[room_id]
         return [head, Text(f"{missing.reason}. {missing.remedy}")]
     month, hour = found.peak
-    facts = [("Use", found.figures.use.name), ("Floor", with_unit("area", found.figures.area_m2.figure, units)),
-             ("Volume", with_unit("volume", found.volume_m3, units))]
+    facts = [
+        ("Use", found.figures.use.name),
+        ("Floor", with_unit("area", found.figures.area_m2.figure, units)),
+        ("Volume", with_unit("volume", found.volume_m3, units)),
+    ]
     if found.kept:
-        facts += [("Cooling, sensible", f"{with_unit('power', found.peak_w, units)}, {display.hour(month, hour)}"),
-                  ("Latent at that hour", with_unit("power", float(found.latent_w[month, hour]), units)),
-                  ("Heating", with_unit("power", found.heating_w, units))]
+        facts += [
+            ("Cooling, sensible", f"{with_unit('power', found.peak_w, units)}, {display.hour(month, hour)}"),
+            ("Latent at that hour", with_unit("power", float(found.latent_w[month, hour]), units)),
+            ("Heating", with_unit("power", found.heating_w, units)),
+        ]
     else:
         warmest, m, h = found.warmest
-        facts += [("Air system", "none: no plant"), ("Warmest", f"{with_unit('temperature', warmest, units)}, {display.hour(m, h)}"),
-                  ("Winter design day", with_unit("temperature", found.winter_c, units))]
+        facts += [
+            ("Air system", "none: no plant"),
+            ("Warmest", f"{with_unit('temperature', warmest, units)}, {display.hour(m, h)}"),
+            ("Winter design day", with_unit("temperature", found.winter_c, units)),
+        ]
     if air is not None:
-        facts += [("Supply air", f"{with_unit('room_flow', air.flow_m3s, units)}, {air.governs}"), ("Extract", with_unit("room_flow", air.extract_m3s, units)),
-                  ("Return", with_unit("room_flow", air.return_m3s, units))]
+        facts += [
+            ("Supply air", f"{with_unit('room_flow', air.flow_m3s, units)}, {air.governs}"),
+            ("Extract", with_unit("room_flow", air.extract_m3s, units)),
+            ("Return", with_unit("room_flow", air.return_m3s, units)),
+        ]
     blocks: list[Block] = [head, Facts(tuple(facts)), *_inputs(found, units), *_faces(results, found, units)]
     if found.kept and found.estimate is None:
         blocks += [*_causes(found, units), hours_figure(found.sensible_w[month], hour, units, 30)]
@@ -62,19 +73,59 @@ def _inputs(found: RoomResult, units: System) -> list[Block]:
         f, (name, quantity, _) = getattr(found.figures, field), FIELDS[field]
         if field in WITHOUT_LIMIT and f.origin == "rule":
             continue
-        rows.append((name[:1].upper() + name[1:], figure(quantity, f.figure, units), display.unit(quantity, units), f.origin, f.source))
-    return [Heading("Counted with", 3), TableBlock((Col("Figure", width=2, left=True), Col("Value", width=0.9), Col("Unit", width=0.8, left=True), Col("Origin", width=0.9, left=True),
-                                                    Col("Where from", width=4.2, left=True)), tuple(rows))]
+        rows.append(
+            (
+                name[:1].upper() + name[1:],
+                figure(quantity, f.figure, units),
+                display.unit(quantity, units),
+                f.origin,
+                f.source,
+            )
+        )
+    return [
+        Heading("Counted with", 3),
+        TableBlock(
+            (
+                Col("Figure", width=2, left=True),
+                Col("Value", width=0.9),
+                Col("Unit", width=0.8, left=True),
+                Col("Origin", width=0.9, left=True),
+                Col("Where from", width=4.2, left=True),
+            ),
+            tuple(rows),
+        ),
+    ]
 
 
 def _faces(results: Results, found: RoomResult, units: System) -> list[Block]:
     if not found.faces:
         return []
     looks = ("wall", "window", "glass wall", "roof", "door")
-    rows = tuple((f.kind.capitalize(), _behind(results, f.to), display.direction(f.azimuth_deg) if f.to == "outdoors" and f.kind in looks and f.tilt_deg > 5 else "", figure("area", f.area_m2, units),
-                  figure("u_value", f.u_w_m2k, units), f.name) for f in found.faces)
-    return [Heading("Faces", 3), TableBlock((Col("Face", width=1.2, left=True), Col("To", width=1.4, left=True), Col("Looks", width=1.2, left=True),
-                                             Col("Area", display.unit("area", units)), Col("U", display.unit("u_value", units)), Col("Build-up", width=3, left=True)), rows)]
+    rows = tuple(
+        (
+            f.kind.capitalize(),
+            _behind(results, f.to),
+            display.direction(f.azimuth_deg) if f.to == "outdoors" and f.kind in looks and f.tilt_deg > 5 else "",
+            figure("area", f.area_m2, units),
+            figure("u_value", f.u_w_m2k, units),
+            f.name,
+        )
+        for f in found.faces
+    )
+    return [
+        Heading("Faces", 3),
+        TableBlock(
+            (
+                Col("Face", width=1.2, left=True),
+                Col("To", width=1.4, left=True),
+                Col("Looks", width=1.2, left=True),
+                Col("Area", display.unit("area", units)),
+                Col("U", display.unit("u_value", units)),
+                Col("Build-up", width=3, left=True),
+            ),
+            rows,
+        ),
+    ]
 
 
 def _behind(results: Results, to: str) -> str:
@@ -88,14 +139,32 @@ def _causes(found: RoomResult, units: System) -> list[Block]:
     cooling = {c: found.cause_w(c) for c in CAUSES}
     heating = dict(zip(HEATING_CAUSES, found.heating_by_cause_w))
     names = [*CAUSES, *(c for c in HEATING_CAUSES if c not in CAUSES)]
-    rows = tuple((c.capitalize(), figure("power", cooling[c], units) if abs(cooling.get(c, 0.0)) >= 0.5 else "", figure("power", float(heating[c]), units) if abs(heating.get(c, 0.0)) >= 0.5 else "")
-                 for c in names if abs(cooling.get(c, 0.0)) >= 0.5 or abs(heating.get(c, 0.0)) >= 0.5)
+    rows = tuple(
+        (
+            c.capitalize(),
+            figure("power", cooling[c], units) if abs(cooling.get(c, 0.0)) >= 0.5 else "",
+            figure("power", float(heating[c]), units) if abs(heating.get(c, 0.0)) >= 0.5 else "",
+        )
+        for c in names
+        if abs(cooling.get(c, 0.0)) >= 0.5 or abs(heating.get(c, 0.0)) >= 0.5
+    )
     # What is too small for a line of its own stands together, so that the columns add up.
     small = [sum(v for c, v in found.items() if abs(v) < 0.5) for found in (cooling, heating)]
     if any(abs(v) > 1e-9 for v in small):
         rows = (*rows, ("Smaller ones", *(figure("power", float(v), units, 1) for v in small)))
     power = display.unit("power", units)
     steady = float(sum(heating.values()))
-    note = "" if abs(steady - found.heating_w) < 1 else f"heating: the balance through the night asks for {with_unit('power', found.heating_w, units)}"
-    return [Heading("Causes", 3, note), TableBlock((Col("Cause", width=3, left=True), Col("Cooling", power), Col("Heating", power)), rows,
-                                                   ("Sum", figure("power", found.peak_w, units), figure("power", steady, units)), frozenset({1, 2}))]
+    note = (
+        ""
+        if abs(steady - found.heating_w) < 1
+        else f"heating: the balance through the night asks for {with_unit('power', found.heating_w, units)}"
+    )
+    return [
+        Heading("Causes", 3, note),
+        TableBlock(
+            (Col("Cause", width=3, left=True), Col("Cooling", power), Col("Heating", power)),
+            rows,
+            ("Sum", figure("power", found.peak_w, units), figure("power", steady, units)),
+            frozenset({1, 2}),
+        ),
+    ]

@@ -10,7 +10,14 @@ from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chart_data import NeedsVM
 
 SIGNS = ("cooling", "latent", "heating", "outdoor air", "air change", "make-up")
-COLOURS = {"cooling": "supply", "latent": "supply", "heating": "bad", "outdoor air": "outdoor", "air change": "faint", "make-up": "exhaust"}
+COLOURS = {
+    "cooling": "supply",
+    "latent": "supply",
+    "heating": "bad",
+    "outdoor air": "outdoor",
+    "air change": "faint",
+    "make-up": "exhaust",
+}
 
 
 def sign(p: QPainter, name: str, at: QPointF) -> None:
@@ -70,7 +77,14 @@ class NeedsStrip(Chart):
         at = 20.0
         for name in SIGNS:
             sign(p, name, QPointF(at, 16))
-            at += 28 + words(p, QPointF(at + 10, 16), name if name != "air change" else "least air change", "faint", 11.5, side="left")
+            at += 28 + words(
+                p,
+                QPointF(at + 10, 16),
+                name if name != "air change" else "least air change",
+                "faint",
+                11.5,
+                side="left",
+            )
         bottom = self.TOP + self.ROW * len(vm.rows)
         for value in ticks(0, most, 6):
             p.setPen(QPen(c("rule"), 1))
@@ -98,8 +112,15 @@ class NeedsStrip(Chart):
                 paint_mark(p, QPointF(self.width() - 156, y), "pinned")
             words(p, QPointF(self.width() - 106, y), row.flow_text, "ink", 12, 600, "right")
             governs = "garnet" if row.governs != "cooling" else "faint"
-            words(p, QPointF(self.width() - 16, y), row.governs, governs, 12, side="right",
-                  italic=row.governs in ("transfer air", "no flow"))
+            words(
+                p,
+                QPointF(self.width() - 16, y),
+                row.governs,
+                governs,
+                12,
+                side="right",
+                italic=row.governs in ("transfer air", "no flow"),
+            )
 
     def why_at(self, at: QPointF) -> tuple:
         """The need whose sign is near, else the flow of the row."""
@@ -107,7 +128,11 @@ class NeedsStrip(Chart):
         if self.vm is None or not 0 <= i < len(self.vm.rows):
             return ()
         row, (x, _) = self.vm.rows[i], self._scale()
-        near = min((abs(x(v) - at.x()), name) for name, v in zip(SIGNS, row.needs) if v < 1e9) if any(v < 1e9 for v in row.needs) else (float("inf"), "")
+        near = (
+            min((abs(x(v) - at.x()), name) for name, v in zip(SIGNS, row.needs) if v < 1e9)
+            if any(v < 1e9 for v in row.needs)
+            else (float("inf"), "")
+        )
         return ("need", row.room_id, near[1]) if near[0] < 7 else ("flow", row.room_id)
 
     def mousePressEvent(self, event) -> None:

@@ -89,8 +89,16 @@ class Chart(QWidget):
         """Draw self.vm."""
 
 
-def words(p: QPainter, at: QPointF, text: str, colour: str | QColor = "faint", px: float = 10.5, weight: int = 400,
-          side: str = "centre", italic: bool = False) -> float:
+def words(
+    p: QPainter,
+    at: QPointF,
+    text: str,
+    colour: str | QColor = "faint",
+    px: float = 10.5,
+    weight: int = 400,
+    side: str = "centre",
+    italic: bool = False,
+) -> float:
     """One line whose middle height is at `at`; side = which part of it lies there. Gives its width."""
     text = tr(text)
     font = theme.font(px, weight, italic)
@@ -127,8 +135,13 @@ def x_axis(p: QPainter, x: Scale, bottom: float, about: int = 6, digits: int = 0
         words(p, QPointF(x(value), bottom + 11), display.number(value, digits))
 
 
-def polyline(p: QPainter, points: Sequence[tuple[float, float]], colour: QColor, width: float = 1.5,
-             style: Qt.PenStyle = Qt.PenStyle.SolidLine) -> None:
+def polyline(
+    p: QPainter,
+    points: Sequence[tuple[float, float]],
+    colour: QColor,
+    width: float = 1.5,
+    style: Qt.PenStyle = Qt.PenStyle.SolidLine,
+) -> None:
     pen = QPen(colour, width, style)
     pen.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     p.setPen(pen)
@@ -151,12 +164,28 @@ class Labels:
     def block(self, box: QRectF) -> None:
         self._taken.append(box)
 
-    def place(self, p: QPainter, around: QPointF, text: str, colour: str, px: float = 10.5, weight: int = 500,
-              must: bool = False) -> bool:
+    def place(
+        self,
+        p: QPainter,
+        around: QPointF,
+        text: str,
+        colour: str,
+        px: float = 10.5,
+        weight: int = 500,
+        must: bool = False,
+    ) -> bool:
         metrics = QFontMetricsF(theme.font(px, weight))
         width, height = metrics.horizontalAdvance(text), 12.0
-        for dx, dy in ((7, 0), (-7 - width, 0), (-width / 2, -12), (-width / 2, 12), (7, -10), (7, 10),
-                       (-7 - width, -10), (-7 - width, 10)):
+        for dx, dy in (
+            (7, 0),
+            (-7 - width, 0),
+            (-width / 2, -12),
+            (-width / 2, 12),
+            (7, -10),
+            (7, 10),
+            (-7 - width, -10),
+            (-7 - width, 10),
+        ):
             box = QRectF(around.x() + dx, around.y() + dy - height / 2, width, height)
             if not any(box.intersects(t) for t in self._taken):
                 break
@@ -168,7 +197,9 @@ class Labels:
         font = theme.font(px, weight)
         path = QPainterPath()
         path.addText(box.left(), box.center().y() + (metrics.ascent() - metrics.descent()) / 2, font, text)
-        p.strokePath(path, QPen(theme.colour("paper"), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap,
-                                Qt.PenJoinStyle.RoundJoin))
+        p.strokePath(
+            path,
+            QPen(theme.colour("paper"), 3, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin),
+        )
         words(p, QPointF(box.left(), box.center().y()), text, colour, px, weight, "left")
         return True

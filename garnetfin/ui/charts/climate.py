@@ -39,7 +39,15 @@ class MonthDays(Chart):
             p.setBrush(c("sheet"))
             p.drawRoundedRect(box, 2, 2)
             words(p, QPointF(box.left(), box.top() - 11), month.name, "garnet" if now else "ink", 12, 600, "left")
-            words(p, QPointF(box.right(), box.top() - 11), month.head, "garnet" if i == vm.warmest else "ink", 12, 400, "right")
+            words(
+                p,
+                QPointF(box.right(), box.top() - 11),
+                month.head,
+                "garnet" if i == vm.warmest else "ink",
+                12,
+                400,
+                "right",
+            )
             for value in (v for v in (0.0, *range(-40, 131, 10 if vm.unit == "°C" else 20)) if low < v < high):
                 p.setPen(QPen(c("rule"), 1))
                 p.drawLine(QPointF(box.left(), y(value)), QPointF(box.right(), y(value)))
@@ -55,7 +63,9 @@ class MonthDays(Chart):
             middle = min(max(hours[top], box.left() + 26), box.right() - 26)
             words(p, QPointF(middle, box.top() + 10), month.facade, "return", 10.5, 500)
             if i % 6 == 5:
-                for value in range(300, int(most) + 1, 300) if vm.sun_unit == "W/m²" else range(100, int(most) + 1, 100):
+                for value in (
+                    range(300, int(most) + 1, 300) if vm.sun_unit == "W/m²" else range(100, int(most) + 1, 100)
+                ):
                     words(p, QPointF(box.right() + 6, sun(value)), str(value), "return", 10.5, side="left")
             if i >= 6 or self.height() > 330:
                 for hour in (6, 12, 18):
@@ -64,8 +74,10 @@ class MonthDays(Chart):
     def _legend(self, p: QPainter) -> None:
         c, right = theme.colour, self.width() - 30.0
         for text, width, paint in (
-                (f"sun on the worst facade, {self.vm.sun_unit}", 200, None), (f"wet bulb, {self.vm.unit}", 104, "supply"),
-                ("dry bulb", 92, "garnet")):
+            (f"sun on the worst facade, {self.vm.sun_unit}", 200, None),
+            (f"wet bulb, {self.vm.unit}", 104, "supply"),
+            ("dry bulb", 92, "garnet"),
+        ):
             x = right - width
             if paint is None:
                 p.setPen(QPen(c("return"), 1))

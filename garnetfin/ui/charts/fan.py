@@ -18,7 +18,11 @@ class FanChart(Chart):
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
         right, bottom = self.width() - 30, self.height() - self.FOOT
-        highest = max([b for _, b in vm.curve] + [vm.wanted[1] * (1.3 if vm.system else 1.0)] + [b for _, c in vm.others if not vm.system for _, b in c])
+        highest = max(
+            [b for _, b in vm.curve]
+            + [vm.wanted[1] * (1.3 if vm.system else 1.0)]
+            + [b for _, c in vm.others if not vm.system for _, b in c]
+        )
         _, most = reach([highest * (1.3 if vm.system else 1.05)], 5)
         _, far = reach([vm.most_flow], 5)
         x, y = Scale(0, far, self.LEFT, right), Scale(vm.least, most, bottom, self.TOP)
@@ -39,8 +43,9 @@ class FanChart(Chart):
         if vm.stall:
             edge = line(vm.stall)
             region = QPainterPath()
-            region.addPolygon(QPolygonF([QPointF(self.LEFT, bottom), *[QPointF(*q) for q in edge],
-                                         QPointF(self.LEFT, edge[-1][1])]))
+            region.addPolygon(
+                QPolygonF([QPointF(self.LEFT, bottom), *[QPointF(*q) for q in edge], QPointF(self.LEFT, edge[-1][1])])
+            )
             tint = c("bad")
             tint.setAlphaF(0.28)
             p.fillPath(region, QBrush(tint, Qt.BrushStyle.BDiagPattern))
@@ -50,7 +55,9 @@ class FanChart(Chart):
         for label, points in vm.others:
             polyline(p, line(points), c("bar"), 1.0)
             if points:
-                first = points[0] if vm.system else points[len(points) // 3 + 4 * (int(label) if label.isdigit() else 0)]
+                first = (
+                    points[0] if vm.system else points[len(points) // 3 + 4 * (int(label) if label.isdigit() else 0)]
+                )
                 at = QPointF(x(first[0]) + (12 if vm.system else 0), y(first[1]))
                 p.setPen(QPen(c("bar"), 1))
                 p.setBrush(c("sheet"))
@@ -87,7 +94,15 @@ class FanChart(Chart):
     def _names(self, p: QPainter, vm: FanChartVM, x: Scale, y: Scale, right: float) -> None:
         high = [q for q in vm.system if y(q[1]) < self.TOP + 46]
         if high:
-            words(p, QPointF(min(x(high[0][0]) - 10, right - 8), self.TOP + 46), vm.system_name, "supply", 11.5, 600, "right")
+            words(
+                p,
+                QPointF(min(x(high[0][0]) - 10, right - 8), self.TOP + 46),
+                vm.system_name,
+                "supply",
+                11.5,
+                600,
+                "right",
+            )
         if len(vm.curve) > 2 and vm.system:
             a, b = vm.curve[-3]
             words(p, QPointF(min(x(a) - 8, right - 8), y(b) + 2), vm.speed, "garnet", 11.5, 600, "right")

@@ -46,10 +46,24 @@ class HourField(Chart):
         for month in range(12):
             y = self.TOP + (month + 0.5) * h
             now = month == vm.chosen[0]
-            words(p, QPointF(self.LEFT - 10, y), display.MONTHS[month], "ink" if now else "faint", 11, 600 if now else 400,
-                  "right")
-            words(p, QPointF(right + 40, y), display.number(float(values[month].max()), vm.digits),
-                  "garnet" if now else "faint", 11, 600 if now else 400, "right")
+            words(
+                p,
+                QPointF(self.LEFT - 10, y),
+                display.MONTHS[month],
+                "ink" if now else "faint",
+                11,
+                600 if now else 400,
+                "right",
+            )
+            words(
+                p,
+                QPointF(right + 40, y),
+                display.number(float(values[month].max()), vm.digits),
+                "garnet" if now else "faint",
+                11,
+                600 if now else 400,
+                "right",
+            )
         box = self.box_of(*vm.chosen).adjusted(-1.5, -1.5, 1.5, 1.5)
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(theme.colour("sheet"), 3))
@@ -108,7 +122,7 @@ class DayByCause(Chart):
 
     def paint_chart(self, p: QPainter) -> None:
         vm = self.vm
-        values = np.array([v for _, v in vm.causes], float).reshape(-1, 24)      # a room without any cause has no row
+        values = np.array([v for _, v in vm.causes], float).reshape(-1, 24)  # a room without any cause has no row
         up, down = np.maximum(values, 0), np.minimum(values, 0)
         low, high = reach([*up.sum(axis=0), *down.sum(axis=0), *vm.instant, *vm.against], 4)
         right = self.width() - 190
@@ -122,24 +136,45 @@ class DayByCause(Chart):
             base = np.zeros(24)
             for (name, _), row in zip(vm.causes, part):
                 if np.abs(row).max() > 1e-9:
-                    area(p, [(a, y(v)) for a, v in zip(centres, base + row)], [(a, y(v)) for a, v in zip(centres, base)],
-                         theme.cause(name))
+                    area(
+                        p,
+                        [(a, y(v)) for a, v in zip(centres, base + row)],
+                        [(a, y(v)) for a, v in zip(centres, base)],
+                        theme.cause(name),
+                    )
                 base = base + row
-        for line, tone, style in ((vm.instant, "faint", Qt.PenStyle.DotLine), (vm.against, "supply", Qt.PenStyle.DashLine)):
+        for line, tone, style in (
+            (vm.instant, "faint", Qt.PenStyle.DotLine),
+            (vm.against, "supply", Qt.PenStyle.DashLine),
+        ):
             if line:
-                polyline(p, [(a, y(min(high, max(low, v)))) for a, v in zip(centres, line)], theme.colour(tone), 1.6, style)
+                polyline(
+                    p, [(a, y(min(high, max(low, v)))) for a, v in zip(centres, line)], theme.colour(tone), 1.6, style
+                )
         polyline(p, [(a, y(v)) for a, v in zip(centres, vm.total)], theme.colour("ink"), 1.2)
         at = QPointF(centres[vm.hour], y(vm.total[vm.hour]))
         polyline(p, [(at.x(), 12), (at.x(), self.height() - 24)], theme.colour("garnet"), 1, Qt.PenStyle.DashLine)
         p.setPen(QPen(theme.colour("garnet"), 1.8))
         p.setBrush(theme.colour("sheet"))
         p.drawEllipse(at, 4, 4)
-        words(p, QPointF(at.x() - 8, max(8.0, at.y() - 12)), f"{display.number(vm.total[vm.hour], 1)} {vm.unit}", "garnet", 11.5,
-              600, "right")
+        words(
+            p,
+            QPointF(at.x() - 8, max(8.0, at.y() - 12)),
+            f"{display.number(vm.total[vm.hour], 1)} {vm.unit}",
+            "garnet",
+            11.5,
+            600,
+            "right",
+        )
         order = sorted(range(len(vm.causes)), key=lambda i: -abs(values[i, vm.hour]))
-        keys = [(text, tone, style) for text, tone, style, line in (
-            ("entering in the hour", "faint", Qt.PenStyle.DotLine, vm.instant),
-            (vm.against_name, "supply", Qt.PenStyle.DashLine, vm.against)) if line]
+        keys = [
+            (text, tone, style)
+            for text, tone, style, line in (
+                ("entering in the hour", "faint", Qt.PenStyle.DotLine, vm.instant),
+                (vm.against_name, "supply", Qt.PenStyle.DashLine, vm.against),
+            )
+            if line
+        ]
         step = min(18.0, (self.height() - 16) / max(1, len(order) + len(keys)))
         for k, (text, tone, style) in enumerate(keys):
             top = 14 + (len(order) + k) * step

@@ -12,10 +12,12 @@ THRESHOLD_PX = 4.0
 
 
 class SectionChart(Chart):
-    """Slabs hatched, ceilings a line, the lowest permitted edge dotted, beams solid; clashes as hatched boxes with one sentence."""
+    """Slabs hatched, ceilings a line, the lowest permitted edge dotted, beams solid; clashes as hatched boxes with one
+    sentence.
+    """
 
     picked = Signal(str)
-    lifted = Signal(str, float)                              # a duct by metres
+    lifted = Signal(str, float)  # a duct by metres
     removed = Signal()
 
     def __init__(self, parent=None) -> None:
@@ -32,8 +34,20 @@ class SectionChart(Chart):
     def _scales(self) -> tuple[Scale, Scale]:
         shown = self._shown()
         start, end = shown[0].start_m, max(shown[-1].end_m, shown[0].start_m + 1.0)
-        heights = [z for q in shown if not q.upright for z in (q.z_start - q.height_m / 2, q.z_end + q.height_m / 2, q.z_end - q.height_m / 2, q.z_start + q.height_m / 2)]
-        heights += [z for s in self.vm.found.stretches if s.end_m > start and s.start_m < end for z in (s.low_m, s.high_m)]
+        heights = [
+            z
+            for q in shown
+            if not q.upright
+            for z in (
+                q.z_start - q.height_m / 2,
+                q.z_end + q.height_m / 2,
+                q.z_end - q.height_m / 2,
+                q.z_start + q.height_m / 2,
+            )
+        ]
+        heights += [
+            z for s in self.vm.found.stretches if s.end_m > start and s.start_m < end for z in (s.low_m, s.high_m)
+        ]
         heights = heights or [z for q in shown for z in (q.z_start, q.z_end)]
         low, high = min(heights) - 0.08, max(heights) + 0.15
         return (Scale(start, end, 92, self.width() - 20), Scale(low, high, self.height() - 42, 10))
@@ -63,7 +77,9 @@ class SectionChart(Chart):
             if s.kind != "zone":
                 p.setBrush(c("wall"))
                 p.setPen(Qt.PenStyle.NoPen)
-                p.drawRect(QRectF(QPointF(x(s.start_m), z(s.high_m)), QPointF(max(x(s.end_m), x(s.start_m) + 3), z(s.low_m))))
+                p.drawRect(
+                    QRectF(QPointF(x(s.start_m), z(s.high_m)), QPointF(max(x(s.end_m), x(s.start_m) + 3), z(s.low_m)))
+                )
         p.restore()
         labels = Labels()
         for o in vm.found.overlaps:
@@ -91,10 +107,23 @@ class SectionChart(Chart):
         if q.upright:
             half = max(4.0, min(q.height_m, q.end_m - q.start_m) / 2 * abs(x.end - x.start) / max(x.high - x.low, 1e-9))
             middle = (x(q.start_m) + x(q.end_m)) / 2
-            return QPolygonF([QPointF(middle - half, z(q.z_start)), QPointF(middle + half, z(q.z_start)), QPointF(middle + half, z(q.z_end)), QPointF(middle - half, z(q.z_end))])
+            return QPolygonF(
+                [
+                    QPointF(middle - half, z(q.z_start)),
+                    QPointF(middle + half, z(q.z_start)),
+                    QPointF(middle + half, z(q.z_end)),
+                    QPointF(middle - half, z(q.z_end)),
+                ]
+            )
         h = q.height_m / 2
-        return QPolygonF([QPointF(x(q.start_m), z(q.z_start + h + lift)), QPointF(x(q.end_m), z(q.z_end + h + lift)), QPointF(x(q.end_m), z(q.z_end - h + lift)),
-                          QPointF(x(q.start_m), z(q.z_start - h + lift))])
+        return QPolygonF(
+            [
+                QPointF(x(q.start_m), z(q.z_start + h + lift)),
+                QPointF(x(q.end_m), z(q.z_end + h + lift)),
+                QPointF(x(q.end_m), z(q.z_end - h + lift)),
+                QPointF(x(q.start_m), z(q.z_start - h + lift)),
+            ]
+        )
 
     def _words(self, p, x: Scale, z: Scale, labels: Labels, own: str) -> None:
         """Sizes in the ducts where they fit, pressures along the foot, heights at the left."""
@@ -102,26 +131,48 @@ class SectionChart(Chart):
         for q in self._shown():
             size = display.size(q.section, units)
             middle = QPointF((x(q.start_m) + x(q.end_m)) / 2, z((q.z_start + q.z_end) / 2))
-            if not q.upright and (size != last_size or x(q.end_m) - x(q.start_m) > 220) and x(q.end_m) - x(q.start_m) > 6.4 * len(size):
+            if (
+                not q.upright
+                and (size != last_size or x(q.end_m) - x(q.start_m) > 220)
+                and x(q.end_m) - x(q.start_m) > 6.4 * len(size)
+            ):
                 words(p, middle, size, "garnet" if q.segment_id in self.vm.chosen else own, 10.5, 600)
                 labels.block(QRectF(middle.x() - 30, middle.y() - 7, 60, 14))
                 last_size = size
             if x(q.end_m) - last > 40 and q.pressure_pa == q.pressure_pa:
-                words(p, QPointF(x(q.end_m), self.height() - 9), display.figure("pressure", q.pressure_pa, units), "ink", 10.5)
+                words(
+                    p,
+                    QPointF(x(q.end_m), self.height() - 9),
+                    display.figure("pressure", q.pressure_pa, units),
+                    "ink",
+                    10.5,
+                )
                 last = x(q.end_m)
         words(p, QPointF(8, self.height() - 9), display.unit("pressure", units) + " left", side="left")
         level = next((x for x in self.vm.found.levels if x.id == self.vm.level_id), None)
-        zone = next((s for s in self.vm.found.stretches if s.kind == "zone" and s.end_m > x.low and z.low < s.low_m < z.high), None)
+        zone = next(
+            (s for s in self.vm.found.stretches if s.kind == "zone" and s.end_m > x.low and z.low < s.low_m < z.high),
+            None,
+        )
         if level is not None and zone is not None:
             for value in (zone.low_m, zone.high_m):
-                words(p, QPointF(84, z(value)), display.figure("length", value - level.elevation_m, units), side="right")
+                words(
+                    p, QPointF(84, z(value)), display.figure("length", value - level.elevation_m, units), side="right"
+                )
 
     # -- mouse and keys ------------------------------------------------------------------------------------------
     def _at(self, at: QPointF) -> str:
         if self.vm is None or self.vm.found is None or not self.vm.found.pieces:
             return ""
         x, z = self._scales()
-        return next((q.segment_id for q in self.vm.found.pieces if self._outline(q, x, z).containsPoint(at, Qt.FillRule.OddEvenFill)), "")
+        return next(
+            (
+                q.segment_id
+                for q in self.vm.found.pieces
+                if self._outline(q, x, z).containsPoint(at, Qt.FillRule.OddEvenFill)
+            ),
+            "",
+        )
 
     def why_at(self, at: QPointF) -> tuple:
         found = self._at(at)

@@ -45,7 +45,14 @@ class MoversChart(Chart):
             lower, upper = sorted((row.low, row.high, vm.base))[0], sorted((row.low, row.high, vm.base))[2]
             for value, side, dx in ((lower, "right", -6), (upper, "left", 6)):
                 if abs(value - vm.base) > 1e-9:
-                    words(p, QPointF(x(value) + dx, y), f"{'+' if value > vm.base else ''}{display.number(value - vm.base, vm.digits)}",
-                          "ink", 10.5, 500, side)
+                    words(
+                        p,
+                        QPointF(x(value) + dx, y),
+                        f"{'+' if value > vm.base else ''}{display.number(value - vm.base, vm.digits)}",
+                        "ink",
+                        10.5,
+                        500,
+                        side,
+                    )
         p.setPen(QPen(c("ink"), 1.4))
         p.drawLine(QPointF(x(vm.base), 4), QPointF(x(vm.base), bottom))

@@ -11,7 +11,15 @@ from garnetfin.core.tables import fitting_tables
 def paint_pictogram(p: QPainter, box: QRectF, fitting: str, ink: QColor) -> None:
     """The drawing of a fitting by its id in the catalogue; names of what the program adds itself are known as well."""
     entry = fitting_tables().get(fitting.split(",")[0])
-    family = entry["family"] if entry else "connection" if "connection" in fitting else "damper" if "damper" in fitting else "straight"
+    family = (
+        entry["family"]
+        if entry
+        else "connection"
+        if "connection" in fitting
+        else "damper"
+        if "damper" in fitting
+        else "straight"
+    )
     path = QPainterPath()
     round_ = bool(entry) and entry["shape"] == "round"
     match family:
@@ -57,7 +65,7 @@ def paint_pictogram(p: QPainter, box: QRectF, fitting: str, ink: QColor) -> None
     p.setBrush(Qt.BrushStyle.NoBrush)
     p.setPen(QPen(ink, 1.15 / side, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap, Qt.PenJoinStyle.RoundJoin))
     p.drawPath(path)
-    if round_:                                               # round ducts bear their axis
+    if round_:  # round ducts bear their axis
         p.setPen(QPen(ink, 0.7 / side, Qt.PenStyle.DotLine))
         p.drawLine(QPointF(0.02, 0.5), QPointF(0.2, 0.5))
     p.restore()
@@ -138,7 +146,11 @@ def _junction(path: QPainterPath, fitting: str, family: str) -> None:
         _line(path, (1, 0.55), (0.62, 0.55), (0.95, 0.22))
     elif "conical" in fitting or "shoe" in fitting:
         _line(path, (0, 0.55), (0.2, 0.55), (0.38, 0.35), (0.38, 0.05))
-        right = ((1, 0.55), (0.8, 0.55), (0.62, 0.35), (0.62, 0.05)) if "conical" in fitting else ((1, 0.55), (0.62, 0.55), (0.62, 0.05))
+        right = (
+            ((1, 0.55), (0.8, 0.55), (0.62, 0.35), (0.62, 0.05))
+            if "conical" in fitting
+            else ((1, 0.55), (0.62, 0.55), (0.62, 0.05))
+        )
         _line(path, *right)
     else:
         _line(path, (0, 0.55), (0.38, 0.55), (0.38, 0.05))

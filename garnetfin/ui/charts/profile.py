@@ -12,7 +12,7 @@ STEP = 0.05
 class ProfileChart(Chart):
     """Drag across the hours to draw; up and down keys move the hour the keyboard is at, left and right walk."""
 
-    drawn = Signal(tuple)                         # 24 shares, when the pointer lets go
+    drawn = Signal(tuple)  # 24 shares, when the pointer lets go
     background = "sheet"
 
     def __init__(self, parent=None) -> None:
@@ -48,10 +48,14 @@ class ProfileChart(Chart):
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRect(QRectF(x(self.hour), y(1), x(self.hour + 1) - x(self.hour), y(0) - y(1)))
         left = x(24) + 18
-        for i, (text, tone, weight) in enumerate((
-                (self.vm.name, "ink", 600), (self.vm.note, "faint", 400),
+        for i, (text, tone, weight) in enumerate(
+            (
+                (self.vm.name, "ink", 600),
+                (self.vm.note, "faint", 400),
                 (f"{self.hour}–{self.hour + 1} h: {hours[self.hour]:.0%}", "ink", 500),
-                (f"{sum(hours):.1f} h of full use", "faint", 400))):
+                (f"{sum(hours):.1f} h of full use", "faint", 400),
+            )
+        ):
             words(p, QPointF(left, 22 + 18 * i), text, tone, 11.5, weight, "left")
 
     def _at(self, at: QPointF) -> tuple[int, float]:

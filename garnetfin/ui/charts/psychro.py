@@ -12,8 +12,13 @@ from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.air import PsychroVM, StateVM
 
-PENS = {"h": (0.7, "rule", Qt.PenStyle.DotLine), "rh": (1.0, "rule", Qt.PenStyle.SolidLine), "wb": (0.6, "rule", Qt.PenStyle.DashLine),
-        "v": (0.6, "rule", Qt.PenStyle.DashDotLine), "saturation": (1.6, "ink", Qt.PenStyle.SolidLine)}
+PENS = {
+    "h": (0.7, "rule", Qt.PenStyle.DotLine),
+    "rh": (1.0, "rule", Qt.PenStyle.SolidLine),
+    "wb": (0.6, "rule", Qt.PenStyle.DashLine),
+    "v": (0.6, "rule", Qt.PenStyle.DashDotLine),
+    "saturation": (1.6, "ink", Qt.PenStyle.SolidLine),
+}
 NEAR_PX = 12.0
 # Where the number of a state may stand beside its dot [px], the best first.
 BESIDE = ((9, -11), (-9, -12), (16, 11), (-16, 11), (24, -4), (0, -22), (26, 18), (-26, -18), (0, 22))
@@ -77,7 +82,11 @@ class _Lines(_Layer):
             p.setPen(pg.mkPen(c(colour), width=width, style=style))
             p.drawPolyline(m.map(shape))
         for line in vm.lines:
-            inside = [q for q in line.points if vm.x_range[0] < q[0] < right and vm.y_range[0] < q[1] < top] if line.label else ()
+            inside = (
+                [q for q in line.points if vm.x_range[0] < q[0] < right and vm.y_range[0] < q[1] < top]
+                if line.label
+                else ()
+            )
             if inside:
                 at = m.map(QPointF(*inside[-1]))
                 if line.kind == "rh":
@@ -95,7 +104,7 @@ class _States(_Layer):
         self._chart = chart
         self._held: StateVM | None = None
         self._at = 0.0
-        self.px: dict[str, QPointF] = {}                     # where the states were drawn last
+        self.px: dict[str, QPointF] = {}  # where the states were drawn last
         self.setZValue(10)
         self.setAcceptHoverEvents(True)
 
@@ -104,15 +113,27 @@ class _States(_Layer):
         vm, c = self.vm, theme.colour
         for path in (*vm.paths, *vm.row_paths):
             dashed = path.faint or path.nature == "faint"
-            p.setPen(pg.mkPen(c("bad") if path.faint else c(path.nature), width=1.1 if path.faint else 2.2,
-                              style=Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine))
+            p.setPen(
+                pg.mkPen(
+                    c("bad") if path.faint else c(path.nature),
+                    width=1.1 if path.faint else 2.2,
+                    style=Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine,
+                )
+            )
             p.drawPolyline(m.map(QPolygonF([QPointF(*q) for q in path.points])))
         for s in vm.others:
             self._dot(p, m.map(QPointF(s.t, s.w)), c("bad"), 3.0)
         if vm.others:
             first = vm.others[0]
             side = "right" if first.t > vm.x_range[0] + 0.6 * (vm.x_range[1] - vm.x_range[0]) else "left"
-            words(p, m.map(QPointF(first.t, first.w)) + QPointF(-6 if side == "right" else 4, -14), vm.other_name, "bad", 10.5, side=side)
+            words(
+                p,
+                m.map(QPointF(first.t, first.w)) + QPointF(-6 if side == "right" else 4, -14),
+                vm.other_name,
+                "bad",
+                10.5,
+                side=side,
+            )
         self.px = {}
         for s in (*vm.rows, *vm.states):
             at = m.map(QPointF(self._at if s is self._held else s.t, s.w))
@@ -122,7 +143,14 @@ class _States(_Layer):
         for s in (*vm.states, *vm.rows):
             self._name(p, s, taken)
         if self._held is not None:
-            words(p, self.px[self._held.node] + QPointF(0, 20), f"{display.number(self._at, 1)} {vm.units[0]}", "garnet", 11.5, 600)
+            words(
+                p,
+                self.px[self._held.node] + QPointF(0, 20),
+                f"{display.number(self._at, 1)} {vm.units[0]}",
+                "garnet",
+                11.5,
+                600,
+            )
 
     @staticmethod
     def _dot(p: QPainter, at: QPointF, colour: QColor, radius: float) -> None:
@@ -133,8 +161,14 @@ class _States(_Layer):
     def _name(self, p: QPainter, s: StateVM, taken: list[QPointF]) -> None:
         """Numbers of states that lie on each other stand apart."""
         at = self.px[s.node]
-        spot = next((at + QPointF(*by) for by in BESIDE if all(hypot(at.x() + by[0] - q.x(), at.y() + by[1] - q.y()) > 9 for q in taken)),
-                    at + QPointF(*BESIDE[0]))
+        spot = next(
+            (
+                at + QPointF(*by)
+                for by in BESIDE
+                if all(hypot(at.x() + by[0] - q.x(), at.y() + by[1] - q.y()) > 9 for q in taken)
+            ),
+            at + QPointF(*BESIDE[0]),
+        )
         taken.append(spot)
         if s.number > 0:
             words(p, spot, str(s.number), s.nature, 12, 600)
@@ -168,7 +202,9 @@ class _States(_Layer):
 
     def mouseDragEvent(self, event) -> None:
         if event.isStart():
-            self._held = self.state_near(QPointF(self._chart.plot.mapFromScene(event.buttonDownScenePos())), movable=True)
+            self._held = self.state_near(
+                QPointF(self._chart.plot.mapFromScene(event.buttonDownScenePos())), movable=True
+            )
         if self._held is None or event.button() != Qt.MouseButton.LeftButton:
             event.ignore()
             return
@@ -222,7 +258,11 @@ class PsychroChart(QWidget):
         if fixed != self._range:
             self._range = fixed
             self._frame(vm)
-        if self._lines.vm is None or self._lines.vm.lines is not vm.lines or fixed[:2] != (self._lines.vm.x_range, self._lines.vm.y_range):
+        if (
+            self._lines.vm is None
+            or self._lines.vm.lines is not vm.lines
+            or fixed[:2] != (self._lines.vm.x_range, self._lines.vm.y_range)
+        ):
             self._lines.show_vm(vm)
         self.states.show_vm(vm)
 
@@ -241,10 +281,17 @@ class PsychroChart(QWidget):
         item.getAxis("bottom").setHeight(20)
         item.setXRange(*vm.x_range, padding=0)
         item.setYRange(*vm.y_range, padding=0)
-        self._heading.setText("<span style='font-family:{};font-size:12.5px;font-weight:600;color:{}'>Psychrometric chart</span>"
-                              "<span style='font-size:11px;color:{}'>&nbsp;&nbsp;{} · {} · {}</span>".format(
-                                  theme.font(12).family(), c("ink").name(), c("faint").name(), vm.pressure, f"dry bulb {vm.units[0]}",
-                                  f"water {vm.units[1]}"))
+        self._heading.setText(
+            "<span style='font-family:{};font-size:12.5px;font-weight:600;color:{}'>Psychrometric chart</span>"
+            "<span style='font-size:11px;color:{}'>&nbsp;&nbsp;{} · {} · {}</span>".format(
+                theme.font(12).family(),
+                c("ink").name(),
+                c("faint").name(),
+                vm.pressure,
+                f"dry bulb {vm.units[0]}",
+                f"water {vm.units[1]}",
+            )
+        )
         self._heading.setPos(8, -2)
 
     def spot(self, node: str) -> QPointF:

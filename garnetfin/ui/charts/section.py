@@ -9,7 +9,7 @@ from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, polyline, reach, ticks, words
 from garnetfin.ui.theme import mix, theme
 
-WIDEST_SHARE = 0.03                  # of the drawing, for layers too thin to see
+WIDEST_SHARE = 0.03  # of the drawing, for layers too thin to see
 
 
 class SectionChart(Chart):
@@ -85,21 +85,37 @@ class SectionChart(Chart):
             words(p, QPointF(box.left() - 34, y(value)), display.number(value, 0), side="right")
             p.setPen(QPen(c("rule"), 1))
             p.drawLine(QPointF(box.left() - 30, y(value)), QPointF(box.left() - 26, y(value)))
-        inner = edges[:len(vm.temperature) - 2]
+        inner = edges[: len(vm.temperature) - 2]
         xs = [edges[0] - 24, *inner, inner[-1] + 24]
         # Layers beyond a ventilated gap do not count and carry no curve.
         polyline(p, list(zip(xs, map(y, vm.temperature))), c("garnet"), 2)
-        polyline(p, [(a, max(box.top(), min(box.bottom(), y(d)))) for a, d in zip(xs, vm.dew)], c("supply"), 1.8, Qt.PenStyle.DashLine)
+        polyline(
+            p,
+            [(a, max(box.top(), min(box.bottom(), y(d)))) for a, d in zip(xs, vm.dew)],
+            c("supply"),
+            1.8,
+            Qt.PenStyle.DashLine,
+        )
         for i in vm.wet:
             at = QPointF(xs[i], y(vm.temperature[i]))
             p.setPen(QPen(c("watch"), 1.6))
             p.setBrush(c("sheet"))
             p.drawEllipse(at, 5, 5)
         right = box.right() + 66
-        for text, tone, value, side in (("temperature", "garnet", vm.temperature[-1], -8), ("dew point", "supply", vm.dew[-1], 8)):
+        for text, tone, value, side in (
+            ("temperature", "garnet", vm.temperature[-1], -8),
+            ("dew point", "supply", vm.dew[-1], 8),
+        ):
             words(p, QPointF(right, y(value) + side), text, tone, 10.5, 500, "right")
         if vm.wet:
-            words(p, QPointF(self.width() / 2, 13), "on the winter day water would condense at the rings", "watch", 11, 600)
+            words(
+                p,
+                QPointF(self.width() / 2, 13),
+                "on the winter day water would condense at the rings",
+                "watch",
+                11,
+                600,
+            )
 
     def layer_at(self, x: float) -> int:
         edges = self.edges()
@@ -137,4 +153,3 @@ class SectionChart(Chart):
             self.chosen.emit(to)
         else:
             super().keyPressEvent(event)
-

@@ -16,8 +16,9 @@ class PressureStair(Chart):
     """A click near a path selects its terminal; arrow keys walk along the ends by surplus."""
 
     picked = Signal(str)
-    pulled = Signal(str, float, int)             # a dot was dragged: terminal, what stands above nothing there [Pa], gesture
-    hovered = Signal(str)                        # terminal whose path lies under the pointer, "" for none
+    # a dot was dragged: terminal, what stands above nothing there [Pa], gesture
+    pulled = Signal(str, float, int)
+    hovered = Signal(str)  # terminal whose path lies under the pointer, "" for none
     TOP, FOOT = 56.0, 86.0
 
     def __init__(self, parent=None) -> None:
@@ -34,8 +35,11 @@ class PressureStair(Chart):
         _, far = reach([0.0, longest * 1.04], 6)
         _, high_duct = reach([vm.ducts], 6)
         left = max(246.0, self.width() * 0.38)
-        return (Scale(low, high, bottom, self.TOP), Scale(0, far, left, self.width() - 16),
-                Scale(0, high_duct, bottom, self.TOP + 20))
+        return (
+            Scale(low, high, bottom, self.TOP),
+            Scale(0, far, left, self.width() - 16),
+            Scale(0, high_duct, bottom, self.TOP + 20),
+        )
 
     def paint_chart(self, p: QPainter) -> None:
         vm, c = self.vm, theme.colour
@@ -44,8 +48,14 @@ class PressureStair(Chart):
         bottom, left = self.height() - self.FOOT, x.start
         self._unit(p, unit_y, 44.0, left - 50)
         # The wedge: the ducts' share of the fan's pressure, opened out.
-        wedge = QPolygonF([QPointF(left - 48, unit_y(vm.ducts)), QPointF(left - 22, y(y.high)), QPointF(left - 22, bottom),
-                           QPointF(left - 48, unit_y(0))])
+        wedge = QPolygonF(
+            [
+                QPointF(left - 48, unit_y(vm.ducts)),
+                QPointF(left - 22, y(y.high)),
+                QPointF(left - 22, bottom),
+                QPointF(left - 48, unit_y(0)),
+            ]
+        )
         path = QPainterPath()
         path.addPolygon(wedge)
         p.fillPath(path, c("band"))
@@ -59,9 +69,14 @@ class PressureStair(Chart):
             index, chosen = route.terminal_id == vm.index, route.terminal_id in (vm.chosen, self._hover)
             colour = c("garnet") if index else c(vm.tone)
             # What paths share is drawn once, but for those that stand out.
-            line = [(x(a), y(b)) for a, b in (route.corners if index or chosen else route.corners[route.shared:])]
-            polyline(p, line, colour, 2.6 if index else 2.4 if chosen else 1.0,
-                     Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine)
+            line = [(x(a), y(b)) for a, b in (route.corners if index or chosen else route.corners[route.shared :])]
+            polyline(
+                p,
+                line,
+                colour,
+                2.6 if index else 2.4 if chosen else 1.0,
+                Qt.PenStyle.DashLine if route.dashed and not index and not chosen else Qt.PenStyle.SolidLine,
+            )
         labels = Labels()
         self._remark(p, x, y, labels)
         for route in reversed(ranked):
@@ -75,8 +90,15 @@ class PressureStair(Chart):
         for route in reversed(ranked):
             a, b = route.corners[-1]
             index, chosen = route.terminal_id == vm.index, route.terminal_id == vm.chosen
-            labels.place(p, QPointF(x(a), y(b)), route.label, "garnet" if index else vm.tone,
-                         10.5 if not chosen else 11.5, 600 if index or chosen else 400, must=index or chosen)
+            labels.place(
+                p,
+                QPointF(x(a), y(b)),
+                route.label,
+                "garnet" if index else vm.tone,
+                10.5 if not chosen else 11.5,
+                600 if index or chosen else 400,
+                must=index or chosen,
+            )
         self._legend(p, bottom + 50)
 
     def _unit(self, p: QPainter, y: Scale, left: float, right: float) -> None:
@@ -144,30 +166,56 @@ class PressureStair(Chart):
         labels.block(box)
         p.fillRect(box, theme.colour("paper"))
         words(p, QPointF(at, low), f"{display.number(b, vm.digits)} {vm.unit} to spare", vm.tone, 11.5, 600, side)
-        words(p, QPointF(at, low + 15), "its damper takes it" if route.damped else "no damper takes it", "faint" if route.damped else "watch", 11, side=side)
+        words(
+            p,
+            QPointF(at, low + 15),
+            "its damper takes it" if route.damped else "no damper takes it",
+            "faint" if route.damped else "watch",
+            11,
+            side=side,
+        )
 
     def _legend(self, p: QPainter, y: float) -> None:
         c, x = theme.colour, 44.0
         for text, colour, width, style in (
-                ("index run", "garnet", 2.6, Qt.PenStyle.SolidLine), (self.vm.levels[0], self.vm.tone, 1.2, Qt.PenStyle.SolidLine),
-                (self.vm.levels[1], self.vm.tone, 1.2, Qt.PenStyle.DashLine)):
+            ("index run", "garnet", 2.6, Qt.PenStyle.SolidLine),
+            (self.vm.levels[0], self.vm.tone, 1.2, Qt.PenStyle.SolidLine),
+            (self.vm.levels[1], self.vm.tone, 1.2, Qt.PenStyle.DashLine),
+        ):
             if text:
                 polyline(p, [(x, y), (x + 26, y)], c(colour), width, style)
                 x += 47 + words(p, QPointF(x + 33, y), text, "faint", 11, side="left")
         p.setPen(QPen(c(self.vm.tone), 1.5))
         p.setBrush(c("sheet"))
         p.drawEllipse(QPointF(x + 4, y), 3.2, 3.2)
-        words(p, QPointF(x + 13, y), "terminal" if self.vm.solved else "terminal, its height the surplus", "faint", 11, side="left")
-        words(p, QPointF(44, y + 20), "As it really runs: every path ends in its room." if self.vm.solved else "The index run sets the fan; a step taken out of it lowers all.",
-              "faint", 11, side="left")
+        words(
+            p,
+            QPointF(x + 13, y),
+            "terminal" if self.vm.solved else "terminal, its height the surplus",
+            "faint",
+            11,
+            side="left",
+        )
+        words(
+            p,
+            QPointF(44, y + 20),
+            "As it really runs: every path ends in its room."
+            if self.vm.solved
+            else "The index run sets the fan; a step taken out of it lowers all.",
+            "faint",
+            11,
+            side="left",
+        )
 
     def terminal_at(self, at: QPointF, dots: bool = False) -> str:
         """The terminal whose dot, or else whose path, runs near a point."""
         if self.vm is None or not self.vm.paths:
             return ""
         _, x, y = self._scales()
-        best = min(((x(q.corners[-1][0]) - at.x()) ** 2 + (y(q.corners[-1][1]) - at.y()) ** 2, q.terminal_id)
-                   for q in self.vm.paths)
+        best = min(
+            ((x(q.corners[-1][0]) - at.x()) ** 2 + (y(q.corners[-1][1]) - at.y()) ** 2, q.terminal_id)
+            for q in self.vm.paths
+        )
         if best[0] < 14**2 or dots:
             return best[1] if best[0] < 14**2 else ""
         near = min((_away(at, [(x(a), y(b)) for a, b in q.corners]), q.terminal_id) for q in self.vm.paths)
@@ -175,7 +223,7 @@ class PressureStair(Chart):
 
     def why_at(self, at: QPointF) -> tuple:
         if self.vm is None or self.vm.solved:
-            return ()                                        # what a what-if moves is solved beside the results
+            return ()  # what a what-if moves is solved beside the results
         dot, path = self.terminal_at(at, dots=True), self.terminal_at(at)
         return ("surplus", dot) if dot else ("run", path) if path else ()
 
@@ -197,7 +245,12 @@ class PressureStair(Chart):
         found = self.terminal_at(event.position())
         self.light(found)
         route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.vm else None
-        self.setToolTip(f"{route.label} {route.room}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} {'at its end' if self.vm.solved else 'surplus'}" if route else "")
+        self.setToolTip(
+            f"{route.label} {route.room}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} "
+            f"{'at its end' if self.vm.solved else 'surplus'}"
+            if route
+            else ""
+        )
 
     def mouseReleaseEvent(self, event) -> None:
         self._grip, self._gesture = None, 0

@@ -14,7 +14,9 @@ class SunPath(Chart):
     """Horizon outside, zenith in the middle. The plan is true to north; its size is chosen to fit the inner circle."""
 
     def _middle(self) -> tuple[QPointF, float]:
-        return QPointF(self.width() / 2 - 60, self.height() / 2 + 12), min(self.width() / 2 - 120, self.height() / 2 - 44)
+        return QPointF(self.width() / 2 - 60, self.height() / 2 + 12), min(
+            self.width() / 2 - 120, self.height() / 2 - 44
+        )
 
     def at(self, azimuth: float, elevation: float) -> QPointF:
         middle, r = self._middle()
@@ -38,22 +40,44 @@ class SunPath(Chart):
             a = radians(k * 10)
             inner = r - (10 if k % 9 == 0 else 5)
             p.setPen(QPen(c("faint"), 1))
-            p.drawLine(QPointF(middle.x() + inner * sin(a), middle.y() - inner * cos(a)),
-                       QPointF(middle.x() + r * sin(a), middle.y() - r * cos(a)))
+            p.drawLine(
+                QPointF(middle.x() + inner * sin(a), middle.y() - inner * cos(a)),
+                QPointF(middle.x() + r * sin(a), middle.y() - r * cos(a)),
+            )
         for name, a in (("N", 0), ("E", 90), ("S", 180), ("W", 270)):
-            words(p, QPointF(middle.x() + (r + 14) * sin(radians(a)), middle.y() - (r + 14) * cos(radians(a))), name, "ink", 12, 600)
+            words(
+                p,
+                QPointF(middle.x() + (r + 14) * sin(radians(a)), middle.y() - (r + 14) * cos(radians(a))),
+                name,
+                "ink",
+                12,
+                600,
+            )
         self._plan(p, middle, r)
         labels = Labels()
         for month in vm.months:
             now = month.index == vm.chosen
             for run in month.runs:
-                polyline(p, [(q.x(), q.y()) for q in (self.at(a, e) for a, e in run)], c("garnet" if now else "return"),
-                         2.2 if now else 1.0)
+                polyline(
+                    p,
+                    [(q.x(), q.y()) for q in (self.at(a, e) for a, e in run)],
+                    c("garnet" if now else "return"),
+                    2.2 if now else 1.0,
+                )
             if month.noon is not None:
-                labels.place(p, self.at(*month.noon), display.MONTHS[month.index], "garnet" if now else "faint", 10.5, 600 if now else 400)
+                labels.place(
+                    p,
+                    self.at(*month.noon),
+                    display.MONTHS[month.index],
+                    "garnet" if now else "faint",
+                    10.5,
+                    600 if now else 400,
+                )
         for run in vm.hours:
             for line in run.runs:
-                polyline(p, [(q.x(), q.y()) for q in (self.at(a, e) for a, e in line)], c("rule"), 1, Qt.PenStyle.DotLine)
+                polyline(
+                    p, [(q.x(), q.y()) for q in (self.at(a, e) for a, e in line)], c("rule"), 1, Qt.PenStyle.DotLine
+                )
             if run.label_at is not None:
                 labels.place(p, self.at(*run.label_at), str(run.hour), "faint", 10)
         if vm.sun is not None:
@@ -65,7 +89,15 @@ class SunPath(Chart):
             p.drawLine(q, middle)
         left = middle.x() + r + 40
         for i, text in enumerate(vm.lines):
-            words(p, QPointF(left, 60 + 19 * i), text, "ink" if i == 0 else "faint", 12 if i == 0 else 11.5, 600 if i == 0 else 400, "left")
+            words(
+                p,
+                QPointF(left, 60 + 19 * i),
+                text,
+                "ink" if i == 0 else "faint",
+                12 if i == 0 else 11.5,
+                600 if i == 0 else 400,
+                "left",
+            )
 
     def _plan(self, p: QPainter, middle: QPointF, r: float) -> None:
         """Outlines of the rooms and of blocks beside, drawn within half the circle."""
@@ -80,7 +112,9 @@ class SunPath(Chart):
         path = QPainterPath()
         path.setFillRule(Qt.FillRule.WindingFill)
         for poly in vm.plan:
-            path.addPolygon(QPolygonF([QPointF(middle.x() + (x - cx) * scale, middle.y() - (y - cy) * scale) for x, y in poly]))
+            path.addPolygon(
+                QPolygonF([QPointF(middle.x() + (x - cx) * scale, middle.y() - (y - cy) * scale) for x, y in poly])
+            )
             path.closeSubpath()
         fill = theme.colour("band")
         fill.setAlphaF(0.85)
@@ -89,6 +123,6 @@ class SunPath(Chart):
         p.drawPath(path)
         p.setPen(QPen(theme.colour("wall"), 1.2))
         for poly in vm.blocks:
-            p.drawPolygon(QPolygonF([QPointF(middle.x() + (x - cx) * scale, middle.y() - (y - cy) * scale) for x, y in poly]))
-
-
+            p.drawPolygon(
+                QPolygonF([QPointF(middle.x() + (x - cx) * scale, middle.y() - (y - cy) * scale) for x, y in poly])
+            )

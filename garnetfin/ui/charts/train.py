@@ -1,4 +1,6 @@
-"""The train: the air system as two drawn ducts with its parts in the order of the air; parts are dragged along, in and out."""
+"""The train: the air system as two drawn ducts with its parts in the order of the air; parts are dragged along, in and
+out.
+"""
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QDrag, QFontMetricsF, QPainter, QPen, QPolygonF
@@ -8,11 +10,17 @@ from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.air import PartVM, StateVM, TrainVM
 
-FILLS = {"outdoor": "outdoor_fill", "supply": "supply_fill", "return": "return_fill", "exhaust": "exhaust_fill", "faint": "tint"}
+FILLS = {
+    "outdoor": "outdoor_fill",
+    "supply": "supply_fill",
+    "return": "return_fill",
+    "exhaust": "exhaust_fill",
+    "faint": "tint",
+}
 TOP_DUCT, TOP_HIGH, LOW_DUCT, LOW_HIGH = 36.0, 44.0, 134.0, 54.0
 LEFT, RIGHT = 34.0, 18.0
-ROOMS = 74.0                         # at the right end, where the supply reaches the rooms
-OUT_PX = 46.0                        # dragged this far off its duct, a part leaves the train
+ROOMS = 74.0  # at the right end, where the supply reaches the rooms
+OUT_PX = 46.0  # dragged this far off its duct, a part leaves the train
 MIME = "application/x-garnetfin-part"
 
 
@@ -20,10 +28,10 @@ class TrainChart(Chart):
     """Renders a TrainVM. A click selects a part; dragging moves it, or takes it out; a part can be dropped in."""
 
     picked = Signal(str)
-    opened = Signal(str)                         # double click: its figures
-    moved = Signal(str, str)                     # part, before which part ("" = at the end)
+    opened = Signal(str)  # double click: its figures
+    moved = Signal(str, str)  # part, before which part ("" = at the end)
     removed = Signal(str)
-    dropped = Signal(str, str)                   # kind, before which part
+    dropped = Signal(str, str)  # kind, before which part
 
     def __init__(self, parent=None) -> None:
         super().__init__(parent)
@@ -44,7 +52,10 @@ class TrainChart(Chart):
         supply = [p for p in vm.parts if p.side == "supply"]
         back = [p for p in vm.parts if p.side == "return"]
         width = self.width() - LEFT - RIGHT - ROOMS
-        weights = [{"intake": 0.75, "terminals": 1.0, "recovery": 1.75, "duct": 1.1, "mixing": 1.75}.get(p.kind, 1.0) for p in supply]
+        weights = [
+            {"intake": 0.75, "terminals": 1.0, "recovery": 1.75, "duct": 1.1, "mixing": 1.75}.get(p.kind, 1.0)
+            for p in supply
+        ]
         total, x, found = sum(weights) or 1.0, LEFT, {}
         for part, weight in zip(supply, weights):
             found[part.id] = x + width * weight / total / 2
@@ -76,7 +87,7 @@ class TrainChart(Chart):
         """(part a drop at this place comes before, x of the gap)."""
         row = [p for p in self.vm.parts if p.side == side]
         places = self.places()
-        if side == "return":                               # the air runs to the left
+        if side == "return":  # the air runs to the left
             later = [p for p in row if places[p.id] < at.x()]
             x = max((places[p.id] for p in later), default=LEFT)
             return (later[0].id if later else ""), (at.x() + x) / 2 if later else at.x()
@@ -179,8 +190,11 @@ class TrainChart(Chart):
         if any(s.nature == "exhaust" for s in vm.states):
             words(p, QPointF(LEFT, 22), "Exhaust", "exhaust", 12, side="left")
         if self._caret is not None:
-            side = self._side(self._pressed) if self._pressed else (
-                "return" if self._at.y() < (TOP_DUCT + TOP_HIGH + LOW_DUCT) / 2 else "supply")
+            side = (
+                self._side(self._pressed)
+                if self._pressed
+                else ("return" if self._at.y() < (TOP_DUCT + TOP_HIGH + LOW_DUCT) / 2 else "supply")
+            )
             top, high = (TOP_DUCT, TOP_HIGH) if side == "return" else (LOW_DUCT, LOW_HIGH)
             p.setPen(QPen(theme.colour("garnet"), 2.4))
             p.drawLine(QPointF(self._caret, top - 8), QPointF(self._caret, top + high + 8))
@@ -249,7 +263,9 @@ class TrainChart(Chart):
             case "filter":
                 box = QRectF(x - 10, top, 20, high)
                 p.drawRect(box)
-                p.drawPolyline(QPolygonF([QPointF(x - 9 + 18 * (i % 2), top + 3 + (high - 6) * i / 7) for i in range(8)]))
+                p.drawPolyline(
+                    QPolygonF([QPointF(x - 9 + 18 * (i % 2), top + 3 + (high - 6) * i / 7) for i in range(8)])
+                )
             case "recovery":
                 box = QRectF(x - 27, TOP_DUCT - 6, 54, LOW_DUCT + LOW_HIGH - TOP_DUCT + 12)
                 p.drawRoundedRect(box, 4, 4)
@@ -306,14 +322,25 @@ class TrainChart(Chart):
                 p.setPen(QPen(ink, 1, Qt.PenStyle.DashLine))
                 p.drawLine(QPointF(x - 16, top + high / 2), QPointF(x + 16, top + high / 2))
             case "terminals":
-                p.drawPolygon(QPolygonF([QPointF(x - 8, top + 10), QPointF(x + 10, top + 2), QPointF(x + 10, top + high - 2), QPointF(x - 8, top + high - 10)]))
+                p.drawPolygon(
+                    QPolygonF(
+                        [
+                            QPointF(x - 8, top + 10),
+                            QPointF(x + 10, top + 2),
+                            QPointF(x + 10, top + high - 2),
+                            QPointF(x - 8, top + high - 10),
+                        ]
+                    )
+                )
             case "plenum":
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.setPen(QPen(ink, 1.3, Qt.PenStyle.DashLine))
                 p.drawRect(QRectF(x - 24, top + 5, 48, high - 10))
 
     def _tag_place(self, s: StateVM, places: dict[str, float]) -> tuple[float, float] | None:
-        """(x, y) of the middle of a state's tag: between the ducts for the lower one, in the upper one for return air."""
+        """(x, y) of the middle of a state's tag: between the ducts for the lower one, in the upper one for return
+        air.
+        """
         low = LOW_DUCT - 24.0
         supply = [q for q in self.vm.parts if q.side == "supply"]
         order = [q.id for q in supply]
@@ -375,8 +402,13 @@ class TrainChart(Chart):
             self._name(p, part, places[part.id], y, max(54.0, room))
         for part in vm.parts:
             if part.side == "return" and part.kind != "relief":
-                words(p, QPointF(places[part.id], TOP_DUCT - 12), f"{part.title} · {part.note}" if part.note else part.title,
-                      "garnet" if part.id == vm.chosen else "ink", 11.5)
+                words(
+                    p,
+                    QPointF(places[part.id], TOP_DUCT - 12),
+                    f"{part.title} · {part.note}" if part.note else part.title,
+                    "garnet" if part.id == vm.chosen else "ink",
+                    11.5,
+                )
         count, flow = vm.rooms
         words(p, QPointF(self.width() - RIGHT, y), count, "supply", 11.5, 500, "right")
         words(p, QPointF(self.width() - RIGHT, y + 14), flow, "faint", 10.5, side="right")
@@ -391,7 +423,9 @@ class TrainChart(Chart):
         words(p, QPointF(x, y), metrics.elidedText(title, Qt.TextElideMode.ElideRight, wide), tone, 11.5, 500)
         lines = part.note.split(" · ")
         for k, line in enumerate(lines[:2]):
-            words(p, QPointF(x, y + 14 + 12 * k), small.elidedText(line, Qt.TextElideMode.ElideRight, wide), "faint", 10.5)
+            words(
+                p, QPointF(x, y + 14 + 12 * k), small.elidedText(line, Qt.TextElideMode.ElideRight, wide), "faint", 10.5
+            )
 
 
 class PartButton(ToolButton):
@@ -407,7 +441,11 @@ class PartButton(ToolButton):
         super().mousePressEvent(event)
 
     def mouseMoveEvent(self, event) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton and (event.position() - self._pressed).manhattanLength() > 12 and self.isEnabled():
+        if (
+            event.buttons() & Qt.MouseButton.LeftButton
+            and (event.position() - self._pressed).manhattanLength() > 12
+            and self.isEnabled()
+        ):
             self.setDown(False)
             drag, data = QDrag(self), QMimeData()
             data.setData(MIME, self.kind.encode())

@@ -61,7 +61,9 @@ class YearField(Chart):
         for i in range(180):
             p.fillRect(QRectF(box.left() + i, top, 1.2, 8), map_colour(vm.colours, i / 180))
         for share in (0, 0.5, 1.0):
-            words(p, QPointF(box.left() + share * 180, top + 17), display.number(vm.low + share * (vm.high - vm.low), 0))
+            words(
+                p, QPointF(box.left() + share * 180, top + 17), display.number(vm.low + share * (vm.high - vm.low), 0)
+            )
         words(p, QPointF(box.left() + 196, top + 4), vm.unit, side="left")
 
     def hour_at(self, at: QPointF) -> int:
@@ -77,8 +79,10 @@ class YearField(Chart):
         if hour >= 0:
             day = hour // 24
             month = next(m for m in range(12) if day < MONTH_STARTS[m + 1])
-            self.setToolTip(f"{day - MONTH_STARTS[month] + 1} {display.MONTHS[month]}, {hour % 24}–{hour % 24 + 1} h: "
-                            f"{display.number(float(self.vm.values[hour]), self.vm.digits)} {self.vm.unit}")
+            self.setToolTip(
+                f"{day - MONTH_STARTS[month] + 1} {display.MONTHS[month]}, {hour % 24}–{hour % 24 + 1} h: "
+                f"{display.number(float(self.vm.values[hour]), self.vm.digits)} {self.vm.unit}"
+            )
 
     def mousePressEvent(self, event) -> None:
         hour = self.hour_at(event.position()) if self.vm else -1
@@ -103,12 +107,21 @@ class DurationCurve(Chart):
         for at in range(0, len(values) + 1, 2000):
             words(p, QPointF(x(at), self.height() - 20), display.number(at))
         words(p, QPointF(x(len(values)), self.height() - 8), "hours of the year", side="right")
-        at = np.unique(np.concatenate([np.arange(0, 200, 4), np.linspace(0, len(values) - 1, 300).astype(int),
-                                       len(values) - 1 - np.arange(0, 200, 4)]))
+        at = np.unique(
+            np.concatenate(
+                [
+                    np.arange(0, 200, 4),
+                    np.linspace(0, len(values) - 1, 300).astype(int),
+                    len(values) - 1 - np.arange(0, 200, 4),
+                ]
+            )
+        )
         polyline(p, [(x(int(i)), y(float(values[i]))) for i in at], c("ink"), 1.6)
         labels = Labels()
         for mark in vm.marks:
             p.setPen(QPen(c("garnet" if mark.hot else "supply"), 1.2, Qt.PenStyle.DashLine))
             p.drawLine(QPointF(x(0), y(mark.value)), QPointF(x(len(values)), y(mark.value)))
             side = x(len(values) * (0.32 if mark.hot else 0.05))
-            labels.place(p, QPointF(side, y(mark.value) - 10), mark.text, "garnet" if mark.hot else "supply", 11, 500, must=True)
+            labels.place(
+                p, QPointF(side, y(mark.value) - 10), mark.text, "garnet" if mark.hot else "supply", 11, 500, must=True
+            )

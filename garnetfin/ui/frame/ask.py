@@ -40,8 +40,13 @@ class Ask(QWidget):
         self.reason = Words("", px=11.5, tone="bad")
         self.hide()
 
-    def ask(self, title: str, wanted: tuple[Wanted, ...], button: str, on: Callable[[dict], str | None], units: System) -> None:
-        """Show the line. `on` gets the values by key (SI figures, text, chosen key) and says why not, if it cannot be."""
+    def ask(
+        self, title: str, wanted: tuple[Wanted, ...], button: str, on: Callable[[dict], str | None], units: System
+    ) -> None:
+        """Show the line.
+
+        `on` gets the values by key (SI figures, text, chosen key) and says why not, if it cannot be.
+        """
         while self._row.count():
             item = self._row.takeAt(0)
             if item.widget() is not None and item.widget() is not self.reason:

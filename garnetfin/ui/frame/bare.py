@@ -1,6 +1,7 @@
 """Scroll bars, menus and choices in the program's own look, drawn from the theme.
 
-A style sheet for the whole program would be matched against every widget whenever one is made, shown or the look changes, and hold the
+A style sheet for the whole program would be matched against every widget whenever one is made, shown or the look
+changes, and hold the
 window for seconds; these few parts draw themselves, and only menus, which are rarely about, have a sheet of their own.
 """
 
@@ -18,7 +19,7 @@ class ThinBar(QScrollBar):
 
     def __init__(self, orientation: Qt.Orientation, parent: QWidget | None = None) -> None:
         super().__init__(orientation, parent)
-        self._from: tuple[float, int] | None = None          # where the handle was taken, and the value then
+        self._from: tuple[float, int] | None = None  # where the handle was taken, and the value then
         self.setAttribute(Qt.WidgetAttribute.WA_Hover)
 
     @property
@@ -40,7 +41,11 @@ class ThinBar(QScrollBar):
 
     def handle_rect(self) -> QRect:
         begin, length = self._handle()
-        return QRect(1, round(begin), THICK - 2, round(length)) if self._upright else QRect(round(begin), 1, round(length), THICK - 2)
+        return (
+            QRect(1, round(begin), THICK - 2, round(length))
+            if self._upright
+            else QRect(round(begin), 1, round(length), THICK - 2)
+        )
 
     def paintEvent(self, event) -> None:
         if self.maximum() <= self.minimum():
@@ -72,7 +77,9 @@ class ThinBar(QScrollBar):
         taken, value = self._from
         free = (self.height() if self._upright else self.width()) - self._handle()[1]
         span = self.maximum() - self.minimum()
-        self.setValue(round(value + (self._along(event.position()) - taken) * span / free) if free > 0 else self.minimum())
+        self.setValue(
+            round(value + (self._along(event.position()) - taken) * span / free) if free > 0 else self.minimum()
+        )
 
     def mouseReleaseEvent(self, event) -> None:
         self._from = None
@@ -88,7 +95,9 @@ def thin(area: QAbstractScrollArea) -> None:
 
 def menu_sheet() -> str:
     """The sheet of menus and menu bars in the look in force."""
-    paper, sheet, ink, faint, rule, tint = (theme.colour(n).name() for n in ("paper", "sheet", "ink", "faint", "rule", "garnet_tint"))
+    paper, sheet, ink, faint, rule, tint = (
+        theme.colour(n).name() for n in ("paper", "sheet", "ink", "faint", "rule", "garnet_tint")
+    )
     return f"""
         QMenuBar {{ background: {paper}; color: {ink}; padding: 0; }}
         QMenuBar::item {{ padding: 5px 9px; background: transparent; }}
@@ -109,13 +118,21 @@ class Menu(QMenu):
 
 
 class Choice(QComboBox):
-    """A choice without a frame. A wheel over a scrolling card must not change it; a list that stands at nothing opens before anything is taken."""
+    """A choice without a frame.
+
+    A wheel over a scrolling card must not change it; a list that stands at nothing opens before anything is taken.
+    """
 
     def wheelEvent(self, event) -> None:
         event.ignore()
 
     def keyPressEvent(self, event) -> None:
-        if self.currentIndex() < 0 and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up, Qt.Key.Key_PageDown, Qt.Key.Key_PageUp):
+        if self.currentIndex() < 0 and event.key() in (
+            Qt.Key.Key_Down,
+            Qt.Key.Key_Up,
+            Qt.Key.Key_PageDown,
+            Qt.Key.Key_PageUp,
+        ):
             self.showPopup()
         else:
             super().keyPressEvent(event)

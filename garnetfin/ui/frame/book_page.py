@@ -1,4 +1,6 @@
-"""Another office book beside the work: what is different in it, what it would move here, and then to take it or to leave it."""
+"""Another office book beside the work: what is different in it, what it would move here, and then to take it or to
+leave it.
+"""
 
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QWidget
@@ -42,7 +44,11 @@ class BookPage(ListPage):
         self.differences = compare(results.project.book, book)
         self.title.setText(name)
         count = len(self.differences)
-        self.line.setText("It is the book in hand: nothing differs." if not count else f"{count} {'entry differs' if count == 1 else 'entries differ'}. Computing what they move …")
+        self.line.setText(
+            "It is the book in hand: nothing differs."
+            if not count
+            else f"{count} {'entry differs' if count == 1 else 'entries differ'}. Computing what they move …"
+        )
         self.take_button.setVisible(bool(count))
         self._list("")
         if count:
@@ -58,7 +64,9 @@ class BookPage(ListPage):
         if book is not self._book:
             return
         self.moved = moved
-        self.line.setText(f"{len(self.differences)} {'entry differs' if len(self.differences) == 1 else 'entries differ'}.")
+        self.line.setText(
+            f"{len(self.differences)} {'entry differs' if len(self.differences) == 1 else 'entries differ'}."
+        )
         self._list(f"{counted.words}. What is pinned stays.")
 
     def _list(self, summary: str) -> None:
@@ -67,19 +75,39 @@ class BookPage(ListPage):
             lines = [summary]
             for system in self.moved.systems:
                 lines += [f"{system.name}, {label.lower()}: {self._step(m)}" for label, m in system.figures if m.any]
-            lines += [f"{c.number} {c.name}: {self._step(c.cooling if c.cooling.any else c.heating if c.heating.any else c.flow)}" for c in self.moved.rooms[:12]]
+            lines += [
+                f"{c.number} {c.name}: "
+                f"{self._step(c.cooling if c.cooling.any else c.heating if c.heating.any else c.flow)}"
+                for c in self.moved.rooms[:12]
+            ]
             groups.append(("What it would move", lines))
         if self.differences:
-            groups.append(("What is different", [f"{d.kind}: {d.name}, {self._value(d, d.before)} → {self._value(d, d.now)}" for d in self.differences[:MOST_ROWS]]
-                           + ([f"and {len(self.differences) - MOST_ROWS} more"] if len(self.differences) > MOST_ROWS else [])))
+            groups.append(
+                (
+                    "What is different",
+                    [
+                        f"{d.kind}: {d.name}, {self._value(d, d.before)} → {self._value(d, d.now)}"
+                        for d in self.differences[:MOST_ROWS]
+                    ]
+                    + ([f"and {len(self.differences) - MOST_ROWS} more"] if len(self.differences) > MOST_ROWS else []),
+                )
+            )
         self.list_groups(tuple((name, tuple(rows)) for name, rows in groups))
 
     def _step(self, m) -> str:
-        before, now = (display.DASH if v is None else display.figure(m.quantity, v, self._units) for v in (m.before, m.now))
+        before, now = (
+            display.DASH if v is None else display.figure(m.quantity, v, self._units) for v in (m.before, m.now)
+        )
         return f"{before} → {now} {display.unit(m.quantity, self._units)}"
 
     def _value(self, d: BookDifference, value: float | str) -> str:
-        return value if isinstance(value, str) else display.with_unit(d.quantity, value, self._units) if d.quantity != "plain" else f"{value:g}"
+        return (
+            value
+            if isinstance(value, str)
+            else display.with_unit(d.quantity, value, self._units)
+            if d.quantity != "plain"
+            else f"{value:g}"
+        )
 
     def take(self) -> None:
         if self._book is not None:

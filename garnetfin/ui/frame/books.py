@@ -1,4 +1,6 @@
-"""The office book of the window: saved as a file, another one looked at before it is taken, fabric kept in it and brought from it."""
+"""The office book of the window: saved as a file, another one looked at before it is taken, fabric kept in it and
+brought from it.
+"""
 
 from pathlib import Path
 
@@ -17,8 +19,12 @@ class Books:
     def write_book(self, path: Path | None = None) -> None:
         """The office book of this project as a file that other projects can take."""
         if path is None:
-            chosen, _ = QFileDialog.getSaveFileName(self, "Save the office book", str((self.session.path or Path.home() / "x").parent / f"office{SUFFIX}"),
-                                                    f"Office books (*{SUFFIX})")
+            chosen, _ = QFileDialog.getSaveFileName(
+                self,
+                "Save the office book",
+                str((self.session.path or Path.home() / "x").parent / f"office{SUFFIX}"),
+                f"Office books (*{SUFFIX})",
+            )
             if not chosen:
                 return
             path = Path(chosen)
@@ -33,7 +39,12 @@ class Books:
     def take_book(self, path: Path | None = None) -> None:
         """Another office book beside the work: what is different in it and what it would move, before it is taken."""
         if path is None:
-            chosen, _ = QFileDialog.getOpenFileName(self, "Take an office book", str((self.session.path or Path.home() / "x").parent), f"Office books (*{SUFFIX})")
+            chosen, _ = QFileDialog.getOpenFileName(
+                self,
+                "Take an office book",
+                str((self.session.path or Path.home() / "x").parent),
+                f"Office books (*{SUFFIX})",
+            )
             if not chosen:
                 return
             path = Path(chosen)
@@ -47,6 +58,7 @@ class Books:
             return
         if self.book_page is None:
             from garnetfin.ui.frame.book_page import BookPage
+
             self.book_page = BookPage()
             self.book_page.closed.connect(self.side.close_why)
             self.book_page.intent.connect(self.do)
@@ -57,11 +69,18 @@ class Books:
         """Build-ups, glass and fabric sets of this project into its book."""
         self.do(KeepFabric())
         book = self.session.project.book
-        self.status.hint.set_words(f"The office book holds {len(book.build_ups)} build-ups, {len(book.glazings)} kinds of glass, {len(book.fabric_sets)} fabric sets")
+        self.status.hint.set_words(
+            f"The office book holds {len(book.build_ups)} build-ups, {len(book.glazings)} kinds of glass, "
+            f"{len(book.fabric_sets)} fabric sets"
+        )
 
     def bring_fabric(self) -> None:
         """What the book has of fabric and this project has not."""
         before = len(self.session.project.build_ups) + len(self.session.project.glazings)
         self.do(BringFabric())
         more = len(self.session.project.build_ups) + len(self.session.project.glazings) - before
-        self.status.hint.set_words(f"{more} build-ups and kinds of glass came from the office book" if more else "The office book has no fabric that is not here already")
+        self.status.hint.set_words(
+            f"{more} build-ups and kinds of glass came from the office book"
+            if more
+            else "The office book has no fabric that is not here already"
+        )

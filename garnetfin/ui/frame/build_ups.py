@@ -23,7 +23,7 @@ class BuildUpsPage(QWidget):
 
     intent = Signal(object)
     refused = Signal(str)
-    own_asked = Signal()                          # a material of the office's own is to be described
+    own_asked = Signal()  # a material of the office's own is to be described
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -52,15 +52,22 @@ class BuildUpsPage(QWidget):
         self.search.setCompleter(completer)
         self.search.returnPressed.connect(lambda: self._add_named(self.search.text()))
         links = []
-        for text, on in (("Copy as new", self._copy), ("Remove layer", self._remove), ("Own material …", self.own_asked.emit),
-                         ("Clear out unused", lambda: self.intent.emit(ClearUnused()))):
+        for text, on in (
+            ("Copy as new", self._copy),
+            ("Remove layer", self._remove),
+            ("Own material …", self.own_asked.emit),
+            ("Clear out unused", lambda: self.intent.emit(ClearUnused())),
+        ):
             link = LinkText(text, px=12)
             link.clicked.connect(on)
             links.append(link)
         self.copy_link, self.remove_link, self.own_link, self.clear_link = links
         left, middle, right = QWidget(), QWidget(), QWidget()
-        for part, widgets in ((left, (self.list, self._row(self.copy_link, self.clear_link))), (middle, (self.section, self.words, self.swing)),
-                              (right, (self.layers, self.search, self._row(self.remove_link, self.own_link)))):
+        for part, widgets in (
+            (left, (self.list, self._row(self.copy_link, self.clear_link))),
+            (middle, (self.section, self.words, self.swing)),
+            (right, (self.layers, self.search, self._row(self.remove_link, self.own_link))),
+        ):
             column = QVBoxLayout(part)
             column.setContentsMargins(6, 2, 6, 4)
             column.setSpacing(2)
@@ -101,7 +108,12 @@ class BuildUpsPage(QWidget):
         steady, swing = answer_words(state, looked)
         self.words.set_words(steady)
         self.swing.set_words(swing)
-        names = [GAP, OPEN_GAP, *(m.name for m in state.project.book.materials), *(_label(m) for m in materials().values())]
+        names = [
+            GAP,
+            OPEN_GAP,
+            *(m.name for m in state.project.book.materials),
+            *(_label(m) for m in materials().values()),
+        ]
         if names != self._names.stringList():
             self._names.setStringList(names)
 
@@ -130,8 +142,11 @@ class BuildUpsPage(QWidget):
         if exact is None:
             near = [name for name in known if wanted.lower() in name.lower()]
             if len(near) != 1:
-                self.refused.emit(f"“{wanted}” fits {len(near)} materials. Pick one of the list" if near else
-                                  f"“{wanted}” is no material of the library. Add it with “Own material”")
+                self.refused.emit(
+                    f"“{wanted}” fits {len(near)} materials. Pick one of the list"
+                    if near
+                    else f"“{wanted}” is no material of the library. Add it with “Own material”"
+                )
                 return
             wanted = near[0]
             exact = known[wanted]

@@ -55,7 +55,11 @@ class _Part(QWidget):
         c = theme.colour
         p.setFont(theme.font(11.5, 600))
         p.setPen(c("ink"))
-        p.drawText(QRectF(0, 0, self.width(), 18), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, tr(self.vm.title))
+        p.drawText(
+            QRectF(0, 0, self.width(), 18),
+            Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+            tr(self.vm.title),
+        )
         p.setFont(theme.font(11))
         p.setPen(c("faint"))
         room = self.width() - QFontMetricsF(theme.font(11.5, 600)).horizontalAdvance(tr(self.vm.title)) - 10
@@ -76,7 +80,8 @@ class InputsPart(_Part):
     def render_vm(self, vm: vms.Inputs, units: System) -> None:
         self.vm = vm
         if [f.vm.field for f in self.fields] != [r.field for r in vm.rows] or any(
-                bool(f.vm.choices) != bool(r.choices) for f, r in zip(self.fields, vm.rows)):
+            bool(f.vm.choices) != bool(r.choices) for f, r in zip(self.fields, vm.rows)
+        ):
             for field in self.fields:
                 field.setParent(None)
                 field.deleteLater()
@@ -107,26 +112,41 @@ class LinesPart(_Part):
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
             p.drawText(QRectF(0, y, lead, step), Qt.AlignmentFlag.AlignVCenter, row.lead)
-            unit_room = 44 if lead else (QFontMetricsF(theme.font(11)).horizontalAdvance(tr(row.unit)) + 4 if row.unit else 0)
+            unit_room = (
+                44 if lead else (QFontMetricsF(theme.font(11)).horizontalAdvance(tr(row.unit)) + 4 if row.unit else 0)
+            )
             value_font = theme.font(12, 500)
             value_width = QFontMetricsF(value_font).horizontalAdvance(tr(row.value))
             label_font = theme.font(12, 600 if row.strong else 400)
             p.setFont(label_font)
             p.setPen(c("garnet" if row.target[0] and not lead else "ink"))
             room = self.width() - lead - unit_room - value_width - 8
-            p.drawText(QRectF(lead, y, room, step), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(label_font).elidedText(tr(row.label), Qt.TextElideMode.ElideRight, room))
+            p.drawText(
+                QRectF(lead, y, room, step),
+                Qt.AlignmentFlag.AlignVCenter,
+                QFontMetricsF(label_font).elidedText(tr(row.label), Qt.TextElideMode.ElideRight, room),
+            )
             p.setPen(c("ink"))
             p.setFont(value_font)
-            p.drawText(QRectF(0, y, self.width() - unit_room, step),
-                       Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr(row.value))
+            p.drawText(
+                QRectF(0, y, self.width() - unit_room, step),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                tr(row.value),
+            )
             if lead:
-                p.drawText(QRectF(0, y, self.width(), step), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                           row.unit)
+                p.drawText(
+                    QRectF(0, y, self.width(), step),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    row.unit,
+                )
             else:
                 p.setFont(theme.font(11))
                 p.setPen(c("faint"))
-                p.drawText(QRectF(self.width() - unit_room + 4, y, unit_room, step), Qt.AlignmentFlag.AlignVCenter, tr(row.unit))
+                p.drawText(
+                    QRectF(self.width() - unit_room + 4, y, unit_room, step),
+                    Qt.AlignmentFlag.AlignVCenter,
+                    tr(row.unit),
+                )
 
     def why_at(self, at: QPointF) -> tuple:
         i = int((at.y() - self.HEAD) // 18.5)
@@ -148,7 +168,9 @@ class CauseBarsPart(_Part):
     def paint_body(self, p: QPainter) -> None:
         c, width = theme.colour, self.width()
         font = QFontMetricsF(theme.font(11, 500))
-        longest = max((font.horizontalAdvance(text) for r in self.vm.rows for text in (r.left_text, r.right_text)), default=0.0)
+        longest = max(
+            (font.horizontalAdvance(text) for r in self.vm.rows for text in (r.left_text, r.right_text)), default=0.0
+        )
         middle, reach = width * 0.5, width * 0.5 - max(34.0, longest + 8)
         bottom = self.HEAD + len(self.vm.rows) * self.STEP + 5
         p.setPen(QPen(c("rule"), 1))
@@ -173,8 +195,11 @@ class CauseBarsPart(_Part):
             left_end = middle - max(row.left, -row.right, 0) * reach
             right_end = middle + max(row.right, 0) * reach
             if row.left_text:
-                p.drawText(QRectF(0, y + 10, left_end - 4, 15), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                           row.left_text)
+                p.drawText(
+                    QRectF(0, y + 10, left_end - 4, 15),
+                    Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                    row.left_text,
+                )
             if row.right_text:
                 p.drawText(QRectF(right_end + 4, y + 10, width, 15), Qt.AlignmentFlag.AlignVCenter, row.right_text)
         p.setPen(QPen(c("rule"), 1))
@@ -184,7 +209,6 @@ class CauseBarsPart(_Part):
         p.drawText(QRectF(0, bottom + 5, width, 18), Qt.AlignmentFlag.AlignLeft, self.vm.left_total)
         p.setPen(c("garnet"))
         p.drawText(QRectF(0, bottom + 5, width, 18), Qt.AlignmentFlag.AlignRight, self.vm.right_total)
-
 
     def why_at(self, at: QPointF) -> tuple:
         i = int((at.y() - self.HEAD) // self.STEP)
@@ -207,11 +231,16 @@ class PartBarsPart(_Part):
             y = self.HEAD + i * self.STEP
             p.setFont(theme.font(12))
             p.setPen(c("ink"))
-            p.drawText(QRectF(0, y, 150, self.STEP), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(tr(label), Qt.TextElideMode.ElideRight, 142))
+            p.drawText(
+                QRectF(0, y, 150, self.STEP),
+                Qt.AlignmentFlag.AlignVCenter,
+                QFontMetricsF(p.font()).elidedText(tr(label), Qt.TextElideMode.ElideRight, 142),
+            )
             p.fillRect(QRectF(148, y + 5, 74 * share, 8), c("garnet" if strong else "supply"))
             p.setFont(theme.font(12, 500))
-            p.drawText(QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            p.drawText(
+                QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+            )
         y = self.HEAD + len(self.vm.rows) * self.STEP + 3
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(0, y), QPointF(width, y))
@@ -219,7 +248,9 @@ class PartBarsPart(_Part):
         p.setPen(c("ink"))
         p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, tr(self.vm.total_label))
         p.setPen(c("garnet"))
-        p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
+        p.drawText(
+            QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total
+        )
 
     def why_at(self, at: QPointF) -> tuple:
         return _row_why(self.vm, int((at.y() - self.HEAD) // self.STEP))
@@ -249,13 +280,15 @@ class AxesPart(_Part):
             p.setPen(c("ink"))
             p.drawText(QRectF(0, y - 28, 200, 16), Qt.AlignmentFlag.AlignVCenter, tr(label))
             p.setPen(c("faint"))
-            p.drawText(QRectF(0, y - 28, self.width(), 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, unit)
+            p.drawText(
+                QRectF(0, y - 28, self.width(), 16), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, unit
+            )
             p.setPen(QPen(c("rule"), 1))
             p.drawLine(QPointF(0, y), QPointF(self.width(), y))
             taken: list[float] = []
             for letter, share, words in points:
                 x = left + share * (right - left)
-                while any(abs(x - t) < 17 for t in taken):        # points of one place stand beside each other
+                while any(abs(x - t) < 17 for t in taken):  # points of one place stand beside each other
                     x += 17
                 taken.append(x)
                 lines.setdefault(letter, []).append(QPointF(x, y))
@@ -301,7 +334,9 @@ class StackPart(_Part):
             p.setPen(c("ink"))
             p.drawText(QRectF(18, y, width, self.STEP), Qt.AlignmentFlag.AlignVCenter, tr(label))
             p.setFont(theme.font(12, 500))
-            p.drawText(QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            p.drawText(
+                QRectF(0, y, width, self.STEP), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words
+            )
         y = self.HEAD + 24 + len(self.vm.rows) * self.STEP + 3
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(QPointF(0, y), QPointF(width, y))
@@ -310,7 +345,9 @@ class StackPart(_Part):
         p.drawText(QRectF(18, y + 2, width, 20), Qt.AlignmentFlag.AlignVCenter, tr(self.vm.total_label))
         p.setPen(c("ink"))
         p.setFont(theme.font(12, 600))
-        p.drawText(QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total)
+        p.drawText(
+            QRectF(0, y + 2, width, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.vm.total
+        )
 
     def why_at(self, at: QPointF) -> tuple:
         return _row_why(self.vm, int((at.y() - self.HEAD - 24) // self.STEP))
@@ -333,10 +370,19 @@ class LadderPart(_Part):
         c, vm, width = theme.colour, self.vm, self.width()
         p.setFont(theme.font(10.5))
         p.setPen(c("faint"))
-        for x, words in ((18, vm.units[0]), (118, vm.units[1]), (172, vm.units[2]), (215, "w/h"), (width - 2, vm.units[3])):
+        for x, words in (
+            (18, vm.units[0]),
+            (118, vm.units[1]),
+            (172, vm.units[2]),
+            (215, "w/h"),
+            (width - 2, vm.units[3]),
+        ):
             box = QRectF(x - 60, 25, 60, 16) if x > 60 else QRectF(x, 25, 60, 16)
-            p.drawText(box, (Qt.AlignmentFlag.AlignRight if x > 60 else Qt.AlignmentFlag.AlignLeft)
-                       | Qt.AlignmentFlag.AlignVCenter, words)
+            p.drawText(
+                box,
+                (Qt.AlignmentFlag.AlignRight if x > 60 else Qt.AlignmentFlag.AlignLeft) | Qt.AlignmentFlag.AlignVCenter,
+                words,
+            )
         p.setPen(QPen(c("rule"), 2))
         p.drawLine(QPointF(5, self.TOP), QPointF(5, self.TOP + len(vm.rungs) * self.STEP - 4))
         for i, rung in enumerate(vm.rungs):
@@ -388,8 +434,11 @@ class LadderPart(_Part):
         p.drawText(QRectF(18, y, 90, self.STEP - 4), Qt.AlignmentFlag.AlignVCenter, rung.label)
         if rung.reason:
             p.setFont(theme.font(11, italic=True))
-            p.drawText(QRectF(100, y, self.width() - 102, self.STEP - 4),
-                       Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, rung.reason)
+            p.drawText(
+                QRectF(100, y, self.width() - 102, self.STEP - 4),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                rung.reason,
+            )
             return
         if rung.clears:
             self._tick(p, QPointF(18 + QFontMetricsF(font).horizontalAdvance(rung.label) + 10, middle))
@@ -475,8 +524,13 @@ class DayPart(_Part):
         p.setPen(c("faint"))
         for hour in (0, 6, 12, 18, 24):
             box = QRectF(hour / 24 * width - 20, bottom + 4, 40, 14)
-            side = Qt.AlignmentFlag.AlignLeft if hour == 0 else Qt.AlignmentFlag.AlignRight if hour == 24 else (
-                Qt.AlignmentFlag.AlignHCenter)
+            side = (
+                Qt.AlignmentFlag.AlignLeft
+                if hour == 0
+                else Qt.AlignmentFlag.AlignRight
+                if hour == 24
+                else (Qt.AlignmentFlag.AlignHCenter)
+            )
             p.drawText(box.translated(20 if hour == 0 else -20 if hour == 24 else 0, 0), side, str(hour))
 
     def why_at(self, at: QPointF) -> tuple:
@@ -507,8 +561,17 @@ class FindingsPart(_Part):
         self.update()
 
 
-PARTS = {vms.Inputs: InputsPart, vms.Lines: LinesPart, vms.CauseBars: CauseBarsPart, vms.PartBars: PartBarsPart,
-         vms.StackBar: StackPart, vms.Axes: AxesPart, vms.Ladder: LadderPart, vms.DayLine: DayPart, vms.FindingsVM: FindingsPart}
+PARTS = {
+    vms.Inputs: InputsPart,
+    vms.Lines: LinesPart,
+    vms.CauseBars: CauseBarsPart,
+    vms.PartBars: PartBarsPart,
+    vms.StackBar: StackPart,
+    vms.Axes: AxesPart,
+    vms.Ladder: LadderPart,
+    vms.DayLine: DayPart,
+    vms.FindingsVM: FindingsPart,
+}
 
 
 class _Top(QWidget):
@@ -540,18 +603,27 @@ class _Top(QWidget):
             return
         p.setFont(theme.font(11))
         p.setPen(c("faint"))
-        p.drawText(QRectF(0, 10, width, 16), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(p.font()).elidedText(tr(vm.kind), Qt.TextElideMode.ElideRight, width))
+        p.drawText(
+            QRectF(0, 10, width, 16),
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(p.font()).elidedText(tr(vm.kind), Qt.TextElideMode.ElideRight, width),
+        )
         font = theme.font(17, 600)
         p.setFont(font)
         p.setPen(c("ink"))
-        p.drawText(QRectF(0, 26, width, 23), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(font).elidedText(tr(vm.title), Qt.TextElideMode.ElideRight, width))
+        p.drawText(
+            QRectF(0, 26, width, 23),
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(font).elidedText(tr(vm.title), Qt.TextElideMode.ElideRight, width),
+        )
         p.setFont(theme.font(11.5))
         p.setPen(c("faint"))
         if vm.headlines:
-            p.drawText(QRectF(0, 48, width, 17), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(tr(vm.line), Qt.TextElideMode.ElideRight, width))
+            p.drawText(
+                QRectF(0, 48, width, 17),
+                Qt.AlignmentFlag.AlignVCenter,
+                QFontMetricsF(p.font()).elidedText(tr(vm.line), Qt.TextElideMode.ElideRight, width),
+            )
         else:
             p.drawText(QRectF(0, 50, width, self.height() - 50), Qt.TextFlag.TextWordWrap, vm.line)
         step = min(90.0, width / max(3, len(vm.headlines)) + 2)
@@ -561,7 +633,9 @@ class _Top(QWidget):
             p.setFont(theme.font(11))
             p.setPen(c("faint"))
             room = width - x if i == len(vm.headlines) - 1 else step - 3
-            p.drawText(QPointF(x, 84), QFontMetricsF(p.font()).elidedText(tr(h.label), Qt.TextElideMode.ElideRight, room))
+            p.drawText(
+                QPointF(x, 84), QFontMetricsF(p.font()).elidedText(tr(h.label), Qt.TextElideMode.ElideRight, room)
+            )
             figure = theme.font(20, 600)
             small = theme.font(11)
             p.setFont(figure)
@@ -570,11 +644,19 @@ class _Top(QWidget):
             at = x + QFontMetricsF(figure).horizontalAdvance(h.figure) + 3
             p.setFont(small)
             p.setPen(c("faint"))
-            p.drawText(QPointF(at, 104), QFontMetricsF(small).elidedText(
-                h.unit, Qt.TextElideMode.ElideRight, max(20.0, (width if i == len(vm.headlines) - 1 else x + step) - at)))
+            p.drawText(
+                QPointF(at, 104),
+                QFontMetricsF(small).elidedText(
+                    h.unit,
+                    Qt.TextElideMode.ElideRight,
+                    max(20.0, (width if i == len(vm.headlines) - 1 else x + step) - at),
+                ),
+            )
             p.setFont(theme.font(10.5))
             p.setPen(tone if h.tone else c("faint"))
-            p.drawText(QPointF(x, 119), QFontMetricsF(p.font()).elidedText(tr(h.reason), Qt.TextElideMode.ElideRight, room))
+            p.drawText(
+                QPointF(x, 119), QFontMetricsF(p.font()).elidedText(tr(h.reason), Qt.TextElideMode.ElideRight, room)
+            )
 
 
 class Card(SidePage):
@@ -604,7 +686,9 @@ class Card(SidePage):
             return
         # Two cards of another thing are other cards: fields never carry over what was typed for one into the next.
         same_thing = self.vm is not None and (vm.kind, [type(s) for s in vm.sections]) == (
-            self.vm.kind, [type(s) for s in self.vm.sections])
+            self.vm.kind,
+            [type(s) for s in self.vm.sections],
+        )
         self.vm, self._units = vm, units
         self._top.render_vm(vm)
         if not same_thing:
@@ -632,8 +716,9 @@ class Card(SidePage):
 
     def field(self, name: str) -> ValueField:
         """The field of that name, e.g. room_cooling_c; for the keyboard map and tests."""
-        return next(f for part in self.parts if isinstance(part, InputsPart) for f in part.fields
-                    if f.edit.objectName() == name)
+        return next(
+            f for part in self.parts if isinstance(part, InputsPart) for f in part.fields if f.edit.objectName() == name
+        )
 
     def part(self, kind: type) -> _Part:
         return next(p for p in self.parts if isinstance(p, kind))

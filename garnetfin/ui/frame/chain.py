@@ -143,7 +143,9 @@ class ChainBand(QWidget):
             font = theme.font(10.5, 600)
             keep = p.font()
             p.setFont(font)
-            p.drawText(QRectF(at.x() - 8, at.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, str(min(link.findings, 99)))
+            p.drawText(
+                QRectF(at.x() - 8, at.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, str(min(link.findings, 99))
+            )
             p.setFont(keep)
             return
         p.setPen(QPen(c("garnet"), 1.5))
@@ -156,8 +158,11 @@ class ChainBand(QWidget):
         if hover != self._hover:
             self._hover = hover
             link = self._vm.links[hover] if self._vm and hover >= 0 else None
-            self.setToolTip(f"{link.name}: {link.figure} {link.unit}, {link.note}  (Alt+{hover + 1})" if link
-                            else "Choose the air system")
+            self.setToolTip(
+                f"{link.name}: {link.figure} {link.unit}, {link.note}  (Alt+{hover + 1})"
+                if link
+                else "Choose the air system"
+            )
             self.update()
 
     def leaveEvent(self, event) -> None:

@@ -185,7 +185,13 @@ class TextButton(QAbstractButton):
         able = self.isEnabled()
         p.setPen(QPen(theme.colour("garnet" if able else "rule"), 1))
         fill = (
-            "tint" if not able else "garnet" if self._filled else "garnet_tint" if self.underMouse() or self.isDown() else "sheet"
+            "tint"
+            if not able
+            else "garnet"
+            if self._filled
+            else "garnet_tint"
+            if self.underMouse() or self.isDown()
+            else "sheet"
         )
         p.setBrush(theme.colour(fill))
         p.drawRoundedRect(box, 4, 4)
@@ -239,8 +245,9 @@ class LinkText(QAbstractButton):
 class Words(QWidget):
     """A single quiet line of text that elides."""
 
-    def __init__(self, words: str = "", parent: QWidget | None = None, px: float = 11.5, tone: str = "faint",
-                 weight: int = 400) -> None:
+    def __init__(
+        self, words: str = "", parent: QWidget | None = None, px: float = 11.5, tone: str = "faint", weight: int = 400
+    ) -> None:
         super().__init__(parent)
         self._words, self._px, self._tone, self._weight = tr(words), px, tone, weight
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)

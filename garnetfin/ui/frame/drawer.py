@@ -52,8 +52,11 @@ class _Head(QWidget):
         p.setPen(c("faint"))
         taken = self.box_of(len(self.tabs) - 1).right() + 20 if self.tabs else 0
         note = QFontMetricsF(p.font()).elidedText(self.note, Qt.TextElideMode.ElideRight, self.width() - taken - 14)
-        p.drawText(QRectF(taken, 0, self.width() - taken - 14, 30),
-                   Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
+        p.drawText(
+            QRectF(taken, 0, self.width() - taken - 14, 30),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            note,
+        )
 
     def _choose(self, i: int) -> None:
         if 0 <= i < len(self.tabs) and i != self.now:

@@ -33,14 +33,16 @@ def paint_mark(p: QPainter, at: QPointF, origin: str) -> None:
     elif origin == "imported":
         p.setPen(QPen(c("faint"), 1.1))
         p.drawLine(QPointF(at.x(), at.y() - 4), QPointF(at.x(), at.y() + 1.5))
-        p.drawPolyline([QPointF(at.x() - 2, at.y() - 0.5), QPointF(at.x(), at.y() + 1.7), QPointF(at.x() + 2, at.y() - 0.5)])
+        p.drawPolyline(
+            [QPointF(at.x() - 2, at.y() - 0.5), QPointF(at.x(), at.y() + 1.7), QPointF(at.x() + 2, at.y() - 0.5)]
+        )
         p.drawLine(QPointF(at.x() - 3, at.y() + 3.8), QPointF(at.x() + 3, at.y() + 3.8))
 
 
 @lru_cache(maxsize=1)
 def _clear() -> QPalette:
     """Of a line that is typed into: its ground is that of the card."""
-    made = QPalette()                                        # holds what is set here alone; the rest follows the look
+    made = QPalette()  # holds what is set here alone; the rest follows the look
     made.setColor(QPalette.ColorRole.Base, Qt.GlobalColor.transparent)
     return made
 
@@ -125,11 +127,15 @@ class ValueField(QWidget):
         c, vm, row = theme.colour, self._vm, ROW
         p.setFont(theme.font(12))
         p.setPen(c("ink"))
-        label = QFontMetricsF(p.font()).elidedText(tr(vm.label), Qt.TextElideMode.ElideRight, 136 if not self._wide else 84)
+        label = QFontMetricsF(p.font()).elidedText(
+            tr(vm.label), Qt.TextElideMode.ElideRight, 136 if not self._wide else 84
+        )
         p.drawText(QRectF(0, 0, 140, row), Qt.AlignmentFlag.AlignVCenter, label)
         right = self.width() - (0 if self._wide else UNIT_ROOM)
         paint_mark(p, QPointF(144 if not self._wide else 88, row / 2), vm.origin)
-        line = {"pinned": QPen(c("garnet"), 1.2), "imported": QPen(c("faint"), 0.8)}.get(vm.origin, QPen(c("faint"), 0.8))
+        line = {"pinned": QPen(c("garnet"), 1.2), "imported": QPen(c("faint"), 0.8)}.get(
+            vm.origin, QPen(c("faint"), 0.8)
+        )
         if vm.origin == "rule":
             line.setDashPattern([1.5, 2.5])
         if self._fault:

@@ -30,8 +30,8 @@ def _clock(at: float) -> str:
 class Files:
     """What the window does with files; part of MainWindow."""
 
-    opener: Opener | None = None     # of large files
-    _going_on = False                # the next opening goes on without the unsaved edits
+    opener: Opener | None = None  # of large files
+    _going_on = False  # the next opening goes on without the unsaved edits
 
     def open(self, path: Path) -> bool:
         """Open a project; a bad file is said in the banner and the project in hand stays.
@@ -58,7 +58,7 @@ class Files:
         if not self.opener.start(path, purpose=path):
             self.banner.say(f"Another project is still being read. {path.name} was not opened", "watch")
             return False
-        self._agreed = self.session.project                  # that this may go was asked already, if it had to be
+        self._agreed = self.session.project  # that this may go was asked already, if it had to be
         self.banner.say(f"Reading {path.name} …", "good", ("Stop", self.opener.stop))
         return True
 
@@ -71,7 +71,7 @@ class Files:
         self._going_on = False
         again = session.path is not None and session.path.absolute() == path.absolute()
         try:
-            who = "" if again else session.keeping.held(path)         # this very window may hold it
+            who = "" if again else session.keeping.held(path)  # this very window may hold it
             left, older = (None, None) if who or again else session.keeping.left(path)
             session.open(path, left, read)
         except (GarnetfinError, OSError) as error:
@@ -79,18 +79,31 @@ class Files:
             return False
         self.banner.hide()
         if who:
-            self.banner.say(f"{path.name} is open in {who}. This is a copy: saving asks for a name of its own.", "watch", ("Save as …", self.save_as))
+            self.banner.say(
+                f"{path.name} is open in {who}. This is a copy: saving asks for a name of its own.",
+                "watch",
+                ("Save as …", self.save_as),
+            )
         elif left is not None:
             count = abs(left.at - max(0, left.saved_at))
             what = "Marks" if not count else _edits(count)
-            self.banner.say(f"{what} of {_clock(left.time)} that {path.name} does not hold {'is' if count == 1 else 'are'} back.", "good",
-                            ("Save", self.save), ("Open the file as saved", lambda: self._as_saved(path)))
+            self.banner.say(
+                f"{what} of {_clock(left.time)} that {path.name} does not hold {'is' if count == 1 else 'are'} back.",
+                "good",
+                ("Save", self.save),
+                ("Open the file as saved", lambda: self._as_saved(path)),
+            )
         elif older is not None:
             self._offer_older(path, older)
         elif read.opened.left_out:
             count = len(read.opened.left_out)
-            self.banner.say(f"{path.name} is damaged: {count} of its marks cannot be read ({read.opened.left_out[0]}). Saving leaves {'it' if count == 1 else 'them'} out; "
-                            "keep a copy of the file first.", "watch", ("Save as …", self.save_as))
+            self.banner.say(
+                f"{path.name} is damaged: {count} of its marks cannot be read ({read.opened.left_out[0]}). Saving "
+                f"leaves {'it' if count == 1 else 'them'} out; "
+                "keep a copy of the file first.",
+                "watch",
+                ("Save as …", self.save_as),
+            )
         self._remember(path)
         self._restore_show(path)
         return True
@@ -104,8 +117,13 @@ class Files:
             self.session.keeping.forget(older)
             self._offer_older(path, self.session.keeping.older(path))
 
-        self.banner.say(f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} unsaved.", "watch",
-                        ("Show those edits", lambda: self._take_up(older)), ("Forget them", forget))
+        self.banner.say(
+            f"{path.name} was changed after a crash left {_edits(len(older.entries) - 1)} of {_clock(older.time)} "
+            f"unsaved.",
+            "watch",
+            ("Show those edits", lambda: self._take_up(older)),
+            ("Forget them", forget),
+        )
 
     def _as_saved(self, path: Path) -> None:
         """The file as it stands on disk, without the edits that were taken up; they stay while it cannot be read."""
@@ -116,17 +134,29 @@ class Files:
 
     def _take_up(self, found: Found) -> None:
         self.session.take_up(found)
-        self.banner.say(f"{found.project.name} is back as it stood at {_clock(found.time)}. It has no file yet.", "good", ("Save as …", self.save_as))
+        self.banner.say(
+            f"{found.project.name} is back as it stood at {_clock(found.time)}. It has no file yet.",
+            "good",
+            ("Save as …", self.save_as),
+        )
 
     def offer_unsaved(self) -> None:
         """Projects without a file that a crash left behind, on the first page and in the banner."""
         found = self.session.keeping.unsaved()
         if found and not self.session.opened:
-            self.banner.say(f"{found[0].project.name} was never saved when the program ended at {_clock(found[0].time)}: {_edits(len(found[0].entries) - 1)}.", "watch",
-                            ("Take it up", lambda: self._take_up(found[0])), ("Forget it", lambda: (self.session.keeping.forget(found[0]), self.offer_unsaved())))
+            self.banner.say(
+                f"{found[0].project.name} was never saved when the program ended at {_clock(found[0].time)}: "
+                f"{_edits(len(found[0].entries) - 1)}.",
+                "watch",
+                ("Take it up", lambda: self._take_up(found[0])),
+                ("Forget it", lambda: (self.session.keeping.forget(found[0]), self.offer_unsaved())),
+            )
 
     def _guard(self, again, name: str) -> bool:
-        """Unsaved edits of the project in hand are asked about before another takes its place; True while that is open."""
+        """Unsaved edits of the project in hand are asked about before another takes its place;
+
+        True while that is open.
+        """
         if not self.session.unsaved or self._going_on:
             self._going_on = False
             return False
@@ -135,7 +165,12 @@ class Files:
             self._going_on = True
             again()
 
-        self.banner.say(f"There are unsaved edits. Open {name}?", "watch", ("Save first", lambda: self.save() and again()), ("Without them", go_on))
+        self.banner.say(
+            f"There are unsaved edits. Open {name}?",
+            "watch",
+            ("Save first", lambda: self.save() and again()),
+            ("Without them", go_on),
+        )
         return True
 
     def new(self) -> None:
@@ -161,9 +196,12 @@ class Files:
 
     def insert_dialog(self, what: str) -> None:
         """Choose a foreign file: a list, a building, or something to lie below the plan."""
-        kinds = {"list": "Tables (*.csv *.tsv *.txt *.xlsx)", "building": "Buildings (*.xml *.gbxml *.ifc)",
-                 "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)",
-                 "weather": "Years of weather (*.epw *.tm3 *.csv *.txt)"}
+        kinds = {
+            "list": "Tables (*.csv *.tsv *.txt *.xlsx)",
+            "building": "Buildings (*.xml *.gbxml *.ifc)",
+            "underlay": "Drawings and pictures (*.dxf *.pdf *.png *.jpg *.jpeg)",
+            "weather": "Years of weather (*.epw *.tm3 *.csv *.txt)",
+        }
         path, _ = QFileDialog.getOpenFileName(self, "Insert", str(self.session.path or Path.home()), kinds[what])
         if path:
             self.insert(Path(path), what)
@@ -219,6 +257,7 @@ class Files:
             path = Path(chosen)
         path = path if path.suffix else path.with_suffix(ending)
         from garnetfin.ui.frame.writing import exported, write_lifted
+
         try:
             if what == "lifted":
                 write_lifted(self.building(), path)
@@ -230,8 +269,9 @@ class Files:
         self.status.hint.set_words(f"Wrote {path.name}")
 
     def open_dialog(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Open a project", str(self.session.path or Path.home()),
-                                              "Garnetfin projects (*.gfin)")
+        path, _ = QFileDialog.getOpenFileName(
+            self, "Open a project", str(self.session.path or Path.home()), "Garnetfin projects (*.gfin)"
+        )
         if path:
             self.open(Path(path))
 
@@ -241,8 +281,12 @@ class Files:
         return self._save_to(self.session.path)
 
     def save_as(self) -> bool:
-        path, _ = QFileDialog.getSaveFileName(self, "Save the project", str(
-            self.session.path or Path.home() / "project.gfin"), "Garnetfin projects (*.gfin)")
+        path, _ = QFileDialog.getSaveFileName(
+            self,
+            "Save the project",
+            str(self.session.path or Path.home() / "project.gfin"),
+            "Garnetfin projects (*.gfin)",
+        )
         if not path:
             return False
         target = Path(path)
@@ -252,7 +296,12 @@ class Files:
         try:
             self.session.save(path, replace_changed)
         except ChangedError as error:
-            self.banner.say(f"{error}.", "bad", ("Save as …", self.save_as), ("Put mine in its place", lambda: self._save_to(path, True)))
+            self.banner.say(
+                f"{error}.",
+                "bad",
+                ("Save as …", self.save_as),
+                ("Put mine in its place", lambda: self._save_to(path, True)),
+            )
             return False
         except GarnetfinError as error:
             self.banner.say(str(error), "bad", ("Save as …", self.save_as))

@@ -18,7 +18,7 @@ class FindingBlock(QWidget):
 
     intent = Signal(object)
     picked = Signal(str, tuple)
-    ROOM = 234                                               # for buttons beside each other
+    ROOM = 234  # for buttons beside each other
 
     def __init__(self, finding: Finding, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -93,8 +93,13 @@ class FindingBlock(QWidget):
         p.setFont(font)
         p.setPen(tone)
         room = self.width() - 36
-        p.drawText(QRectF(29, 3, room, 18), Qt.AlignmentFlag.AlignVCenter,
-                   QFontMetricsF(font).elidedText(tr(self.finding.title), Qt.TextElideMode.ElideRight, room))
+        p.drawText(
+            QRectF(29, 3, room, 18),
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(font).elidedText(tr(self.finding.title), Qt.TextElideMode.ElideRight, room),
+        )
         p.setFont(theme.font(11.5))
         p.setPen(c("ink"))
-        p.drawText(QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, tr(self.finding.reason))
+        p.drawText(
+            QRectF(12, 22, self.width() - 20, 15 * self._lines() + 6), Qt.TextFlag.TextWordWrap, tr(self.finding.reason)
+        )

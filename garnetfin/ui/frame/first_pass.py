@@ -1,4 +1,6 @@
-"""The first pass beside the work: how far it is, and when it is done what it made, what it rests on and what is left to look at."""
+"""The first pass beside the work: how far it is, and when it is done what it made, what it rests on and what is left to
+look at.
+"""
 
 from collections.abc import Callable
 
@@ -64,8 +66,18 @@ class FirstPassPage(ListPage):
         if self._stopped:
             return
         self.found = found
-        self._end("One step of undo takes all of it back." if found.command is not None else "Nothing was to do: what is there stays as it is.")
-        self.list_groups((("Made", found.done), ("It rests on", tuple(f"{what}: {how}" for what, how in found.assumed)), ("Left to look at", found.missed)))
+        self._end(
+            "One step of undo takes all of it back."
+            if found.command is not None
+            else "Nothing was to do: what is there stays as it is."
+        )
+        self.list_groups(
+            (
+                ("Made", found.done),
+                ("It rests on", tuple(f"{what}: {how}" for what, how in found.assumed)),
+                ("Left to look at", found.missed),
+            )
+        )
         if found.command is not None:
             self.intent.emit((project, found.command))
 

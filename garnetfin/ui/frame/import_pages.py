@@ -78,7 +78,9 @@ class DraftPage(_Page):
         super().__init__("Import", parent)
         self.rooms, self.notes = Table(), Table()
         self.rooms.clicked.connect(lambda index: self.toggle(self.rooms.model_.vm.rows[index.row()].id))
-        QShortcut(QKeySequence(Qt.Key.Key_Space), self.rooms, self._toggle_selected).setContext(Qt.ShortcutContext.WidgetShortcut)
+        QShortcut(QKeySequence(Qt.Key.Key_Space), self.rooms, self._toggle_selected).setContext(
+            Qt.ShortcutContext.WidgetShortcut
+        )
         halves = QSplitter(Qt.Orientation.Horizontal)
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
@@ -106,8 +108,11 @@ class DraftPage(_Page):
             f"{counts['same']} as before",
             f"{counts['gone']} no longer there",
         ]
-        self.line.set_words(f"{len(draft.rooms)} rooms: " + ", ".join(w for w, n in zip(words, counts.values()) if n)
-                            + ". What you pinned or edited stays. Click a row to take it or leave it.")
+        self.line.set_words(
+            f"{len(draft.rooms)} rooms: "
+            + ", ".join(w for w, n in zip(words, counts.values()) if n)
+            + ". What you pinned or edited stays. Click a row to take it or leave it."
+        )
         self.notes.render_vm(note_table(draft), (), units)
         self._set(self.taken)
         self.rooms.setFocus()
@@ -119,7 +124,8 @@ class DraftPage(_Page):
         """The rows chosen by keyboard are taken, or left when all of them were taken."""
         rows = self.rooms.model_.vm.rows
         keys = {rows[i.row()].id for i in self.rooms.selectionModel().selectedRows()} or {
-            rows[i.row()].id for i in (self.rooms.currentIndex(),) if i.isValid()}
+            rows[i.row()].id for i in (self.rooms.currentIndex(),) if i.isValid()
+        }
         self._set(self.taken - keys if keys <= self.taken else self.taken | keys)
 
     def _set(self, taken: frozenset[str]) -> None:
@@ -180,7 +186,9 @@ class ListPage(_Page):
         self.source = "room list"
         self._project: Callable[[], tuple[Project, str, System]] | None = None
 
-    def begin(self, project: Callable[[], tuple[Project, str, System]], text: str = "", source: str = "room list") -> None:
+    def begin(
+        self, project: Callable[[], tuple[Project, str, System]], text: str = "", source: str = "room list"
+    ) -> None:
         """`project` gives the project, the level in hand and the units whenever they are needed."""
         self._project, self.source = project, source
         self.text.setPlainText(text)

@@ -19,7 +19,13 @@ class Marks:
         """Keep the project as it stands: a name is asked for, the time stands for one."""
         if self.session.opened:
             usual = f"Mark {len(self.session.marks) + 1}, {datetime.now():%H:%M}"
-            self.ask.ask("Keep a mark", (Wanted("name", "name", usual, width=260),), "Keep", lambda v: self.take_mark(v["name"] or usual), self.session.show.units)
+            self.ask.ask(
+                "Keep a mark",
+                (Wanted("name", "name", usual, width=260),),
+                "Keep",
+                lambda v: self.take_mark(v["name"] or usual),
+                self.session.show.units,
+            )
 
     def take_mark(self, name: str) -> str | None:
         """Keep it under this name and compare with it from now on; why not, if it cannot be."""
@@ -27,7 +33,9 @@ class Marks:
             return "A name has at most 120 letters"
         self.session.keep_mark(name)
         self.session.compare(name)
-        self.banner.say(f"Kept as “{name}”. Every link shows what changes against it; the flag above ends that.", "good")
+        self.banner.say(
+            f"Kept as “{name}”. Every link shows what changes against it; the flag above ends that.", "good"
+        )
         return None
 
     def fill_marks(self) -> None:
@@ -38,15 +46,22 @@ class Marks:
 
     def add_mark_actions(self, menu: QMenu) -> None:
         for name in ("keep mark", "options", "study"):
-            menu.addAction(self.actions_[name])              # the very action: a second one with its keys would make them mean nothing
+            # the very action: a second one with its keys would make them mean nothing
+            menu.addAction(self.actions_[name])
         menu.addSeparator()
         for name in ("", *self.session.marks):
-            action = menu.addAction(f"Against {name}" if name else "Against nothing", lambda n=name: self.session.compare(n))
+            action = menu.addAction(
+                f"Against {name}" if name else "Against nothing", lambda n=name: self.session.compare(n)
+            )
             action.setCheckable(True)
             action.setChecked(name == self.session.against)
         if self.session.marks:
             menu.addSeparator()
-            for words, on in (("Go back to", self.restore_mark), ("Rename", self.rename_mark), ("Forget", self.session.drop_mark)):
+            for words, on in (
+                ("Go back to", self.restore_mark),
+                ("Rename", self.rename_mark),
+                ("Forget", self.session.drop_mark),
+            ):
                 under = menu.addMenu(words)
                 for name in self.session.marks:
                     under.addAction(name, lambda n=name, on=on: on(n))
@@ -70,6 +85,7 @@ class Marks:
             return
         if self.options_page is None:
             from garnetfin.ui.frame.options_page import OptionsPage  # with the engine of studies, which only it needs
+
             self.options_page = OptionsPage(self.session)
             self.options_page.closed.connect(self.close_over)
             self.options_page.refused.connect(self._refused)
@@ -87,4 +103,5 @@ class Marks:
             except GarnetfinError as error:
                 return str(error)
             return None
+
         self.ask.ask("Rename", (Wanted("name", "name", name, width=260),), "Rename", take, self.session.show.units)

@@ -68,8 +68,9 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, view, "smaller", "Smaller", lambda: w.set_scale(-1), "Ctrl+-")
     _make_hand_over_menus(w, bar)
     help_menu = bar.addMenu(tr("Help"))
-    action(w, help_menu, "find", "Find or do …", lambda: w.finder.setFocus(Qt.FocusReason.ShortcutFocusReason),
-                 "Ctrl+K")
+    action(
+        w, help_menu, "find", "Find or do …", lambda: w.finder.setFocus(Qt.FocusReason.ShortcutFocusReason), "Ctrl+K"
+    )
     action(w, help_menu, "why", "Why this figure?", w.side.ask_here, "W")
     action(w, help_menu, "tutorial", "Ten minutes with the demo building", w.show_tutorial)
     action(w, help_menu, "keys", "Keys", w.show_keys, "F1")
@@ -79,16 +80,24 @@ def make_menus(w, bar: QMenuBar) -> None:
 
 def _make_duct_menu(w, bar: QMenuBar) -> None:
     """The tools of Ducts by name; letters work on its plan."""
+
     def on(name: str, *arguments: object):
         def act() -> None:
             w.session.set_show(link="Ducts")
             w.refresh()
             getattr(w.view("Ducts"), name)(*arguments)
+
         return act
 
     ducts = bar.addMenu(tr("Ducts"))
-    for name, words in (("draw", "Draw a duct (D)"), ("join", "Join two open ends (J)"), ("split", "Split a duct (X)"), ("merge", "Merge a short piece (M)"),
-                        ("zone", "Draw a ceiling zone (C)"), ("beam", "Draw an obstacle (B)")):
+    for name, words in (
+        ("draw", "Draw a duct (D)"),
+        ("join", "Join two open ends (J)"),
+        ("split", "Split a duct (X)"),
+        ("merge", "Merge a short piece (M)"),
+        ("zone", "Draw a ceiling zone (C)"),
+        ("beam", "Draw an obstacle (B)"),
+    ):
         action(w, ducts, f"duct {name}", words, on("use_tool", name))
     ducts.addSeparator()
     action(w, ducts, "propose", "Propose routes (P)", on("propose"))
@@ -114,11 +123,19 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
                 w.session.set_show(link="Papers")
                 w.refresh()
                 getattr(w.view("Papers"), name)(*arguments)
+
         return act
 
     papers = bar.addMenu(tr("Papers"))
-    for kind, words, keys in (("pdf", "Write as PDF …", "Ctrl+P"), ("xlsx", "Write as workbook (XLSX) …", ""), ("csv", "Write tables as CSV …", ""), ("dxf", "Write plans as DXF …", ""),
-                              ("svg", "Write plans as SVG …", ""), ("ifc", "Write building and ducts as IFC4 …", ""), ("gbxml", "Write the building with loads as gbXML …", "")):
+    for kind, words, keys in (
+        ("pdf", "Write as PDF …", "Ctrl+P"),
+        ("xlsx", "Write as workbook (XLSX) …", ""),
+        ("csv", "Write tables as CSV …", ""),
+        ("dxf", "Write plans as DXF …", ""),
+        ("svg", "Write plans as SVG …", ""),
+        ("ifc", "Write building and ducts as IFC4 …", ""),
+        ("gbxml", "Write the building with loads as gbXML …", ""),
+    ):
         action(w, papers, f"write {kind}", words, on("write", kind), keys)
     papers.addSeparator()
     action(w, papers, "print", "Print …", on("print_pages"), "Ctrl+Shift+P")
@@ -131,13 +148,15 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
 
 def _make_building_menus(w, bar: QMenuBar) -> None:
     """What is taken in, and what is done with rooms; all of it shows in Building."""
+
     def on(name: str, *arguments: object):
         return lambda: getattr(w.building(), name)(*arguments)
 
     insert = bar.addMenu(tr("Insert"))
     action(w, insert, "list", "Room list …", on("start_list"), "Ctrl+L")
     action(w, insert, "building", "Building from gbXML or IFC …", lambda: w.insert_dialog("building"), "Ctrl+I")
-    action(w, 
+    action(
+        w,
         insert,
         "underlay",
         "Drawing, picture or PDF page below the plan …",

@@ -42,8 +42,18 @@ class AxisRow(QWidget):
             field.setFixedWidth(width)
             field.setAccessibleName(f"{name}, thing {number}")
         self.what.setAccessibleName(f"Thing {number} that is varied")
-        for part in (Words("Vary" if number == 1 else "and", px=12, tone="ink"), self.what, Words("from", px=12), self.low, Words("to", px=12), self.high, Words("in", px=12), self.count,
-                     Words("steps", px=12), self.now):
+        for part in (
+            Words("Vary" if number == 1 else "and", px=12, tone="ink"),
+            self.what,
+            Words("from", px=12),
+            self.low,
+            Words("to", px=12),
+            self.high,
+            Words("in", px=12),
+            self.count,
+            Words("steps", px=12),
+            self.now,
+        ):
             row.addWidget(part)
         row.addStretch(1)
         self._units = "SI"
@@ -74,12 +84,19 @@ class AxisRow(QWidget):
             self.now.set_words("")
             return
         from garnetfin import display
+
         digits = len(display.figure(p.quantity, 0.0, self._units).partition(".")[2]) + 1
         for field, value in ((self.low, p.low), (self.high, p.high)):
             field.setText(display.figure(p.quantity, value, self._units, digits))
         now = p.now(self.project) if hasattr(self, "project") else float("nan")
         unit = display.unit(p.quantity, self._units)
-        self.now.set_words(", ".join(x for x in (unit, f"now {display.figure(p.quantity, now, self._units, digits)}" if now == now else "") if x))
+        self.now.set_words(
+            ", ".join(
+                x
+                for x in (unit, f"now {display.figure(p.quantity, now, self._units, digits)}" if now == now else "")
+                if x
+            )
+        )
 
     def axis(self) -> Axis | None:
         """Raises GarnetfinError for what cannot be read."""
@@ -89,7 +106,14 @@ class AxisRow(QWidget):
         count = self.count.text().strip()
         if not count.isdigit():
             raise GarnetfinError(f"“{count}” is no number of steps", remedy="Type a whole number")
-        return Axis(p.key, steps(parse(self.low.text(), p.quantity, self._units), parse(self.high.text(), p.quantity, self._units), int(count)))
+        return Axis(
+            p.key,
+            steps(
+                parse(self.low.text(), p.quantity, self._units),
+                parse(self.high.text(), p.quantity, self._units),
+                int(count),
+            ),
+        )
 
 
 class OptionsPage(QWidget):
@@ -128,7 +152,9 @@ class OptionsPage(QWidget):
         self._study_worker = Newest(self._compute_study, "study", self)
         self._study_worker.ready.connect(self._on_study)
         self._study_worker.failed.connect(lambda what: self._end(f"Stopped. {what}"))
-        self._told.connect(lambda done, of: self.state_words.set_words(f"{done} of {of} combinations") if self.busy else None)
+        self._told.connect(
+            lambda done, of: self.state_words.set_words(f"{done} of {of} combinations") if self.busy else None
+        )
         self._stopped = self.busy = False
 
     def _study_part(self) -> QWidget:
@@ -145,7 +171,10 @@ class OptionsPage(QWidget):
         self.address.setPlaceholderText(tr("this machine"))
         self.address.setFixedWidth(200)
         self.address.setAccessibleName("Address of a Dask scheduler, empty for this machine")
-        self.address.setToolTip(f"Address of a Dask scheduler, such as tcp://host:8786; empty computes in processes of this machine. {TRUST}")
+        self.address.setToolTip(
+            f"Address of a Dask scheduler, such as tcp://host:8786; empty computes in processes of this machine. "
+            f"{TRUST}"
+        )
         self.trust = Words("", px=11.5, tone="watch")
         self.address.textChanged.connect(lambda text: self.trust.set_words(TRUST if text.strip() else "", "watch"))
         self.run_button = TextButton("Compute", filled=True)
@@ -154,7 +183,14 @@ class OptionsPage(QWidget):
         self.csv_button, self.parquet_button = TextButton("Write CSV …"), TextButton("Write Parquet …")
         self.csv_button.clicked.connect(lambda: self.write("csv"))
         self.parquet_button.clicked.connect(lambda: self.write("parquet"))
-        for widget in (Words("on", px=12), self.address, self.trust, self.run_button, self.csv_button, self.parquet_button):
+        for widget in (
+            Words("on", px=12),
+            self.address,
+            self.trust,
+            self.run_button,
+            self.csv_button,
+            self.parquet_button,
+        ):
             line.addWidget(widget)
         line.addWidget(self.state_words, 1)
         column.addLayout(line)
@@ -200,7 +236,11 @@ class OptionsPage(QWidget):
             self.found = {NOW: read_off(session.results), **{n: f for n, f in self.found.items() if n in names}}
             self._render_options()
             self._options_worker.submit(asked[1])
-        self.tools.note.set_words(f"{len(names)} {'option' if len(names) == 1 else 'options'} beside what stands" if names else "Keep what stands as an option, change it, and look at both here")
+        self.tools.note.set_words(
+            f"{len(names)} {'option' if len(names) == 1 else 'options'} beside what stands"
+            if names
+            else "Keep what stands as an option, change it, and look at both here"
+        )
 
     def _compute_options(self, marks: tuple, stopped) -> dict[str, dict]:
         return {name: read_off(run(project, self._memo, Token(stopped))) for name, project in marks}
@@ -235,7 +275,12 @@ class OptionsPage(QWidget):
         project, axes, address = job
         try:
             with workers(address) as executor:
-                return project, axes, run_study(project, axes, executor, self._told.emit, lambda: self._stopped or newer()), ""
+                return (
+                    project,
+                    axes,
+                    run_study(project, axes, executor, self._told.emit, lambda: self._stopped or newer()),
+                    "",
+                )
         except Cancelled:
             return project, axes, (), ""
         except GarnetfinError as error:
@@ -275,12 +320,23 @@ class OptionsPage(QWidget):
         if not self.cases:
             self.refused.emit("Compute a study first")
             return
-        path = path or QFileDialog.getSaveFileName(self, "Write the study", str((self.session.path or Path.home() / "x").parent / f"study.{kind}"), f"(*.{kind})")[0]
+        path = (
+            path
+            or QFileDialog.getSaveFileName(
+                self,
+                "Write the study",
+                str((self.session.path or Path.home() / "x").parent / f"study.{kind}"),
+                f"(*.{kind})",
+            )[0]
+        )
         if not path:
             return
         from garnetfin.report.study_files import study_csv, study_parquet
+
         try:
-            write_whole(Path(path), (study_csv if kind == "csv" else study_parquet)(self.study_project, self.axes, self.cases))
+            write_whole(
+                Path(path), (study_csv if kind == "csv" else study_parquet)(self.study_project, self.axes, self.cases)
+            )
         except GarnetfinError as error:
             self.refused.emit(str(error))
         else:
@@ -297,6 +353,7 @@ class OptionsPage(QWidget):
 
     def paintEvent(self, event) -> None:
         from PySide6.QtGui import QPainter
+
         QPainter(self).fillRect(self.rect(), theme.colour("paper"))
 
     def keyPressEvent(self, event) -> None:

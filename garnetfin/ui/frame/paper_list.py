@@ -1,4 +1,7 @@
-"""The papers of the set: a switch, the name, its pages and what moved in it. A click shows it, the switch prints it or leaves it out."""
+"""The papers of the set: a switch, the name, its pages and what moved in it.
+
+A click shows it, the switch prints it or leaves it out.
+"""
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen
@@ -72,7 +75,11 @@ class PaperList(QWidget):
         p.drawText(QRectF(14, 8, 160, 22), Qt.AlignmentFlag.AlignVCenter, tr("Document set"))
         p.setFont(theme.font(11.5))
         p.setPen(c("faint"))
-        p.drawText(QRectF(0, 8, self.width() - 14, 22), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, tr(f"{self.vm.pages} pages") if self.vm.pages else "")
+        p.drawText(
+            QRectF(0, 8, self.width() - 14, 22),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            tr(f"{self.vm.pages} pages") if self.vm.pages else "",
+        )
         for i, row in enumerate(self.vm.rows):
             self._row(p, HEAD + i * ROW, row, ringed(self) and i == self._at)
 
@@ -90,13 +97,21 @@ class PaperList(QWidget):
         p.drawEllipse(QPointF(track.right() - 6.5 if row.printed else track.left() + 6.5, track.center().y()), 4, 4)
         p.setFont(theme.font(12, 600 if row.paper_id == self.vm.chosen else 400))
         p.setPen(c("ink" if row.printed else "faint"))
-        p.drawText(QRectF(48, y + 3, width - 56, 16), Qt.AlignmentFlag.AlignVCenter, QFontMetricsF(p.font()).elidedText(tr(row.name), Qt.TextElideMode.ElideRight, width - 56))
+        p.drawText(
+            QRectF(48, y + 3, width - 56, 16),
+            Qt.AlignmentFlag.AlignVCenter,
+            QFontMetricsF(p.font()).elidedText(tr(row.name), Qt.TextElideMode.ElideRight, width - 56),
+        )
         p.setFont(theme.font(10.5))
         p.setPen(c("faint"))
         p.drawText(QRectF(48, y + 18, width - 56, 14), Qt.AlignmentFlag.AlignVCenter, tr(row.pages))
         if row.moved:
             p.setPen(c("garnet"))
-            p.drawText(QRectF(48, y + 18, width - 62, 14), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, f"■ {tr(row.moved)}")
+            p.drawText(
+                QRectF(48, y + 18, width - 62, 14),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                f"■ {tr(row.moved)}",
+            )
         p.setBrush(Qt.BrushStyle.NoBrush)
         if ring:
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))

@@ -18,15 +18,21 @@ YES = (("true", "yes"), ("false", "no"))
 ROWS = (
     ("dark", "Look", (("false", "light"), ("true", "dark")), "at once"),
     ("units", "Units of a new window", (("SI", "SI"), ("IP", "IP")), "from the next start on"),
-    ("scale", "Size", tuple((f"{s:g}", f"{s:.0%}") for s in (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)), "from the next start on"),
+    (
+        "scale",
+        "Size",
+        tuple((f"{s:g}", f"{s:.0%}") for s in (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)),
+        "from the next start on",
+    ),
     ("language", "Language", (("", "as the desktop has it"), *LANGUAGES.items()), "from the next start on"),
     ("open_last", "Open the last project at the start", YES, "from the next start on"),
-    ("keep_journal", "Keep edits against a crash", YES, "from the next start on"))
+    ("keep_journal", "Keep edits against a crash", YES, "from the next start on"),
+)
 
 
 class SettingsPage(SidePage):
     closed = Signal()
-    changed = Signal(str, str)                    # key and value
+    changed = Signal(str, str)  # key and value
 
     def __init__(self, settings: Stored, parent: QWidget | None = None) -> None:
         inside = QWidget()
@@ -60,7 +66,10 @@ class SettingsPage(SidePage):
     def _label(self, words: str, px: float, tone: str, weight: int = 400) -> QLabel:
         label = QLabel(tr(words))
         label.setFont(theme.font(px, weight))
-        label.setForegroundRole(QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText)      # follows the look
+        # follows the look
+        label.setForegroundRole(
+            QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText
+        )
         return label
 
     def _taker(self, key: str, box: QComboBox) -> Callable[[int], None]:
@@ -68,10 +77,17 @@ class SettingsPage(SidePage):
             value = box.itemData(index)
             self._settings.set(key, value)
             self.changed.emit(key, value)
+
         return take
 
     def render(self) -> None:
         for key, *_ in ROWS:
             stored = self._settings.get(key)
-            text = ("true" if stored else "false") if isinstance(stored, bool) else f"{stored:g}" if isinstance(stored, float) else stored
+            text = (
+                ("true" if stored else "false")
+                if isinstance(stored, bool)
+                else f"{stored:g}"
+                if isinstance(stored, float)
+                else stored
+            )
             self.boxes[key].setCurrentIndex(max(0, self.boxes[key].findData(text)))

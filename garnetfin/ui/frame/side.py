@@ -57,6 +57,7 @@ class Side(QStackedWidget):
         """The panel of derivations, made when it is first asked for."""
         if self._why is None:
             from garnetfin.ui.frame.why import WhyPanel
+
             self._why = WhyPanel()
             self._why.asked.connect(lambda address: self.render_why())
             self._why.closed.connect(self.close_why)
@@ -83,6 +84,7 @@ class Side(QStackedWidget):
         """The derivation anew from the results in hand; a figure that is gone closes it."""
         from garnetfin.engine.explain import explain
         from garnetfin.ui.view_models.why import why_vm
+
         results = self._session.results
         found = explain(results, self.why.address) if results is not None and self.why.address else None
         if found is None:
@@ -95,7 +97,9 @@ class Side(QStackedWidget):
         self.setCurrentWidget(self.card)
 
     def ask_here(self) -> None:
-        """Of the figure under the pointer, else the one with the keyboard, else the card's first; asked again it closes."""
+        """Of the figure under the pointer, else the one with the keyboard, else the card's first; asked again it
+        closes.
+        """
         if self.asking:
             self.close_why()
             return

@@ -36,7 +36,10 @@ class ListPage(SidePage):
         label.setWordWrap(True)
         label.setFont(theme.font(px, weight))
         label.setProperty("tone", tone)
-        label.setForegroundRole(QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText)      # follows the look
+        # follows the look
+        label.setForegroundRole(
+            QPalette.ColorRole.PlaceholderText if tone == "faint" else QPalette.ColorRole.WindowText
+        )
         label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         return label
 

@@ -31,7 +31,9 @@ class StartPage(QWidget):
         column.addStretch(2)
         column.addSpacing(70)
         column.addWidget(Words("Garnetfin", px=26, tone="ink", weight=600))
-        column.addWidget(Words("From a window pane to a fan’s shaft: loads, air flows, ducts and fan in one chain.", px=13))
+        column.addWidget(
+            Words("From a window pane to a fan’s shaft: loads, air flows, ducts and fan in one chain.", px=13)
+        )
         column.addSpacing(18)
         self.open_example = TextButton("Open the example", filled=True)
         self.open_example.clicked.connect(self.example)
@@ -52,8 +54,12 @@ class StartPage(QWidget):
         column.addSpacing(12)
         more = QHBoxLayout()
         self.starts = {}
-        for words, signal in (("Start from a room list", self.room_list), ("Start from a drawing …", self.drawing),
-                              ("Start from gbXML or IFC …", self.building), ("Ten minutes with the example", self.tutorial)):
+        for words, signal in (
+            ("Start from a room list", self.room_list),
+            ("Start from a drawing …", self.drawing),
+            ("Start from gbXML or IFC …", self.building),
+            ("Ten minutes with the example", self.tutorial),
+        ):
             link = LinkText(words)
             link.clicked.connect(signal)
             self.starts[words] = link

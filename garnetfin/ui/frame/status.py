@@ -77,8 +77,17 @@ class StatusLine(QWidget):
         for quiet in (self.time, self.saved):
             quiet.setFocusPolicy(Qt.FocusPolicy.NoFocus)
 
-    def render_line(self, levels: tuple[tuple[str, str], ...], level_id: str, units: str, seconds: float | None,
-                    stale: bool, saved: str, findings: int, bad: bool) -> None:
+    def render_line(
+        self,
+        levels: tuple[tuple[str, str], ...],
+        level_id: str,
+        units: str,
+        seconds: float | None,
+        stale: bool,
+        saved: str,
+        findings: int,
+        bad: bool,
+    ) -> None:
         self._levels = levels
         self.level.set_words(f"{dict(levels).get(level_id, 'No')} level")
         self.units.set_words(units)

@@ -18,7 +18,7 @@ from garnetfin.ui.view_models.edits import command_for
 from garnetfin.ui.view_models.tables import Row, TableVM
 
 PAD = 8
-FIRST_PAD, MOST_MORE = 28, 44          # air around the first column; how much wider its words may make it
+FIRST_PAD, MOST_MORE = 28, 44  # air around the first column; how much wider its words may make it
 
 
 class _Model(QAbstractTableModel):
@@ -111,20 +111,30 @@ class _Delegate(QStyledItemDelegate):
             p.fillRect(option.rect, c("tint"))
         p.setPen(QPen(c("rule"), 1))
         p.drawLine(box.bottomLeft() + QPointF(0, -0.5), box.bottomRight() + QPointF(0, -0.5))
-        if index.row() == self._table.currentIndex().row() and index.column() == self._table.currentIndex().column() and (
-                self._table.hasFocus()):
+        if (
+            index.row() == self._table.currentIndex().row()
+            and index.column() == self._table.currentIndex().column()
+            and (self._table.hasFocus())
+        ):
             p.setPen(QPen(c("garnet"), 1, Qt.PenStyle.DotLine))
             p.drawRect(box.adjusted(1, 1, -2, -2))
         tone = {"faint": "faint", "watch": "watch", "bad": "bad", "garnet": "garnet"}.get(cell.tone, "ink")
         weight = 600 if cell.tone == "strong" or (chosen and index.column() == 1) else 500 if tone == "garnet" else 400
         font = theme.font(12, weight, cell.italic)
         p.setFont(font)
-        inner = box.adjusted(14 if index.column() == 0 else PAD, 0, -PAD - (6 if index.column() == len(vm.columns) - 1 else 0), 0)
+        inner = box.adjusted(
+            14 if index.column() == 0 else PAD, 0, -PAD - (6 if index.column() == len(vm.columns) - 1 else 0), 0
+        )
         if cell.span:
             inner.setLeft(inner.left() - 4 * 90)
             p.setClipping(False)
         if cell.fitting:
-            paint_pictogram(p, QRectF(inner.left(), box.top() + 2, box.height() - 4, box.height() - 4), cell.fitting, c("garnet" if chosen else "ink"))
+            paint_pictogram(
+                p,
+                QRectF(inner.left(), box.top() + 2, box.height() - 4, box.height() - 4),
+                cell.fitting,
+                c("garnet" if chosen else "ink"),
+            )
             inner.setLeft(inner.left() + box.height() + 4)
         text_width = QFontMetricsF(font).horizontalAdvance(cell.text)
         if cell.bar is not None:
@@ -174,7 +184,10 @@ class _Head(QHeaderView):
             return
         column = columns[section]
         font, small = theme.font(11, 500), theme.font(10.5)
-        name, unit = QFontMetricsF(font).horizontalAdvance(tr(column.name)), QFontMetricsF(small).horizontalAdvance(column.unit)
+        name, unit = (
+            QFontMetricsF(font).horizontalAdvance(tr(column.name)),
+            QFontMetricsF(small).horizontalAdvance(column.unit),
+        )
         gap = 4 if column.name and column.unit else 0
         left = rect.left() + (14 if section == 0 else PAD)
         right = rect.right() - PAD - (6 if section == len(columns) - 1 else 0)
@@ -197,7 +210,9 @@ class _Head(QHeaderView):
 @lru_cache(maxsize=256)
 def _head_width(name: str, unit: str) -> float:
     """What the words of a head take, with the air around them."""
-    words = QFontMetricsF(theme.font(11, 500)).horizontalAdvance(name) + QFontMetricsF(theme.font(10.5)).horizontalAdvance(unit)
+    words = QFontMetricsF(theme.font(11, 500)).horizontalAdvance(name) + QFontMetricsF(
+        theme.font(10.5)
+    ).horizontalAdvance(unit)
     return words + (4 if name and unit else 0) + PAD + 4
 
 
@@ -208,16 +223,16 @@ class Table(QTableView):
     intent = Signal(object)
     refused = Signal(str)
     pasted = Signal(str)
-    headed = Signal(int)                          # a head was clicked
-    hovered = Signal(str)                         # id of the row under the pointer, "" for none
+    headed = Signal(int)  # a head was clicked
+    hovered = Signal(str)  # id of the row under the pointer, "" for none
 
     def __init__(self, parent=None, row_height: float = 21.4) -> None:
         super().__init__(parent)
         thin(self)
         self.row_height = round(row_height)
         self.chosen: frozenset[str] = frozenset()
-        self.lit = ""                                            # a row that is pointed at elsewhere
-        self.sorted_by: tuple[int, bool] = (-1, False)           # column and whether it falls, as the head shows it
+        self.lit = ""  # a row that is pointed at elsewhere
+        self.sorted_by: tuple[int, bool] = (-1, False)  # column and whether it falls, as the head shows it
         self.model_ = _Model(self)
         self.model_.intent.connect(self.intent)
         self.model_.refused.connect(self.refused)
@@ -232,8 +247,11 @@ class Table(QTableView):
         self.setFrameShape(QTableView.Shape.NoFrame)
         self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked | QAbstractItemView.EditTrigger.EditKeyPressed
-                             | QAbstractItemView.EditTrigger.AnyKeyPressed)
+        self.setEditTriggers(
+            QAbstractItemView.EditTrigger.DoubleClicked
+            | QAbstractItemView.EditTrigger.EditKeyPressed
+            | QAbstractItemView.EditTrigger.AnyKeyPressed
+        )
         self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
@@ -246,7 +264,8 @@ class Table(QTableView):
         fresh = self.model_.vm.columns != vm.columns or len(self.model_.vm.rows) != len(vm.rows)
         self.model_.set_vm(vm)
         if fresh:
-            self.updateGeometries()                          # a scroll bar that comes or goes changes what there is to share
+            # a scroll bar that comes or goes changes what there is to share
+            self.updateGeometries()
             self._spread()
         wanted = frozenset(chosen)
         if wanted != self.chosen:
@@ -267,7 +286,10 @@ class Table(QTableView):
         if columns and columns[0].left and not columns[0].stretch:
             # Numbers and ids by which a row is known are read whole, within reason.
             longest = max((r.cells[0].text for r in self.model_.vm.rows), key=len, default="")
-            widths[0] = max(widths[0], min(QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(longest) + FIRST_PAD, widths[0] + MOST_MORE))
+            widths[0] = max(
+                widths[0],
+                min(QFontMetricsF(theme.font(12.5, 600)).horizontalAdvance(longest) + FIRST_PAD, widths[0] + MOST_MORE),
+            )
         rest = self.viewport().width() - sum(widths)
         # Without a column that stretches all of them share what is left.
         everywhere = not any(c.stretch for c in columns)
@@ -313,9 +335,13 @@ class Table(QTableView):
     def as_text(self) -> str:
         """The selected rows (or all) with the head, separated by tabs, for a spreadsheet."""
         rows: list[Row] = [self.model_.vm.rows[i.row()] for i in self.selectionModel().selectedRows()] or list(
-            self.model_.vm.rows)
+            self.model_.vm.rows
+        )
         lines = ["\t".join(f"{c.name} {c.unit}".strip() for c in self.model_.vm.columns)]
-        lines += ["\t".join(harmless(cell.text.replace("\u202f", "").replace("\u2212", "-")) for cell in row.cells) for row in rows]
+        lines += [
+            "\t".join(harmless(cell.text.replace("\u202f", "").replace("\u2212", "-")) for cell in row.cells)
+            for row in rows
+        ]
         return "\n".join(lines)
 
     def why_at(self, at: QPointF) -> tuple:

@@ -1,4 +1,6 @@
-"""A weather file on its way into the project: its place, its faults with what would mend them, what it says of the months."""
+"""A weather file on its way into the project: its place, its faults with what would mend them, what it says of the
+months.
+"""
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -14,15 +16,25 @@ from garnetfin.ui.frame.import_pages import _Page as Page
 from garnetfin.ui.frame.table import Table
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
-COLUMNS = (("dry_c", "Dry bulb"), ("dew_c", "Dew point"), ("rh", "Relative humidity"), ("pressure_pa", "Pressure"),
-           ("beam_w_m2", "Beam, normal"), ("diffuse_w_m2", "Diffuse, level"), ("wind_m_s", "Wind"))
+COLUMNS = (
+    ("dry_c", "Dry bulb"),
+    ("dew_c", "Dew point"),
+    ("rh", "Relative humidity"),
+    ("pressure_pa", "Pressure"),
+    ("beam_w_m2", "Beam, normal"),
+    ("diffuse_w_m2", "Diffuse, level"),
+    ("wind_m_s", "Wind"),
+)
 
 
 class WeatherPage(Page):
-    """A click on a fault, or Space, mends it; the file is read again with that. Nothing is mended without the engineer's word."""
+    """A click on a fault, or Space, mends it; the file is read again with that.
 
-    again = Signal(dict)                          # read the file again with these options
-    kept = Signal(object, bool)                   # (WeatherRead, take the place too)
+    Nothing is mended without the engineer's word.
+    """
+
+    again = Signal(dict)  # read the file again with these options
+    kept = Signal(object, bool)  # (WeatherRead, take the place too)
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__("Weather file", parent)
@@ -31,8 +43,9 @@ class WeatherPage(Page):
         self.columns: dict[str, str] = {}
         self.faults, self.months = Table(), Table()
         self.faults.clicked.connect(lambda index: self.toggle(index.row()))
-        QShortcut(QKeySequence(Qt.Key.Key_Space), self.faults, lambda: self.toggle(self.faults.currentIndex().row())).setContext(
-            Qt.ShortcutContext.WidgetShortcut)
+        QShortcut(
+            QKeySequence(Qt.Key.Key_Space), self.faults, lambda: self.toggle(self.faults.currentIndex().row())
+        ).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.notes = Words("", px=12)
         self._map = QWidget()
         self._grid = QGridLayout(self._map)
@@ -58,8 +71,10 @@ class WeatherPage(Page):
 
     def show_read(self, found: WeatherRead) -> None:
         self.found = found
-        where = (f"{found.place or 'no name'}, {abs(found.latitude_deg):.2f}° {'N' if found.latitude_deg >= 0 else 'S'}, "
-                 f"{abs(found.longitude_deg):.2f}° {'E' if found.longitude_deg >= 0 else 'W'}, UTC{found.utc_offset_h:+g}")
+        where = (
+            f"{found.place or 'no name'}, {abs(found.latitude_deg):.2f}° {'N' if found.latitude_deg >= 0 else 'S'}, "
+            f"{abs(found.longitude_deg):.2f}° {'E' if found.longitude_deg >= 0 else 'W'}, UTC{found.utc_offset_h:+g}"
+        )
         self.title.set_words(found.name)
         self.line.set_words(where if found.located else "The file names no place; the project's is used")
         said = [*found.notes, *(f"Mended: {m}" for m in found.mended)]
@@ -75,21 +90,67 @@ class WeatherPage(Page):
             for heading in found.headings:
                 box.addItem(heading, heading)
             box.setCurrentIndex(max(0, box.findData(chosen.get(what, ""))))
-        rows = [Row("fault", str(i), (Cell("", tone="watch"), Cell(sentence), Cell(", ".join(map(str, rows)) or display.DASH, tone="faint"),
-                                      Cell(mend or "cannot be mended", tone="garnet" if mend else "faint")))
-                for i, (_, _, sentence, mend, rows) in enumerate(found.faults)]
+        rows = [
+            Row(
+                "fault",
+                str(i),
+                (
+                    Cell("", tone="watch"),
+                    Cell(sentence),
+                    Cell(", ".join(map(str, rows)) or display.DASH, tone="faint"),
+                    Cell(mend or "cannot be mended", tone="garnet" if mend else "faint"),
+                ),
+            )
+            for i, (_, _, sentence, mend, rows) in enumerate(found.faults)
+        ]
         if not rows:
-            rows = [Row("fault", "none", (Cell(""), Cell("No faults left", italic=True, tone="faint"), Cell(""), Cell("")))]
-        self.faults.render_vm(TableVM((Column("", width=20), Column("What is wrong", width=380, left=True, stretch=True),
-                                       Column("First rows", width=150, left=True), Column("A click would", width=230, left=True)),
-                                      tuple(rows)), (), "SI")
-        months = tuple(Row("month", display.MONTHS[k], (
-            Cell(display.MONTHS[k]), *(Cell(f"{v:.1f}") for v in (*m.dry_bulb_c, m.wet_bulb_c[0], m.range_k, m.mean_c)),
-            Cell(f"{m.tau_b:.3f}"), Cell(f"{m.tau_d:.3f}"))) for k, m in enumerate(found.months))
-        self.months.render_vm(TableVM((
-            Column("Month", width=70, left=True, stretch=True), Column("0.4 %", "°C", 72), Column("1 %", "°C", 72), Column("2 %", "°C", 72),
-            Column("Wet bulb", "°C", 84), Column("Range", "K", 72), Column("Mean", "°C", 72), Column("Beam tau", "", 80),
-            Column("Sky tau", "", 80)), months), (), "SI")
+            rows = [
+                Row("fault", "none", (Cell(""), Cell("No faults left", italic=True, tone="faint"), Cell(""), Cell("")))
+            ]
+        self.faults.render_vm(
+            TableVM(
+                (
+                    Column("", width=20),
+                    Column("What is wrong", width=380, left=True, stretch=True),
+                    Column("First rows", width=150, left=True),
+                    Column("A click would", width=230, left=True),
+                ),
+                tuple(rows),
+            ),
+            (),
+            "SI",
+        )
+        months = tuple(
+            Row(
+                "month",
+                display.MONTHS[k],
+                (
+                    Cell(display.MONTHS[k]),
+                    *(Cell(f"{v:.1f}") for v in (*m.dry_bulb_c, m.wet_bulb_c[0], m.range_k, m.mean_c)),
+                    Cell(f"{m.tau_b:.3f}"),
+                    Cell(f"{m.tau_d:.3f}"),
+                ),
+            )
+            for k, m in enumerate(found.months)
+        )
+        self.months.render_vm(
+            TableVM(
+                (
+                    Column("Month", width=70, left=True, stretch=True),
+                    Column("0.4 %", "°C", 72),
+                    Column("1 %", "°C", 72),
+                    Column("2 %", "°C", 72),
+                    Column("Wet bulb", "°C", 84),
+                    Column("Range", "K", 72),
+                    Column("Mean", "°C", 72),
+                    Column("Beam tau", "", 80),
+                    Column("Sky tau", "", 80),
+                ),
+                months,
+            ),
+            (),
+            "SI",
+        )
 
     def toggle(self, row: int) -> None:
         """Mend the fault of a row, and read again."""
@@ -121,7 +182,18 @@ class WeatherPage(Page):
 
 def command_of(found: WeatherRead, content: str, place: bool) -> SetWeather:
     """The edit that takes a weather file over, its hours kept under `content`."""
-    year = WeatherYear(content=content, name=found.name, months=found.months, winter_c=found.winter_c, greatest_c=found.greatest_c,
-                       least_c=found.least_c, mended=found.mended)
-    position = (found.place, found.latitude_deg, found.longitude_deg, found.altitude_m or 0.0, found.utc_offset_h) if place else None
+    year = WeatherYear(
+        content=content,
+        name=found.name,
+        months=found.months,
+        winter_c=found.winter_c,
+        greatest_c=found.greatest_c,
+        least_c=found.least_c,
+        mended=found.mended,
+    )
+    position = (
+        (found.place, found.latitude_deg, found.longitude_deg, found.altitude_m or 0.0, found.utc_offset_h)
+        if place
+        else None
+    )
     return SetWeather(year, position)

@@ -58,18 +58,31 @@ class _Rows(QWidget):
             room = self.width() - unit_room - QFontMetricsF(value).horizontalAdvance(row.value) - 8
             p.setFont(theme.font(12))
             p.setPen(c("garnet" if row.address else "ink"))
-            p.drawText(QRectF(2, y, room, self.NAME), Qt.AlignmentFlag.AlignVCenter,
-                       QFontMetricsF(p.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, room))
+            p.drawText(
+                QRectF(2, y, room, self.NAME),
+                Qt.AlignmentFlag.AlignVCenter,
+                QFontMetricsF(p.font()).elidedText(row.name, Qt.TextElideMode.ElideRight, room),
+            )
             p.setFont(value)
             p.setPen(c("ink"))
-            p.drawText(QRectF(0, y, self.width() - unit_room, self.NAME),
-                       Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, row.value)
+            p.drawText(
+                QRectF(0, y, self.width() - unit_room, self.NAME),
+                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+                row.value,
+            )
             p.setFont(small)
             p.setPen(c("faint"))
-            p.drawText(QRectF(self.width() - unit_room + 3, y + 1, unit_room, self.NAME), Qt.AlignmentFlag.AlignVCenter, row.unit)
+            p.drawText(
+                QRectF(self.width() - unit_room + 3, y + 1, unit_room, self.NAME),
+                Qt.AlignmentFlag.AlignVCenter,
+                row.unit,
+            )
             if row.note:
-                p.drawText(QRectF(2, y + self.NAME - 2, self.width() - 4, self.NOTE), Qt.AlignmentFlag.AlignVCenter,
-                           QFontMetricsF(small).elidedText(row.note, Qt.TextElideMode.ElideRight, self.width() - 6))
+                p.drawText(
+                    QRectF(2, y + self.NAME - 2, self.width() - 4, self.NOTE),
+                    Qt.AlignmentFlag.AlignVCenter,
+                    QFontMetricsF(small).elidedText(row.note, Qt.TextElideMode.ElideRight, self.width() - 6),
+                )
             y += height
             p.setPen(QPen(c("rule"), 1))
             p.drawLine(QPointF(0, y - 2.5), QPointF(self.width(), y - 2.5))
@@ -84,7 +97,12 @@ class _Rows(QWidget):
         if step and self.vm and self.vm.rows:
             self.at = max(0, min(len(self.vm.rows) - 1, self.at + step))
             self.update()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space) and self.vm and self.vm.rows and self.vm.rows[self.at].address:
+        elif (
+            event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Space)
+            and self.vm
+            and self.vm.rows
+            and self.vm.rows[self.at].address
+        ):
             self.chosen.emit(self.vm.rows[self.at].address)
         else:
             super().keyPressEvent(event)
@@ -111,11 +129,14 @@ class WhyPanel(SidePage):
         top.addStretch(1)
         top.addWidget(self.close_link)
         column.addLayout(top)
-        self.kind, self.name, self.figure = (self._label(px, weight, tone) for px, weight, tone in (
-            (11, 400, "faint"), (14, 600, "ink"), (20, 600, "ink")))
+        self.kind, self.name, self.figure = (
+            self._label(px, weight, tone)
+            for px, weight, tone in ((11, 400, "faint"), (14, 600, "ink"), (20, 600, "ink"))
+        )
         self.equation = self._label(12.5, 400, "ink")
-        self.equation.setTextInteractionFlags(Qt.TextInteractionFlag.LinksAccessibleByMouse |
-                                              Qt.TextInteractionFlag.LinksAccessibleByKeyboard)
+        self.equation.setTextInteractionFlags(
+            Qt.TextInteractionFlag.LinksAccessibleByMouse | Qt.TextInteractionFlag.LinksAccessibleByKeyboard
+        )
         self.equation.linkActivated.connect(self._link)
         self.rows = _Rows()
         self.rows.chosen.connect(self._to)
@@ -123,8 +144,17 @@ class WhyPanel(SidePage):
         self.show_link, self.copy_link = LinkText("Show it", px=12), LinkText("Copy this derivation", px=12)
         self.show_link.clicked.connect(self._show)
         self.copy_link.clicked.connect(self._copy)
-        for part in (self.kind, self.name, self.figure, self.equation, self.rows, self.source, self.remark, self.show_link,
-                     self.copy_link):
+        for part in (
+            self.kind,
+            self.name,
+            self.figure,
+            self.equation,
+            self.rows,
+            self.source,
+            self.remark,
+            self.show_link,
+            self.copy_link,
+        ):
             column.addWidget(part)
         column.addStretch(1)
         self.vm: WhyVM | None = None

@@ -98,7 +98,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._refresh.timeout.connect(self.refresh)
         self._connect()
         self._without_edits = False
-        self._over: QWidget | None = None              # a page in the place of the views
+        self._over: QWidget | None = None  # a page in the place of the views
         self.first_pass_page = self.help_page = self.settings_page = None
         self._shown: tuple | None = None
         self._show_start(True)
@@ -139,7 +139,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     def _connect(self) -> None:
         session = self.session
-        session.changed.connect(self._refresh.start)        # a slot of a part of the window, so that it ends with it
+        session.changed.connect(self._refresh.start)  # a slot of a part of the window, so that it ends with it
         session.refused.connect(self._refused)
         session.said.connect(self.status.hint.set_words)
         self.chain.chosen.connect(self._choose_link)
@@ -209,13 +209,25 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         results = state.results
         self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
         self.setWindowTitle(f"{state.project.name} · Garnetfin")
-        saved = "not saved" if self.session.unsaved else (
-            f"saved {self.session.saved_at:%H:%M}" if self.session.saved_at else "not saved yet")
+        saved = (
+            "not saved"
+            if self.session.unsaved
+            else (f"saved {self.session.saved_at:%H:%M}" if self.session.saved_at else "not saved yet")
+        )
         self.status.render_line(
-            tuple((x.id, x.name) for x in state.project.levels), show.level_id, show.units,
-            results.seconds if results else None, state.stale, saved, len(results.findings) if results else 0,
-            any(f.severity == "bad" for f in results.findings) if results else False)
-        for name, words, label in (("undo", "Undo", self.session.undo_label), ("redo", "Redo", self.session.redo_label)):
+            tuple((x.id, x.name) for x in state.project.levels),
+            show.level_id,
+            show.units,
+            results.seconds if results else None,
+            state.stale,
+            saved,
+            len(results.findings) if results else 0,
+            any(f.severity == "bad" for f in results.findings) if results else False,
+        )
+        for name, words, label in (
+            ("undo", "Undo", self.session.undo_label),
+            ("redo", "Redo", self.session.redo_label),
+        ):
             self.actions_[name].setEnabled(bool(label))
             self.actions_[name].setText(f"{words} {label}".strip())
         self.flag.setText(f"against: {state.against_name[:40]} ⌄" if state.against_name else "")
@@ -224,22 +236,33 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal", "obstacle", "ceiling zone"))
 
     def _card_vm(self, state: State):
-        routes = self._views["Ducts"].routes if state.show.link == "Ducts" and "Ducts" in self._views and self._views["Ducts"].proposing else None
+        routes = (
+            self._views["Ducts"].routes
+            if state.show.link == "Ducts" and "Ducts" in self._views and self._views["Ducts"].proposing
+            else None
+        )
         if routes is not None and state.results is not None:
             from garnetfin.ui.view_models.routes import (
                 routes_card,  # with the engine of routes, which only proposals need
             )
+
             return routes_card(state, routes.found, routes.now)
-        papers, climate, loads, building, air = (self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air"))
-        return cards.card(state, month=climate.month if climate else 6,
-                          block=loads.block(state) if loads and state.show.link == "Loads" else None,
-                          pages=papers.pages if papers else 0, made=papers.made if papers else "",
-                          moved=papers.changes(state) if papers and state.show.link == "Papers" and state.results else None,
-                          files=papers.files if papers else (),
-                          contents=frozenset(self.session.contents),
-                          layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
-                          year=climate.hours(state) if climate and state.show.link == "Climate" else None,
-                          point=air.point(state) if air and state.show.link == "Air" and state.results else None)
+        papers, climate, loads, building, air = (
+            self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air")
+        )
+        return cards.card(
+            state,
+            month=climate.month if climate else 6,
+            block=loads.block(state) if loads and state.show.link == "Loads" else None,
+            pages=papers.pages if papers else 0,
+            made=papers.made if papers else "",
+            moved=papers.changes(state) if papers and state.show.link == "Papers" and state.results else None,
+            files=papers.files if papers else (),
+            contents=frozenset(self.session.contents),
+            layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
+            year=climate.hours(state) if climate and state.show.link == "Climate" else None,
+            point=air.point(state) if air and state.show.link == "Air" and state.results else None,
+        )
 
     def _choose_link(self, name: str) -> None:
         if self.session.opened:
@@ -268,6 +291,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             return
         if self.first_pass_page is None:
             from garnetfin.ui.frame.first_pass import FirstPassPage  # with the engine of routes, which only it needs
+
             self.first_pass_page = FirstPassPage()
             self.first_pass_page.closed.connect(self.side.close_why)
             self.first_pass_page.intent.connect(self._take_first_pass)
@@ -330,7 +354,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self.session.set_show(link="Building")
             if kind == "level":
                 self.session.set_show(level_id=ids[0])
-            if kind == "facade":                             # the building's card lists facades
+            if kind == "facade":  # the building's card lists facades
                 self.session.select()
                 return
         elif kind == "opening":
@@ -340,7 +364,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             if link not in ("Ducts", "Balance") or kind == "segment":
                 self.session.set_show(link="Ducts")
             self._show_duct(kind, ids[0])
-        elif kind == "part":                                 # named with its air system
+        elif kind == "part":  # named with its air system
             system_id, _, part_id = ids[0].rpartition("/")
             self.session.set_show(link="Air", **({"system_id": system_id} if system_id else {}))
             ids = (part_id,)
@@ -423,6 +447,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def _help(self):
         if self.help_page is None:
             from garnetfin.ui.frame.help_pages import HelpPage
+
             self.help_page = HelpPage()
             self.help_page.closed.connect(self.side.close_why)
         self.side.show_page(self.help_page)
@@ -439,15 +464,22 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         if self.session.opened:
             self._help().show_keys(self.actions_)
         else:
-            self.banner.say("Ctrl+K find or do · Ctrl+O open · Ctrl+N new · Ctrl+L room list · with a project open, F1 lists every key", "good")
+            self.banner.say(
+                "Ctrl+K find or do · Ctrl+O open · Ctrl+N new · Ctrl+L room list · with a project open, F1 lists "
+                "every key",
+                "good",
+            )
 
     def show_settings(self) -> None:
         """In the place of the card; before a project is open, beside the first page."""
         if self.settings_page is None:
             from garnetfin.ui.frame.settings_page import SettingsPage
+
             self.settings_page = SettingsPage(self.settings)
             self.settings_page.closed.connect(self._close_settings)
-            self.settings_page.changed.connect(lambda key, value: self.set_dark(value == "true") if key == "dark" else None)
+            self.settings_page.changed.connect(
+                lambda key, value: self.set_dark(value == "true") if key == "dark" else None
+            )
         self.settings_page.render()
         if self.session.opened:
             self.side.show_page(self.settings_page)
@@ -462,40 +494,60 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self.settings_page.hide()
 
     def copy_plan(self) -> None:
-        """The plan of the level as a drawing and a picture, the page in sight of Papers, or the chart in front: for documents of other programs."""
+        """The plan of the level as a drawing and a picture, the page in sight of Papers, or the chart in front: for
+        documents of other programs.
+        """
         view = self._stack.currentWidget()
         if not self.session.opened or view is None:
             return
         from garnetfin.ui.frame.writing import copied
+
         made = copied(self.session.state, view)
         QApplication.clipboard().setMimeData(made)
         self.status.hint.set_words("Copied: " + (", ".join(made.formats())))
 
     def say_about(self) -> None:
         from garnetfin import __version__
+
         self.banner.say(f"Garnetfin {__version__}. Apache 2.0; font under the SIL Open Font License.", "good")
 
     def _entries(self) -> list[Entry]:
         """What find or do knows: commands, rooms, ducts, terminals, findings."""
         project, results = self.session.project, self.session.results
-        found = [Entry("do", a.text(), a.shortcut().toString(), a.trigger) for a in self.actions_.values() if a.isEnabled()]
+        found = [
+            Entry("do", a.text(), a.shortcut().toString(), a.trigger) for a in self.actions_.values() if a.isEnabled()
+        ]
         levels = {x.id: x.name for x in project.levels}
-        found += [Entry("room", f"{r.number} {r.name}", levels.get(r.level_id, ""), lambda i=r.id: self._go_to("room", (i,)))
-                  for r in project.rooms]
-        found += [Entry("terminal", f"{t.label} terminal", "", lambda i=t.id: self._go_to("terminal", (i,)))
-                  for t in project.terminals]
-        found += [Entry("duct", f"Segment {s.id}", s.role, lambda i=s.id: self._go_to("segment", (i,)))
-                  for s in project.segments]
-        found += [Entry("finding", f.title, f.link, lambda f=f: self._go_to(f.kind, (f.object_id,)))
-                  for f in (results.findings if results else ())]
+        found += [
+            Entry("room", f"{r.number} {r.name}", levels.get(r.level_id, ""), lambda i=r.id: self._go_to("room", (i,)))
+            for r in project.rooms
+        ]
+        found += [
+            Entry("terminal", f"{t.label} terminal", "", lambda i=t.id: self._go_to("terminal", (i,)))
+            for t in project.terminals
+        ]
+        found += [
+            Entry("duct", f"Segment {s.id}", s.role, lambda i=s.id: self._go_to("segment", (i,)))
+            for s in project.segments
+        ]
+        found += [
+            Entry("finding", f.title, f.link, lambda f=f: self._go_to(f.kind, (f.object_id,)))
+            for f in (results.findings if results else ())
+        ]
         return found
 
     # -- leaving -------------------------------------------------------------------------------------------------
     def closeEvent(self, event: QCloseEvent) -> None:
-        """Unsaved edits are asked about in the banner, however often it is closed; only its answer goes without them."""
+        """Unsaved edits are asked about in the banner, however often it is closed; only its answer goes without
+        them.
+        """
         if self.session.unsaved and not self._without_edits:
-            self.banner.say("There are unsaved edits.", "watch", ("Save and close", lambda: self.save() and self.close()),
-                            ("Close without them", self.close_without_edits))
+            self.banner.say(
+                "There are unsaved edits.",
+                "watch",
+                ("Save and close", lambda: self.save() and self.close()),
+                ("Close without them", self.close_without_edits),
+            )
             event.ignore()
             return
         self.close_work()

@@ -17,6 +17,7 @@ def exported(results: Results, what: str) -> bytes:
     """Bytes of a file: "gbxml", "rooms" or "faces"."""
     if what == "gbxml":
         from garnetfin.report.handover import Order, gbxml
+
         return gbxml(Order(results))
     return (rooms_csv(results) if what == "rooms" else faces_csv(results)).encode("utf-8-sig")
 
@@ -32,7 +33,7 @@ def write_lifted(view, path: Path) -> None:
     )
     writer.setResolution(96)
     dark = theme.dark
-    theme.set_dark(False)                                    # paper is white
+    theme.set_dark(False)  # paper is white
     try:
         p = QPainter(writer)
         page = QRectF(0, 0, writer.width(), writer.height())
@@ -48,7 +49,9 @@ def write_lifted(view, path: Path) -> None:
 
 
 def copied(state: State, view) -> QMimeData:
-    """What is in front: the page of Papers that is in sight, else the level's ducts as SVG with the view's main part as a picture."""
+    """What is in front: the page of Papers that is in sight, else the level's ducts as SVG with the view's main part as
+    a picture.
+    """
     made = QMimeData()
     sheet = getattr(view, "sheet", None)
     if sheet is not None and getattr(sheet, "boxes", None):
@@ -62,7 +65,10 @@ def copied(state: State, view) -> QMimeData:
         from garnetfin.report.handover import Order, plan_scale
         from garnetfin.report.sheets.plans import level_plan
         from garnetfin.report.to_svg import to_svg
+
         drawing = level_plan(state.results, state.show.level_id, state.show.units)
         if drawing is not None:
-            made.setData("image/svg+xml", to_svg(drawing, state.project.name, plan_scale(Order(state.results, state.show.units))))
+            made.setData(
+                "image/svg+xml", to_svg(drawing, state.project.name, plan_scale(Order(state.results, state.show.units)))
+            )
     return made

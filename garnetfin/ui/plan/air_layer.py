@@ -18,7 +18,9 @@ ROW = 13.0
 
 
 def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
-    """Arrows of the air system shown: supply down into the room, return and extract up out of it, leaks sideways, transfer between."""
+    """Arrows of the air system shown: supply down into the room, return and extract up out of it, leaks sideways,
+    transfer between.
+    """
     air = state.results.air.get(state.show.system_id)
     if not isinstance(air, AirResult):
         return
@@ -29,12 +31,25 @@ def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
     for move in air.moves:
         a, b = rooms.get(move.from_room), rooms.get(move.to_room)
         if a is not None and b is not None and move.flow_m3s > LEAST_M3S:
-            _paint_move(p, _middle(m, a.outline), _middle(m, b.outline), display.figure("room_flow", move.flow_m3s, state.show.units), move.by_rule)
+            _paint_move(
+                p,
+                _middle(m, a.outline),
+                _middle(m, b.outline),
+                display.figure("room_flow", move.flow_m3s, state.show.units),
+                move.by_rule,
+            )
         elif (a or b) is not None and move.flow_m3s > LEAST_M3S:
             here, other = a or b, find(state.project.rooms, move.to_room if a is not None else move.from_room)
             way = "to" if a is not None else "from"
-            layers.text(p, _middle(m, here.outline) + QPointF(0, 26), f"{way} {other.number}: {display.figure('room_flow', move.flow_m3s, state.show.units)}",
-                        theme.colour("good"), 10.5, 500, halo=theme.colour("sheet"))
+            layers.text(
+                p,
+                _middle(m, here.outline) + QPointF(0, 26),
+                f"{way} {other.number}: {display.figure('room_flow', move.flow_m3s, state.show.units)}",
+                theme.colour("good"),
+                10.5,
+                500,
+                halo=theme.colour("sheet"),
+            )
 
 
 def air_shadow(m: QTransform, state: State, level_id: str) -> QPainterPath:
@@ -46,15 +61,27 @@ def air_shadow(m: QTransform, state: State, level_id: str) -> QPainterPath:
             if row.room_id in rooms:
                 box, lines = _lines(m, rooms[row.room_id].outline, row)
                 if lines:
-                    taken.addRect(QRectF(box.left() + 5, box.bottom() - 18 - ROW * (len(lines) - 1), 44, 16 + ROW * (len(lines) - 1)))
+                    taken.addRect(
+                        QRectF(
+                            box.left() + 5, box.bottom() - 18 - ROW * (len(lines) - 1), 44, 16 + ROW * (len(lines) - 1)
+                        )
+                    )
     return taken
 
 
 def _lines(m: QTransform, outline: tuple, row: RoomAir) -> tuple[QRectF, list]:
     """(box of the room in pixels, (way, colour, flow) of its arrows); none where they have no space."""
-    lines = [(way, colour, flow) for way, colour, flow in (
-        ("in", "supply", row.flow_m3s), ("out", "return", row.return_m3s), ("out", "exhaust", row.extract_m3s),
-        ("leak out" if row.offset_m3s > 0 else "leak in", "faint", abs(row.offset_m3s)), ("lack", "bad", row.short_m3s)) if flow > LEAST_M3S]
+    lines = [
+        (way, colour, flow)
+        for way, colour, flow in (
+            ("in", "supply", row.flow_m3s),
+            ("out", "return", row.return_m3s),
+            ("out", "exhaust", row.extract_m3s),
+            ("leak out" if row.offset_m3s > 0 else "leak in", "faint", abs(row.offset_m3s)),
+            ("lack", "bad", row.short_m3s),
+        )
+        if flow > LEAST_M3S
+    ]
     box = m.mapRect(polygon(outline).boundingRect())
     return box, lines if box.width() >= 34 and box.height() >= 16 + ROW * len(lines) else []
 
@@ -69,8 +96,16 @@ def _paint_room(p: QPainter, m: QTransform, outline: tuple, row: RoomAir, units:
     for way, colour, flow in lines:
         _arrow(p, at, way, c(colour))
         words = display.figure("room_flow", flow, units)
-        layers.text(p, at + QPointF(9, 0), f"lacks {words}" if way == "lack" else words, c(colour), 10.5, 500, Qt.AlignmentFlag.AlignLeft,
-                    halo=c("sheet"))
+        layers.text(
+            p,
+            at + QPointF(9, 0),
+            f"lacks {words}" if way == "lack" else words,
+            c(colour),
+            10.5,
+            500,
+            Qt.AlignmentFlag.AlignLeft,
+            halo=c("sheet"),
+        )
         at += QPointF(0, ROW)
 
 

@@ -14,8 +14,8 @@ from garnetfin.ui.state import State
 from garnetfin.ui.theme import mix, theme
 from garnetfin.ui.view_models.axonometry import Solid, shown_rooms, solids
 
-SLANT = 0.55                         # how much depth shrinks: the sine of the angle of view
-RISE = 0.835                         # how much height shrinks
+SLANT = 0.55  # how much depth shrinks: the sine of the angle of view
+RISE = 0.835  # how much height shrinks
 MARGIN = 34.0
 TURN_STEP = 15.0
 
@@ -58,7 +58,10 @@ class Axonometric(QWidget):
         return across, -deep * SLANT - p[2] * RISE, -deep
 
     def _lift(self) -> float:
-        """Metres by which each level is lifted, so that it clears the one below; `apart` 0 leaves the building as it stands."""
+        """Metres by which each level is lifted, so that it clears the one below;
+
+        `apart` 0 leaves the building as it stands.
+        """
         deep = [self._flat((x, y, 0.0))[1] for r in self._state.project.rooms for x, y in r.outline]
         return self.apart * (max(deep) - min(deep)) / RISE if deep and len(self._state.project.levels) > 1 else 0.0
 
@@ -89,13 +92,16 @@ class Axonometric(QWidget):
             s = found[i]
             nearness = sum(p[2] for p in flat[i]) / len(flat[i])
             return level(s), ranks[s.kind], nearness, s.kind != "wall"
+
         order = sorted(range(len(found)), key=depth)
         return [
             (
                 found[i],
                 QPolygonF(
                     [
-                        QPointF(middle.x() + (x - (left + right) / 2) * scale, middle.y() + (y - (top + foot) / 2) * scale)
+                        QPointF(
+                            middle.x() + (x - (left + right) / 2) * scale, middle.y() + (y - (top + foot) / 2) * scale
+                        )
                         for x, y, _ in flat[i]
                     ]
                 ),
@@ -133,7 +139,8 @@ class Axonometric(QWidget):
                 p.setPen(Qt.PenStyle.NoPen)
                 p.setBrush(hatch(c("hatch")))
                 p.drawPolygon(shape)
-        for solid, shape in self._shapes:                    # what is chosen stays visible through what stands before it
+        # what is chosen stays visible through what stands before it
+        for solid, shape in self._shapes:
             if solid.target in chosen:
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.setPen(pen(c("garnet"), 2.0))
@@ -177,7 +184,9 @@ class Axonometric(QWidget):
                 text(p, middle, room.number, c("ink"), 10.5, halo=self._fills.get(room.id, c("sheet")))
         for level_id, at in foot.items():
             level = find(project.levels, level_id)
-            text(p, QPointF(at.x() - 8, at.y()), level.name, c("faint"), 11, 500, Qt.AlignmentFlag.AlignRight, c("paper"))
+            text(
+                p, QPointF(at.x() - 8, at.y()), level.name, c("faint"), 11, 500, Qt.AlignmentFlag.AlignRight, c("paper")
+            )
 
     # -- hand ----------------------------------------------------------------------------------------------------
     def what_is_at(self, at: QPointF) -> tuple[str, str]:

@@ -20,7 +20,7 @@ from garnetfin.ui.plan.underlay import lines_near
 from garnetfin.ui.theme import theme
 
 WALL_PX = 12.0
-REACH_M = 60.0                       # of lines that may enclose a space around a click
+REACH_M = 60.0  # of lines that may enclose a space around a click
 
 
 class ClickTool:
@@ -50,7 +50,8 @@ class SplitTool(PointTool):
     """A line across a room; two clicks, or more and Enter."""
 
     hint = (
-        "Click where the dividing line starts and ends; right angles unless Alt is held; type a length and Enter. Esc drops it."
+        "Click where the dividing line starts and ends; right angles unless Alt is held; type a length and Enter. "
+        "Esc drops it."
     )
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -125,9 +126,14 @@ class OpeningTool(ClickTool):
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         wall, along = self._wall_at(at)
-        self._spot = None if wall is None else (
-            wall.start[0] + (wall.end[0] - wall.start[0]) * along / wall.length_m,
-            wall.start[1] + (wall.end[1] - wall.start[1]) * along / wall.length_m)
+        self._spot = (
+            None
+            if wall is None
+            else (
+                wall.start[0] + (wall.end[0] - wall.start[0]) * along / wall.length_m,
+                wall.start[1] + (wall.end[1] - wall.start[1]) * along / wall.length_m,
+            )
+        )
         self.canvas.update()
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -150,7 +156,9 @@ class FillTool(ClickTool):
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         rows = lines_near(self.canvas.underlays(), at.x(), at.y(), REACH_M)
         near = tuple(tuple(r) for r in rows.tolist())
-        self.canvas.intent.emit(FillRoom(self.canvas.level_id, (at.x(), at.y()), near, self.canvas.state.show.system_id))
+        self.canvas.intent.emit(
+            FillRoom(self.canvas.level_id, (at.x(), at.y()), near, self.canvas.state.show.system_id)
+        )
 
 
 class PaintTool(ClickTool):
@@ -169,7 +177,9 @@ class PaintTool(ClickTool):
             return
         wanted = "" if modifiers & Qt.KeyboardModifier.AltModifier else self.group_id
         if (room.zone_id if self.kind == "zone" else room.system_id) != wanted:
-            self.canvas.intent.emit(SetZone((room.id,), wanted) if self.kind == "zone" else SetServed((room.id,), wanted))
+            self.canvas.intent.emit(
+                SetZone((room.id,), wanted) if self.kind == "zone" else SetServed((room.id,), wanted)
+            )
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         if self.canvas.button_down:

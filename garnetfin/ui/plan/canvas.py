@@ -30,23 +30,24 @@ from garnetfin.ui.theme import theme
 
 MARGIN = 58.0
 NEAR_PX = 7.0
-CRISP_AFTER_MS = 90                # a plan that takes long to draw follows the hand as a picture and is drawn anew at rest
+# a plan that takes long to draw follows the hand as a picture and is drawn anew at rest
+CRISP_AFTER_MS = 90
 SLOW_S = 0.02
 SNAP_PX = 9.0
-CLOSEST = 42.0                     # px/m at most when the whole plan is shown: a first room leaves space beside it
+CLOSEST = 42.0  # px/m at most when the whole plan is shown: a first room leaves space beside it
 
 
 class PlanCanvas(QWidget):
     """Shows one level of a State in a PlanStyle; says what was picked and what the tool asks for."""
 
-    picked = Signal(str, tuple, bool)              # kind, ids, add to what is selected
+    picked = Signal(str, tuple, bool)  # kind, ids, add to what is selected
     intent = Signal(object)
     hint = Signal(str)
-    north_asked = Signal()                         # the north arrow was clicked
+    north_asked = Signal()  # the north arrow was clicked
 
     def __init__(self, parent: QWidget | None = None, still: bool = False) -> None:
         super().__init__(parent)
-        self._still = still                          # a small plan: no pan, no zoom, no north arrow
+        self._still = still  # a small plan: no pan, no zoom, no north arrow
         self._state: State | None = None
         self._style = layers.PlanStyle()
         self._level = ""
@@ -55,20 +56,20 @@ class PlanCanvas(QWidget):
         self._grip: QPointF | None = None
         self._painted: tuple | None = None
         self._picture = QPixmap()
-        self._parts: tuple = ()                      # holds what the key names by identity
+        self._parts: tuple = ()  # holds what the key names by identity
         self.tool = None
-        self.hand = None                             # set by a view whose rooms can be moved and pulled
-        self.labels: tuple[DuctLabel, ...] = ()      # of ducts, where they were painted
-        self.contents: dict[str, bytes] = {}         # what underlays show, by content hash
+        self.hand = None  # set by a view whose rooms can be moved and pulled
+        self.labels: tuple[DuctLabel, ...] = ()  # of ducts, where they were painted
+        self.contents: dict[str, bytes] = {}  # what underlays show, by content hash
         self.button_down = False
         self._picture_map = QTransform()
-        self._turn: float | None = None              # the arrow while it is dragged
+        self._turn: float | None = None  # the arrow while it is dragged
         self._turn_from: QPointF | None = None
         self._took = 0.0
         self._rest = QTimer(self, singleShot=True, interval=CRISP_AFTER_MS)
         self._rest.timeout.connect(self.update)
-        self.caption = ""                            # the level's name, where two are shown
-        self.legend: tuple = ()                      # (fill, label) pairs at the foot
+        self.caption = ""  # the level's name, where two are shown
+        self.legend: tuple = ()  # (fill, label) pairs at the foot
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.NoFocus if still else Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -89,11 +90,32 @@ class PlanCanvas(QWidget):
         if self._state is None:
             return None
         project = self._state.project
-        parts = (project.walls, project.plan_marks, project.obstacles, project.ceiling_zones, project.duct_points, project.segments,
-                 project.terminals, project.underlays, *self.networks)
-        return (tuple(id(x) for x in parts), tuple((r.id, r.outline) for r in project.rooms), self._style, self._level,
-                self._state.selection, self.map, self.size(), self.devicePixelRatioF(), theme.dark, self.legend, self.caption,
-                project.site.north_deg if project.site else 0.0, id(self._state.results) if self._style.air or self._style.terminals else 0)
+        parts = (
+            project.walls,
+            project.plan_marks,
+            project.obstacles,
+            project.ceiling_zones,
+            project.duct_points,
+            project.segments,
+            project.terminals,
+            project.underlays,
+            *self.networks,
+        )
+        return (
+            tuple(id(x) for x in parts),
+            tuple((r.id, r.outline) for r in project.rooms),
+            self._style,
+            self._level,
+            self._state.selection,
+            self.map,
+            self.size(),
+            self.devicePixelRatioF(),
+            theme.dark,
+            self.legend,
+            self.caption,
+            project.site.north_deg if project.site else 0.0,
+            id(self._state.results) if self._style.air or self._style.terminals else 0,
+        )
 
     @property
     def state(self) -> State | None:
@@ -113,7 +135,11 @@ class PlanCanvas(QWidget):
     @property
     def networks(self) -> tuple[DuctResult, ...]:
         """All ducts of the system, in the order they are painted: supply last."""
-        return self._state.results.networks(self._state.show.system_id) if self._state is not None and self._state.results is not None else ()
+        return (
+            self._state.results.networks(self._state.show.system_id)
+            if self._state is not None and self._state.results is not None
+            else ()
+        )
 
     def fit(self) -> None:
         """The whole building in view: all levels share one frame, so that they lie over each other."""
@@ -129,7 +155,7 @@ class PlanCanvas(QWidget):
         if self.width() < 50:
             return
         if box.isEmpty():
-            box = QRectF(-2, -2, 28, 16)                 # room to draw in
+            box = QRectF(-2, -2, 28, 16)  # room to draw in
         margin = 6.0 if self._still else MARGIN
         top, foot = (6.0, 6.0) if self._still else (20.0, 52.0)
         self._scale = min((self.width() - 2 * margin) / box.width(), (self.height() - top - foot) / box.height())
@@ -169,8 +195,11 @@ class PlanCanvas(QWidget):
         """(underlay, content) of what lies under the level shown."""
         if self._state is None:
             return []
-        return [(u, self.contents[u.content]) for u in self._state.project.underlays
-                if u.content in self.contents and u.visible and (everywhere or u.level_id == self._level)]
+        return [
+            (u, self.contents[u.content])
+            for u in self._state.project.underlays
+            if u.content in self.contents and u.visible and (everywhere or u.level_id == self._level)
+        ]
 
     def nearest_line_end(self, at: QPointF) -> tuple[float, float] | None:
         """The end of a line of the drawing below that attracts the mouse at a place [m]."""
@@ -189,7 +218,9 @@ class PlanCanvas(QWidget):
     @property
     def map(self) -> QTransform:
         s = self._scale
-        return QTransform(s, 0, 0, -s, self.width() / 2 - self._middle.x() * s, self.height() / 2 + self._middle.y() * s)
+        return QTransform(
+            s, 0, 0, -s, self.width() / 2 - self._middle.x() * s, self.height() / 2 + self._middle.y() * s
+        )
 
     def to_metres(self, at: QPointF) -> QPointF:
         return self.map.inverted()[0].map(at)
@@ -272,7 +303,16 @@ class PlanCanvas(QWidget):
             paint_air(p, m, state, level)
         if style.ducts or style.terminals:
             known = state.results.terminals if state.results is not None else {}
-            layers.paint_terminals(p, m, project, {i: t.flow_m3s for i, t in known.items()}, level, style.units, state.selection, style.quiet)
+            layers.paint_terminals(
+                p,
+                m,
+                project,
+                {i: t.flow_m3s for i, t in known.items()},
+                level,
+                style.units,
+                state.selection,
+                style.quiet,
+            )
         if self._still:
             layers.paint_room_labels(p, m, project, level, style)
         layers.paint_selection(p, m, project, level, state.selection, style.units, not style.compact)
@@ -312,16 +352,21 @@ class PlanCanvas(QWidget):
         if self._style.terminals or self._style.ducts:
             for t in state.project.terminals:
                 point = find(state.project.duct_points, t.point_id)
-                if point.level_id == self._level and abs(point.x_m - here[0]) < near * 1.4 and (
-                        abs(point.y_m - here[1]) < near * 1.4):
+                if (
+                    point.level_id == self._level
+                    and abs(point.x_m - here[0]) < near * 1.4
+                    and (abs(point.y_m - here[1]) < near * 1.4)
+                ):
                     return "terminal", t.id
         if self._style.ducts:
             best = (near, "")
-            for network in self.networks[::-1]:              # the one on top first
+            for network in self.networks[::-1]:  # the one on top first
                 for segment_id, (a, b) in duct_paths(state.project, network, self._level).lines.items():
                     half = network.segments[segment_id].section.width_m / 2
                     best = min(best, (distance_to(here, a, b)[0] - half, segment_id))
-            for segment_id, (_, a, b) in unsized(state.project, self.networks, state.show.system_id, self._level).items():
+            for segment_id, (_, a, b) in unsized(
+                state.project, self.networks, state.show.system_id, self._level
+            ).items():
                 best = min(best, (distance_to(here, a, b)[0], segment_id))
             if best[1]:
                 return "segment", best[1]
@@ -340,12 +385,22 @@ class PlanCanvas(QWidget):
         kind, found = self.what_is_at(at)
         match kind:
             case "room":
-                return ("flow", found) if self._state.show.link in ("Air", "Ducts", "Balance") else ("room", found, "cooling")
+                return (
+                    ("flow", found)
+                    if self._state.show.link in ("Air", "Ducts", "Balance")
+                    else ("room", found, "cooling")
+                )
             case "segment":
                 return ("duct", found, "flow" if self._state.show.link == "Balance" else "size")
             case "terminal":
                 # What a terminal gets under a what-if is solved beside the results.
-                return ("terminal flow", found) if self._state.show.link != "Balance" else ("gets", found) if not self._state.show.what.any else ()
+                return (
+                    ("terminal flow", found)
+                    if self._state.show.link != "Balance"
+                    else ("gets", found)
+                    if not self._state.show.what.any
+                    else ()
+                )
             case "opening":
                 return ("opening", *found.split("/"), "area")
             case "ceiling zone":
@@ -356,11 +411,15 @@ class PlanCanvas(QWidget):
         """The obstacle at a place, or the zone whose outline runs there."""
         here = (metres.x(), metres.y())
         for obstacle in self._state.project.obstacles:
-            if obstacle.level_id == self._level and polygon(obstacle.outline).containsPoint(metres, Qt.FillRule.OddEvenFill):
+            if obstacle.level_id == self._level and polygon(obstacle.outline).containsPoint(
+                metres, Qt.FillRule.OddEvenFill
+            ):
                 return "obstacle", obstacle.id
         for zone in self._state.project.ceiling_zones if self._style.zones else ():
             corners = zone.outline
-            if zone.level_id == self._level and any(distance_to(here, a, b)[0] < near * 0.7 for a, b in zip(corners, corners[1:] + corners[:1])):
+            if zone.level_id == self._level and any(
+                distance_to(here, a, b)[0] < near * 0.7 for a, b in zip(corners, corners[1:] + corners[:1])
+            ):
                 return "ceiling zone", zone.id
         return "", ""
 
@@ -445,8 +504,12 @@ class PlanCanvas(QWidget):
         if self.tool is not None and self.tool.key(event):
             return
         step = 40 / self._scale
-        moves = {Qt.Key.Key_Left: (-step, 0), Qt.Key.Key_Right: (step, 0), Qt.Key.Key_Up: (0, step),
-                 Qt.Key.Key_Down: (0, -step)}
+        moves = {
+            Qt.Key.Key_Left: (-step, 0),
+            Qt.Key.Key_Right: (step, 0),
+            Qt.Key.Key_Up: (0, step),
+            Qt.Key.Key_Down: (0, -step),
+        }
         far = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         if self.tool is None and self.hand is not None and self.hand.nudge(event.key(), far):
             return
@@ -478,14 +541,19 @@ class PlanCanvas(QWidget):
 
     def event(self, event: QEvent) -> bool:
         # Tab walks through rooms while the plan has the focus, and after the last one on to the next part.
-        if event.type() == QEvent.Type.KeyPress and event.key() == Qt.Key.Key_Tab and not self._still and (
-                not event.modifiers()) and self.tool is None and self._pick_next():
+        if (
+            event.type() == QEvent.Type.KeyPress
+            and event.key() == Qt.Key.Key_Tab
+            and not self._still
+            and (not event.modifiers())
+            and self.tool is None
+            and self._pick_next()
+        ):
             return True
         return super().event(event)
 
     def resizeEvent(self, event) -> None:
-        if self._still or not event.oldSize().isValid() or not self._fitted or (
-                event.oldSize().width() < 100):
+        if self._still or not event.oldSize().isValid() or not self._fitted or (event.oldSize().width() < 100):
             self.fit()
         super().resizeEvent(event)
 

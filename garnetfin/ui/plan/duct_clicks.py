@@ -81,14 +81,29 @@ class JoinTool(ClickTool):
         line = [(a.x_m, a.y_m), *((x, y) for x, y, _ in self._found.between), (b.x_m, b.y_m)]
         at = m.map(QPointF(b.x_m, b.y_m))
         if self._found.command is None:
-            layers.text(p, QPointF(at.x() + 10, at.y() - 14), self._found.missing, c("bad"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
+            layers.text(
+                p,
+                QPointF(at.x() + 10, at.y() - 14),
+                self._found.missing,
+                c("bad"),
+                11,
+                500,
+                Qt.AlignmentFlag.AlignLeft,
+                c("paper"),
+            )
             return
         dashed = layers.pen(c("garnet"), 1.8)
         dashed.setDashPattern([4, 3])
         p.setPen(dashed)
         p.drawPolyline([m.map(QPointF(*q)) for q in line])
-        words = self._found.kind + ("" if self._found.loss_pa is None else f", {display.with_unit('fine_pressure', self._found.loss_pa, self.canvas.state.show.units)}")
-        layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
+        words = self._found.kind + (
+            ""
+            if self._found.loss_pa is None
+            else f", {display.with_unit('fine_pressure', self._found.loss_pa, self.canvas.state.show.units)}"
+        )
+        layers.text(
+            p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper")
+        )
 
 
 class _OnDuct(ClickTool):
@@ -146,9 +161,16 @@ class CeilingTool(DrawRoom):
     def __init__(self, canvas, kind: str) -> None:
         super().__init__(canvas, True)
         self.kind = kind
-        self.hint = f"Click two corners of the {'ceiling zone' if kind == 'zone' else 'obstacle'}; its heights are then typed in its card. Esc ends."
+        self.hint = (
+            f"Click two corners of the {'ceiling zone' if kind == 'zone' else 'obstacle'}; its heights are "
+            f"then typed in its card. Esc ends."
+        )
 
     def command(self, points: tuple) -> AddCeilingZone | AddObstacle | None:
         if len(points) < 3:
             return None
-        return AddCeilingZone(self.canvas.level_id, points) if self.kind == "zone" else AddObstacle(self.canvas.level_id, points)
+        return (
+            AddCeilingZone(self.canvas.level_id, points)
+            if self.kind == "zone"
+            else AddObstacle(self.canvas.level_id, points)
+        )

@@ -1,4 +1,6 @@
-"""The hand on the plan of Ducts: pick, drag ducts, their ends, terminals and labels; what hangs on them follows; nudge by the arrow keys."""
+"""The hand on the plan of Ducts: pick, drag ducts, their ends, terminals and labels; what hangs on them follows; nudge
+by the arrow keys.
+"""
 
 from math import hypot
 
@@ -26,9 +28,9 @@ class DuctHand:
     def __init__(self, canvas) -> None:
         self.canvas = canvas
         self._from: QPointF | None = None
-        self._hit: tuple[str, str] = ("", "")                # segment, end (a duct point), terminal, label, "" (a band)
+        self._hit: tuple[str, str] = ("", "")  # segment, end (a duct point), terminal, label, "" (a band)
         self._shift: tuple[float, float] | None = None
-        self._moved: frozenset[str] = frozenset()            # duct points that go along
+        self._moved: frozenset[str] = frozenset()  # duct points that go along
         self._free = False
 
     @property
@@ -51,7 +53,9 @@ class DuctHand:
             self.canvas.picked.emit(kind, (found,) if found else (), add)
 
     def move(self, at: QPointF) -> None:
-        if self._from is None or (self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX):
+        if self._from is None or (
+            self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX
+        ):
             return
         a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
         dx, dy = b.x() - a.x(), b.y() - a.y()
@@ -65,7 +69,10 @@ class DuctHand:
                     return
         self._shift = (dx, dy) if kind in ("label", "room", "") else self._stepped(dx, dy)
         if kind in ("segment", "end", "terminal"):
-            self.canvas.hint.emit(f"Move by {display.number(self._shift[0], 2)}, {display.number(self._shift[1], 2)} m; what hangs on it follows")
+            self.canvas.hint.emit(
+                f"Move by {display.number(self._shift[0], 2)}, {display.number(self._shift[1], 2)} m; what hangs on "
+                f"it follows"
+            )
         else:
             self._shift = (dx, dy)
         self._to = at
@@ -82,7 +89,9 @@ class DuctHand:
             self.canvas.intent.emit(MoveDucts(self._chosen(), round(shift[0], 4), round(shift[1], 4)))
         elif kind == "end":
             point = find(project.duct_points, found)
-            self.canvas.intent.emit(MovePoint(found, round(point.x_m + shift[0], 4), round(point.y_m + shift[1], 4), point.z_m))
+            self.canvas.intent.emit(
+                MovePoint(found, round(point.x_m + shift[0], 4), round(point.y_m + shift[1], 4), point.z_m)
+            )
         elif kind == "terminal":
             chosen = self.canvas.selection().of("terminal")
             self.canvas.intent.emit(MoveTerminals(chosen if found in chosen else (found,), *shift))
@@ -99,8 +108,14 @@ class DuctHand:
     def nudge(self, key: int, far: bool) -> bool:
         """Chosen ducts or terminals by 50 mm with an arrow key, 0.5 m with Shift; ducts by PgUp and PgDn in height."""
         step = STRIDE_M if far else STEP_M
-        way = {Qt.Key.Key_Left: (-step, 0.0, 0.0), Qt.Key.Key_Right: (step, 0.0, 0.0), Qt.Key.Key_Up: (0.0, step, 0.0), Qt.Key.Key_Down: (0.0, -step, 0.0),
-               Qt.Key.Key_PageUp: (0.0, 0.0, step), Qt.Key.Key_PageDown: (0.0, 0.0, -step)}.get(key)
+        way = {
+            Qt.Key.Key_Left: (-step, 0.0, 0.0),
+            Qt.Key.Key_Right: (step, 0.0, 0.0),
+            Qt.Key.Key_Up: (0.0, step, 0.0),
+            Qt.Key.Key_Down: (0.0, -step, 0.0),
+            Qt.Key.Key_PageUp: (0.0, 0.0, step),
+            Qt.Key.Key_PageDown: (0.0, 0.0, -step),
+        }.get(key)
         selection = self.canvas.selection()
         if way is None or not (selection.of("segment") or selection.of("terminal")):
             return False
@@ -111,7 +126,11 @@ class DuctHand:
         return True
 
     def cursor_at(self, at: QPointF) -> Qt.CursorShape:
-        movable = self._end_at(at) or self.canvas.what_is_at(at)[0] in ("segment", "terminal") or any(x.covered.contains(at) and not x.on_duct for x in self.canvas.labels)
+        movable = (
+            self._end_at(at)
+            or self.canvas.what_is_at(at)[0] in ("segment", "terminal")
+            or any(x.covered.contains(at) and not x.on_duct for x in self.canvas.labels)
+        )
         return Qt.CursorShape.SizeAllCursor if movable else Qt.CursorShape.ArrowCursor
 
     # -- inside --------------------------------------------------------------------------------------------------
@@ -127,7 +146,11 @@ class DuctHand:
         for point_id in (segment.a, segment.b) if segment is not None else ():
             point = find(state.project.duct_points, point_id)
             place = self.canvas.map.map(QPointF(point.x_m, point.y_m))
-            if point.level_id == self.canvas.level_id and abs(place.x() - at.x()) < GRIP_PX and abs(place.y() - at.y()) < GRIP_PX:
+            if (
+                point.level_id == self.canvas.level_id
+                and abs(place.x() - at.x()) < GRIP_PX
+                and abs(place.y() - at.y()) < GRIP_PX
+            ):
                 return point_id
         return ""
 
@@ -146,7 +169,9 @@ class DuctHand:
         return nx * along, ny * along
 
     def _stepped(self, dx: float, dy: float) -> tuple[float, float]:
-        """In line with another duct point nearby (ends), else in steps of 50 mm; what moves across itself keeps its way."""
+        """In line with another duct point nearby (ends), else in steps of 50 mm; what moves across itself keeps its
+        way.
+        """
         if self._hit[0] == "segment" and not self._free and len(self._chosen()) == 1:
             return dx, dy
         project, near = self.canvas.state.project, SNAP_PX / self.canvas.map.m11()
@@ -157,7 +182,10 @@ class DuctHand:
             y = min((p.y_m for p in others), key=lambda v: abs(v - own.y_m - dy), default=None)
             x = x if x is not None and abs(x - own.x_m - dx) < near else None
             y = y if y is not None and abs(y - own.y_m - dy) < near else None
-            return (x - own.x_m if x is not None else round(dx / STEP_M) * STEP_M, y - own.y_m if y is not None else round(dy / STEP_M) * STEP_M)
+            return (
+                x - own.x_m if x is not None else round(dx / STEP_M) * STEP_M,
+                y - own.y_m if y is not None else round(dy / STEP_M) * STEP_M,
+            )
         return round(dx / STEP_M) * STEP_M, round(dy / STEP_M) * STEP_M
 
     def _label_at(self, segment_id: str) -> tuple[float, float]:
@@ -171,8 +199,12 @@ class DuctHand:
 
     def _band(self, start: QPointF, at: QPointF) -> None:
         box = QRectF(start, at).normalized()
-        inside = tuple(i for network in self.canvas.networks for i, (a, b) in duct_paths(self.canvas.state.project, network, self.canvas.level_id).lines.items()
-                       if box.contains(self.canvas.map.map(QPointF(*a))) and box.contains(self.canvas.map.map(QPointF(*b))))
+        inside = tuple(
+            i
+            for network in self.canvas.networks
+            for i, (a, b) in duct_paths(self.canvas.state.project, network, self.canvas.level_id).lines.items()
+            if box.contains(self.canvas.map.map(QPointF(*a))) and box.contains(self.canvas.map.map(QPointF(*b)))
+        )
         self.canvas.picked.emit("segment" if inside else "", inside, False)
 
     def paint(self, p: QPainter, m: QTransform) -> None:

@@ -1,4 +1,6 @@
-"""Ducts of a level: true width or single lines, joints, caps, labels that keep out of each other's way, ceiling zones."""
+"""Ducts of a level: true width or single lines, joints, caps, labels that keep out of each other's way, ceiling
+zones.
+"""
 
 from dataclasses import dataclass
 from math import atan2, degrees, hypot
@@ -18,13 +20,20 @@ from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
 OWN = {"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}
-HATCH = {"return": lambda ink: hatch(ink, "\\"), "extract": lambda ink: hatch(ink, "/"), "outdoor": lambda ink: QBrush(ink, Qt.BrushStyle.VerPattern)}
+HATCH = {
+    "return": lambda ink: hatch(ink, "\\"),
+    "extract": lambda ink: hatch(ink, "/"),
+    "outdoor": lambda ink: QBrush(ink, Qt.BrushStyle.VerPattern),
+}
 LABEL_PX, LABEL_H = 10.5, 13.0
 
 
 @dataclass(frozen=True, slots=True)
 class DuctLabel:
-    """A label in pixels: its middle, its turn, its box before turning; `leader` leads back to the duct where it was moved away."""
+    """A label in pixels: its middle, its turn, its box before turning;
+
+    `leader` leads back to the duct where it was moved away.
+    """
 
     segment_id: str
     words: str
@@ -38,10 +47,24 @@ class DuctLabel:
     def covered(self) -> QRectF:
         if not self.turn_deg:
             return self.box
-        return QTransform().translate(self.at.x(), self.at.y()).rotate(self.turn_deg).translate(-self.at.x(), -self.at.y()).mapRect(self.box)
+        return (
+            QTransform()
+            .translate(self.at.x(), self.at.y())
+            .rotate(self.turn_deg)
+            .translate(-self.at.x(), -self.at.y())
+            .mapRect(self.box)
+        )
 
 
-def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, level_id: str, style: PlanStyle, selection: Selection) -> None:
+def paint_ducts(
+    p: QPainter,
+    m: QTransform,
+    project: Project,
+    ducts: DuctResult,
+    level_id: str,
+    style: PlanStyle,
+    selection: Selection,
+) -> None:
     c = theme.colour
     paths = duct_paths(project, ducts, level_id)
     own = OWN[ducts.air]
@@ -57,7 +80,7 @@ def paint_ducts(p: QPainter, m: QTransform, project: Project, ducts: DuctResult,
     else:
         union = m.map(paths.union)
         p.fillPath(union, c(f"{own}_fill"))
-        if ducts.air != "supply":                            # told apart by the hatch as well as by the colour
+        if ducts.air != "supply":  # told apart by the hatch as well as by the colour
             p.fillPath(union, HATCH[ducts.air](c(own)))
         for segment_id, fill in style.duct_fills.items():
             if segment_id in paths.pieces:
@@ -135,7 +158,9 @@ def _soft(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, paths
 
 
 def unsized(project: Project, networks: tuple[DuctResult, ...], system_id: str, level_id: str) -> dict[str, tuple]:
-    """Ducts of a level that no network knows a size for yet, as lines (air, from, to): drawn, but not joined or without a terminal."""
+    """Ducts of a level that no network knows a size for yet, as lines (air, from, to): drawn, but not joined or without
+    a terminal.
+    """
     known = {i for n in networks for i in n.segments}
     found = {}
     for s in project.segments:
@@ -161,9 +186,17 @@ def paint_unsized(p: QPainter, m: QTransform, lines: dict[str, tuple], selection
             p.drawLine(at, to)
 
 
-def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...], level_id: str, style: PlanStyle,
-                taken: QPainterPath) -> tuple[DuctLabel, ...]:
-    """Where labels of ducts stand: moved ones where they were put; the others on their duct where they fit, else beside it where nothing is."""
+def duct_labels(
+    m: QTransform,
+    project: Project,
+    networks: tuple[DuctResult, ...],
+    level_id: str,
+    style: PlanStyle,
+    taken: QPainterPath,
+) -> tuple[DuctLabel, ...]:
+    """Where labels of ducts stand: moved ones where they were put; the others on their duct where they fit, else beside
+    it where nothing is.
+    """
     if style.labels == "none" or m.m11() < SMALL_SCALE:
         return ()
     found: list[DuctLabel] = []
@@ -172,7 +205,12 @@ def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...
     for network in networks:
         paths = duct_paths(project, network, level_id)
         rows += [(network, i, line) for i, line in paths.lines.items() if i not in paths.risers]
-    rows.sort(key=lambda r: (find(project.segments, r[1]).label_at is None, -hypot(r[2][0][0] - r[2][1][0], r[2][0][1] - r[2][1][1])))
+    rows.sort(
+        key=lambda r: (
+            find(project.segments, r[1]).label_at is None,
+            -hypot(r[2][0][0] - r[2][1][0], r[2][0][1] - r[2][1][1]),
+        )
+    )
     for network, segment_id, ((ax, ay), (bx, by)) in rows:
         result = network.segments[segment_id]
         segment = find(project.segments, segment_id)
@@ -180,11 +218,23 @@ def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...
         middle = QPointF((a.x() + b.x()) / 2, (a.y() + b.y()) / 2)
         long_px, thick = hypot(b.x() - a.x(), b.y() - a.y()), result.section.width_m * m.m11()
         turn = degrees(atan2(b.y() - a.y(), b.x() - a.x()))
-        turn = turn - 180 if turn > 89.9 else turn + 180 if turn < -90.1 else turn      # read from below or from the right
+        # read from below or from the right
+        turn = turn - 180 if turn > 89.9 else turn + 180 if turn < -90.1 else turn
         turn = 0.0 if abs(turn) < 1 else turn
 
-        def made(words: str, width: float, at: QPointF, on_duct: bool, turned: float, leader: QPointF | None = None) -> DuctLabel:
-            return DuctLabel(segment_id, words, at, turned, QRectF(at.x() - width / 2 - 2, at.y() - LABEL_H / 2, width + 4, LABEL_H), on_duct, leader)
+        def made(
+            words: str, width: float, at: QPointF, on_duct: bool, turned: float, leader: QPointF | None = None
+        ) -> DuctLabel:
+            return DuctLabel(
+                segment_id,
+                words,
+                at,
+                turned,
+                QRectF(at.x() - width / 2 - 2, at.y() - LABEL_H / 2, width + 4, LABEL_H),
+                on_duct,
+                leader,
+            )
+
         if segment.label_at is not None:
             at = m.map(QPointF((ax + bx) / 2 + segment.label_at[0], (ay + by) / 2 + segment.label_at[1]))
             words = label_words(project, result, style)[0]
@@ -194,15 +244,27 @@ def duct_labels(m: QTransform, project: Project, networks: tuple[DuctResult, ...
             continue
         away = thick / 2 + LABEL_H / 2 + 1.5
         nx, ny = (a.y() - b.y()) / max(long_px, 1e-9), (b.x() - a.x()) / max(long_px, 1e-9)
-        for words in label_words(project, result, style):                # the fullest that finds a place
+        for words in label_words(project, result, style):  # the fullest that finds a place
             width = text_width(words, LABEL_PX, 600)
             if long_px < width * 0.8:
                 continue
             tries = []
             if thick >= LABEL_H - 3 or (abs(turn) < 1 and segment.role == "trunk"):
                 tries += [made(words, width, _along(a, b, t), True, turn) for t in (0.5, 0.3, 0.7)]
-            tries += [made(words, width, _along(a, b, t) + QPointF(side * nx * away, side * ny * away), False, turn) for side in (-1, 1) for t in (0.5, 0.3, 0.7)]
-            label = next((x for x in tries if not any(x.covered.intersects(t) for t in boxes) and (x.on_duct or not taken.intersects(x.covered))), None)
+            tries += [
+                made(words, width, _along(a, b, t) + QPointF(side * nx * away, side * ny * away), False, turn)
+                for side in (-1, 1)
+                for t in (0.5, 0.3, 0.7)
+            ]
+            label = next(
+                (
+                    x
+                    for x in tries
+                    if not any(x.covered.intersects(t) for t in boxes)
+                    and (x.on_duct or not taken.intersects(x.covered))
+                ),
+                None,
+            )
             if label is not None:
                 found.append(label)
                 boxes.append(label.covered)
@@ -223,17 +285,26 @@ def label_words(project: Project, result, style: PlanStyle) -> tuple[str, ...]:
         segment = find(project.segments, result.segment_id)
         a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
         level = find(project.levels, a.level_id)
-        forms.append(f"{forms[-1]}  +{display.figure('length', min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m, style.units)}")
+        forms.append(
+            f"{forms[-1]}  "
+            f"+{display.figure('length', min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m, style.units)}"
+        )
     return tuple(forms[::-1])
 
 
-def paint_labels(p: QPainter, labels: tuple[DuctLabel, ...], networks: tuple[DuctResult, ...], style: PlanStyle, selection: Selection) -> None:
+def paint_labels(
+    p: QPainter, labels: tuple[DuctLabel, ...], networks: tuple[DuctResult, ...], style: PlanStyle, selection: Selection
+) -> None:
     c = theme.colour
     air = {i: n.air for n in networks for i in n.segments}
     for label in labels:
         own = OWN[air[label.segment_id]]
         chosen = label.segment_id in selection.of("segment")
-        fill = style.duct_fills.get(label.segment_id, c("garnet_tint") if chosen else c(f"{own}_fill")) if label.on_duct and not style.single else c("paper")
+        fill = (
+            style.duct_fills.get(label.segment_id, c("garnet_tint") if chosen else c(f"{own}_fill"))
+            if label.on_duct and not style.single
+            else c("paper")
+        )
         ink = c("garnet") if chosen else c(own)
         if label.on_duct and label.segment_id in style.duct_fills and not style.single:
             ink = QColor("white") if fill.lightnessF() < 0.5 else QColor("#23262B")
@@ -243,13 +314,20 @@ def paint_labels(p: QPainter, labels: tuple[DuctLabel, ...], networks: tuple[Duc
         p.save()
         p.translate(label.at)
         p.rotate(label.turn_deg)
-        if label.on_duct or label.leader is not None:        # the index run and the edges of a slim duct pause for it
-            p.fillRect(QRectF(-label.box.width() / 2, -label.box.height() / 2 + 0.5, label.box.width(), label.box.height() - 1), fill)
+        if label.on_duct or label.leader is not None:  # the index run and the edges of a slim duct pause for it
+            p.fillRect(
+                QRectF(
+                    -label.box.width() / 2, -label.box.height() / 2 + 0.5, label.box.width(), label.box.height() - 1
+                ),
+                fill,
+            )
         text(p, QPointF(0, 0), label.words, ink, LABEL_PX, 600, halo=fill)
         p.restore()
 
 
-def paint_zones(p: QPainter, m: QTransform, project: Project, level_id: str, units: str, selection: Selection, taken: QPainterPath) -> None:
+def paint_zones(
+    p: QPainter, m: QTransform, project: Project, level_id: str, units: str, selection: Selection, taken: QPainterPath
+) -> None:
     """Ceiling zones: a dotted outline, and in a quiet corner how much height is free; `taken` grows by the words."""
     c = theme.colour
     for zone in project.ceiling_zones:
@@ -262,12 +340,35 @@ def paint_zones(p: QPainter, m: QTransform, project: Project, level_id: str, uni
         shape = m.map(path_of(zone.outline))
         p.drawPath(shape)
         box = shape.boundingRect()
-        for words in (f"{zone.name}: {display.with_unit('duct_size', zone.free_m, units)} free", display.with_unit("duct_size", zone.free_m, units)):
+        for words in (
+            f"{zone.name}: {display.with_unit('duct_size', zone.free_m, units)} free",
+            display.with_unit("duct_size", zone.free_m, units),
+        ):
             width = text_width(words, LABEL_PX, 400)
-            corners = ((box.left() + 6, box.top() + 10), (box.right() - width - 6, box.top() + 10), (box.left() + 6, box.bottom() - 10), (box.right() - width - 6, box.bottom() - 10))
-            place = next((QRectF(x, y - 6, width, 12) for x, y in corners if width < box.width() - 12 and not taken.intersects(QRectF(x, y - 6, width, 12))), None)
+            corners = (
+                (box.left() + 6, box.top() + 10),
+                (box.right() - width - 6, box.top() + 10),
+                (box.left() + 6, box.bottom() - 10),
+                (box.right() - width - 6, box.bottom() - 10),
+            )
+            place = next(
+                (
+                    QRectF(x, y - 6, width, 12)
+                    for x, y in corners
+                    if width < box.width() - 12 and not taken.intersects(QRectF(x, y - 6, width, 12))
+                ),
+                None,
+            )
             if place is not None:
-                text(p, QPointF(place.left(), place.center().y()), words, ink, LABEL_PX, align=Qt.AlignmentFlag.AlignLeft, halo=c("sheet"))
+                text(
+                    p,
+                    QPointF(place.left(), place.center().y()),
+                    words,
+                    ink,
+                    LABEL_PX,
+                    align=Qt.AlignmentFlag.AlignLeft,
+                    halo=c("sheet"),
+                )
                 taken.addRect(place)
                 break
     for obstacle in project.obstacles:

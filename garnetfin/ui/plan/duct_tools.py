@@ -15,14 +15,18 @@ from garnetfin.ui.plan.points import PointTool, set_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 10.0
-HINT = ("Click points; ends snap to ducts. Alt frees the angle; type a length in metres and Enter; PgUp and PgDn change the height: a riser "
-        "comes by itself. Double click or Enter ends the run.")
+HINT = (
+    "Click points; ends snap to ducts. Alt frees the angle; type a length in metres and Enter; PgUp and PgDn change "
+    "the height: a riser "
+    "comes by itself. Double click or Enter ends the run."
+)
 STEP_UP_M = 0.05
 
 
 @dataclass(slots=True)
 class Drawing:
-    """How runs are drawn: shape, side that stays flat, angle [deg], height of the axis above the floor [m] (None: of the level's ducts),
+    """How runs are drawn: shape, side that stays flat, angle [deg], height of the axis above the floor [m] (None: of
+    the level's ducts),
     fall per metre, whether a free end in a room becomes a terminal, whether its last piece is flexible.
     """
 
@@ -44,7 +48,7 @@ class DrawDuct(PointTool):
         super().__init__(canvas)
         self.drawing, self.air = drawing or Drawing(), air
         self._snapped = ""
-        self._levels: list[str] = []                         # on which each point was clicked
+        self._levels: list[str] = []  # on which each point was clicked
 
     # -- input ---------------------------------------------------------------------------------------------------
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
@@ -62,9 +66,17 @@ class DrawDuct(PointTool):
             return None
         how = self.drawing
         room = self._room_at(points[-1]) if how.with_terminal and not self._joins(points[-1]) else ""
-        return DrawRun(system_id=self.canvas.state.show.system_id, level_id=self._levels[0] if self._levels else self.canvas.level_id, points=points,
-                       shape=how.shape, role="last" if room and len(points) == 2 else "branch", terminal_room=room, air=self.air,
-                       side=how.side if how.shape != "round" else "centre", material="flexible" if how.soft_end and room and how.shape == "round" else "")
+        return DrawRun(
+            system_id=self.canvas.state.show.system_id,
+            level_id=self._levels[0] if self._levels else self.canvas.level_id,
+            points=points,
+            shape=how.shape,
+            role="last" if room and len(points) == 2 else "branch",
+            terminal_room=room,
+            air=self.air,
+            side=how.side if how.shape != "round" else "centre",
+            material="flexible" if how.soft_end and room and how.shape == "round" else "",
+        )
 
     def key(self, event: QKeyEvent) -> bool:
         step = {Qt.Key.Key_PageUp: STEP_UP_M, Qt.Key.Key_PageDown: -STEP_UP_M}.get(event.key())
@@ -93,7 +105,11 @@ class DrawDuct(PointTool):
         if self._points:
             last = self._points[-1]
             fall = self.drawing.slope * hypot(point[0] - last[0], point[1] - last[1])
-            if abs(point[2] - last[2]) > 0.02 and hypot(point[0] - last[0], point[1] - last[1]) > 0.02 and abs(abs(point[2] - last[2]) - abs(fall)) > 0.005:
+            if (
+                abs(point[2] - last[2]) > 0.02
+                and hypot(point[0] - last[0], point[1] - last[1]) > 0.02
+                and abs(abs(point[2] - last[2]) - abs(fall)) > 0.005
+            ):
                 self._points.append((last[0], last[1], point[2]))
                 self._levels.append(self.canvas.level_id)
         self._points.append(point)
@@ -113,7 +129,9 @@ class DrawDuct(PointTool):
         return find(self.canvas.state.project.levels, self.canvas.level_id).elevation_m
 
     def _height(self) -> float:
-        """Height of the run: what was typed, else what it starts from, else of the level's ducts, else below its structure."""
+        """Height of the run: what was typed, else what it starts from, else of the level's ducts, else below its
+        structure.
+        """
         state = self.canvas.state
         if self.drawing.height_m is not None:
             return self._floor() + self.drawing.height_m
@@ -137,7 +155,11 @@ class DrawDuct(PointTool):
         x, y = at.x(), at.y()
         others = self._of_other_air()
         for point in state.project.duct_points:
-            if point.level_id == self.canvas.level_id and point.id not in others and hypot(point.x_m - x, point.y_m - y) < near:
+            if (
+                point.level_id == self.canvas.level_id
+                and point.id not in others
+                and hypot(point.x_m - x, point.y_m - y) < near
+            ):
                 return (point.x_m, point.y_m, point.z_m), "duct end"
         if self._points and not free:
             x, y = set_angle(self._points[-1], x, y, self.drawing.angle_deg)
@@ -151,9 +173,13 @@ class DrawDuct(PointTool):
     def _of_other_air(self) -> set[str]:
         """Duct points that ducts of this air pass by."""
         project = self.canvas.state.project
-        return {p for s in project.segments if s.air != self.air for p in (s.a, s.b)} | {t.point_id for t in project.terminals if t.air != self.air}
+        return {p for s in project.segments if s.air != self.air for p in (s.a, s.b)} | {
+            t.point_id for t in project.terminals if t.air != self.air
+        }
 
-    def _side_of_duct(self, x: float, y: float, near: float, last: tuple | None = None) -> tuple[float, float, float] | None:
+    def _side_of_duct(
+        self, x: float, y: float, near: float, last: tuple | None = None
+    ) -> tuple[float, float, float] | None:
         """The place on a duct's axis nearest to a point; on the way there from `last`, where the two cross."""
         state, ducts = self.canvas.state, self.canvas.ducts
         if ducts is None:
@@ -168,15 +194,18 @@ class DrawDuct(PointTool):
 
     def _joins(self, at: tuple[float, float, float]) -> bool:
         used = {p for s in self.canvas.state.project.segments if s.air == self.air for p in (s.a, s.b)}
-        if any(p.id in used and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
-               for p in self.canvas.state.project.duct_points):
+        if any(
+            p.id in used and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
+            for p in self.canvas.state.project.duct_points
+        ):
             return True
         return self._side_of_duct(at[0], at[1], 1e-3) is not None
 
     def _room_at(self, at: tuple[float, float, float]) -> str:
         for room in self.canvas.state.project.rooms:
             if room.level_id == self.canvas.level_id and polygon(room.outline).containsPoint(
-                    QPointF(at[0], at[1]), Qt.FillRule.OddEvenFill):
+                QPointF(at[0], at[1]), Qt.FillRule.OddEvenFill
+            ):
                 return room.id
         return ""
 
@@ -205,11 +234,21 @@ class DrawDuct(PointTool):
             length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
             words = f"{self._typed.text} m" if self._typed.text else f"{display.number(length, 2)} m"
             words += f" at {display.number(line[-1][2] - self._floor(), 2)} m"
-            layers.text(p, QPointF(at.x() + 10, at.y() - 14), f"{words}  {self._snapped}", c("garnet"), 11, 500,
-                        Qt.AlignmentFlag.AlignLeft, c("paper"))
+            layers.text(
+                p,
+                QPointF(at.x() + 10, at.y() - 14),
+                f"{words}  {self._snapped}",
+                c("garnet"),
+                11,
+                500,
+                Qt.AlignmentFlag.AlignLeft,
+                c("paper"),
+            )
 
 
-def _crossing(last: tuple, towards: tuple[float, float], a: tuple[float, float], b: tuple[float, float], foot: float) -> float:
+def _crossing(
+    last: tuple, towards: tuple[float, float], a: tuple[float, float], b: tuple[float, float], foot: float
+) -> float:
     """Share of a..b at which the way from `last` meets it; the foot where they do not meet between its ends."""
     dx, dy, ex, ey = towards[0] - last[0], towards[1] - last[1], b[0] - a[0], b[1] - a[1]
     across = dx * ey - dy * ex

@@ -89,7 +89,12 @@ def _duct_paths(same_points: Same, same_segments: Same, same_ducts: Same, level_
     union = QPainterPath()
     for ring in found.rings:
         union.addPath(path_of(ring))
-    return DuctPaths(union, {i: path_of(o) for i, o in found.pieces.items()}, found.lines, {i: _rectangle(*r) for i, r in found.risers.items()})
+    return DuctPaths(
+        union,
+        {i: path_of(o) for i, o in found.pieces.items()},
+        found.lines,
+        {i: _rectangle(*r) for i, r in found.risers.items()},
+    )
 
 
 def other_ends(segments: tuple) -> dict[str, str]:

@@ -27,7 +27,7 @@ class Hand:
         self._reshape = Reshape(canvas)
         self._from: QPointF | None = None
         self._hit: tuple[str, str] = ("", "")
-        self._mode = ""                              # "", move, opening, band, lasso
+        self._mode = ""  # "", move, opening, band, lasso
         self._was_chosen = False
         self._add = self._lasso = False
         self._shift = (0.0, 0.0)
@@ -85,7 +85,10 @@ class Hand:
         own = [p for r in project.rooms if r.id in moved for p in r.outline]
         rest = [p for r in project.rooms if r.id not in moved and r.level_id == canvas.level_id for p in r.outline]
         best = (
-            min(((hypot(x + dx - u, y + dy - v), u - x, v - y) for x, y in own for u, v in rest), default=(near, 0.0, 0.0))
+            min(
+                ((hypot(x + dx - u, y + dy - v), u - x, v - y) for x, y in own for u, v in rest),
+                default=(near, 0.0, 0.0),
+            )
             if (len(own) * len(rest) < 40_000)
             else (near, 0.0, 0.0)
         )
@@ -97,8 +100,10 @@ class Hand:
         wall_id, _, _opening_id = self._hit[1].partition("/")
         wall = find(self.canvas.state.project.walls, wall_id)
         here = self.canvas.to_metres(at)
-        along = ((here.x() - wall.start[0]) * (wall.end[0] - wall.start[0])
-                 + (here.y() - wall.start[1]) * (wall.end[1] - wall.start[1])) / wall.length_m
+        along = (
+            (here.x() - wall.start[0]) * (wall.end[0] - wall.start[0])
+            + (here.y() - wall.start[1]) * (wall.end[1] - wall.start[1])
+        ) / wall.length_m
         self._at_m = round(round(along / STEP_M) * STEP_M, 4)
         self.canvas.hint.emit(f"Middle at {display.number(self._at_m, 2)} m along the wall")
 
@@ -119,8 +124,12 @@ class Hand:
             canvas.intent.emit(MoveOpening(wall_id, opening_id, self._at_m))
         elif mode in ("band", "lasso"):
             area = self._lasso_path() if mode == "lasso" else _band(start, at)
-            inside = tuple(r.id for r in canvas.state.project.rooms if r.level_id == canvas.level_id and all(
-                area.contains(canvas.map.map(QPointF(x, y))) for x, y in r.outline))
+            inside = tuple(
+                r.id
+                for r in canvas.state.project.rooms
+                if r.level_id == canvas.level_id
+                and all(area.contains(canvas.map.map(QPointF(x, y))) for x, y in r.outline)
+            )
             if inside or not self._add:
                 canvas.picked.emit("room" if inside else "", inside, self._add)
         elif not found:
@@ -178,7 +187,9 @@ class Hand:
             wall = find(self.canvas.state.project.walls, self._hit[1].partition("/")[0])
             t = min(max(self._at_m / wall.length_m, 0.0), 1.0)
             at = m.map(
-                QPointF(wall.start[0] + t * (wall.end[0] - wall.start[0]), wall.start[1] + t * (wall.end[1] - wall.start[1]))
+                QPointF(
+                    wall.start[0] + t * (wall.end[0] - wall.start[0]), wall.start[1] + t * (wall.end[1] - wall.start[1])
+                )
             )
             p.drawEllipse(at, 6, 6)
         elif self._mode == "band":
@@ -191,5 +202,3 @@ def _band(a: QPointF, b: QPointF) -> QPainterPath:
     path = QPainterPath()
     path.addRect(QRectF(a, b).normalized())
     return path
-
-

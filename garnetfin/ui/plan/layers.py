@@ -16,11 +16,12 @@ from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
 # Where a label may stand in its box, as shares of the spare room, from the middle outwards.
-PLACES = sorted(((fx, fy) for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)),
-                key=lambda q: abs(q[0]) + abs(q[1]))
-LEAST_LABEL_PX = 9.0               # rooms drawn smaller bear no label
-COMPACT_PX = 11.0                  # the one figure of a room on a small plan
-SMALL_SCALE = 16.0                 # px/m below which sizes on ducts are dropped
+PLACES = sorted(
+    ((fx, fy) for fx in (0, -0.5, 0.5, -1, 1) for fy in (0, 0.5, 1, -0.5, -1)), key=lambda q: abs(q[0]) + abs(q[1])
+)
+LEAST_LABEL_PX = 9.0  # rooms drawn smaller bear no label
+COMPACT_PX = 11.0  # the one figure of a room on a small plan
+SMALL_SCALE = 16.0  # px/m below which sizes on ducts are dropped
 
 
 @dataclass(frozen=True)
@@ -33,26 +34,35 @@ class PlanStyle:
     ducts: bool = False
     duct_fills: dict[str, QColor] = field(default_factory=dict)
     index_run: tuple[str, ...] = ()
-    compact: bool = False            # one figure per room, no names
+    compact: bool = False  # one figure per room, no names
     wall_fills: dict[str, QColor] = field(default_factory=dict)
-    terminals: bool = False          # without ducts
-    zones: bool = False              # ceiling zones with their free height
-    labels: str = "size"             # on ducts: none, size, flow, height
-    single: bool = False             # ducts as single lines
-    quiet: bool = False              # terminals without their flow
-    joints: bool = False             # between standard sections
-    air: bool = False                # what enters and leaves each room, as arrows
+    terminals: bool = False  # without ducts
+    zones: bool = False  # ceiling zones with their free height
+    labels: str = "size"  # on ducts: none, size, flow, height
+    single: bool = False  # ducts as single lines
+    quiet: bool = False  # terminals without their flow
+    joints: bool = False  # between standard sections
+    air: bool = False  # what enters and leaves each room, as arrows
     units: str = "SI"
 
 
-def text(p: QPainter, at: QPointF, words: str, colour: QColor, px: float = 11.5, weight: int = 400,
-         align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignHCenter, halo: QColor | None = None) -> QRectF:
+def text(
+    p: QPainter,
+    at: QPointF,
+    words: str,
+    colour: QColor,
+    px: float = 11.5,
+    weight: int = 400,
+    align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignHCenter,
+    halo: QColor | None = None,
+) -> QRectF:
     """One line of text whose middle height is at `at`; a halo keeps it legible on lines."""
     font = theme.font(px, weight)
     metrics = QFontMetricsF(font)
     width = metrics.horizontalAdvance(words)
-    x = at.x() - (width / 2 if align == Qt.AlignmentFlag.AlignHCenter else width
-                  if align == Qt.AlignmentFlag.AlignRight else 0)
+    x = at.x() - (
+        width / 2 if align == Qt.AlignmentFlag.AlignHCenter else width if align == Qt.AlignmentFlag.AlignRight else 0
+    )
     base = at.y() + (metrics.ascent() - metrics.descent()) / 2
     p.setFont(font)
     if halo is not None:
@@ -85,7 +95,7 @@ def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, sty
         if room.id in style.hatched:
             p.setBrush(hatch(theme.colour("hatch")))
             p.drawPolygon(shape)
-        if room.sketched:                                    # a room from a list has an area, but no place
+        if room.sketched:  # a room from a list has an area, but no place
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.setPen(pen(theme.colour("faint"), 1.0, Qt.PenStyle.DashLine))
             p.drawPolygon(shape)
@@ -132,8 +142,14 @@ def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, com
                 text(p, box.center(), words, c("faint"), 10.5, halo=c("paper") if mark.kind == "void" else c("sheet"))
 
 
-def paint_walls(p: QPainter, m: QTransform, project: Project, level_id: str, doors: bool = True,
-                fills: dict[str, QColor] | None = None) -> None:
+def paint_walls(
+    p: QPainter,
+    m: QTransform,
+    project: Project,
+    level_id: str,
+    doors: bool = True,
+    fills: dict[str, QColor] | None = None,
+) -> None:
     """Walls with their openings; `fills` colours walls by id."""
     c = theme.colour
     paths = wall_paths(project, level_id)
@@ -158,8 +174,9 @@ def paint_obstacles(p: QPainter, m: QTransform, project: Project, level_id: str)
             p.drawPolygon(m.map(polygon(obstacle.outline)))
 
 
-def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle,
-                      taken: QPainterPath | None = None) -> None:
+def paint_room_labels(
+    p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle, taken: QPainterPath | None = None
+) -> None:
     """Number, name and more in the quietest part of each room; `taken` is what labels should not lie on."""
     c = theme.colour
     for room in project.rooms:
@@ -173,11 +190,12 @@ def paint_room_labels(p: QPainter, m: QTransform, project: Project, level_id: st
             dark = fill is not None and fill.lightnessF() < 0.5
             for line in lines:
                 if text_width(line, COMPACT_PX, 500) > box.width() or box.height() < COMPACT_PX:
-                    continue                                 # figures across each other tell nothing
+                    continue  # figures across each other tell nothing
                 plain = room.id in style.hatched
                 colour = c("faint") if plain else QColor("white") if dark else QColor("#23262B")
-                text(p, box.center(), line, colour, COMPACT_PX, 400 if plain else 500,
-                     halo=c("paper") if plain else None)
+                text(
+                    p, box.center(), line, colour, COMPACT_PX, 400 if plain else 500, halo=c("paper") if plain else None
+                )
             continue
         _room_label(p, box.adjusted(5, 3, -5, -3), lines, taken)
 
@@ -198,8 +216,12 @@ def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainte
         return made + ([(r, c("faint"), 11.0, 400) for r in more] if with_more else [])
 
     forms = [rows([name]), rows(broken), rows([name], with_more=False), rows(broken, with_more=False)]
-    forms += [[(" ".join((number, name, *more)), c("ink"), 11.0, 400)], [(f"{number} {name}", c("ink"), 11.0, 400)],
-              [(name, c("ink"), 10.5, 400)], [(number, c("faint"), 10.5, 400)]]
+    forms += [
+        [(" ".join((number, name, *more)), c("ink"), 11.0, 400)],
+        [(f"{number} {name}", c("ink"), 11.0, 400)],
+        [(name, c("ink"), 10.5, 400)],
+        [(number, c("faint"), 10.5, 400)],
+    ]
     step = 14.5
     for form in forms:
         width = max(text_width(words, px, weight) for words, _, px, weight in form)
@@ -244,9 +266,19 @@ def duct_shadow(m: QTransform, project: Project, ducts: DuctResult | None, level
     return taken
 
 
-def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[str, float], level_id: str,
-                    units: str, selection: Selection, quiet: bool = False) -> None:
-    """Supply diffusers: a circle with six blades; nozzles: a triangle; grilles for air that leaves: a square with three bars."""
+def paint_terminals(
+    p: QPainter,
+    m: QTransform,
+    project: Project,
+    flows: dict[str, float],
+    level_id: str,
+    units: str,
+    selection: Selection,
+    quiet: bool = False,
+) -> None:
+    """Supply diffusers: a circle with six blades; nozzles: a triangle; grilles for air that leaves: a square with three
+    bars.
+    """
     c = theme.colour
     r = max(2.5 if quiet else 4.0, min(7.0, m.m11() * 0.24))
     for terminal in project.terminals:
@@ -255,7 +287,11 @@ def paint_terminals(p: QPainter, m: QTransform, project: Project, flows: dict[st
             continue
         at = m.map(QPointF(point.x_m, point.y_m))
         chosen = terminal.id in selection.of("terminal")
-        own = c("garnet") if chosen else c({"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}[terminal.air])
+        own = (
+            c("garnet")
+            if chosen
+            else c({"supply": "supply", "return": "return", "extract": "exhaust", "outdoor": "outdoor"}[terminal.air])
+        )
         p.setBrush(c("garnet_tint") if chosen else c("sheet"))
         p.setPen(pen(own, 2.0 if chosen else 1.2))
         if terminal.air != "supply":
@@ -290,8 +326,15 @@ def _leads_up(project: Project, point) -> bool:
     return beside is None or find(project.duct_points, beside).y_m >= point.y_m
 
 
-def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str, selection: Selection, units: str = "SI",
-                    handles: bool = True) -> None:
+def paint_selection(
+    p: QPainter,
+    m: QTransform,
+    project: Project,
+    level_id: str,
+    selection: Selection,
+    units: str = "SI",
+    handles: bool = True,
+) -> None:
     """Rooms: 2 px garnet, square corners, round mid-handles. Openings: the stretch of wall."""
     c = theme.colour
     for room_id in selection.of("room"):
@@ -302,7 +345,7 @@ def paint_selection(p: QPainter, m: QTransform, project: Project, level_id: str,
         p.setPen(pen(c("garnet"), 2.0))
         p.drawPath(m.map(path_of(room.outline)))
         if len(selection.ids) > 1 or not handles:
-            continue                                         # handles pull one room alone
+            continue  # handles pull one room alone
         p.setBrush(c("sheet"))
         p.setPen(pen(c("garnet"), 1.4))
         for x, y in room.outline:
@@ -338,8 +381,15 @@ def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
         p.drawLine(QPointF(tick, y - 5), QPointF(tick, y + 5))
     for tick in (low.y(), high.y()):
         p.drawLine(QPointF(x - 5, tick), QPointF(x + 5, tick))
-    text(p, QPointF((low.x() + high.x()) / 2, y - 9), display.figure("length", max(xs) - min(xs), units), c("garnet"), 11, 500,
-         halo=c("paper"))
+    text(
+        p,
+        QPointF((low.x() + high.x()) / 2, y - 9),
+        display.figure("length", max(xs) - min(xs), units),
+        c("garnet"),
+        11,
+        500,
+        halo=c("paper"),
+    )
     p.save()
     p.translate(x - 9, (low.y() + high.y()) / 2)
     p.rotate(-90)
@@ -366,7 +416,7 @@ def paint_north(p: QPainter, at: QPointF, north_deg: float) -> None:
     p.drawEllipse(at, 10.5, 10.5)
     p.save()
     p.translate(at)
-    p.rotate(-north_deg)                 # north_deg is the bearing of the plan's upward direction
+    p.rotate(-north_deg)  # north_deg is the bearing of the plan's upward direction
     arrow = QPainterPath(QPointF(0, -7))
     arrow.lineTo(4, 5)
     arrow.lineTo(0, 2.5)

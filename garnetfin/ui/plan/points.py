@@ -42,8 +42,10 @@ class TypedLength:
         if span < 1e-6 or not 0 < length < LONGEST_M:
             self._say(f"Point the way first, then type 0 to {LONGEST_M:.0f} m")
             return None
-        return (round(last[0] + (towards[0] - last[0]) / span * length, 6),
-                round(last[1] + (towards[1] - last[1]) / span * length, 6))
+        return (
+            round(last[0] + (towards[0] - last[0]) / span * length, 6),
+            round(last[1] + (towards[1] - last[1]) / span * length, 6),
+        )
 
 
 def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:
@@ -54,7 +56,9 @@ def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:
 
 
 def set_angle(last: tuple, x: float, y: float, step_deg: float) -> tuple[float, float]:
-    """The point nearest to (x, y) on a way from `last` at a multiple of an angle [deg], a whole number of centimetres away."""
+    """The point nearest to (x, y) on a way from `last` at a multiple of an angle [deg], a whole number of centimetres
+    away.
+    """
     step = step_deg * pi / 180
     angle = round(atan2(y - last[1], x - last[0]) / step) * step
     span = round((x - last[0]) * cos(angle) + (y - last[1]) * sin(angle), 2)

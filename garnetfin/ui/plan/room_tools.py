@@ -18,14 +18,19 @@ from garnetfin.ui.theme import theme
 SNAP_PX = 9.0
 STEP_M = 0.05
 RECTANGLE = "Click two opposite corners of the room. Corners and walls of other rooms attract. Esc drops it."
-CORNERS = ("Click the corners; right angles unless Alt is held; type a length in metres and Enter. A click on the first corner, "
-           "or Enter, closes the room. Esc drops it.")
+CORNERS = (
+    "Click the corners; right angles unless Alt is held; type a length in metres and Enter. A click on the first "
+    "corner, "
+    "or Enter, closes the room. Esc drops it."
+)
 
 Point = tuple[float, float]
 
 
 def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> Point:
-    """A corner of a room (or of the points drawn so far) nearby, else a wall line in x or y, else the next step of 50 mm."""
+    """A corner of a room (or of the points drawn so far) nearby, else a wall line in x or y, else the next step of 50
+    mm.
+    """
     near = SNAP_PX / canvas.map.m11()
     corners = [*own, *(p for r in canvas.state.project.rooms if r.id != without for p in r.outline)]
     best = min(((hypot(x - at.x(), y - at.y()), (x, y)) for x, y in corners), default=(near, None))
@@ -39,8 +44,15 @@ def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> P
         close = min(candidates, key=lambda c: abs(c - value), default=None)
         return close if close is not None and abs(close - value) < near else round(value / STEP_M) * STEP_M
 
-    here = [*own, *(p for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id
-                    for p in r.outline)]
+    here = [
+        *own,
+        *(
+            p
+            for r in canvas.state.project.rooms
+            if r.id != without and r.level_id == canvas.level_id
+            for p in r.outline
+        ),
+    ]
     drawn_x, drawn_y = canvas.nearest_line_axes(at)
     x = drawn_x if drawn_x is not None else line(at.x(), {x for x, _ in here})
     y = drawn_y if drawn_y is not None else line(at.y(), {y for _, y in here})
@@ -78,8 +90,12 @@ class DrawRoom(PointTool):
         if self.rectangle and self._points:
             (x0, y0), (x1, y1) = self._points[0], point
             if abs(x1 - x0) > STEP_M and abs(y1 - y0) > STEP_M:
-                self._points = [(min(x0, x1), min(y0, y1)), (max(x0, x1), min(y0, y1)), (max(x0, x1), max(y0, y1)),
-                                (min(x0, x1), max(y0, y1))]
+                self._points = [
+                    (min(x0, x1), min(y0, y1)),
+                    (max(x0, x1), min(y0, y1)),
+                    (max(x0, x1), max(y0, y1)),
+                    (min(x0, x1), max(y0, y1)),
+                ]
                 self.finish()
         elif len(self._points) >= 3 and point == self._points[0]:
             self.finish()
@@ -107,8 +123,16 @@ class DrawRoom(PointTool):
                 if self.rectangle
                 else (f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
             )
-            layers.text(p, QPointF(at.x() + 10, at.y() - 14), words, c("garnet"), 11, 500, Qt.AlignmentFlag.AlignLeft, c("paper"))
-
+            layers.text(
+                p,
+                QPointF(at.x() + 10, at.y() - 14),
+                words,
+                c("garnet"),
+                11,
+                500,
+                Qt.AlignmentFlag.AlignLeft,
+                c("paper"),
+            )
 
 
 class DrawBlock(DrawRoom):
@@ -170,7 +194,7 @@ class Reshape:
         else:
             j = (i + 1) % len(corners)
             (x0, y0), (x1, y1) = corners[i], corners[j]
-            if abs(x1 - x0) >= abs(y1 - y0):                 # a side along x moves in y, and the other way round
+            if abs(x1 - x0) >= abs(y1 - y0):  # a side along x moves in y, and the other way round
                 corners[i], corners[j] = (x0, y0 + y - (y0 + y1) / 2), (x1, y1 + y - (y0 + y1) / 2)
             else:
                 corners[i], corners[j] = (x0 + x - (x0 + x1) / 2, y0), (x1 + x - (x0 + x1) / 2, y1)

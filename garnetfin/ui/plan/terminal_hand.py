@@ -37,12 +37,18 @@ class TerminalHand:
             self.canvas.picked.emit(kind, (found,) if found else (), add)
 
     def move(self, at: QPointF) -> None:
-        if self._from is None or self._hit[0] != "terminal" or (
-                self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX):
+        if (
+            self._from is None
+            or self._hit[0] != "terminal"
+            or (self._shift is None and hypot(at.x() - self._from.x(), at.y() - self._from.y()) < THRESHOLD_PX)
+        ):
             return
         a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
         self._shift = self._snapped(b.x() - a.x(), b.y() - a.y())
-        self.canvas.hint.emit(f"Move by {display.number(self._shift[0], 2)}, {display.number(self._shift[1], 2)} m; lines up with other terminals")
+        self.canvas.hint.emit(
+            f"Move by {display.number(self._shift[0], 2)}, {display.number(self._shift[1], 2)} m; lines up with "
+            f"other terminals"
+        )
         self.canvas.update()
 
     def release(self, at: QPointF) -> None:
@@ -55,7 +61,12 @@ class TerminalHand:
     def nudge(self, key: int, far: bool) -> bool:
         """Chosen terminals by 50 mm with an arrow key, 0.5 m with Shift."""
         step = STRIDE_M if far else STEP_M
-        way = {Qt.Key.Key_Left: (-step, 0.0), Qt.Key.Key_Right: (step, 0.0), Qt.Key.Key_Up: (0.0, step), Qt.Key.Key_Down: (0.0, -step)}.get(key)
+        way = {
+            Qt.Key.Key_Left: (-step, 0.0),
+            Qt.Key.Key_Right: (step, 0.0),
+            Qt.Key.Key_Up: (0.0, step),
+            Qt.Key.Key_Down: (0.0, -step),
+        }.get(key)
         chosen = self.canvas.selection().of("terminal")
         if way is None or not chosen:
             return False
@@ -63,7 +74,9 @@ class TerminalHand:
         return True
 
     def cursor_at(self, at: QPointF) -> Qt.CursorShape:
-        return Qt.CursorShape.SizeAllCursor if self.canvas.what_is_at(at)[0] == "terminal" else Qt.CursorShape.ArrowCursor
+        return (
+            Qt.CursorShape.SizeAllCursor if self.canvas.what_is_at(at)[0] == "terminal" else Qt.CursorShape.ArrowCursor
+        )
 
     def paint(self, p: QPainter, m: QTransform) -> None:
         if self._shift is None:
@@ -99,4 +112,7 @@ class TerminalHand:
         x = x if x is not None and abs(x - own.x_m - dx) < near else None
         y = y if y is not None and abs(y - own.y_m - dy) < near else None
         self._lines = (x, y)
-        return (x - own.x_m if x is not None else round(dx / STEP_M) * STEP_M, y - own.y_m if y is not None else round(dy / STEP_M) * STEP_M)
+        return (
+            x - own.x_m if x is not None else round(dx / STEP_M) * STEP_M,
+            y - own.y_m if y is not None else round(dy / STEP_M) * STEP_M,
+        )

@@ -1,4 +1,6 @@
-"""Underlays on the plan: lines of a drawing by layer, or a picture, where the project says they lie; and snapping to lines."""
+"""Underlays on the plan: lines of a drawing by layer, or a picture, where the project says they lie; and snapping to
+lines.
+"""
 
 from dataclasses import dataclass
 from functools import lru_cache
@@ -16,8 +18,9 @@ from garnetfin.ui.plan.pens import pen
 from garnetfin.ui.theme import theme
 
 PICTURE_STRENGTH = 0.55
-STRAIGHT_M = 0.002                   # how far a line may lean and still count as upright or level
-MOST_SNAPPED = 60_000                # ends of lines that attract; a denser drawing attracts by those of its first layers
+STRAIGHT_M = 0.002  # how far a line may lean and still count as upright or level
+# ends of lines that attract; a denser drawing attracts by those of its first layers
+MOST_SNAPPED = 60_000
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -33,7 +36,8 @@ def _lines(same: Same) -> Lines:
     try:
         drawing = msgspec.json.decode(same.item, type=Drawing)
     except (msgspec.DecodeError, ValueError):
-        return Lines({}, {})                                 # a damaged project file; the card says that nothing is there
+        # a damaged project file; the card says that nothing is there
+        return Lines({}, {})
     arrays = {x.name: np.array(x.lines, float).reshape(-1, 4) for x in drawing.layers}
     return Lines({k: [QLineF(*row) for row in a.tolist()] for k, a in arrays.items()}, arrays)
 
@@ -51,7 +55,9 @@ def placement(under: Underlay) -> QTransform:
     """From the drawing's units (or pixels, y downwards) to metres."""
     c, s = cos(radians(under.turn_deg)) * under.scale, sin(radians(under.turn_deg)) * under.scale
     return (
-        QTransform(c, s, -s, c, under.x_m, under.y_m) if under.kind == "lines" else QTransform(c, s, s, -c, under.x_m, under.y_m)
+        QTransform(c, s, -s, c, under.x_m, under.y_m)
+        if under.kind == "lines"
+        else QTransform(c, s, s, -c, under.x_m, under.y_m)
     )
 
 
@@ -96,12 +102,22 @@ def lines_near(underlays: list[tuple[Underlay, bytes]], x: float, y: float, reac
     for under, content in underlays:
         rows = segments(under, content)
         xs, ys = rows[:, ::2], rows[:, 1::2]
-        near.append(rows[(xs.min(axis=1) < x + reach) & (xs.max(axis=1) > x - reach)
-                         & (ys.min(axis=1) < y + reach) & (ys.max(axis=1) > y - reach)] if len(rows) else rows)
+        near.append(
+            rows[
+                (xs.min(axis=1) < x + reach)
+                & (xs.max(axis=1) > x - reach)
+                & (ys.min(axis=1) < y + reach)
+                & (ys.max(axis=1) > y - reach)
+            ]
+            if len(rows)
+            else rows
+        )
     return np.vstack(near)
 
 
-def nearest_axes(underlays: list[tuple[Underlay, bytes]], x: float, y: float, near: float) -> tuple[float | None, float | None]:
+def nearest_axes(
+    underlays: list[tuple[Underlay, bytes]], x: float, y: float, near: float
+) -> tuple[float | None, float | None]:
     """(x of an upright line, y of a level line) that run past a place within reach; None where there is none."""
     rows = lines_near(underlays, x, y, near)
     found: list[float | None] = []

@@ -1,4 +1,6 @@
-"""The Air view: train, psychrometric chart, states, balance, coil check, plant, as plain values in the units in force."""
+"""The Air view: train, psychrometric chart, states, balance, coil check, plant, as plain values in the units in
+force.
+"""
 
 import itertools
 from dataclasses import dataclass, replace
@@ -31,9 +33,9 @@ class StateVM:
     node: str
     name: str
     nature: str
-    t: float                         # in the unit shown
+    t: float  # in the unit shown
     w: float
-    text: tuple[str, str]            # "26.5 °C", "11.5 g/kg"
+    text: tuple[str, str]  # "26.5 °C", "11.5 g/kg"
 
 
 @dataclass(frozen=True)
@@ -42,10 +44,10 @@ class PartVM:
     kind: str
     title: str
     note: str
-    side: str                        # supply, return
-    before: str                      # nature of the air in front of it, and behind it
+    side: str  # supply, return
+    before: str  # nature of the air in front of it, and behind it
     behind: str
-    works: bool                      # gives or takes heat at this point
+    works: bool  # gives or takes heat at this point
     why: tuple = ()
 
 
@@ -54,7 +56,7 @@ class TrainVM:
     parts: tuple[PartVM, ...]
     states: tuple[StateVM, ...]
     chosen: str
-    rooms: tuple[str, str]           # how many, and the air they get
+    rooms: tuple[str, str]  # how many, and the air they get
     returned: str
     recovery: str
     findings: frozenset[str]
@@ -81,20 +83,24 @@ class PsychroVM:
     lines: tuple[LineVM, ...]
     paths: tuple[PathVM, ...]
     states: tuple[StateVM, ...]
-    others: tuple[StateVM, ...]      # of the other design point, without numbers
+    others: tuple[StateVM, ...]  # of the other design point, without numbers
     other_name: str
-    rows: tuple[StateVM, ...]        # of the state list
+    rows: tuple[StateVM, ...]  # of the state list
     row_paths: tuple[PathVM, ...]
     pressure: str
     x_range: tuple[float, float]
     y_range: tuple[float, float]
     units: tuple[str, str]
-    movable: frozenset[str]          # nodes that can be dragged
+    movable: frozenset[str]  # nodes that can be dragged
 
 
 def point_of(state: State, kind: str) -> Point | Missing:
     """The design point in force: cooling, heating, or the hour that is picked."""
-    found = state.results.trains.get(state.show.system_id, Missing("no system", "Add an air system")) if state.results else Missing("computing")
+    found = (
+        state.results.trains.get(state.show.system_id, Missing("no system", "Add an air system"))
+        if state.results
+        else Missing("computing")
+    )
     if isinstance(found, Missing):
         return found
     if kind == "heating":
@@ -119,14 +125,27 @@ def _natures(found: TrainResult) -> dict[str, str]:
         elif part.kind == "relief" and back:
             now = EXHAUST
         natures[part.id] = now
-    return natures | {"supply": SUPPLY, "rooms": RETURN, "return": RETURN if mixes else EXHAUST, "exhaust": EXHAUST, "before duct": SUPPLY}
+    return natures | {
+        "supply": SUPPLY,
+        "rooms": RETURN,
+        "return": RETURN if mixes else EXHAUST,
+        "exhaust": EXHAUST,
+        "before duct": SUPPLY,
+    }
 
 
 def _nodes(found: TrainResult, point: Point) -> list[tuple[str, str]]:
     """Nodes worth a number: (node, name), in the order of the air; where nothing changed there is none."""
     rows, last = [("outdoor", "Outdoor")], point.node("outdoor")
-    names = {"recovery": "After recovery", "preheat": "Preheated", "precool": "Precooled", "mixing": "Mixed", "cooling": "Cooled",
-             "heating": "Heated", "humidifier": "Humidified"}
+    names = {
+        "recovery": "After recovery",
+        "preheat": "Preheated",
+        "precool": "Precooled",
+        "mixing": "Mixed",
+        "cooling": "Cooled",
+        "heating": "Heated",
+        "humidifier": "Humidified",
+    }
     for part in found.parts:
         if part.kind == "rooms":
             break
@@ -145,8 +164,17 @@ def states(state: State, found: TrainResult, point: Point) -> tuple[StateVM, ...
     units, natures, made = state.show.units, _natures(found), []
     for i, (node, name) in enumerate(_nodes(found, point), 1):
         t, w, _ = point.node(node)
-        made.append(StateVM(i, node, name, natures.get(node, SUPPLY), to_shown("temperature", t, units), to_shown("humidity_ratio", w, units),
-                            (display.with_unit("temperature", t, units), display.with_unit("humidity_ratio", w, units))))
+        made.append(
+            StateVM(
+                i,
+                node,
+                name,
+                natures.get(node, SUPPLY),
+                to_shown("temperature", t, units),
+                to_shown("humidity_ratio", w, units),
+                (display.with_unit("temperature", t, units), display.with_unit("humidity_ratio", w, units)),
+            )
+        )
     return tuple(made)
 
 
@@ -164,16 +192,34 @@ def train(state: State, point: Point) -> TrainVM:
             continue
         heat = point.heat_w(part.id)
         note = _note(state, found, point, part, pressure.get(lifted[part.id]), heat)
-        parts.append(PartVM(part.id, part.kind, find(system.parts, part.id).title, note, side, before, natures[part.id], abs(heat) > 1.0,
-                            ("part", system.id, part.id, point.month, point.hour)))
+        parts.append(
+            PartVM(
+                part.id,
+                part.kind,
+                find(system.parts, part.id).title,
+                note,
+                side,
+                before,
+                natures[part.id],
+                abs(heat) > 1.0,
+                ("part", system.id, part.id, point.month, point.hour),
+            )
+        )
         before = natures[part.id]
     recovery = next((p for p in found.parts if p.kind == "recovery"), None)
     return TrainVM(
-        tuple(parts), states(state, found, point), next(iter(state.selection.of("part")), ""),
+        tuple(parts),
+        states(state, found, point),
+        next(iter(state.selection.of("part")), ""),
         (f"{sum(r.flow_m3s > 0 for r in flows.rooms)} rooms", display.with_unit("room_flow", flows.flow_m3s, units)),
         f"Return from rooms, {display.with_unit('room_flow', point.node('rooms')[2] / flows.density_kg_m3, units)}",
         f"{float(point.solved.recovery_share[point.i]) * recovery.get('sensible') * 100:.0f} %" if recovery else "",
-        frozenset(f.object_id.partition("/")[2] for f in results.findings if f.kind == "part" and f.object_id.startswith(f"{system.id}/")))
+        frozenset(
+            f.object_id.partition("/")[2]
+            for f in results.findings
+            if f.kind == "part" and f.object_id.startswith(f"{system.id}/")
+        ),
+    )
 
 
 def _note(state: State, found: TrainResult, point: Point, part, drop: float | None, heat: float) -> str:
@@ -181,7 +227,10 @@ def _note(state: State, found: TrainResult, point: Point, part, drop: float | No
     words = [display.with_unit("pressure", drop, units)] if drop is not None else []
     match part.kind:
         case "supply_fan" | "return_fan":
-            words = [display.with_unit("pressure", part.get("pressure_pa"), units), display.with_unit("load", heat, units, 1)]
+            words = [
+                display.with_unit("pressure", part.get("pressure_pa"), units),
+                display.with_unit("load", heat, units, 1),
+            ]
         case "mixing":
             handler = point.of(point.solved.handler_kg_s)
             share = point.of(point.solved.outdoor_kg_s) / handler if handler else 0.0
@@ -203,10 +252,14 @@ def _note(state: State, found: TrainResult, point: Point, part, drop: float | No
 
 
 def _shown(points: np.ndarray, units) -> tuple[tuple[float, float], ...]:
-    return tuple((to_shown("temperature", float(t), units), to_shown("humidity_ratio", float(w), units)) for t, w in points)
+    return tuple(
+        (to_shown("temperature", float(t), units), to_shown("humidity_ratio", float(w), units)) for t, w in points
+    )
 
 
-def _paths(state: State, found: TrainResult, point: Point, made: tuple[StateVM, ...], faint: bool = False) -> tuple[PathVM, ...]:
+def _paths(
+    state: State, found: TrainResult, point: Point, made: tuple[StateVM, ...], faint: bool = False
+) -> tuple[PathVM, ...]:
     units, paths = state.show.units, []
     for a, b in itertools.pairwise(made):
         if b.node == "rooms":
@@ -229,7 +282,7 @@ def _paths(state: State, found: TrainResult, point: Point, made: tuple[StateVM, 
     return tuple(paths)
 
 
-LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "SI": 10, "IP": 0}      # enthalpy: every second line
+LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "SI": 10, "IP": 0}  # enthalpy: every second line
 MOVABLE = ("held", "coil", "neediest")
 
 
@@ -241,13 +294,24 @@ def _lines(pressure_pa: float, units: str) -> tuple[LineVM, ...]:
         label = ""
         if line.kind == "rh" and line.value in LABELLED["rh"]:
             label = f"{line.value * 100:.0f} %"
-        elif line.kind == "h" and round(to_shown("enthalpy", line.value, units)) % (20 if units == "SI" else 10) == LABELLED[units]:
+        elif (
+            line.kind == "h"
+            and round(to_shown("enthalpy", line.value, units)) % (20 if units == "SI" else 10) == LABELLED[units]
+        ):
             label = display.figure("enthalpy", line.value, units, 0)
-        lines.append(LineVM("saturation" if line.kind == "rh" and line.value == 1.0 else line.kind, label, _shown(line.points, units)))
+        lines.append(
+            LineVM(
+                "saturation" if line.kind == "rh" and line.value == 1.0 else line.kind,
+                label,
+                _shown(line.points, units),
+            )
+        )
     return tuple(lines)
 
 
-def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_paths: tuple[PathVM, ...] = ()) -> PsychroVM:
+def psychro(
+    state: State, point: Point, rows: tuple[StateVM, ...] = (), row_paths: tuple[PathVM, ...] = ()
+) -> PsychroVM:
     units = state.show.units
     found: TrainResult = state.results.trains[state.show.system_id]
     other = found.heating if point.month >= 0 else found.cooling
@@ -256,22 +320,45 @@ def psychro(state: State, point: Point, rows: tuple[StateVM, ...] = (), row_path
     low, high = min(temperatures), max(temperatures)
     room = 0.12 * (high - low)
     most = max(s.w for s in (*made, *others, *rows))
-    movable = frozenset(s.node for s in made if state.system.supply in MOVABLE and (
-        s.node == "supply" or s.node in point.solved.coils)) if point.month >= 0 else frozenset()
+    movable = (
+        frozenset(
+            s.node
+            for s in made
+            if state.system.supply in MOVABLE and (s.node == "supply" or s.node in point.solved.coils)
+        )
+        if point.month >= 0
+        else frozenset()
+    )
     return PsychroVM(
-        _lines(found.pressure_pa, units), _paths(state, found, point, made) + _paths(state, found, other, others, True), made, others,
-        other.name if other.month >= 0 else f"winter, {display.with_unit('temperature', other.node('outdoor')[0], units, 0)}", rows, row_paths,
-        display.with_unit("air_pressure", found.pressure_pa, units), (low - room, high + room), (0.0, most * 1.28),
-        (display.unit("temperature", units), display.unit("humidity_ratio", units)), movable)
+        _lines(found.pressure_pa, units),
+        _paths(state, found, point, made) + _paths(state, found, other, others, True),
+        made,
+        others,
+        other.name
+        if other.month >= 0
+        else f"winter, {display.with_unit('temperature', other.node('outdoor')[0], units, 0)}",
+        rows,
+        row_paths,
+        display.with_unit("air_pressure", found.pressure_pa, units),
+        (low - room, high + room),
+        (0.0, most * 1.28),
+        (display.unit("temperature", units), display.unit("humidity_ratio", units)),
+        movable,
+    )
 
 
 def state_rows(state: State, point: Point) -> TableVM:
     """States of the train as a table beside the chart."""
     units = state.show.units
     found: TrainResult = state.results.trains[state.show.system_id]
-    columns = (Column("State", width=104, left=True, stretch=True), Column("", display.unit("temperature", units), 46),
-               Column("", display.unit("humidity_ratio", units), 44), Column("", "%RH", 36), Column("", display.unit("enthalpy", units), 48),
-               Column("", display.unit("mass_flow", units), 62))
+    columns = (
+        Column("State", width=104, left=True, stretch=True),
+        Column("", display.unit("temperature", units), 46),
+        Column("", display.unit("humidity_ratio", units), 44),
+        Column("", "%RH", 36),
+        Column("", display.unit("enthalpy", units), 48),
+        Column("", display.unit("mass_flow", units), 62),
+    )
     rows = []
     for s in states(state, found, point):
         a = air_state(*point.node(s.node), found.pressure_pa)
@@ -281,9 +368,13 @@ def state_rows(state: State, point: Point) -> TableVM:
 
 
 def _state_cells(a: AirState, units, why: tuple) -> tuple[Cell, ...]:
-    return (Cell(display.figure("temperature", a.t, units), why=why), Cell(display.figure("humidity_ratio", a.w, units), why=why),
-            Cell(f"{a.rh * 100:.0f}", why=why), Cell(display.figure("enthalpy", a.h, units), why=why),
-            Cell(display.figure("mass_flow", a.m, units), why=why))
+    return (
+        Cell(display.figure("temperature", a.t, units), why=why),
+        Cell(display.figure("humidity_ratio", a.w, units), why=why),
+        Cell(f"{a.rh * 100:.0f}", why=why),
+        Cell(display.figure("enthalpy", a.h, units), why=why),
+        Cell(display.figure("mass_flow", a.m, units), why=why),
+    )
 
 
 def state_foot(state: State, point: Point) -> tuple[tuple[str, str], ...]:
@@ -293,7 +384,12 @@ def state_foot(state: State, point: Point) -> tuple[tuple[str, str], ...]:
     lines = []
     if point.cooling_w > 1:
         water = sum(float(c.condensate_kg_s[point.i]) for c in point.solved.coils.values())
-        lines.append((f"Cooling coil, condensate {display.with_unit('moisture_flow', water, units)}", display.with_unit("load", point.cooling_w, units, 1)))
+        lines.append(
+            (
+                f"Cooling coil, condensate {display.with_unit('moisture_flow', water, units)}",
+                display.with_unit("load", point.cooling_w, units, 1),
+            )
+        )
     heat = found.heater_w(point)
     if heat > 1:
         lines.append(("Heating, with reheat and room heaters", display.with_unit("load", heat, units, 1)))
@@ -307,9 +403,15 @@ def coil_field(state: State, results, system_id: str, solved) -> HourFieldVM:
     units = state.show.units
     cold = (solved.cooling_w + np.maximum(solved.unit_w, 0.0).sum(axis=0)).reshape(12, 24)
     found: TrainResult = results.trains[system_id]
-    return HourFieldVM("Coil load through the design days", f"all cooling coils and room units, {display.unit('load', units)}",
-                       tuple(tuple(to_shown("load", float(v), units) for v in row) for row in cold),
-                       (found.cooling.month, found.cooling.hour), display.unit("load", units), 1, legend="taken out of the air")
+    return HourFieldVM(
+        "Coil load through the design days",
+        f"all cooling coils and room units, {display.unit('load', units)}",
+        tuple(tuple(to_shown("load", float(v), units) for v in row) for row in cold),
+        (found.cooling.month, found.cooling.hour),
+        display.unit("load", units),
+        1,
+        legend="taken out of the air",
+    )
 
 
 def with_chosen(state: State, field: HourFieldVM, point: Point | Missing) -> HourFieldVM:
@@ -324,15 +426,47 @@ def air_year(state: State, year: AirYear) -> tuple[YearFieldVM, TableVM]:
     at = int(shown.argmax())
     month, day, hour = date_of(at)
     unit = display.unit("load", units)
-    field = YearFieldVM("Coil load through the year", f"{display.figure('load', float(year.cold_w[at]), units, 1)} {unit} on {day} {display.MONTHS[month]}, "
-                        f"{hour}–{hour + 1} h", shown, 0.0, float(shown.max()) or 1.0, unit, chosen=at)
-    columns = (Column("kWh", width=44, left=True, stretch=True), Column("Coils", width=58), Column("dry", width=54), Column("Heat", width=56),
-               Column("reheat", width=56), Column("Recov.", width=52), Column("Fans", width=50), Column("Water", "kg", 50), Column("On", "h", 44),
-               Column("Free", "h", 44), Column("partly", "h", 44), Column("Frost", "h", 44))
-    series = (year.cold_w, year.sensible_w, year.heat_w, year.reheat_w, np.abs(year.recovered_w), year.fans_w, year.water_kg_s * 3600.0 * 1000.0,
-              year.on, year.free, year.partial, year.frost)
+    field = YearFieldVM(
+        "Coil load through the year",
+        f"{display.figure('load', float(year.cold_w[at]), units, 1)} {unit} on {day} {display.MONTHS[month]}, "
+        f"{hour}–{hour + 1} h",
+        shown,
+        0.0,
+        float(shown.max()) or 1.0,
+        unit,
+        chosen=at,
+    )
+    columns = (
+        Column("kWh", width=44, left=True, stretch=True),
+        Column("Coils", width=58),
+        Column("dry", width=54),
+        Column("Heat", width=56),
+        Column("reheat", width=56),
+        Column("Recov.", width=52),
+        Column("Fans", width=50),
+        Column("Water", "kg", 50),
+        Column("On", "h", 44),
+        Column("Free", "h", 44),
+        Column("partly", "h", 44),
+        Column("Frost", "h", 44),
+    )
+    series = (
+        year.cold_w,
+        year.sensible_w,
+        year.heat_w,
+        year.reheat_w,
+        np.abs(year.recovered_w),
+        year.fans_w,
+        year.water_kg_s * 3600.0 * 1000.0,
+        year.on,
+        year.free,
+        year.partial,
+        year.frost,
+    )
     sums = [year.by_month(v) for v in series]
-    rows = [Row("month", f"m{k}", (Cell(name), *(_sum_cell(v[k]) for v in sums))) for k, name in enumerate(display.MONTHS)]
+    rows = [
+        Row("month", f"m{k}", (Cell(name), *(_sum_cell(v[k]) for v in sums))) for k, name in enumerate(display.MONTHS)
+    ]
     rows.append(Row("month", "year", (Cell("Year", tone="strong"), *(_sum_cell(v.sum(), "strong") for v in sums))))
     return field, TableVM(columns, tuple(rows))
 
@@ -345,9 +479,18 @@ def balance_table(state: State, air: AirResult) -> TableVM:
     """Air balance of rooms, of zones and levels, and of the system."""
     units, project = state.show.units, state.project
     symbol = display.unit("room_flow", units)
-    columns = (Column("No.", width=54, left=True), Column("Room", width=120, left=True, stretch=True), Column("Supply", symbol, 76),
-               Column("In", symbol, 66), Column("Extract", symbol, 78), Column("Out", symbol, 66), Column("Return", symbol, 78),
-               Column("Leaks out", symbol, 88), Column("Pressure", width=110, left=True), Column("Air from", width=96, left=True))
+    columns = (
+        Column("No.", width=54, left=True),
+        Column("Room", width=120, left=True, stretch=True),
+        Column("Supply", symbol, 76),
+        Column("In", symbol, 66),
+        Column("Extract", symbol, 78),
+        Column("Out", symbol, 66),
+        Column("Return", symbol, 78),
+        Column("Leaks out", symbol, 88),
+        Column("Pressure", width=110, left=True),
+        Column("Air from", width=96, left=True),
+    )
     rows, groups = [], {}
     sources: dict[str, list[str]] = {}
     for m in air.moves:
@@ -356,22 +499,69 @@ def balance_table(state: State, air: AirResult) -> TableVM:
     for r in air.rooms:
         room = find(project.rooms, r.room_id)
         level, zone = find(project.levels, room.level_id), find(project.zones, room.zone_id) if room.zone_id else None
-        for key, name in ((f"level {level.id}", f"{level.name} level"), *(((f"zone {zone.id}", zone.name),) if zone else ()), ("system", "All rooms")):
+        for key, name in (
+            (f"level {level.id}", f"{level.name} level"),
+            *(((f"zone {zone.id}", zone.name),) if zone else ()),
+            ("system", "All rooms"),
+        ):
             groups.setdefault(key, (name, []))[1].append(r)
         why = ("air balance", room.id)
-        figures = [display.figure("room_flow", getattr(r, n), units) if abs(getattr(r, n)) > 5e-7 else display.DASH for n in names]
+        figures = [
+            display.figure("room_flow", getattr(r, n), units) if abs(getattr(r, n)) > 5e-7 else display.DASH
+            for n in names
+        ]
         cells = [Cell(t, why=why) for t in figures]
-        cells[2] = Cell(figures[2], "pinned" if _pinned(room.extract_m3s) else "", field=("room", (room.id,), "extract_m3s"), quantity="room_flow", why=why)
-        cells[4] = Cell(figures[4], "pinned" if _pinned(room.return_m3s) else "", field=("room", (room.id,), "return_m3s"), quantity="room_flow", why=why)
+        cells[2] = Cell(
+            figures[2],
+            "pinned" if _pinned(room.extract_m3s) else "",
+            field=("room", (room.id,), "extract_m3s"),
+            quantity="room_flow",
+            why=why,
+        )
+        cells[4] = Cell(
+            figures[4],
+            "pinned" if _pinned(room.return_m3s) else "",
+            field=("room", (room.id,), "return_m3s"),
+            quantity="room_flow",
+            why=why,
+        )
         if r.short_m3s > 0:
             cells[5] = Cell(f"short {display.figure('room_flow', r.short_m3s, units)}", tone="bad")
-        rows.append(Row("room", room.id, (Cell(room.number, tone="faint"), Cell(room.name), *cells,
-                                          Cell(r.pressure, tone="faint" if r.pressure == "neutral" else ""),
-                                          Cell(", ".join(sources.get(room.id, ())), tone="faint"))))
+        rows.append(
+            Row(
+                "room",
+                room.id,
+                (
+                    Cell(room.number, tone="faint"),
+                    Cell(room.name),
+                    *cells,
+                    Cell(r.pressure, tone="faint" if r.pressure == "neutral" else ""),
+                    Cell(", ".join(sources.get(room.id, ())), tone="faint"),
+                ),
+            )
+        )
     for key, (name, own) in groups.items():
         ids = tuple(r.room_id for r in own)
-        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *(Cell(display.figure("room_flow", sum(getattr(r, n) for r in own), units), tone="strong", why=("air of", ids, n)) for n in names),
-                                     Cell(""), Cell(""))))
+        rows.append(
+            Row(
+                "sum",
+                key,
+                (
+                    Cell(""),
+                    Cell(name, tone="strong"),
+                    *(
+                        Cell(
+                            display.figure("room_flow", sum(getattr(r, n) for r in own), units),
+                            tone="strong",
+                            why=("air of", ids, n),
+                        )
+                        for n in names
+                    ),
+                    Cell(""),
+                    Cell(""),
+                ),
+            )
+        )
     return TableVM(columns, tuple(rows))
 
 
@@ -382,42 +572,96 @@ def _pinned(value) -> bool:
 def coil_table(state: State, point: Point) -> TableVM:
     """The coil check sheet as lines: what, figure, unit or remark."""
     units, sheet = state.show.units, coil_sheet(state.results, state.show.system_id, point)
-    columns = (Column("Coil check sheet", width=150, left=True, stretch=True), Column("Entering", width=80), Column("Leaving", width=80),
-               Column("", width=120, left=True))
+    columns = (
+        Column("Coil check sheet", width=150, left=True, stretch=True),
+        Column("Entering", width=80),
+        Column("Leaving", width=80),
+        Column("", width=120, left=True),
+    )
     if isinstance(sheet, Missing):
-        return TableVM(columns, (Row("line", "none", (Cell(f"{sheet.reason.capitalize()}. {sheet.remedy}", italic=True), Cell(""), Cell(""), Cell(""))),))
+        return TableVM(
+            columns,
+            (
+                Row(
+                    "line",
+                    "none",
+                    (Cell(f"{sheet.reason.capitalize()}. {sheet.remedy}", italic=True), Cell(""), Cell(""), Cell("")),
+                ),
+            ),
+        )
     a, b, rows = sheet.entering, sheet.leaving, []
     hour = (point.month, point.hour)
     parts = [p.id for p in state.results.trains[state.show.system_id].parts]
     at = parts.index(sheet.part_id)
-    before, behind = (("air state", state.show.system_id, node, *hour) for node in (parts[at - 1] if at else "outdoor", sheet.part_id))
+    before, behind = (
+        ("air state", state.show.system_id, node, *hour) for node in (parts[at - 1] if at else "outdoor", sheet.part_id)
+    )
 
     def of(what: str) -> tuple:
         return ("coil figure", state.show.system_id, *hour, what)
 
     def pair(name: str, quantity: str, x: float, y: float, digits: int | None = None) -> None:
-        rows.append((Cell(name), Cell(display.figure(quantity, x, units, digits), why=before), Cell(display.figure(quantity, y, units, digits), why=behind),
-                     Cell(display.unit(quantity, units), tone="faint")))
+        rows.append(
+            (
+                Cell(name),
+                Cell(display.figure(quantity, x, units, digits), why=before),
+                Cell(display.figure(quantity, y, units, digits), why=behind),
+                Cell(display.unit(quantity, units), tone="faint"),
+            )
+        )
 
     def single(name: str, text: str, remark: str = "", tone: str = "", why: tuple = ()) -> None:
         rows.append((Cell(name), Cell(""), Cell(text, tone=tone, why=why), Cell(remark, tone="faint")))
+
     pair("Dry bulb", "temperature", a.t, b.t)
     pair("Wet bulb", "temperature", a.wb, b.wb)
     pair("Humidity ratio", "humidity_ratio", a.w, b.w, 2 if units == "SI" else 1)
     pair("Relative humidity", "fraction", a.rh, b.rh)
     pair("Enthalpy", "enthalpy", a.h, b.h)
     pair("Flow at its own state", "system_flow", a.flow_m3s, b.flow_m3s)
-    single("Dry air", display.figure("mass_flow", a.m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units), why=("dry air", state.show.system_id, sheet.part_id, *hour))
+    single(
+        "Dry air",
+        display.figure("mass_flow", a.m, units, 3 if units == "SI" else 1),
+        display.unit("mass_flow", units),
+        why=("dry air", state.show.system_id, sheet.part_id, *hour),
+    )
     why = ("coil", state.show.system_id, *hour)
-    single("Total load", display.figure("load", sheet.total_w, units), f"{display.unit('load', units)}, {sheet.at}", "strong", why)
-    single("Sensible", display.figure("load", sheet.sensible_w, units), f"heat ratio {sheet.ratio:.2f}", why=of("sensible"))
-    single("Latent", display.figure("load", sheet.total_w - sheet.sensible_w, units), f"condensate {display.with_unit('moisture_flow', sheet.condensate_kg_s, units)}", why=of("latent"))
-    single("Surface", display.figure("temperature", sheet.adp_c, units), f"bypass factor {sheet.bypass:.2f}", why=of("surface"))
+    single(
+        "Total load",
+        display.figure("load", sheet.total_w, units),
+        f"{display.unit('load', units)}, {sheet.at}",
+        "strong",
+        why,
+    )
+    single(
+        "Sensible", display.figure("load", sheet.sensible_w, units), f"heat ratio {sheet.ratio:.2f}", why=of("sensible")
+    )
+    single(
+        "Latent",
+        display.figure("load", sheet.total_w - sheet.sensible_w, units),
+        f"condensate {display.with_unit('moisture_flow', sheet.condensate_kg_s, units)}",
+        why=of("latent"),
+    )
+    single(
+        "Surface",
+        display.figure("temperature", sheet.adp_c, units),
+        f"bypass factor {sheet.bypass:.2f}",
+        why=of("surface"),
+    )
     single("Outdoor air", f"{sheet.outdoor_share * 100:.0f}", "% of the handler’s air", why=of("outdoor share"))
-    single("Ventilation load", display.figure("load", sheet.ventilation_w, units),
-           f"sensible {display.with_unit('load', sheet.ventilation_sensible_w, units)}", why=of("ventilation"))
-    single("Room humidity", f"{sheet.rooms_rh[0] * 100:.0f}–{sheet.rooms_rh[1] * 100:.0f}", f"%, limit {sheet.rooms_limit * 100:.0f} %",
-           "watch" if sheet.rooms_rh[1] > sheet.rooms_limit + 0.005 else "", of("humidity"))
+    single(
+        "Ventilation load",
+        display.figure("load", sheet.ventilation_w, units),
+        f"sensible {display.with_unit('load', sheet.ventilation_sensible_w, units)}",
+        why=of("ventilation"),
+    )
+    single(
+        "Room humidity",
+        f"{sheet.rooms_rh[0] * 100:.0f}–{sheet.rooms_rh[1] * 100:.0f}",
+        f"%, limit {sheet.rooms_limit * 100:.0f} %",
+        "watch" if sheet.rooms_rh[1] > sheet.rooms_limit + 0.005 else "",
+        of("humidity"),
+    )
     for r in sheet.ratios:
         quantity = r.quantity
         text = display.figure(quantity, r.value, units) if quantity else display.number(r.value, 1)
@@ -434,32 +678,60 @@ def proof_table(state: State, point: Point) -> TableVM:
     """What the coil's load is made of, and that every node closes."""
     units, results = state.show.units, state.results
     found: TrainResult = results.trains[state.show.system_id]
-    columns = (Column("What it is made of", width=150, left=True, stretch=True), Column("", display.unit("load", units), 74),
-               Column("Closing of every node", width=150, left=True), Column("air", "kg/s", 60), Column("energy", "W", 84), Column("water", "g/h", 70))
+    columns = (
+        Column("What it is made of", width=150, left=True, stretch=True),
+        Column("", display.unit("load", units), 74),
+        Column("Closing of every node", width=150, left=True),
+        Column("air", "kg/s", 60),
+        Column("energy", "W", 84),
+        Column("water", "g/h", 70),
+    )
     sheet = coil_sheet(results, state.show.system_id, point)
     hour = (found.system_id, point.month, point.hour)
-    left = [] if isinstance(sheet, Missing) else [(n, display.figure("load", v, units), ("coil figure", *hour, n)) for n, v in sheet.parts] + [
-        ("Coils together", display.figure("load", sheet.total_w, units), ("coil", *hour)), ("Left over", f"{sheet.residual_w:.1e} W".replace("-", display.MINUS), ("coil figure", *hour, "residual"))]
-    right = [(part_title(results, state.show.system_id, k), *(Cell(text.replace("-", display.MINUS), tone="faint", why=("closes", *hour, k, what)) for what, text in (
-        ("air", display.number(m, 3)), ("energy", f"{e:.1e}"), ("water", f"{w * 3.6e6:.1e}")))) for k, m, e, w in closing(found, point)]
+    left = (
+        []
+        if isinstance(sheet, Missing)
+        else [(n, display.figure("load", v, units), ("coil figure", *hour, n)) for n, v in sheet.parts]
+        + [
+            ("Coils together", display.figure("load", sheet.total_w, units), ("coil", *hour)),
+            ("Left over", f"{sheet.residual_w:.1e} W".replace("-", display.MINUS), ("coil figure", *hour, "residual")),
+        ]
+    )
+    right = [
+        (
+            part_title(results, state.show.system_id, k),
+            *(
+                Cell(text.replace("-", display.MINUS), tone="faint", why=("closes", *hour, k, what))
+                for what, text in (("air", display.number(m, 3)), ("energy", f"{e:.1e}"), ("water", f"{w * 3.6e6:.1e}"))
+            ),
+        )
+        for k, m, e, w in closing(found, point)
+    ]
     rows = []
     for i in range(max(len(left), len(right))):
         a = left[i] if i < len(left) else ("", "", ())
         b = right[i] if i < len(right) else ("", *(Cell("") for _ in range(3)))
         strong = "strong" if a[0] == "Coils together" else ""
-        rows.append(Row("line", f"p{i}", (Cell(a[0], tone=strong), Cell(a[1], tone=strong, why=a[2]), Cell(b[0]), *b[1:])))
+        rows.append(
+            Row("line", f"p{i}", (Cell(a[0], tone=strong), Cell(a[1], tone=strong, why=a[2]), Cell(b[0]), *b[1:]))
+        )
     return TableVM(columns, tuple(rows))
 
 
 def plant_table(state: State) -> TableVM:
     """What the plant must give, how much room it takes, and how flow moves between zones and levels."""
     units, results, project = state.show.units, state.results, state.project
-    columns = (Column("Plant and shares", width=230, left=True, stretch=True), Column("", width=110), Column("", width=330, left=True))
+    columns = (
+        Column("Plant and shares", width=230, left=True, stretch=True),
+        Column("", width=110),
+        Column("", width=330, left=True),
+    )
     plant = results.plant
     rows: list[tuple[Cell, ...]] = []
 
     def line(name: str, text: str, remark: str = "", tone: str = "", why: tuple = ()) -> None:
         rows.append((Cell(name, tone=tone), Cell(text, tone=tone, why=why), Cell(remark, tone="faint")))
+
     if isinstance(plant, Missing):
         line(f"{plant.reason.capitalize()}", "", plant.remedy)
     else:
@@ -468,47 +740,124 @@ def plant_table(state: State) -> TableVM:
 
         def water(name: str) -> str:
             from garnetfin.engine.resolve import assumption
+
             return display.figure("temperature", assumption(book, name).figure, units, 0)
+
         about = ", rooms among it are early estimates" if plant.estimated else ""
-        line("Cooling, at the building’s own hour", display.with_unit("load", plant.cooling_w, units, 1), display.hour(*plant.cooling_at) + about,
-             "strong", ("plant", "cooling"))
-        line("Cooling, sum of all coils", display.with_unit("load", plant.cooling_sum_w, units, 1), "each system at its own hour", why=("cooling sum",))
-        line("Heating", display.with_unit("load", plant.heating_w, units, 1), "winter design day: handlers, reheat, room heaters", "strong", ("plant", "heating"))
-        line("Chilled water", display.with_unit("water_flow", plant.chilled_m3s, units),
-             f"{water('chilled_supply_c')} / {water('chilled_return_c')} {display.unit('temperature', units)}", why=("plant water", "chilled"))
-        line("Heating water", display.with_unit("water_flow", plant.hot_m3s, units),
-             f"{water('hot_supply_c')} / {water('hot_return_c')} {display.unit('temperature', units)}", why=("plant water", "hot"))
-        line("Floor for plant", display.with_unit("area", plant.plant_m2, units), "early estimate, ratio of the office book", why=("plant floor", "plant"))
-        line("Floor for air handlers", display.with_unit("area", plant.handlers_m2, units), "early estimate, ratio of the office book",
-             why=("plant floor", "handlers"))
+        line(
+            "Cooling, at the building’s own hour",
+            display.with_unit("load", plant.cooling_w, units, 1),
+            display.hour(*plant.cooling_at) + about,
+            "strong",
+            ("plant", "cooling"),
+        )
+        line(
+            "Cooling, sum of all coils",
+            display.with_unit("load", plant.cooling_sum_w, units, 1),
+            "each system at its own hour",
+            why=("cooling sum",),
+        )
+        line(
+            "Heating",
+            display.with_unit("load", plant.heating_w, units, 1),
+            "winter design day: handlers, reheat, room heaters",
+            "strong",
+            ("plant", "heating"),
+        )
+        line(
+            "Chilled water",
+            display.with_unit("water_flow", plant.chilled_m3s, units),
+            f"{water('chilled_supply_c')} / {water('chilled_return_c')} {display.unit('temperature', units)}",
+            why=("plant water", "chilled"),
+        )
+        line(
+            "Heating water",
+            display.with_unit("water_flow", plant.hot_m3s, units),
+            f"{water('hot_supply_c')} / {water('hot_return_c')} {display.unit('temperature', units)}",
+            why=("plant water", "hot"),
+        )
+        line(
+            "Floor for plant",
+            display.with_unit("area", plant.plant_m2, units),
+            "early estimate, ratio of the office book",
+            why=("plant floor", "plant"),
+        )
+        line(
+            "Floor for air handlers",
+            display.with_unit("area", plant.handlers_m2, units),
+            "early estimate, ratio of the office book",
+            why=("plant floor", "handlers"),
+        )
     air = results.air.get(state.show.system_id)
     if isinstance(air, AirResult):
         found = results.trains.get(state.show.system_id)
-        line("Sum of the rooms’ own flows", display.with_unit("room_flow", air.peaks_m3s, units), "constant flow moves this all hours", why=("system figure", air.system_id, "peaks"))
-        line("Coincident flow", display.with_unit("room_flow", air.block_m3s, units),
-             f"{air.diversity:.0%} of the sum, {display.hour(air.block_hour // 24, air.block_hour % 24)}" if air.peaks_m3s else "", why=("system figure", air.system_id, "coincident"))
+        line(
+            "Sum of the rooms’ own flows",
+            display.with_unit("room_flow", air.peaks_m3s, units),
+            "constant flow moves this all hours",
+            why=("system figure", air.system_id, "peaks"),
+        )
+        line(
+            "Coincident flow",
+            display.with_unit("room_flow", air.block_m3s, units),
+            f"{air.diversity:.0%} of the sum, {display.hour(air.block_hour // 24, air.block_hour % 24)}"
+            if air.peaks_m3s
+            else "",
+            why=("system figure", air.system_id, "coincident"),
+        )
         for name, flow, bypass, winter, ids in _zones(state, air, found):
-            line(name, display.with_unit("room_flow", flow, units),
-                 f"bypass {display.with_unit('room_flow', bypass, units)} when it closes · winter {display.with_unit('room_flow', winter, units)}", why=("air of", ids, "flow_m3s"))
+            line(
+                name,
+                display.with_unit("room_flow", flow, units),
+                f"bypass {display.with_unit('room_flow', bypass, units)} when it closes · winter "
+                f"{display.with_unit('room_flow', winter, units)}",
+                why=("air of", ids, "flow_m3s"),
+            )
     return TableVM(columns, tuple(Row("line", f"l{i}", cells) for i, cells in enumerate(rows)))
 
 
 def _zones(state: State, air: AirResult, found) -> list[tuple[str, float, float, float, tuple[str, ...]]]:
-    """(name, flow, flow a bypass takes when it closes to its least, flow on the winter day, rooms) of zones and levels."""
+    """(name, flow, flow a bypass takes when it closes to its least, flow on the winter day, rooms) of zones and
+    levels.
+    """
     project, made = state.project, {}
-    winter = found.heating.solved.supply_kg_s[:, found.heating.i] / air.density_kg_m3 if isinstance(found, TrainResult) else np.zeros(len(air.rooms))
+    winter = (
+        found.heating.solved.supply_kg_s[:, found.heating.i] / air.density_kg_m3
+        if isinstance(found, TrainResult)
+        else np.zeros(len(air.rooms))
+    )
     for i, r in enumerate(air.rooms):
         room = find(project.rooms, r.room_id)
         zone, level = find(project.zones, room.zone_id) if room.zone_id else None, find(project.levels, room.level_id)
         for name in ((f"Zone {zone.name}",) if zone else ()) + (f"{level.name} level",):
             flow, bypass, cold, ids = made.get(name, (0.0, 0.0, 0.0, ()))
-            made[name] = (flow + r.flow_m3s, bypass + max(0.0, r.flow_m3s - r.least_m3s), cold + float(winter[i]), (*ids, r.room_id))
+            made[name] = (
+                flow + r.flow_m3s,
+                bypass + max(0.0, r.flow_m3s - r.least_m3s),
+                cold + float(winter[i]),
+                (*ids, r.room_id),
+            )
     return [(n, *v) for n, v in made.items()]
 
 
 PATTERN_CHOICES = tuple((k, p.name) for k, p in PATTERNS.items())
-ADDABLE = ("preheat", "precool", "mixing", "cooling", "heating", "humidifier", "recovery", "filter", "attenuator", "supply_fan", "duct", "intake",
-           "plenum", "return_fan", "relief")
+ADDABLE = (
+    "preheat",
+    "precool",
+    "mixing",
+    "cooling",
+    "heating",
+    "humidifier",
+    "recovery",
+    "filter",
+    "attenuator",
+    "supply_fan",
+    "duct",
+    "intake",
+    "plenum",
+    "return_fan",
+    "relief",
+)
 
 
 def addable(state: State) -> tuple[tuple[str, str], ...]:

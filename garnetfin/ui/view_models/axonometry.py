@@ -61,8 +61,10 @@ def _wall(wall: Wall, z: float) -> list[Solid]:
     (x0, y0), (x1, y1) = wall.start, wall.end
     quad = ((x0, y0, z), (x1, y1, z), (x1, y1, z + wall.height_m), (x0, y0, z + wall.height_m))
     made = [Solid("wall", ("face", f"wall/{wall.id}"), quad, wall.outside)]
-    made += [Solid("glass" if o.glazing_id else "door", ("opening", f"{wall.id}/{o.id}"), _opening(wall, o, z), wall.outside)
-             for o in wall.openings]
+    made += [
+        Solid("glass" if o.glazing_id else "door", ("opening", f"{wall.id}/{o.id}"), _opening(wall, o, z), wall.outside)
+        for o in wall.openings
+    ]
     return made
 
 
@@ -70,13 +72,17 @@ def _opening(wall: Wall, o: Opening, z: float) -> tuple[Point3, ...]:
     def at(t: float) -> tuple[float, float]:
         s = t / wall.length_m
         return wall.start[0] + s * (wall.end[0] - wall.start[0]), wall.start[1] + s * (wall.end[1] - wall.start[1])
+
     low, high = at(o.at_m - o.width_m / 2), at(o.at_m + o.width_m / 2)
     top = min(o.head_m, wall.height_m)
     return (*low, z + o.sill_m), (*high, z + o.sill_m), (*high, z + top), (*low, z + top)
 
 
 def shown_rooms(project: Project, scope: str, kind: str, ids: tuple[str, ...]) -> frozenset[str] | None:
-    """Rooms that a scope shows of what is selected: "room" itself, its "zone", or a face with its "neighbours"; None = all."""
+    """Rooms that a scope shows of what is selected: "room" itself, its "zone", or a face with its "neighbours";
+
+    None = all.
+    """
     chosen: set[str] = set()
     if kind == "room":
         chosen = set(ids)
@@ -88,7 +94,11 @@ def shown_rooms(project: Project, scope: str, kind: str, ids: tuple[str, ...]) -
             wall = find(project.walls, part)
             slab = find(project.slabs, part) if wall is None else None
             pair = (
-                (wall.room_a, wall.room_b) if wall is not None else (slab.room_below, slab.room_above) if slab is not None else ()
+                (wall.room_a, wall.room_b)
+                if wall is not None
+                else (slab.room_below, slab.room_above)
+                if slab is not None
+                else ()
             )
             chosen |= {r for r in pair if find(project.rooms, r) is not None}
     if scope == "all" or not chosen:

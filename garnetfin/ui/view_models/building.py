@@ -14,9 +14,13 @@ from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Lin
 from garnetfin.ui.view_models.rooms import operation_inputs
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
-ZONE_ROWS = (("cooling_c", "Set-point, cooling", "temperature"), ("heating_c", "Set-point, heating", "temperature"),
-             ("supply_c", "Supply air", "temperature"), ("humidity_low", "Humidity, at least", "fraction"),
-             ("humidity_high", "Humidity, at most", "fraction"))
+ZONE_ROWS = (
+    ("cooling_c", "Set-point, cooling", "temperature"),
+    ("heating_c", "Set-point, heating", "temperature"),
+    ("supply_c", "Supply air", "temperature"),
+    ("humidity_low", "Humidity, at least", "fraction"),
+    ("humidity_high", "Humidity, at most", "fraction"),
+)
 KIND_WORDS = {"new": "new", "changed": "changed", "same": "as before", "gone": "no longer there"}
 
 
@@ -59,12 +63,30 @@ def face_table(state: State, wanted: str = "") -> TableVM:
         whole = " ".join(texts).lower()
         if not all(word in whole for word in typed):
             continue
-        rows.append(Row("face", f.id, (
-            Cell(texts[0]), Cell(f.kind), Cell(texts[2], tone="faint"), Cell(other, tone="faint"), Cell(texts[4], tone="faint"),
-            Cell(display.figure("area", f.area_m2, units), why=("face row", f.id, "area")),
-            Cell(display.figure("area", f.glass_m2, units) if f.glass_m2 else display.DASH, tone="" if f.glass_m2 else "faint", why=("face row", f.id, "glass")),
-            Cell(display.figure("u_value", f.u_w_m2k, units) if f.u_w_m2k is not None else display.DASH, why=("face row", f.id, "u")),
-            Cell(texts[5], tone="faint"))))
+        rows.append(
+            Row(
+                "face",
+                f.id,
+                (
+                    Cell(texts[0]),
+                    Cell(f.kind),
+                    Cell(texts[2], tone="faint"),
+                    Cell(other, tone="faint"),
+                    Cell(texts[4], tone="faint"),
+                    Cell(display.figure("area", f.area_m2, units), why=("face row", f.id, "area")),
+                    Cell(
+                        display.figure("area", f.glass_m2, units) if f.glass_m2 else display.DASH,
+                        tone="" if f.glass_m2 else "faint",
+                        why=("face row", f.id, "glass"),
+                    ),
+                    Cell(
+                        display.figure("u_value", f.u_w_m2k, units) if f.u_w_m2k is not None else display.DASH,
+                        why=("face row", f.id, "u"),
+                    ),
+                    Cell(texts[5], tone="faint"),
+                ),
+            )
+        )
     return TableVM(columns, tuple(rows))
 
 
@@ -76,8 +98,14 @@ def face_card(state: State) -> CardVM:
     if f is None:
         return CardVM("Face", "Gone", "It is no longer in the project")
     kind, _, part = face_id.partition("/")
-    heads = [Headline("Area", display.figure("area", f.area_m2, units), display.unit("area", units),
-                      f"{display.figure('area', f.net_m2, units)} net" if f.opened_m2 else "")]
+    heads = [
+        Headline(
+            "Area",
+            display.figure("area", f.area_m2, units),
+            display.unit("area", units),
+            f"{display.figure('area', f.net_m2, units)} net" if f.opened_m2 else "",
+        )
+    ]
     lines = []
     month, hour = state.show.hour or _worst_hour(state)
     if isinstance(results.climate, Climate) and (sun := sun_on(results.climate, f)) is not None:
@@ -90,27 +118,58 @@ def face_card(state: State) -> CardVM:
             )
         )
         at = int(sun.max(axis=1).argmax())
-        lines.append(Line("Greatest sun of the year", display.figure("irradiance", float(sun.max()), units),
-                          display.unit("irradiance", units)))
+        lines.append(
+            Line(
+                "Greatest sun of the year",
+                display.figure("irradiance", float(sun.max()), units),
+                display.unit("irradiance", units),
+            )
+        )
         lines.append(Line("at", f"21 {display.MONTHS[at]}, {int(sun[at].argmax())} h"))
-    heads.append(Headline("U-value", display.figure("u_value", f.u_w_m2k, units), display.unit("u_value", units), "with films"))
-    rows = [InputVM((kind, (part,), "build_up_id"), "Build-up", find(project.build_ups, f.build_up_id).name, "", "plain",
-                    choices=tuple((b.id, b.name) for b in project.build_ups), chosen=f.build_up_id)]
+    heads.append(
+        Headline("U-value", display.figure("u_value", f.u_w_m2k, units), display.unit("u_value", units), "with films")
+    )
+    rows = [
+        InputVM(
+            (kind, (part,), "build_up_id"),
+            "Build-up",
+            find(project.build_ups, f.build_up_id).name,
+            "",
+            "plain",
+            choices=tuple((b.id, b.name) for b in project.build_ups),
+            chosen=f.build_up_id,
+        )
+    ]
     if kind == "wall":
         wall = find(project.walls, part)
-        rows += [_measure(("wall", (part,), "thickness_m"), "Thickness", wall.thickness_m, units),
-                 _measure(("wall", (part,), "height_m"), "Height", wall.height_m, units)]
+        rows += [
+            _measure(("wall", (part,), "thickness_m"), "Thickness", wall.thickness_m, units),
+            _measure(("wall", (part,), "height_m"), "Height", wall.height_m, units),
+        ]
         if wall.outside:
             rows.append(_absorptance(project, f.build_up_id, units))
             rows.append(_measure(("wall", (part,), "buried_m"), "Against earth", wall.buried_m, units))
         lines.insert(0, Line("Length", display.figure("length", wall.length_m, units), display.unit("length", units)))
         for o in wall.openings:
-            lines.append(Line(f"{o.kind} {o.id}", display.figure("area", o.area_m2, units), display.unit("area", units),
-                              target=("opening", f"{wall.id}/{o.id}")))
+            lines.append(
+                Line(
+                    f"{o.kind} {o.id}",
+                    display.figure("area", o.area_m2, units),
+                    display.unit("area", units),
+                    target=("opening", f"{wall.id}/{o.id}"),
+                )
+            )
     elif f.kind == "roof":
         slab = find(project.slabs, part)
         rows.append(
-            InputVM(("slab", (part,), "tilt_deg"), "Tilt", display.figure("angle", slab.tilt_deg, units), "°", "plain", "angle")
+            InputVM(
+                ("slab", (part,), "tilt_deg"),
+                "Tilt",
+                display.figure("angle", slab.tilt_deg, units),
+                "°",
+                "plain",
+                "angle",
+            )
         )
         if slab.tilt_deg:
             rows.append(
@@ -143,14 +202,23 @@ def _worst_hour(state: State) -> tuple[int, int]:
 
 
 def _measure(field: tuple, label: str, value: float, units: str) -> InputVM:
-    return InputVM(field, label, display.figure("length", value, units), display.unit("length", units), "plain", "length")
+    return InputVM(
+        field, label, display.figure("length", value, units), display.unit("length", units), "plain", "length"
+    )
 
 
 def _absorptance(project, build_up_id: str, units) -> InputVM:
     """What the outside of a build-up takes up of the sun; all faces of it share the figure."""
     value = find(project.build_ups, build_up_id).absorptance
-    return InputVM(("build-up", (build_up_id,), "absorptance"), "Sun taken up", display.figure("fraction", value, units), "%", "plain",
-                   "fraction", tip="of the build-up, on all its faces; roofs count at least 80 %")
+    return InputVM(
+        ("build-up", (build_up_id,), "absorptance"),
+        "Sun taken up",
+        display.figure("fraction", value, units),
+        "%",
+        "plain",
+        "fraction",
+        tip="of the build-up, on all its faces; roofs count at least 80 %",
+    )
 
 
 def level_card(state: State) -> CardVM:
@@ -180,14 +248,41 @@ def level_card(state: State) -> CardVM:
     if check is not None:
         heads = (
             Headline("Rooms", str(len(rooms)), "", "", why=("rooms of", "level_id", level.id)),
-            Headline("Floor in rooms", display.figure("area", check.rooms_m2, units, 0), display.unit("area", units), "", why=("floor", level.id)),
+            Headline(
+                "Floor in rooms",
+                display.figure("area", check.rooms_m2, units, 0),
+                display.unit("area", units),
+                "",
+                why=("floor", level.id),
+            ),
         )
         if check.floor_m2:
-            heads += (Headline("Of the drawing", f"{check.rooms_m2 / check.floor_m2 * 100:.0f}", "%", "", why=("unclaimed", level.id)),)
-        lines = (Line("Enclosed, in no room", display.figure("area", check.unclaimed_m2, units), display.unit("area", units), why=("unclaimed", level.id)),)
+            heads += (
+                Headline(
+                    "Of the drawing",
+                    f"{check.rooms_m2 / check.floor_m2 * 100:.0f}",
+                    "%",
+                    "",
+                    why=("unclaimed", level.id),
+                ),
+            )
+        lines = (
+            Line(
+                "Enclosed, in no room",
+                display.figure("area", check.unclaimed_m2, units),
+                display.unit("area", units),
+                why=("unclaimed", level.id),
+            ),
+        )
     removable = () if rooms or len(project.levels) == 1 else ("Remove this level", ("remove level", (level.id,), ""))
-    return CardVM("Level", level.name, f"{display.with_unit('length', level.elevation_m, units)} above zero", heads,
-                  (Inputs("Heights", "typed", rows), *((Lines("Checked", "", lines),) if lines else ())), removable or ("", ()))
+    return CardVM(
+        "Level",
+        level.name,
+        f"{display.with_unit('length', level.elevation_m, units)} above zero",
+        heads,
+        (Inputs("Heights", "typed", rows), *((Lines("Checked", "", lines),) if lines else ())),
+        removable or ("", ()),
+    )
 
 
 def zone_card(state: State) -> CardVM:
@@ -210,7 +305,9 @@ def zone_card(state: State) -> CardVM:
                 display.unit(quantity, units),
                 origin,
                 quantity,
-                tip="by rule: the room use and the air system decide" if origin == "rule" else "holds for all rooms of the zone",
+                tip="by rule: the room use and the air system decide"
+                if origin == "rule"
+                else "holds for all rooms of the zone",
             )
         )
     rows += operation_inputs(f"zone:{zone.id}", zone.operation, units, zone=True)
@@ -225,10 +322,18 @@ def zone_card(state: State) -> CardVM:
                 f"{len(rooms)} rooms",
                 why=("floor of", block.room_ids),
             ),
-            Headline("Cooling", display.figure("load", block.peak_w, units), display.unit("load", units),
-                     f"{display.MONTHS[block.peak[0]]} {block.peak[1]}–{block.peak[1] + 1} h", why=("block", block.room_ids, "cooling")),
             Headline(
-                "Heating", display.figure("load", block.heating_w, units), display.unit("load", units), "together",
+                "Cooling",
+                display.figure("load", block.peak_w, units),
+                display.unit("load", units),
+                f"{display.MONTHS[block.peak[0]]} {block.peak[1]}–{block.peak[1] + 1} h",
+                why=("block", block.room_ids, "cooling"),
+            ),
+            Headline(
+                "Heating",
+                display.figure("load", block.heating_w, units),
+                display.unit("load", units),
+                "together",
                 why=("block", block.room_ids, "heating"),
             ),
         )
@@ -247,7 +352,10 @@ def zone_card(state: State) -> CardVM:
         zone.name,
         f"{len(rooms)} rooms that share control",
         heads,
-        (Inputs("Held at", "by rule or pinned", tuple(rows)), *((Lines("Rooms", "cooling", members),) if members else ())),
+        (
+            Inputs("Held at", "by rule or pinned", tuple(rows)),
+            *((Lines("Rooms", "cooling", members),) if members else ()),
+        ),
         ("Remove this zone", ("remove zone", (zone.id,), "")),
     )
 
@@ -281,7 +389,12 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
         _measure(("underlay", own, "x_m"), "Place, to the right", under.x_m, units),
         _measure(("underlay", own, "y_m"), "Place, upwards", under.y_m, units),
         InputVM(
-            ("underlay", own, "turn_deg"), "Turned", display.figure("angle", under.turn_deg, units, 1), "°", "plain", "angle"
+            ("underlay", own, "turn_deg"),
+            "Turned",
+            display.figure("angle", under.turn_deg, units, 1),
+            "°",
+            "plain",
+            "angle",
         ),
         InputVM(
             ("underlay", own, "scale"),
@@ -293,8 +406,18 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
         ),
     ]
     hidden = set(under.hidden_layers)
-    shown = tuple(InputVM(("underlay layer", own, name), name[:24], "", "", "plain", choices=(("on", "on"), ("off", "off")),
-                          chosen="off" if name in hidden else "on") for name in layers[:40])
+    shown = tuple(
+        InputVM(
+            ("underlay layer", own, name),
+            name[:24],
+            "",
+            "",
+            "plain",
+            choices=(("on", "on"), ("off", "off")),
+            chosen="off" if name in hidden else "on",
+        )
+        for name in layers[:40]
+    )
     sections = [Inputs("Place", "typed", tuple(rows))]
     if shown:
         sections.append(Inputs("Layers", f"{len(layers) - len(hidden & set(layers))} of {len(layers)} shown", shown))
@@ -335,7 +458,8 @@ def import_table(draft: Draft, differences: tuple[Difference, ...], taken: froze
                     Cell(d.name),
                     Cell(display.figure("area", d.area_m2, units)),
                     Cell(
-                        KIND_WORDS[d.kind], tone="watch" if d.kind in ("gone", "changed") else "" if d.kind == "new" else "faint"
+                        KIND_WORDS[d.kind],
+                        tone="watch" if d.kind in ("gone", "changed") else "" if d.kind == "new" else "faint",
                     ),
                     Cell("; ".join(d.lines), tone="faint"),
                 ),
@@ -353,10 +477,25 @@ def note_table(draft: Draft) -> TableVM:
     rows = []
     for i, ((kind, text), places) in enumerate(sorted(grouped.items(), key=lambda kv: order.index(kv[0][0]))):
         where = ", ".join(p for p in places[:3] if p) + (f" and {len(places) - 3} more" if len(places) > 3 else "")
-        rows.append(Row("note", str(i), (Cell(kind, tone="" if kind == "found" else "watch" if kind != "assumed" else "faint"),
-                                         Cell(text), Cell(where, tone="faint"))))
-    return TableVM((Column("", width=68, left=True), Column("What", width=140, left=True, stretch=True),
-                    Column("Where", width=70, left=True, stretch=True)), tuple(rows))
+        rows.append(
+            Row(
+                "note",
+                str(i),
+                (
+                    Cell(kind, tone="" if kind == "found" else "watch" if kind != "assumed" else "faint"),
+                    Cell(text),
+                    Cell(where, tone="faint"),
+                ),
+            )
+        )
+    return TableVM(
+        (
+            Column("", width=68, left=True),
+            Column("What", width=140, left=True, stretch=True),
+            Column("Where", width=70, left=True, stretch=True),
+        ),
+        tuple(rows),
+    )
 
 
 def list_table(understood: Understood, units: str) -> TableVM:
@@ -373,6 +512,7 @@ def list_table(understood: Understood, units: str) -> TableVM:
         Column("Understood", width=190, left=True, stretch=True),
     )
     from garnetfin.core.tables import room_uses
+
     rows = []
     for r in understood.rows:
         if r.room is None:

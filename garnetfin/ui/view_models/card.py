@@ -8,7 +8,7 @@ from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import Finding
 
-Field = tuple                       # ("room", (ids), "cooling_c") and the like; see edits.command_for
+Field = tuple  # ("room", (ids), "cooling_c") and the like; see edits.command_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -17,8 +17,8 @@ class Headline:
     figure: str
     unit: str
     reason: str = ""
-    tone: str = ""                  # "", watch, bad
-    why: tuple = ()                 # address of the figure's derivation
+    tone: str = ""  # "", watch, bad
+    why: tuple = ()  # address of the figure's derivation
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +29,7 @@ class InputVM:
     label: str
     text: str
     unit: str
-    origin: str = "plain"           # rule, pinned, imported, plain (no rule behind it), several
+    origin: str = "plain"  # rule, pinned, imported, plain (no rule behind it), several
     quantity: str = ""
     choices: tuple[tuple[str, str], ...] = ()
     chosen: str = ""
@@ -49,8 +49,8 @@ class Line:
     value: str
     unit: str = ""
     strong: bool = False
-    lead: str = ""                  # a narrow first column, e.g. a direction
-    target: tuple[str, str] = ("", "")   # (kind, id) selected by a click
+    lead: str = ""  # a narrow first column, e.g. a direction
+    target: tuple[str, str] = ("", "")  # (kind, id) selected by a click
     why: tuple = ()
 
 
@@ -64,7 +64,7 @@ class Lines:
 @dataclass(frozen=True, slots=True)
 class BarLine:
     label: str
-    left: float                     # heating, 0..1 of the greatest
+    left: float  # heating, 0..1 of the greatest
     right: float
     left_text: str
     right_text: str
@@ -83,7 +83,7 @@ class CauseBars:
 
 class PartBar(NamedTuple):
     label: str
-    share: float                    # of the greatest
+    share: float  # of the greatest
     text: str
     strong: bool = False
     why: tuple = ()
@@ -98,7 +98,7 @@ class PartBars:
     rows: tuple[PartBar, ...]
     total: str
     total_label: str
-    why: tuple = ()                 # of the sum
+    why: tuple = ()  # of the sum
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,9 +112,9 @@ class Axes:
 
 class Piece(NamedTuple):
     label: str
-    share: float                    # of the whole bar
+    share: float  # of the whole bar
     text: str
-    colour: str                     # its name
+    colour: str  # its name
     why: tuple = ()
 
 
@@ -127,7 +127,7 @@ class StackBar:
     rows: tuple[Piece, ...]
     total: str
     total_label: str
-    why: tuple = ()                 # of the sum
+    why: tuple = ()  # of the sum
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,12 +135,12 @@ class Rung:
     label: str
     velocity: str
     friction: str
-    friction_share: float           # of the ladder's greatest shown
+    friction_share: float  # of the ladder's greatest shown
     ratio: str
     mass: str
     size: tuple[str, float, float]  # shape, width, height
-    reason: str = ""                # why it does not fit; then it is struck through
-    over: bool = False              # above the friction limit
+    reason: str = ""  # why it does not fit; then it is struck through
+    over: bool = False  # above the friction limit
     by_rule: bool = False
     pinned: bool = False
     clears: bool = False
@@ -164,7 +164,7 @@ class DayLine:
     values: tuple[float, ...]
     peak_hour: int
     peak_text: str
-    whys: tuple[tuple, ...] = ()    # by hour
+    whys: tuple[tuple, ...] = ()  # by hour
 
 
 @dataclass(frozen=True, slots=True)
@@ -184,15 +184,29 @@ class CardVM:
     line: str
     headlines: tuple[Headline, ...] = ()
     sections: tuple[Section, ...] = field(default=())
-    foot: tuple[str, tuple] = ("", ())       # a link at the foot: words, field of the command
+    foot: tuple[str, tuple] = ("", ())  # a link at the foot: words, field of the command
 
 
-def input_row(figure: Figure, field: tuple, label: str, quantity: str, units: System, several: bool = False,
-              digits: int | None = None) -> InputVM:
+def input_row(
+    figure: Figure,
+    field: tuple,
+    label: str,
+    quantity: str,
+    units: System,
+    several: bool = False,
+    digits: int | None = None,
+) -> InputVM:
     by_rule = display.with_unit(quantity, figure.by_rule, units, digits)
     tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
-    return InputVM(field, label, "several" if several else display.figure(quantity, figure.figure, units, digits),
-                   display.unit(quantity, units), "several" if several else figure.origin, quantity, tip=tip)
+    return InputVM(
+        field,
+        label,
+        "several" if several else display.figure(quantity, figure.figure, units, digits),
+        display.unit(quantity, units),
+        "several" if several else figure.origin,
+        quantity,
+        tip=tip,
+    )
 
 
 def one_choice(rooms: list[Any], kind: str, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:

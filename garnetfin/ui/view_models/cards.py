@@ -12,15 +12,30 @@ from garnetfin.ui.view_models.rooms import block_card, findings_section, opening
 from garnetfin.ui.view_models.systems import fan_card, part_card, system_card
 
 
-def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 0, made: str = "",
-         contents: frozenset[str] = frozenset(), layers: tuple[str, ...] = (), year=None, point=None, moved=None, files: tuple[str, ...] = ()) -> CardVM:
-    """`block`: (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one."""
+def card(
+    state: State,
+    month: int = 6,
+    block: tuple | None = None,
+    pages: int = 0,
+    made: str = "",
+    contents: frozenset[str] = frozenset(),
+    layers: tuple[str, ...] = (),
+    year=None,
+    point=None,
+    moved=None,
+    files: tuple[str, ...] = (),
+) -> CardVM:
+    """`block`:
+
+    (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one.
+    """
     if state.results is None:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
     ids = state.selection.ids
     if link == "Climate":
         from garnetfin.ui.view_models.climate import site_card  # with the year's engine, which only Climate needs
+
         return site_card(state, month, year)
     if link == "Papers":
         return papers_card(state, pages, made, moved, files)
@@ -34,6 +49,7 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return terminal_card(state)
     if kind == "terminal" and not gone and link == "Air":
         from garnetfin.ui.view_models.terminals import terminal_air_card  # only Air needs it
+
         return terminal_air_card(state)
     if kind == "obstacle" and link == "Ducts" and find(state.project.obstacles, ids[0]) is not None:
         return obstacle_card(state)
@@ -49,19 +65,30 @@ def card(state: State, month: int = 6, block: tuple | None = None, pages: int = 
         return zone_card(state)
     if kind in ("fabric set", "block") and link == "Building":
         from garnetfin.ui.view_models import fabric
+
         return (fabric.fabric_set_card if kind == "fabric set" else fabric.shading_block_card)(state)
     if kind == "underlay" and link == "Building":
         return underlay_card(state, contents, layers)
-    if kind == "room" and not gone and link in ("Building", "Loads", "Air", "Ducts", "Balance") and (
-            link != "Loads" or state.show.scope == "room" or len(ids) == 1):
+    if (
+        kind == "room"
+        and not gone
+        and link in ("Building", "Loads", "Air", "Ducts", "Balance")
+        and (link != "Loads" or state.show.scope == "room" or len(ids) == 1)
+    ):
         return room_card(state)
     if link == "Loads" and block is not None:
         return block_card(state, *block)
     if link == "Air":
-        if kind == "part" and isinstance(point, Point) and state.system is not None and find(state.system.parts, ids[0]) is not None:
+        if (
+            kind == "part"
+            and isinstance(point, Point)
+            and state.system is not None
+            and find(state.system.parts, ids[0]) is not None
+        ):
             return part_card(state, point)
         if kind == "state row" and find(state.project.state_list, ids[0]) is not None:
             from garnetfin.ui.view_models.state_list import answered, row_card  # only Air needs it
+
             return row_card(state, answered(state, point))
         return system_card(state)
     if link in ("Ducts", "Balance"):
@@ -79,7 +106,13 @@ def building_card(state: State) -> CardVM:
     walls = sum(f.area_m2 for r in found for f in r.faces if f.kind == "wall" and f.to == "outdoors")
     block = results.blocks[""]
     heads = (
-        Headline("Floor", display.figure("area", area, units, 0), display.unit("area", units), f"{len(project.rooms)} rooms", why=("floor",)),
+        Headline(
+            "Floor",
+            display.figure("area", area, units, 0),
+            display.unit("area", units),
+            f"{len(project.rooms)} rooms",
+            why=("floor",),
+        ),
         Headline(
             "Glass",
             display.figure("area", glass, units, 0),
@@ -90,8 +123,15 @@ def building_card(state: State) -> CardVM:
     )
     if not isinstance(block, Missing) and served:
         served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
-        heads += (Headline("Cooling", display.figure("power_density", block.peak_w / served_area, units, 0),
-                           display.unit("power_density", units), "at its worst hour", why=("block", block.room_ids, "cooling")),)
+        heads += (
+            Headline(
+                "Cooling",
+                display.figure("power_density", block.peak_w / served_area, units, 0),
+                display.unit("power_density", units),
+                "at its worst hour",
+                why=("block", block.room_ids, "cooling"),
+            ),
+        )
     levels = tuple(
         Line(
             f"{x.name}  {display.with_unit('length', x.elevation_m, units)}",
@@ -103,14 +143,37 @@ def building_card(state: State) -> CardVM:
         for x in project.levels
     )
     zones = tuple(
-        Line(z.name, str(sum(r.zone_id == z.id for r in project.rooms)), "rooms", target=("zone", z.id), why=("rooms of", "zone_id", z.id)) for z in project.zones
+        Line(
+            z.name,
+            str(sum(r.zone_id == z.id for r in project.rooms)),
+            "rooms",
+            target=("zone", z.id),
+            why=("rooms of", "zone_id", z.id),
+        )
+        for z in project.zones
     )
     facades = tuple(
-        Line(display.direction(f.facing_deg), f"{f.glass_m2 / f.wall_m2 * 100:.0f}", "% glass", why=("glass", f.facing_deg)) for f in results.building.facades
+        Line(
+            display.direction(f.facing_deg),
+            f"{f.glass_m2 / f.wall_m2 * 100:.0f}",
+            "% glass",
+            why=("glass", f.facing_deg),
+        )
+        for f in results.building.facades
     )
-    below = tuple(Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays)
-    blocks = tuple(Line(f"{b.label} {b.id}", display.figure("length", b.height_m, units), display.unit("length", units),
-                        target=("block", b.id)) for b in project.plan_marks if b.kind == "block")
+    below = tuple(
+        Line(u.name[:30], "shown" if u.visible else "hidden", target=("underlay", u.id)) for u in project.underlays
+    )
+    blocks = tuple(
+        Line(
+            f"{b.label} {b.id}",
+            display.figure("length", b.height_m, units),
+            display.unit("length", units),
+            target=("block", b.id),
+        )
+        for b in project.plan_marks
+        if b.kind == "block"
+    )
     sets = tuple(Line(s.name, "", target=("fabric set", s.id)) for s in project.fabric_sets)
     basis = InputVM(
         ("basis", (), ""),
@@ -122,8 +185,16 @@ def building_card(state: State) -> CardVM:
         chosen=project.area_basis,
     )
     ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
-    rows = tuple(Line(f"{r.number} {r.name}", display.figure("load", results.room(r.id).peak_w, units),
-                      display.unit("load", units), target=("room", r.id), why=("room", r.id, "cooling")) for r in ranked)
+    rows = tuple(
+        Line(
+            f"{r.number} {r.name}",
+            display.figure("load", results.room(r.id).peak_w, units),
+            display.unit("load", units),
+            target=("room", r.id),
+            why=("room", r.id, "cooling"),
+        )
+        for r in ranked
+    )
     return CardVM(
         "Building",
         project.name,

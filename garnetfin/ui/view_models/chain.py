@@ -16,7 +16,7 @@ class LinkVM:
     note: str
     findings: int
     missing: bool
-    changed: bool = False            # the note says what moved since the mark
+    changed: bool = False  # the note says what moved since the mark
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +41,13 @@ def chain(state: State, pages: int) -> ChainVM:
         moved = _moved(state, name) if not missing else ""
         links.append(LinkVM(name, figure, unit, moved or note, found, missing, bool(moved)))
     mine = sum(r.system_id == system.id for r in project.rooms) if system else 0
-    return ChainVM(system.name if system else "none", f"1 of {len(project.air_systems)} · serves {mine} rooms" if system
-                   else f"{served} rooms served", tuple(links), state.show.link, state.stale)
+    return ChainVM(
+        system.name if system else "none",
+        f"1 of {len(project.air_systems)} · serves {mine} rooms" if system else f"{served} rooms served",
+        tuple(links),
+        state.show.link,
+        state.stale,
+    )
 
 
 def _moved(state: State, name: str) -> str:
@@ -50,17 +55,33 @@ def _moved(state: State, name: str) -> str:
     before, now, units, i = state.against, state.results, state.show.units, state.show.system_id
     if before is None or now is None:
         return ""
-    figures = {"Climate": (Climate, lambda r: r.climate, "temperature", "temperature_difference", lambda c: float(c.days.dry_bulb_c.max())),
-               "Loads": (Block, lambda r: r.blocks.get(i) or r.blocks[""], "load", "load", lambda b: b.peak_w),
-               "Air": (AirResult, lambda r: r.air.get(i), "system_flow", "system_flow", lambda a: a.flow_m3s),
-               "Ducts": (DuctResult, lambda r: r.ducts.get(i), "mass", "mass", lambda d: d.mass_kg),
-               "Balance": (DuctResult, lambda r: r.ducts.get(i), "pressure", "pressure", lambda d: d.runs.fan_pa),
-               "Fan": (FanResult, lambda r: r.fans.get(i), "shaft_power", "shaft_power", lambda f: f.point.electric_w if f.point else float("nan"))}
+    figures = {
+        "Climate": (
+            Climate,
+            lambda r: r.climate,
+            "temperature",
+            "temperature_difference",
+            lambda c: float(c.days.dry_bulb_c.max()),
+        ),
+        "Loads": (Block, lambda r: r.blocks.get(i) or r.blocks[""], "load", "load", lambda b: b.peak_w),
+        "Air": (AirResult, lambda r: r.air.get(i), "system_flow", "system_flow", lambda a: a.flow_m3s),
+        "Ducts": (DuctResult, lambda r: r.ducts.get(i), "mass", "mass", lambda d: d.mass_kg),
+        "Balance": (DuctResult, lambda r: r.ducts.get(i), "pressure", "pressure", lambda d: d.runs.fan_pa),
+        "Fan": (
+            FanResult,
+            lambda r: r.fans.get(i),
+            "shaft_power",
+            "shaft_power",
+            lambda f: f.point.electric_w if f.point else float("nan"),
+        ),
+    }
     if name == "Building":
         step = len(now.project.rooms) - len(before.project.rooms)
         area = sum(before.room(r.id).figures.area_m2.figure for r in before.project.rooms if before.room(r.id))
         other = sum(now.room(r.id).figures.area_m2.figure for r in now.project.rooms if now.room(r.id))
-        words = ([f"{display.signed(step)} rooms"] if step else []) + ([_step("area", "area", area, other, units)] if differ(area, other) else [])
+        words = ([f"{display.signed(step)} rooms"] if step else []) + (
+            [_step("area", "area", area, other, units)] if differ(area, other) else []
+        )
         return ", ".join(words) or "unchanged"
     if name not in figures:
         return ""
@@ -83,58 +104,81 @@ def _step(shown: str, stepped: str, before: float, now: float, units) -> str:
 def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str, str, str] | Missing:
     units, project = state.show.units, state.project
     system_id = state.show.system_id
-    air, ducts, fan = (table.get(system_id, Missing("no system", "Add an air system"))
-                       for table in (results.air, results.ducts, results.fans))
+    air, ducts, fan = (
+        table.get(system_id, Missing("no system", "Add an air system"))
+        for table in (results.air, results.ducts, results.fans)
+    )
     match name:
         case "Climate":
             if isinstance(results.climate, Missing):
                 return results.climate
             climate: Climate = results.climate
             warm = float(climate.days.dry_bulb_c.max())
-            return (f"{display.figure('temperature', warm, units)} / "
-                    f"{display.figure('temperature', climate.figures.winter_c.figure, units, 0)}",
-                    display.unit("temperature", units), "12 design days")
+            return (
+                f"{display.figure('temperature', warm, units)} / "
+                f"{display.figure('temperature', climate.figures.winter_c.figure, units, 0)}",
+                display.unit("temperature", units),
+                "12 design days",
+            )
         case "Building":
             if not project.rooms:
                 return Missing("no rooms", "Draw or take in rooms")
             served = [r for r in project.rooms if r.system_id]
             area = sum(results.room(r.id).figures.area_m2.figure for r in project.rooms if results.room(r.id))
-            return (str(len(served)), "rooms", f"{display.with_unit('area', area, units, 0)} · "
-                    f"{len(project.rooms) - len(served)} unheated")
+            return (
+                str(len(served)),
+                "rooms",
+                f"{display.with_unit('area', area, units, 0)} · {len(project.rooms) - len(served)} unheated",
+            )
         case "Loads":
             block = results.blocks.get(system_id) or results.blocks[""]
             if isinstance(block, Missing):
                 return block
             block: Block
-            return (f"{display.figure('load', block.peak_w, units, 1)} / {display.figure('load', block.heating_w, units, 1)}",
-                    display.unit("load", units), "rooms, cool / heat")
+            return (
+                f"{display.figure('load', block.peak_w, units, 1)} / "
+                f"{display.figure('load', block.heating_w, units, 1)}",
+                display.unit("load", units),
+                "rooms, cool / heat",
+            )
         case "Air":
             if isinstance(air, Missing):
                 return air
             air: AirResult
             share = air.outdoor_m3s / air.flow_m3s if air.flow_m3s else 0.0
-            return (display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
-                    f"{share * 100:.0f} % outdoor")
+            return (
+                display.figure("system_flow", air.flow_m3s, units),
+                display.unit("system_flow", units),
+                f"{share * 100:.0f} % outdoor",
+            )
         case "Ducts":
             if isinstance(ducts, Missing):
                 return ducts
             ducts: DuctResult
-            return (display.figure("length", ducts.length_m, units, 0), display.unit("length", units),
-                    f"{display.with_unit('mass', ducts.mass_kg, units)} metal")
+            return (
+                display.figure("length", ducts.length_m, units, 0),
+                display.unit("length", units),
+                f"{display.with_unit('mass', ducts.mass_kg, units)} metal",
+            )
         case "Balance":
             if isinstance(ducts, Missing):
                 return ducts
-            return (display.figure("pressure", ducts.runs.fan_pa, units), display.unit("pressure", units),
-                    f"index run {ducts.index.label}")
+            return (
+                display.figure("pressure", ducts.runs.fan_pa, units),
+                display.unit("pressure", units),
+                f"index run {ducts.index.label}",
+            )
         case "Fan":
             if isinstance(fan, Missing):
                 return fan
             fan: FanResult
             if isinstance(fan.chosen, Missing):
                 return fan.chosen
-            return (display.figure("shaft_power", fan.point.electric_w, units, 2),
-                    display.unit("shaft_power", units),
-                    f"{display.with_unit('pressure', fan.point.pressure_pa, units)} · {fan.point.efficiency * 100:.0f} %")
+            return (
+                display.figure("shaft_power", fan.point.electric_w, units, 2),
+                display.unit("shaft_power", units),
+                f"{display.with_unit('pressure', fan.point.pressure_pa, units)} · {fan.point.efficiency * 100:.0f} %",
+            )
     papers = project.papers
     last = f"last issue {papers.issues[-1].date}" if papers.issues else "not issued yet"
     return f"issue {papers.next_number}", "", f"{pages} pages" if pages else last

@@ -18,7 +18,7 @@ class HourFieldVM:
     chosen: tuple[int, int]
     unit: str
     digits: int = 1
-    room_ids: tuple[str, ...] = ()         # of a sensible load, for its derivation
+    room_ids: tuple[str, ...] = ()  # of a sensible load, for its derivation
     legend: str = f"{MINUS} room loses heat   + room gains heat"
 
 
@@ -30,8 +30,8 @@ class DayVM:
     total: tuple[float, ...]
     hour: int
     unit: str
-    instant: tuple[float, ...] = ()        # what enters in each hour, before anything stores it
-    against: tuple[float, ...] = ()        # the same day with a mark
+    instant: tuple[float, ...] = ()  # what enters in each hour, before anything stores it
+    against: tuple[float, ...] = ()  # the same day with a mark
     against_name: str = ""
 
 
@@ -42,7 +42,7 @@ class MonthVM:
     wet: tuple[float, ...]
     sun: tuple[float, ...]
     facade: str
-    head: str                      # "31.8 / 22.4"
+    head: str  # "31.8 / 22.4"
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,8 @@ class NeedsVM:
 
 @dataclass(frozen=True)
 class PathVM:
-    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes. Up to the `shared`-th corner it runs with
+    """Corners (metres from the fan, Pa left) down to the room; what is left at the end the damper takes. Up to the
+    `shared`-th corner it runs with
     paths before it.
     """
 
@@ -102,11 +103,11 @@ class StairVM:
     unit: str
     length_unit: str
     digits: int
-    levels: tuple[str, str]                     # names of solid and dashed
+    levels: tuple[str, str]  # names of solid and dashed
     note: str = ""
-    tone: str = "supply"                        # colour of the air
-    solved: bool = False                        # real pressures under a what-if, not the bookkeeping at design flow
-    pa_shown: float = 1.0                       # Pa of one unit on the scale
+    tone: str = "supply"  # colour of the air
+    solved: bool = False  # real pressures under a what-if, not the bookkeeping at design flow
+    pa_shown: float = 1.0  # Pa of one unit on the scale
 
 
 @dataclass(frozen=True)
@@ -128,8 +129,9 @@ class FanChartVM:
     flow_digits: int
     pressure_digits: int
     most_flow: float
-    states: tuple[tuple[str, float, float, bool], ...] = ()      # operating points of what-ifs: words, flow, pressure, asked
-    least: float = 0.0                          # of the upright axis
+    # operating points of what-ifs: words, flow, pressure, asked
+    states: tuple[tuple[str, float, float, bool], ...] = ()
+    least: float = 0.0  # of the upright axis
     system_name: str = "system curve"
 
 
@@ -225,7 +227,7 @@ class SectionVM:
 
     names: tuple[str, ...]
     thickness: tuple[float, ...]
-    kinds: tuple[str, ...]                 # gap, insulation, solid
+    kinds: tuple[str, ...]  # gap, insulation, solid
     shades: tuple[float, ...]
     marks: tuple[str, ...]
     temperature: tuple[float, ...]

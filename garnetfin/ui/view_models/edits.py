@@ -241,15 +241,34 @@ def command_for(field: Field, entered: float | str | None) -> Command:
     raise InputError(f"There is no edit for “{kind}”")
 
 
-GIVEN = ("ceiling", "void", "opening", "level", "glazing value", "site field", "use figure", "system", "duct value", "share", "ceiling zone", "obstacle", "fitting")
+GIVEN = (
+    "ceiling",
+    "void",
+    "opening",
+    "level",
+    "glazing value",
+    "site field",
+    "use figure",
+    "system",
+    "duct value",
+    "share",
+    "ceiling zone",
+    "obstacle",
+    "fitting",
+)
 
 
 def address_of_field(field: tuple, label: str = "", quantity: str = "") -> tuple:
-    """The address of the figure behind an input of a card, () for one without. With label and quantity also of one that is given and not derived."""
+    """The address of the figure behind an input of a card, () for one without.
+
+    With label and quantity also of one that is given and not derived.
+    """
     kind, ids, name = field
     match kind:
         case "room":
-            return {"supply_m3s": ("flow", ids[0]), "return_m3s": ("air balance", ids[0])}.get(name, ("input", ids[0], name))
+            return {"supply_m3s": ("flow", ids[0]), "return_m3s": ("air balance", ids[0])}.get(
+                name, ("input", ids[0], name)
+            )
         case "month":
             return ("month", ids[0], name)
         case "site":

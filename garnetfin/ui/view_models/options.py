@@ -14,7 +14,7 @@ MOST_OPTIONS = 7
 @dataclass(frozen=True, slots=True)
 class LineVM:
     name: str
-    points: tuple[tuple[float, float], ...]      # in shown units
+    points: tuple[tuple[float, float], ...]  # in shown units
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,9 +28,16 @@ class PlotVM:
 
 
 def options_table(readings: tuple[Reading, ...], found: dict[str, dict[str, float | None]], units: System) -> TableVM:
-    """`found`: figures by name of the option, the project in hand first; steps against it stand in brackets behind each."""
-    names = list(found)[:MOST_OPTIONS + 1]
-    columns = (Column("Figure", width=260, left=True), Column("", "", 66, True), *(Column(n, "", 128) for n in names), Column("", stretch=True))
+    """`found`: figures by name of the option, the project in hand first; steps against it stand in brackets behind
+    each.
+    """
+    names = list(found)[: MOST_OPTIONS + 1]
+    columns = (
+        Column("Figure", width=260, left=True),
+        Column("", "", 66, True),
+        *(Column(n, "", 128) for n in names),
+        Column("", stretch=True),
+    )
     rows = []
     for r in readings:
         base = found[names[0]].get(r.key) if names else None
@@ -42,23 +49,39 @@ def options_table(readings: tuple[Reading, ...], found: dict[str, dict[str, floa
             step = ""
             if moved:
                 digits = len(display.figure(r.quantity, 0.0, units).partition(".")[2])
-                step = f"  ({display.signed(to_shown(r.quantity, value, units) - to_shown(r.quantity, base, units), digits)})"
+                step = (
+                    f"  "
+                    f"({display.signed(to_shown(r.quantity, value, units) - to_shown(r.quantity, base, units), digits)})"
+                )
             cells.append(Cell(text + step, tone="garnet" if moved else "strong" if i == 0 else ""))
-        rows.append(Row("reading", r.key, (Cell(r.name), Cell(display.unit(r.quantity, units), tone="faint"), *cells, Cell(""))))
+        rows.append(
+            Row("reading", r.key, (Cell(r.name), Cell(display.unit(r.quantity, units), tone="faint"), *cells, Cell("")))
+        )
     return TableVM(columns, tuple(rows))
 
 
-def study_table(parameters: tuple[Parameter, ...], readings: tuple[Reading, ...], cases: tuple[Case, ...], units: System) -> TableVM:
+def study_table(
+    parameters: tuple[Parameter, ...], readings: tuple[Reading, ...], cases: tuple[Case, ...], units: System
+) -> TableVM:
     """One row a combination; only figures that move have a column."""
     moving = [r for r in readings if len({round(v, 9) for c in cases if (v := c.readings.get(r.key)) is not None}) > 1]
-    columns = (*(Column(p.name, display.unit(p.quantity, units), 150) for p in parameters), *(Column(r.name, display.unit(r.quantity, units), 150) for r in moving))
+    columns = (
+        *(Column(p.name, display.unit(p.quantity, units), 150) for p in parameters),
+        *(Column(r.name, display.unit(r.quantity, units), 150) for r in moving),
+    )
     rows = []
     for i, case in enumerate(cases):
-        cells = [Cell(display.figure(p.quantity, v, units, _digits(p.quantity, units)), tone="strong") for p, v in zip(parameters, case.values)]
+        cells = [
+            Cell(display.figure(p.quantity, v, units, _digits(p.quantity, units)), tone="strong")
+            for p, v in zip(parameters, case.values)
+        ]
         if case.why:
             cells += [Cell(case.why if k == 0 else "", italic=True, tone="faint") for k in range(len(moving))]
         else:
-            cells += [Cell(display.DASH if (v := case.readings.get(r.key)) is None else display.figure(r.quantity, v, units)) for r in moving]
+            cells += [
+                Cell(display.DASH if (v := case.readings.get(r.key)) is None else display.figure(r.quantity, v, units))
+                for r in moving
+            ]
         rows.append(Row("case", str(i), tuple(cells)))
     return TableVM(columns, tuple(rows))
 
@@ -68,15 +91,30 @@ def _digits(quantity: str, units: System) -> int:
     return len(display.figure(quantity, 0.0, units).partition(".")[2]) + 1
 
 
-def plot(parameters: tuple[Parameter, ...], axes: tuple[Axis, ...], reading: Reading, cases: tuple[Case, ...], units: System) -> PlotVM | None:
-    """A reading over the first thing that is varied, one line for each combination of the others; None without two points."""
+def plot(
+    parameters: tuple[Parameter, ...], axes: tuple[Axis, ...], reading: Reading, cases: tuple[Case, ...], units: System
+) -> PlotVM | None:
+    """A reading over the first thing that is varied, one line for each combination of the others;
+
+    None without two points.
+    """
     lines: dict[tuple, list[tuple[float, float]]] = {}
     for case in cases:
         value = case.readings.get(reading.key)
         if value is not None:
-            lines.setdefault(case.values[1:], []).append((to_shown(parameters[0].quantity, case.values[0], units), to_shown(reading.quantity, value, units)))
-    made = tuple(LineVM(", ".join(display.with_unit(p.quantity, v, units, _digits(p.quantity, units)) for p, v in zip(parameters[1:], key)), tuple(sorted(points)))
-                 for key, points in lines.items() if len(points) > 1)
+            lines.setdefault(case.values[1:], []).append(
+                (to_shown(parameters[0].quantity, case.values[0], units), to_shown(reading.quantity, value, units))
+            )
+    made = tuple(
+        LineVM(
+            ", ".join(
+                display.with_unit(p.quantity, v, units, _digits(p.quantity, units)) for p, v in zip(parameters[1:], key)
+            ),
+            tuple(sorted(points)),
+        )
+        for key, points in lines.items()
+        if len(points) > 1
+    )
     if not made:
         return None
 
@@ -84,5 +122,11 @@ def plot(parameters: tuple[Parameter, ...], axes: tuple[Axis, ...], reading: Rea
         unit = display.unit(quantity, units)
         return f"{name}, {unit}" if unit else name
 
-    return PlotVM(reading.name, head(parameters[0].name, parameters[0].quantity), display.unit(reading.quantity, units), _digits(parameters[0].quantity, units),
-                  len(display.figure(reading.quantity, 0.0, units).partition(".")[2]), made)
+    return PlotVM(
+        reading.name,
+        head(parameters[0].name, parameters[0].quantity),
+        display.unit(reading.quantity, units),
+        _digits(parameters[0].quantity, units),
+        len(display.figure(reading.quantity, 0.0, units).partition(".")[2]),
+        made,
+    )

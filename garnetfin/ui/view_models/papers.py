@@ -9,7 +9,11 @@ from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines
 
 # Whose figures a paper prints, to say how many of them moved.
-OF_ROOMS, OF_DUCTS, OF_SYSTEMS = ("summary", "rooms", "air", "outdoor"), ("plans", "ducts", "quantities"), ("coils", "fan", "balance")
+OF_ROOMS, OF_DUCTS, OF_SYSTEMS = (
+    ("summary", "rooms", "air", "outdoor"),
+    ("plans", "ducts", "quantities"),
+    ("coils", "fan", "balance"),
+)
 NEEDS_MARK = "needs a mark"
 
 
@@ -31,7 +35,11 @@ class PaperList:
 
 def changes_of(state: State) -> ChangeList | None:
     """What moved since the mark, None without one."""
-    return change_list(state.against, state.results, state.show.units) if state.against is not None and state.results is not None else None
+    return (
+        change_list(state.against, state.results, state.show.units)
+        if state.against is not None and state.results is not None
+        else None
+    )
 
 
 def paper_list(state: State, starts: dict[str, int], pages: int, chosen: str, found: ChangeList | None) -> PaperList:
@@ -71,24 +79,78 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
     papers, sheet = project.papers, project.book.sheet
     bad = tuple(f for f in results.findings if f.severity == "bad")
     moved = len(found.rooms) + len(found.ducts) if found is not None else 0
-    heads = (Headline("Pages", str(pages) if pages else display.DASH, "", made),
-             Headline("Changed", str(moved) if found is not None else display.DASH, "", "since the mark" if found is not None else "no mark"),
-             Headline("Open", str(len(results.findings)), "", f"{len(bad)} break a limit" if bad else "no limit broken", "bad" if bad else "", ("findings",)))
-    job = tuple(InputVM(("papers", (), field), label, getattr(papers, field), "", "plain") for field, label in (
-        ("job", "Job"), ("client", "Client"), ("made_by", "Made by"), ("checked_by", "Checked by")))
-    scale = InputVM(("papers", (), "scale"), "Plans", "", "", "plain", choices=(("0", "largest that fits"), *((str(n), f"1:{n}") for n in SCALES)), chosen=str(papers.scale))
-    office = (InputVM(("sheet", (), "company"), "Office", sheet.company, "", "plain"),
-              InputVM(("sheet", (), "plans"), "Plans on", "", "", "plain", choices=tuple((s, s) for s in PAPER_SIZES), chosen=sheet.plans))
-    said = tuple(InputVM(("deviation", (a.code, a.kind, a.object_id), ""), f.title, a.reason, "", "plain", tip=f"{f.title}. {f.reason} Cleared, it counts again.")
-                 for f, a in results.accepted)
-    issues = (Line("in work", "now", lead=str(papers.next_number)), *(Line(i.note or "handed over", i.date, lead=str(i.number)) for i in reversed(papers.issues)))
-    return CardVM("Papers", f"Issue {papers.next_number}", project.name, heads, (
-        Inputs("This job", "", (*job, scale)), Inputs("The office’s sheet", "logo: menu Papers", office),
-        *_what_changed(state, found),
-        *((FindingsVM("Before you issue", f"{len(bad)} to look at", bad[:3]),) if bad else ()),
-        *((Inputs("Accepted deviations", "clear a reason to reopen", said),) if said else ()),
-        Lines("Issues", "", issues[:8]),
-        *((Lines("Files of the last hand-over", "", tuple(Line(f, "") for f in files[:10])),) if files else ())))
+    heads = (
+        Headline("Pages", str(pages) if pages else display.DASH, "", made),
+        Headline(
+            "Changed",
+            str(moved) if found is not None else display.DASH,
+            "",
+            "since the mark" if found is not None else "no mark",
+        ),
+        Headline(
+            "Open",
+            str(len(results.findings)),
+            "",
+            f"{len(bad)} break a limit" if bad else "no limit broken",
+            "bad" if bad else "",
+            ("findings",),
+        ),
+    )
+    job = tuple(
+        InputVM(("papers", (), field), label, getattr(papers, field), "", "plain")
+        for field, label in (("job", "Job"), ("client", "Client"), ("made_by", "Made by"), ("checked_by", "Checked by"))
+    )
+    scale = InputVM(
+        ("papers", (), "scale"),
+        "Plans",
+        "",
+        "",
+        "plain",
+        choices=(("0", "largest that fits"), *((str(n), f"1:{n}") for n in SCALES)),
+        chosen=str(papers.scale),
+    )
+    office = (
+        InputVM(("sheet", (), "company"), "Office", sheet.company, "", "plain"),
+        InputVM(
+            ("sheet", (), "plans"),
+            "Plans on",
+            "",
+            "",
+            "plain",
+            choices=tuple((s, s) for s in PAPER_SIZES),
+            chosen=sheet.plans,
+        ),
+    )
+    said = tuple(
+        InputVM(
+            ("deviation", (a.code, a.kind, a.object_id), ""),
+            f.title,
+            a.reason,
+            "",
+            "plain",
+            tip=f"{f.title}. {f.reason} Cleared, it counts again.",
+        )
+        for f, a in results.accepted
+    )
+    issues = (
+        Line("in work", "now", lead=str(papers.next_number)),
+        *(Line(i.note or "handed over", i.date, lead=str(i.number)) for i in reversed(papers.issues)),
+    )
+    return CardVM(
+        "Papers",
+        f"Issue {papers.next_number}",
+        project.name,
+        heads,
+        (
+            Inputs("This job", "", (*job, scale)),
+            Inputs("The office’s sheet", "logo: menu Papers", office),
+            *_what_changed(state, found),
+            *((FindingsVM("Before you issue", f"{len(bad)} to look at", bad[:3]),) if bad else ()),
+            *((Inputs("Accepted deviations", "clear a reason to reopen", said),) if said else ()),
+            Lines("Issues", "", issues[:8]),
+            *((Lines("Files of the last hand-over", "", tuple(Line(f, "") for f in files[:10])),) if files else ()),
+        ),
+    )
 
 
 def _what_changed(state: State, found: ChangeList | None) -> tuple[Lines, ...]:
@@ -97,10 +159,26 @@ def _what_changed(state: State, found: ChangeList | None) -> tuple[Lines, ...]:
     units, lines = state.show.units, []
     for change in found.rooms[:6]:
         moved = change.cooling if change.cooling.any else change.heating if change.heating.any else change.flow
-        lines.append(Line(change.name, _step(moved, units), display.unit(moved.quantity, units), lead=change.number, target=("room", change.room_id)))
+        lines.append(
+            Line(
+                change.name,
+                _step(moved, units),
+                display.unit(moved.quantity, units),
+                lead=change.number,
+                target=("room", change.room_id),
+            )
+        )
     for system in found.systems:
-        lines += [Line(label, _step(m, units), display.unit(m.quantity, units), strong=True) for label, m in system.figures if m.any and label in ("Supply air", "Fan, electric power")]
-    return (Lines("What changed", f"{state.against_name} → now", tuple(lines)),) if lines else (Lines("What changed", f"{state.against_name} → now", (Line("nothing", ""),)),)
+        lines += [
+            Line(label, _step(m, units), display.unit(m.quantity, units), strong=True)
+            for label, m in system.figures
+            if m.any and label in ("Supply air", "Fan, electric power")
+        ]
+    return (
+        (Lines("What changed", f"{state.against_name} → now", tuple(lines)),)
+        if lines
+        else (Lines("What changed", f"{state.against_name} → now", (Line("nothing", ""),)),)
+    )
 
 
 def _step(m: Moved, units) -> str:

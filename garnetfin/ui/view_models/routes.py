@@ -11,12 +11,19 @@ from garnetfin.ui.view_models.card import Axes, CardVM, Line, Lines
 
 LETTERS = "ABCDEFGH"
 # (attribute, words, quantity): less is better on every one.
-FIGURES = (("mass_kg", "Steel", "mass"), ("fan_pa", "Duct pressure", "pressure"), ("fittings", "Fittings", ""), ("imbalance_pa", "Imbalance", "pressure"))
+FIGURES = (
+    ("mass_kg", "Steel", "mass"),
+    ("fan_pa", "Duct pressure", "pressure"),
+    ("fittings", "Fittings", ""),
+    ("imbalance_pa", "Imbalance", "pressure"),
+)
 
 
 @dataclass(frozen=True, slots=True)
 class TileVM:
-    """A proposal: its letter, name and kind; figures (words, figure, unit, least); the catch; what would free it when it does not work."""
+    """A proposal: its letter, name and kind; figures (words, figure, unit, least); the catch; what would free it when
+    it does not work.
+    """
 
     letter: str
     name: str
@@ -31,7 +38,11 @@ class TileVM:
 
 
 def _figure(name: str, value: float, quantity: str, units: System) -> tuple[str, str]:
-    return (str(round(value)), "") if not quantity else (display.figure(quantity, value, units), display.unit(quantity, units))
+    return (
+        (str(round(value)), "")
+        if not quantity
+        else (display.figure(quantity, value, units), display.unit(quantity, units))
+    )
 
 
 def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
@@ -39,10 +50,32 @@ def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
     least = {name: min((getattr(p, name) for p in works), default=0.0) for name, _, _ in FIGURES}
     made = []
     for letter, p in zip(LETTERS, found):
-        rows = tuple((words, *_figure(name, getattr(p, name), quantity, units), len(works) > 1 and getattr(p, name) <= least[name] * 1.0005)
-                     for name, words, quantity in FIGURES) if p.failure is None else ()
-        made.append(TileVM(letter, p.name, p.line, p.failure is None, p.good, rows, p.note, p.failure.reason if p.failure else "",
-                           tuple(label for label, _ in p.failure.mends) if p.failure else (), display.number(p.score, 2)))
+        rows = (
+            tuple(
+                (
+                    words,
+                    *_figure(name, getattr(p, name), quantity, units),
+                    len(works) > 1 and getattr(p, name) <= least[name] * 1.0005,
+                )
+                for name, words, quantity in FIGURES
+            )
+            if p.failure is None
+            else ()
+        )
+        made.append(
+            TileVM(
+                letter,
+                p.name,
+                p.line,
+                p.failure is None,
+                p.good,
+                rows,
+                p.note,
+                p.failure.reason if p.failure else "",
+                tuple(label for label, _ in p.failure.mends) if p.failure else (),
+                display.number(p.score, 2),
+            )
+        )
     return tuple(made)
 
 
@@ -56,8 +89,20 @@ def routes_card(state: State, found: tuple[Proposal, ...], chosen: int) -> CardV
         values = [getattr(p, name) for _, p in works]
         low, high = min(values, default=0.0), max(values, default=1.0)
         span = max(high - low, 1e-9)
-        axes.append((words, display.unit(quantity, units) if quantity else "",
-                     tuple((letter, (getattr(p, name) - low) / span if high > low else 0.0, _figure(name, getattr(p, name), quantity, units)[0]) for letter, p in works)))
+        axes.append(
+            (
+                words,
+                display.unit(quantity, units) if quantity else "",
+                tuple(
+                    (
+                        letter,
+                        (getattr(p, name) - low) / span if high > low else 0.0,
+                        _figure(name, getattr(p, name), quantity, units)[0],
+                    )
+                    for letter, p in works
+                ),
+            )
+        )
     sections = [Axes("On every axis less is better", "", tuple(axes))] if works else []
     if 0 <= chosen < len(found) and found[chosen].failure is None:
         p = found[chosen]
@@ -65,8 +110,28 @@ def routes_card(state: State, found: tuple[Proposal, ...], chosen: int) -> CardV
         pinned = sum(s.pinned for s in p.found.segments.values())
         rows = []
         if isinstance(now, DuctResult):
-            for words, quantity, a, b in (("Duct pressure", "pressure", p.fan_pa, now.runs.fan_pa), ("Steel", "mass", p.mass_kg, now.mass_kg), ("Length", "length", p.found.length_m, now.length_m)):
-                rows.append(Line(words, f"{a - b:+.0f}".replace("-", "−") if units == "SI" else display.figure(quantity, a - b, units), display.unit(quantity, units)))
-        rows += [Line("Index run", f"to {p.found.index.label}"), Line("Score", display.number(p.score, 2), "least is best"), Line("Sizes pinned", str(pinned), "kept")]
+            for words, quantity, a, b in (
+                ("Duct pressure", "pressure", p.fan_pa, now.runs.fan_pa),
+                ("Steel", "mass", p.mass_kg, now.mass_kg),
+                ("Length", "length", p.found.length_m, now.length_m),
+            ):
+                rows.append(
+                    Line(
+                        words,
+                        f"{a - b:+.0f}".replace("-", "−") if units == "SI" else display.figure(quantity, a - b, units),
+                        display.unit(quantity, units),
+                    )
+                )
+        rows += [
+            Line("Index run", f"to {p.found.index.label}"),
+            Line("Score", display.number(p.score, 2), "least is best"),
+            Line("Sizes pinned", str(pinned), "kept"),
+        ]
         sections.append(Lines(f"If you take {LETTERS[chosen]}", "against now", tuple(rows)))
-    return CardVM(f"Proposals · {found[0].found.air if found[0].found else state.show.air}", "Side by side", "less is better on every axis" if works else "none works yet", (), tuple(sections))
+    return CardVM(
+        f"Proposals · {found[0].found.air if found[0].found else state.show.air}",
+        "Side by side",
+        "less is better on every axis" if works else "none works yet",
+        (),
+        tuple(sections),
+    )

@@ -46,8 +46,16 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
     air = results.air.get(system.id) if results and system else Missing("no system")
     choices = _control_rows(system) if system else ()
     if air is None or isinstance(air, Missing):
-        return CardVM("Air system", system.name if system else "none", air.remedy if air else "", (), (
-            *((Inputs("Control", "", choices),) if choices else ()), *(findings_section(results, "", (), "Air") if results else ())))
+        return CardVM(
+            "Air system",
+            system.name if system else "none",
+            air.remedy if air else "",
+            (),
+            (
+                *((Inputs("Control", "", choices),) if choices else ()),
+                *(findings_section(results, "", (), "Air") if results else ()),
+            ),
+        )
     air: AirResult
     f = air.figures
     area = sum(results.room(r.room_id).figures.area_m2.figure for r in air.rooms if results.room(r.room_id))
@@ -55,50 +63,144 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
     for row in air.rooms:
         counts.setdefault(row.governs, []).append(row)
     found = results.trains.get(system.id)
-    heads = [Headline("Supply", display.figure("system_flow", air.flow_m3s, units), display.unit("system_flow", units),
-                      "coincident" if air.block_at else "sum of rooms", why=("system figure", system.id, "supply")),
-             Headline("Outdoor", display.figure("system_flow", air.outdoor_m3s, units), display.unit("system_flow", units),
-                      f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else "", why=("system outdoor", system.id))]
+    heads = [
+        Headline(
+            "Supply",
+            display.figure("system_flow", air.flow_m3s, units),
+            display.unit("system_flow", units),
+            "coincident" if air.block_at else "sum of rooms",
+            why=("system figure", system.id, "supply"),
+        ),
+        Headline(
+            "Outdoor",
+            display.figure("system_flow", air.outdoor_m3s, units),
+            display.unit("system_flow", units),
+            f"{air.outdoor_m3s / air.flow_m3s * 100:.0f} % of supply" if air.flow_m3s else "",
+            why=("system outdoor", system.id),
+        ),
+    ]
     if isinstance(found, TrainResult):
-        heads.append(Headline("Coil", display.figure("load", found.coils_peak_w, units, 1), display.unit("load", units), found.cooling.name,
-                              why=("coil", system.id, found.cooling.month, found.cooling.hour)))
+        heads.append(
+            Headline(
+                "Coil",
+                display.figure("load", found.coils_peak_w, units, 1),
+                display.unit("load", units),
+                found.cooling.name,
+                why=("coil", system.id, found.cooling.month, found.cooling.hour),
+            )
+        )
     values = (
         input_row(f.supply_c, ("system", (system.id,), "supply_c"), "Supply temperature", "temperature", units),
-        input_row(f.warm_limit_k, ("system", (system.id,), "warm_limit_k"), "Warmer than room by", "temperature_difference", units),
+        input_row(
+            f.warm_limit_k,
+            ("system", (system.id,), "warm_limit_k"),
+            "Warmer than room by",
+            "temperature_difference",
+            units,
+        ),
         input_row(air.outdoor, ("system", (system.id,), "outdoor_m3s"), "Least outdoor air", "system_flow", units),
         input_row(f.humidity_high, ("system", (system.id,), "humidity_high"), "Humidity limit", "fraction", units),
-        *((input_row(f.least_share, ("system", (system.id,), "least_share"), "Least flow of a room", "fraction", units),)
-          if system.flow == "load" else ()),
-        months_row(system, "cooling_months", "Cooling in"), months_row(system, "heating_months", "Heating in"))
-    return CardVM(f"Air system · {PATTERNS[system.pattern].name.lower() if system.pattern in PATTERNS else system.pattern}", system.name,
-                  f"{len(air.rooms)} rooms on {display.with_unit('area', area, units, 0)}", tuple(heads),
-                  (Inputs("Control", "click a part for its figures", choices), Inputs("Supply air", "of the system", values),
-                   *findings_section(results, "system", (system.id,), "Air"),
-                   Lines("What governs", "rooms", tuple(
-                       Line(name.capitalize(), str(len(rows)), "", why=("governed", system.id, name)) for name, rows in
-                       sorted(counts.items(), key=lambda kv: -len(kv[1])))), *_flows(air, units), book_section(state.project.book, units)))
+        *(
+            (
+                input_row(
+                    f.least_share, ("system", (system.id,), "least_share"), "Least flow of a room", "fraction", units
+                ),
+            )
+            if system.flow == "load"
+            else ()
+        ),
+        months_row(system, "cooling_months", "Cooling in"),
+        months_row(system, "heating_months", "Heating in"),
+    )
+    return CardVM(
+        f"Air system · {PATTERNS[system.pattern].name.lower() if system.pattern in PATTERNS else system.pattern}",
+        system.name,
+        f"{len(air.rooms)} rooms on {display.with_unit('area', area, units, 0)}",
+        tuple(heads),
+        (
+            Inputs("Control", "click a part for its figures", choices),
+            Inputs("Supply air", "of the system", values),
+            *findings_section(results, "system", (system.id,), "Air"),
+            Lines(
+                "What governs",
+                "rooms",
+                tuple(
+                    Line(name.capitalize(), str(len(rows)), "", why=("governed", system.id, name))
+                    for name, rows in sorted(counts.items(), key=lambda kv: -len(kv[1]))
+                ),
+            ),
+            *_flows(air, units),
+            book_section(state.project.book, units),
+        ),
+    )
 
 
 def _flows(air: AirResult, units) -> tuple[Lines, ...]:
-    """Sum of rooms and coincident peak, whichever the unit is sized for; the multiple-zone procedure where it is used."""
-    rows = [Line("Sum of the rooms’ own", display.figure("system_flow", air.peaks_m3s, units), display.unit("system_flow", units), strong=air.block_at is None, why=("system figure", air.system_id, "peaks")),
-            Line(f"Coincident, {display.hour(air.block_hour // 24, air.block_hour % 24)}", display.figure("system_flow", air.block_m3s, units),
-                 display.unit("system_flow", units), strong=air.block_at is not None, why=("system figure", air.system_id, "coincident")),
-            Line("Diversity", f"{air.diversity * 100:.0f}", "%", why=("system figure", air.system_id, "diversity"))]
+    """Sum of rooms and coincident peak, whichever the unit is sized for; the multiple-zone procedure where it is
+    used.
+    """
+    rows = [
+        Line(
+            "Sum of the rooms’ own",
+            display.figure("system_flow", air.peaks_m3s, units),
+            display.unit("system_flow", units),
+            strong=air.block_at is None,
+            why=("system figure", air.system_id, "peaks"),
+        ),
+        Line(
+            f"Coincident, {display.hour(air.block_hour // 24, air.block_hour % 24)}",
+            display.figure("system_flow", air.block_m3s, units),
+            display.unit("system_flow", units),
+            strong=air.block_at is not None,
+            why=("system figure", air.system_id, "coincident"),
+        ),
+        Line("Diversity", f"{air.diversity * 100:.0f}", "%", why=("system figure", air.system_id, "diversity")),
+    ]
     v = air.ventilation
     if v is not None:
-        rows += [Line("62.1, uncorrected outdoor", display.figure("room_flow", v.uncorrected_m3s, units), display.unit("room_flow", units)),
-                 Line("62.1, system efficiency", f"{v.efficiency:.2f}")]
+        rows += [
+            Line(
+                "62.1, uncorrected outdoor",
+                display.figure("room_flow", v.uncorrected_m3s, units),
+                display.unit("room_flow", units),
+            ),
+            Line("62.1, system efficiency", f"{v.efficiency:.2f}"),
+        ]
     return (Lines("Constant and variable flow", "the unit’s in bold", tuple(rows)),)
 
 
 def _control_rows(system) -> tuple[InputVM, ...]:
-    return (InputVM(("pattern", (system.id,), ""), "Pattern", "", "", choices=tuple((k, p.name) for k, p in PATTERNS.items()), chosen=system.pattern),
-            InputVM(("system choice", (system.id,), "flow"), "Flow", "", "", choices=(("fixed", "constant"), ("load", "follows the load")),
-                    chosen=system.flow),
-            InputVM(("system choice", (system.id,), "supply"), "Supply is", "", "", choices=(
-                ("held", "held at the rooms"), ("coil", "held behind the coil"), ("room", "as the rooms need"), ("neediest", "as the neediest room")),
-                chosen=system.supply))
+    return (
+        InputVM(
+            ("pattern", (system.id,), ""),
+            "Pattern",
+            "",
+            "",
+            choices=tuple((k, p.name) for k, p in PATTERNS.items()),
+            chosen=system.pattern,
+        ),
+        InputVM(
+            ("system choice", (system.id,), "flow"),
+            "Flow",
+            "",
+            "",
+            choices=(("fixed", "constant"), ("load", "follows the load")),
+            chosen=system.flow,
+        ),
+        InputVM(
+            ("system choice", (system.id,), "supply"),
+            "Supply is",
+            "",
+            "",
+            choices=(
+                ("held", "held at the rooms"),
+                ("coil", "held behind the coil"),
+                ("room", "as the rooms need"),
+                ("neediest", "as the neediest room"),
+            ),
+            chosen=system.supply,
+        ),
+    )
 
 
 def part_card(state: State, point: Point) -> CardVM:
@@ -108,28 +210,83 @@ def part_card(state: State, point: Point) -> CardVM:
     part = find(system.parts, state.selection.ids[0])
     kind, at = KINDS[part.kind], [p.id for p in found.parts].index(part.id)
     before_id = found.parts[at - 1].id if at else "outdoor"
-    rows = [input_row(found.figures[part.id, name], ("part", (system.id, part.id), name), f.label, f.quantity, units,
-                      digits=2 if f.quantity == "plain" else None)
-            for name, f in kind.figures.items() if _matters(part, name)]
+    rows = [
+        input_row(
+            found.figures[part.id, name],
+            ("part", (system.id, part.id), name),
+            f.label,
+            f.quantity,
+            units,
+            digits=2 if f.quantity == "plain" else None,
+        )
+        for name, f in kind.figures.items()
+        if _matters(part, name)
+    ]
     if kind.pressure_pa is not None:
-        rows.append(input_row(found.figures[part.id, "pressure"], ("part", (system.id, part.id), "pressure"), "Pressure drop", "pressure", units))
+        rows.append(
+            input_row(
+                found.figures[part.id, "pressure"],
+                ("part", (system.id, part.id), "pressure"),
+                "Pressure drop",
+                "pressure",
+                units,
+            )
+        )
     if kind.choices:
-        rows.append(InputVM(("part", (system.id, part.id), "choice"), "Kind", "", "", choices=kind.choices, chosen=part.choice or kind.choices[0][0]))
+        rows.append(
+            InputVM(
+                ("part", (system.id, part.id), "choice"),
+                "Kind",
+                "",
+                "",
+                choices=kind.choices,
+                chosen=part.choice or kind.choices[0][0],
+            )
+        )
     rows.append(InputVM(("part", (system.id, part.id), "name"), "Name", part.title, "", "plain"))
     summer, winter = found.cooling, found.heating
-    heads = (_head("In summer", summer, part, found, before_id, units), _head("In winter", winter, part, found, before_id, units))
+    heads = (
+        _head("In summer", summer, part, found, before_id, units),
+        _head("In winter", winter, part, found, before_id, units),
+    )
     if kind.pressure_pa is not None:
         fan = results.fans.get(system.id)
-        drop = dict(fan.part_pa).get(part.title) if isinstance(fan, FanResult) else found.figures[part.id, "pressure"].figure
-        heads += (Headline("Costs", display.figure("pressure", drop or 0.0, units), display.unit("pressure", units), "of the supply fan",
-                           why=("part drop", system.id, part.id) if drop else ("part figure", system.id, part.id, "pressure")),)
+        drop = (
+            dict(fan.part_pa).get(part.title)
+            if isinstance(fan, FanResult)
+            else found.figures[part.id, "pressure"].figure
+        )
+        heads += (
+            Headline(
+                "Costs",
+                display.figure("pressure", drop or 0.0, units),
+                display.unit("pressure", units),
+                "of the supply fan",
+                why=("part drop", system.id, part.id) if drop else ("part figure", system.id, part.id, "pressure"),
+            ),
+        )
     lines = _through(found, point, part, before_id, units, system.id)
     own = tuple(f for f in results.findings if f.kind == "part" and f.object_id == f"{system.id}/{part.id}")
     away = _away(results, system.id, part.id, point, units) if part.kind not in ("rooms", "terminals") else ()
-    return CardVM(f"Part {at + 1} of {len(found.parts)} · {system.name}", part.title, point.name, heads, (
-        Inputs("Inputs", f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned", tuple(rows)),
-        lines, *((Lines("If it were away", "against now", away),) if away else ()), *((FindingsVM("Finding", "", own[:2]),) if own else ())),
-        ("Take it out of the train", ("remove part", (system.id, part.id), "")) if part.kind not in ("rooms", "terminals") else ("", ()))
+    return CardVM(
+        f"Part {at + 1} of {len(found.parts)} · {system.name}",
+        part.title,
+        point.name,
+        heads,
+        (
+            Inputs(
+                "Inputs",
+                f"{sum(r.origin == 'rule' for r in rows)} by rule · {sum(r.origin == 'pinned' for r in rows)} pinned",
+                tuple(rows),
+            ),
+            lines,
+            *((Lines("If it were away", "against now", away),) if away else ()),
+            *((FindingsVM("Finding", "", own[:2]),) if own else ()),
+        ),
+        ("Take it out of the train", ("remove part", (system.id, part.id), ""))
+        if part.kind not in ("rooms", "terminals")
+        else ("", ()),
+    )
 
 
 def _away(results: Results, system_id: str, part_id: str, point: Point, units) -> tuple[Line, ...]:
@@ -144,10 +301,22 @@ def _away(results: Results, system_id: str, part_id: str, point: Point, units) -
     def change(value: float) -> str:
         text = display.figure("load", value, units, 1)
         return text if value <= 0 or text.startswith(display.MINUS) else f"+{text}"
-    lines = tuple(Line(n, change(then - now), display.unit("load", units), why=why(n)) for n, (now, then) in moved.items() if n != "Supply")
+
+    lines = tuple(
+        Line(n, change(then - now), display.unit("load", units), why=why(n))
+        for n, (now, then) in moved.items()
+        if n != "Supply"
+    )
     if "Supply" in moved:
         now, then = moved["Supply"]
-        lines += (Line("Supply", f"{display.figure('temperature', then, units)}, was {display.figure('temperature', now, units)}", display.unit("temperature", units), why=why("Supply")),)
+        lines += (
+            Line(
+                "Supply",
+                f"{display.figure('temperature', then, units)}, was {display.figure('temperature', now, units)}",
+                display.unit("temperature", units),
+                why=why("Supply"),
+            ),
+        )
     return lines or (Line("nothing changes at this hour", ""),)
 
 
@@ -160,11 +329,24 @@ def _matters(part: Part, name: str) -> bool:
 
 def _head(label: str, point: Point, part: Part, found: TrainResult, before_id: str, units) -> Headline:
     heat = point.heat_w(part.id)
-    before = "rooms" if found.parts[[p.id for p in found.parts].index(part.id) - 1].kind == "rooms" and before_id != "outdoor" else before_id
+    before = (
+        "rooms"
+        if found.parts[[p.id for p in found.parts].index(part.id) - 1].kind == "rooms" and before_id != "outdoor"
+        else before_id
+    )
     a, b = point.node(before)[0], point.node(part.id)[0] if part.id in point.solved.nodes else float("nan")
-    change = f"{display.figure('temperature', a, units)} → {display.figure('temperature', b, units)}" if part.id in point.solved.nodes else ""
-    return Headline(label, display.figure("load", abs(heat), units, 1) if abs(heat) > 1 else "off", display.unit("load", units) if abs(heat) > 1 else "",
-                    change, why=("part", found.system_id, part.id, point.month, point.hour))
+    change = (
+        f"{display.figure('temperature', a, units)} → {display.figure('temperature', b, units)}"
+        if part.id in point.solved.nodes
+        else ""
+    )
+    return Headline(
+        label,
+        display.figure("load", abs(heat), units, 1) if abs(heat) > 1 else "off",
+        display.unit("load", units) if abs(heat) > 1 else "",
+        change,
+        why=("part", found.system_id, part.id, point.month, point.hour),
+    )
 
 
 def _through(found: TrainResult, point: Point, part: Part, before_id: str, units, system_id: str) -> Lines:
@@ -175,16 +357,45 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
             continue
         t, w, m = point.node(node)
         a = air_state(t, w, m, p)
-        rows.append(Line(f"{label}: {display.with_unit('humidity_ratio', w, units)}, {a.rh:.0%} RH", display.figure("temperature", t, units),
-                         display.unit("temperature", units), why=("air state", system_id, node, point.month, point.hour)))
-        rows.append(Line("    dry air", display.figure("mass_flow", m, units, 3 if units == "SI" else 1), display.unit("mass_flow", units),
-                         why=("dry air", system_id, node, point.month, point.hour)))
+        rows.append(
+            Line(
+                f"{label}: {display.with_unit('humidity_ratio', w, units)}, {a.rh:.0%} RH",
+                display.figure("temperature", t, units),
+                display.unit("temperature", units),
+                why=("air state", system_id, node, point.month, point.hour),
+            )
+        )
+        rows.append(
+            Line(
+                "    dry air",
+                display.figure("mass_flow", m, units, 3 if units == "SI" else 1),
+                display.unit("mass_flow", units),
+                why=("dry air", system_id, node, point.month, point.hour),
+            )
+        )
     if part.id in point.solved.coils:
         coil = point.solved.coils[part.id]
         i = point.i
-        rows += [Line("Sensible", display.figure("load", float(coil.sensible_w[i]), units), display.unit("load", units), why=("part", system_id, part.id, point.month, point.hour)),
-                 Line("Surface", display.figure("temperature", float(coil.adp_c[i]), units), display.unit("temperature", units), why=("part", system_id, part.id, point.month, point.hour)),
-                 Line("Condensate", display.figure("moisture_flow", float(coil.condensate_kg_s[i]), units), display.unit("moisture_flow", units), why=("part", system_id, part.id, point.month, point.hour))]
+        rows += [
+            Line(
+                "Sensible",
+                display.figure("load", float(coil.sensible_w[i]), units),
+                display.unit("load", units),
+                why=("part", system_id, part.id, point.month, point.hour),
+            ),
+            Line(
+                "Surface",
+                display.figure("temperature", float(coil.adp_c[i]), units),
+                display.unit("temperature", units),
+                why=("part", system_id, part.id, point.month, point.hour),
+            ),
+            Line(
+                "Condensate",
+                display.figure("moisture_flow", float(coil.condensate_kg_s[i]), units),
+                display.unit("moisture_flow", units),
+                why=("part", system_id, part.id, point.month, point.hour),
+            ),
+        ]
     return Lines("Air through it", point.name, tuple(rows))
 
 
@@ -198,59 +409,197 @@ def fan_card(state: State) -> CardVM:
     greatest = max([pa for _, pa in fan.part_pa] + [fan.duct_pa]) or 1.0
     index = results.ducts[system.id].index.label
     lifts = ("fan pressure", system.id)
-    rows = [PartBar(name, pa / greatest, display.figure("pressure", pa, units), False, drop_at_design(results, system.id, name)) for name, pa in fan.part_pa]
-    rows.append(PartBar(f"Ducts, index run {index}", fan.duct_pa / greatest, display.figure("pressure", fan.duct_pa, units), True, ("run", results.ducts[system.id].index.terminal_id)))
+    rows = [
+        PartBar(
+            name, pa / greatest, display.figure("pressure", pa, units), False, drop_at_design(results, system.id, name)
+        )
+        for name, pa in fan.part_pa
+    ]
+    rows.append(
+        PartBar(
+            f"Ducts, index run {index}",
+            fan.duct_pa / greatest,
+            display.figure("pressure", fan.duct_pa, units),
+            True,
+            ("run", results.ducts[system.id].index.terminal_id),
+        )
+    )
     if fan.allowance_pa:
-        rows.append(PartBar("Margin", fan.allowance_pa / greatest, display.figure("pressure", fan.allowance_pa, units), False, lifts))
+        rows.append(
+            PartBar(
+                "Margin", fan.allowance_pa / greatest, display.figure("pressure", fan.allowance_pa, units), False, lifts
+            )
+        )
     if fan.effect_pa:
-        rows.append(PartBar("System effect at the fan", fan.effect_pa / greatest, display.figure("pressure", fan.effect_pa, units), True, lifts))
-    lift = PartBars("What it has to lift", pressure, tuple(rows), display.figure("pressure", fan.wanted_pa, units),
-                    "Total pressure", lifts)
+        rows.append(
+            PartBar(
+                "System effect at the fan",
+                fan.effect_pa / greatest,
+                display.figure("pressure", fan.effect_pa, units),
+                True,
+                lifts,
+            )
+        )
+    lift = PartBars(
+        "What it has to lift",
+        pressure,
+        tuple(rows),
+        display.figure("pressure", fan.wanted_pa, units),
+        "Total pressure",
+        lifts,
+    )
     f = results.air[system.id].figures
     if isinstance(fan.chosen, Missing):
-        return CardVM("Supply fan", fan.chosen.reason, fan.chosen.remedy, (),
-                      (lift, *findings_section(results, "system", (system.id,))))
+        return CardVM(
+            "Supply fan",
+            fan.chosen.reason,
+            fan.chosen.remedy,
+            (),
+            (lift, *findings_section(results, "system", (system.id,))),
+        )
     point = fan.point
-    by_rule = next((c.speed_rpm for c in fan.candidates if c.fan_id == fan.chosen.fan_id and c.point), fan.chosen.speed_rpm)
-    parts = tuple(input_row(part_figure(p, "pressure"), ("part", (system.id, p.id), "pressure"), p.title, "pressure", units)
-                  for p in lifted_parts(system))
+    by_rule = next(
+        (c.speed_rpm for c in fan.candidates if c.fan_id == fan.chosen.fan_id and c.point), fan.chosen.speed_rpm
+    )
+    parts = tuple(
+        input_row(part_figure(p, "pressure"), ("part", (system.id, p.id), "pressure"), p.title, "pressure", units)
+        for p in lifted_parts(system)
+    )
     inputs = (
-        InputVM(("fan", (system.id,), "fan_id"), "Fan", fan.chosen.fan_id, "", "pinned" if system.fan_id else "rule",
-                choices=(("", "the best by rule"), *((m, m) for m in fan_catalogue(state.project.book))), chosen=system.fan_id),
-        InputVM(("system", (system.id,), "fan_rpm"), "Speed", display.figure("speed", fan.chosen.speed_rpm, units), "rpm",
-                fan.speed_origin, "speed", tip=f"by rule {by_rule:.0f} rpm meets the duty"),
+        InputVM(
+            ("fan", (system.id,), "fan_id"),
+            "Fan",
+            fan.chosen.fan_id,
+            "",
+            "pinned" if system.fan_id else "rule",
+            choices=(("", "the best by rule"), *((m, m) for m in fan_catalogue(state.project.book))),
+            chosen=system.fan_id,
+        ),
+        InputVM(
+            ("system", (system.id,), "fan_rpm"),
+            "Speed",
+            display.figure("speed", fan.chosen.speed_rpm, units),
+            "rpm",
+            fan.speed_origin,
+            "speed",
+            tip=f"by rule {by_rule:.0f} rpm meets the duty",
+        ),
         input_row(f.allowance, ("system", (system.id,), "allowance"), "Margin on pressure", "fraction", units),
-        input_row(f.motor_efficiency, ("system", (system.id,), "motor_efficiency"), "Motor and control", "fraction", units),
+        input_row(
+            f.motor_efficiency, ("system", (system.id,), "motor_efficiency"), "Motor and control", "fraction", units
+        ),
         input_row(drive_of(system, fan), ("system", (system.id,), "drive_efficiency"), "Drive", "fraction", units),
-        InputVM(("fans", (system.id,), "arrangement"), "Fans", "", "", choices=(("single", "one"), ("parallel", "side by side"), ("series", "one behind the other")),
-                chosen=system.fan_arrangement),
-        *((InputVM(("fans", (system.id,), "count"), "    how many", str(system.fan_count), "", "plain", "count"),) if system.fan_count > 1 else ()),
-        InputVM(("system", (system.id,), "outlet_duct_m"), "Straight duct behind", "" if isinstance(system.outlet_duct_m, Rule) else
-                display.figure("length", system.outlet_duct_m.value, units), display.unit("length", units), "rule" if isinstance(system.outlet_duct_m, Rule) else "pinned", "length",
-                tip="empty: as long as the outlet needs; 0: it blows into a plenum"),
-        InputVM(("system", (system.id,), "fan_effect_k"), "Bends at the fan, k", "" if isinstance(system.fan_effect_k, Rule) else display.number(system.fan_effect_k.value, 2), "",
-                "rule" if isinstance(system.fan_effect_k, Rule) else "pinned", "plain", tip="of bends and things in the way at inlet and outlet, on the outlet’s velocity"))
+        InputVM(
+            ("fans", (system.id,), "arrangement"),
+            "Fans",
+            "",
+            "",
+            choices=(("single", "one"), ("parallel", "side by side"), ("series", "one behind the other")),
+            chosen=system.fan_arrangement,
+        ),
+        *(
+            (InputVM(("fans", (system.id,), "count"), "    how many", str(system.fan_count), "", "plain", "count"),)
+            if system.fan_count > 1
+            else ()
+        ),
+        InputVM(
+            ("system", (system.id,), "outlet_duct_m"),
+            "Straight duct behind",
+            ""
+            if isinstance(system.outlet_duct_m, Rule)
+            else display.figure("length", system.outlet_duct_m.value, units),
+            display.unit("length", units),
+            "rule" if isinstance(system.outlet_duct_m, Rule) else "pinned",
+            "length",
+            tip="empty: as long as the outlet needs; 0: it blows into a plenum",
+        ),
+        InputVM(
+            ("system", (system.id,), "fan_effect_k"),
+            "Bends at the fan, k",
+            "" if isinstance(system.fan_effect_k, Rule) else display.number(system.fan_effect_k.value, 2),
+            "",
+            "rule" if isinstance(system.fan_effect_k, Rule) else "pinned",
+            "plain",
+            tip="of bends and things in the way at inlet and outlet, on the outlet’s velocity",
+        ),
+    )
     rank = [c.fan_id for c in fan.candidates if c.point]
     place = f"{rank.index(fan.chosen.fan_id) + 1} of {len(rank)}" if fan.chosen.fan_id in rank else "not ranked"
-    return CardVM(f"Supply fan · {place} · {system.name}",
-                  f"{fan.chosen.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(fan.chosen.wheel_m, units)}",
-                  f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm", (
-        Headline("Electric", display.figure("shaft_power", point.electric_w, units), display.unit("shaft_power", units),
-                 f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}", why=("fan power", system.id)),
-        Headline("Efficiency", f"{point.efficiency * 100:.0f}", "%", "wheel, total", why=("fan figure", system.id, "efficiency")),
-        Headline("From stall", f"{point.from_stall * 100:.0f}", "%", "wanted 10 %",
-                 "bad" if point.from_stall < 0.1 else "", ("fan figure", system.id, "stall"))),
-        (lift, Inputs("Inputs", f"{sum(r.origin == 'pinned' for r in inputs)} pinned", inputs),
-         Inputs("Parts of the unit", f"at {display.with_unit('system_flow', system.rated_m3s, units)}", parts),
-         *findings_section(results, "system", (system.id,)),
-         Lines("At the operating point", "", (
-             Line("Flow", display.figure("system_flow", point.flow_m3s, units), display.unit("system_flow", units), why=("fan figure", system.id, "flow")),
-             Line("Specific fan power", display.figure("specific_fan_power", point.specific_w_m3s, units),
-                  "kW/(m³/s)", why=("fan figure", system.id, "specific")),
-             Line("Class of EN 16798-3", f"SFP {point.specific_class}", why=("fan figure", system.id, "specific")),
-             Line("Static pressure", display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units), display.unit("pressure", units), why=("fan figure", system.id, "static")),
-             Line("Shaft, with the drive", display.figure("shaft_power", point.shaft_w, units), display.unit("shaft_power", units), why=("fan figure", system.id, "shaft")),
-             Line("Sound power at the fan", display.number(point.sound_db, 0), "dB", why=("fan figure", system.id, "sound")))), *_all_fans(state, system.id)))
+    return CardVM(
+        f"Supply fan · {place} · {system.name}",
+        f"{fan.chosen.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(fan.chosen.wheel_m, units)}",
+        f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm",
+        (
+            Headline(
+                "Electric",
+                display.figure("shaft_power", point.electric_w, units),
+                display.unit("shaft_power", units),
+                f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}",
+                why=("fan power", system.id),
+            ),
+            Headline(
+                "Efficiency",
+                f"{point.efficiency * 100:.0f}",
+                "%",
+                "wheel, total",
+                why=("fan figure", system.id, "efficiency"),
+            ),
+            Headline(
+                "From stall",
+                f"{point.from_stall * 100:.0f}",
+                "%",
+                "wanted 10 %",
+                "bad" if point.from_stall < 0.1 else "",
+                ("fan figure", system.id, "stall"),
+            ),
+        ),
+        (
+            lift,
+            Inputs("Inputs", f"{sum(r.origin == 'pinned' for r in inputs)} pinned", inputs),
+            Inputs("Parts of the unit", f"at {display.with_unit('system_flow', system.rated_m3s, units)}", parts),
+            *findings_section(results, "system", (system.id,)),
+            Lines(
+                "At the operating point",
+                "",
+                (
+                    Line(
+                        "Flow",
+                        display.figure("system_flow", point.flow_m3s, units),
+                        display.unit("system_flow", units),
+                        why=("fan figure", system.id, "flow"),
+                    ),
+                    Line(
+                        "Specific fan power",
+                        display.figure("specific_fan_power", point.specific_w_m3s, units),
+                        "kW/(m³/s)",
+                        why=("fan figure", system.id, "specific"),
+                    ),
+                    Line(
+                        "Class of EN 16798-3", f"SFP {point.specific_class}", why=("fan figure", system.id, "specific")
+                    ),
+                    Line(
+                        "Static pressure",
+                        display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units),
+                        display.unit("pressure", units),
+                        why=("fan figure", system.id, "static"),
+                    ),
+                    Line(
+                        "Shaft, with the drive",
+                        display.figure("shaft_power", point.shaft_w, units),
+                        display.unit("shaft_power", units),
+                        why=("fan figure", system.id, "shaft"),
+                    ),
+                    Line(
+                        "Sound power at the fan",
+                        display.number(point.sound_db, 0),
+                        "dB",
+                        why=("fan figure", system.id, "sound"),
+                    ),
+                ),
+            ),
+            *_all_fans(state, system.id),
+        ),
+    )
 
 
 def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:
@@ -263,9 +612,35 @@ def _all_fans(state: State, system_id: str) -> tuple[Lines, ...]:
 
     def why(what: str) -> tuple:
         return ("fans", system_id, what)
-    return (Lines("With the other fans", "", (*(Line(name, display.figure("shaft_power", w, units), power, why=why(name)) for name, w in found.fans),
-                                              Line("Together", display.figure("shaft_power", found.electric_w, units), power, strong=True, why=why("electric")),
-                                              Line("Specific fan power of the system", display.figure("specific_fan_power", found.specific_w_m3s, units), "kW/(m³/s)", why=why("specific")),
-                                              Line("Class of EN 16798-3", f"SFP {found.specific_class}", why=why("specific")))),
-            Lines("A year of running", f"{found.hours:.0f} h", (Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh", why=why("year")),
-                                                                Line("Price", display.number(found.price, 0), why=why("price")))))
+
+    return (
+        Lines(
+            "With the other fans",
+            "",
+            (
+                *(Line(name, display.figure("shaft_power", w, units), power, why=why(name)) for name, w in found.fans),
+                Line(
+                    "Together",
+                    display.figure("shaft_power", found.electric_w, units),
+                    power,
+                    strong=True,
+                    why=why("electric"),
+                ),
+                Line(
+                    "Specific fan power of the system",
+                    display.figure("specific_fan_power", found.specific_w_m3s, units),
+                    "kW/(m³/s)",
+                    why=why("specific"),
+                ),
+                Line("Class of EN 16798-3", f"SFP {found.specific_class}", why=why("specific")),
+            ),
+        ),
+        Lines(
+            "A year of running",
+            f"{found.hours:.0f} h",
+            (
+                Line("Electricity", display.number(found.year_wh / 1e6, 1), "MWh", why=why("year")),
+                Line("Price", display.number(found.price, 0), why=why("price")),
+            ),
+        ),
+    )

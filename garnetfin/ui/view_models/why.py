@@ -48,19 +48,31 @@ def why_vm(why: Why, units: System) -> WhyVM:
             pieces.append(escape(piece))
     quantity = display.in_watts(why.quantity, why.figure)
     equation = "".join(pieces)
-    return WhyVM(why.name, display.figure(quantity, why.figure, units), display.unit(quantity, units),
-                 equation[:1].upper() + equation[1:] if not equation.startswith("<") else equation, tuple(terms),
-                 tuple(_row(p, units) for p in why.parts), why.source, why.remark, why.origin, why.go)
+    return WhyVM(
+        why.name,
+        display.figure(quantity, why.figure, units),
+        display.unit(quantity, units),
+        equation[:1].upper() + equation[1:] if not equation.startswith("<") else equation,
+        tuple(terms),
+        tuple(_row(p, units) for p in why.parts),
+        why.source,
+        why.remark,
+        why.origin,
+        why.go,
+    )
 
 
 def _row(part: Part, units: System) -> WhyRow:
     quantity = display.in_watts(part.quantity, part.figure)
-    return WhyRow(part.name, display.figure(quantity, part.figure, units), display.unit(quantity, units), part.note, part.address)
+    return WhyRow(
+        part.name, display.figure(quantity, part.figure, units), display.unit(quantity, units), part.note, part.address
+    )
 
 
 def plain_text(vm: WhyVM) -> str:
     """The derivation as lines for the clipboard and for papers."""
     import re
+
     lines = [f"{vm.name}: {vm.figure} {vm.unit}".rstrip()]
     if vm.equation:
         lines.append("= " + re.sub(r"<[^>]+>", "", vm.equation))

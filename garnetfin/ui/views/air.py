@@ -1,4 +1,6 @@
-"""Air: the system as a train with its states on the psychrometric chart; flows, balance, proof, year and terminals below."""
+"""Air: the system as a train with its states on the psychrometric chart; flows, balance, proof, year and terminals
+below.
+"""
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeySequence, QShortcut
@@ -39,29 +41,37 @@ from garnetfin.ui.views.state_list import StateListPage
 from garnetfin.ui.views.terminals import TerminalsPage
 
 # Parts at hand in the tool row: kind, icon, words.
-PALETTE = (("filter", "filter", "Filter"), ("recovery", "recovery", "Heat recovery"), ("mixing", "mixing", "Mixing of return air"),
-           ("cooling", "coil-cold", "Cooling coil"), ("heating", "coil-warm", "Heating coil"),
-           ("humidifier", "humidifier", "Humidifier"))
+PALETTE = (
+    ("filter", "filter", "Filter"),
+    ("recovery", "recovery", "Heat recovery"),
+    ("mixing", "mixing", "Mixing of return air"),
+    ("cooling", "coil-cold", "Cooling coil"),
+    ("heating", "coil-warm", "Heating coil"),
+    ("humidifier", "humidifier", "Humidifier"),
+)
 
 
-TALL = {"Hours": 300, "Year": 280, "State list": 220, "Terminals": 200}       # pages that say little in a low drawer
+TALL = {"Hours": 300, "Year": 280, "State list": 220, "Terminals": 200}  # pages that say little in a low drawer
 
 
 class AirView(View):
-    HINT = "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature."
+    HINT = (
+        "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the "
+        "supply temperature."
+    )
     TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Year", "Terminals", "Plant")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.shown = "train"                                 # train or plan
-        self.at = "cooling"                                  # which state the train shows: cooling, heating, hour
-        self._known: tuple | None = None                     # the point in force and what it was made from
+        self.shown = "train"  # train or plan
+        self.at = "cooling"  # which state the train shows: cooling, heating, hour
+        self._known: tuple | None = None  # the point in force and what it was made from
         self._field: vms.HourFieldVM | None = None
         self._field_of: object = None
         self._hours = Newest(self._find_hours, "air hours", self)
         self._hours.ready.connect(self._on_hours)
         self._year: AirYear | None = None
-        self._year_of: object = None                         # the results it was run for
+        self._year_of: object = None  # the results it was run for
         self._runner = Newest(self._run_year, "air year", self)
         self._runner.ready.connect(self._on_year)
         self._runner.failed.connect(lambda why: (self.run_button.set_busy(""), self.refused.emit(why)))
@@ -98,15 +108,22 @@ class AirView(View):
     def _make_tools(self) -> None:
         self.parts = {}
         for kind, icon, words in PALETTE:
-            button = PartButton(kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the train")
+            button = PartButton(
+                kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the train"
+            )
             button.clicked.connect(lambda _=False, k=kind: self._edit(AddPart, k, ""))
             self.parts[kind] = self.tools.add(button)
         self.more_button = self.tools.add(ToolButton("more", "Put in another part …"))
         self.more_button.clicked.connect(self._more_parts)
         self.show_strip = self.tools.add_strip("", (("train", "Train"), ("plan", "Plan")), self.show_main)
-        self.state_strip = self.tools.add_strip("", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state)
-        self.flow_strip = self.tools.add_strip("", (("fixed", "Constant flow"), ("load", "Variable flow")), lambda flow: self.intent.emit(
-            SetSystemChoice(self.session.show.system_id, "flow", flow)))
+        self.state_strip = self.tools.add_strip(
+            "", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state
+        )
+        self.flow_strip = self.tools.add_strip(
+            "",
+            (("fixed", "Constant flow"), ("load", "Variable flow")),
+            lambda flow: self.intent.emit(SetSystemChoice(self.session.show.system_id, "flow", flow)),
+        )
 
     def _more_parts(self) -> None:
         """Every kind of part that can be put in, where it usually stands."""
@@ -188,7 +205,17 @@ class AirView(View):
         year.addWidget(self.year_field)
         year.addWidget(self.months)
         year.setSizes([400, 584])
-        return (scroll, self.table, self.balance, self.list, proof, self.field, page_of(year, self.run_button), self.terminals, self.plant)
+        return (
+            scroll,
+            self.table,
+            self.balance,
+            self.list,
+            proof,
+            self.field,
+            page_of(year, self.run_button),
+            self.terminals,
+            self.plant,
+        )
 
     def close_work(self) -> None:
         self._hours.close()
@@ -226,7 +253,9 @@ class AirView(View):
         else:
             self._stack.setCurrentIndex(0)
             self.train.render_vm(vms.train(state, point))
-            self.chart.render_vm(vms.psychro(state, point, *(state_list.on_chart(state, rows) if self.tab == "State list" else ())))
+            self.chart.render_vm(
+                vms.psychro(state, point, *(state_list.on_chart(state, rows) if self.tab == "State list" else ()))
+            )
             self.states.render_vm(vms.state_rows(state, point), (), units)
             self._states_head.set_words(f"States, {point.name}")
             lines = vms.state_foot(state, point)
@@ -262,8 +291,10 @@ class AirView(View):
                 note = f"{display.unit('room_flow', units)} · the greatest need governs; the ring is what is taken"
             case "Rooms" if known:
                 self.table.render_vm(flow_table(state), state.selection.of("room"), units)
-                note = (f"sum of rooms {display.with_unit('system_flow', air.peaks_m3s, units)}, coincident "
-                        f"{display.with_unit('system_flow', air.block_m3s, units)}")
+                note = (
+                    f"sum of rooms {display.with_unit('system_flow', air.peaks_m3s, units)}, coincident "
+                    f"{display.with_unit('system_flow', air.block_m3s, units)}"
+                )
             case "Air balance" if known:
                 self.balance.render_vm(vms.balance_table(state, air), state.selection.of("room"), units)
                 note = "type an extract or a return to pin it"
@@ -295,12 +326,20 @@ class AirView(View):
     def _style(self, state: State) -> layers.PlanStyle:
         lines = {r.id: (r.number, r.name) for r in state.project.rooms}
         away = frozenset(r.id for r in state.project.rooms if r.system_id != state.show.system_id)
-        return layers.PlanStyle({i: theme.colour("paper") for i in away}, lines, away, terminals=True, air=True, units=state.show.units)
+        return layers.PlanStyle(
+            {i: theme.colour("paper") for i in away}, lines, away, terminals=True, air=True, units=state.show.units
+        )
 
     def _legend(self, state: State) -> tuple:
         c = theme.colour
-        return ((c("supply"), "Supply"), (c("return"), "Return"), (c("exhaust"), "Extract"), (c("good"), "from room to room"),
-                (c("faint"), "leaks"), (None, f"flows in {display.unit('room_flow', state.show.units)}"))
+        return (
+            (c("supply"), "Supply"),
+            (c("return"), "Return"),
+            (c("exhaust"), "Extract"),
+            (c("good"), "from room to room"),
+            (c("faint"), "leaks"),
+            (None, f"flows in {display.unit('room_flow', state.show.units)}"),
+        )
 
     # -- edits ---------------------------------------------------------------------------------------------------
     def _edit(self, command, *args) -> None:
@@ -322,7 +361,7 @@ class AirView(View):
         by = from_shown("temperature", shown_to, units) - from_shown("temperature", shown_from, units)
         held = state.results.air[state.show.system_id].figures.supply_c.figure
         self.intent.emit(SetSystemValue(state.show.system_id, "supply_c", Pinned(value=round(held + by, 1))))
-        self.chart.vm = None                                 # whatever comes of it, the state goes back to where it is
+        self.chart.vm = None  # whatever comes of it, the state goes back to where it is
         self.session.changed.emit()
 
     # -- picking -------------------------------------------------------------------------------------------------
@@ -390,6 +429,7 @@ class AirView(View):
         def told(share: float) -> None:
             if stopped():
                 raise Cancelled
+
         return results, air_year(results, hours_of(data), system_id, told)
 
     def _on_year(self, answer: tuple | None) -> None:
@@ -408,4 +448,7 @@ class AirView(View):
         self.year_field.render_vm(field)
         self.months.render_vm(months, (), state.show.units)
         stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""
-        return f"{self._year.beyond} h beyond the design days’ {display.with_unit('load', self._year.design_w, state.show.units)}{stale}"
+        return (
+            f"{self._year.beyond} h beyond the design days’ "
+            f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}"
+        )

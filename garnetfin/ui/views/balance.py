@@ -61,16 +61,23 @@ class _Head(QWidget):
 
 
 class BalanceView(View):
-    HINT = "Click a dot, a path or a row; drag a dot up or down to set its damper. What-ifs combine; none of them changes the project."
+    HINT = (
+        "Click a dot, a path or a row; drag a dot up or down to set its damper. What-ifs combine; none of them "
+        "changes the project."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self._found: dict[str, tuple[tuple, object]] = {}             # page -> what was asked, and the answer
+        self._found: dict[str, tuple[tuple, object]] = {}  # page -> what was asked, and the answer
         self._busy = ("", 0.0)
         self.tools.add_words("What if")
         self.switches: dict[str, Switch] = {}
-        for name, text, tip in (("dampers_open", "no dampers", "Every balancing damper stands open"), ("pressed", "flexible pressed", "Flexible ducts are pressed together by 30 %"),
-                                ("turned_down", "boxes turned down", "Variable-volume boxes hold their least flow"), ("leaking", "ducts leak", "Ducts leak as their class allows")):
+        for name, text, tip in (
+            ("dampers_open", "no dampers", "Every balancing damper stands open"),
+            ("pressed", "flexible pressed", "Flexible ducts are pressed together by 30 %"),
+            ("turned_down", "boxes turned down", "Variable-volume boxes hold their least flow"),
+            ("leaking", "ducts leak", "Ducts leak as their class allows"),
+        ):
             switch = self.switches[name] = Switch(text)
             switch.setToolTip(tip)
             switch.toggled.connect(lambda on, n=name: self._what(**{n: on}))
@@ -79,9 +86,17 @@ class BalanceView(View):
         self.more = ToolRow()
         self.more.setFixedHeight(32)
         self.air_strip = self.more.add_strip("", AIRS, lambda air: session.set_show(air=air))
-        self.speed_field = self.more.add_field("fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed, 6)
-        self.air_field = self.more.add_field("air at", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6)
-        self.shut_button, self.door_button, self.clear_button = TextButton("Shut its duct"), TextButton("Close its door"), TextButton("As designed")
+        self.speed_field = self.more.add_field(
+            "fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed, 6
+        )
+        self.air_field = self.more.add_field(
+            "air at", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6
+        )
+        self.shut_button, self.door_button, self.clear_button = (
+            TextButton("Shut its duct"),
+            TextButton("Close its door"),
+            TextButton("As designed"),
+        )
         self.shut_button.setToolTip("A damper in the duct that is selected is shut, or open again")
         self.door_button.setToolTip("The door of the room that is selected is closed, or open again")
         self.shut_button.clicked.connect(self._shut)
@@ -120,18 +135,29 @@ class BalanceView(View):
         self._stack.addWidget(self._nothing)
         self.plan = PlanCanvas()
         self.plan.picked.connect(self.pick)
-        self._lit = ""                                                # terminal whose path is pointed at
+        self._lit = ""  # terminal whose path is pointed at
         self.rooms, self.run, self.sheet, self.ways, self.changes, self.noise = (Table(row_height=22) for _ in range(6))
         for table in (self.rooms, self.run, self.sheet, self.noise):
-            table.picked.connect(lambda kind, ids: self.pick(kind, ids) if kind in ("room", "segment", "terminal") else None)
+            table.picked.connect(
+                lambda kind, ids: self.pick(kind, ids) if kind in ("room", "segment", "terminal") else None
+            )
         self.changes.doubleClicked.connect(lambda index: self._make_change(index.row() - 1))
         self.twice = Switch("a second pass")
         self.twice.toggled.connect(lambda on: session.changed.emit())
         self.take_sizes = TextButton("Take these sizes")
         self.take_sizes.clicked.connect(self._take_sizes)
         self.take_sizes.setEnabled(False)
-        self.drawer = Drawer((("Rooms", self.rooms), ("Run by parts", self.run), ("Commissioning", page_of(self.sheet, self.twice)),
-                              ("By resizing", page_of(self.ways, self.take_sizes)), ("What helps most", self.changes), ("Noise", self.noise), ("Plan", self.plan)))
+        self.drawer = Drawer(
+            (
+                ("Rooms", self.rooms),
+                ("Run by parts", self.run),
+                ("Commissioning", page_of(self.sheet, self.twice)),
+                ("By resizing", page_of(self.ways, self.take_sizes)),
+                ("What helps most", self.changes),
+                ("Noise", self.noise),
+                ("Plan", self.plan),
+            )
+        )
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self._worker = Newest(self._work, "balance", self)
         self._worker.ready.connect(self._on_found)
@@ -149,14 +175,20 @@ class BalanceView(View):
                 switch.blockSignals(False)
         boxes = state.system is not None and state.system.flow == "load"
         self.switches["turned_down"].setEnabled(boxes)
-        self.switches["turned_down"].setToolTip("Variable-volume boxes hold their least flow" if boxes else "This system has constant flow: no boxes to turn down")
+        self.switches["turned_down"].setToolTip(
+            "Variable-volume boxes hold their least flow"
+            if boxes
+            else "This system has constant flow: no boxes to turn down"
+        )
         self.filter_strip.set_now(what.filter)
         shown = state.show.air if state.show.air in dict(AIRS) else "supply"
         self.air_strip.set_now(shown)
         if not self.speed_field.hasFocus():
             self.speed_field.setText(f"{what.speed * 100:.0f}" if what.speed != 1.0 else "")
         if not self.air_field.hasFocus():
-            self.air_field.setText(display.figure("temperature", what.air_c, state.show.units) if what.air_c is not None else "")
+            self.air_field.setText(
+                display.figure("temperature", what.air_c, state.show.units) if what.air_c is not None else ""
+            )
         segment, room = self._segment(state), self._room(state)
         self.shut_button.setEnabled(bool(segment))
         self.shut_button.setText("Open its duct" if segment and segment in what.shut else "Shut its duct")
@@ -179,12 +211,22 @@ class BalanceView(View):
         fan = state.results.fans.get(state.show.system_id, Missing("no fan"))
         self.stair.render_vm(charts.stair(state, ducts, fan))
         tolerance = assumption(state.project.book, "balance_share").figure
-        self.table.render_vm(vms.terminal_table(state, ducts, tolerance), state.selection.of("terminal"), state.show.units)
+        self.table.render_vm(
+            vms.terminal_table(state, ducts, tolerance), state.selection.of("terminal"), state.show.units
+        )
         self._head.note = f"{len(ducts.terminals)}, by surplus · {what.words}"
         self._head.update()
         flows = vms.real(state)
-        solved = "" if flows is None or flows.converged else f" · not solved, {flows.residual_pa:.2g} Pa are left at {flows.worst}"
-        self.tools.note.set_words(f"{display.with_unit('system_flow', flows.fan_m3s, state.show.units)} by the fan{solved}" if flows is not None else "solving …")
+        solved = (
+            ""
+            if flows is None or flows.converged
+            else f" · not solved, {flows.residual_pa:.2g} Pa are left at {flows.worst}"
+        )
+        self.tools.note.set_words(
+            f"{display.with_unit('system_flow', flows.fan_m3s, state.show.units)} by the fan{solved}"
+            if flows is not None
+            else "solving …"
+        )
         self._drawer(state, ducts)
 
     def _drawer(self, state: State, ducts: DuctResult) -> None:
@@ -206,24 +248,42 @@ class BalanceView(View):
                     self.noise.render_vm(vms.noise_table(state, ducts, found), state.selection.of("terminal"), units)
                     self.drawer.set_note("first level: octave bands, silencer and bends by default figures")
                 else:
-                    self.noise.render_vm(vms.note_table("Noise", "Sound is followed from the supply fan to the rooms"), (), units)
+                    self.noise.render_vm(
+                        vms.note_table("Noise", "Sound is followed from the supply fan to the rooms"), (), units
+                    )
             case _:
                 self._answered(state, page)
 
     def _render_plan(self, state: State, ducts: DuctResult) -> None:
-        """The level with the path to the terminal that is pointed at or chosen, else the index run; ducts by how their flow stands to design."""
+        """The level with the path to the terminal that is pointed at or chosen, else the index run; ducts by how their
+        flow stands to design.
+        """
         chosen = self._lit or next((i for i in state.selection.of("terminal")), "") or ducts.index.terminal_id
         end = next((t for t in ducts.terminals if t.terminal_id == chosen), ducts.index)
         flows = vms.real(state)
         fills = {}
         for i, r in ducts.segments.items():
-            share = flows.segments[i] / r.flow_m3s if flows is not None and i in flows.segments and r.flow_m3s > 0 else 1.0
+            share = (
+                flows.segments[i] / r.flow_m3s if flows is not None and i in flows.segments and r.flow_m3s > 0 else 1.0
+            )
             fills[i] = map_colour("diverging", 0.5 + 0.5 * max(-1.0, min(1.0, (share - 1) / vms.SWING)))
         room = find(state.project.rooms, end.room_id)
-        style = layers.PlanStyle({}, {r.id: (r.number, r.name) for r in state.project.rooms}, frozenset(r.id for r in state.project.rooms if not r.system_id), ducts=True,
-                                 duct_fills=fills if state.show.what.any else {}, index_run=ducts.path(end.segment_id), units=state.show.units, labels="none")
-        self.plan.render_state(state, style, room.level_id if self._lit or state.selection.of("terminal") else state.show.level_id)
-        self.drawer.set_note(f"path to {end.label}" + (", ducts by real against designed flow" if state.show.what.any else ""))
+        style = layers.PlanStyle(
+            {},
+            {r.id: (r.number, r.name) for r in state.project.rooms},
+            frozenset(r.id for r in state.project.rooms if not r.system_id),
+            ducts=True,
+            duct_fills=fills if state.show.what.any else {},
+            index_run=ducts.path(end.segment_id),
+            units=state.show.units,
+            labels="none",
+        )
+        self.plan.render_state(
+            state, style, room.level_id if self._lit or state.selection.of("terminal") else state.show.level_id
+        )
+        self.drawer.set_note(
+            f"path to {end.label}" + (", ducts by real against designed flow" if state.show.what.any else "")
+        )
 
     def _pointed(self, terminal_id: str) -> None:
         self.table.light(terminal_id)
@@ -235,13 +295,28 @@ class BalanceView(View):
         at = case_in(state.results, state.show.system_id)
         if isinstance(at, Missing):
             return
-        chosen = next((t for t in at.ducts.terminals if t.terminal_id in state.selection.of("terminal")), at.ducts.index)
-        self.run.render_vm(vms.step_table(state, run_of(at, chosen, state.show.what.filter)), (chosen.terminal_id, *state.selection.of("segment")), state.show.units)
+        chosen = next(
+            (t for t in at.ducts.terminals if t.terminal_id in state.selection.of("terminal")), at.ducts.index
+        )
+        self.run.render_vm(
+            vms.step_table(state, run_of(at, chosen, state.show.what.filter)),
+            (chosen.terminal_id, *state.selection.of("segment")),
+            state.show.units,
+        )
         self.drawer.set_note(f"at design flow, to {chosen.label}{' and back' if at.leaving else ''}")
 
     def _answered(self, state: State, page: str) -> None:
         """Pages whose figures take longer: asked for when they are in front, shown when they are there."""
-        asked = (state.results, state.show.system_id, page, self.twice.isChecked() if page == "Commissioning" else state.show.what if page == "What helps most" else None)
+        asked = (
+            state.results,
+            state.show.system_id,
+            page,
+            self.twice.isChecked()
+            if page == "Commissioning"
+            else state.show.what
+            if page == "What helps most"
+            else None,
+        )
         known = self._found.get(page)
         if known is None or known[0] != asked:
             known = self._found[page] = (asked, None)
@@ -250,11 +325,28 @@ class BalanceView(View):
         table = {"Commissioning": self.sheet, "By resizing": self.ways, "What helps most": self.changes}[page]
         self.take_sizes.setEnabled(page == "By resizing" and isinstance(found, Resized) and bool(found.sizes))
         if found is None or isinstance(found, Missing):
-            table.render_vm(vms.note_table(page, f"Computing … {self._busy[1]:.0%}" if found is None else f"{found.reason.capitalize()}. {found.remedy}."), (), state.show.units)
+            table.render_vm(
+                vms.note_table(
+                    page,
+                    f"Computing … {self._busy[1]:.0%}"
+                    if found is None
+                    else f"{found.reason.capitalize()}. {found.remedy}.",
+                ),
+                (),
+                state.show.units,
+            )
             return
         if page == "Commissioning":
-            table.render_vm(vms.sheet_table(state, found), (*state.selection.of("terminal"), *state.selection.of("segment")), state.show.units)
-            turn = f"then the fan to {found.speed_ratio * 100:.1f} % of its speed" if abs(found.speed_ratio - 1) > 0.0005 else "the fan stays as it turns"
+            table.render_vm(
+                vms.sheet_table(state, found),
+                (*state.selection.of("terminal"), *state.selection.of("segment")),
+                state.show.units,
+            )
+            turn = (
+                f"then the fan to {found.speed_ratio * 100:.1f} % of its speed"
+                if abs(found.speed_ratio - 1) > 0.0005
+                else "the fan stays as it turns"
+            )
             self.drawer.set_note(f"simulated by {found.solves} solves, {turn}; within ±{found.spread * 100:.1f} %")
         elif page == "By resizing":
             table.render_vm(vms.ways_table(state, found), (), state.show.units)
@@ -271,6 +363,7 @@ class BalanceView(View):
             if stopped():
                 raise Cancelled
             self._busy = (page, share)
+
         match page:
             case "Commissioning":
                 at = case_in(results, system_id)
@@ -327,7 +420,11 @@ class BalanceView(View):
         if chosen:
             return chosen[0]
         ducts = state.results.network(state.show.system_id) if state.results is not None else None
-        own = next((t for t in ducts.terminals if t.terminal_id in state.selection.of("terminal")), None) if isinstance(ducts, DuctResult) else None
+        own = (
+            next((t for t in ducts.terminals if t.terminal_id in state.selection.of("terminal")), None)
+            if isinstance(ducts, DuctResult)
+            else None
+        )
         return own.segment_id if own is not None else ""
 
     def _room(self, state: State) -> str:
@@ -359,7 +456,9 @@ class BalanceView(View):
     def _take_sizes(self) -> None:
         found = self._found.get("By resizing", (None, None))[1]
         if isinstance(found, Resized) and found.sizes:
-            self.intent.emit(SetSizes(tuple((s, z.shape, z.width_m, z.height_m) for s, z in sorted(found.sizes.items()))))
+            self.intent.emit(
+                SetSizes(tuple((s, z.shape, z.width_m, z.height_m) for s, z in sorted(found.sizes.items())))
+            )
 
     def _make_change(self, row: int) -> None:
         found = self._found.get("What helps most", (None, None))[1]
@@ -370,5 +469,3 @@ class BalanceView(View):
             self.refused.emit(f"{change.words}: this is done on site, the drawing holds it already")
         else:
             self.intent.emit(change.command)
-
-

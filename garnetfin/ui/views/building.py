@@ -1,4 +1,6 @@
-"""Building: the plan with rooms, the levels lifted apart, tables of rooms and faces, and the pages that take things in."""
+"""Building: the plan with rooms, the levels lifted apart, tables of rooms and faces, and the pages that take things
+in.
+"""
 
 from collections.abc import Callable
 
@@ -74,7 +76,10 @@ class FacesPage(QWidget):
 
 
 class BuildingView(TakingIn):
-    HINT = "Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a room, Del removes."
+    HINT = (
+        "Click a room or a window; Shift adds. Drag moves, over empty plan it bands, with Alt a lasso. R draws a "
+        "room, Del removes."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -88,7 +93,11 @@ class BuildingView(TakingIn):
             shown.hint.connect(self.hint)
         self.plan.intent.connect(self._drawn)
         self.plan.north_asked.connect(self.ask_north)
-        for keys, on in (("R", lambda: self.use_tool("room")), ("Escape", self._escape), ("Delete", self.remove_selected)):
+        for keys, on in (
+            ("R", lambda: self.use_tool("room")),
+            ("Escape", self._escape),
+            ("Delete", self.remove_selected),
+        ):
             QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         QShortcut(QKeySequence.StandardKey.Paste, self.plan, self.paste).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.table, self.faces = Table(), FacesPage()
@@ -164,7 +173,9 @@ class BuildingView(TakingIn):
             self.drawer.set_note("Paste from a spreadsheet with Ctrl V · type in any cell")
         self.undo_tool.setEnabled(bool(self.session.undo_label))
         self.scale_tool.setEnabled(any(u.level_id == state.show.level_id for u in state.project.underlays))
-        self.fill_tool.setEnabled(any(u.level_id == state.show.level_id and u.kind == "lines" for u in state.project.underlays))
+        self.fill_tool.setEnabled(
+            any(u.level_id == state.show.level_id and u.kind == "lines" for u in state.project.underlays)
+        )
         self._fill_groups(state)
         level = find(state.project.levels, state.show.level_id)
         self.tools.note.set_words(f"{level.name} level" if level and self._tool == "select" else "")
@@ -174,6 +185,7 @@ class BuildingView(TakingIn):
         """The build-up editor, made when it is first looked at, so that the window is there sooner."""
         if self._build_ups is None:
             from garnetfin.ui.frame.build_ups import BuildUpsPage
+
             self._build_ups = BuildUpsPage()
             self._build_ups.intent.connect(self.intent)
             self._build_ups.refused.connect(self.refused)
@@ -264,8 +276,17 @@ class BuildingView(TakingIn):
     def use_tool(self, name: str) -> None:
         """Take a tool in hand: select, room, fill, split, window, door, paint, scale."""
         self._tool = name
-        buttons = {"select": self.select_tool, "room": self.room_tool, "fill": self.fill_tool, "split": self.split_tool,
-                   "window": self.window_tool, "door": self.door_tool, "paint": self.paint_tool, "scale": self.scale_tool, "block": self.block_tool}
+        buttons = {
+            "select": self.select_tool,
+            "room": self.room_tool,
+            "fill": self.fill_tool,
+            "split": self.split_tool,
+            "window": self.window_tool,
+            "door": self.door_tool,
+            "paint": self.paint_tool,
+            "scale": self.scale_tool,
+            "block": self.block_tool,
+        }
         for key, button in buttons.items():
             button.setChecked(key == name)
         if name != "select" and self._top.currentWidget() is self.lifted:
@@ -332,8 +353,11 @@ class BuildingView(TakingIn):
         (self.lifted if self.lift_tool.isChecked() else self.plan).fit()
 
     def _fill_groups(self, state: State) -> None:
-        wanted = [(s.id, s.name) for s in state.project.air_systems] if self.colour_by == "system" else [
-            *((z.id, z.name) for z in state.project.zones), ("new", "a new zone")]
+        wanted = (
+            [(s.id, s.name) for s in state.project.air_systems]
+            if self.colour_by == "system"
+            else [*((z.id, z.name) for z in state.project.zones), ("new", "a new zone")]
+        )
         if [(self.group_box.itemData(i), self.group_box.itemText(i)) for i in range(self.group_box.count())] != wanted:
             now = self.group_box.currentData()
             self.group_box.clear()

@@ -66,8 +66,12 @@ class ClimateView(View):
         self.file_button.clicked.connect(lambda: self.file_asked.emit("weather"))
         self.tools.add(self.place_button)
         self.tools.add(self.file_button)
-        self.show_strip = self.tools.add_strip("Show", (("days", "Design days"), ("year", "Year"), ("sun", "Sun path")), self.show_part)
-        self.kind_strip = self.tools.add_strip("", (("dry", "Dry bulb"), ("beam", "Sun"), ("wind", "Wind")), self._field_of)
+        self.show_strip = self.tools.add_strip(
+            "Show", (("days", "Design days"), ("year", "Year"), ("sun", "Sun path")), self.show_part
+        )
+        self.kind_strip = self.tools.add_strip(
+            "", (("dry", "Dry bulb"), ("beam", "Sun"), ("wind", "Wind")), self._field_of
+        )
 
     # -- the hours -----------------------------------------------------------------------------------------------
     def hours(self, state: State) -> Year | None:
@@ -100,7 +104,9 @@ class ClimateView(View):
         if self.shows == "year":
             year = self.hours(state)
             if year is None:
-                self._nothing.say(Missing("no year of hours", "Read a weather file: a typical year as EPW or TMY3, or CSV"))
+                self._nothing.say(
+                    Missing("no year of hours", "Read a weather file: a typical year as EPW or TMY3, or CSV")
+                )
                 self._stack.setCurrentWidget(self._nothing)
                 return
             self.field.render_vm(vms.year_field(state, year, self.field_kind))
@@ -146,7 +152,9 @@ class ClimateView(View):
 
     def _read_again(self, options: dict) -> None:
         site = self.session.project.site
-        place = {"latitude": site.latitude_deg, "longitude": site.longitude_deg, "utc": site.utc_offset_h} if site else {}
+        place = (
+            {"latitude": site.latitude_deg, "longitude": site.longitude_deg, "utc": site.utc_offset_h} if site else {}
+        )
         if self._path is None or not self.reader.start(self._path, "weather", {**place, **options}, None):
             self.refused.emit("Another file is still being read")
             return

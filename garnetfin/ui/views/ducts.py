@@ -34,28 +34,44 @@ from garnetfin.ui.views.base import View
 from garnetfin.ui.views.routes import RoutesPage
 
 # What ducts are coloured by: (key, words, quantity).
-FIELDS = (("velocity", "Velocity", "velocity"), ("friction", "Friction", "friction"), ("pressure", "Pressure", "pressure"),
-          ("size", "Size", "duct_size"), ("noise", "Noise", "noise"), ("class", "Class", "pressure"))
+FIELDS = (
+    ("velocity", "Velocity", "velocity"),
+    ("friction", "Friction", "friction"),
+    ("pressure", "Pressure", "pressure"),
+    ("size", "Size", "duct_size"),
+    ("noise", "Noise", "noise"),
+    ("class", "Class", "pressure"),
+)
 CLASS_COLOURS = {"A": "outdoor_fill", "B": "supply_fill", "C": "return_fill", "D": "exhaust_fill"}
 SHAPES = (("round", "Round"), ("rectangular", "Rectangular"), ("oval", "Oval"))
 SIDES = (("centre", "Axis"), ("top", "Top"), ("bottom", "Bottom"), ("left", "Left"), ("right", "Right"))
 ANGLES = (("15", "15°"), ("30", "30°"), ("45", "45°"), ("90", "90°"))
 LABELS = (("none", "No labels"), ("size", "Size"), ("flow", "+ flow"), ("height", "+ height"))
-TOOLS = (("draw", "duct", "Draw a duct (D)"), ("join", "join", "Join two open ends (J)"), ("split", "split", "Split a duct (X)"),
-         ("merge", "merge", "Merge a short piece (M)"), ("zone", "zone", "Ceiling zone (C)"), ("beam", "beam", "Obstacle (B)"))
+TOOLS = (
+    ("draw", "duct", "Draw a duct (D)"),
+    ("join", "join", "Join two open ends (J)"),
+    ("split", "split", "Split a duct (X)"),
+    ("merge", "merge", "Merge a short piece (M)"),
+    ("zone", "zone", "Ceiling zone (C)"),
+    ("beam", "beam", "Obstacle (B)"),
+)
 
 
 AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"), ("outdoor", "Outdoor"))
 
 
 class DuctsView(View):
-    HINT = "Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung pins a size."
+    HINT = (
+        "Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung "
+        "pins a size."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.colour_by = "air"
         self.drawing = Drawing()
-        self._again, self._asked_for = False, ()             # proposals to be asked for again after an edit; for which terminals
+        # proposals to be asked for again after an edit; for which terminals
+        self._again, self._asked_for = False, ()
         self.select_tool = ToolButton("select", "Select and move (Esc)", checkable=True)
         self.tools.add(self.select_tool)
         self.select_tool.clicked.connect(lambda: self.use_tool(""))
@@ -74,16 +90,28 @@ class DuctsView(View):
         self.propose_button = TextButton("Propose routes", filled=True)
         self.propose_button.setToolTip("Complete layouts for the terminals chosen, or for all of this level (P)")
         self.propose_button.clicked.connect(self.propose)
-        self.looks = ToolRow()                               # how ducts are shown
-        self.colour_strip = self.looks.add_strip("Colour", (("air", "Air"), *((k, label) for k, label, _ in FIELDS)), self._colour)
+        self.looks = ToolRow()  # how ducts are shown
+        self.colour_strip = self.looks.add_strip(
+            "Colour", (("air", "Air"), *((k, label) for k, label, _ in FIELDS)), self._colour
+        )
         self.label_strip = self.looks.add_strip("", LABELS, lambda key: self._look())
         self.label_strip.set_now("size")
-        self.single, self.joints, self.zones, self.beside = Switch("lines"), Switch("joints"), Switch("ceiling"), Switch("next level")
-        for switch, row in ((self.single, self.looks), (self.joints, self.looks), (self.zones, self.tools), (self.beside, self.tools)):
+        self.single, self.joints, self.zones, self.beside = (
+            Switch("lines"),
+            Switch("joints"),
+            Switch("ceiling"),
+            Switch("next level"),
+        )
+        for switch, row in (
+            (self.single, self.looks),
+            (self.joints, self.looks),
+            (self.zones, self.tools),
+            (self.beside, self.tools),
+        ):
             row.add(switch, 10)
             switch.toggled.connect(lambda on: self._look())
         self.tools.add(self.propose_button, 12)
-        self.options = ToolRow()                             # how the next run is drawn
+        self.options = ToolRow()  # how the next run is drawn
         self.shape_strip = self.options.add_strip("", SHAPES, self._shape)
         self.side_strip = self.options.add_strip("", SIDES, lambda key: self._draw_as(side=key))
         self.angle_strip = self.options.add_strip("", ANGLES, lambda key: self._draw_as(angle_deg=float(key)))
@@ -91,7 +119,9 @@ class DuctsView(View):
         self.side_strip.setToolTip("The side that stays flat where the size changes")
         self.angle_strip.setToolTip("Runs go at multiples of this angle")
         self.angle_field = self.options.add_field("own °", 44, "An angle of your own, 1 to 90 degrees", self._angle)
-        self.height_field = self.options.add_field("axis at", 58, "Height of the axis above the floor; empty: as the level's ducts", self._height)
+        self.height_field = self.options.add_field(
+            "axis at", 58, "Height of the axis above the floor; empty: as the level's ducts", self._height
+        )
         self.slope_field = self.options.add_field("fall %", 46, "Fall of the run, per cent of its length", self._slope)
         self.terminal_switch = Switch("terminal")
         self.terminal_switch.setToolTip("A free end in a room becomes a terminal")
@@ -109,7 +139,7 @@ class DuctsView(View):
         self.plan.intent.connect(self.intent)
         self.plan.hint.connect(self.hint)
         self.plan.hand = DuctHand(self.plan)
-        self.other = PlanCanvas()                            # the next level, beside
+        self.other = PlanCanvas()  # the next level, beside
         self.other.picked.connect(self.pick)
         self.other.intent.connect(self.intent)
         self.other.hand = DuctHand(self.other)
@@ -124,15 +154,23 @@ class DuctsView(View):
             table.picked.connect(self.pick)
         self.methods, self.bill = Table(row_height=26), Table(row_height=22)
         self.methods.picked.connect(self._method)
-        self._compared: tuple = (None, None)                 # results and system, and what came of them
+        self._compared: tuple = (None, None)  # results and system, and what came of them
         self._comparer = Newest(self._compare, "ways of sizing", self)
         self._comparer.ready.connect(self._on_compared)
         self.section = SectionChart()
         self.section.picked.connect(lambda i: self.pick("segment", (i,)))
         self.section.removed.connect(self.remove_selected)
         self.section.lifted.connect(lambda i, dz: self.intent.emit(MoveDucts((i,), 0.0, 0.0, dz)))
-        self.drawer = Drawer((("Segments", self.segments), ("Runs", self.runs), ("Fittings", self.fittings), ("Ways of sizing", self.methods),
-                              ("Take-off", self.bill), ("Long section", self.section)))
+        self.drawer = Drawer(
+            (
+                ("Segments", self.segments),
+                ("Runs", self.runs),
+                ("Fittings", self.fittings),
+                ("Ways of sizing", self.methods),
+                ("Take-off", self.bill),
+                ("Long section", self.section),
+            )
+        )
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.routes = RoutesPage()
         self.routes.closed.connect(lambda: self._show_routes(False))
@@ -147,14 +185,20 @@ class DuctsView(View):
         QShortcut(QKeySequence("P"), self.plan, self.propose).setContext(Qt.ShortcutContext.WidgetShortcut)
         keys = (("D", "draw"), ("J", "join"), ("X", "split"), ("M", "merge"), ("C", "zone"), ("B", "beam"))
         for canvas in (self.plan, self.other):
-            for key, on in (*((k, lambda n=name: self.use_tool(n)) for k, name in keys), ("Escape", self._escape), ("Delete", self.remove_selected)):
+            for key, on in (
+                *((k, lambda n=name: self.use_tool(n)) for k, name in keys),
+                ("Escape", self._escape),
+                ("Delete", self.remove_selected),
+            ):
                 QShortcut(QKeySequence(key), canvas, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.use_tool("")
 
     def render_state(self, state: State) -> None:
         if self._again and self.proposing and not state.stale:
             self._again = False
-            self.routes.ask(state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, self._asked_for))
+            self.routes.ask(
+                state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, self._asked_for)
+            )
         self.air_strip.set_now(state.show.air)
         ducts = the_ducts(state)
         known = isinstance(ducts, DuctResult)
@@ -169,11 +213,17 @@ class DuctsView(View):
         nothing = TableVM((), ())
         match self.drawer.head.tabs[self.drawer.head.now]:
             case "Segments":
-                self.segments.render_vm(segment_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units)
+                self.segments.render_vm(
+                    segment_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units
+                )
             case "Runs":
-                self.runs.render_vm(run_table(state, ducts) if known else nothing, state.selection.of("terminal"), state.show.units)
+                self.runs.render_vm(
+                    run_table(state, ducts) if known else nothing, state.selection.of("terminal"), state.show.units
+                )
             case "Fittings":
-                self.fittings.render_vm(fitting_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units)
+                self.fittings.render_vm(
+                    fitting_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units
+                )
             case "Ways of sizing":
                 self._render_methods(state)
             case "Long section":
@@ -184,8 +234,14 @@ class DuctsView(View):
         if known:
             limit = state.results.air[state.show.system_id].figures.friction_pa_m.figure
             method = dict(METHODS)[state.system.sizing].lower()
-            self.tools.note.set_words(f"{method}, {display.with_unit('friction', limit, state.show.units)}" if state.system.sizing == "friction" else method)
-            self.drawer.set_note(f"{len(ducts.segments)} segments, {display.with_unit('mass', ducts.mass_kg, state.show.units)}")
+            self.tools.note.set_words(
+                f"{method}, {display.with_unit('friction', limit, state.show.units)}"
+                if state.system.sizing == "friction"
+                else method
+            )
+            self.drawer.set_note(
+                f"{len(ducts.segments)} segments, {display.with_unit('mass', ducts.mass_kg, state.show.units)}"
+            )
         else:
             self.tools.note.set_words(ducts.remedy)
             self.drawer.set_note(ducts.reason)
@@ -203,12 +259,25 @@ class DuctsView(View):
             index = ducts.path(ducts.index.segment_id)
             if self.colour_by != "air":
                 low, high = self._span(ducts)
-                colours = {i: map_colour("amount", 0.08 + 0.9 * (self._value(s) - low) / max(1e-9, high - low)) for i, s in ducts.segments.items()}
+                colours = {
+                    i: map_colour("amount", 0.08 + 0.9 * (self._value(s) - low) / max(1e-9, high - low))
+                    for i, s in ducts.segments.items()
+                }
                 if self.colour_by == "class":
                     colours = {i: theme.colour(CLASS_COLOURS[s.tightness]) for i, s in ducts.segments.items()}
-        return layers.PlanStyle(fills, lines, frozenset(hatched), ducts=True, duct_fills=colours, index_run=index,
-                                units=state.show.units, zones=self.zones.isChecked(), labels=self.label_strip.now, single=self.single.isChecked(),
-                                joints=self.joints.isChecked())
+        return layers.PlanStyle(
+            fills,
+            lines,
+            frozenset(hatched),
+            ducts=True,
+            duct_fills=colours,
+            index_run=index,
+            units=state.show.units,
+            zones=self.zones.isChecked(),
+            labels=self.label_strip.now,
+            single=self.single.isChecked(),
+            joints=self.joints.isChecked(),
+        )
 
     @staticmethod
     def _next_level(state: State) -> str:
@@ -218,8 +287,14 @@ class DuctsView(View):
         return ranked[at + 1 if at + 1 < len(ranked) else at - 1].id if len(ranked) > 1 else state.show.level_id
 
     def _value(self, s) -> float:
-        return {"velocity": s.velocity_m_s, "friction": s.friction_pa_m, "pressure": s.left_pa if s.left_pa == s.left_pa else 0.0,
-                "size": s.section.area_m2**0.5, "noise": s.noise_db, "class": abs(s.static_pa)}[self.colour_by]
+        return {
+            "velocity": s.velocity_m_s,
+            "friction": s.friction_pa_m,
+            "pressure": s.left_pa if s.left_pa == s.left_pa else 0.0,
+            "size": s.section.area_m2**0.5,
+            "noise": s.noise_db,
+            "class": abs(s.static_pa),
+        }[self.colour_by]
 
     def _span(self, ducts: DuctResult) -> tuple[float, float]:
         values = [self._value(s) for s in ducts.segments.values()]
@@ -228,17 +303,31 @@ class DuctsView(View):
     def _legend(self, state: State, ducts: DuctResult) -> tuple:
         units = state.show.units
         if self.colour_by == "air":
-            others = tuple((theme.colour(f"{fill}_fill"), name) for air, fill, name in (("return", "return", "Return"), ("extract", "exhaust", "Extract"), ("outdoor", "outdoor", "Outdoor"))
-                           if any(d.air == air for d in state.results.networks(state.show.system_id)))
-            return ((theme.colour("supply_fill"), "Supply"), *others, (_dashes, "index run"), (_beam, "beam or tray"),
-                    (None, f"flows in {display.unit('room_flow', units)}"))
+            others = tuple(
+                (theme.colour(f"{fill}_fill"), name)
+                for air, fill, name in (
+                    ("return", "return", "Return"),
+                    ("extract", "exhaust", "Extract"),
+                    ("outdoor", "outdoor", "Outdoor"),
+                )
+                if any(d.air == air for d in state.results.networks(state.show.system_id))
+            )
+            return (
+                (theme.colour("supply_fill"), "Supply"),
+                *others,
+                (_dashes, "index run"),
+                (_beam, "beam or tray"),
+                (None, f"flows in {display.unit('room_flow', units)}"),
+            )
         if self.colour_by == "class":
             used = sorted({r.tightness for r in ducts.segments.values()})
             return tuple((theme.colour(CLASS_COLOURS[k]), f"class {k}") for k in used)
         low, high = self._span(ducts)
         quantity = next(q for k, _, q in FIELDS if k == self.colour_by)
-        return tuple((map_colour("amount", 0.08 + 0.9 * k / 4), display.with_unit(quantity, low + (high - low) * k / 4, units))
-                     for k in range(5))
+        return tuple(
+            (map_colour("amount", 0.08 + 0.9 * k / 4), display.with_unit(quantity, low + (high - low) * k / 4, units))
+            for k in range(5)
+        )
 
     def _air(self, air: str) -> None:
         """Whose ducts are drawn and listed."""
@@ -257,13 +346,16 @@ class DuctsView(View):
             self._compared, found = ((state.results, state.show.system_id), None), None
             if state.results is not None:
                 self._comparer.submit(self._compared[0])
-        self.methods.render_vm(method_table(state, found), (state.system.sizing,) if state.system else (), state.show.units)
+        self.methods.render_vm(
+            method_table(state, found), (state.system.sizing,) if state.system else (), state.show.units
+        )
 
     @staticmethod
     def _compare(asked: tuple, stopped) -> tuple:
         def told(share: float) -> None:
             if stopped():
                 raise Cancelled
+
         return asked, compare(*asked, told)
 
     def _on_compared(self, answer: tuple) -> None:
@@ -384,7 +476,9 @@ class DuctsView(View):
         if value is not None:
             self._draw_as(slope=value / 100)
 
-    def _number(self, field: QLineEdit, low: float, high: float, wrong: str, empty: float | None = None) -> float | None:
+    def _number(
+        self, field: QLineEdit, low: float, high: float, wrong: str, empty: float | None = None
+    ) -> float | None:
         if not field.text().strip():
             return empty
         try:

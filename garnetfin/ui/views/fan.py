@@ -99,7 +99,9 @@ class SpeedSlider(QWidget):
         self._gesture = 0
 
     def keyPressEvent(self, event) -> None:
-        step = {Qt.Key.Key_Right: 10, Qt.Key.Key_Left: -10, Qt.Key.Key_PageUp: 50, Qt.Key.Key_PageDown: -50}.get(event.key())
+        step = {Qt.Key.Key_Right: 10, Qt.Key.Key_Left: -10, Qt.Key.Key_PageUp: 50, Qt.Key.Key_PageDown: -50}.get(
+            event.key()
+        )
         if step:
             self.moved.emit(round(min(self.high, max(self.low, self.speed + step))), 0)
         else:
@@ -110,7 +112,9 @@ AXES = (("pressure", "Flow and pressure"), ("efficiency", "Efficiency"), ("power
 
 
 class FanView(View):
-    HINT = "Pull the speed to pin it; a double click on a candidate chooses that fan. What-ifs of Balance hold here too."
+    HINT = (
+        "Pull the speed to pin it; a double click on a candidate chooses that fan. What-ifs of Balance hold here too."
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -119,7 +123,10 @@ class FanView(View):
         self.tools.add(self.rule_tool)
         self.axes_strip = self.tools.add_strip("Axes", AXES, lambda key: session.changed.emit())
         self.states_switch = Switch("all what-ifs")
-        self.states_switch.setToolTip("The fan’s point with dampers open, filters clean and loaded, flexible ducts pressed, boxes turned down, ducts that leak")
+        self.states_switch.setToolTip(
+            "The fan’s point with dampers open, filters clean and loaded, flexible ducts pressed, boxes turned down, "
+            "ducts that leak"
+        )
         self.states_switch.toggled.connect(lambda on: session.changed.emit())
         self.tools.add(self.states_switch, 10)
         self.chart, self.slider = FanChart(), SpeedSlider()
@@ -141,9 +148,15 @@ class FanView(View):
         self.catalogue_link.setToolTip("Fans of your own as CSV; the file format says what it holds")
         self.catalogue_link.clicked.connect(self._ask_catalogue)
         self.away_link.clicked.connect(lambda: self.intent.emit(ClearOwnFans()))
-        self.drawer = Drawer((("Candidates", page_of(self.candidates, self.catalogue_link, self.away_link)), ("Rooms with this fan", self.rooms), ("What-ifs", self.points)))
+        self.drawer = Drawer(
+            (
+                ("Candidates", page_of(self.candidates, self.catalogue_link, self.away_link)),
+                ("Rooms with this fan", self.rooms),
+                ("What-ifs", self.points),
+            )
+        )
         self.drawer.chosen.connect(lambda i: session.changed.emit())
-        self._states: tuple[tuple, tuple] = ((), ())           # what was asked, and the answer
+        self._states: tuple[tuple, tuple] = ((), ())  # what was asked, and the answer
         self._worker = Newest(self._work, "operating points", self)
         self._worker.ready.connect(self._on_states)
         self.set_main(MainAndDrawer(self._stack, self.drawer, 232))
@@ -157,27 +170,38 @@ class FanView(View):
             for table in (self.candidates, self.rooms, self.points):
                 table.render_vm(TableVM((), ()), (), state.show.units)
             return
-        self.candidates.render_vm(fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (),
-                                  state.show.units)
+        self.candidates.render_vm(
+            fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (), state.show.units
+        )
         self.drawer.set_note("ranked by electric power at the duty")
         self.tools.note.set_words(
             f"{display.with_unit('density', state.results.air[fan.system_id].density_kg_m3, state.show.units)} · duty "
             f"{display.with_unit('system_flow', fan.wanted_m3s, state.show.units)}, "
-            f"{display.with_unit('pressure', fan.wanted_pa, state.show.units)}")
+            f"{display.with_unit('pressure', fan.wanted_pa, state.show.units)}"
+        )
         if isinstance(fan.chosen, Missing):
             self._nothing.say(fan.chosen)
             self._stack.setCurrentWidget(self._nothing)
             return
         self._stack.setCurrentIndex(0)
         page = self.drawer.head.tabs[self.drawer.head.now]
-        states = self._ask_states(state) if self.states_switch.isChecked() or page == "What-ifs" or state.show.what.any else ()
+        states = (
+            self._ask_states(state)
+            if self.states_switch.isChecked() or page == "What-ifs" or state.show.what.any
+            else ()
+        )
         drawn = states if self.states_switch.isChecked() else tuple(f for f in states if f.what == state.show.what)
         self.chart.render_vm(charts.fan_chart(state, fan, self.axes_strip.now, drawn))
         model = fan.curve.model
         flows = state.flows if isinstance(state.flows, Flows) else None
         off = flows.spread if flows is not None and not state.show.what.any else None
-        note = f"by rule: every room gets its flow ±{off * 100:.0f} %" if fan.speed_origin == "rule" and off is not None else (
-            f"pinned: the furthest terminal gets ±{off * 100:.0f} %" if off is not None else state.show.what.words)
+        note = (
+            f"by rule: every room gets its flow ±{off * 100:.0f} %"
+            if fan.speed_origin == "rule" and off is not None
+            else (
+                f"pinned: the furthest terminal gets ±{off * 100:.0f} %" if off is not None else state.show.what.words
+            )
+        )
         self.slider.set_range(model.min_rpm, model.max_rpm, fan.chosen.speed_rpm, note)
         ducts = state.results.ducts[fan.system_id]
         if page == "Rooms with this fan" and isinstance(ducts, DuctResult) and flows is not None:

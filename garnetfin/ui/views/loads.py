@@ -76,6 +76,7 @@ class RoomsAtHour(QWidget):
         def scale(columns: int) -> float:
             rows = -(-count // columns)
             return min((width / columns - self.BESIDE) / self._wide, height / rows - self.BELOW)
+
         columns = max(range(1, count + 1), key=lambda c: (scale(c), -c), default=1)
         if columns == self._columns:
             return
@@ -107,7 +108,14 @@ class RoomsAtHour(QWidget):
             p.save()
             p.translate(plan.x() - 16, plan.y() + plan.height() / 2)
             p.rotate(-90)
-            words(p, QPointF(0, 0), QFontMetricsF(theme.font(11.5, 500)).elidedText(name, Qt.TextElideMode.ElideRight, plan.height()), "ink", 11.5, 500)
+            words(
+                p,
+                QPointF(0, 0),
+                QFontMetricsF(theme.font(11.5, 500)).elidedText(name, Qt.TextElideMode.ElideRight, plan.height()),
+                "ink",
+                11.5,
+                500,
+            )
             p.restore()
         top, height = self.HEAD + 26.0, min(150.0, self.height() * 0.4)
         x = self.width() - self.SCALE + 16.0
@@ -125,7 +133,9 @@ def _style(state: State, at: tuple[int, int]) -> layers.PlanStyle:
         if not room.system_id or found is None:
             hatched.add(room.id)
             fills[room.id] = theme.colour("paper")
-            lines[room.id] = (display.with_unit("temperature", float(found.air_c[at]), state.show.units, 0) if found else "open",)
+            lines[room.id] = (
+                display.with_unit("temperature", float(found.air_c[at]), state.show.units, 0) if found else "open",
+            )
             continue
         density = float(found.sensible_w[at]) / found.figures.area_m2.figure
         fills[room.id] = map_colour("amount", density / FULL_W_M2)
@@ -158,10 +168,14 @@ class LoadsView(View):
         self.governing = ToolButton("pin", "Back to the governing hour (Home)")
         self.governing.clicked.connect(lambda: session.set_show(hour=None))
         self.tools.add(self.governing)
-        self.scope = self.tools.add_strip("For", (("room", "Room"), ("zone", "Zone"), ("level", "Level"), ("system", "System"),
-                                                  ("building", "Building")), lambda k: session.set_show(scope=k, hour=None))
-        self.show_kind = self.tools.add_strip("Show", (("sensible", "Sensible"), ("latent", "Latent"), ("total", "Total")),
-                                              self._show)
+        self.scope = self.tools.add_strip(
+            "For",
+            (("room", "Room"), ("zone", "Zone"), ("level", "Level"), ("system", "System"), ("building", "Building")),
+            lambda k: session.set_show(scope=k, hour=None),
+        )
+        self.show_kind = self.tools.add_strip(
+            "Show", (("sensible", "Sensible"), ("latent", "Latent"), ("total", "Total")), self._show
+        )
         self.tools.note.set_words("21st of each month, clear sky, standard time")
         self.field = HourField()
         self.field.picked.connect(lambda m, h: session.set_show(hour=(m, h)))
@@ -199,9 +213,21 @@ class LoadsView(View):
         year.addWidget(self.year_field)
         year.addWidget(self.year_curve)
         year.setSizes([600, 384])
-        self.drawer = Drawer(tuple(zip(self.TABS, (
-            self.day, page_of(self.table, Words("Group", px=12), self.group_strip), page_of(self.movers, self.moves_strip),
-            page_of(self.profile, self.day_strip, self.free_link), page_of(year, self.run_button), self.estimates))))
+        self.drawer = Drawer(
+            tuple(
+                zip(
+                    self.TABS,
+                    (
+                        self.day,
+                        page_of(self.table, Words("Group", px=12), self.group_strip),
+                        page_of(self.movers, self.moves_strip),
+                        page_of(self.profile, self.day_strip, self.free_link),
+                        page_of(year, self.run_button),
+                        self.estimates,
+                    ),
+                )
+            )
+        )
         self.drawer.chosen.connect(lambda i: session.changed.emit())
         self.set_main(MainAndDrawer(self._stack, self.drawer, 236))
 
@@ -227,8 +253,15 @@ class LoadsView(View):
         self.show_kind.set_now(self.kind)
         block, name = self.block(state)
         if state.system:
-            self.scope.set_choices((("room", "Room"), *((("zone", "Zone"),) if state.project.zones else ()), ("level", "Level"),
-                                    ("system", state.system.name), ("building", "Building")))
+            self.scope.set_choices(
+                (
+                    ("room", "Room"),
+                    *((("zone", "Zone"),) if state.project.zones else ()),
+                    ("level", "Level"),
+                    ("system", state.system.name),
+                    ("building", "Building"),
+                )
+            )
         if isinstance(block, Missing):
             self._nothing.say(block)
             self._stack.setCurrentWidget(self._nothing)
@@ -242,11 +275,15 @@ class LoadsView(View):
         match self.tab:
             case "Day by cause":
                 other = state.against_block(block.room_ids)
-                self.day.render_vm(charts.day_by_cause(state, block, self.kind, other, state.against_name if other else ""))
+                self.day.render_vm(
+                    charts.day_by_cause(state, block, self.kind, other, state.against_name if other else "")
+                )
             case "Room table":
                 self.group_strip.set_now(self.group)
                 self.table.sorted_by = self.sort
-                self.table.render_vm(load_table(state, self.sort, self.group), state.selection.of("room"), state.show.units)
+                self.table.render_vm(
+                    load_table(state, self.sort, self.group), state.selection.of("room"), state.show.units
+                )
                 self.table.horizontalHeader().viewport().update()
                 note = "click a head to sort · Ctrl+C copies the rows"
             case "What moves it":
@@ -266,7 +303,10 @@ class LoadsView(View):
                     self._dense_for, self._densities = state.results, None
                     self._counter.submit(state.results)
                 self.estimates.render_vm(density_rows(state, self._densities), (), state.show.units)
-                note = f"typical floor with the office book's shell · cooling / heating, {display.unit('power_density', state.show.units)}"
+                note = (
+                    f"typical floor with the office book's shell · cooling / heating, "
+                    f"{display.unit('power_density', state.show.units)}"
+                )
         self.drawer.set_note(note)
 
     def _show(self, kind: str) -> None:
@@ -311,7 +351,11 @@ class LoadsView(View):
 
     def _ask_movers(self, state: State, block) -> None:
         asked = (state.results, block.room_ids, self.moves)
-        if self._asked is None or any(a is not b and a != b for a, b in zip(self._asked[1:], asked[1:])) or self._asked[0] is not asked[0]:
+        if (
+            self._asked is None
+            or any(a is not b and a != b for a, b in zip(self._asked[1:], asked[1:]))
+            or self._asked[0] is not asked[0]
+        ):
             self._asked = asked
             self._moved = None
             self._mover.submit(asked)
@@ -321,6 +365,7 @@ class LoadsView(View):
         def told(share: float) -> None:
             if stopped():
                 raise Cancelled
+
         results, ids, kind = job
         return job, sensitivity(results, ids, kind == "heating", told)
 
@@ -336,6 +381,7 @@ class LoadsView(View):
         def told(share: float) -> None:
             if stopped():
                 raise Cancelled
+
         return results, density_table(results, told)
 
     def _on_densities(self, answer: tuple) -> None:
@@ -367,6 +413,7 @@ class LoadsView(View):
         def told(share: float) -> None:
             if stopped():
                 raise Cancelled
+
         return results, year_of(results, hours_of(data), ids, told)
 
     def _on_year(self, answer: tuple | None) -> None:
@@ -379,14 +426,20 @@ class LoadsView(View):
         weather = state.project.site.weather if state.project.site else None
         if weather is None:
             return "no year of hours: read a weather file in Climate"
-        if self._year is None or set(self._year.room_ids) - set(block.room_ids) or set(block.room_ids) - set(self._year.room_ids):
+        if (
+            self._year is None
+            or set(self._year.room_ids) - set(block.room_ids)
+            or set(block.room_ids) - set(self._year.room_ids)
+        ):
             return f"{weather.name}: run it for {name}"
         field, curve = charts.year_loads(state, self._year)
         self.year_field.render_vm(field)
         self.year_curve.render_vm(curve)
         stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""
-        return (f"{name}: {self._year.beyond} h beyond the design days' "
-                f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}")
+        return (
+            f"{name}: {self._year.beyond} h beyond the design days' "
+            f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}"
+        )
 
     def _pick_room(self, kind: str, ids: tuple, add: bool) -> None:
         if kind == "opening":

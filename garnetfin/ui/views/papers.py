@@ -29,10 +29,18 @@ from garnetfin.ui.views.base import Nothing, View
 
 PAGE_WIDTH = 620
 GAP = 22
-LINE_PT, HEAD_PT = 9.0, 140.0        # of a page: what a pointer takes in, where its head stands
-SAID_S = 0.4                         # between two words of progress
-KEPT = 24                            # pages that stay rendered
-FORMATS = (("pdf", "PDF"), ("xlsx", "XLSX"), ("csv", "CSV"), ("dxf", "DXF"), ("svg", "SVG"), ("ifc", "IFC"), ("gbxml", "gbXML"))
+LINE_PT, HEAD_PT = 9.0, 140.0  # of a page: what a pointer takes in, where its head stands
+SAID_S = 0.4  # between two words of progress
+KEPT = 24  # pages that stay rendered
+FORMATS = (
+    ("pdf", "PDF"),
+    ("xlsx", "XLSX"),
+    ("csv", "CSV"),
+    ("dxf", "DXF"),
+    ("svg", "SVG"),
+    ("ifc", "IFC"),
+    ("gbxml", "gbXML"),
+)
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
 ONE_FILE = {"pdf": "PDF (*.pdf)", "xlsx": "Workbook (*.xlsx)", "ifc": "IFC4 (*.ifc)", "gbxml": "gbXML (*.xml)"}
 
@@ -48,6 +56,7 @@ class Pages(QWidget):
 
     def set_pdf(self, data: bytes) -> None:
         from pypdfium2 import PdfDocument
+
         self.close_pdf()
         self._document = PdfDocument(data)
         self._lay_out()
@@ -77,7 +86,9 @@ class Pages(QWidget):
         return next((i for i, b in enumerate(self.boxes, 1) if b.bottom() > y), len(self.boxes))
 
     def line_at(self, at: QPointF) -> tuple[int, str, str]:
-        """(page from 1 on, the words of the line there, those at the head of the page) under a point; page 0 beside the pages."""
+        """(page from 1 on, the words of the line there, those at the head of the page) under a point; page 0 beside the
+        pages.
+        """
         i = next((i for i, b in enumerate(self.boxes) if b.contains(at)), -1)
         if i < 0 or self._document is None:
             return 0, "", ""
@@ -85,7 +96,11 @@ class Pages(QWidget):
         y = height * (1 - (at.y() - box.top()) / box.height())
         text = self._document[i].get_textpage()
         try:
-            return i + 1, text.get_text_bounded(0, y - LINE_PT / 2, width, y + LINE_PT / 2), text.get_text_bounded(0, height - HEAD_PT, width, height)
+            return (
+                i + 1,
+                text.get_text_bounded(0, y - LINE_PT / 2, width, y + LINE_PT / 2),
+                text.get_text_bounded(0, height - HEAD_PT, width, height),
+            )
         finally:
             text.close()
 
@@ -95,7 +110,9 @@ class Pages(QWidget):
         if key not in self._images:
             page = self._document[i]
             bitmap = page.render(scale=key[1] / page.get_width(), rev_byteorder=True)
-            image = QImage(bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride, QImage.Format.Format_RGB888).copy()
+            image = QImage(
+                bitmap.buffer, bitmap.width, bitmap.height, bitmap.stride, QImage.Format.Format_RGB888
+            ).copy()
             self._images[key] = image
             while len(self._images) > KEPT:
                 self._images.popitem(last=False)
@@ -117,7 +134,7 @@ class Pages(QWidget):
 class PapersView(View):
     HINT = "The set follows every edit. A switch takes a paper in or leaves it out; a click shows it."
     pages_made = Signal(int)
-    progress = Signal(float, str)                # from the threads that work
+    progress = Signal(float, str)  # from the threads that work
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -137,7 +154,8 @@ class PapersView(View):
         self._printer = Newest(self._print, "printing", self)
         self._printer.ready.connect(self._on_printed)
         self._printer.failed.connect(lambda what: self.refused.emit(f"Not printed: {what}"))
-        self._issuing: tuple[Path, int] | None = None                # folder and number of an issue whose files are still to be made
+        # folder and number of an issue whose files are still to be made
+        self._issuing: tuple[Path, int] | None = None
         session.results_ready.connect(self._issue_files)
         self.format = self.tools.add_strip("Write as", FORMATS, lambda kind: None)
         self.write_button = TextButton("Write …")
@@ -211,12 +229,14 @@ class PapersView(View):
     def _make(self, job, stopped):
         from garnetfin.report.document import Order
         from garnetfin.report.handover import pdf
+
         results, units, against, name = job
         return pdf(Order(results, units, against, name, watch=self._watch(stopped)))
 
     def _watch(self, stopped):
         """Tells how far the papers are, some times a second; stops them once others are wanted."""
         from garnetfin.report.watch import Watch
+
         last = [0.0]
 
         def told(share: float, words: str) -> None:
@@ -224,6 +244,7 @@ class PapersView(View):
             if now - last[0] > SAID_S:
                 last[0] = now
                 self.progress.emit(share, words)
+
         return Watch(told, stopped)
 
     def _on_progress(self, share: float, words: str) -> None:
@@ -284,18 +305,24 @@ class PapersView(View):
     # -- handing over --------------------------------------------------------------------------------------------
     def _order(self, issued: bool = False):
         from garnetfin.report.document import Order
+
         state = self.session.state
         return Order(state.results, state.show.units, state.against, state.against_name, issued)
 
     def write(self, kind: str = "pdf", path: str = "") -> None:
-        """Write the set, its plans or the model; without a path a file dialog asks for one. Several files go into a folder."""
+        """Write the set, its plans or the model; without a path a file dialog asks for one.
+
+        Several files go into a folder.
+        """
         if self.session.results is None:
             self.refused.emit("There is nothing to print yet")
             return
         start = (self.session.path or Path.home() / "papers").with_suffix("")
         if not path and kind in ONE_FILE:
             ending = ".xml" if kind == "gbxml" else f".{kind}"
-            path, _ = QFileDialog.getSaveFileName(self, f"Write {dict(FORMATS)[kind]}", f"{start}{ending}", ONE_FILE[kind])
+            path, _ = QFileDialog.getSaveFileName(
+                self, f"Write {dict(FORMATS)[kind]}", f"{start}{ending}", ONE_FILE[kind]
+            )
         elif not path:
             path = QFileDialog.getExistingDirectory(self, f"Write {dict(FORMATS)[kind]} files into", str(start.parent))
         if path:
@@ -305,6 +332,7 @@ class PapersView(View):
     def _write(self, job, stopped) -> tuple[list[Path], str]:
         """(files written, why not)."""
         from garnetfin.report.handover import files, write_files
+
         order, kinds, target = job
         try:
             return write_files(files(replace(order, watch=self._watch(stopped)), kinds), target), ""
@@ -321,7 +349,9 @@ class PapersView(View):
             self.refused.emit(why)
             return
         self.files = tuple(p.name for p in written)
-        self.session.said.emit(f"Written: {written[0]}" if len(written) == 1 else f"Written: {len(written)} files in {written[0].parent}")
+        self.session.said.emit(
+            f"Written: {written[0]}" if len(written) == 1 else f"Written: {len(written)} files in {written[0].parent}"
+        )
         self.pages_made.emit(self.pages)
 
     @property
@@ -331,7 +361,13 @@ class PapersView(View):
     def ask_issue(self) -> None:
         """What the issue is for; then it is numbered, kept as a mark, and its files are written."""
         number = self.session.project.papers.next_number
-        self.ask.ask(f"Issue {number}", (Wanted("note", "what for", "", width=260),), "Issue", lambda v: self.issue(v["note"]), self.session.show.units)
+        self.ask.ask(
+            f"Issue {number}",
+            (Wanted("note", "what for", "", width=260),),
+            "Issue",
+            lambda v: self.issue(v["note"]),
+            self.session.show.units,
+        )
 
     def issue(self, note: str, folder: str = "") -> str | None:
         """Hand the set over; why not, if it cannot be."""
@@ -371,17 +407,24 @@ class PapersView(View):
     def ask_lines(self) -> None:
         """Lines below the office's name, one after the other."""
         lines = (*self.session.project.book.sheet.lines, "", "", "")[:3]
-        self.ask.ask("Below the office’s name", tuple(Wanted(f"line{i}", f"line {i + 1}", x, width=150) for i, x in enumerate(lines)), "Take",
-                     lambda v: self.session.do(SetSheet("lines", tuple(x for x in v.values() if x))) or None, self.session.show.units)
+        self.ask.ask(
+            "Below the office’s name",
+            tuple(Wanted(f"line{i}", f"line {i + 1}", x, width=150) for i, x in enumerate(lines)),
+            "Take",
+            lambda v: self.session.do(SetSheet("lines", tuple(x for x in v.values() if x))) or None,
+            self.session.show.units,
+        )
 
     def print_pages(self) -> None:
-        """Ask for printer, pages and copies in a line, then send the set as it stands to the system's own print service."""
+        """Ask for printer, pages and copies in a line, then send the set as it stands to the system's own print
+        service.
+        """
         if not self.pdf:
             self.refused.emit("There is nothing to print yet")
         elif not printing.ready():
             self.refused.emit("No printer is set up on this machine (no “lp”): write the PDF and print it elsewhere")
         else:
-            self._printer.submit(None)                       # asks the service first: its answer may take a while
+            self._printer.submit(None)  # asks the service first: its answer may take a while
 
     def _print(self, job: tuple | None, stopped) -> tuple[str, ...] | int | str:
         """Printers there are, or how many pages were sent, or why not."""
@@ -401,8 +444,12 @@ class PapersView(View):
         if isinstance(answer, int):
             self.session.said.emit(f"Sent to the printer: {answer} pages")
             return
-        wanted = (*((Wanted("printer", "printer", answer[0], choices=tuple((p, p) for p in answer)),) if answer else ()),
-                  Wanted("pages", f"pages of {self.pages}", "all", width=80), Wanted("copies", "copies", "1", width=36), Wanted("sides", "on", printing.SIDES[0][0], choices=printing.SIDES))
+        wanted = (
+            *((Wanted("printer", "printer", answer[0], choices=tuple((p, p) for p in answer)),) if answer else ()),
+            Wanted("pages", f"pages of {self.pages}", "all", width=80),
+            Wanted("copies", "copies", "1", width=36),
+            Wanted("sides", "on", printing.SIDES[0][0], choices=printing.SIDES),
+        )
         self.ask.ask("Print", wanted, "Print", self._send, self.session.show.units)
 
     def _send(self, values: dict) -> str | None:
@@ -414,7 +461,14 @@ class PapersView(View):
         copies = values["copies"]
         if not copies.isdigit() or not 1 <= int(copies) <= printing.MOST_COPIES:
             return f"Copies are 1 to {printing.MOST_COPIES}"
-        self._printer.submit((self.pdf, self.session.project.name, self.pages, printing.PrintJob(values.get("printer", ""), pages, int(copies), values["sides"])))
+        self._printer.submit(
+            (
+                self.pdf,
+                self.session.project.name,
+                self.pages,
+                printing.PrintJob(values.get("printer", ""), pages, int(copies), values["sides"]),
+            )
+        )
         return None
 
     def why_at(self, at: QPointF) -> tuple:

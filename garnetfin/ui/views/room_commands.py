@@ -1,4 +1,6 @@
-"""What is done with rooms by typed values: moved, copied, numbered, mirrored, merged, zoned; each asked for in one line."""
+"""What is done with rooms by typed values: moved, copied, numbered, mirrored, merged, zoned; each asked for in one
+line.
+"""
 
 from collections.abc import Callable
 
@@ -38,7 +40,9 @@ class RoomCommands(View):
         if new:
             self.session.select("room", *new)
             return
-        fresh = [f"{w.id}/{o.id}" for w in self.session.project.walls for o in w.openings if (w.id, o.id) not in openings]
+        fresh = [
+            f"{w.id}/{o.id}" for w in self.session.project.walls for o in w.openings if (w.id, o.id) not in openings
+        ]
         if len(fresh) == 1:
             self.session.select("opening", *fresh)
 
@@ -46,7 +50,9 @@ class RoomCommands(View):
         """The selected rooms; a sentence instead when there are too few."""
         ids = self.session.selection.of("room")
         if len(ids) < least:
-            self.refused.emit("Select a room first" if least == 1 else f"Select {least} rooms or more first: Shift adds")
+            self.refused.emit(
+                "Select a room first" if least == 1 else f"Select {least} rooms or more first: Shift adds"
+            )
             return ()
         return ids
 
@@ -64,12 +70,17 @@ class RoomCommands(View):
             if new:
                 self.session.select("room", *new)
             return why
+
         self.ask.ask(title, wanted, button, take, self.session.show.units)
 
     def ask_move(self) -> None:
         if ids := self._rooms():
-            self._ask("Move", (Wanted("x", "to the right", "0", "length"), Wanted("y", "upwards", "0", "length")), "Move",
-                      lambda v: MoveRooms(ids, v["x"], v["y"]))
+            self._ask(
+                "Move",
+                (Wanted("x", "to the right", "0", "length"), Wanted("y", "upwards", "0", "length")),
+                "Move",
+                lambda v: MoveRooms(ids, v["x"], v["y"]),
+            )
 
     def ask_size(self) -> None:
         """Width and depth of one room; its corners keep their shares of the two, from the lower left one."""
@@ -85,10 +96,23 @@ class RoomCommands(View):
         def sized(v: dict) -> SetOutline:
             if not (v["w"] > 0 and v["d"] > 0):
                 raise InputError("Width and depth must be above 0")
-            return SetOutline(ids[0], tuple(
-                (round(x0 + (x - x0) * v["w"] / width, 6), round(y0 + (y - y0) * v["d"] / depth, 6)) for x, y in outline))
-        self._ask("Size", (Wanted("w", "width", display.figure("length", width, units), "length"),
-                           Wanted("d", "depth", display.figure("length", depth, units), "length")), "Set", sized)
+            return SetOutline(
+                ids[0],
+                tuple(
+                    (round(x0 + (x - x0) * v["w"] / width, 6), round(y0 + (y - y0) * v["d"] / depth, 6))
+                    for x, y in outline
+                ),
+            )
+
+        self._ask(
+            "Size",
+            (
+                Wanted("w", "width", display.figure("length", width, units), "length"),
+                Wanted("d", "depth", display.figure("length", depth, units), "length"),
+            ),
+            "Set",
+            sized,
+        )
 
     def ask_copy(self) -> None:
         if ids := self._rooms():
@@ -105,8 +129,12 @@ class RoomCommands(View):
 
     def ask_copy_rooms_to_level(self) -> None:
         if ids := self._rooms():
-            self._ask("Copy to level", (Wanted("level", "level", choices=self._levels()),), "Copy",
-                      lambda v: CopyRooms(ids, level_id=v["level"]))
+            self._ask(
+                "Copy to level",
+                (Wanted("level", "level", choices=self._levels()),),
+                "Copy",
+                lambda v: CopyRooms(ids, level_id=v["level"]),
+            )
 
     def ask_copy_level(self) -> None:
         here = self.session.show.level_id
@@ -128,14 +156,24 @@ class RoomCommands(View):
 
     def ask_material(self) -> None:
         """A material of the office's own, described by its four figures."""
-        self._ask("Own material", (Wanted("name", "name", "", ""), Wanted("k", "conductivity", "0.04", "conductivity"),
-                                   Wanted("d", "density", "30", "material_density"), Wanted("c", "specific heat", "1000", "specific_heat")),
-                  "Add", lambda v: AddMaterial(v["name"], v["k"], v["d"], v["c"]))
+        self._ask(
+            "Own material",
+            (
+                Wanted("name", "name", "", ""),
+                Wanted("k", "conductivity", "0.04", "conductivity"),
+                Wanted("d", "density", "30", "material_density"),
+                Wanted("c", "specific heat", "1000", "specific_heat"),
+            ),
+            "Add",
+            lambda v: AddMaterial(v["name"], v["k"], v["d"], v["c"]),
+        )
 
     def ask_number(self) -> None:
         if ids := self._rooms():
-            rooms = sorted((find(self.session.project.rooms, i) for i in ids), key=lambda r: (
-                -round(max(y for _, y in r.outline)), min(x for x, _ in r.outline)))
+            rooms = sorted(
+                (find(self.session.project.rooms, i) for i in ids),
+                key=lambda r: (-round(max(y for _, y in r.outline)), min(x for x, _ in r.outline)),
+            )
             self._ask(
                 "Number in sequence, from the upper left",
                 (Wanted("first", "first number", rooms[0].number, width=90),),
@@ -162,7 +200,10 @@ class RoomCommands(View):
             "Turn north",
             (
                 Wanted(
-                    "deg", "bearing of the plan’s upward direction", display.number(site.north_deg if site else 0.0, 1), "angle"
+                    "deg",
+                    "bearing of the plan’s upward direction",
+                    display.number(site.north_deg if site else 0.0, 1),
+                    "angle",
                 ),
             ),
             "Turn",
@@ -214,4 +255,3 @@ class RoomCommands(View):
             self._drawn(AddWindow(free.id, project.glazings[0].id))
         elif self.session.selection.of("room"):
             self.refused.emit("The room has no outside wall")
-

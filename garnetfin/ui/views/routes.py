@@ -1,4 +1,6 @@
-"""Route proposals in the place of the plan: several layouts side by side, one taken by a click; progress and stop while they are made."""
+"""Route proposals in the place of the plan: several layouts side by side, one taken by a click; progress and stop while
+they are made.
+"""
 
 import threading
 
@@ -52,7 +54,9 @@ class _SmallPlan(PlanCanvas):
 
 
 class Tile(QWidget):
-    """One proposal: plan above, figures below, the catch, a button; a failed one says what is in the way and what would free it."""
+    """One proposal: plan above, figures below, the catch, a button; a failed one says what is in the way and what would
+    free it.
+    """
 
     chosen = Signal(int)
     taken = Signal(int)
@@ -113,14 +117,30 @@ class Tile(QWidget):
         p.drawEllipse(QPointF(23, 18), 9, 9)
         words(p, QPointF(23, 18), vm.letter, c("on_garnet") if self._chosen else c(ink), 11, 600)
         words(p, QPointF(40, 18), vm.name, "ink", 13, 600, "left")
-        words(p, QPointF(52 + QFontMetricsF(theme.font(13, 600)).horizontalAdvance(vm.name), 18), vm.line, "faint", 11.5, 400, "left")
+        words(
+            p,
+            QPointF(52 + QFontMetricsF(theme.font(13, 600)).horizontalAdvance(vm.name), 18),
+            vm.line,
+            "faint",
+            11.5,
+            400,
+            "left",
+        )
         y = self.height() - self.FOOT + 12
         if vm.works:
             for k, (label, figure, unit, least) in enumerate(vm.figures):
                 x = 18 + k * 86
                 words(p, QPointF(x, y), label, "faint", 11, 400, "left")
                 words(p, QPointF(x, y + 20), figure, "good" if least else "ink", 16.5, 600, "left")
-                words(p, QPointF(x + QFontMetricsF(theme.font(16.5, 600)).horizontalAdvance(figure) + 4, y + 21), unit, "faint", 11, 400, "left")
+                words(
+                    p,
+                    QPointF(x + QFontMetricsF(theme.font(16.5, 600)).horizontalAdvance(figure) + 4, y + 21),
+                    unit,
+                    "faint",
+                    11,
+                    400,
+                    "left",
+                )
                 if least:
                     words(p, QPointF(x, y + 38), "least", "good", 11, 500, "left")
             p.setPen(Qt.PenStyle.NoPen)
@@ -133,7 +153,15 @@ class Tile(QWidget):
             p.setFont(theme.font(11.5))
             p.drawText(QRectF(18, y + 8, self.width() - 36, 48), Qt.TextFlag.TextWordWrap, vm.reason)
             if not vm.mends:
-                words(p, QPointF(18, self.height() - 18), "No single change that was tried frees it.", "faint", 11.5, 400, "left")
+                words(
+                    p,
+                    QPointF(18, self.height() - 18),
+                    "No single change that was tried frees it.",
+                    "faint",
+                    11.5,
+                    400,
+                    "left",
+                )
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.setPen(QPen(c("garnet"), 2.5) if self._chosen else QPen(c("rule"), 1))
         p.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
@@ -182,8 +210,10 @@ class RoutesPage(QWidget):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(15)
         self.trunk, self.branch = QLineEdit(), QLineEdit()
-        for field, hint, tip in ((self.trunk, "trunk at", "Height of the trunk's axis above the floor; empty: by the ceiling"),
-                                 (self.branch, "branches at", "Height of the branches above the floor; empty: as the trunk")):
+        for field, hint, tip in (
+            (self.trunk, "trunk at", "Height of the trunk's axis above the floor; empty: by the ceiling"),
+            (self.branch, "branches at", "Height of the branches above the floor; empty: as the trunk"),
+        ):
             field.setPlaceholderText(hint)
             field.setToolTip(tip)
             field.setAccessibleName(tip)
@@ -227,7 +257,9 @@ class RoutesPage(QWidget):
     def ask(self, state: State, question: Question) -> None:
         """Propose for the project as it stands."""
         self._state, self._question, self.found, self.now = state, question, (), 0
-        if [self.shut.itemData(i) for i in range(self.shut.count())][1:] != [r.id for r in state.project.rooms if r.level_id == question.level_id]:
+        if [self.shut.itemData(i) for i in range(self.shut.count())][1:] != [
+            r.id for r in state.project.rooms if r.level_id == question.level_id
+        ]:
             self.shut.clear()
             self.shut.addItem("through any room", "")
             for room in state.project.rooms:
@@ -264,7 +296,18 @@ class RoutesPage(QWidget):
                 return
         shut = self.shut.currentData()
         q = self._question
-        self.ask(self._state, Question(q.system_id, q.air, q.level_id, q.terminal_ids, (shut,) if shut else (), *heights, self.start.currentData() or ""))
+        self.ask(
+            self._state,
+            Question(
+                q.system_id,
+                q.air,
+                q.level_id,
+                q.terminal_ids,
+                (shut,) if shut else (),
+                *heights,
+                self.start.currentData() or "",
+            ),
+        )
 
     def _halt(self) -> None:
         self._flag.set()
@@ -276,6 +319,7 @@ class RoutesPage(QWidget):
             if stopped():
                 raise Cancelled
             self._share = (share, name)
+
         try:
             return propose(results, question, told, flag.is_set), "", flag.is_set()
         except GarnetfinError as error:
@@ -295,7 +339,11 @@ class RoutesPage(QWidget):
         self.found, fault, halted = answer
         self.now = 0
         works = sum(p.failure is None for p in self.found)
-        words_ = fault or f"{len(self._question.terminal_ids)} terminals · {works} complete, {len(self.found) - works} failed" + (" · stopped" if halted else "")
+        words_ = (
+            fault
+            or f"{len(self._question.terminal_ids)} terminals · {works} complete, {len(self.found) - works} failed"
+            + (" · stopped" if halted else "")
+        )
         self.note.set_words(words_, "bad" if fault else "")
         self._render()
         self.changed.emit()
@@ -322,17 +370,32 @@ class RoutesPage(QWidget):
         for k, (tile, vm, p) in enumerate(zip(self.tiles, vms, self.found)):
             tile.show_tile(vm, k == self.now)
             tile.plan.blocked = p.failure.blocked if p.failure else ()
-            tile.plan.render_state(self._of(p), PlanStyle(ducts=True, compact=True, labels="none", quiet=True, units=self._state.show.units), self._question.level_id)
+            tile.plan.render_state(
+                self._of(p),
+                PlanStyle(ducts=True, compact=True, labels="none", quiet=True, units=self._state.show.units),
+                self._question.level_id,
+            )
 
     def _of(self, p: Proposal) -> State:
         """The project as it would be; where nothing works, as it is without the ducts that were to be replaced."""
         from dataclasses import replace
+
         state = self._state
         if p.found is None:
             return State(state.project, state.results, Selection(), state.show, False)
         own = {**state.results.ducts, p.found.system_id: p.found} if p.found.air == "supply" else state.results.ducts
-        leaving = state.results.leaving if p.found.air == "supply" else {**state.results.leaving, (p.found.system_id, p.found.air): p.found}
-        return State(p.project, replace(state.results, project=p.project, ducts=own, leaving=leaving), Selection(), state.show, False)
+        leaving = (
+            state.results.leaving
+            if p.found.air == "supply"
+            else {**state.results.leaving, (p.found.system_id, p.found.air): p.found}
+        )
+        return State(
+            p.project,
+            replace(state.results, project=p.project, ducts=own, leaving=leaving),
+            Selection(),
+            state.show,
+            False,
+        )
 
     def _choose(self, number: int) -> None:
         self.now = number

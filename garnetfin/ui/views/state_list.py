@@ -35,7 +35,11 @@ class StateListPage(QWidget):
         row.addStretch(1)
         column.addLayout(row)
         column.addWidget(self.table, 1)
-        for keys, on in (("Delete", self.remove), ("Alt+Up", lambda: self.move(-1)), ("Alt+Down", lambda: self.move(1))):
+        for keys, on in (
+            ("Delete", self.remove),
+            ("Alt+Up", lambda: self.move(-1)),
+            ("Alt+Down", lambda: self.move(1)),
+        ):
             QShortcut(QKeySequence(keys), self.table, on).setContext(Qt.ShortcutContext.WidgetShortcut)
 
     def render_list(self, state: State, found: ListVM) -> None:

@@ -20,15 +20,15 @@ from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.views.room_commands import RoomCommands
 
-PICTURE_WIDTH_M = 30.0               # of a picture that says nothing about its scale, until two points are measured
-FAR_M = 1000.0                       # a drawing further from its origin is moved to the plan's
+PICTURE_WIDTH_M = 30.0  # of a picture that says nothing about its scale, until two points are measured
+FAR_M = 1000.0  # a drawing further from its origin is moved to the plan's
 
 
 class TakingIn(RoomCommands):
     """A view whose plan gives way to a page while something is taken in."""
 
-    reading = Signal(str)                            # news of a file that is being read; "" when it is over
-    file_asked = Signal(str)                         # a file of a kind is to be chosen: list, building, underlay
+    reading = Signal(str)  # news of a file that is being read; "" when it is over
+    file_asked = Signal(str)  # a file of a kind is to be chosen: list, building, underlay
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -41,13 +41,15 @@ class TakingIn(RoomCommands):
         for page in (self.draft_page, self.list_page):
             page.left.connect(self.show_plan)
             self.pages.addWidget(page)
-        self.reader.progress.connect(lambda share, words: self.reading.emit(f"Reading {self._source}: {words}, {share:.0%}"))
+        self.reader.progress.connect(
+            lambda share, words: self.reading.emit(f"Reading {self._source}: {words}, {share:.0%}")
+        )
         self.reader.done.connect(self._read)
         self.reader.failed.connect(self._not_read)
         self.reader.stopped.connect(lambda: self._not_read(f"{self._source} was left; the project is as it was"))
         self._source = ""
         session.started.connect(self._started)
-        self.fit_next = False                            # what was taken in is shown whole once it is there
+        self.fit_next = False  # what was taken in is shown whole once it is there
 
     def _started(self) -> None:
         """Another project: what was being taken into the one before is put away."""
@@ -60,7 +62,9 @@ class TakingIn(RoomCommands):
 
     def start_list(self, text: str = "", source: str = "room list") -> None:
         self.use_tool("select")
-        self.list_page.begin(lambda: (self.session.project, self.session.show.level_id, self.session.show.units), text, source)
+        self.list_page.begin(
+            lambda: (self.session.project, self.session.show.level_id, self.session.show.units), text, source
+        )
         self.pages.setCurrentWidget(self.list_page)
 
     def paste(self) -> None:
@@ -111,6 +115,7 @@ class TakingIn(RoomCommands):
         self._put_picture(answer.picture, f", page {page + 1}")
         pages = answer.picture.pages
         if pages > 1 and page == 0:
+
             def another(values: dict) -> str:
                 wanted = round(values["page"])
                 if not 1 <= wanted <= pages:
@@ -187,9 +192,15 @@ class TakingIn(RoomCommands):
             return
         now = ((b[0] - a[0]) ** 2 + (b[1] - a[1]) ** 2) ** 0.5
         self.use_tool("select")
-        self._ask("Between the two points", (Wanted("m", "distance", f"{now:.3f}", "length"), Wanted("level", "", "no", choices=(
-            ("no", "keep its turn"), ("yes", "lay the line level")))), "Scale",
-            lambda v: ScaleUnderlay(under.id, a, b, v["m"], v["level"] == "yes"))
+        self._ask(
+            "Between the two points",
+            (
+                Wanted("m", "distance", f"{now:.3f}", "length"),
+                Wanted("level", "", "no", choices=(("no", "keep its turn"), ("yes", "lay the line level"))),
+            ),
+            "Scale",
+            lambda v: ScaleUnderlay(under.id, a, b, v["m"], v["level"] == "yes"),
+        )
 
     def _take(self, command: TakeDraft) -> None:
         project = self.session.project

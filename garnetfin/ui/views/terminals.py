@@ -1,4 +1,6 @@
-"""The page of terminals: what the catalogue offers for a room, the schedule of all, and what is done with several at once."""
+"""The page of terminals: what the catalogue offers for a room, the schedule of all, and what is done with several at
+once.
+"""
 
 from pathlib import Path
 
@@ -34,13 +36,16 @@ class TerminalsPage(QWidget):
         self.place_button = TextButton("Place in rooms")
         self.copy_button = TextButton("Copy by")
         self.align_strip = Strip((("middle", "middles"), ("corner", "corners")))
-        self.align_strip.setToolTip("Rooms lie over each other by their middles or their corners when terminals are copied")
+        self.align_strip.setToolTip(
+            "Rooms lie over each other by their middles or their corners when terminals are copied"
+        )
         self.align_button = TextButton("To ceiling grid")
         self.own_link = LinkText("Own catalogue …", px=12)
         for button, tip, on in (
-                (self.place_button, "The best option for every chosen room, or every room without", self.place),
-                (self.copy_button, "Terminals of the first chosen room to the others, aligned at their middles", self.copy),
-                (self.align_button, "Terminals of the chosen rooms to the middles of ceiling tiles", self.align)):
+            (self.place_button, "The best option for every chosen room, or every room without", self.place),
+            (self.copy_button, "Terminals of the first chosen room to the others, aligned at their middles", self.copy),
+            (self.align_button, "Terminals of the chosen rooms to the middles of ceiling tiles", self.align),
+        ):
             button.setToolTip(tip)
             button.clicked.connect(on)
         self.own_link.clicked.connect(self.ask_catalogue)
@@ -55,7 +60,15 @@ class TerminalsPage(QWidget):
         column.setSpacing(4)
         row.setContentsMargins(14, 0, 14, 0)
         row.setSpacing(7)
-        for part in (self.air_strip, self.kind_strip, self.place_button, self.copy_button, self.align_strip, self.align_button, self.own_link):
+        for part in (
+            self.air_strip,
+            self.kind_strip,
+            self.place_button,
+            self.copy_button,
+            self.align_strip,
+            self.align_button,
+            self.own_link,
+        ):
             row.addWidget(part)
         row.addStretch(1)
         column.addLayout(row)
@@ -112,7 +125,9 @@ class TerminalsPage(QWidget):
         if state is None or state.results is None:
             return
         have = {t.room_id for t in state.project.terminals if t.air == self.air}
-        rooms = self.rooms() or tuple(r.id for r in state.project.rooms if r.system_id == state.show.system_id and r.id not in have)
+        rooms = self.rooms() or tuple(
+            r.id for r in state.project.rooms if r.system_id == state.show.system_id and r.id not in have
+        )
         self._placer.submit((state.results, rooms, self.air, kinds_of(self.kind)))
 
     @staticmethod
@@ -136,7 +151,10 @@ class TerminalsPage(QWidget):
         if made:
             self.intent.emit(PlaceTerminals(made))
         if left or not made:
-            self.said.emit("; ".join(left[:4]) + (f" and {len(left) - 4} more" if len(left) > 4 else "") or "No room wants terminals of this air")
+            self.said.emit(
+                "; ".join(left[:4]) + (f" and {len(left) - 4} more" if len(left) > 4 else "")
+                or "No room wants terminals of this air"
+            )
 
     def copy(self) -> None:
         rooms = self.rooms()

@@ -39,7 +39,7 @@ class Train(unittest.TestCase):
                 supply = [places[p.id] for p in vm.parts if p.side == "supply"]
                 back = [places[p.id] for p in vm.parts if p.side == "return" and p.kind != "relief"]
                 self.assertEqual(supply, sorted(supply))
-                self.assertEqual(back, sorted(back, reverse=True))          # the air runs to the left
+                self.assertEqual(back, sorted(back, reverse=True))  # the air runs to the left
                 self.assertTrue(all(LEFT - 4 <= x <= width - 4 for x in places.values()))
                 self.assertGreater(min((b - a for a, b in itertools.pairwise(supply)), default=99), 40)
 
@@ -60,6 +60,7 @@ class Train(unittest.TestCase):
 
     def test_tags_of_states_do_not_lie_on_each_other(self):
         from PySide6.QtGui import QPainter, QPixmap
+
         for pattern in PATTERNS:
             self.show(pattern)
             places, spots = self.chart.places(), []
@@ -83,12 +84,17 @@ class Train(unittest.TestCase):
         garnet = theme.colour("garnet")
         self.assertFalse(self._has(light, garnet, "cooling"))
         from dataclasses import replace
+
         self.chart.render_vm(replace(self.chart.vm, chosen="cooling"))
         self.assertTrue(self._has(self.chart.grab().toImage(), garnet, "cooling"))
 
     def _has(self, image, colour: QColor, part: str) -> bool:
         x = int(self.chart.places()[part])
-        return any(image.pixelColor(i, j).name() == colour.name() for i in range(x - 16, x + 17) for j in range(int(LOW_DUCT) - 8, int(LOW_DUCT) + 62))
+        return any(
+            image.pixelColor(i, j).name() == colour.name()
+            for i in range(x - 16, x + 17)
+            for j in range(int(LOW_DUCT) - 8, int(LOW_DUCT) + 62)
+        )
 
     def test_keys_step_through_the_parts(self):
         found = []
@@ -97,7 +103,7 @@ class Train(unittest.TestCase):
         QTest.keyClick(self.chart, Qt.Key.Key_Right)
         self.assertEqual(found, [vm.parts[0].id])
         self.chart.setFocus()
-        QTest.keyClick(self.chart, Qt.Key.Key_A)                           # any other key is let through
+        QTest.keyClick(self.chart, Qt.Key.Key_A)  # any other key is let through
         self.assertEqual(len(found), 1)
 
 
@@ -122,8 +128,8 @@ class Psychro(unittest.TestCase):
             vm = self.show(units=units)
             out, room = (next(s for s in vm.states if s.node == n) for n in ("outdoor", "rooms"))
             a, b = self.chart.spot("outdoor"), self.chart.spot("rooms")
-            self.assertGreater(a.x(), b.x())                               # warmer to the right
-            self.assertLess(a.y(), b.y())                                  # damper above
+            self.assertGreater(a.x(), b.x())  # warmer to the right
+            self.assertLess(a.y(), b.y())  # damper above
             self.assertEqual((self.chart.states.px["outdoor"] - a).manhattanLength() < 2, True)
             self.assertGreater(out.t, room.t)
 
@@ -143,6 +149,7 @@ class Psychro(unittest.TestCase):
         class Twice:
             def double(self):
                 return True
+
         self.chart._clicked(Twice())
         self.assertAlmostEqual(box.viewRange()[0][0], vm.x_range[0], places=6)
         self.assertAlmostEqual(box.viewRange()[1][1], vm.y_range[1], places=6)

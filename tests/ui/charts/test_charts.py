@@ -68,8 +68,11 @@ class ChartTest(unittest.TestCase):
 
     def has_colour(self, chart, colour: QColor, box=None) -> bool:
         image = chart.grab().toImage()
-        rows, columns = (range(image.height()), range(image.width())) if box is None else (
-            range(box.top(), box.bottom()), range(box.left(), box.right()))
+        rows, columns = (
+            (range(image.height()), range(image.width()))
+            if box is None
+            else (range(box.top(), box.bottom()), range(box.left(), box.right()))
+        )
         wanted = colour.rgb()
         return any(image.pixel(x, y) == wanted for y in rows for x in columns)
 
@@ -83,7 +86,9 @@ class HourFields(ChartTest):
     def test_every_cell_answers_to_its_click(self):
         picked = QSignalSpy(self.field.picked)
         for month, hour in ((0, 0), (11, 23), (6, 14)):
-            QTest.mouseClick(self.field, Qt.MouseButton.LeftButton, pos=self.field.box_of(month, hour).center().toPoint())
+            QTest.mouseClick(
+                self.field, Qt.MouseButton.LeftButton, pos=self.field.box_of(month, hour).center().toPoint()
+            )
             self.assertEqual(picked.at(picked.count() - 1), [month, hour])
         QTest.mouseClick(self.field, Qt.MouseButton.LeftButton, pos=QPointF(5, 5).toPoint())
         self.assertEqual(picked.count(), 3)
@@ -126,7 +131,9 @@ class Others(ChartTest):
 
     def test_a_dot_of_the_stair_is_its_terminal(self):
         results = station_results()
-        stair = self.show(PressureStair(), charts.stair(state("Balance"), results.ducts[SYSTEM], results.fans[SYSTEM]), 640, 640)
+        stair = self.show(
+            PressureStair(), charts.stair(state("Balance"), results.ducts[SYSTEM], results.fans[SYSTEM]), 640, 640
+        )
         _, x, y = stair._scales()
         for path in stair.vm.paths[:5]:
             a, b = path.corners[-1]
@@ -137,7 +144,9 @@ class Others(ChartTest):
 
     def test_the_stair_walks_by_keys_along_the_surplus(self):
         results = station_results()
-        stair = self.show(PressureStair(), charts.stair(state("Balance"), results.ducts[SYSTEM], results.fans[SYSTEM]), 640, 640)
+        stair = self.show(
+            PressureStair(), charts.stair(state("Balance"), results.ducts[SYSTEM], results.fans[SYSTEM]), 640, 640
+        )
         picked = QSignalSpy(stair.picked)
         QTest.keyClick(stair, Qt.Key.Key_Down)
         self.assertEqual(picked.at(0)[0], results.ducts[SYSTEM].index.terminal_id)
@@ -149,9 +158,11 @@ class Others(ChartTest):
 
     def test_all_charts_paint_in_the_dark_and_when_small(self):
         results, s = station_results(), state("Balance")
-        for chart, vm in ((PressureStair(), charts.stair(s, results.ducts[SYSTEM], results.fans[SYSTEM])),
-                          (FanChart(), charts.fan_chart(s, results.fans[SYSTEM])),
-                          (MonthDays(), charts.months(s, results.climate, 0))):
+        for chart, vm in (
+            (PressureStair(), charts.stair(s, results.ducts[SYSTEM], results.fans[SYSTEM])),
+            (FanChart(), charts.fan_chart(s, results.fans[SYSTEM])),
+            (MonthDays(), charts.months(s, results.climate, 0)),
+        ):
             self.show(chart, vm, 420, 300)
             theme.set_dark(True)
             self.assertTrue(self.has_colour(chart, theme.colour("paper")))
@@ -168,7 +179,7 @@ class Others(ChartTest):
         QTest.keyClick(slider, Qt.Key.Key_Right)
         self.assertEqual(moved.at(0)[0], 1280)
         self.assertEqual(moved.at(1)[0], 765)
-        self.assertGreater(moved.at(0)[1], 0)          # a pull is a gesture, a key is not
+        self.assertGreater(moved.at(0)[1], 0)  # a pull is a gesture, a key is not
         self.assertEqual(moved.at(1)[1], 0)
 
 

@@ -61,8 +61,13 @@ class Controls(PartTest):
         self.assertEqual(strip.now, "x")
 
     def test_buttons_act_by_mouse_and_key(self):
-        for button in (ToolButton("select", "Select"), TextButton("Take it"), TextButton("Write", filled=True),
-                       LinkText("Show"), Switch("on")):
+        for button in (
+            ToolButton("select", "Select"),
+            TextButton("Take it"),
+            TextButton("Write", filled=True),
+            LinkText("Show"),
+            Switch("on"),
+        ):
             self.show(button, 120)
             clicked = QSignalSpy(button.clicked)
             QTest.mouseClick(button, Qt.MouseButton.LeftButton, pos=QPoint(8, 8))
@@ -89,6 +94,7 @@ class Fields(PartTest):
 
     def field(self, **changes) -> ValueField:
         from dataclasses import replace
+
         field = self.show(ValueField(replace(self.VM, **changes), "SI"), 260)
         self.asked = QSignalSpy(field.intent)
         return field
@@ -103,8 +109,10 @@ class Fields(PartTest):
     def test_asks_once_for_the_edit(self):
         field = self.field()
         self.type(field, "9")
-        self.assertEqual([self.asked.at(k)[0] for k in range(self.asked.count())],
-                         [SetRoomValue(("r1",), "people", Pinned(value=9.0))])
+        self.assertEqual(
+            [self.asked.at(k)[0] for k in range(self.asked.count())],
+            [SetRoomValue(("r1",), "people", Pinned(value=9.0))],
+        )
 
     def test_the_same_text_asks_for_nothing(self):
         field = self.field()
@@ -137,21 +145,39 @@ class Fields(PartTest):
         self.assertEqual(self.asked.at(0)[0], SetRoomValue(("r1",), "people", Rule()))
 
     def test_choices(self):
-        field = self.field(field=("room use", ("r1",), "use_id"), choices=(("office_single", "Office"), ("meeting", "Meeting")),
-                           chosen="office_single", quantity="")
+        field = self.field(
+            field=("room use", ("r1",), "use_id"),
+            choices=(("office_single", "Office"), ("meeting", "Meeting")),
+            chosen="office_single",
+            quantity="",
+        )
         field.edit.activated.emit(1)
         self.assertEqual(self.asked.at(0)[0], SetRoomUse(("r1",), "meeting"))
 
     def test_a_wheel_over_a_list_changes_nothing(self):
-        field = self.field(field=("room use", ("r1",), "use_id"), choices=(("office_single", "Office"), ("meeting", "Meeting")),
-                           chosen="office_single", quantity="")
-        wheel = QWheelEvent(QPointF(10, 8), QPointF(10, 8), QPoint(0, -120), QPoint(0, -120), Qt.MouseButton.NoButton,
-                            Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False)
+        field = self.field(
+            field=("room use", ("r1",), "use_id"),
+            choices=(("office_single", "Office"), ("meeting", "Meeting")),
+            chosen="office_single",
+            quantity="",
+        )
+        wheel = QWheelEvent(
+            QPointF(10, 8),
+            QPointF(10, 8),
+            QPoint(0, -120),
+            QPoint(0, -120),
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         self.app.sendEvent(field.edit, wheel)
         self.assertEqual((field.edit.currentIndex(), self.asked.count()), (0, 0))
 
     def test_every_mark_paints(self):
-        pictures = {origin: self.field(origin=origin).grab().toImage() for origin in ("rule", "pinned", "imported", "plain")}
+        pictures = {
+            origin: self.field(origin=origin).grab().toImage() for origin in ("rule", "pinned", "imported", "plain")
+        }
         for a in pictures:
             for b in pictures:
                 if a < b:
@@ -172,6 +198,7 @@ class Cards(PartTest):
 
     def test_fields_of_one_thing_are_kept_and_of_another_are_made_anew(self):
         from dataclasses import replace
+
         card = self.show(Card(), 296, 600)
         card.render_vm(self.card(Inputs("Inside", "", (Fields.VM,))), "SI")
         field = card.field("room_people")
@@ -179,14 +206,21 @@ class Cards(PartTest):
         self.assertIs(card.field("room_people"), field)
         self.assertEqual(field.edit.text(), "7")
         card.render_vm(
-            self.card(Inputs("Inside", "", (replace(Fields.VM, field=("room", ("r2",), "people")),)), kind="Room 2"), "SI"
+            self.card(Inputs("Inside", "", (replace(Fields.VM, field=("room", ("r2",), "people")),)), kind="Room 2"),
+            "SI",
         )
         self.assertIsNot(card.field("room_people"), field)
 
     def test_a_line_with_a_target_selects_it(self):
         card = self.show(Card(), 296, 600)
-        card.render_vm(self.card(Lines("Faces", "", (Line("wall", "3", "m²"), Line("0.07 Boat store", "unheated",
-                                                                                     target=("room", "r7"))))), "SI")
+        card.render_vm(
+            self.card(
+                Lines(
+                    "Faces", "", (Line("wall", "3", "m²"), Line("0.07 Boat store", "unheated", target=("room", "r7")))
+                )
+            ),
+            "SI",
+        )
         picked = QSignalSpy(card.picked)
         QTest.mouseClick(card.parts[0], Qt.MouseButton.LeftButton, pos=QPoint(40, int(card.parts[0].HEAD + 18.5 * 1.5)))
         self.assertEqual(picked.at(0), ["room", ("r7",)])
@@ -194,25 +228,29 @@ class Cards(PartTest):
         self.assertEqual(picked.count(), 1)
 
     def test_ladder_by_mouse_and_keyboard(self):
-        rungs = (Rung("ø160", "5.0", "1.20", 1.0, "–", "3", ("round", .16, .16), over=True),
-                 Rung("ø200", "3.2", "0.60", 0.5, "–", "4", ("round", .2, .2), by_rule=True),
-                 Rung("ø250", "2.0", "0.20", 0.2, "–", "5", ("round", .25, .25), reason="too deep by 50 mm"))
+        rungs = (
+            Rung("ø160", "5.0", "1.20", 1.0, "–", "3", ("round", 0.16, 0.16), over=True),
+            Rung("ø200", "3.2", "0.60", 0.5, "–", "4", ("round", 0.2, 0.2), by_rule=True),
+            Rung("ø250", "2.0", "0.20", 0.2, "–", "5", ("round", 0.25, 0.25), reason="too deep by 50 mm"),
+        )
         ladder = self.show(LadderPart(), 260, 200)
         ladder.render_vm(Ladder("Size ladder", "", ("s1",), 0.8, ("mm", "m/s", "Pa/m", "kg/m"), rungs, ""), "SI")
         asked = QSignalSpy(ladder.intent)
 
         def click(i: int, keys=Qt.KeyboardModifier.NoModifier) -> None:
-            QTest.mouseClick(ladder, Qt.MouseButton.LeftButton, keys, QPoint(40, int(ladder.TOP + (i + 0.4) * ladder.STEP)))
+            QTest.mouseClick(
+                ladder, Qt.MouseButton.LeftButton, keys, QPoint(40, int(ladder.TOP + (i + 0.4) * ladder.STEP))
+            )
 
         click(0)
-        self.assertEqual(asked.at(0)[0], SetSize(("s1",), PinnedSize(shape="round", width_m=.16, height_m=.16)))
-        click(2)                                      # does not fit: no size to take
+        self.assertEqual(asked.at(0)[0], SetSize(("s1",), PinnedSize(shape="round", width_m=0.16, height_m=0.16)))
+        click(2)  # does not fit: no size to take
         self.assertEqual(asked.count(), 1)
         click(1, Qt.KeyboardModifier.AltModifier)
         self.assertEqual(asked.at(1)[0], SetSize(("s1",), Rule()))
         QTest.keyClick(ladder, Qt.Key.Key_Down)
         QTest.keyClick(ladder, Qt.Key.Key_Return)
-        self.assertEqual(asked.at(2)[0].size, PinnedSize(shape="round", width_m=.2, height_m=.2))
+        self.assertEqual(asked.at(2)[0].size, PinnedSize(shape="round", width_m=0.2, height_m=0.2))
 
     def test_a_finding_offers_its_mends_and_its_place(self):
         finding = next(f for f in station_results().findings if f.mends)
@@ -225,11 +263,19 @@ class Cards(PartTest):
     def test_every_section_of_every_view_paints(self):
         from garnetfin.ui.view_models.cards import card as make
         from tests.example import station
+
         card = self.show(Card(), 296, 900)
         room, segment = station().rooms[0].id, station().segments[0].id
-        for link, kind, ids in (("Building", "room", (room,)), ("Loads", "room", (room,)), ("Air", "", ()),
-                                ("Ducts", "segment", (segment,)), ("Balance", "terminal", (station().terminals[0].id,)),
-                                ("Fan", "", ()), ("Climate", "", ()), ("Papers", "", ())):
+        for link, kind, ids in (
+            ("Building", "room", (room,)),
+            ("Loads", "room", (room,)),
+            ("Air", "", ()),
+            ("Ducts", "segment", (segment,)),
+            ("Balance", "terminal", (station().terminals[0].id,)),
+            ("Fan", "", ()),
+            ("Climate", "", ()),
+            ("Papers", "", ()),
+        ):
             card.render_vm(make(state(link, kind, *ids)), "SI")
             self.app.processEvents()
             self.assertFalse(card.grab().isNull())
@@ -252,6 +298,7 @@ class ChainBands(PartTest):
         band.render_vm(chain(state("Loads"), 0))
         with_findings = band.grab(QRect(150, 0, 1130, 64)).toImage()
         from garnetfin.project.tree import Project
+
         band.render_vm(chain(state("Loads", project=Project()), 0))
         self.assertNotEqual(with_findings, band.grab(QRect(150, 0, 1130, 64)).toImage())
 
@@ -264,9 +311,21 @@ class ChainBands(PartTest):
 class Tables(PartTest):
     def table(self) -> Table:
         table = self.show(Table(), 500, 200)
-        self.vm = TableVM((Column("No.", width=60, left=True), Column("People", "", 80), Column("Room", left=True, stretch=True)),
-                          tuple(Row("room", f"r{k}", (Cell(str(k)), Cell(str(k * 2), "pinned", quantity="count",
-                                    field=("room", (f"r{k}",), "people")), Cell(f"Room {k}"))) for k in range(5)))
+        self.vm = TableVM(
+            (Column("No.", width=60, left=True), Column("People", "", 80), Column("Room", left=True, stretch=True)),
+            tuple(
+                Row(
+                    "room",
+                    f"r{k}",
+                    (
+                        Cell(str(k)),
+                        Cell(str(k * 2), "pinned", quantity="count", field=("room", (f"r{k}",), "people")),
+                        Cell(f"Room {k}"),
+                    ),
+                )
+                for k in range(5)
+            ),
+        )
         table.render_vm(self.vm, (), "SI")
         return table
 
@@ -277,7 +336,9 @@ class Tables(PartTest):
     def test_a_click_picks_and_rendering_does_not(self):
         table = self.table()
         picked = QSignalSpy(table.picked)
-        QTest.mouseClick(table.viewport(), Qt.MouseButton.LeftButton, pos=table.visualRect(table.model_.index(2, 0)).center())
+        QTest.mouseClick(
+            table.viewport(), Qt.MouseButton.LeftButton, pos=table.visualRect(table.model_.index(2, 0)).center()
+        )
         self.assertEqual(picked.at(0), ["room", ("r2",)])
         table.render_vm(self.vm, ("r3",), "SI")
         self.assertEqual(picked.count(), 1)
@@ -303,6 +364,7 @@ class Tables(PartTest):
 
     def test_only_changed_rows_are_announced(self):
         from dataclasses import replace
+
         table = self.table()
         changed = QSignalSpy(table.model_.dataChanged)
         table.render_vm(self.vm, (), "SI")
@@ -340,8 +402,10 @@ class Status(PartTest):
     def test_says_what_is_going_on(self):
         line = self.show(StatusLine(), 1000)
         line.render_line((("G", "Ground"),), "G", "SI", 0.034, False, "saved 12:41", 3, False)
-        self.assertEqual([x.text() for x in (line.level, line.units, line.time, line.saved, line.findings)],
-                         ["Ground level", "SI", "34 ms", "saved 12:41", "findings 3"])
+        self.assertEqual(
+            [x.text() for x in (line.level, line.units, line.time, line.saved, line.findings)],
+            ["Ground level", "SI", "34 ms", "saved 12:41", "findings 3"],
+        )
         line.render_line((), "", "IP", None, True, "not saved", 0, False)
         self.assertEqual(line.time.text(), "computing")
         toggled = QSignalSpy(line.units_toggled)

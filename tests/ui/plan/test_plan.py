@@ -146,7 +146,10 @@ class Canvas(unittest.TestCase):
         def supply_pixels() -> int:
             image = self.plan.grab().toImage()
             fill = theme.colour("supply_fill").rgb()
-            return sum(image.pixel(x, y) == fill for x in range(0, image.width(), 2) for y in range(0, image.height(), 2))
+            return sum(
+                image.pixel(x, y) == fill for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)
+            )
+
         before = supply_pixels()
         trunk = [s.id for s in station().segments if s.role == "trunk"]
         wide = SetSize(tuple(trunk), PinnedSize(shape="rectangular", width_m=1.2, height_m=0.25)).apply(station())
@@ -158,10 +161,13 @@ class Canvas(unittest.TestCase):
         red = QColor("#ff0000")
         self.show_state(state("Ducts"), duct_fills={i: red for i in ducts.segments})
         image = self.plan.grab().toImage()
-        self.assertTrue(any(image.pixel(x, y) == red.rgb() for x in range(image.width()) for y in range(0, image.height(), 3)))
+        self.assertTrue(
+            any(image.pixel(x, y) == red.rgb() for x in range(image.width()) for y in range(0, image.height(), 3))
+        )
 
     def test_a_plan_without_results_or_levels_paints_too(self):
         from garnetfin.project.tree import Project
+
         self.show_state(state("Ducts", project=Project()), level="")
         self.assertFalse(self.plan.grab().isNull())
         self.assertEqual(self.plan.what_is_at(QPointF(100, 100)), ("", ""))
@@ -283,8 +289,12 @@ class DrawingDucts(unittest.TestCase):
         self.assertNotEqual(before, self.plan.grab().toImage())
 
     def test_a_level_without_ducts_has_a_height_of_its_own(self):
-        bare = structs.replace(one_room(), segments=(), terminals=(), duct_points=(), air_systems=(
-            structs.replace(one_room().air_systems[0], root_point_id=""),))
+        bare = structs.replace(
+            one_room(),
+            segments=(),
+            terminals=(),
+            duct_points=(),
+            air_systems=(structs.replace(one_room().air_systems[0], root_point_id=""),),
+        )
         self.plan.render_state(state("Ducts", project=bare), layers.PlanStyle(ducts=True), "G")
         self.assertAlmostEqual(self.tool._height(), 2.45)
-

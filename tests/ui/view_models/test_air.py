@@ -1,4 +1,6 @@
-"""Air as plain values: trains of every pattern, chart, tables and cards in both units, against the results they show."""
+"""Air as plain values: trains of every pattern, chart, tables and cards in both units, against the results they
+show.
+"""
 
 import math
 import unittest
@@ -38,7 +40,9 @@ def after(*edits) -> Results:
 
 def state(*edits, units="SI", selection=Selection(), link="Air", hour=None) -> State:
     results = after(*edits)
-    return State(results.project, results, selection, Show(link=link, system_id=AHU, level_id="G", units=units, hour=hour), False)
+    return State(
+        results.project, results, selection, Show(link=link, system_id=AHU, level_id="G", units=units, hour=hour), False
+    )
 
 
 def room(number: str) -> str:
@@ -64,16 +68,21 @@ class Trains(unittest.TestCase):
     def test_the_air_changes_its_nature_where_it_is_mixed_and_conditioned(self):
         s = state()
         parts = {p.kind: p for p in vms.train(s, vms.point_of(s, "cooling")).parts}
-        self.assertEqual((parts["filter"].behind, parts["mixing"].behind, parts["cooling"].behind, parts["return_fan"].behind),
-                         ("outdoor", "faint", "supply", "return"))
+        self.assertEqual(
+            (parts["filter"].behind, parts["mixing"].behind, parts["cooling"].behind, parts["return_fan"].behind),
+            ("outdoor", "faint", "supply", "return"),
+        )
         bare = state(RemovePart(AHU, "mixing"))
-        self.assertEqual(next(x.nature for x in vms.train(bare, vms.point_of(bare, "cooling")).states if x.node == "return"), "exhaust")
+        self.assertEqual(
+            next(x.nature for x in vms.train(bare, vms.point_of(bare, "cooling")).states if x.node == "return"),
+            "exhaust",
+        )
 
     def test_states_that_do_not_differ_from_the_one_before_have_no_number(self):
         s = state()
         nodes = [x.node for x in vms.train(s, vms.point_of(s, "cooling")).states]
         self.assertNotIn("filter", nodes)
-        self.assertNotIn("heating", nodes)                                  # off in summer
+        self.assertNotIn("heating", nodes)  # off in summer
         self.assertIn("heating", [x.node for x in vms.train(s, vms.point_of(s, "heating")).states])
 
     def test_notes_say_what_a_part_does(self):
@@ -87,7 +96,9 @@ class Trains(unittest.TestCase):
         self.assertIn("leaks 3 %", summer["duct"])
         self.assertIn("reheat", summer["terminals"])
         units = state(SetPattern(AHU, "doas"))
-        self.assertIn("in rooms", {p.kind: p.note for p in vms.train(units, vms.point_of(units, "cooling")).parts}["terminals"])
+        self.assertIn(
+            "in rooms", {p.kind: p.note for p in vms.train(units, vms.point_of(units, "cooling")).parts}["terminals"]
+        )
 
     def test_what_can_be_put_in_depends_on_what_is_there(self):
         offered = dict(vms.addable(state()))
@@ -95,14 +106,16 @@ class Trains(unittest.TestCase):
         self.assertNotIn("mixing", offered)
         self.assertIn("mixing", dict(vms.addable(state(RemovePart(AHU, "mixing")))))
         for kind in offered:
-            AddPart(AHU, kind).apply(station())                            # every offer can be taken
+            AddPart(AHU, kind).apply(station())  # every offer can be taken
 
     def test_any_hour_and_gaps(self):
         s = state(hour=(4, 10))
         point = vms.point_of(s, "hour")
         self.assertEqual((point.month, point.hour), (4, 10))
         self.assertIs(vms.point_of(state(), "hour"), state().results.trains[AHU].cooling)
-        self.assertIsInstance(vms.point_of(State(station(), None, Selection(), Show(system_id=AHU), True), "cooling"), Missing)
+        self.assertIsInstance(
+            vms.point_of(State(station(), None, Selection(), Show(system_id=AHU), True), "cooling"), Missing
+        )
         lost = State(station(), after(), Selection(), Show(system_id="none"), False)
         self.assertEqual(vms.point_of(lost, "cooling").reason, "no system")
 
@@ -118,14 +131,14 @@ class Chart(unittest.TestCase):
                     self.assertTrue(vm.x_range[0] < x.t < vm.x_range[1] and 0 <= x.w < vm.y_range[1])
             self.assertEqual(one.units, (display.unit("temperature", units), display.unit("humidity_ratio", units)))
         labels = [x.label for x in one.lines if x.kind == "h" and x.label]
-        self.assertTrue(all(number(x) % 10 == 0 for x in labels), labels)   # round figures in IP as well
+        self.assertTrue(all(number(x) % 10 == 0 for x in labels), labels)  # round figures in IP as well
 
     def test_paths_run_from_state_to_state(self):
         s = state()
         vm = vms.psychro(s, vms.point_of(s, "cooling"))
         places = {x.node: (x.t, x.w) for x in vm.states}
         coil = next(p for p in vm.paths if p.points[-1] == places["cooling"] and not p.faint)
-        self.assertGreater(len(coil.points), 5)                            # bent, as a wet coil goes
+        self.assertGreater(len(coil.points), 5)  # bent, as a wet coil goes
         self.assertTrue(any(p.points[0] == places["return"] and p.points[-1] == places["mixing"] for p in vm.paths))
 
     def test_only_what_is_set_can_be_dragged(self):
@@ -157,7 +170,10 @@ class Tables(unittest.TestCase):
         self.assertAlmostEqual(whole, s.results.air[AHU].flow_m3s * 1000, delta=0.6)
         kitchen = next(r for r in table.rows if r.id == room("0.10"))
         self.assertEqual((kitchen.cells[4].origin, kitchen.cells[-1].text), ("pinned", "0.09"))
-        short = state(SetRoomValue((room("0.10"),), "supply_m3s", Pinned(value=0.02)), SetRoomValue((room("0.09"),), "supply_m3s", Pinned(value=0.0)))
+        short = state(
+            SetRoomValue((room("0.10"),), "supply_m3s", Pinned(value=0.02)),
+            SetRoomValue((room("0.09"),), "supply_m3s", Pinned(value=0.0)),
+        )
         self.assertTrue(vms.balance_table(short, short.results.air[AHU]).rows)
 
     def test_flows_that_no_air_can_meet_are_words(self):
@@ -170,8 +186,21 @@ class Tables(unittest.TestCase):
         for units in ("SI", "IP"):
             s = state(units=units)
             rows = {r.cells[0].text: r.cells for r in vms.coil_table(s, vms.point_of(s, "cooling")).rows}
-            for name in ("Dry bulb", "Enthalpy", "Total load", "Sensible", "Surface", "Outdoor air", "Ventilation load", "Room humidity", "Coil per floor",
-                         "Air per floor", "Floor per kW", "Sensible heat ratio", "Fan power per flow"):
+            for name in (
+                "Dry bulb",
+                "Enthalpy",
+                "Total load",
+                "Sensible",
+                "Surface",
+                "Outdoor air",
+                "Ventilation load",
+                "Room humidity",
+                "Coil per floor",
+                "Air per floor",
+                "Floor per kW",
+                "Sensible heat ratio",
+                "Fan power per flow",
+            ):
                 self.assertIn(name, rows)
             self.assertIn("usual", rows["Coil per floor"][3].text)
         winter = state(SetPattern(AHU, "heating_ventilation"))
@@ -190,11 +219,14 @@ class Tables(unittest.TestCase):
         rows = {r.cells[0].text: r.cells[1].text for r in vms.plant_table(s).rows}
         self.assertIn("Cooling, sum of all coils", rows)
         self.assertTrue(any(k.startswith("Zone ") for k in rows))
-        none = State(station(), after(SetSystemChoice(AHU, "flow", "fixed")), Selection(), Show(system_id="gone"), False)
+        none = State(
+            station(), after(SetSystemChoice(AHU, "flow", "fixed")), Selection(), Show(system_id="gone"), False
+        )
         self.assertTrue(vms.plant_table(none).rows)
 
     def test_the_field_of_coil_load_rings_the_hour_in_force(self):
         from garnetfin.engine.stages.train import all_hours
+
         s = state()
         field = vms.coil_field(s, s.results, AHU, all_hours(s.results, AHU))
         self.assertEqual(field.chosen, (6, 14))
@@ -229,8 +261,10 @@ class Cards(unittest.TestCase):
         rows = {r.label: r.value for s in vm.sections if s.title == "If it were away" for r in s.rows}
         self.assertAlmostEqual(number(rows["Cooling"]), -79.0, delta=0.1)
         self.assertIn("was", rows["Supply"])
-        quiet = self.card("part", "attenuator")                            # its pressure drop alone
-        self.assertEqual([r.label for s in quiet.sections if s.title == "If it were away" for r in s.rows], ["Cooling", "Fans"])
+        quiet = self.card("part", "attenuator")  # its pressure drop alone
+        self.assertEqual(
+            [r.label for s in quiet.sections if s.title == "If it were away" for r in s.rows], ["Cooling", "Fans"]
+        )
         off = self.card("part", "heating")
         self.assertIn("Fans", [r.label for s in off.sections if s.title == "If it were away" for r in s.rows])
 
@@ -242,8 +276,13 @@ class Cards(unittest.TestCase):
         book = next(s for s in vm.sections if s.title == "Assumptions for air")
         self.assertEqual({r.field[0] for r in book.rows}, {"book", "book choice"})
         loads = card(state(link="Loads"), block=(after().blocks[AHU], "AHU North"))
-        shown = {r.field[2] for s in loads.sections for r in getattr(s, "rows", ()) if getattr(r, "field", ("",))[0] == "book"}
-        self.assertNotIn("noise_nc", shown)                                # air's part of the book stands with air
+        shown = {
+            r.field[2]
+            for s in loads.sections
+            for r in getattr(s, "rows", ())
+            if getattr(r, "field", ("",))[0] == "book"
+        }
+        self.assertNotIn("noise_nc", shown)  # air's part of the book stands with air
         self.assertIn("infiltration_1h", shown)
 
     def test_a_room_lists_its_needs_and_transfers(self):
@@ -257,7 +296,7 @@ class Cards(unittest.TestCase):
         many = self.card("room", room("0.01"), room("0.02"))
         first = next(s for s in many.sections if s.title == "Needs")
         self.assertEqual(next(r for r in first.rows if r.label == "Supply air").text, "several")
-        self.assertTrue(self.card("room", room("0.07")).title)              # one that no system serves
+        self.assertTrue(self.card("room", room("0.07")).title)  # one that no system serves
 
     def test_terminals_one_and_several(self):
         own = [t.id for t in station().terminals if t.room_id == room("0.01")]
@@ -270,7 +309,13 @@ class Cards(unittest.TestCase):
         self.assertIn("no air system", self.card("terminal", lost.id, edits=placed).line)
 
     def test_every_input_leads_to_a_command_and_figures_to_their_why(self):
-        for vm in (self.card(""), self.card("part", "recovery"), self.card("room", room("0.10")), self.card("state row", "row3"), self.card("state row", "row5")):
+        for vm in (
+            self.card(""),
+            self.card("part", "recovery"),
+            self.card("room", room("0.10")),
+            self.card("state row", "row3"),
+            self.card("state row", "row5"),
+        ):
             for section in vm.sections:
                 for r in getattr(section, "rows", ()):
                     if not getattr(r, "field", ()):
@@ -280,9 +325,13 @@ class Cards(unittest.TestCase):
                         if r.field[0] in ("months",) and entered == "own":
                             continue
                     else:
-                        entered = None if r.origin in ("rule", "pinned") and r.quantity else "x" if not r.quantity else 0.5
+                        entered = (
+                            None if r.origin in ("rule", "pinned") and r.quantity else "x" if not r.quantity else 0.5
+                        )
                     self.assertIsNotNone(command_for(r.field, entered), r.field)
-        self.assertEqual(address_of_field(("part", (AHU, "recovery"), "sensible")), ("part figure", AHU, "recovery", "sensible"))
+        self.assertEqual(
+            address_of_field(("part", (AHU, "recovery"), "sensible")), ("part figure", AHU, "recovery", "sensible")
+        )
 
 
 class StateList(unittest.TestCase):
@@ -300,14 +349,14 @@ class StateList(unittest.TestCase):
         s = state(units="IP")
         rows, paths = state_list.on_chart(s, state_list.answered(s, vms.point_of(s, "cooling")))
         self.assertEqual([r.name for r in rows], ["Outdoor", "Room wanted", "Mixed by hand", "Off the coil"])
-        self.assertEqual(len(paths), 4)                                    # two into the mix, the process, the flow
+        self.assertEqual(len(paths), 4)  # two into the mix, the process, the flow
         self.assertAlmostEqual(rows[0].t, to_shown("temperature", 31.8, "IP"), places=6)
 
     def test_cards_of_rows_offer_other_rows_but_not_themselves(self):
         s = state(selection=Selection("state row", ("row3",)))
         vm = state_list.row_card(s, state_list.answered(s, vms.point_of(s, "cooling")))
         sources = [r for r in vm.sections[0].rows if r.field[0] == "list source"]
-        self.assertEqual(len(sources), 3)                                  # two streams and one to add
+        self.assertEqual(len(sources), 3)  # two streams and one to add
         self.assertNotIn("row3", [k for k, _ in sources[0].choices])
         self.assertIn("", [k for k, _ in sources[0].choices])
         self.assertEqual(state_list.first_key(s, "room"), next(r.id for r in station().rooms if r.system_id))
@@ -317,7 +366,7 @@ class TerminalTables(unittest.TestCase):
     def test_options_then_what_stops_the_others(self):
         table = terminal_vms.option_table(state(), room("0.01"), "supply", "ceiling")
         kinds = [r.kind for r in table.rows]
-        self.assertEqual(kinds, sorted(kinds))                             # options, then stopped ones
+        self.assertEqual(kinds, sorted(kinds))  # options, then stopped ones
         self.assertIn("option", kinds)
         note = terminal_vms.option_table(state(), room("0.07"), "supply", "ceiling")
         self.assertIn("Serve the room", note.rows[0].cells[0].text)
@@ -339,6 +388,9 @@ class TerminalTables(unittest.TestCase):
 
     def test_a_part_that_is_pinned_is_marked(self):
         s = state(SetPart(AHU, "recovery", "sensible", Pinned(value=0.6)))
-        vm = card(State(s.project, s.results, Selection("part", ("recovery",)), s.show, False), point=vms.point_of(s, "cooling"))
+        vm = card(
+            State(s.project, s.results, Selection("part", ("recovery",)), s.show, False),
+            point=vms.point_of(s, "cooling"),
+        )
         row = next(r for x in vm.sections if x.title == "Inputs" for r in x.rows if r.field[2] == "sensible")
         self.assertEqual((row.origin, row.text), ("pinned", "60"))

@@ -21,7 +21,14 @@ AHU = "ahu-north"
 def state(what: WhatIf = WhatIf(), units: str = "SI", flows=None) -> State:
     results = station_results()
     show = Show(link="Balance", system_id=AHU, level_id="G", units=units, what=what)
-    return State(station(), results, Selection(), show, False, flows=flows if flows is not None else ask(results, AHU, what, Memo()))
+    return State(
+        station(),
+        results,
+        Selection(),
+        show,
+        False,
+        flows=flows if flows is not None else ask(results, AHU, what, Memo()),
+    )
 
 
 class Tables(unittest.TestCase):
@@ -38,14 +45,17 @@ class Tables(unittest.TestCase):
             self.check(vms.terminal_table(s, ducts, 0.1), 34)
             self.check(vms.room_table(s), len(s.flows.rooms))
             self.check(vms.noise_table(s, ducts, noise), 34)
-            self.check(vms.step_table(s, run_of(case_in(station_results(), AHU), ducts.index)), len(run_of(case_in(station_results(), AHU), ducts.index)))
+            self.check(
+                vms.step_table(s, run_of(case_in(station_results(), AHU), ducts.index)),
+                len(run_of(case_in(station_results(), AHU), ducts.index)),
+            )
 
     def test_what_is_off_by_more_than_the_tolerance_is_marked(self):
         ducts, s = station_results().ducts[AHU], state(WhatIf(dampers_open=True))
         for row in vms.terminal_table(s, ducts, 0.1).rows:
             ratio = s.flows.ratio(row.id)
             self.assertEqual(row.cells[3].tone == "watch", abs(ratio - 1) > 0.1 + 1e-9)
-            self.assertEqual(row.cells[3].why, ())                             # under a what-if there is no derivation
+            self.assertEqual(row.cells[3].why, ())  # under a what-if there is no derivation
         self.assertTrue(all(r.cells[3].why for r in vms.terminal_table(state(), ducts, 0.1).rows))
 
     def test_a_room_that_is_cut_off_is_named(self):

@@ -37,8 +37,13 @@ SYSTEM = "ahu-north"
 def state(link: str, kind: str = "", *ids: str, project: Project | None = None, units: str = "SI", **show) -> State:
     results = station_results() if project is None else run(project, Memo())
     project = project or station()
-    shown = Show(link=link, system_id=project.air_systems[0].id if project.air_systems else "",
-                 level_id=project.levels[0].id if project.levels else "", units=units, **show)
+    shown = Show(
+        link=link,
+        system_id=project.air_systems[0].id if project.air_systems else "",
+        level_id=project.levels[0].id if project.levels else "",
+        units=units,
+        **show,
+    )
     return State(project, results, Selection(kind, ids) if ids else Selection(), shown, False)
 
 
@@ -59,8 +64,10 @@ class RoomCards(unittest.TestCase):
         vm = card(state("Building", "room", room("0.01")))
         result = station_results().room(room("0.01"))
         self.assertEqual(vm.title, "Reading room")
-        self.assertEqual([h.figure for h in vm.headlines][:2], [
-            display.figure("load", result.peak_w, "SI"), display.figure("load", result.heating_w, "SI")])
+        self.assertEqual(
+            [h.figure for h in vm.headlines][:2],
+            [display.figure("load", result.peak_w, "SI"), display.figure("load", result.heating_w, "SI")],
+        )
         self.assertEqual(vm.headlines[2].reason, "cooling governs")
 
     def test_marks_tell_rule_pin_and_import_apart(self):
@@ -157,7 +164,9 @@ class DuctCards(unittest.TestCase):
         vm = card(state("Ducts", "segment", segment))
         lines = section(vm, Lines, "Pressure here").rows
         result = station_results().ducts[SYSTEM].segments[segment]
-        self.assertAlmostEqual(sum(float(r.value.replace("−", "-")) for r in lines[:-1]), result.loss_pa, delta=0.05 * len(lines))
+        self.assertAlmostEqual(
+            sum(float(r.value.replace("−", "-")) for r in lines[:-1]), result.loss_pa, delta=0.05 * len(lines)
+        )
         self.assertEqual(lines[-1].value, display.figure("fine_pressure", result.left_pa, "SI"))
 
     def test_ladder_marks_what_the_rule_gives_and_falls_in_friction(self):
@@ -213,7 +222,9 @@ class SystemCards(unittest.TestCase):
     def test_fan_parts_sum_up(self):
         vm = card(state("Fan"))
         bars = section(vm, PartBars)
-        self.assertAlmostEqual(sum(float(t) for _, _, t, *_ in bars.rows), float(bars.total), delta=0.5 * len(bars.rows))
+        self.assertAlmostEqual(
+            sum(float(t) for _, _, t, *_ in bars.rows), float(bars.total), delta=0.5 * len(bars.rows)
+        )
 
     def test_a_fan_that_cannot_do_it_says_why(self):
         vm = card(state("Fan", project=ChooseFan(SYSTEM, "GF-P250").apply(station())))
@@ -245,8 +256,12 @@ class SystemCards(unittest.TestCase):
             self.assertTrue(vm.title, link)
 
     def test_ip_units_everywhere(self):
-        for link, kind, ids in (("Building", "room", (room("0.01"),)), ("Fan", "", ()), ("Climate", "", ()),
-                                ("Balance", "terminal", (terminal("1.05"),))):
+        for link, kind, ids in (
+            ("Building", "room", (room("0.01"),)),
+            ("Fan", "", ()),
+            ("Climate", "", ()),
+            ("Balance", "terminal", (terminal("1.05"),)),
+        ):
             vm = card(state(link, kind, *ids, units="IP"))
             text = repr(vm)
             for si in ("'kW'", "'L/s'", "'Pa'", "'°C'", "'m²'"):
@@ -259,7 +274,9 @@ class Entering(unittest.TestCase):
         return next(r for r in rows if r.field[2] == name)
 
     def test_typed_text_becomes_a_command(self):
-        self.assertEqual(typed(self.row("people"), "20", "SI"), SetRoomValue((room("0.01"),), "people", Pinned(value=20.0)))
+        self.assertEqual(
+            typed(self.row("people"), "20", "SI"), SetRoomValue((room("0.01"),), "people", Pinned(value=20.0))
+        )
         self.assertAlmostEqual(typed(self.row("cooling_c"), "75 °F", "SI").value.value, 23.8889, 4)
 
     def test_an_empty_field_lets_the_rule_decide_where_there_is_one(self):

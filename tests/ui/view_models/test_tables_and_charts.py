@@ -40,8 +40,10 @@ class Tables(unittest.TestCase):
         self.assertEqual((boat.cells[-2].text, boat.cells[-2].italic), ("not served: unheated", True))
         reading = table.rows[0]
         self.assertEqual(reading.cells[columns(table).index("Equip.")].origin, "pinned")
-        self.assertEqual(reading.cells[columns(table).index("Cooling")].text,
-                         display.figure("power", station_results().room(reading.id).peak_w, "SI"))
+        self.assertEqual(
+            reading.cells[columns(table).index("Cooling")].text,
+            display.figure("power", station_results().room(reading.id).peak_w, "SI"),
+        )
 
     def test_transfer_rooms_say_so(self):
         wc = next(r for r in tables.room_table(state("Building")).rows if r.cells[1].text == "WC")
@@ -91,7 +93,9 @@ class Tables(unittest.TestCase):
 class Chain(unittest.TestCase):
     def test_links_in_the_order_of_work(self):
         vm = chain(state("Loads"), 8)
-        self.assertEqual([k.name for k in vm.links], ["Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"])
+        self.assertEqual(
+            [k.name for k in vm.links], ["Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"]
+        )
         self.assertEqual((vm.active, vm.system), ("Loads", "AHU North"))
         self.assertEqual(sum(k.findings for k in vm.links), len(station_results().findings))
         self.assertEqual((vm.links[-1].figure, vm.links[-1].note), ("issue 1", "8 pages"))
@@ -157,6 +161,7 @@ class ChartPoints(unittest.TestCase):
 
     def test_a_run_without_a_fan_still_has_its_stair(self):
         from garnetfin.project.edits.systems import ChooseFan
+
         results = run(ChooseFan(SYSTEM, "GF-P250").apply(station()), Memo())
         vm = charts.stair(state("Balance"), results.ducts[SYSTEM], results.fans[SYSTEM])
         self.assertEqual(len(vm.paths), 34)

@@ -8,7 +8,8 @@ import numpy as np
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.sizes import Section
 
-SHUT_DEG = 85.0                       # a blade from here on is taken as shut: no air is meant to pass, so its run sets no fan
+# a blade from here on is taken as shut: no air is meant to pass, so its run sets no fan
+SHUT_DEG = 85.0
 SHUT_K = 1e6
 
 
@@ -19,7 +20,7 @@ class DamperSetting:
     surplus_pa: float
     added_k: float
     angle_deg: float | None
-    free: float | None = None         # free area of an orifice plate instead of a blade [-]
+    free: float | None = None  # free area of an orifice plate instead of a blade [-]
 
 
 def blade(section: Section) -> str:
@@ -32,7 +33,10 @@ def open_k(section: Section) -> float:
 
 
 def orifice_k(free: float) -> float:
-    """Coefficient of an orifice plate by its free area over that of the duct [-], 0..1. Source: Idelchik, thin plate."""
+    """Coefficient of an orifice plate by its free area over that of the duct [-], 0..1.
+
+    Source: Idelchik, thin plate.
+    """
     return (1 + 0.707 * (1 - free) ** 0.5 - free) ** 2 / free**2
 
 
@@ -45,7 +49,9 @@ def _plates() -> tuple[np.ndarray, np.ndarray]:
 def orifice(velocity_pa: float, surplus_pa: float) -> DamperSetting:
     """The plate that takes `surplus_pa` at a velocity pressure of its duct; None of free area where no air moves."""
     if velocity_pa < 1e-6 or surplus_pa <= 0:
-        return DamperSetting(max(surplus_pa, 0.0), 0.0, 0.0 if surplus_pa <= 0.5 else None, 1.0 if surplus_pa <= 0.5 else None)
+        return DamperSetting(
+            max(surplus_pa, 0.0), 0.0, 0.0 if surplus_pa <= 0.5 else None, 1.0 if surplus_pa <= 0.5 else None
+        )
     k = surplus_pa / velocity_pa
     rising, free = _plates()
     return DamperSetting(surplus_pa, k, None, float(np.interp(k, rising, free)))

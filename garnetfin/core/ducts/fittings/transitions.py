@@ -12,7 +12,9 @@ FLAT_DEG = 20.0
 
 
 @lru_cache(maxsize=4096)
-def transition(entering: Section, leaving: Section, flat_side: bool = False, fitting: str = "") -> tuple[str, float] | None:
+def transition(
+    entering: Section, leaving: Section, flat_side: bool = False, fitting: str = ""
+) -> tuple[str, float] | None:
     """(fitting id, k on the smaller section) between two sections in air direction; None when they are equal.
 
     flat_side   one side of a rectangular duct runs through straight
