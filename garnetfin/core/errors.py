@@ -15,6 +15,10 @@ class InputError(GarnetfinError, ValueError):
     """A value outside what the method is valid for."""
 
 
+class SupplyTooWarm(InputError):
+    """Supply air that is no cooler than the room, so that no flow of it carries the load."""
+
+
 class FileError(GarnetfinError):
     """A project file that cannot be read or written."""
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from garnetfin.core.errors import InputError
+from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
 
 NEEDS = ("cooling", "latent", "heating", "outdoor air", "air change", "make-up")
@@ -75,7 +75,7 @@ def room_flows(
     """
     hopeless = (cooling_w > 0) & (room_c <= supply_c)
     if hopeless.any() and "cooling" in carried:
-        raise InputError(
+        raise SupplyTooWarm(
             "Supply air must be colder than the room it cools",
             where=f"room {int(np.argmax(hopeless))}",
             remedy="Lower the supply temperature or raise the set-point",

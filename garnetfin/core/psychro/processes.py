@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from garnetfin.core.errors import InputError
+from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.states import root
 
@@ -332,5 +332,5 @@ def flow_for(heat_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, supply_w
     """
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
     if not np.all(rise != 0):
-        raise InputError("Supply air as warm as the room carries no load", remedy="Lower the supply temperature")
+        raise SupplyTooWarm("Supply air as warm as the room carries no load", remedy="Lower the supply temperature")
     return np.asarray(heat_w, float) / (air.specific_heat(supply_w) * rise)

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from garnetfin.core.airflow.outdoor_air import SystemVentilation, multiple_zones
 from garnetfin.core.airflow.room_balance import PRESSURE, pressure_class, room_balance
 from garnetfin.core.airflow.supply import NEEDS, RoomFlows, latent_flow, room_flows, variable_flows
-from garnetfin.core.errors import InputError
+from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, resolve, system_figures
@@ -87,8 +87,10 @@ def air_system(
                 warmer_k,
             ),
         )
+    except SupplyTooWarm as error:
+        return Missing("too warm", str(error))
     except InputError as error:
-        return Missing("too warm" if error.remedy.startswith("Lower the supply") else "not computed", str(error))
+        return Missing("not computed", str(error))
 
 
 def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult) -> Member:
@@ -137,7 +139,7 @@ def _compute(
     peak = np.array([_peak(m) for m in members])
     too_warm = (peak > 0) & (room_c <= supply_c)
     if too_warm.any() and "cooling" in carried:
-        raise InputError(
+        raise SupplyTooWarm(
             f"Supply air of {supply_c[too_warm][0]:g} °C cannot cool {int(too_warm.sum())} rooms",
             where=f"air system {system.name}",
             remedy="Lower the supply temperature",
