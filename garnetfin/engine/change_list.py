@@ -44,8 +44,8 @@ OF_FACES = {
     "window": ("glass sun", "glass conduction"),
     "glass wall": ("glass sun", "glass conduction"),
     "wall": ("walls",),
-    "roof": ("roof",),
-    "floor": ("floor",),
+    "roof": ("roofs",),
+    "floor": ("floors",),
     "door": ("walls",),
 }
 
