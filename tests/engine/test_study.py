@@ -53,7 +53,7 @@ class Cases(unittest.TestCase):
     def test_lights_add_what_they_give_off(self):
         """An independent route: 4 W/m2 more on 20 m2 can raise the coincident peak by no more than those 80 W."""
         loads = [c.readings["cooling"] for c in studied()]
-        for a, b in itertools.pairwise(loads):
+        for a, b in itertools.pairwise(loads[:3]):
             self.assertGreater(b - a, 20.0)
             self.assertLessEqual(b - a, 80.0 + 1e-6)
         self.assertGreater(loads[3], loads[0])  # more sun
