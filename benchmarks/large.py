@@ -146,7 +146,9 @@ def measure() -> dict:
 
         began = time.perf_counter()
         window.open(path)
-        app.processEvents()
+        while not window.session.opened:  # it is read beside the window
+            app.processEvents()
+            time.sleep(0.002)
         window.refresh()
         app.processEvents()
         shown = time.perf_counter() - began
