@@ -47,10 +47,12 @@ def _words_of(value: object) -> str:
 
 NOTES = """## Large buildings
 
-The large building has 1,000 rooms on ten levels, four air systems of 250 rooms and 5,040 ducts. Its file is on the screen long before all is computed; while the engine works, views
-show what is known. An edit of one room computes that room and its air system anew: 1,260 ducts are sized, balanced against the fan as a network of 2,300 arcs, and heard; how they are
-drawn, and all of the other systems, is remembered. In a quiet hour the engine takes 0.28 to 0.31 s of an edit on the machine above and the window 0.05 to 0.1 s: the whole misses its
-target of 0.3 s by a quarter to a half.
+The large building has 1,000 rooms on ten levels, four air systems of 250 rooms and 5,040 ducts. Its file is on the
+screen long before all is computed; while the engine works, views show what is known. An edit of one room computes
+that room and its air system anew: 1,260 ducts are sized, balanced against the fan as a network of 2,300 arcs, and
+heard; how they are drawn, and all of the other systems, is remembered. In a quiet hour the engine takes 0.28 to 0.31
+s of an edit on the machine above and the window 0.05 to 0.1 s: the whole misses its target of 0.3 s by a quarter to a
+half.
 """
 
 

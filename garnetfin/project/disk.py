@@ -9,7 +9,7 @@ import os
 import re
 import secrets
 import stat
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import BinaryIO
 
@@ -45,7 +45,7 @@ def below(folder: Path, name: str) -> Path:
 
 
 # -- writing ------------------------------------------------------------------------------------------------------
-def hold(file: BinaryIO, wait: bool = False) -> bool:
+def hold(file: BinaryIO) -> bool:
     """Take the lock of an open file;
 
     False while another has it. Where a folder knows no locks nothing can be held: no hindrance.
@@ -53,7 +53,7 @@ def hold(file: BinaryIO, wait: bool = False) -> bool:
     if fcntl is None:
         return True
     try:
-        fcntl.flock(file, fcntl.LOCK_EX | (0 if wait else fcntl.LOCK_NB))
+        fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except BlockingIOError:
         return False
     except OSError:
@@ -118,7 +118,12 @@ def clear_parts(place: Path) -> None:
         ]
     except OSError:
         return
-    for part in names:
+    remove_unheld(names)
+
+
+def remove_unheld(parts: Iterable[Path]) -> None:
+    """Take away files that nobody holds; one that cannot be looked at stays."""
+    for part in parts:
         try:
             with part.open("rb") as file:
                 if hold(file):

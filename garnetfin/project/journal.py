@@ -25,7 +25,7 @@ from msgspec import structs
 
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.project import container
-from garnetfin.project.disk import hold
+from garnetfin.project.disk import hold, remove_unheld
 from garnetfin.project.history import Entry
 from garnetfin.project.migrate import migrate
 from garnetfin.project.store import Mark
@@ -66,16 +66,9 @@ def digest(path: Path) -> str:
         return ""
 
 
-def clear_parts(path: Path) -> None:
+def clear_beginnings(path: Path) -> None:
     """Take away beginnings of a journal that a crash left; one that somebody is writing is held and stays."""
-    for part in path.parent.glob(f"{glob.escape(path.name)}.*"):
-        if part.suffix[1:].isdigit():
-            try:
-                with part.open("rb") as file:
-                    if hold(file):
-                        part.unlink(missing_ok=True)
-            except OSError:
-                continue
+    remove_unheld(p for p in path.parent.glob(f"{glob.escape(path.name)}.*") if p.suffix[1:].isdigit())
 
 
 # -- one edit as a difference -------------------------------------------------------------------------------------
@@ -174,7 +167,7 @@ class Journal:
         """
         if (mine is None or mine.path != path) and (who := held(path)):
             raise FileError(f"{path.name} belongs to {who}", where=str(path.parent))
-        clear_parts(path)
+        clear_beginnings(path)
         part = path.with_name(f"{path.name}.{os.getpid()}")
         made = cls(path, part.open("wb", buffering=0))
         try:

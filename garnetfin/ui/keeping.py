@@ -13,8 +13,7 @@ from PySide6.QtCore import QObject, QTimer, Signal
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.disk import clear_parts
 from garnetfin.project.history import History
-from garnetfin.project.journal import SUFFIX, Found, Journal, away, beside, digest, held, read
-from garnetfin.project.journal import clear_parts as clear_beginnings
+from garnetfin.project.journal import SUFFIX, Found, Journal, away, beside, clear_beginnings, digest, held, read
 from garnetfin.project.store import Mark
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest

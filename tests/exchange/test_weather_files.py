@@ -43,7 +43,8 @@ def epw(year: Year) -> str:
     for i, (month, day, hour) in enumerate(stamps()):
         dry, dew = (f"{v:.2f}" if np.isfinite(v) else "99.9" for v in (year.dry_c[i], year.dew_c[i]))
         lines.append(
-            f"2019,{month},{day},{hour + 1},60,?9,{dry},{dew},60,{year.pressure_pa[i]:.0f},0,0,300,0,{year.beam_w_m2[i]:.1f},"
+            f"2019,{month},{day},{hour + 1},60,?9,{dry},{dew},60,{year.pressure_pa[i]:.0f},0,0,300,0,"
+            f"{year.beam_w_m2[i]:.1f},"
             f"{year.diffuse_w_m2[i]:.1f},0,0,0,0,180,{year.wind_m_s[i]:.1f},5,5,20,7777,9,999999999,20,0.1,0,88,0.2,0,0"
         )
     return "\n".join(lines) + "\n"
@@ -106,7 +107,8 @@ class Files(unittest.TestCase):
         rows = [head]
         for i, (month, day, hour) in enumerate(stamps()):
             rows.append(
-                f"{month:02d}/{day:02d}/1999,{hour + 1:02d}:00,0,{self.year.beam_w_m2[i]:.1f},{self.year.diffuse_w_m2[i]:.1f},"
+                f"{month:02d}/{day:02d}/1999,{hour + 1:02d}:00,0,{self.year.beam_w_m2[i]:.1f},"
+                f"{self.year.diffuse_w_m2[i]:.1f},"
                 f"{self.year.dry_c[i]:.2f},{self.year.dew_c[i]:.2f},50,1000,0,{self.year.wind_m_s[i]:.1f}"
             )
         found = self.read("\n".join(rows) + "\n")

@@ -95,6 +95,21 @@ class Papers(WindowTest):
         bar.setValue(bar.maximum())
         self.assertEqual(self.papers.chosen, "findings")
 
+    def test_pages_that_are_being_made_can_be_stopped(self):
+        before = self.papers.pdf
+
+        def endless(order) -> None:
+            while True:
+                order.watch(0.5, "rooms")
+
+        with mock.patch("garnetfin.report.handover.pdf", endless):
+            self.type_into("papers_client", "Harbour Board")
+            self.wait(lambda: self.papers.stop_link.isVisible())
+            self.assertEqual(self.papers.tools.note.words, "50%, rooms")
+            self.click(self.papers.stop_link, (4, 4))
+            self.wait(lambda: self.papers._maker.idle and not self.papers.stop_link.isVisible())
+        self.assertEqual(self.papers.pdf, before)
+
     def test_names_typed_in_the_card_are_printed(self):
         self.type_into("papers_client", "Harbour Board")
         self.type_into("sheet_company", "Reed & Daughters")

@@ -287,7 +287,8 @@ def label_words(project: Project, result, style: PlanStyle) -> tuple[str, ...]:
         level = find(project.levels, a.level_id)
         forms.append(
             f"{forms[-1]}  "
-            f"+{display.figure('length', min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m, style.units)}"
+            "+"
+            f"{display.figure('length', min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m, style.units)}"
         )
     return tuple(forms[::-1])
 

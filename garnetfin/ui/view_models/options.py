@@ -50,8 +50,8 @@ def options_table(readings: tuple[Reading, ...], found: dict[str, dict[str, floa
             if moved:
                 digits = len(display.figure(r.quantity, 0.0, units).partition(".")[2])
                 step = (
-                    f"  "
-                    f"({display.signed(to_shown(r.quantity, value, units) - to_shown(r.quantity, base, units), digits)})"
+                    "  ("
+                    f"{display.signed(to_shown(r.quantity, value, units) - to_shown(r.quantity, base, units), digits)})"
                 )
             cells.append(Cell(text + step, tone="garnet" if moved else "strong" if i == 0 else ""))
         rows.append(
