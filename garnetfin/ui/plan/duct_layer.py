@@ -285,11 +285,8 @@ def label_words(project: Project, result, style: PlanStyle) -> tuple[str, ...]:
         segment = find(project.segments, result.segment_id)
         a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
         level = find(project.levels, a.level_id)
-        forms.append(
-            f"{forms[-1]}  "
-            "+"
-            f"{display.figure('length', min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m, style.units)}"
-        )
+        underside_m = min(a.z_m, b.z_m) - result.outer_height_m / 2 - level.elevation_m
+        forms.append(f"{forms[-1]}  +{display.figure('length', underside_m, style.units)}")
     return tuple(forms[::-1])
 
 
