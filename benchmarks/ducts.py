@@ -16,8 +16,8 @@ from garnetfin.core.ducts.sizing import Ducts, Limits, by_limits
 from garnetfin.core.ducts.tree import build_tree, gather_flows
 from garnetfin.core.routes import trees
 from garnetfin.core.routes.tracks import Space, tracks
+from garnetfin.engine.layout.routes import Question, propose
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.routes import Question, propose
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import DuctPoint, Terminal
 from garnetfin.project.edits.duct_shape import MoveDucts

@@ -10,15 +10,16 @@ import numpy as np
 
 from benchmarks.ducts import middle
 from garnetfin.core.ducts import network as nw
+from garnetfin.core.ducts.fittings.laws.law import number
 from garnetfin.core.ducts.network import Tees, arcs, solve
-from garnetfin.engine.commissioning import commissioning
-from garnetfin.engine.flow_results import WhatIf
-from garnetfin.engine.flows import real_flows, with_temperatures
+from garnetfin.engine.flows.commissioning import commissioning
+from garnetfin.engine.flows.flow_results import WhatIf
+from garnetfin.engine.flows.network import case_in
+from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
+from garnetfin.engine.flows.resizing import resize
+from garnetfin.engine.flows.single_changes import check
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.network import case_in
-from garnetfin.engine.resizing import resize
 from garnetfin.engine.run import run
-from garnetfin.engine.single_changes import check
 from garnetfin.ui.example import example_project
 
 
@@ -54,15 +55,17 @@ def plant(mains: int = 11, branches: int = 18, taps: int = 12, loops: int = 0) -
         for k in range(count):
             make(i, node)
             if k < count - 1:
-                i, node = duct(node, i, float(rng.uniform(1, 3)), nw.STRAIGHT)
+                i, node = duct(node, i, float(rng.uniform(1, 3)), number("straight"))
 
     def tap(i: int, node: int) -> None:
-        terminals.append(duct(node, i, float(rng.uniform(1, 3)), int(rng.choice([nw.SQUARE, nw.CONICAL]))))
+        terminals.append(
+            duct(node, i, float(rng.uniform(1, 3)), int(rng.choice([number("square"), number("takeoff-conical")])))
+        )
 
     def branch(i: int, node: int) -> None:
-        chain(*duct(node, i, 2.0, int(rng.choice([nw.SQUARE, nw.WYE]))), taps, tap)
+        chain(*duct(node, i, 2.0, int(rng.choice([number("square"), number("wye")]))), taps, tap)
 
-    chain(*duct(1, 0, 5.0), mains, lambda i, node: chain(*duct(node, i, 2.0, nw.SQUARE), branches, branch))
+    chain(*duct(1, 0, 5.0), mains, lambda i, node: chain(*duct(node, i, 2.0, number("square")), branches, branch))
     flow = np.zeros(len(rows))
     flow[[i for i, _ in terminals]] = 0.05
     for i in range(len(rows) - 1, 0, -1):
@@ -79,7 +82,7 @@ def plant(mains: int = 11, branches: int = 18, taps: int = 12, loops: int = 0) -
         rows.append({"start": a, "end": a + int(rng.integers(3, 25)), "d": 0.15, "length_m": 3.0, "k": 0.5})
         start.append(0.0)
     leg, whole, kind = (np.array(x) for x in zip(*legs))
-    figure = np.where(kind == nw.WYE, 45.0, np.where(kind == nw.SQUARE, 1.0, 0.2))
+    figure = np.where(kind == number("wye"), 45.0, np.where(kind == number("square"), 1.0, 0.2))
     net = arcs(
         rows,
         nodes=nodes[0],

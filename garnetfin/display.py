@@ -1,10 +1,15 @@
 """How figures are shown: rounding, minus sign, thousands, units. Screen and papers use the same."""
 
 import math
+from collections.abc import Iterable
 from functools import lru_cache
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from garnetfin.core.units import QUANTITIES, System
 from garnetfin.core.units import to_shown as to_shown
+
+if TYPE_CHECKING:
+    from garnetfin.core.ducts.sizes import Section
 
 MINUS, THIN, DASH = "\u2212", "\u202f", "–"
 DIRECTIONS = ("North", "North-east", "East", "South-east", "South", "South-west", "West", "North-west")
@@ -42,6 +47,8 @@ def figure(quantity: str, value: float, system: System, digits: int | None = Non
     """A stored SI figure as shown, without its unit."""
     if value is None or not math.isfinite(value):
         return DASH
+    if quantity == "people" and 0 < value < 1:
+        value = 1.0  # part of a person is counted, and printed as one
     shown = QUANTITIES[quantity].unit(system)
     return number(to_shown(quantity, value, system), shown.digits if digits is None else digits)
 
@@ -52,7 +59,7 @@ def with_unit(quantity: str, value: float, system: System, digits: int | None = 
     return figure(quantity, value, system, digits) + (space + symbol if symbol else "")
 
 
-def size(section, system: System) -> str:
+def size(section: "Section", system: System) -> str:
     """ "400 × 250" or "ø200" in mm; inches in IP."""
     digits = 0 if system == "SI" else 1
     width = figure("duct_size", section.width_m, system, digits)
@@ -66,6 +73,16 @@ def direction(azimuth_deg: float) -> str:
     return DIRECTIONS[int(((azimuth_deg % 360) + 22.5) // 45) % 8]
 
 
+def hours_of_day(hours: Iterable[Any]) -> str:
+    """Marked hours of a day (24,) as spans, across midnight where they run so: "7–18 h", "20–6 h"."""
+    marked = [bool(h) for h in hours]
+    if all(marked):
+        return "around the clock"
+    starts = [h for h in range(24) if marked[h] and not marked[h - 1]]
+    spans = [(h, next(k for k in range(1, 25) if not marked[(h + k) % 24])) for h in starts]
+    return ", ".join(f"{h}–{(h + length - 1) % 24 + 1}" for h, length in spans) + " h" if spans else "never"
+
+
 def hour(month: int, at: int) -> str:
     """ "21 Aug, 16–17 h" """
     return f"21 {MONTHS[month]}, {at}–{at + 1} h"
@@ -73,3 +90,64 @@ def hour(month: int, at: int) -> str:
 
 def size_of_wheel(diameter_m: float, system: System) -> str:
     return f"ø{figure('duct_size', diameter_m, system, 0 if system == 'SI' else 1)}"
+
+
+# -- sentences whose figures keep their quantities -----------------------------------------------------------------
+START, BETWEEN, END = "\x02", "\x1f", "\x03"
+
+
+class Amount(NamedTuple):
+    """A figure of a sentence: SI value, decimals in SI (the unit's own where None), `bare` without its unit."""
+
+    quantity: str
+    value: float
+    digits: int | None = None
+    bare: bool = False
+
+    def text(self, system: System) -> str:
+        digits = self.digits if system == "SI" else None
+        if self.bare:
+            return figure(self.quantity, self.value, system, digits)
+        return with_unit(self.quantity, self.value, system, digits)
+
+
+class Told(str):
+    """A sentence as it reads in SI, with the pieces from which it is told in other units."""
+
+    pieces: tuple[str | Amount, ...]
+
+
+def amount(quantity: str, value: float, digits: int | None = None, bare: bool = False) -> str:
+    """A figure to be put into a sentence; `told` reads it there."""
+    return START + BETWEEN.join((quantity, repr(float(value)), str(digits), str(bare))) + END
+
+
+def section_amount(section: "Section") -> str:
+    """A duct's size to be put into a sentence, as `size` writes it."""
+    width = amount("duct_size", section.width_m, bare=True)
+    if section.shape == "round":
+        return f"ø{width}"
+    return f"{width} {'⬭' if section.shape == 'oval' else '×'} {amount('duct_size', section.height_m, bare=True)}"
+
+
+def told(text: str) -> str:
+    """A sentence with amounts in it, as it reads in SI; one without is given back."""
+    if START not in text:
+        return text
+    pieces: list[str | Amount] = []
+    for part in text.split(START):
+        inside, end, after = part.partition(END)
+        if end:
+            quantity, value, digits, bare = inside.split(BETWEEN)
+            pieces.append(Amount(quantity, float(value), None if digits == "None" else int(digits), bare == "True"))
+        pieces.append(after if end else part)
+    made = Told("".join(p if isinstance(p, str) else p.text("SI") for p in pieces))
+    made.pieces = tuple(p for p in pieces if p != "")
+    return made
+
+
+def in_units(text: str, system: System) -> str:
+    """A sentence for a reader of these units."""
+    if system == "SI" or not isinstance(text, Told):
+        return text
+    return "".join(p if isinstance(p, str) else p.text(system) for p in text.pieces)

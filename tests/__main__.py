@@ -1,4 +1,6 @@
-"""All tests with one summary line, in as many processes as there are cores: python -m tests [names ...]"""
+"""All tests with one summary line, in as many processes as there are cores:
+python -m tests [names ...]
+"""
 
 import os
 import re

@@ -12,7 +12,7 @@ from concurrent.futures.process import BrokenProcessPool
 from pathlib import Path
 
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.engine.study import Axis, run_study
+from garnetfin.engine.studies.study import Axis, run_study
 from garnetfin.processes import ROOT
 from garnetfin.project.store import save
 from tests.example import one_room
@@ -115,7 +115,7 @@ class Parents(unittest.TestCase):
 
     def test_processes_of_a_study_end_when_their_parent_is_killed(self):
         code = (
-            "import os, time\nfrom garnetfin.engine.study_places import workers\n"
+            "import os, time\nfrom garnetfin.engine.studies.study_places import workers\n"
             "if __name__ == '__main__':\n"
             "    with workers('', 2) as pool:\n"
             "        print(*{pool.submit(os.getpid).result() for _ in range(8)}, flush=True)\n"

@@ -104,7 +104,7 @@ def picture(widget) -> bytes:
 
 def _options(window, settle) -> None:
     """What stands beside a mark with other glass, and a study of both."""
-    from garnetfin.engine.study import varied
+    from garnetfin.engine.studies.study import varied
 
     session, page = window.session, None
     before = session.project

@@ -7,8 +7,8 @@ from pathlib import Path
 from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import parse
-from garnetfin.engine.study import Axis, Case, combinations, parameter, parameters, readings, run_study, steps
-from garnetfin.engine.study_places import workers
+from garnetfin.engine.studies.study import Axis, Case, combinations, parameter, parameters, readings, run_study, steps
+from garnetfin.engine.studies.study_places import workers
 from garnetfin.project.tree import Project
 from garnetfin.report.study_files import study_csv, study_parquet
 

@@ -2,11 +2,14 @@
 
 Outlines are polygons (x, y) in metres, either way round, without holes. A gap up to a wall's thickness between two
 parallel edges that face each other counts as one shared wall.
+
+Source: own method; areas by Shapely.
 """
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import hypot
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,10 +36,12 @@ class Stretch:
 
     @property
     def length_m(self) -> float:
+        """Of the stretch in plan."""
         return hypot(self.end[0] - self.start[0], self.end[1] - self.start[1])
 
 
 def anticlockwise(outline: Outline) -> Outline:
+    """The outline with its corners turning to the left, as all of ours do."""
     doubled = sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, outline[1:] + outline[:1]))
     return outline if doubled > 0 else outline[::-1]
 
@@ -51,7 +56,7 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
     """
     names, starts, ends = [], [], []
     for name, outline in outlines.items():
-        for p, q in _sides(anticlockwise(outline)):
+        for p, q in sides_of(anticlockwise(outline)):
             names.append(name)
             starts.append(p)
             ends.append(q)
@@ -76,9 +81,21 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
 
 
 def _covered(
-    room: NDArray, p: NDArray, q: NDArray, u: NDArray, length: NDArray
+    room: NDArray[Any], p: NDArray[Any], q: NDArray, u: NDArray, length: NDArray
 ) -> dict[int, list[tuple[float, float, int]]]:
     """By edge: the spans that an edge of another room faces across at most a wall's thickness, and that room."""
+    found: dict[int, list[tuple[float, float, int]]] = {}
+    for i, j, low, high, _ in zip(*facing_sides(room, p, q, u, length)):
+        found.setdefault(int(i), []).append((float(low), float(high), int(room[j])))
+    return found
+
+
+def facing_sides(
+    room: NDArray[Any], p: NDArray[Any], q: NDArray[Any], u: NDArray[Any], length: NDArray[Any]
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
+    """Pairs of edges of different rooms that face each other across at most a wall's thickness: (one, the other, from
+    and to along the one [m], gap between them [m]).
+    """
     import shapely
 
     lines = shapely.linestrings(np.stack([p, q], axis=1))
@@ -95,14 +112,11 @@ def _covered(
     good = (
         (np.abs(sine) <= PARALLEL) & turned & (apart >= -0.05) & (apart <= LARGEST_GAP_M) & (high - low >= SHORTEST_M)
     )
-    found: dict[int, list[tuple[float, float, int]]] = {}
-    for k in np.flatnonzero(good):
-        found.setdefault(int(i[k]), []).append((float(low[k]), float(high[k]), int(room[j[k]])))
-    return found
+    return i[good], j[good], low[good], high[good], apart[good]
 
 
-def _sides(outline: Outline) -> list[tuple[Point, Point]]:
-    """Edges, those in one line joined."""
+def sides_of(outline: Outline) -> list[tuple[Point, Point]]:
+    """Edges of an outline [m], those in one line joined."""
     corners = [p for i, p in enumerate(outline) if hypot(p[0] - outline[i - 1][0], p[1] - outline[i - 1][1]) > 1e-6]
     kept = []
     for i, p in enumerate(corners):
@@ -147,6 +161,7 @@ def overlap_area(a: Outline, b: Outline) -> float:
 
 
 def crosses_itself(outline: Outline) -> bool:
+    """True where an outline is no simple polygon."""
     from shapely import Polygon
 
     return not Polygon(outline).is_valid

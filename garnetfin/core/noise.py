@@ -74,12 +74,13 @@ def add(levels: ArrayLike, axis: int = 0) -> Array:
 
 
 def weighted(levels: ArrayLike) -> Array:
-    """dB(A) of bands (..., 8)."""
+    """Level [dB(A)] of bands (..., 8) [dB]."""
     return add(np.asarray(levels, float) + A_WEIGHT, axis=-1)
 
 
 def shaped(total_db: ArrayLike, shape: ArrayLike, a_weighted: bool = False) -> Array:
-    """Bands (..., 8) of totals (...) by a shape; the shape is moved so that the bands add up to the total, or to it in
+    """Bands (..., 8) [dB] of totals (...) by a shape; the shape is moved so that the bands add up to the total, or to
+    it in
     dB(A).
     """
     s = np.asarray(shape, float)
@@ -92,7 +93,7 @@ def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
 
 
 def duct_bands(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
-    """The same in octave bands (..., 8), split by -2 - 26 lg(1.14 + 0.02 f/v) and moved to add up to the total.
+    """The same in octave bands (..., 8) [dB], split by -2 - 26 lg(1.14 + 0.02 f/v) and moved to add up to the total.
 
     Source: VDI 2081.
     """
@@ -114,9 +115,12 @@ def along(side_m: float, is_round: bool, lined: bool = False, flexible: bool = F
 
 
 def open_end(diameter_m: ArrayLike, flush: bool = True) -> Array:
-    """End reflection of outlets (...) in bands (..., 8): 10 lg(1 + (0.8 c / (pi f D))^1.88) where the outlet lies in a
+    """End reflection [dB] of outlets (...) in bands (..., 8): 10 lg(1 + (0.8 c / (pi f D))^1.88) where the outlet
+    lies in a
     wall or ceiling, without
     0.8 in free space.
+
+    Raises InputError for a diameter of 0.
     """
     d = np.asarray(diameter_m, float)
     if not (d > 0).all():
@@ -128,6 +132,8 @@ def to_room(distance_m: ArrayLike, volume_m3: ArrayLike) -> Array:
     """Sound pressure less sound power in furnished rooms (...) in bands (..., 8): -10 lg r - 5 lg V - 3 lg f + 12.
 
     Source: Schultz.
+
+    Raises InputError for a distance or a volume of 0.
     """
     r, v = np.broadcast_arrays(np.asarray(distance_m, float), np.asarray(volume_m3, float))
     if not ((r > 0) & (v > 0)).all():
@@ -142,7 +148,8 @@ _NC_NUMBERS = np.concatenate([[10], NC, [70]]).astype(float)
 
 
 def noise_criterion(levels: ArrayLike) -> Array:
-    """NC of spectra (..., 8): the greatest over bands; held at 10 below and 70 above the table, where it is no figure
+    """NC [-] of spectra (..., 8) [dB]: the greatest over bands; held at 10 below and 70 above the table, where it is
+    no figure
     any more.
     """
     bands = np.asarray(levels, float)
@@ -150,7 +157,7 @@ def noise_criterion(levels: ArrayLike) -> Array:
 
 
 def noise_rating(levels: ArrayLike) -> Array:
-    """NR of spectra (..., 8)."""
+    """NR [-] of spectra (..., 8) [dB]."""
     return ((np.asarray(levels, float) - NR_A) / NR_B).max(axis=-1)
 
 

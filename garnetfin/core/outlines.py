@@ -1,10 +1,16 @@
-"""Plane geometry of outlines: areas, cutting, joining, mirroring. Outlines are corners (x, y) [m] without holes."""
+"""Plane geometry of outlines: areas, cutting, joining, mirroring. Outlines are corners (x, y) [m] without holes.
+
+Source: plane geometry.
+"""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from math import hypot
+from typing import Any
 
-from garnetfin.core.adjacency import Outline, Point, anticlockwise
+import numpy as np
+
+from garnetfin.core.adjacency import Outline, Point, anticlockwise, facing_sides, sides_of
 from garnetfin.core.errors import InputError
 
 STEP_M = 1e-4  # corners are kept to a tenth of a millimetre
@@ -13,11 +19,19 @@ JOG_M = 0.08
 ALONG = 0.4  # share of a side along which its wall must be drawn; the rest may be doors
 WIDEST_GAP_M = 0.45  # between outlines that are joined across a wall
 LEAST_PIECE_M2 = 0.2
+SLOPPY_M = 0.02  # rooms nearer than this meet already
+FACES_M = 0.3  # a side that faces other rooms for less stays where it is
 
 
 def area_of(outline: Sequence[Point]) -> float:
     """Area of a polygon [m2], whichever way round."""
     return abs(sum(x1 * y2 - x2 * y1 for (x1, y1), (x2, y2) in zip(outline, (*outline[1:], outline[0])))) / 2
+
+
+def counter_clockwise(outline: Sequence[Point]) -> Outline:
+    """The same outline [m], its inside to the left of every side."""
+    doubled = sum(x0 * y1 - x1 * y0 for (x0, y0), (x1, y1) in zip(outline, (*outline[1:], outline[0])))
+    return tuple(outline) if doubled > 0 else tuple(outline)[::-1]
 
 
 def tidy(points: Sequence[Point]) -> Outline:
@@ -167,7 +181,7 @@ def _ends(parts) -> tuple[list[Point], list[Point], list[bool]]:
     return places, ways, short
 
 
-def _facing(parts, widest: float) -> list:
+def _facing(parts, widest: float) -> list[Any]:
     """Lines across doors: between two ends that run towards each other, as the faces of a wall do on both sides of a
     door.
 
@@ -194,7 +208,7 @@ def _facing(parts, widest: float) -> list:
     return found
 
 
-def _running_on(parts, corners: bool) -> list:
+def _running_on(parts, corners: bool) -> list[Any]:
     """Lines that run on from their end to the first line they meet within a door's width: doors beside a crossing wall.
 
     corners   only from ends where lines meet: what ends alone is rather a door leaf or a piece of furniture
@@ -225,7 +239,7 @@ def _running_on(parts, corners: bool) -> list:
     ]
 
 
-def _loose(parts, gap: float) -> list:
+def _loose(parts, gap: float) -> list[Any]:
     """Short lines from each loose end to other loose ends, and across narrow gaps to the nearest line."""
     import shapely
 
@@ -277,10 +291,35 @@ def to_centres(outline: Outline, lines: Sequence[tuple[float, float, float, floa
         # The other face of the wall is the longest of them; glass and leaves between the faces are shorter.
         length, out = max(((length, -out) for out, length in beyond.items()), default=(0.0, 0.0))
         outsets.append(-out / 2 if length >= side * ALONG else 0.0)
-    return _without_jogs(_grown(outline, outsets))
+    return _without_jogs(grown(outline, outsets))
 
 
-def _grown(outline: Outline, outsets: Sequence[float]) -> Outline:
+def meeting_in_walls(outlines: Mapping[str, Outline]) -> dict[str, Outline]:
+    """Outlines of one level [m] along the inner faces of walls, with sides in the middle of walls to other rooms.
+
+    A side that faces rooms across at most LARGEST_GAP_M goes out by half the gap as a whole, the mean gap where they
+    differ, so that no wall's end is left between two rooms; sides to outdoors stay, and so do rooms that meet already.
+    """
+    sides = {name: sides_of(anticlockwise(outline)) for name, outline in outlines.items()}
+    rows = [(k, *side) for k, own in enumerate(sides.values()) for side in own]
+    if not rows:
+        return dict(outlines)
+    room = np.array([k for k, _, _ in rows])
+    p, q = np.array([a for _, a, _ in rows], float), np.array([b for _, _, b in rows], float)
+    length = np.hypot(*(q - p).T)
+    i, _, low, high, apart = facing_sides(room, p, q, (q - p) / length[:, None], length)
+    along = np.bincount(i, high - low, len(rows))
+    gap = np.bincount(i, (high - low) * apart, len(rows)) / np.where(along > 0, along, 1.0)
+    moves = np.where((along >= np.minimum(FACES_M, length / 2)) & (gap > SLOPPY_M), gap / 2, 0.0)
+    found, at = {}, 0
+    for name, own in sides.items():
+        by = moves[at : at + len(own)]
+        at += len(own)
+        found[name] = grown([a for a, _ in own], by.tolist()) if by.any() else outlines[name]
+    return found
+
+
+def grown(outline: Sequence[Point], outsets: Sequence[float]) -> Outline:
     """An anticlockwise outline with a strip of its own depth [m] laid on the outside of each side; corners are
     filled.
     """

@@ -6,6 +6,7 @@ import tomllib
 from dataclasses import dataclass
 from functools import lru_cache
 from importlib.resources import files
+from typing import Any
 
 import numpy as np
 
@@ -22,7 +23,7 @@ def read_rows(name: str) -> list[dict[str, str]]:
 
 
 @lru_cache(maxsize=1)
-def fitting_tables() -> dict[str, dict]:
+def fitting_tables() -> dict[str, dict[Any, Any]]:
     """The fittings catalogue, by fitting id."""
     return {entry["id"]: entry for entry in tomllib.loads(_text("fittings.toml"))["fitting"]}
 
@@ -95,6 +96,7 @@ def room_uses() -> dict[str, RoomUse]:
 
 
 def room_use(use_id: str) -> RoomUse:
+    """A use by its id. Raises InputError for one that is not in the office book."""
     try:
         return room_uses()[use_id]
     except KeyError:
@@ -144,6 +146,7 @@ class Material:
 
 @lru_cache(maxsize=1)
 def materials() -> dict[str, Material]:
+    """The library, by material id; sources stand in the file."""
     return {
         r["id"]: Material(
             r["id"],
@@ -185,6 +188,7 @@ class TerminalModel:
 
 @lru_cache(maxsize=1)
 def terminal_models() -> dict[str, TerminalModel]:
+    """The sample of terminals that ships with the program, by model."""
     rows: dict[str, list[dict[str, str]]] = {}
     for row in read_rows("terminals_sample.csv"):
         rows.setdefault(row["model"], []).append(row)
@@ -234,6 +238,7 @@ class FanModel:
 
 @lru_cache(maxsize=1)
 def fan_models() -> dict[str, FanModel]:
+    """The sample of fans that ships with the program, by fan id."""
     rows: dict[str, list[dict[str, str]]] = {}
     for row in read_rows("fans_sample.csv"):
         rows.setdefault(row["fan_id"], []).append(row)
@@ -327,6 +332,7 @@ class GlassType:
 
 @lru_cache(maxsize=1)
 def glass_types() -> dict[str, GlassType]:
+    """Glass of the library, by id; sources stand in the file."""
     return {
         r["id"]: GlassType(
             r["id"],

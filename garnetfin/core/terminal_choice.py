@@ -1,6 +1,8 @@
 """Terminals for a room: how many of which model in which even grid, and where they stand. Methods: Air, section h.
 
 A room is turned so that its longest side lies along u; lengths in m, flows in m3/s, nc in dB with 10 dB room effect.
+
+Source: own method; throw and NC from the catalogue.
 """
 
 from collections import Counter
@@ -73,10 +75,11 @@ class Frame:
     width_m: float
 
     def to_plan(self, uv: Array) -> Array:
-        """(n, 2) of u, v to x, y."""
+        """(n, 2) of u, v to x, y [m]."""
         return np.array([self.x, self.y]) + uv @ np.array([[self.ux, self.uy], [-self.uy, self.ux]])
 
     def to_room(self, xy: Array) -> Array:
+        """Points of the plan (..., 2) in the frame of the room [m]."""
         return (np.asarray(xy, float) - [self.x, self.y]) @ np.array([[self.ux, -self.uy], [self.uy, self.ux]])
 
 

@@ -1,4 +1,4 @@
-"""Air terminals from a catalogue: pressure at a flow, and a size for a flow."""
+"""Air terminals from a catalogue: pressure at a flow, and a size for a flow. Source: the catalogue."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -46,6 +46,7 @@ def pressure(model: TerminalModel, flow_m3s: float) -> float:
 
 
 def point(model: TerminalModel, flow_m3s: float) -> TerminalPoint:
+    """What a model does at a flow [m3/s]."""
     outside = not model.flow_m3s[0] <= flow_m3s <= model.flow_m3s[-1]
     return TerminalPoint(
         model.model, model.description, model.neck_m, flow_m3s / model.neck_m2, pressure(model, flow_m3s), bool(outside)
@@ -53,7 +54,10 @@ def point(model: TerminalModel, flow_m3s: float) -> TerminalPoint:
 
 
 def choose(models: Mapping[str, TerminalModel], kind: str, flow_m3s: float, limits: Limits = Limits()) -> TerminalPoint:
-    """The smallest model of a kind within the limits of neck velocity and pressure; the largest when none is."""
+    """The smallest model of a kind within the limits of neck velocity and pressure; the largest when none is.
+
+    Raises InputError for a kind without a model.
+    """
     known = sorted((m for m in models.values() if m.kind == kind), key=lambda m: m.neck_m2)
     if not known:
         raise InputError(

@@ -2,6 +2,8 @@
 
 Figures are stored in SI. Display multiplies by plain factors (a test compares them with Pint);
 Pint itself is imported only when something is typed with a unit.
+
+Source: SI brochure; NIST SP 811 for IP units.
 """
 
 import math
@@ -33,6 +35,7 @@ class Quantity:
     ip: Unit
 
     def unit(self, system: System) -> Unit:
+        """How it is shown in a system of units."""
         return self.si if system == "SI" else self.ip
 
 
@@ -118,6 +121,7 @@ QUANTITIES: dict[str, Quantity] = {
         _same("noise", "dB", 1, 0, "dimensionless"),
         _same("plain", "", 1, 2, "dimensionless"),
         _same("count", "", 1, 0, "dimensionless"),
+        _same("people", "", 1, 0, "dimensionless"),
         _same("air_change", "1/h", 1, 1, "1/hour"),
         _same("angle", "°", 1, 0, "degree"),
         _same("latitude", "°", 1, 2, "degree"),
@@ -163,13 +167,13 @@ def _registry():
 
 
 def to_shown(quantity: str, value: float, system: System) -> float:
-    """The stored SI figure in the unit shown."""
+    """The stored SI figure in the unit shown [as Quantity.unit says]."""
     unit = QUANTITIES[quantity].unit(system)
     return value * unit.factor + unit.offset
 
 
 def from_shown(quantity: str, shown: float, system: System) -> float:
-    """The SI figure for one typed in the unit shown."""
+    """The figure in SI [of its quantity] for one typed in the unit shown."""
     unit = QUANTITIES[quantity].unit(system)
     return (shown - unit.offset) / unit.factor
 

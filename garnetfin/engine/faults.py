@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.texts import shortened
-from garnetfin.engine.results import Finding, Missing
+from garnetfin.engine.results import Finding, Lack, Missing
 
 log = logging.getLogger(__name__)
 FAULT = "a fault of the program"
@@ -30,9 +30,9 @@ def missing(what: str, error: Exception) -> Missing:
     the log as well.
     """
     if isinstance(error, GarnetfinError):
-        return Missing("not computed", str(error))
+        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
     log.error("%s could not be computed", what, exc_info=error)
-    return Missing(FAULT, f"{what} could not be computed ({_words(error)}). {_UNDO}")
+    return Missing(FAULT, f"{what} could not be computed ({_words(error)}). {_UNDO}", Lack.FAULT)
 
 
 def _words(error: Exception) -> str:
@@ -63,7 +63,7 @@ class Faults:
     def stage(
         self,
         at: tuple[str, str, str, str],
-        call: Callable,
+        call: Callable[..., Any],
         *arguments: Any,
         otherwise: Callable[[Missing], Any] | None = None,
     ) -> Any:
@@ -77,7 +77,7 @@ class Faults:
             raise
         except Exception as error:  # the last resort of a stage
             found = missing(at[3], error)
-            if found.reason == FAULT:
+            if found.code == Lack.FAULT:
                 self.struck.append(Struck(*at, _words(error)))
             return found if otherwise is None else otherwise(found)
 
@@ -86,7 +86,7 @@ class Faults:
         rows = [
             Struck("Loads", "room", i, f"Loads of room {names.get(i, i)}", r.remedy.partition("(")[2].partition(")")[0])
             for i, r in rooms.items()
-            if isinstance(r, Missing) and r.reason == FAULT
+            if isinstance(r, Missing) and r.code == Lack.FAULT
         ]
         return tuple(
             Finding(

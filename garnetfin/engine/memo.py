@@ -12,14 +12,14 @@ _NONE, _RUN = object(), object()
 MANY = 64  # parts from which a tuple's key is kept
 
 
-class Ready(tuple):
+class Ready(tuple[Any, ...]):
     """A part of a key that was made before and is taken as it is."""
 
 
-class Key(tuple):
+class Key(tuple[Any, ...]):
     """A made key; it holds what counts by identity, so that no identity is used again while the key is known."""
 
-    held: list
+    held: list[Any]
 
 
 class LongKey(Key):
@@ -66,7 +66,7 @@ def _places(rooms: Same) -> LongKey:
     return found
 
 
-def room_places(rooms: tuple) -> Key:
+def room_places(rooms: tuple[Any, ...]) -> Key:
     """What stages that do not look into rooms read of them: name, place and size.
 
     An edit of people or lights leaves it as it is.
@@ -81,7 +81,7 @@ def _key_of(parts: Same) -> LongKey:
     return _long(made, made.held)
 
 
-def _long(parts: Iterable, held: list) -> LongKey:
+def _long(parts: Iterable[Any], held: list[Any]) -> LongKey:
     found = LongKey(parts)
     found.held, found.hashed = held, hash(tuple(found))
     return found
@@ -97,7 +97,7 @@ class Memo:
 
     def __init__(self) -> None:
         # in the order of their last use, with a mark where each run began
-        self._rows: OrderedDict[tuple, Any] = OrderedDict()
+        self._rows: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
         self._runs = self._oldest = self._used = 0
         self.computed = 0
 
@@ -112,10 +112,12 @@ class Memo:
             if found[0] is _RUN:
                 self._oldest = found[1]
 
-    def one(self, stage: str, row_key: tuple, compute: Callable[[], Any]) -> Any:
+    def one(self, stage: str, row_key: tuple[Any, ...], compute: Callable[[], Any]) -> Any:
         return self.rows(stage, [row_key], lambda stale: [compute()])[0]
 
-    def rows(self, stage: str, keys: Sequence[tuple], compute: Callable[[list[int]], Sequence[Any]]) -> list[Any]:
+    def rows(
+        self, stage: str, keys: Sequence[tuple[Any, ...]], compute: Callable[[list[int]], Sequence[Any]]
+    ) -> list[Any]:
         """One value per key; `compute` gets the positions of all stale rows at once."""
         rows, values, stale = self._rows, [], []
         for i, k in enumerate(keys):

@@ -109,6 +109,13 @@ def _profiles(book: Same) -> dict[str, DayProfiles]:
     return found
 
 
+def operation_in_force(zone: Zone | None, of_system: Operation | None) -> Operation:
+    """When the plant of rooms runs: as their zone says, else as their air system does."""
+    if zone is not None and zone.operation is not None:
+        return zone.operation
+    return of_system if of_system is not None else Operation()
+
+
 @dataclass(frozen=True, slots=True)
 class RoomFigures:
     """Every designable figure of a room in SI, resolved once."""
@@ -209,20 +216,13 @@ def room_figures(
     each = resolve(room.people_area_m2, by_use, f"{name}: {use.people_m2 * 100:g} per 100 m²")
     people = resolve(
         room.people,
-        round(area.figure / each.figure) if each.figure else 0.0,
+        area.figure / each.figure if each.figure else 0.0,
         f"{name}: {use.people_m2 * 100:g} per 100 m²" if each.origin == "rule" else "floor for each person",
     )
     exposed = any(w.outside for w in walls)
     outdoor, outdoor_source, rates = outdoor_air(book, use, people.figure, area.figure)
     exhaust, exhaust_source = _extract(book, use, area.figure)
     leak = assumption(book, "infiltration_1h")
-    own = (
-        zone.operation
-        if zone is not None and zone.operation is not None
-        else system.operation
-        if system is not None
-        else Operation()
-    )
     return RoomFigures(
         use,
         area,
@@ -247,7 +247,7 @@ def room_figures(
         resolve(room.cooling_limit_w, np.inf, "no limit: the plant is sized for the load"),
         resolve(room.heating_limit_w, np.inf, "no limit: the plant is sized for the load"),
         day_profiles(book, room.profile_id or use.profile),
-        own,
+        operation_in_force(zone, system.operation if system is not None else None),
         centre,
         net,
         resolve(zone.supply_c, 0.0, "") if zone is not None and not isinstance(zone.supply_c, Rule) else None,
@@ -263,7 +263,7 @@ def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tupl
         rates = (use.rate_person_m3s, use.rate_area_m3s_m2)
         return (
             float(people_and_area(people, area_m2, *rates)),
-            f"ASHRAE 62.1, {use.name}: people and area" if any(rates) else f"ASHRAE 62.1 gives no rate for {use.name}",
+            f"{use.source_rate}: people and area" if any(rates) else f"ASHRAE 62.1 gives no rate for {use.name}",
             rates,
         )
     category = ventilation_categories()[book.category]
@@ -386,7 +386,11 @@ def site_figures(site: Site) -> SiteFigures:
         if row[1].figure > row[0].figure:  # a colder day pinned above a wet bulb by rule
             row[1] = replace(row[1], figure=row[0].figure, source="no warmer than the dry bulb")
         rows.append(tuple(row))
-    cold = f"{site.weather.name}, {site.winter_percent} % of hours are warmer" if site.weather is not None else source
+    cold = (
+        f"{site.weather.name}, {site.winter_percent} % of the year's hours are warmer"
+        if site.weather is not None
+        else source
+    )
     return SiteFigures(
         resolve(site.winter_c, winter, cold),
         resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),

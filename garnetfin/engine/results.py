@@ -1,6 +1,7 @@
 """What the engine hands out: one immutable object with a table per stage."""
 
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -16,26 +17,56 @@ from garnetfin.core.ducts.tree import Tree
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty
 from garnetfin.core.fans.ranking import Candidate
+from garnetfin.core.loads.balance import HR_USUAL
 from garnetfin.core.loads.estimate import Estimate
 from garnetfin.core.loads.heating import HEATING_CAUSES
 from garnetfin.core.loads.rooms import CAUSES
+from garnetfin.core.psychro.properties import CP_AIR
 from garnetfin.core.sun import FaceSun, SunDays
 from garnetfin.core.systems.parts import Control, Rooms, Solved
 from garnetfin.core.systems.parts import Part as CorePart
 from garnetfin.core.terminals import TerminalPoint
+from garnetfin.core.units import System
 from garnetfin.core.weather.design_day import DesignDays
-from garnetfin.engine.flow_results import Flows, NoiseResult
+from garnetfin.display import in_units, told
+from garnetfin.engine.flows.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.papers import Accepted
 from garnetfin.project.tree import Project
 
 
+class Lack:
+    """Codes of what is missing."""
+
+    TOO_WARM = "too-warm"  # supply air for its rooms
+    UNSOLVED = "unsolved"  # the plant of a room finds no steady day
+    NOT_JOINED = "not-joined"  # ducts, to the unit or to a terminal
+    NO_FACES = "no-faces"
+    NOT_COMPUTED = "not-computed"  # what was typed cannot be computed
+    NO_WAY_OUT = "no-way-out"  # for the heat of a room without plant
+    NO_FAN = "no-fan"
+    FAULT = "fault"  # of the program
+
+
+def _tell(record: object, *names: str) -> None:
+    """Sentences in which amounts stand are told in SI, and keep their figures for other units."""
+    for name in names:
+        object.__setattr__(record, name, told(getattr(record, name)))
+
+
 @dataclass(frozen=True, slots=True)
 class Missing:
-    """Why a stage or a row could not be computed, in two words or so, and what would help."""
+    """Why a stage or a row could not be computed, in two words or so, and what would help.
+
+    `code`, one of Lack, where what follows hangs on the reason: words are for readers alone.
+    """
 
     reason: str
     remedy: str = ""
+    code: str = ""
+
+    def __post_init__(self) -> None:
+        _tell(self, "reason", "remedy")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -55,6 +86,11 @@ class Climate:
     sol_air: Any  # (azimuth, tilt, absorptance) -> (12, 24) [degC], remembered
     ground_c: np.ndarray  # (12, 24) virtual ground temperature
 
+    @property
+    def air_heat_j_m3k(self) -> float:
+        """Heat capacity of the air of this place."""
+        return self.dry_air_kg_m3 * CP_AIR
+
 
 @dataclass(frozen=True, slots=True)
 class Face:
@@ -69,6 +105,30 @@ class Face:
     name: str
     wall_id: str = ""
     opening_id: str = ""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Felt:
+    """A room as its partitions and slabs give it to the rooms beside, through the twelve design days; arrays (12, 24).
+
+    air_c, star_c   air and mean radiant temperature [degC]
+    spread_w_m2     sun diffused in the room, on a face that takes it all up [W/m2]
+    floor_w_m2      beam on its floors likewise
+    """
+
+    air_c: np.ndarray
+    star_c: np.ndarray
+    spread_w_m2: np.ndarray
+    floor_w_m2: np.ndarray
+
+    def environment_c(self, hc_w_m2k: float, absorptance: float, is_floor: bool) -> np.ndarray:
+        """What the back of a face exchanges heat with (12, 24) [degC]: air, faces and sun by the face's own films."""
+        sun = absorptance * (self.spread_w_m2 + (self.floor_w_m2 if is_floor else 0.0))
+        return (hc_w_m2k * self.air_c + HR_USUAL * self.star_c + sun) / (hc_w_m2k + HR_USUAL)
+
+    def moved_k(self, other: "Felt") -> float:
+        """How far a wall's environment temperature in one lies from that in the other at most [K]."""
+        return float(np.abs(self.environment_c(2.5, 0.4, False) - other.environment_c(2.5, 0.4, False)).max())
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -91,17 +151,19 @@ class RoomResult:
     heating_by_cause_w: np.ndarray  # of the steady method
     heating_w: float  # the greater of the steady and the balanced figure
     heating_balanced_w: float
-    counted: np.ndarray  # (24,) hours in which the peak is looked for
+    counted: np.ndarray  # (12, 24) hours in which the peak is looked for
     kept: bool  # False: no plant
     winter_c: float  # air on the winter design day
+    felt: Felt  # by the rooms beside
     # cooling that brings the room to its set-point in time, 0 around the clock
     start_up_w: float = 0.0
-    reached_h: int = -1  # hour in which it does, with start_up_w
+    reached_h: tuple[int, ...] = ()  # hour in which each start of the day does, with start_up_w; 24 = too late
     warm_up_w: float = 0.0  # heating likewise, 0 around the clock
     solved: bool = True
     estimate: Estimate | None = None  # the room stands on area, use and climate alone
-    void_c: np.ndarray | None = None  # air of the void above its ceiling (12, 24)
+    void: Felt | None = None  # above its ceiling
     return_gain_w: np.ndarray | None = None  # what return air takes from the void, on the coil and not on the room
+    beside: Mapping[str, Felt] = field(default_factory=dict)  # rooms beside as this one felt them, by id
     # month 0..11 and hour 0..23 of the greatest sensible load in the hours that count; the earliest of equals
     peak: tuple[int, int] = field(init=False, default=(0, 0))
 
@@ -127,11 +189,11 @@ class RoomResult:
         """Hours of the twelve design days in which a limit of the plant lets the room get too warm."""
         if not np.isfinite(self.figures.cooling_limit_w.figure):
             return 0
-        return int((self.air_c[:, self.counted] > self.figures.cooling_c.figure + 0.1).sum())
+        return int((self.air_c[self.counted] > self.figures.cooling_c.figure + 0.1).sum())
 
 
 def peak_of(load_w: np.ndarray, counted: np.ndarray) -> tuple[int, int]:
-    """Month and hour of the greatest of (12, 24) among hours (24,)."""
+    """Month and hour of the greatest of (12, 24) among hours (12, 24)."""
     values = np.where(counted, load_w, -np.inf) if counted.any() else load_w
     month, hour = np.unravel_index(int(np.argmax(values)), load_w.shape)
     return int(month), int(hour)
@@ -522,6 +584,9 @@ class Mend:
     label: str
     command: Any
 
+    def __post_init__(self) -> None:
+        _tell(self, "label")
+
 
 @dataclass(frozen=True, slots=True)
 class Finding:
@@ -535,6 +600,20 @@ class Finding:
     reason: str
     severity: str = "watch"  # watch or bad
     mends: tuple[Mend, ...] = ()
+
+    def __post_init__(self) -> None:
+        _tell(self, "title", "reason")
+
+    def in_units(self, system: System) -> "Finding":
+        """As it is told to a reader of these units."""
+        if system == "SI":
+            return self
+        return replace(
+            self,
+            title=in_units(self.title, system),
+            reason=in_units(self.reason, system),
+            mends=tuple(Mend(in_units(m.label, system), m.command) for m in self.mends),
+        )
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -2,21 +2,22 @@
 
 import time
 from collections.abc import Callable
+from typing import Any
 
 from garnetfin.core.errors import Cancelled
 from garnetfin.engine.faults import Faults
-from garnetfin.engine.flows import real_flows, with_temperatures
+from garnetfin.engine.findings.findings import findings
+from garnetfin.engine.flows.network import case_of
+from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.network import case_of
 from garnetfin.engine.results import AirResult, BuildingResult, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.duct_clashes import clashes
-from garnetfin.engine.stages.ducts import ducts
+from garnetfin.engine.stages.duct_tree import ducts
 from garnetfin.engine.stages.fan import fan
-from garnetfin.engine.stages.findings import findings
 from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.engine.stages.terminals import terminals
@@ -24,7 +25,6 @@ from garnetfin.engine.stages.train import building_hours, plant, train
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
-STAGES = ("climate", "loads", "air", "ducts", "fan", "train", "flows", "findings")
 MOST_ROUNDS, SETTLED_K, RELAX = 20, 0.005, 0.7
 
 
@@ -46,12 +46,12 @@ def _chain(
     project: Project,
     system: AirSystem,
     weather,
-    rooms: dict,
+    rooms: dict[Any, Any],
     also: tuple[int, ...],
     memo: Memo,
     stage: Callable[[str], None],
     faults: Faults,
-) -> tuple:
+) -> tuple[Any, ...]:
     """Flows, ducts, fan and train of one air system.
 
     Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it:
@@ -60,7 +60,7 @@ def _chain(
     """
     warmer, made = 0.0, ()
 
-    def guarded(link: str, what: str, call: Callable, *arguments):
+    def guarded(link: str, what: str, call: Callable[..., Any], *arguments):
         return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
 
     for round_ in range(MOST_ROUNDS):
@@ -100,7 +100,7 @@ def _chain(
     return made
 
 
-def _flows(project: Project, system: AirSystem, weather, chain: tuple, rooms: dict, memo: Memo):
+def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...], rooms: dict[Any, Any], memo: Memo):
     """What every room of a system really gets, as designed and with the fan as it turns."""
     air, supply, driven, _, leaving = chain
     at = case_of(project, system, air, supply, driven, leaving, rooms)
@@ -119,7 +119,7 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple, rooms: di
     return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 
 
-def _answered(project: Project, found: tuple) -> tuple[tuple, tuple]:
+def _answered(project: Project, found: tuple[Any, ...]) -> tuple[tuple[Any, ...], tuple]:
     """(findings that are open, findings the engineer answers for with what was said)."""
     known = {(a.code, a.kind, a.object_id): a for a in project.accepted}
     said = tuple((f, known[f.code, f.kind, f.object_id]) for f in found if (f.code, f.kind, f.object_id) in known)
@@ -227,7 +227,22 @@ def run(
             checked,
             otherwise=lambda m: (),
         ),
-        *findings(project, rooms, air, networks, leaving, fans, trains, clashed, memo, real, noise, faults),
+        *findings(
+            project,
+            rooms,
+            air,
+            networks,
+            leaving,
+            fans,
+            trains,
+            clashed,
+            memo,
+            real,
+            noise,
+            faults,
+            weather,
+            blocks[""],
+        ),
     )
     found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
     open_, accepted = _answered(project, found)

@@ -295,7 +295,7 @@ class _Reader:
                             name=name[:80],
                             layers=layers,
                             absorptance=self._absorbed(e, "ExtSolar", 0.6),
-                            inside_absorptance=max(0.01, self._absorbed(e, "IntSolar", 0.4)),
+                            inside_absorptance=self._taken_up_inside(e),
                         )
                     )
                     thickness[own] = sum(x.thickness_m for x in layers)
@@ -303,6 +303,11 @@ class _Reader:
                 self.note("left out", f"construction {name}: {error.what}; the usual wall instead", own)
         found.append(BuildUp(id=DEFAULT_BUILD_UP, name="W1 outside wall", layers=usual_build_ups()[0].layers))
         return found, thickness
+
+    def _taken_up_inside(self, element) -> Value:
+        """Imported where the file says it, else by rule."""
+        value = self._absorbed(element, "IntSolar", -1.0)
+        return Rule() if value < 0 else Imported(value=max(0.01, value), source=self.source)
 
     def _absorbed(self, element, kind: str, default: float) -> float:
         for e in self.children(element, "Absorptance"):

@@ -344,7 +344,8 @@ class _Writer:
             construction, "U-value", float(1 / (FILMS_M2K_W + sum(f[4] for f in figures))), unit="WPerSquareMeterK"
         )
         self.add(construction, "Absorptance", float(build_up.absorptance), unit="Fraction", type="ExtSolar")
-        self.add(construction, "Absorptance", float(build_up.inside_absorptance), unit="Fraction", type="IntSolar")
+        if not isinstance(build_up.inside_absorptance, Rule):
+            self.add(construction, "Absorptance", build_up.inside_absorptance.value, unit="Fraction", type="IntSolar")
         self.add(construction, "LayerId", layerIdRef=f"{own}-layers")
         self.add(construction, "Name", build_up.name)
         layers = self.add(self.root, "Layer", id=f"{own}-layers")

@@ -8,16 +8,18 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import numpy as np
+from msgspec import structs
 from numpy.typing import NDArray
 
+from garnetfin.core.adjacency import LARGEST_GAP_M
 from garnetfin.core.errors import FileError, GarnetfinError
-from garnetfin.core.outlines import area_of, tidy
+from garnetfin.core.outlines import area_of, meeting_in_walls, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
 from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
 from garnetfin.project.uses import use_of
-from garnetfin.project.values import Imported, Value
+from garnetfin.project.values import Imported, Rule, Value
 
 ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"
 MOST_SPACES = 5_000
@@ -115,6 +117,8 @@ class _Reader:
             self.note("found", "space boundaries with geometry: faces are as the file gives them")
         else:
             self.note("missing", "space boundaries with geometry: walls and floors follow from the outlines")
+            rooms = self._meeting(rooms)
+            common["rooms"] = tuple(rooms)
             self.say(0.75, "windows and doors")
             loose = tuple(self._loose(levels))
             outer, inner = self.fabric.walls()
@@ -238,6 +242,30 @@ class _Reader:
         except GarnetfinError as error:
             self.note("left out", error.what, label)
             return None, levels
+
+    def _meeting(self, rooms: list[Room]) -> list[Room]:
+        """Rooms drawn between walls go out to the middle of the walls they share, before faces follow from them. Their
+        floor stays what the file draws.
+        """
+        made: dict[str, tuple[tuple[float, float], ...]] = {}
+        for level_id in dict.fromkeys(r.level_id for r in rooms):
+            own = {r.id: r.outline for r in rooms if r.level_id == level_id}
+            made |= {i: o for i, o in meeting_in_walls(own).items() if o != own[i]}
+        if not made:
+            return rooms
+        self.note(
+            "assumed",
+            f"{len(made)} of {len(rooms)} rooms are drawn between walls: they meet in the middle of walls up to "
+            f"{LARGEST_GAP_M * 100:.0f} cm thick, and their floor areas stay as drawn, between walls",
+        )
+        return [
+            structs.replace(
+                r, outline=made[r.id], area_m2=Imported(value=round(area_of(r.outline), 4), source=self.name)
+            )
+            if r.id in made and isinstance(r.area_m2, Rule)
+            else structs.replace(r, outline=made.get(r.id, r.outline))
+            for r in rooms
+        ]
 
     def _values(self, space, drawn: float) -> dict[str, Value]:
         psets = psets_of(space)

@@ -11,7 +11,7 @@ from garnetfin.project.papers import Sheet
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
-class DayProfile(Node):
+class DayProfile(Node, frozen=True):
     """Shares of full use through 24 h on four kinds of day; an empty one follows the working day (winter: no use)."""
 
     id: str
@@ -31,7 +31,7 @@ class DayProfile(Node):
                 within(share, 0, 1, "A share of use", where)
 
 
-class UseChange(Node):
+class UseChange(Node, frozen=True):
     """A figure of a room use that the office sets differently from what ships."""
 
     use_id: str
@@ -39,7 +39,7 @@ class UseChange(Node):
     value: float
 
 
-class OwnMaterial(Node):
+class OwnMaterial(Node, frozen=True):
     id: str
     name: str
     conductivity_w_mk: float
@@ -54,7 +54,7 @@ class OwnMaterial(Node):
         within(self.specific_heat_j_kgk, 50, 10000, "Specific heat", where, "J/kgK")
 
 
-class UseProfile(Node):
+class UseProfile(Node, frozen=True):
     """The profile a room use follows instead of the shipped one."""
 
     use_id: str
@@ -84,7 +84,13 @@ ASSUMPTIONS = {
     "estimate_glass_u": (1.4, "u_value", 0.3, 6.0, "Estimate: glass U"),
     "estimate_g": (0.35, "plain", 0.05, 0.9, "Estimate: sun g"),
     "estimate_wall_u": (0.30, "u_value", 0.05, 2.0, "Estimate: wall U"),
+    "estimate_roof_u": (0.20, "u_value", 0.05, 2.0, "Estimate: roof U"),
+    "estimate_ground_u": (0.25, "u_value", 0.05, 2.0, "Estimate: U on ground"),
     "estimate_leak_1h": (0.2, "air_change", 0.0, 5.0, "Estimate: leakage"),
+    "usual_over": (3.0, "plain", 1.0, 20.0, "Load over estimate, at most"),
+    "usual_under": (0.35, "plain", 0.0, 1.0, "Load over estimate, at least"),
+    "usual_changes": (20.0, "air_change", 1.0, 200.0, "Supply air, at most"),
+    "usual_glass": (0.9, "fraction", 0.1, 1.0, "Glass of a facade, at most"),
     "humidity_high": (0.60, "fraction", 0.2, 1.0, "Rooms: humidity limit"),
     "least_share": (0.30, "fraction", 0.0, 1.0, "Variable flow: least"),
     "fixture_m2": (4.0, "area", 0.5, 100.0, "Toilets: floor per fixture"),
@@ -166,7 +172,7 @@ BOOK_CHOICES = {
 }
 
 
-class Book(Node):
+class Book(Node, frozen=True):
     infiltration_1h: Value = Rule()
     bridges_w_m2k: Value = Rule()
     warm_up_w_m2: Value = Rule()
@@ -175,7 +181,13 @@ class Book(Node):
     estimate_glass_u: Value = Rule()
     estimate_g: Value = Rule()
     estimate_wall_u: Value = Rule()
+    estimate_roof_u: Value = Rule()
+    estimate_ground_u: Value = Rule()
     estimate_leak_1h: Value = Rule()
+    usual_over: Value = Rule()
+    usual_under: Value = Rule()
+    usual_changes: Value = Rule()
+    usual_glass: Value = Rule()
     humidity_high: Value = Rule()
     least_share: Value = Rule()
     fixture_m2: Value = Rule()

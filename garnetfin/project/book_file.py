@@ -8,6 +8,7 @@ import msgspec
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.project.book import Book
 from garnetfin.project.disk import write_whole
+from garnetfin.project.migrate import absorptances
 
 LARGEST = 16 * 1024 * 1024
 FORMAT = 1
@@ -41,7 +42,8 @@ def decode_book(data: bytes, name: str = "office book") -> Book:
             raise FileError(
                 f"{name} is no office book", where=name, remedy="A .gfbook file as this program saves it is accepted"
             )
-        return msgspec.convert(raw.get("book"), Book)
+        # a book has no format of its own for this: what it says in the older way is read as it was meant
+        return msgspec.convert(absorptances(raw).get("book"), Book)
     except (ValueError, RecursionError, msgspec.ValidationError, InputError) as error:
         raise FileError(
             f"{name} is no office book: {error}",

@@ -11,7 +11,7 @@ MOST_POINTS, MOST_MODELS = 60, 3000
 MOST_FANS = 1000
 
 
-class TerminalPoint(Node):
+class TerminalPoint(Node, frozen=True):
     """One measured point; noise with 10 dB room effect."""
 
     flow_m3s: float
@@ -22,7 +22,7 @@ class TerminalPoint(Node):
     nc: float
 
 
-class OwnTerminal(Node):
+class OwnTerminal(Node, frozen=True):
     """A model with its points, flow rising."""
 
     id: str  # the model's name
@@ -65,7 +65,7 @@ class OwnTerminal(Node):
             )
 
 
-class FanPoint(Node):
+class FanPoint(Node, frozen=True):
     """One measured point of a fan at its catalogue speed and density."""
 
     flow_m3s: float
@@ -75,7 +75,7 @@ class FanPoint(Node):
     stalled: bool = False
 
 
-class OwnFan(Node):
+class OwnFan(Node, frozen=True):
     """A fan of the office's own catalogues with its points, flow rising."""
 
     id: str  # the model's name

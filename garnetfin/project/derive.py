@@ -4,6 +4,7 @@ openings.
 
 from collections.abc import Callable
 from math import hypot
+from typing import Any
 
 from msgspec import structs
 
@@ -17,6 +18,7 @@ from garnetfin.project.tree import Project
 OUTER_M, INNER_M = 0.36, 0.12  # thickness of new walls
 REACHES_UP = 0.6  # of the storey above, from which on a tall room counts there too
 LEAST_SLAB_M2 = 0.05
+NEAR_M = 0.5
 Point = tuple[float, float]
 
 
@@ -29,6 +31,49 @@ def present(project: Project, level: Level) -> dict[str, Outline]:
         if room.level_id in lower and lower[room.level_id] + room.ceiling_m > reach and not room.sketched:
             found[room.id] = room.outline
     return found
+
+
+def follow(before: Project, after: Project) -> Project:
+    """Walls and slabs after an edit of a height, a level, an outline, a shaft or a void: those of every room are made
+    anew whose place, or whose surroundings, the edit changed. All such edits end here.
+
+    Raises InputError when an opening no longer fits its wall.
+    """
+    touched = _moved(before, after)
+    return derive(after, touched) if touched else after
+
+
+def _moved(before: Project, after: Project) -> set[str]:
+    """Ids of drawn rooms that stand elsewhere, reach other levels, lie between others, or touch a shaft that moved."""
+    then, now = _stands(before), _stands(after)
+    touched = {i for i in then.keys() | now.keys() if then.get(i) != now.get(i)}
+    shafts = [{(m.level_id, m.outline) for m in p.plan_marks if m.kind == "shaft"} for p in (before, after)]
+    for level_id, outline in shafts[0] ^ shafts[1]:
+        level = find(after.levels, level_id)
+        if level is not None:
+            touched |= {i for i, drawn in present(after, level).items() if _near(drawn, outline)}
+    return touched
+
+
+def _stands(project: Project) -> dict[str, tuple[Any, ...]]:
+    """What the faces of each drawn room are made from: its outline, the levels it stands on, and those next to it."""
+    levels = sorted(project.levels, key=lambda x: x.elevation_m)
+    there: dict[str, list[int]] = {}
+    for k, level in enumerate(levels):
+        for i in present(project, level):
+            there.setdefault(i, []).append(k)
+    ids = [None, *(level.id for level in levels), None]
+    outlines = {room.id: room.outline for room in project.rooms}
+    return {i: (outlines[i], *ids[min(on) : max(on) + 3]) for i, on in there.items()}
+
+
+def _near(one: Outline, other: Outline) -> bool:
+    """Whether two outlines come within half a metre, by the boxes around them."""
+    return all(
+        max(p[k] for p in one) + NEAR_M >= min(p[k] for p in other)
+        and max(p[k] for p in other) + NEAR_M >= min(p[k] for p in one)
+        for k in (0, 1)
+    )
 
 
 def derive(project: Project, touched: set[str]) -> Project:
@@ -81,7 +126,7 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
     """Stretches as walls; each takes over id, build-up and openings of the old wall it lies on most."""
     used: set[str] = set()
     carried: dict[int, tuple[Wall, list[tuple[Opening, Point]]]] = {}
-    beside: dict[frozenset, list[int]] = {}
+    beside: dict[frozenset[Any], list[int]] = {}
     for i, s in enumerate(new):
         beside.setdefault(frozenset((s.room_a, s.room_b)), []).append(i)
     for wall in old:
@@ -211,7 +256,12 @@ def slabs(project: Project, touched: set[str]) -> tuple[Slab, ...]:
 
 
 def _new_slabs(
-    project: Project, again: set[str], taken: set, base: dict[str, int], above: dict, below: dict
+    project: Project,
+    again: set[str],
+    taken: set[Any],
+    base: dict[str, int],
+    above: dict[Any, Any],
+    below: dict[Any, Any],
 ) -> list[Slab]:
     old = {(s.kind, s.room_below, s.room_above): s for s in project.slabs}
     ids = {s.id for s in project.slabs}

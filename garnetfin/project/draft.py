@@ -14,7 +14,7 @@ from garnetfin.project.values import Node, Point, within
 MOST_NOTES = 400
 
 
-class Note(Node):
+class Note(Node, frozen=True):
     """Something found, missing, assumed or left out, and where."""
 
     kind: Literal["found", "missing", "assumed", "left out"]
@@ -22,7 +22,7 @@ class Note(Node):
     where: str = ""
 
 
-class LooseOpening(Node):
+class LooseOpening(Node, frozen=True):
     """An opening known by its middle in plan; it goes to the nearest wall once walls are derived."""
 
     opening: Opening
@@ -31,7 +31,7 @@ class LooseOpening(Node):
     room_id: str = ""  # when the file says whose it is
 
 
-class Draft(Node):
+class Draft(Node, frozen=True):
     """Rooms and faces read from one source. Ids are the file's own; a room with a system_id is heated or cooled there.
 
     derive      walls and slabs follow from the outlines; else they are given

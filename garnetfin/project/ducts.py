@@ -29,7 +29,7 @@ class PinnedSize(Node, tag_field="origin", tag="pinned"):
             raise InputError("A round duct has one diameter", where="pinned size")
 
 
-class DuctPoint(Node):
+class DuctPoint(Node, frozen=True):
     """A point of the centreline; z above the building's zero."""
 
     id: str
@@ -53,7 +53,7 @@ def is_flexible(material: str) -> bool:
     return material in FLEXIBLE
 
 
-class FittingChoice(Node):
+class FittingChoice(Node, frozen=True):
     """A fitting of the segment before which it stands, chosen by hand: another kind, a coefficient of its own or a
     length of duct that
     loses as much. What is by rule follows topology and the office book.
@@ -69,7 +69,7 @@ class FittingChoice(Node):
         value_within(self.equivalent_m, 0, 200, "An equivalent length", f"fitting {self.place}", "m")
 
 
-class Segment(Node):
+class Segment(Node, frozen=True):
     """A straight duct between two points; the air's direction follows from the unit, not from a and b."""
 
     id: str
@@ -130,7 +130,7 @@ class Segment(Node):
             raise InputError("A duct needs two ends", where=f"segment {self.id}")
 
 
-class Terminal(Node):
+class Terminal(Node, frozen=True):
     id: str
     label: str
     point_id: str

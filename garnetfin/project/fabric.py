@@ -3,10 +3,10 @@
 from typing import Literal
 
 from garnetfin.core.errors import InputError
-from garnetfin.project.values import Node, none_or_within, within
+from garnetfin.project.values import Node, Rule, Value, none_or_within, value_within, within
 
 
-class BuildUpLayer(Node):
+class BuildUpLayer(Node, frozen=True):
     """A library material with a thickness, or (material "") a resistance alone, e.g. an air gap.
 
     A material of its own, e.g. from a file, has a thickness, conductivity, density and specific heat and no library
@@ -47,23 +47,27 @@ class BuildUpLayer(Node):
         none_or_within(self.specific_heat_j_kgk, 50, 10000, "Specific heat", where, "J/kgK")
 
 
-class BuildUp(Node):
-    """Layers from inside to outside."""
+class BuildUp(Node, frozen=True):
+    """Layers from inside to outside.
+
+    absorptance         of sun outside, of all faces of it, roofs too
+    inside_absorptance  of sun inside; by rule what walls, floors, ceilings usually take up
+    """
 
     id: str
     name: str
     layers: tuple[BuildUpLayer, ...]
     absorptance: float = 0.6
-    inside_absorptance: float = 0.4
+    inside_absorptance: Value = Rule()
 
     def __post_init__(self) -> None:
         if not 1 <= len(self.layers) <= 40:
             raise InputError("A build-up needs 1 to 40 layers", where=f"build-up {self.name}")
         within(self.absorptance, 0, 1, "Solar absorptance", f"build-up {self.name}")
-        within(self.inside_absorptance, 0.01, 1, "Inside absorptance", f"build-up {self.name}")
+        value_within(self.inside_absorptance, 0.01, 1, "Inside absorptance", f"build-up {self.name}")
 
 
-class Shade(Node):
+class Shade(Node, frozen=True):
     """A blind or screen with the rule that closes it; tau and rho are solar, of the closed device."""
 
     name: str = "Blind"
@@ -84,7 +88,7 @@ class Shade(Node):
         within(self.to_h, 0, 24, "To", where, "h")
 
 
-class Glazing(Node):
+class Glazing(Node, frozen=True):
     """A whole window's heat loss, its glass and its shade; g and tau_e at normal incidence."""
 
     id: str
@@ -119,7 +123,7 @@ class Glazing(Node):
 SET_KINDS = ("wall", "partition", "to_unheated", "roof", "ground", "exposed", "between")
 
 
-class FabricSet(Node):
+class FabricSet(Node, frozen=True):
     """Build-ups and a glazing that are given to a building, a level or a zone at once."""
 
     id: str

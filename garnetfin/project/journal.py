@@ -19,6 +19,7 @@ from dataclasses import dataclass, field
 from hashlib import sha256
 from itertools import pairwise
 from pathlib import Path
+from typing import Any
 
 import msgspec
 from msgspec import structs
@@ -72,15 +73,15 @@ def clear_beginnings(path: Path) -> None:
 
 
 # -- one edit as a difference -------------------------------------------------------------------------------------
-def difference(before: Project, now: Project) -> dict:
+def difference(before: Project, now: Project) -> dict[Any, Any]:
     """What changed: parts set and removed by kind, their order where it moved, all else as a whole."""
-    made: dict = {}
+    made: dict[Any, Any] = {}
     for kind in LISTS:
         old, new = getattr(before, kind), getattr(now, kind)
         if old is new:
             continue
         known = {p.id: p for p in old}
-        change: dict = {"set": [p for p in new if known.get(p.id) is not p]}
+        change: dict[Any, Any] = {"set": [p for p in new if known.get(p.id) is not p]}
         ids = [p.id for p in new]
         kept = set(ids)
         gone = [p.id for p in old if p.id not in kept]
@@ -96,12 +97,12 @@ def difference(before: Project, now: Project) -> dict:
     return made
 
 
-def apply_difference(project: Project, raw: Mapping) -> Project:
+def apply_difference(project: Project, raw: Mapping[Any, Any]) -> Project:
     """The project after a difference that was read from a file.
 
     Raises msgspec.ValidationError, GarnetfinError for what cannot be.
     """
-    changes: dict = {}
+    changes: dict[Any, Any] = {}
     hints = _hints()
     for name, change in raw.items():
         if name not in LISTS:
@@ -117,10 +118,10 @@ def apply_difference(project: Project, raw: Mapping) -> Project:
     return structs.replace(project, **changes)
 
 
-_HINTS: dict = {}
+_HINTS: dict[Any, Any] = {}
 
 
-def _hints() -> dict:
+def _hints() -> dict[Any, Any]:
     if not _HINTS:
         from typing import get_type_hints
 
@@ -197,7 +198,7 @@ class Journal:
             raise
         return made
 
-    def write(self, record: dict) -> None:
+    def write(self, record: dict[Any, Any]) -> None:
         text = msgspec.json.encode(record)
         line = f"{zlib.crc32(text):08x} ".encode() + text + b"\n"
         sent = 0
@@ -294,7 +295,7 @@ def held(path: Path) -> str:
     return _who(head) if head.host == socket.gethostname() and _alive(head.process) else ""
 
 
-def _head(record: Mapping) -> Head:
+def _head(record: Mapping[Any, Any]) -> Head:
     """The first line; one that is none of ours says nothing."""
     try:
         return msgspec.convert(record, Head)
@@ -333,7 +334,7 @@ def read(path: Path) -> Found:
         raise FileError(f"{path.name} cannot be read: {error.strerror or error}", where=str(path.parent)) from error
 
 
-def _records(file) -> Iterator[dict]:
+def _records(file) -> Iterator[dict[Any, Any]]:
     for line in iter(lambda: file.readline(container.LARGEST_JSON), b""):
         check, _, text = line.rstrip(b"\n").partition(b" ")
         try:
@@ -348,7 +349,7 @@ def _records(file) -> Iterator[dict]:
         yield record
 
 
-def _replay(path: Path, records: Iterator[dict]) -> Found:
+def _replay(path: Path, records: Iterator[dict[Any, Any]]) -> Found:
     first = next(records, {})
     try:
         head = msgspec.convert(first, Head)

@@ -24,10 +24,10 @@ class Same:
 
 
 MOST_KNOWN = 64
-_known: dict[int, tuple[tuple, dict[str, int]]] = {}
+_known: dict[int, tuple[tuple[Any, ...], dict[str, int]]] = {}
 
 
-def positions(items: tuple) -> dict[str, int]:
+def positions(items: tuple[Any, ...]) -> dict[str, int]:
     """Place of every part by its id."""
     # Asked tens of thousands of times an edit: by the tuple's own identity, which what is kept holds.
     found = _known.get(id(items))
@@ -39,7 +39,7 @@ def positions(items: tuple) -> dict[str, int]:
     return found[1]
 
 
-def position(items: tuple, item_id: str) -> int:
+def position(items: tuple[Any, ...], item_id: str) -> int:
     """Raises GarnetfinError when there is no such part (any more)."""
     try:
         return positions(items)[item_id]
@@ -47,13 +47,13 @@ def position(items: tuple, item_id: str) -> int:
         raise GarnetfinError(f"“{item_id}” is no longer in the project", remedy="Select it again") from None
 
 
-def find(items: tuple, item_id: str) -> Any:
+def find(items: tuple[Any, ...], item_id: str) -> Any:
     """The part with that id, or None."""
     i = positions(items).get(item_id)
     return None if i is None else items[i]
 
 
-def replaced(items: tuple, item_id: str, item: Any) -> tuple:
+def replaced(items: tuple[Any, ...], item_id: str, item: Any) -> tuple[Any, ...]:
     """The tuple with one part put in place of another; the same tuple when nothing differs."""
     i = position(items, item_id)
     return items if items[i] == item else (*items[:i], item, *items[i + 1 :])
@@ -66,32 +66,32 @@ def with_part(project: Any, kind: str, part: Any) -> Any:
 
 
 @lru_cache(maxsize=16)
-def _walls_of(same: Same) -> dict[str, tuple]:
-    found: dict[str, list] = {}
+def _walls_of(same: Same) -> dict[str, tuple[Any, ...]]:
+    found: dict[str, list[Any]] = {}
     for wall in same.item:
         for room_id in {wall.room_a, wall.room_b}:
             found.setdefault(room_id, []).append(wall)
     return {room_id: tuple(walls) for room_id, walls in found.items()}
 
 
-def walls_of(walls: tuple, room_id: str) -> tuple:
+def walls_of(walls: tuple[Any, ...], room_id: str) -> tuple[Any, ...]:
     return _walls_of(Same(walls)).get(room_id, ())
 
 
 @lru_cache(maxsize=16)
-def _slabs_of(same: Same) -> dict[str, tuple]:
-    found: dict[str, list] = {}
+def _slabs_of(same: Same) -> dict[str, tuple[Any, ...]]:
+    found: dict[str, list[Any]] = {}
     for slab in same.item:
         for room_id in {slab.room_below, slab.room_above}:
             found.setdefault(room_id, []).append(slab)
     return {room_id: tuple(slabs) for room_id, slabs in found.items()}
 
 
-def slabs_of(slabs: tuple, room_id: str) -> tuple:
+def slabs_of(slabs: tuple[Any, ...], room_id: str) -> tuple[Any, ...]:
     return _slabs_of(Same(slabs)).get(room_id, ())
 
 
-def fresh_ids(items: tuple, prefix: str, count: int) -> list[str]:
+def fresh_ids(items: tuple[Any, ...], prefix: str, count: int) -> list[str]:
     """Ids that no part has, counting up from the highest of that prefix."""
     highest = 0
     for item in items:

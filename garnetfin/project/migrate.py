@@ -1,17 +1,18 @@
 """Older files made readable: one step per format, on plain dicts."""
 
 from collections.abc import Callable
+from typing import Any
 
 from garnetfin.core.errors import FileError
 from garnetfin.project.tree import FORMAT
 
 
-def _zones(raw: dict) -> dict:
+def _zones(raw: dict[Any, Any]) -> dict[Any, Any]:
     """Format 2 brought zones, underlays and rooms from lists and files; what format 1 holds stays as it is."""
     return raw
 
 
-def _origins(raw: dict) -> dict:
+def _origins(raw: dict[Any, Any]) -> dict[Any, Any]:
     """Format 3: conditions of a month are by rule, pinned or imported; what an older file states was typed or taken
     over.
     """
@@ -35,7 +36,7 @@ OLD_PARTS = {
 }
 
 
-def _trains(raw: dict) -> dict:
+def _trains(raw: dict[Any, Any]) -> dict[Any, Any]:
     """Format 4: an air system is a train of parts by kind.
 
     Pressure drops that were typed stay; what is new is by rule.
@@ -44,7 +45,7 @@ def _trains(raw: dict) -> dict:
         if not isinstance(system, dict):
             continue
         old = [p for p in system.get("parts") or () if isinstance(p, dict)]
-        by_kind: dict[str, dict] = {}
+        by_kind: dict[str, dict[Any, Any]] = {}
         extra = []
         for part in old:
             kind = OLD_PARTS.get(str(part.get("id")))
@@ -78,16 +79,50 @@ def _trains(raw: dict) -> dict:
     return raw
 
 
-def _papers(raw: dict) -> dict:
+def _papers(raw: dict[Any, Any]) -> dict[Any, Any]:
     """Format 5 brought papers, accepted findings, the office's sheet and marks; what format 4 holds stays as it is."""
     return raw
 
 
+def _of_book(raw: dict[Any, Any]) -> list[Any]:
+    book = raw.get("book")
+    found = book.get("build_ups") if isinstance(book, dict) else None
+    return found if isinstance(found, list) else []
+
+
+OLD_INSIDE = 0.4  # stood in every build-up that said nothing
+
+
+def absorptances(raw: dict[Any, Any]) -> dict[Any, Any]:
+    """Format 6: what the inside of a build-up takes up of the sun is by rule or pinned; until then floors and ceilings
+    did not read it.
+    """
+    for build_up in (*(raw.get("build_ups") or ()), *_of_book(raw)):
+        if isinstance(build_up, dict) and "inside_absorptance" in build_up:
+            value = build_up["inside_absorptance"]
+            if isinstance(value, dict):
+                continue
+            del build_up["inside_absorptance"]
+            if isinstance(value, (int, float)) and not isinstance(value, bool) and value != OLD_INSIDE:
+                build_up["inside_absorptance"] = {"origin": "pinned", "value": value, "note": ""}
+            elif value != OLD_INSIDE:
+                build_up["inside_absorptance"] = value  # left for the check to refuse
+    return raw
+
+
 # STEPS[n] turns format n into format n + 1.
-STEPS: dict[int, Callable[[dict], dict]] = {1: _zones, 2: _origins, 3: _trains, 4: _papers}
+STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
+    1: _zones,
+    2: _origins,
+    3: _trains,
+    4: _papers,
+    5: absorptances,
+}
 
 
-def migrate(raw: dict, steps: dict[int, Callable[[dict], dict]] = STEPS, newest: int = FORMAT) -> dict:
+def migrate(
+    raw: dict[Any, Any], steps: dict[int, Callable[[dict[Any, Any]], dict]] = STEPS, newest: int = FORMAT
+) -> dict:
     """`raw` in the newest format. Raises FileError for a newer or an unknown one."""
     found = raw.get("format")
     if not isinstance(found, int) or isinstance(found, bool) or found < 1:

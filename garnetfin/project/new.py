@@ -27,13 +27,11 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
         BuildUp(
             id="F1",
             name="F1 slab on ground",
-            inside_absorptance=0.6,
             layers=(layer("linoleum", 4), layer("screed", 60), layer("xps", 120), layer("concrete_rf1", 200)),
         ),
         BuildUp(
             id="F2",
             name="F2 floor between",
-            inside_absorptance=0.6,
             layers=(
                 layer("linoleum", 4),
                 layer("screed", 60),

@@ -43,7 +43,7 @@ def short(text: str, what: str, where: str, most: int = MOST_WORDS) -> None:
         raise InputError(f"{what} must be one line of at most {most} characters", where=where)
 
 
-class Issue(Node):
+class Issue(Node, frozen=True):
     """The set as it was handed over once: its number, the day as 2026-11-23, and what for."""
 
     number: int
@@ -57,7 +57,7 @@ class Issue(Node):
             raise InputError(f"“{self.date}” is no day", where="papers", remedy="Write it as 2026-11-23")
 
 
-class Papers(Node):
+class Papers(Node, frozen=True):
     """Contents and signatures of the document set. What is left out is named, so that a new paper is printed."""
 
     left_out: tuple[str, ...] = ("derivations",)
@@ -89,7 +89,7 @@ class Papers(Node):
         return len(self.issues) + 1
 
 
-class Accepted(Node):
+class Accepted(Node, frozen=True):
     """A finding the engineer answers for: it stays computed, is printed as a deviation with its reason, and no longer
     counts as open.
     """
@@ -107,7 +107,7 @@ class Accepted(Node):
             raise InputError("A deviation needs a reason", where="papers", remedy="Say why it is accepted")
 
 
-class Sheet(Node):
+class Sheet(Node, frozen=True):
     """The office's own sheet: name, lines below it, logo (PNG or JPEG), sizes of pages and plans."""
 
     company: str = ""

@@ -168,14 +168,14 @@ KINDS: dict[str, PartKind] = {
 }
 
 
-class PartFigure(Node):
+class PartFigure(Node, frozen=True):
     """A figure of a part that is not by rule."""
 
     name: str
     value: Value
 
 
-class Part(Node):
+class Part(Node, frozen=True):
     """A part in its place in the train; what is not in `figures` is by rule."""
 
     id: str

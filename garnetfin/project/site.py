@@ -26,7 +26,7 @@ SUMMER_PERCENTS = (0.4, 1.0, 2.0)
 WINTER_PERCENTS = (99.6, 99.0)
 
 
-class MonthConditions(Node):
+class MonthConditions(Node, frozen=True):
     """One month's design day: maximum dry bulb and coincident wet bulb [degC], ranges [K], sky clearness [-]."""
 
     dry_bulb_c: Value = Rule()
@@ -54,7 +54,7 @@ class MonthConditions(Node):
                 )
 
 
-class MonthStatistics(Node):
+class MonthStatistics(Node, frozen=True):
     """What a weather file says of a month; dry and wet bulb in the order of SUMMER_PERCENTS."""
 
     dry_bulb_c: tuple[float, float, float]
@@ -67,7 +67,7 @@ class MonthStatistics(Node):
     wind_m_s: float
 
 
-class WeatherYear(Node):
+class WeatherYear(Node, frozen=True):
     """A year of hours that lies beside the project, named by its content, and what was derived from it."""
 
     content: str
@@ -87,7 +87,7 @@ class WeatherYear(Node):
         return sum(m.mean_c for m in self.months) / 12
 
 
-class Site(Node):
+class Site(Node, frozen=True):
     name: str
     latitude_deg: float
     longitude_deg: float

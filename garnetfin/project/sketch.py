@@ -1,5 +1,7 @@
 """Faces of rooms that are known by figures alone: a list says how long outside walls are, not where they stand."""
 
+from typing import Any
+
 from garnetfin.core.errors import InputError
 from garnetfin.project.derive import OUTER_M, usual_build_up
 from garnetfin.project.spaces import INSIDE, OUTSIDE, Opening, Room, Slab, Wall
@@ -105,7 +107,7 @@ def sketch_faces(
     return walls, slabs
 
 
-def _side(facing: float, length: float, x0: float, y0: float, x1: float, y1: float, shift: float) -> tuple:
+def _side(facing: float, length: float, x0: float, y0: float, x1: float, y1: float, shift: float) -> tuple[Any, ...]:
     """Where a wall of that bearing is drawn; bearings between the four sides lie below the room, one after the
     other.
     """
@@ -121,7 +123,7 @@ def _side(facing: float, length: float, x0: float, y0: float, x1: float, y1: flo
     return (x0 + shift, y0), (x0 + shift + length, y0)
 
 
-def sketch_build_ups(project_build_ups: tuple) -> tuple[str, str, str, str, str]:
+def sketch_build_ups(project_build_ups: tuple[Any, ...]) -> tuple[str, str, str, str, str]:
     """Ids of outside wall, partition, roof, floor on ground and floor between among build-ups."""
     shell = Project(build_ups=project_build_ups)
     return tuple(usual_build_up(shell, x) for x in ("W1", "P1", "R1", "F1", "F2"))

@@ -4,6 +4,7 @@ from math import hypot
 from typing import Literal
 
 from garnetfin.core.errors import InputError
+from garnetfin.core.outlines import area_of
 from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value_within, within
 
 OUTSIDE = ""
@@ -12,7 +13,7 @@ INSIDE = "inside"  # behind a wall or slab: a room that is not drawn, taken as e
 NO_ROOM = frozenset({OUTSIDE, SHAFT, INSIDE})
 
 
-class Level(Node):
+class Level(Node, frozen=True):
     id: str
     name: str
     elevation_m: float
@@ -25,7 +26,7 @@ class Level(Node):
         value_within(self.floor_m2, 0.1, 1e7, "Floor area", f"level {self.name}", "m²")
 
 
-class RoomOrigin(Node):
+class RoomOrigin(Node, frozen=True):
     """What a file said of a room when it was last read, so that edits made since can be told from changes of the file.
 
     `faces` is a digest of the room's walls, openings and slabs as they were taken over.
@@ -42,7 +43,7 @@ class RoomOrigin(Node):
     faces: str = ""
 
 
-class Room(Node):
+class Room(Node, frozen=True):
     id: str  # never shown, never reused
     number: str
     name: str
@@ -110,7 +111,7 @@ class Room(Node):
             )
 
 
-class Opening(Node):
+class Opening(Node, frozen=True):
     """A window, glass wall or door; `at_m` is its middle along the wall from the wall's start."""
 
     id: str
@@ -126,6 +127,12 @@ class Opening(Node):
     overhang_gap_m: float = 0.0
     fin_left_m: float = 0.0  # as seen from outside
     fin_right_m: float = 0.0
+    fin_gap_m: float = 0.0  # between jamb and fin
+    # how far the overhang goes past the jambs, and fins past head and sill; by rule without end
+    overhang_left_m: Value = Rule()
+    overhang_right_m: Value = Rule()
+    fin_above_m: Value = Rule()
+    fin_below_m: Value = Rule()
     own_glazing: bool = False  # chosen by hand; fabric sets leave it alone
 
     def __post_init__(self) -> None:
@@ -143,6 +150,11 @@ class Opening(Node):
         within(self.overhang_gap_m, 0, 20, "Gap below the overhang", where, "m")
         within(self.fin_left_m, 0, 20, "Left fin", where, "m")
         within(self.fin_right_m, 0, 20, "Right fin", where, "m")
+        within(self.fin_gap_m, 0, 20, "Gap beside fins", where, "m")
+        value_within(self.overhang_left_m, 0, 200, "Overhang past the left jamb", where, "m")
+        value_within(self.overhang_right_m, 0, 200, "Overhang past the right jamb", where, "m")
+        value_within(self.fin_above_m, 0, 200, "Fins above the head", where, "m")
+        value_within(self.fin_below_m, 0, 200, "Fins below the sill", where, "m")
 
     @property
     def height_m(self) -> float:
@@ -153,7 +165,7 @@ class Opening(Node):
         return self.width_m * self.height_m
 
 
-class Wall(Node):
+class Wall(Node, frozen=True):
     """A straight stretch with the same room on either side; room_b "" is outdoors, "shaft" a closed shaft."""
 
     id: str
@@ -190,7 +202,7 @@ class Wall(Node):
         return self.room_b if room_id == self.room_a else self.room_a
 
 
-class Slab(Node):
+class Slab(Node, frozen=True):
     """A roof, a floor on the ground or above outdoors (exposed), or a floor between two rooms; area in plan."""
 
     id: str
@@ -212,7 +224,7 @@ class Slab(Node):
         within(self.azimuth_deg, -360, 360, "Direction", where, "°")
 
 
-class PlanMark(Node):
+class PlanMark(Node, frozen=True):
     """Something drawn on the plan that has no load: a shaft, stair, void or unit, or a block beside that shades."""
 
     id: str
@@ -226,8 +238,13 @@ class PlanMark(Node):
         outline_ok(self.outline, "A plan mark", self.id)
         within(self.height_m, 0, 1000, "Height", f"{self.kind} {self.id}", "m")
 
+    @property
+    def area_m2(self) -> float:
+        """In plan."""
+        return area_of(self.outline)
 
-class CeilingZone(Node):
+
+class CeilingZone(Node, frozen=True):
     """Where ducts may run: between the ceiling and the underside of the structure, less an allowance."""
 
     id: str
@@ -249,7 +266,7 @@ class CeilingZone(Node):
         return self.soffit_m - self.ceiling_m - self.allowance_m
 
 
-class Sleeve(Node):
+class Sleeve(Node, frozen=True):
     """A hole through an obstacle; its middle in plan and its heights above the level's floor."""
 
     at: Point
@@ -263,7 +280,7 @@ class Sleeve(Node):
             raise InputError("A sleeve's top must be above its bottom", where="sleeve")
 
 
-class Obstacle(Node):
+class Obstacle(Node, frozen=True):
     """A beam or rack in the way of ducts; heights above the level's floor."""
 
     id: str

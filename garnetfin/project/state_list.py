@@ -19,14 +19,14 @@ RANGES = {
 MOST_SOURCES = 60
 
 
-class Source(Node):
+class Source(Node, frozen=True):
     """A row that another one rests on, and its share of a mix."""
 
     row: str
     share: float = 1.0
 
 
-class ListRow(Node):
+class ListRow(Node, frozen=True):
     """A row: a state of two properties, one known elsewhere (`key`), a mix of others, or what lies between two of
     them.
     """

@@ -11,6 +11,7 @@ import zipfile
 import zlib
 from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
+from typing import Any
 
 import msgspec
 
@@ -30,7 +31,7 @@ KIND = "application/x-garnetfin"
 SAVE_ELSEWHERE = "Save to another folder; nothing is lost here"
 
 
-class Mark(Node):
+class Mark(Node, frozen=True):
     """A kept state of the project: its name, when it was kept (ISO 8601), and the project as it stood."""
 
     name: str
@@ -89,15 +90,17 @@ def content_id(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()[:32]
 
 
-class Opened(Node):
+class Opened(Node, frozen=True):
     """All that a project file holds.
 
     `left_out`: members that cannot be read, one sentence each; the file still has them.
+    `told`: what an older file means here that it did not mean where it was made.
     """
 
     project: Project
     marks: tuple[Mark, ...] = ()
     left_out: tuple[str, ...] = ()
+    told: tuple[str, ...] = ()
 
 
 def load_contents(path: Path, *projects: Project) -> dict[str, bytes]:
@@ -153,6 +156,9 @@ def _marks(archive: zipfile.ZipFile, name: str) -> tuple[tuple[Mark, ...], tuple
     return tuple(found), tuple(left_out)
 
 
+OWN_ROOFS = 6  # the first format in which roofs count with their own absorptance
+
+
 class _FormatHead(msgspec.Struct):
     format: int = 0
 
@@ -184,8 +190,20 @@ def load_all(path: Path) -> Opened:
     """The project with its marks, but for the contents beside them. Raises FileError as `load` does."""
     _is_file(path)
     with container.opened(path, path.name) as archive:
-        project = _decoded(archive, path.name)
-        return Opened(project=project, **dict(zip(("marks", "left_out"), _marks(archive, path.name))))
+        text = _text(archive, path.name)
+        project = decode(text, path.name)
+        marks, left_out = _marks(archive, path.name)
+        return Opened(project=project, marks=marks, left_out=left_out, told=_told(text, project))
+
+
+def _told(text: bytes, project: Project) -> tuple[str, ...]:
+    """Up to format 5 roofs counted with at least 80 % of the sun taken up."""
+    if msgspec.json.decode(text, type=_FormatHead).format >= OWN_ROOFS:
+        return ()
+    cool = {b.id for b in project.build_ups if b.absorptance < 0.8}
+    count = sum(s.kind == "roof" and s.build_up_id in cool for s in project.slabs)
+    roofs = "roof now counts with its" if count == 1 else "roofs now count with their"
+    return (f"{count} {roofs} own absorptance, below 80 %.",) if count else ()
 
 
 def _is_file(path: Path) -> None:
@@ -204,11 +222,14 @@ def decode_container(data: bytes, name: str) -> Project:
 
 
 def _decoded(archive: zipfile.ZipFile, name: str) -> Project:
+    return decode(_text(archive, name), name)
+
+
+def _text(archive: zipfile.ZipFile, name: str) -> bytes:
     try:
-        text = container.json_of(archive, MEMBER, name)
+        return container.json_of(archive, MEMBER, name)
     except KeyError as error:
         raise FileError(f"{name} holds no {MEMBER}", where="ZIP container", remedy=AS_MADE) from error
-    return decode(text, name)
 
 
 def decode(data: bytes, name: str) -> Project:
@@ -250,7 +271,7 @@ def _project_of(raw: object, name: str = "") -> Project:
     return msgspec.convert(migrate(raw), Project)
 
 
-def schema() -> dict:
+def schema() -> dict[Any, Any]:
     """JSON Schema of project.json."""
     found = msgspec.json.schema(Project)
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "title": "Garnetfin project", **found}

@@ -11,7 +11,7 @@ from garnetfin.project.parts import Part
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
 
-class Operation(Node):
+class Operation(Node, frozen=True):
     """When the plant of rooms runs.
 
     `always` holds the set-point around the clock; else it is off, or set back, at night.
@@ -31,11 +31,13 @@ class Operation(Node):
         within(self.to_h, 1, 24, "To", where, "h")
         value_within(self.night_cooling_c, 5, 60, "Cooling at night", where, "°C")
         value_within(self.night_heating_c, -10, 40, "Heating at night", where, "°C")
-        if self.mode == "hours" and self.from_h >= self.to_h:
-            raise InputError("The plant must stop after it starts", where=where, remedy="Give hours such as 6 to 18")
+        if self.mode == "hours" and self.from_h == self.to_h:
+            raise InputError(
+                "The plant must stop after it starts", where=where, remedy="Give hours such as 6 to 18, or 20 to 6"
+            )
 
 
-class Zone(Node):
+class Zone(Node, frozen=True):
     """Rooms that share control. What is by rule here is left to the room's use and to the air system."""
 
     id: str
@@ -62,7 +64,7 @@ class Zone(Node):
                 raise InputError(what, where=where, remedy="Lower the one or raise the other")
 
 
-class Transfer(Node):
+class Transfer(Node, frozen=True):
     """Air that flows from room to room through doors and grilles; by rule what the room it enters lacks."""
 
     id: str
@@ -79,7 +81,7 @@ class Transfer(Node):
 ALL_MONTHS = tuple(range(1, 13))
 
 
-class AirSystem(Node):
+class AirSystem(Node, frozen=True):
     id: str
     name: str
     pattern: str = "cav_reheat"

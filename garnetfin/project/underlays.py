@@ -5,7 +5,7 @@ from typing import Literal
 from garnetfin.project.values import Node, within
 
 
-class Underlay(Node):
+class Underlay(Node, frozen=True):
     """Where a drawing lies: its point (u, v), in its own units, stands at origin + scale * turned (u, v) in metres.
 
     content     hash under which its lines (JSON) or picture (PNG) are kept

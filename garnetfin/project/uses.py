@@ -44,6 +44,8 @@ def use_of(typed: str) -> tuple[str, str]:
     """(use, "" or what was assumed) for words of a list."""
     words = typed.lower().strip()
     uses = room_uses()
+    if not words:
+        return DEFAULT_USE, f"no use given: {uses[DEFAULT_USE].name}"
     for use in uses.values():
         if words in (use.id, use.name.lower()):
             return use.id, ""

@@ -1,6 +1,6 @@
 """Which derivation a line of a printed page asks for: the part it names, by the paper it stands in."""
 
-from garnetfin.engine.explain import explain
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.results import AirResult, Block, DuctResult, Results, TrainResult
 
 # What a line about a room, a terminal or a duct tells of, by paper; kinds of derivations to which the part's id is put.

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import QUANTITIES
-from garnetfin.engine.study import Axis, Case, parameter, readings
+from garnetfin.engine.studies.study import Axis, Case, parameter, readings
 from garnetfin.project.tree import Project
 from garnetfin.report.to_csv import harmless
 

@@ -4,9 +4,9 @@ import csv
 import io
 import re
 
-from garnetfin.engine.face_list import face_rows
 from garnetfin.engine.results import Results
 from garnetfin.engine.stages.building import known_as
+from garnetfin.engine.studies.face_list import face_rows
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Heading, Number, Start, TableBlock
 

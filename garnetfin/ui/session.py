@@ -8,12 +8,12 @@ from msgspec import structs
 from PySide6.QtCore import QObject, Signal
 
 from garnetfin.core.errors import ChangedError, FileError, GarnetfinError
-from garnetfin.engine.changes import changes
-from garnetfin.engine.flow_results import Flows, WhatIf
-from garnetfin.engine.flows import ask
+from garnetfin.engine.flows.flow_results import Flows, WhatIf
+from garnetfin.engine.flows.real_flows import ask
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Missing, Results
 from garnetfin.engine.run import Token, run
+from garnetfin.engine.studies.changes import changes
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.systems import SetSystemChoice
@@ -22,7 +22,7 @@ from garnetfin.project.journal import Found, digest, digest_of
 from garnetfin.project.store import Mark, content_id, encode, load_contents, named_contents, write_encoded
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
-from garnetfin.ui.keeping import Keeping
+from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.opening import FileRead, read_file
 from garnetfin.ui.state import Selection, Show, State
 
@@ -43,7 +43,7 @@ class Session(QObject):
     def __init__(self, parent: QObject | None = None, journals: Path | None = None) -> None:
         """`journals`: the user's folder for what cannot lie beside a file; None keeps nothing against a crash."""
         super().__init__(parent)
-        self.keeping = Keeping(journals, self)
+        self.keeping = CrashRecovery(journals, self)
         self.keeping.fault.connect(self.refused)
         self.keeping.gone.connect(self.keep_anew)
         self._memo = Memo()

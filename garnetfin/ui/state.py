@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from garnetfin.core.units import System
-from garnetfin.engine.flow_results import Flows, WhatIf
+from garnetfin.engine.flows.flow_results import Flows, WhatIf
 from garnetfin.engine.results import Block, Missing, Results
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.project.tree import Project

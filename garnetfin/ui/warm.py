@@ -17,9 +17,9 @@ STEP_MS, REST_MS = 120, 700  # between two views; since the last key or click
 AFTER_MS = 1500  # of the start; by then the first results are on screen
 MODULES = (
     *(module for module, _ in VIEWS.values()),
-    "garnetfin.ui.frame.options_page",
-    "garnetfin.ui.frame.settings_page",
-    "garnetfin.ui.frame.help_pages",
+    "garnetfin.ui.pages.options_page",
+    "garnetfin.ui.pages.settings_page",
+    "garnetfin.ui.pages.help_pages",
     "garnetfin.report.document",
     "garnetfin.report.to_pdf",
     "pypdfium2",

@@ -1,6 +1,7 @@
 """Build-ups through a day and in section, basements, the early estimate: published check values."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from numpy.testing import assert_allclose
@@ -9,7 +10,8 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.ground import basement_u_values, ground_months
 from garnetfin.core.fabric.layers import Layer
 from garnetfin.core.fabric.section import day_answer, section
-from garnetfin.core.loads.estimate import Gains, Shell, Weather, densities, estimate
+from garnetfin.core.loads.estimate import Gains, Shell, Weather, _floors, _zones, densities, estimate
+from garnetfin.core.loads.rooms import CAUSE
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.sun import clear_sky, sun_days
 from garnetfin.core.tables import air_gap_resistance, glass_types, materials, places, profiles, room_use, vapour_factors
@@ -100,7 +102,7 @@ class Library(unittest.TestCase):
 
 
 class Early(unittest.TestCase):
-    """Densities of an office that the methods publish, +-15 %."""
+    """Densities of an office against five zones marched by brute force, 4 %."""
 
     @staticmethod
     def weather(latitude: float, dry_c: float, range_k: float) -> Weather:
@@ -124,11 +126,35 @@ class Early(unittest.TestCase):
         )
 
     def test_published_densities(self):
-        for latitude, dry_c, range_k, wanted in ((40, 33.5, 11, 26.0), (52, 30.5, 11, 26.0), (25, 45.5, 14, 32.0)):
+        for latitude, dry_c, range_k, wanted in ((40, 33.5, 11, 35.0), (52, 30.5, 11, 34.7), (25, 45.5, 14, 41.6)):
             found, _ = densities(
                 1000.0, Shell(lights_w_m2=7.0), self.gains, self.weather(latitude, dry_c, range_k), 25.0, 20.0
             )
-            assert_allclose(found, wanted, rtol=0.15)
+            assert_allclose(found, wanted, rtol=0.04)
+
+    def test_the_core_carries_its_own_gains(self):
+        """A core loses nothing: over the day its plant takes out what its gains bring, to the last watt-hour."""
+        weather, shell = self.weather(40, 33.5, 11), Shell(lights_w_m2=7.0)
+        _, floors, walls = _zones(1000.0)
+        load, by_cause = _floors(1000.0, [shell], self.gains, weather, 25.0)
+        gains = self.gains.people_w_m2 * shell.people + 7.0 + self.gains.equipment_w_m2 * shell.equipment
+        core = floors[walls == 0].sum() / floors.sum()
+        inside = sum(by_cause[CAUSE[c]][6].sum() for c in ("people", "lights", "equipment"))
+        # what people, lights and equipment bring ends up in the load, but for what the shell lets out at night
+        self.assertGreater(inside, 0.9 * gains * self.gains.profile.sum())
+        self.assertGreater(core, 0.4)
+        self.assertEqual(load.shape, (1, 12, 24))
+
+    def test_roofs_and_floors_on_the_ground_take_their_share(self):
+        weather = replace(self.weather(40, 33.5, 11), ground_c=np.full((12, 24), 14.5), mean_c=11.0)
+        cooling, heating = {}, {}
+        for roof, ground, wanted in ((0.0, 0.0, 35.0), (1.0, 0.0, 37.5), (0.5, 0.0, 36.3), (0.0, 1.0, 30.5)):
+            shell = Shell(lights_w_m2=7.0, roof_share=roof, ground_share=ground)
+            cooling[roof, ground], heating[roof, ground] = densities(1000.0, shell, self.gains, weather, 25.0, 20.0)
+            assert_allclose(cooling[roof, ground], wanted, rtol=0.04)  # five zones by brute force
+        # by hand: U dT of the roof, 1.45 U to the mean of the year of the floor
+        self.assertAlmostEqual(heating[1.0, 0.0] - heating[0.0, 0.0], 0.20 * 30, places=9)
+        self.assertAlmostEqual(heating[0.0, 1.0] - heating[0.0, 0.0], 1.45 * 0.25 * (20 - 11), places=9)
 
     def test_band_around_the_figure(self):
         found = estimate(1000.0, Shell(lights_w_m2=7.0), self.gains, self.weather(40, 33.5, 11), 25.0, 20.0)

@@ -210,7 +210,6 @@ class Refusals(unittest.TestCase):
         for words, call in (
             ("shares of 0", lambda: do.mix([[-1.0], [2.0]], [[20.0], [30.0]], [[0.008], [0.01]], P)),
             ("shares of 0", lambda: do.mix([[0.0]], [[20.0]], [[0.008]], P)),
-            ("flow above 0", lambda: do.heated(20.0, 0.008, 1000.0, 0.0)),
             ("bypass", lambda: do.cool_to(30.0, 0.01, 15.0, 1.0, P)),
             ("0 and 100", lambda: do.evaporate(30.0, 0.01, 1.1, P)),
             ("water out", lambda: do.add_water(20.0, 0.008, -0.001, 2.6e6, P)),

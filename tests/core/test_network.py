@@ -7,8 +7,8 @@ import numpy as np
 from numpy.testing import assert_allclose
 from scipy.optimize import root
 
-from garnetfin.core.ducts import network as nw
-from garnetfin.core.ducts.fittings import tees
+from garnetfin.core.ducts.fittings import junctions
+from garnetfin.core.ducts.fittings.laws.law import number
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.network import Network, Tees, arcs, fan_pressure, losses, solve
 from garnetfin.core.ducts.sizes import Section
@@ -175,22 +175,22 @@ class Laws(unittest.TestCase):
         main, small = Section("round", 0.4, 0.4), Section("round", 0.25, 0.25)
         a = small.area_m2 / main.area_m2
         for kind, figure, by_hand in (
-            (nw.SQUARE, 1.0, tees.branch(main, small, 1.0, 0.35, 90.0, "tee-div-90")),
-            (nw.CONICAL, 0.0, tees.branch(main, small, 1.0, 0.35)),
-            (nw.WYE, 45.0, tees.branch(main, small, 1.0, 0.35, 45.0)),
-            (nw.CONV_BRANCH, 0.0, tees.branch_converging(main, small, 1.0, 0.35)),
-            (nw.CONV_WYE, 45.0, tees.branch_converging(main, small, 1.0, 0.35, 45.0)),
-            (nw.CONV_BULLHEAD, 0.0, tees.bullhead_converging(main, small, 1.0, 0.35)),
-            (nw.FIXED, 0.7, ("", 0.7)),
+            (number("square"), 1.0, junctions.branch(main, small, 1.0, 0.35, 90.0, "tee-div-90")),
+            (number("takeoff-conical"), 0.0, junctions.branch(main, small, 1.0, 0.35)),
+            (number("wye"), 45.0, junctions.branch(main, small, 1.0, 0.35, 45.0)),
+            (number("joining square"), 0.0, junctions.branch_converging(main, small, 1.0, 0.35)),
+            (number("joining wye"), 45.0, junctions.branch_converging(main, small, 1.0, 0.35, 45.0)),
+            (number("joining head on"), 0.0, junctions.bullhead_converging(main, small, 1.0, 0.35)),
+            (number("fixed"), 0.7, ("", 0.7)),
         ):
             found = Tees(np.array([0]), np.array([1]), np.array([kind]), np.array([a]), np.array([figure])).coefficient(
                 np.array([0.35])
             )
             assert_allclose(found, by_hand[1], rtol=1e-12)
         straight = Tees(
-            np.array([0]), np.array([1]), np.array([nw.STRAIGHT]), np.array([1.0]), np.array([0.0])
+            np.array([0]), np.array([1]), np.array([number("straight")]), np.array([1.0]), np.array([0.0])
         ).coefficient(np.array([0.6]))
-        assert_allclose(straight, tees.straight(main, main, 1.0, 0.6)[1])
+        assert_allclose(straight, junctions.straight(main, main, 1.0, 0.6)[1])
 
     def test_a_coupled_tee_by_hand(self):
         # A main of 0.3 m3/s is driven through a tee: leg and straight share it so that both lose the same.
@@ -209,7 +209,7 @@ class Laws(unittest.TestCase):
             tees=Tees(
                 np.array([2, 3]),
                 np.array([1, 1]),
-                np.array([nw.SQUARE, nw.STRAIGHT]),
+                np.array([number("square"), number("straight")]),
                 areas[[2, 3]] / areas[1],
                 np.array([1.0, 0.3]),
             ),

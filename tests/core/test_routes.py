@@ -128,7 +128,7 @@ class Ground(unittest.TestCase):
         root, end = (0.5, 5.0), (9.0, 2.0)
         net = tracks(self.space(), [root, end])
         ways = trees.Ways(net, trees.Costs())
-        self.assertIsInstance(trees.grow(ways, net.nearest(root), [net.nearest(end)], [0.1], [0]), trees.Tree)
+        self.assertIsInstance(trees.grow(ways, net.nearest(root), [net.nearest(end)], [0.1], [0]), trees.RouteTree)
         shut = tracks(self.space(shut=(("r", self.CORRIDOR),)), [(0.5, 8.0), end])
         ways = trees.Ways(shut, trees.Costs())
         found = trees.grow(ways, shut.nearest((0.5, 8.0)), [shut.nearest(end)], [0.1], [0])

@@ -7,8 +7,20 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import angle_factor, glass_resistance
-from garnetfin.core.fabric.shading import Window, lit_share
-from garnetfin.core.sun import SunDays, clear_sky, face_sun, hourly, sun_days
+from garnetfin.core.fabric.shading import Window, lit_past
+from garnetfin.core.sun import (
+    DAY,
+    PARALLAX_DEG,
+    YEAR,
+    SunDays,
+    beyond_the_air,
+    clear_sky,
+    face_sun,
+    hourly,
+    julian_day,
+    sun_days,
+    sun_position,
+)
 from garnetfin.core.weather.design_day import RANGE_SHARE, design_days
 
 
@@ -23,6 +35,40 @@ class ClearSky(unittest.TestCase):
 
     def test_bad_clearness_is_refused(self):
         self.assertRaisesRegex(InputError, "optical depths", clear_sky, 1367.0, 1.0, 0.0, 2.3)
+
+
+class Position(unittest.TestCase):
+    PLACES = ((46.2, 0.0, 0.0), (-36.8, 174.6, 12.0), (3.4, 101.9, 8.0), (69.0, -120.0, -8.0), (0.0, 0.0, 0.0))
+
+    def test_a_published_position(self):
+        # Meeus, example 25.a: 1992 October 13.0 dynamical time, apparent declination -7.78507 deg.
+        julian = julian_day(1992, 10, 13) - 58.7 / 86400  # the earth ran 58.7 s behind then
+        north, _ = sun_position(np.array([julian]), 90.0, 0.0)
+        # seen from the pole the elevation is the declination, less the parallax; 0.01 deg is what the series gives
+        self.assertAlmostEqual(float(np.degrees(north[0])) + PARALLAX_DEG, -7.78507, delta=0.01)
+
+    def test_the_full_theory_of_pvlib(self):
+        import pandas as pd
+        from pvlib import solarposition
+
+        minutes = (np.arange(288) + 0.5) * 5
+        for latitude, longitude, offset in self.PLACES:
+            own = sun_days(latitude, longitude, offset)
+            for month in range(12):
+                start = pd.Timestamp(year=YEAR, month=month + 1, day=DAY)
+                times = (start + pd.to_timedelta(minutes - 60 * offset, unit="min")).tz_localize("UTC")
+                found = solarposition.get_solarposition(times, latitude, longitude)
+                elevation = found["elevation"].to_numpy()
+                assert_allclose(np.degrees(own.elevation[month]), elevation, atol=0.01)
+                off = (np.degrees(own.azimuth[month]) - found["azimuth"].to_numpy() + 180) % 360 - 180
+                assert_allclose(off * np.cos(np.radians(elevation)), 0.0, atol=0.01)
+
+    def test_irradiance_outside_the_air(self):
+        from pvlib.irradiance import get_extra_radiation
+
+        days = np.arange(1, 366)
+        theirs = get_extra_radiation(days, method="spencer", solar_constant=1367.0)
+        assert_allclose(beyond_the_air(days), theirs, rtol=1e-12)
 
 
 class Faces(unittest.TestCase):
@@ -63,7 +109,7 @@ class Faces(unittest.TestCase):
 
 class Shade(unittest.TestCase):
     def lit(self, b: float, g: float, **measures) -> float:
-        return float(lit_share(np.radians([b]), np.radians([180.0 + g]), 180.0, Window(**measures))[0])
+        return float(lit_past([], np.radians([b]), np.radians([180.0 + g]), 180.0, Window(**measures))[0])
 
     def test_overhang_and_reveal_check_values(self):
         # Formula value to four digits; ray tracing gave .602 and .8086.

@@ -2,16 +2,24 @@
 
 import unittest
 
+import numpy as np
 from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import CAUSES
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.building import known_as
+from garnetfin.exchange.room_list import to_draft, understand
+from garnetfin.exchange.tables import rows_of_text
+from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.groups import AddZone, SetAreaBasis, SetLevel, SetZoneValue
+from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find
+from garnetfin.project.new import new_project
 from garnetfin.project.values import Pinned
 from tests.example import by_number, one_room, station, station_results
 from tests.project.test_shape import box, house
@@ -120,3 +128,50 @@ class Areas(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+class ListedByLevel(unittest.TestCase):
+    """A room of a list without outside walls is an early estimate wherever it lies."""
+
+    @classmethod
+    def setUpClass(cls):
+        rows = "number\tname\tarea\tlevel\n" + "\n".join(
+            f"{n}.01\tOffice\t40\t{level}" for n, level in enumerate(("Ground", "First", "Second"))
+        )
+        draft = to_draft(understand(rows_of_text(rows), "list"), new_project(), "L0")
+        cls.project = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(new_project())
+        cls.results = run(cls.project, Memo())
+        cls.lowest, cls.middle, cls.top = (cls.results.room(r.id) for r in cls.project.rooms)
+
+    def test_each_level_is_an_estimate(self):
+        for found in (self.lowest, self.middle, self.top):
+            self.assertIsNotNone(found.estimate)
+
+    def test_they_differ_by_roof_and_ground_alone(self):
+        by = {n: f.by_cause_w for n, f in (("low", self.lowest), ("mid", self.middle), ("top", self.top))}
+        i = {c: CAUSES.index(c) for c in ("roofs", "floors")}
+        self.assertEqual(float(np.abs(by["mid"][[i["roofs"], i["floors"]]]).max()), 0.0)
+        self.assertGreater(float(by["top"][i["roofs"]].max()), 0.0)
+        self.assertEqual(float(np.abs(by["top"][i["floors"]]).max()), 0.0)
+        self.assertLess(float(by["low"][i["floors"]].min()), 0.0)  # the ground takes heat away in summer
+        self.assertEqual(float(np.abs(by["low"][i["roofs"]]).max()), 0.0)
+
+    def test_heating_by_hand(self):
+        f, book = self.results.climate.figures, self.project.book
+        inside, area = self.middle.figures.heating_c.figure, 40.0
+        roof, ground = (assumption(book, f"estimate_{n}_u").figure for n in ("roof", "ground"))
+        self.assertAlmostEqual(
+            self.top.heating_w - self.middle.heating_w, roof * area * (inside - f.winter_c.figure), places=6
+        )
+        self.assertAlmostEqual(
+            self.lowest.heating_w - self.middle.heating_w,
+            1.45 * ground * area * (inside - f.annual_mean_c.figure),
+            places=6,
+        )
+
+    def test_a_worse_roof_acts(self):
+        worse = SetAssumption("estimate_roof_u", Pinned(value=1.0)).apply(self.project)
+        found = run(worse, Memo())
+        top, middle = self.project.rooms[2].id, self.project.rooms[1].id
+        self.assertGreater(found.room(top).heating_w, self.top.heating_w + 100)
+        self.assertEqual(found.room(middle).heating_w, self.middle.heating_w)

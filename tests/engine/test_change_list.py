@@ -3,10 +3,10 @@
 import unittest
 
 from garnetfin.core.tables import materials
-from garnetfin.engine.change_list import FIELDS, OF_FACES, change_list
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import CAUSES
 from garnetfin.engine.run import run
+from garnetfin.engine.studies.change_list import FIELDS, OF_FACES, change_list
 from garnetfin.project.edits.fabric import SetLayer
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find

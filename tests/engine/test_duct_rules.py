@@ -7,13 +7,13 @@ import numpy as np
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
-from garnetfin.engine.duct_methods import METHODS, compare, life_cost
+from garnetfin.engine.layout.duct_methods import METHODS, compare, life_cost
+from garnetfin.engine.layout.take_off import end_caps, pieces, take_off
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.run import run
-from garnetfin.engine.take_off import end_caps, pieces, take_off
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
-from garnetfin.project.edits.ducts import RemoveDucts
+from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.systems import SetSystemChoice, SetSystemValue
 from garnetfin.project.values import Pinned
 from tests.example import station, station_results

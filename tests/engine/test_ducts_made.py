@@ -9,20 +9,20 @@ from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
-from garnetfin.engine.changes import changes
-from garnetfin.engine.joining import joining
-from garnetfin.engine.long_section import long_section
+from garnetfin.engine.layout.joining import joining
+from garnetfin.engine.layout.long_section import long_section
+from garnetfin.engine.layout.take_off import joints, take_off
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results, SegmentResult
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.duct_make import STRONG_PA, bears, noise_velocity
-from garnetfin.engine.take_off import joints, take_off
+from garnetfin.engine.studies.changes import changes
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
+from garnetfin.project.edits.duct_runs import DrawRun, SetShape, SetSize, SetTerminal
 from garnetfin.project.edits.duct_shape import MoveDucts
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue, SetFitting
-from garnetfin.project.edits.ducts import DrawRun, SetShape, SetSize, SetTerminal
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.systems import SetSystemChoice, SetSystemValue
 from garnetfin.project.lookup import find
@@ -223,9 +223,9 @@ class Friction(unittest.TestCase):
         self.assertLess(tight.runs.fan_pa, loose.runs.fan_pa)
         self.assertGreater(tight.mass_kg, loose.mass_kg)
         rates = {s.segment_id: s.friction_limit for s in loose.segments.values()}
-        index = loose.index.segment_id
-        # the longest run allows least
-        self.assertAlmostEqual(rates[index], min(rates[i] for i in loose.path(index)))
+        # The run that allows least sets the rate of all ducts on its way.
+        least = min((t.segment_id for t in loose.terminals), key=rates.__getitem__)
+        self.assertAlmostEqual(rates[least], min(rates[i] for i in loose.path(least)))
 
 
 class Findings(unittest.TestCase):

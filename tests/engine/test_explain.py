@@ -4,7 +4,8 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.engine.explain import Term, explain
+from garnetfin.engine.explain.derivation import Term
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import CAUSES
 from garnetfin.engine.run import run

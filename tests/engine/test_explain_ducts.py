@@ -4,7 +4,7 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.engine.explain import explain
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from tests.engine.test_leaving_ducts import with_return

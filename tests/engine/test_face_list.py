@@ -4,9 +4,9 @@ import unittest
 
 from numpy.testing import assert_allclose
 
-from garnetfin.engine.face_list import face_row, face_rows, sun_on
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.engine.studies.face_list import face_row, face_rows, sun_on
 from garnetfin.report.to_csv import FACE_HEADS, ROOM_HEADS, faces_csv, rooms_csv
 from garnetfin.ui.view_models.axonometry import shown_rooms, solids
 from tests.example import by_number, one_room, station, station_results

@@ -15,9 +15,9 @@ from garnetfin.core.ducts.life_cycle import Options, least_cost
 from garnetfin.core.errors import Cancelled, InputError
 from garnetfin.engine import run as engine
 from garnetfin.engine.faults import FAULT, each
-from garnetfin.engine.first_pass import first_pass
+from garnetfin.engine.layout.auto_design import auto_design
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Missing, Results
+from garnetfin.engine.results import Lack, Missing, Results
 from garnetfin.project.edits.systems import SetSystemChoice
 from tests.engine.test_first_pass import listed
 from tests.example import by_number, station, station_results
@@ -112,7 +112,7 @@ class Contained(unittest.TestCase):
         whole = {f.code for f in station_results().findings}
         lost = 0
         for name in CHECKS:
-            with self.subTest(check=name), mock.patch(f"garnetfin.engine.stages.findings.{name}", injected):
+            with self.subTest(check=name), mock.patch(f"garnetfin.engine.findings.findings.{name}", injected):
                 results = engine.run(station(), Memo() if name in CACHED else warm())
                 self.assertTrue(faults(results), "nobody is told")
                 codes = {f.code for f in results.findings} - {"fault"}
@@ -162,7 +162,7 @@ class Contained(unittest.TestCase):
         def refused(items):
             raise InputError("too hot", where="room 1")
 
-        self.assertEqual(each(refused, [1], str)[0], Missing("not computed", "too hot. room 1"))
+        self.assertEqual(each(refused, [1], str)[0], Missing("not computed", "too hot. room 1", Lack.NOT_COMPUTED))
 
         def stopped(items):
             raise Cancelled
@@ -207,7 +207,7 @@ class Regain(unittest.TestCase):
             self.assertAlmostEqual(total, best, delta=5 * 0.25 * per_pa + 1e-9)
 
     def test_a_list_after_the_first_pass_is_sized_by_cost(self):
-        project = first_pass(listed()).command.apply(listed())
+        project = auto_design(listed()).command.apply(listed())
         project = SetSystemChoice("ahu1", "sizing", "cost").apply(project)
         results = engine.run(project, Memo())
         self.assertEqual(faults(results), [])

@@ -3,13 +3,13 @@
 import unittest
 
 from garnetfin.core.errors import Cancelled
-from garnetfin.engine.first_pass import first_pass
+from garnetfin.engine.layout.auto_design import auto_design
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.exchange.room_list import to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import RemoveDucts, SetSize
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize
 from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.edits.lay_out import LayOutRooms
 from garnetfin.project.edits.rooms import SetRoomValue
@@ -35,7 +35,7 @@ class FromAList(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
         cls.before, cls.told = listed(), []
-        cls.found = first_pass(cls.before, progress=lambda share, words: cls.told.append((share, words)))
+        cls.found = auto_design(cls.before, progress=lambda share, words: cls.told.append((share, words)))
         cls.after = cls.found.command.apply(cls.before)
         cls.results = run(cls.after, Memo())
 
@@ -80,7 +80,7 @@ class FromAList(unittest.TestCase):
             self.assertIn(wanted, names)
 
     def test_run_again_it_changes_nothing(self):
-        again = first_pass(self.after)
+        again = auto_design(self.after)
         self.assertIsNone(again.command)
         self.assertEqual(again.missed, ())
 
@@ -94,7 +94,7 @@ class FromAList(unittest.TestCase):
         upper = {p.id for p in project.duct_points if p.level_id == "L1"}
         gone = tuple(s.id for s in project.segments if s.air == "supply" and s.a in upper and s.b in upper)
         project = RemoveDucts(gone, ()).apply(project)
-        again = first_pass(project)
+        again = auto_design(project)
         self.assertIsNotNone(again.command)
         made = again.command.apply(project)
         self.assertEqual(find(made.segments, segment).size, size)
@@ -129,9 +129,9 @@ class Edges(unittest.TestCase):
             asked.append(1)
             return len(asked) > 4
 
-        self.assertRaises(Cancelled, first_pass, listed(("Ground",)), "", lambda share, words: None, stopped)
+        self.assertRaises(Cancelled, auto_design, listed(("Ground",)), "", lambda share, words: None, stopped)
 
     def test_without_rooms_it_says_so(self):
-        found = first_pass(new_project())
+        found = auto_design(new_project())
         self.assertIsNone(found.command)
         self.assertRegex(found.missed[0], "There are no rooms")

@@ -6,13 +6,13 @@ import numpy as np
 from msgspec import structs
 from numpy.testing import assert_allclose
 
-from garnetfin.core.ducts.fittings import tees
+from garnetfin.core.ducts.fittings import junctions
 from garnetfin.core.ducts.friction import gradient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.run import run
-from garnetfin.project.edits.ducts import DrawRun, RemoveDucts
+from garnetfin.project.edits.duct_runs import DrawRun, RemoveDucts
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.systems import SetPart
 from garnetfin.project.tree import Project, check_links
@@ -39,7 +39,7 @@ def with_return(order=(("1.01", 5.0), ("1.02", 8.0), ("1.03", 11.0)), backwards:
         )
         project = run_.apply(project)
         if backwards:
-            from garnetfin.project.edits.ducts import AddTerminal
+            from garnetfin.project.edits.duct_runs import AddTerminal
 
             point = next(p for p in project.duct_points if (p.x_m, p.y_m, p.z_m) == (x, 4.0, Z))
             project = AddTerminal(point.id, by_number(project, number).id, "egrid", "return").apply(project)
@@ -52,32 +52,35 @@ class Junctions(unittest.TestCase):
 
     def test_published_coefficients(self):
         small = Section("round", 0.2, 0.2)  # a quarter of the area
-        name, k = tees.branch_converging(self.COMMON, small, 1.0, 0.3)
+        name, k = junctions.branch_converging(self.COMMON, small, 1.0, 0.3)
         self.assertEqual(name, "tee-conv-90")
         self.assertAlmostEqual(k, 1.46, places=3)
-        self.assertAlmostEqual(tees.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1], 0.375, places=9)
+        self.assertAlmostEqual(junctions.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1], 0.375, places=9)
 
     def test_a_fast_stream_draws_a_slow_one_along(self):
-        self.assertLess(tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.05)[1], 0)
-        self.assertEqual(tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[0], "wye-conv")
+        self.assertLess(junctions.branch_converging(self.COMMON, self.COMMON, 1.0, 0.05)[1], 0)
+        self.assertEqual(junctions.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[0], "wye-conv")
         self.assertLess(
-            tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[1],
-            tees.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4)[1],
+            junctions.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4, 45.0)[1],
+            junctions.branch_converging(self.COMMON, self.COMMON, 1.0, 0.4)[1],
         )
 
     def test_two_meeting_head_on_are_alike_with_equal_flows(self):
         a = Section("round", 0.315, 0.315)
         self.assertEqual(
-            tees.bullhead_converging(self.COMMON, a, 1.0, 0.5), tees.bullhead_converging(self.COMMON, a, 1.0, 0.5)
+            junctions.bullhead_converging(self.COMMON, a, 1.0, 0.5),
+            junctions.bullhead_converging(self.COMMON, a, 1.0, 0.5),
         )
         area = a.area_m2 / self.COMMON.area_m2
-        self.assertAlmostEqual(tees.bullhead_converging(self.COMMON, a, 1.0, 0.5)[1], 1 + 1 / area**2 - 0.75 / area**2)
+        self.assertAlmostEqual(
+            junctions.bullhead_converging(self.COMMON, a, 1.0, 0.5)[1], 1 + 1 / area**2 - 0.75 / area**2
+        )
 
     def test_a_straight_leg_that_grows_pays_for_it(self):
         small = Section("round", 0.315, 0.315)
         self.assertGreater(
-            tees.straight_converging(self.COMMON, small, 1.0, 0.7)[1],
-            tees.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1],
+            junctions.straight_converging(self.COMMON, small, 1.0, 0.7)[1],
+            junctions.straight_converging(self.COMMON, self.COMMON, 1.0, 0.7)[1],
         )
 
 

@@ -8,16 +8,17 @@ import numpy as np
 from msgspec import structs
 from numpy.testing import assert_allclose
 
+from garnetfin import display
 from garnetfin.core.tables import places
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Missing, Results
+from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Missing, Results, RoomResult
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.drive import civil
+from garnetfin.engine.stages.boundary_conditions import by_clock
 from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetUseFigure, SetUseProfile
 from garnetfin.project.edits.fabric import AddLayer, SetShade
-from garnetfin.project.edits.marks import AddBlock
+from garnetfin.project.edits.marks import AddMark
 from garnetfin.project.edits.openings import SetWall
-from garnetfin.project.edits.rooms import SetOpening, SetRoomChoice, SetRoomValue, SetServed, SetVoid
+from garnetfin.project.edits.rooms import SetOpening, SetRoomChoice, SetRoomUse, SetRoomValue, SetServed, SetVoid
 from garnetfin.project.edits.site import SetPlace, SetSite
 from garnetfin.project.edits.systems import SetOperation
 from garnetfin.project.sketch import sketch_faces
@@ -46,7 +47,7 @@ class Plant(unittest.TestCase):
         held, found = found_in(station_results(), "0.02"), found_in(results, "0.02")
         self.assertEqual(found.sensible_w[:, :6].max(), 0.0)
         self.assertGreater(found.peak_w, held.peak_w)  # what the night stored comes on top
-        self.assertTrue(found.counted[found.peak[1]])
+        self.assertTrue(found.counted[found.peak])
         assert_allclose(found.by_cause_w.sum(axis=0), found.sensible_w, atol=1e-6)
         self.assertGreater(found.air_c[6].max(), found.figures.cooling_c.figure + 0.5)
         self.assertGreater(found.warm_up_w, 0)
@@ -72,7 +73,8 @@ class Plant(unittest.TestCase):
         found = results.room(room)
         self.assertGreater(found.warmest[0], found.figures.cooling_c.figure + 0.5)
         self.assertGreater(found.short_hours, 0)
-        self.assertAlmostEqual(found.peak_w, station_results().room(room).peak_w, 3)  # the need itself stands
+        # The need itself stands; only the unheated rooms beside feel the drift, and it them in turn.
+        assert_allclose(found.peak_w, station_results().room(room).peak_w, rtol=1e-3)
         finding = next(f for f in results.findings if f.code == "cooling-short")
         for mend in finding.mends:
             self.assertNotIn(
@@ -141,13 +143,13 @@ class Fabric(unittest.TestCase):
     def test_a_block_beside_takes_sun_off(self):
         project = one_room()
         free = run(project, Memo()).room("r1")
-        block = AddBlock("G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
+        block = AddMark("block", "G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
         dark = run(block.apply(project), Memo()).room("r1")
         self.assertLess(dark.by_cause_w[0, 11].max(), 0.6 * free.by_cause_w[0, 11].max())  # December sun is low
         assert_allclose(dark.by_cause_w[1], free.by_cause_w[1])
 
     def test_turning_plan_and_block_alike_changes_nothing_about_the_shadow(self):
-        block = AddBlock("G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
+        block = AddMark("block", "G", ((-20.0, -9.0), (25.0, -9.0), (25.0, -6.0), (-20.0, -6.0)), 15.0)
         plain = run(block.apply(one_room()), Memo()).room("r1")
         site = structs.replace(one_room().site, north_deg=90.0)
         turned = structs.replace(
@@ -206,7 +208,7 @@ class Fabric(unittest.TestCase):
         room = by_no(station(), "1.12").id
         plain, found = station_results().room(room), after(SetVoid((room,), 0.6)).room(room)
         self.assertLess(found.peak_w, plain.peak_w)
-        self.assertGreater(found.void_c[found.peak], found.figures.cooling_c.figure)
+        self.assertGreater(found.void.air_c[found.peak], found.figures.cooling_c.figure)
         self.assertGreater(found.return_gain_w[found.peak], 0)
         assert_allclose(found.heating_w, plain.heating_w, rtol=0.01)
 
@@ -252,7 +254,29 @@ class BookAndPlace(unittest.TestCase):
 
     def test_people_by_floor_area(self):
         found = run(SetRoomValue(("r1",), "people_area_m2", Pinned(value=4.0)).apply(one_room()), Memo()).room("r1")
-        self.assertEqual(found.figures.people.figure, round(found.figures.area_m2.figure / 4.0))
+        self.assertEqual(found.figures.people.figure, found.figures.area_m2.figure / 4.0)
+
+    def test_people_are_a_fraction_until_they_are_printed(self):
+        def at(area: float) -> RoomResult:
+            project = SetRoomUse(("r1",), "office_single").apply(one_room())
+            each = SetRoomValue(("r1",), "people_area_m2", Pinned(value=10.0)).apply(project)
+            return run(SetRoomValue(("r1",), "area_m2", Pinned(value=area)).apply(each), Memo()).room("r1")
+
+        for area, people in ((25.0, 2.5), (5.0, 0.5), (9.0, 0.9)):
+            found = at(area)
+            self.assertAlmostEqual(found.figures.people.figure, people)
+            self.assertGreater(found.figures.outdoor_m3s.figure, 0.0)
+        # 25 rooms of 9 m2 are 22.5 people, not 25
+        self.assertAlmostEqual(25 * at(9.0).figures.people.figure, 22.5)
+        # half a person brings half the heat and half the outdoor air of one
+        half, one = at(5.0), at(10.0)
+        i = CAUSES.index("people")
+        assert_allclose(2 * half.instant_w[i], one.instant_w[i], rtol=1e-9)
+        rate = half.figures.air_person_m3s
+        self.assertAlmostEqual(one.figures.outdoor_m3s.figure - half.figures.outdoor_m3s.figure,
+                               0.5 * rate + 5 * half.figures.air_area_m3s_m2)  # fmt: skip
+        printed = [display.figure("people", x, "SI") for x in (0.0, 0.2, 0.6, 1.4, 2.6)]
+        self.assertEqual(printed, ["0", "1", "1", "1", "3"])
 
     def test_another_place_moves_conditions_that_are_by_rule(self):
         project = SetPlace("sandmere").apply(one_room())
@@ -275,7 +299,7 @@ class BookAndPlace(unittest.TestCase):
         summer = run(SetSite("summer_time", True).apply(one_room()), Memo()).room("r1").instant_w[9]
         assert_allclose(summer[6], np.roll(plain[6], -1))
         assert_allclose(summer[0], plain[0])
-        south = civil(np.arange(24.0), -30.0)
+        south = by_clock(np.arange(24.0), structs.replace(station().site, latitude_deg=-30.0, summer_time=True))
         assert_allclose(south[0], np.roll(np.arange(24.0), -1))
         assert_allclose(south[6], np.arange(24.0))
 

@@ -14,6 +14,7 @@ from garnetfin.engine.results import DuctResult, Results
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.ceilings import AddObstacle, SetCeilingZone
+from garnetfin.project.edits.duct_runs import DrawRun, MovePoint, RemoveDucts, SetShape, SetSize
 from garnetfin.project.edits.duct_shape import (
     JoinEnds,
     MergeDuct,
@@ -24,7 +25,6 @@ from garnetfin.project.edits.duct_shape import (
     ways_between,
 )
 from garnetfin.project.edits.duct_values import MoveLabel, SetDuctChoice, SetDuctValue, SetFitting
-from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetShape, SetSize
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule
 from tests.example import station

@@ -10,14 +10,22 @@ from garnetfin.cli.results_json import as_json
 from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import fan_models, places, room_uses, terminal_models
-from garnetfin.engine.coil_sheet import coil_sheet
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, FanResult, Missing, Results, TrainResult
 from garnetfin.engine.run import run
-from garnetfin.engine.worksheet import answers
+from garnetfin.engine.studies.coil_sheet import coil_sheet
+from garnetfin.engine.studies.worksheet import answers
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, SetUseProfile
-from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetFlexible, SetShape, SetSize, SetTerminal
+from garnetfin.project.edits.duct_runs import (
+    DrawRun,
+    MovePoint,
+    RemoveDucts,
+    SetFlexible,
+    SetShape,
+    SetSize,
+    SetTerminal,
+)
 from garnetfin.project.edits.fabric import AddFabricSet, AddLayer, ClearUnused, MoveLayer, RemoveLayer, SetShade
 from garnetfin.project.edits.groups import (
     AddLevel,
@@ -30,7 +38,7 @@ from garnetfin.project.edits.groups import (
     SetZone,
     SetZoneValue,
 )
-from garnetfin.project.edits.marks import AddBlock
+from garnetfin.project.edits.marks import AddMark
 from garnetfin.project.edits.openings import AddOpening, CopyOpenings, SetWall
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import (
@@ -219,7 +227,7 @@ def edit(rng: random.Random, project: Project):
         MoveLayer(build_up, 0, 2),
         AddFabricSet(),
         ClearUnused(),
-        AddBlock(level, ((-9.0, -9.0), (20.0, -9.0), (20.0, -4.0)), rng.uniform(2, 40)),
+        AddMark("block", level, ((-9.0, -9.0), (20.0, -9.0), (20.0, -4.0)), rng.uniform(2, 40)),
         SetPlace(rng.choice(list(places()))),
         SetSite("summer_time", rng.random() < 0.5),
         SetSite("latitude_deg", rng.uniform(-90, 90)),
@@ -353,7 +361,7 @@ class Anything(unittest.TestCase):
 
     def test_every_card_and_table_shows_such_projects(self):
         from garnetfin.ui.state import Selection, Show, State
-        from garnetfin.ui.view_models import air, state_list, tables, terminals
+        from garnetfin.ui.view_models import air, air_tables, psychro, state_list, tables, terminals
         from garnetfin.ui.view_models.cards import card
         from garnetfin.ui.view_models.chain import chain
 
@@ -380,11 +388,11 @@ class Anything(unittest.TestCase):
             for kind in ("cooling", "heating"):
                 point = air.point_of(state, kind)
                 if not isinstance(point, Missing):
-                    self.assertTrue(air.train(state, point).parts and air.psychro(state, point).lines)
+                    self.assertTrue(air.train(state, point).parts and psychro.psychro(state, point).lines)
                     self.assertTrue(
-                        air.coil_table(state, point).rows
-                        and air.proof_table(state, point).rows
-                        and air.state_rows(state, point).rows
+                        air_tables.coil_table(state, point).rows
+                        and air_tables.proof_table(state, point).rows
+                        and air_tables.state_rows(state, point).rows
                     )
                     part = rng.choice(state.system.parts).id
                     self.assertTrue(
@@ -399,7 +407,7 @@ class Anything(unittest.TestCase):
                             point=point,
                         ).title
                     )
-            self.assertTrue(air.plant_table(state).rows)
+            self.assertTrue(air_tables.plant_table(state).rows)
             self.assertTrue(
                 terminals.schedule(state).columns
                 and state_list.list_table(state, state_list.answered(state, Missing("no"))).columns

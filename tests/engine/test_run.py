@@ -12,9 +12,9 @@ from garnetfin.engine.memo import MOST_RUNS, Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, RoomResult
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.stages.blocks import block_of, together
-from garnetfin.engine.stages.ducts import terminal_flows
+from garnetfin.engine.stages.terminals import terminal_flows
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import DrawRun, RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.edits.duct_runs import DrawRun, RemoveDucts, SetSize, SetTerminal
 from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomText, SetRoomValue, SetServed
 from garnetfin.project.edits.site import SetMonth
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
@@ -62,7 +62,8 @@ class Chain(unittest.TestCase):
     def test_causes_of_every_room_add_up(self):
         for room in station_results().rooms.values():
             assert_allclose(room.by_cause_w.sum(axis=0), room.sensible_w, atol=1e-6)
-            assert_allclose(room.heating_by_cause_w.sum(), room.heating_w, atol=1e-6)
+            steady = room.heating_by_cause_w.sum()
+            assert_allclose(max(steady, room.heating_balanced_w, room.warm_up_w) * room.kept, room.heating_w, atol=1e-6)
 
     def test_every_path_loses_what_the_fan_gives(self):
         ducts = station_results().ducts[SYSTEM]
@@ -111,13 +112,17 @@ class Memory(unittest.TestCase):
     def test_nothing_changed_computes_nothing(self):
         self.assertEqual(self.recomputed(station()), 0)
 
-    def test_an_edit_of_one_room_computes_that_room_alone(self):
+    def test_an_edit_of_one_room_computes_that_room_and_what_leans_on_it(self):
         room = by_number(station(), "1.02")
         edited = SetRoomValue((room.id,), "people", Pinned(value=3.0)).apply(station())
         before = run(station(), self.memo)
         after = run(edited, self.memo)
         changed = [i for i in before.rooms if before.rooms[i] is not after.rooms[i]]
-        self.assertEqual(changed, [room.id])
+        self.assertIn(room.id, changed)
+        self.assertLess(len(changed), len(before.rooms) - 8)
+        for i in set(changed) - {room.id}:
+            # through two walls: thousandths of what they ask for
+            assert_allclose(before.rooms[i].peak_w, after.rooms[i].peak_w, rtol=2e-3)
 
     def test_what_an_edit_does_not_move_is_the_very_part_of_before(self):
         """Whoever shows it need not look again: the air of other rooms, how ducts are drawn, findings of other
@@ -130,7 +135,7 @@ class Memory(unittest.TestCase):
         )
         moved = {i for i, row in after.room_air.items() if row is not before.room_air[i]}
         self.assertIn(room.id, moved)
-        self.assertLess(len(moved), 6)
+        self.assertLess(len(moved), len(before.room_air) - 8)
         self.assertIsNot(before.ducts[SYSTEM], after.ducts[SYSTEM])
         self.assertIs(before.ducts[SYSTEM].tree, after.ducts[SYSTEM].tree)
 

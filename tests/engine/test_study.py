@@ -12,7 +12,7 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import Cancelled, GarnetfinError, InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
-from garnetfin.engine.study import (
+from garnetfin.engine.studies.study import (
     Axis,
     combinations,
     compute_case,
@@ -24,7 +24,7 @@ from garnetfin.engine.study import (
     steps,
     varied,
 )
-from garnetfin.engine.study_places import workers
+from garnetfin.engine.studies.study_places import workers
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.store import decode
 from garnetfin.project.values import Pinned
@@ -123,11 +123,11 @@ class Places(unittest.TestCase):
         from unittest import mock
 
         with (
-            mock.patch("garnetfin.engine.study_places.CONNECT_S", 1),
+            mock.patch("garnetfin.engine.studies.study_places.CONNECT_S", 1),
             self.assertRaisesRegex(GarnetfinError, "No scheduler answers"),
+            workers("tcp://127.0.0.1:1"),
         ):
-            with workers("tcp://127.0.0.1:1"):
-                self.fail("there is no scheduler")
+            self.fail("there is no scheduler")
 
 
 class Files(unittest.TestCase):

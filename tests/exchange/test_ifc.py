@@ -52,6 +52,23 @@ class Ifc(unittest.TestCase):
                 self.assertEqual(inner[0], inner[1])
                 self.assertEqual({s.kind for s in made.slabs}, {"roof", "ground", "between"})
 
+    def test_rooms_between_walls_meet_in_the_middle_of_them(self):
+        """Rooms 0.2 m apart: no wall's end becomes an outside wall, no strip a roof; floors stay as drawn."""
+        between = tower(2, 3, gap_m=0.2)
+        draft, made = self.taken(write_ifc(between, self.folder / "between.ifc"))
+        self.assertIn("drawn between walls", " ".join(n.text for n in draft.notes))
+        # outer sides stay at their inner faces: the whole storey is 11.8 x 9.8 m
+        self.assertAlmostEqual(outside_m2(made), 2 * 2 * (11.8 + 9.8) * 3.4, delta=0.01)
+        self.assertGreater(min(w.length_m for w in made.walls), 1.0)
+        roofs = sum(s.area_m2 for s in made.slabs if s.kind == "roof")
+        self.assertAlmostEqual(roofs, 11.8 * 9.8, delta=0.01)
+        figures = run(made, Memo()).rooms
+        for room in made.rooms:
+            self.assertAlmostEqual(figures[room.id].figures.area_m2.figure, 3.8 * 4.8, places=3)
+        # Rooms that meet already are left as they are.
+        draft, _ = self.taken(self.plain)
+        self.assertNotIn("drawn between walls", " ".join(n.text for n in draft.notes))
+
     def test_layers_and_window_figures_come_from_the_file(self):
         for path in (self.plain, self.bounded):
             _, made = self.taken(path)

@@ -14,7 +14,7 @@ from garnetfin.core.terminal_choice import frame_of, inside
 from garnetfin.project import store
 from garnetfin.project.catalogue import OwnTerminal, TerminalPoint
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
-from garnetfin.project.edits.ducts import RemoveDucts, SetTerminal
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetTerminal
 from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.rooms import SetRoomChoice
 from garnetfin.project.edits.state_list import AddListRow, MoveListRow, RemoveListRow, SetListRow, SetListSource
@@ -123,7 +123,7 @@ class Trains(unittest.TestCase):
 
     def test_a_file_of_format_3_becomes_a_train_with_its_pressure_drops(self):
         old = store.load(Path(__file__).parents[1] / "data" / "format-3.gfin")
-        self.assertEqual(old.format, 5)
+        self.assertEqual(old.format, 6)
         parts = {p.kind: p for p in old.air_systems[0].parts}
         self.assertEqual(
             [k for k in kinds(old)],

@@ -3,8 +3,8 @@
 import unittest
 
 from garnetfin.core.errors import InputError
+from garnetfin.project.edits.duct_runs import SetSizes
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
-from garnetfin.project.edits.ducts import SetSizes
 from garnetfin.project.edits.lay_out import AddShaft, LayOutRooms
 from garnetfin.project.edits.systems import SetFans, SetSystemValue
 from garnetfin.project.lookup import find

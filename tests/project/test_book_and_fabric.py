@@ -25,7 +25,7 @@ from garnetfin.project.edits.fabric import (
     SetLayerMaterial,
     SetShade,
 )
-from garnetfin.project.edits.marks import AddBlock, RemoveBlock, SetBlock
+from garnetfin.project.edits.marks import AddMark, RemoveMark, SetBlock
 from garnetfin.project.edits.openings import SetWall
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomChoice, SetRoomText
 from garnetfin.project.edits.site import SetPlace, SetSite, SetWeather
@@ -272,7 +272,8 @@ class PlantAndBlocks(unittest.TestCase):
     def test_hours_of_systems_and_zones(self):
         project = SetOperation("a", "mode", "hours").apply(one_room())
         self.assertEqual(project.air_systems[0].operation.mode, "hours")
-        self.assertRaisesRegex(InputError, "stop after it starts", SetOperation("a", "from_h", 20.0).apply, project)
+        self.assertRaisesRegex(InputError, "stop after it starts", SetOperation("a", "from_h", 18.0).apply, project)
+        self.assertEqual(SetOperation("a", "from_h", 20.0).apply(project).air_systems[0].operation.from_h, 20)
         self.assertRaisesRegex(InputError, "cannot run", SetOperation("a", "mode", "often").apply, project)
         self.assertRaisesRegex(InputError, "no setting", SetOperation("a", "colour", 1.0).apply, project)
         zone = station().zones[0].id
@@ -281,11 +282,14 @@ class PlantAndBlocks(unittest.TestCase):
         self.assertIsNone(find(SetOperation(f"zone:{zone}", "mode", "").apply(own).zones, zone).operation)
 
     def test_blocks_beside(self):
-        project = AddBlock("G", SQUARE, 12.0).apply(one_room())
+        project = AddMark("block", "G", SQUARE, 12.0).apply(one_room())
         mark = project.plan_marks[0]
         self.assertEqual((mark.kind, mark.height_m), ("block", 12.0))
         self.assertEqual(SetBlock(mark.id, 20.0).apply(project).plan_marks[0].height_m, 20.0)
-        self.assertEqual(RemoveBlock(mark.id).apply(project).plan_marks, ())
+        self.assertEqual(RemoveMark(mark.id).apply(project).plan_marks, ())
         self.assertRaisesRegex(
-            InputError, "outline with an area", AddBlock("G", ((0.0, 0.0), (1.0, 0.0), (2.0, 0.0)), 5.0).apply, project
+            InputError,
+            "outline with an area",
+            AddMark("block", "G", ((0.0, 0.0), (1.0, 0.0), (2.0, 0.0)), 5.0).apply,
+            project,
         )

@@ -19,6 +19,7 @@ from garnetfin.project.edits.ceilings import (
     SetCeilingZone,
     SetObstacle,
 )
+from garnetfin.project.edits.duct_runs import DrawRun, MovePoint, RemoveDucts, SetShape
 from garnetfin.project.edits.duct_shape import (
     JoinEnds,
     MergeDuct,
@@ -30,7 +31,6 @@ from garnetfin.project.edits.duct_shape import (
     ways_between,
 )
 from garnetfin.project.edits.duct_values import MoveLabel, SetDuctChoice, SetDuctValue, SetFitting
-from garnetfin.project.edits.ducts import DrawRun, MovePoint, RemoveDucts, SetShape
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned, Rule

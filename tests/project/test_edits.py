@@ -4,7 +4,7 @@ import unittest
 
 from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import (
+from garnetfin.project.edits.duct_runs import (
     AddTerminal,
     DrawRun,
     MovePoint,

@@ -10,7 +10,7 @@ from pathlib import Path
 from msgspec import structs
 
 from garnetfin.core.errors import FileError, GarnetfinError
-from garnetfin.project.edits.ducts import RemoveDucts
+from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.groups import AddZone
 from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.papers import IssuePapers

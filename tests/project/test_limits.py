@@ -82,12 +82,12 @@ class Bombs(unittest.TestCase):
 
     def test_json_that_unpacks_to_gigabytes(self):
         self.refused({"project.json": b" " * (container.LARGEST_JSON + 1)}, "unpacks to more than 80 MB")
-        self.refused({"project.json": b'{"format": 5, "rooms": [' + b"[]," * 20_000_000 + b"[]]}"}, "holds more values")
+        self.refused({"project.json": b'{"format": 6, "rooms": [' + b"[]," * 20_000_000 + b"[]]}"}, "holds more values")
         self.refused(
             {"project.json": b'{"format": 4, "rooms": [' + b'"a",' * 15_000_000 + b'"a"]}'}, "holds more values"
         )
         self.refused(
-            {"project.json": b'{"format": 5, "name": "' + b"x" * 70_000_000 + b'", "site": 3}'}, "cannot be opened"
+            {"project.json": b'{"format": 6, "name": "' + b"x" * 70_000_000 + b'", "site": 3}'}, "cannot be opened"
         )
 
     def test_as_many_values_as_are_let_through(self):

@@ -9,7 +9,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, FanResult, RoomResult
 from garnetfin.engine.run import run
 from garnetfin.project.derive import derive
-from garnetfin.project.edits.ducts import DrawRun
+from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.edits.outlines import AddRoom, MoveRooms, RemoveRooms, SetOutline, next_number
 from garnetfin.project.edits.rooms import AddWindow, SetRoomValue
 from garnetfin.project.lookup import find

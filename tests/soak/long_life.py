@@ -13,7 +13,7 @@ from pathlib import Path
 from PySide6.QtCore import QEvent
 
 import tests
-from garnetfin.project.edits.marks import AddBlock
+from garnetfin.project.edits.marks import AddMark
 from garnetfin.project.store import save
 from garnetfin.ui.app import make_app
 from garnetfin.ui.frame.window import MainWindow
@@ -79,7 +79,7 @@ def play(case: dict) -> str:
                     window.session.set_show(link=LINKS[rng.randrange(7)])
                 else:
                     command = edit(rng, window.session.project)
-                    if not isinstance(command, AddBlock):
+                    if not isinstance(command, AddMark):
                         window.session.do(command)
                 for _ in range(2):
                     app.processEvents()

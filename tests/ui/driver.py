@@ -13,10 +13,10 @@ from PySide6.QtWidgets import QApplication
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.ui.app import make_app
-from garnetfin.ui.frame.field import ValueField
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
+from garnetfin.ui.widgets.field import ValueField
 from tests.example import station
 
 

@@ -14,7 +14,7 @@ from garnetfin.core.units import to_shown
 from garnetfin.project.edits.site import SetWeather
 from garnetfin.project.edits.systems import SetPattern
 from garnetfin.ui.charts.train import LOW_DUCT, LOW_HIGH, MIME, TOP_DUCT
-from garnetfin.ui.frame.side import why_under
+from garnetfin.ui.frame.side_panel import why_under
 from tests.example import by_number
 from tests.ui.driver import WindowTest
 
@@ -136,7 +136,7 @@ class Train(AirTest):
     def test_patterns_and_control_in_the_card(self):
         self.session.select()
         self.wait()
-        self.choose("pattern", "vav_reheat")
+        self.choose("pattern_pattern", "vav_reheat")
         self.assertEqual(self.session.project.air_systems[0].flow, "load")
         self.assertEqual(self.air.flow_strip.now, "load")
         self.click(self.air.flow_strip, self.air.flow_strip.box_of("fixed").center())
@@ -144,7 +144,7 @@ class Train(AirTest):
         self.assertEqual(self.session.project.air_systems[0].flow, "fixed")
         self.choose("months_cooling_months", "none")
         self.assertEqual(self.session.results.trains[AHU].coils_peak_w, 0.0)
-        self.choose("book choice_outdoor_method", "people and area")
+        self.choose("book_choice_outdoor_method", "people and area")
         self.assertEqual(self.session.project.book.outdoor_method, "people and area")
 
     def test_what_plays_no_part_is_not_shown(self):
@@ -213,7 +213,7 @@ class States(AirTest):
         self.session.do(SetPattern(AHU, "cav_reheat"))
         self.session.select()
         self.wait()
-        self.type_into("system_supply_c", "35")
+        self.type_into("system_value_supply_c", "35")
         self.wait()
         self.assertIn("cannot cool", self.air._nothing._help.words)
         self.session.undo()
@@ -223,7 +223,7 @@ class States(AirTest):
     def test_coil_check_proof_and_plant(self):
         self.tab("Coil check")
         rows = {r.cells[0].text: r.cells[2].text for r in self.air.coil.model_.vm.rows}
-        self.assertEqual(rows["Total load"], "79.04")
+        self.assertEqual(rows["Total load"], "76.51")
         left = {r.cells[0].text: r.cells[1].text for r in self.air.proof.model_.vm.rows}
         self.assertIn("e", left["Left over"])
         self.assertLess(abs(float(left["Left over"].split()[0].replace("−", "-"))), 0.1)
@@ -248,15 +248,15 @@ class Rooms(AirTest):
     def test_what_governs_is_pinned_in_the_card(self):
         self.session.select("room", self.room("0.01"))
         self.wait()
-        self.choose("room choice_need", "heating")
+        self.choose("room_choice_need", "heating")
         self.assertEqual(self.session.results.room_air[self.room("0.01")].governs, "heating")
-        self.choose("room choice_pressure", "positive")
+        self.choose("room_choice_pressure", "positive")
         self.assertEqual(self.session.results.room_air[self.room("0.01")].pressure, "positive")
 
     def test_transfer_air_is_given_and_taken_away(self):
         self.session.select("room", self.room("0.13"))
         self.wait()
-        self.choose("add transfer", self.room("0.08"))
+        self.choose("transfer_from_room", self.room("0.08"))
         move = next(m for m in self.session.results.air[AHU].moves if m.to_room == self.room("0.13"))
         self.assertEqual(move.from_room, self.room("0.08"))
         self.type_into("transfer_flow_m3s", "15")
@@ -264,7 +264,7 @@ class Rooms(AirTest):
         self.assertAlmostEqual(
             next(m for m in self.session.results.air[AHU].moves if m.to_room == self.room("0.13")).flow_m3s, 0.015
         )
-        self.choose("transfer source", "")
+        self.choose("move_transfer_from_room", "")
         self.assertEqual(len(self.session.project.transfers), 1)
 
     def test_the_strip_of_needs_selects_rooms(self):
@@ -295,14 +295,14 @@ class StateListPage(AirTest):
         new = self.session.project.state_list[-1]
         self.session.select("state row", new.id)
         self.wait()
-        self.type_into("list row_a_value", "30")
-        self.choose("list row_b", "wb")
-        self.type_into("list row_b_value", "22 C")
+        self.type_into("list_row_a_value", "30")
+        self.choose("list_row_b", "wb")
+        self.type_into("list_row_b_value", "22 C")
         self.wait()
         self.assertEqual(self.window.card.vm.headlines[0].figure, "30.0")
-        field = self.type_into("list row_b_value", "150")
+        field = self.type_into("list_row_b_value", "150")
         self.assertIn("between -60 and 90", field.fault)
-        self.type_into("list row_b_value", "35")
+        self.type_into("list_row_b_value", "35")
         self.wait()
         self.assertIn("wet bulb cannot be above", self.window.card.vm.line)
         table = self.page.table
@@ -321,14 +321,14 @@ class StateListPage(AirTest):
         self.session.select("state row", mix.id)
         self.wait()
         self.assertIn(mix.id, [s.node for s in self.air.chart.vm.rows])
-        share = next(f for f in self.fields() if f.vm.field[0] == "list share")
+        share = next(f for f in self.fields() if f.vm.edit.slot == "share")
         share.edit.setFocus()
         share.edit.selectAll()
         QTest.keyClicks(share.edit, "3")
         QTest.keyClick(share.edit, Qt.Key.Key_Return)
         self.wait()
         self.assertEqual(self.session.project.state_list[-1].sources[0].share, 3.0)
-        self.choose("list source", "row1")
+        self.choose("list_source_source", "row1")
         self.assertEqual(self.session.project.state_list[-1].sources[0].row, "row1")
 
     def test_it_is_copied_for_a_spreadsheet(self):
@@ -386,7 +386,7 @@ class Terminals(AirTest):
         self.click(self.page.place_button, (10, 10))
         self.settle()
         own = [t for t in self.session.project.terminals if t.air == "return"]
-        self.assertGreater(len(own), 18)
+        self.assertGreater(len(own), 15)
         self.air.show_main("plan")
         self.wait()
         t = next(t for t in own if t.room_id == self.room("0.01"))
@@ -408,14 +408,14 @@ class Terminals(AirTest):
         self.session.select("terminal", own[0].id)
         self.wait()
         self.assertEqual(self.headline("Air"), "67")
-        self.type_into("share_share", "50 %")
+        self.type_into("terminal_share", "50 %")
         self.wait()
         self.assertEqual(self.headline("Air"), "100")
-        self.choose("terminal kind", "ceilr")
+        self.choose("terminal_kind_kind", "ceilr")
         self.assertEqual(self.session.results.terminals[own[0].id].kind, "ceilr")
         self.session.select("terminal", *(t.id for t in own))
         self.wait()
-        self.choose("terminal kind", "ceil4")
+        self.choose("terminal_kind_kind", "ceil4")
         self.assertEqual(
             {t.kind for t in self.session.results.terminals.values() if t.room_id == self.room("0.02")}, {"ceil4"}
         )
@@ -446,7 +446,7 @@ class Terminals(AirTest):
         self.page.take("GF-egrid-500")
         self.wait()
         bare = [t for t in self.session.project.terminals if t.room_id == self.room("0.01") and t.air == "supply"]
-        from garnetfin.project.edits.ducts import RemoveDucts
+        from garnetfin.project.edits.duct_runs import RemoveDucts
 
         self.session.do(RemoveDucts((), tuple(t.id for t in bare)))
         self.session.select("room", self.room("0.01"), self.room("0.02"))

@@ -3,7 +3,7 @@
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows.flow_results import WhatIf
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned, Rule
 from tests.ui.driver import WindowTest

@@ -120,7 +120,7 @@ class Windows(WindowTest):
         self.session.select("opening", f"{wall.id}/{opening.id}")
         self.wait()
         count = len(self.session.project.glazings)
-        self.choose("add glazing", "triple_sc")
+        self.choose("add_glazing_glass_id", "triple_sc")
         self.wait()
         self.assertGreater(len(self.session.project.glazings), count)
 
@@ -131,9 +131,9 @@ class SetsAndBlocks(WindowTest):
         building.add_fabric_set()
         self.wait()
         self.assertEqual(self.session.selection.kind, "fabric set")
-        self.choose("fabric set_wall", "R1")
+        self.choose("fabric_set_wall", "R1")
         self.wait()
-        self.choose("apply set", "all")
+        self.choose("apply_fabric_set_where", "all")
         self.wait()
         self.assertTrue(all(w.build_up_id == "R1" for w in self.session.project.walls if w.outside))
 

@@ -284,7 +284,7 @@ class Underlays(Building):
             ["FURNITURE", "GRID", "WALLS"],
         )
         before = self.view_.grab().toImage()
-        self.choose("underlay layer_WALLS", "off")
+        self.choose("show_layer_WALLS", "off")
         self.assertIn("WALLS", self.project.underlays[0].hidden_layers)
         self.assertNotEqual(self.view_.grab().toImage(), before)
         self.assertIsNone(self.plan.nearest_line_end(QPointF(0.05, 0.05)))
@@ -494,8 +494,8 @@ class Groups(Building):
         self.do("zone")
         self.wait()
         self.assertEqual(self.window.card.vm.kind, "Zone")
-        self.type_into("zone_cooling_c", "22.5")
-        self.type_into("zone name", "South")
+        self.type_into("zone_value_cooling_c", "22.5")
+        self.type_into("rename_zone_name", "South")
         self.wait()
         self.assertEqual(self.project.zones[0].name, "South")
         self.assertEqual(self.session.results.room("n1").figures.cooling_c.figure, 22.5)
@@ -527,19 +527,19 @@ class Groups(Building):
         self.assertEqual(len(self.project.levels), 2)
         self.session.select("level", "L0")
         self.wait()
-        self.type_into("level floor_floor_m2", "60")
+        self.type_into("level_floor_m2", "60")
         self.wait()
         self.assertIn("floor-sum", {f.code for f in self.session.results.findings})
 
     def test_a_room_changes_level_zone_and_basis_in_its_card(self):
         self.session.select("room", "n2")
         self.wait()
-        self.choose("room level", "L1")
+        self.choose("room_level_level_id", "L1")
         self.assertEqual(find(self.project.rooms, "n2").level_id, "L1")
         self.session.select()
         self.wait()
         before = self.session.results.room("n1").figures.area_m2.figure
-        self.choose("basis", "net")
+        self.choose("area_basis_basis", "net")
         self.assertLess(self.session.results.room("n1").figures.area_m2.figure, before)
 
 

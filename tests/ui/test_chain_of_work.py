@@ -110,7 +110,7 @@ class Cards(WindowTest):
     def test_typing_pins_and_the_mark_unpins(self):
         building = self.view("Building")
         self.click_plan(building.plan, 10.0, 3.0)
-        field = self.type_into("room_cooling_c", "75 °F")
+        field = self.type_into("room_value_cooling_c", "75 °F")
         self.wait()
         self.assertEqual(field.vm.origin, "pinned")
         self.assertEqual(field.vm.text, "23.9")
@@ -122,14 +122,14 @@ class Cards(WindowTest):
         building = self.view("Building")
         self.click_plan(building.plan, 10.0, 3.0)
         project = self.session.project
-        field = self.type_into("room_cooling_c", "warm")
+        field = self.type_into("room_value_cooling_c", "warm")
         self.assertEqual(field.edit.text(), "warm")
         self.assertIn("not a number", field.fault)
         self.assertIs(self.session.project, project)
-        field = self.type_into("room_cooling_c", "99")
+        field = self.type_into("room_value_cooling_c", "99")
         self.assertIn("between 5 and 50", field.fault)
         self.assertIs(self.session.project, project)
-        self.type_into("room_cooling_c", "26")
+        self.type_into("room_value_cooling_c", "26")
         self.wait()
         self.assertEqual(field.fault, "")
         self.assertIsNot(self.session.project, project)
@@ -139,25 +139,25 @@ class Cards(WindowTest):
         self.click_plan(building.plan, 10.0, 3.0)
         self.click_plan(building.plan, 22.0, 3.0, Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(self.window.card.vm.title, "2 rooms")
-        self.assertEqual(self.window.card.field("room_people").vm.text, "several")
-        self.type_into("room_people", "9")
+        self.assertEqual(self.window.card.field("room_value_people").vm.text, "several")
+        self.type_into("room_value_people", "9")
         self.wait()
         people = [self.session.results.room(i).figures.people.figure for i in self.session.selection.ids]
         self.assertEqual(people, [9.0, 9.0])
         QTest.keyClick(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
         self.wait()
-        self.assertEqual(self.window.card.field("room_people").vm.text, "several")
+        self.assertEqual(self.window.card.field("room_value_people").vm.text, "several")
 
     def test_use_is_chosen_from_a_list(self):
         building = self.view("Building")
         self.click_plan(building.plan, 10.0, 3.0)
-        self.choose("room use_use_id", "classroom")
+        self.choose("room_use_use_id", "classroom")
         room = next(r for r in self.session.project.rooms if r.number == "0.02")
         self.assertEqual(room.use_id, "classroom")
 
     def test_late_results_do_not_put_back_a_list_being_stepped_through(self):
         self.click_plan(self.view("Building").plan, 10.0, 3.0)
-        box, first = self.window.card.field("room use_use_id").edit, self.session.results
+        box, first = self.window.card.field("room_use_use_id").edit, self.session.results
         box.setFocus()
         start = box.currentIndex()
         QTest.keyClick(box, Qt.Key.Key_Down)
@@ -166,9 +166,9 @@ class Cards(WindowTest):
         # as when the engine is slower than the fingers
         self.session._on_results((first, None, "", self.session._memo))
         self.window.refresh()
-        self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
+        self.assertEqual(self.window.card.field("room_use_use_id").edit.currentIndex(), start + 2)
         self.wait()
-        self.assertEqual(self.window.card.field("room use_use_id").edit.currentIndex(), start + 2)
+        self.assertEqual(self.window.card.field("room_use_use_id").edit.currentIndex(), start + 2)
 
     def test_a_cell_of_the_table_can_be_typed_into(self):
         building = self.view("Building")
@@ -187,14 +187,14 @@ class Cards(WindowTest):
         self.click_plan(building.plan, 10.0, 3.0)
         self.click(self.window.status.units, (20, 12))
         self.wait()
-        self.assertEqual(self.window.card.field("room_cooling_c").vm.text, "77.0")
+        self.assertEqual(self.window.card.field("room_value_cooling_c").vm.text, "77.0")
         self.assertEqual(self.link("Air").unit, "cfm")
 
     def test_a_mend_clears_its_finding(self):
         self.view("Building")
         self.session.select("room", next(r.id for r in self.session.project.rooms if r.number == "0.01"))
         self.wait()
-        from garnetfin.ui.frame.card import FindingsPart
+        from garnetfin.ui.widgets.card import FindingsPart
 
         block = self.window.card.part(FindingsPart).blocks[0]
         room_id = self.session.selection.ids[0]
@@ -270,10 +270,10 @@ class Air(WindowTest):
         self.click(air.strip, (100, int(air.strip.TOP + air.strip.ROW * 0.5)))
         self.wait()
         self.assertEqual(self.window.card.vm.title, "Reading room")
-        self.type_into("room_supply_m3s", "100 L/s")
+        self.type_into("room_value_supply_m3s", "100 L/s")
         self.wait()
         self.assertIn("flow-short", [f.code for f in self.session.results.findings])
-        self.type_into("room_supply_m3s", "")
+        self.type_into("room_value_supply_m3s", "")
         self.wait()
         self.assertNotIn("flow-short", [f.code for f in self.session.results.findings])
 

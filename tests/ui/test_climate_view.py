@@ -44,7 +44,7 @@ class Climate(WindowTest):
 
     def test_another_place_in_one_choice_and_back(self):
         before = self.session.results.blocks[""].peak_w
-        self.choose("place", "sandmere")
+        self.choose("place_place_id", "sandmere")
         self.wait()
         self.assertEqual(self.session.project.site.place_id, "sandmere")
         self.assertNotEqual(self.session.results.blocks[""].peak_w, before)
@@ -54,19 +54,28 @@ class Climate(WindowTest):
         self.assertAlmostEqual(self.session.results.blocks[""].peak_w, before)
 
     def test_position_is_typed(self):
-        self.type_into("site field_latitude_deg", "52")
-        self.type_into("site field_name", "Elsewhere")
+        self.type_into("site_latitude_deg", "52")
+        self.type_into("site_name", "Elsewhere")
         self.wait()
         self.assertEqual((self.session.project.site.latitude_deg, self.session.project.site.name), (52.0, "Elsewhere"))
-        self.assertIn("between", self.type_into("site field_latitude_deg", "95").fault)
+        self.assertIn("between", self.type_into("site_latitude_deg", "95").fault)
 
     def test_a_weather_file_is_shown_taken_and_gives_the_year(self):
         self.take_in(epw(synthetic(40.0)), "year.epw")
         self.assertIn("Nowhere Point", self.climate.page.line._words)
-        self.click(self.climate.page.take_place, (4, 4))
+        self.assertEqual(self.climate.page.take_button.text(), "Take weather and place")
+        old = self.session.project.site
+        self.click(self.climate.page.keep_place, (4, 4))
+        self.wait()
+        site = self.session.project.site
+        self.assertEqual((site.name, site.latitude_deg, site.weather.name), (old.name, old.latitude_deg, "year.epw"))
+        self.session.undo()
+        self.take_in(epw(synthetic(40.0)), "year.epw")
+        self.click(self.climate.page.take_button, (8, 8))
         self.wait()
         site = self.session.project.site
         self.assertEqual((site.name, site.latitude_deg, site.weather.name), ("Nowhere Point", 40.0, "year.epw"))
+        self.assertIn("The place is now Nowhere Point, 40.00°", self.window.banner.sentence.toolTip())
         self.assertFalse(any(isinstance(m.dry_bulb_c, Imported) for m in site.months))
         self.assertIs(self.climate._stack.currentWidget(), self.climate.year)
         # The duration curve counts the hours beyond each design value, and a hotter pinned one has none.
@@ -79,7 +88,7 @@ class Climate(WindowTest):
         self.wait()
         self.assertIn("0 h above, pinned", self.climate.curve.vm.marks[0].text)
         hot = self.session.results.climate.days.dry_bulb_c.max()
-        self.choose("site field_summer_percent", "2")
+        self.choose("site_summer_percent", "2")
         self.wait()
         self.assertEqual(self.session.results.climate.days.dry_bulb_c.max(), hot)  # pinned stays
 

@@ -21,8 +21,8 @@ from garnetfin.project.journal import beside, read
 from garnetfin.project.store import load, save
 from garnetfin.project.underlays import Underlay
 from garnetfin.ui.app import make_app
+from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.frame.window import MainWindow
-from garnetfin.ui.keeping import Keeping
 from garnetfin.ui.session import Session
 from tests.example import one_room
 from tests.ui.test_session import spin
@@ -66,7 +66,7 @@ class Killed(unittest.TestCase):
         for round_, seed in enumerate(seeds):
             told = self.kill_after(random.Random(seed).randrange(1, 40), round_, *(("save",) if round_ % 2 else ()))
             self.assertEqual(load(self.path).rooms[0].id, "r1")  # the file itself always opens
-            left, older = Keeping(self.journals).left(self.path)
+            left, older = CrashRecovery(self.journals).left(self.path)
             self.assertIsNone(older)
             now = left.project if left is not None else load(self.path)
             self.assertGreaterEqual(int(now.rooms[0].name.removeprefix("Edit ")), told)
@@ -75,7 +75,7 @@ class Killed(unittest.TestCase):
 
     def test_a_project_that_never_had_a_file_is_offered(self):
         told = self.kill_after(5, 1)
-        found = Keeping(self.journals).unsaved()
+        found = CrashRecovery(self.journals).unsaved()
         self.assertEqual(len(found), 1)
         self.assertGreaterEqual(int(found[0].project.rooms[0].name.removeprefix("Edit ")), told)
         app = make_app()

@@ -15,9 +15,9 @@ from PySide6.QtWidgets import QApplication
 from garnetfin.cli import desktop
 from garnetfin.project.store import save
 from garnetfin.ui.app import make_app
-from garnetfin.ui.frame.help_pages import keys_of
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.language import LANGUAGES, choose, tr
+from garnetfin.ui.pages.help_pages import keys_of
 from garnetfin.ui.session import Session
 from tests.example import one_room, station
 from tests.ui.driver import WindowTest

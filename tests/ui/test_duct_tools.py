@@ -9,11 +9,11 @@ from pathlib import Path
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 
+from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.edits.duct_values import MoveLabel
-from garnetfin.project.edits.ducts import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned, Rule
-from garnetfin.ui.frame.card import AxesPart
+from garnetfin.ui.widgets.card import AxesPart
 from tests.example import by_number
 from tests.ui.driver import WindowTest
 
@@ -248,18 +248,18 @@ class Card(DuctTools):
         )
         self.session.select("segment", segment_id)
         self.wait()
-        self.choose("duct choice_material", "plastic")
+        self.choose("duct_choice_material", "plastic")
         self.assertEqual(find(self.session.project.segments, segment_id).material, "plastic")
-        self.type_into("duct value_insulation_m", "30")
+        self.type_into("duct_value_insulation_m", "30")
         self.wait()
         self.assertEqual(find(self.session.project.segments, segment_id).insulation_m, Pinned(value=0.03))
-        self.type_into("duct value_velocity_m_s", "2.2")
+        self.type_into("duct_value_velocity_m_s", "2.2")
         self.wait()
         self.assertAlmostEqual(self.session.results.ducts[SYSTEM].segments[segment_id].velocity_limit, 2.2)
-        self.type_into("duct value_velocity_m_s", "")
+        self.type_into("duct_value_velocity_m_s", "")
         self.wait()
         self.assertEqual(find(self.session.project.segments, segment_id).velocity_m_s, Rule())
-        field = self.type_into("duct value_insulation_m", "lots")
+        field = self.type_into("duct_value_insulation_m", "lots")
         self.assertTrue(field.fault)
         self.assertEqual(find(self.session.project.segments, segment_id).insulation_m, Pinned(value=0.03))
 
@@ -268,20 +268,20 @@ class Card(DuctTools):
         first = self.session.selection.ids[0]
         self.choose("fitting_takeoff", "takeoff-straight")
         self.assertIn("takeoff-straight", [f.name for f in self.session.results.ducts[SYSTEM].segments[first].fittings])
-        self.type_into("fitting_takeoff k", "1.5")
+        self.type_into("fitting_takeoff_k", "1.5")
         self.wait()
         found = next(f for f in self.session.results.ducts[SYSTEM].segments[first].fittings if f.place == "takeoff")
         self.assertEqual(found.k, 1.5)
         self.click_plan(self.plan, 26.1, 4.6, keys=Qt.KeyboardModifier.ShiftModifier)
         self.assertEqual(len(self.session.selection.ids), 2)
-        self.choose("duct choice_tightness", "C")
+        self.choose("duct_choice_tightness", "C")
         self.assertTrue(
             all(self.session.results.ducts[SYSTEM].segments[i].tightness == "C" for i in self.session.selection.ids)
         )
 
     def test_friction_from_pressure_in_the_systems_card(self):
-        self.choose("system choice_friction_from", "pressure")
-        self.type_into("system_available_pa", "80")
+        self.choose("system_choice_friction_from", "pressure")
+        self.type_into("system_value_available_pa", "80")
         self.wait()
         system = self.session.project.air_systems[0]
         self.assertEqual((system.friction_from, system.available_pa), ("pressure", Pinned(value=80.0)))
@@ -289,7 +289,7 @@ class Card(DuctTools):
     def test_a_rule_of_the_book_says_how_much_moved(self):
         said = []
         self.session.said.connect(said.append)
-        self.type_into("book_duct_trunk_m_s", "5")
+        self.type_into("assumption_duct_trunk_m_s", "5")
         self.wait()
         self.assertTrue(any("duct sizes" in s and "pinned" in s for s in said), said)
 
@@ -316,7 +316,7 @@ class Ceilings(DuctTools):
         self.assertEqual(len(find(self.session.project.obstacles, beam.id).sleeves), 1)
         self.click_plan(self.plan, 29.5, 0.0)
         self.assertEqual(self.session.selection.kind, "ceiling zone")
-        self.type_into("ceiling zone_ceiling_m", "2.7")
+        self.type_into("ceiling_zone_ceiling_m", "2.7")
         self.wait()
         self.assertEqual(find(self.session.project.ceiling_zones, zone.id).ceiling_m, 2.7)
         self.click_plan(self.plan, 29.5, 0.0)
@@ -429,7 +429,7 @@ class BookFile(DuctTools):
     def test_a_book_goes_from_one_project_to_another(self):
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "ours.gfbook"
-            self.type_into("book_duct_trunk_m_s", "4.5")
+            self.type_into("assumption_duct_trunk_m_s", "4.5")
             self.wait()
             self.window.write_book(path)
             self.session.undo()

@@ -5,7 +5,7 @@ from PySide6.QtTest import QTest
 
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
-from garnetfin.ui.frame.card import LadderPart
+from garnetfin.ui.widgets.card import LadderPart
 from tests.ui.driver import WindowTest
 
 SYSTEM = "ahu-north"
@@ -55,7 +55,7 @@ class Ducts(WindowTest):
         finding = next(f for f in self.session.results.findings if f.code == "height")
         self.session.select("segment", finding.object_id)
         self.wait()
-        from garnetfin.ui.frame.card import FindingsPart
+        from garnetfin.ui.widgets.card import FindingsPart
 
         block = self.window.card.part(FindingsPart).blocks[0]
         self.click(block.mends[0], (10, 10))
@@ -132,7 +132,7 @@ class Ducts(WindowTest):
         self.click_plan(self.plan, point.x_m, point.y_m)
         self.assertEqual(self.session.selection.ids, (terminal.id,))
         before = next(t for t in self.session.results.ducts[SYSTEM].terminals if t.terminal_id == terminal.id).flow_m3s
-        self.type_into("share_share", "50 %")
+        self.type_into("terminal_share", "50 %")
         self.wait()
         after = next(t for t in self.session.results.ducts[SYSTEM].terminals if t.terminal_id == terminal.id).flow_m3s
         self.assertAlmostEqual(after / before, 1.5, 6)
@@ -204,14 +204,14 @@ class Sizing(WindowTest):
     def test_the_card_holds_the_rule_and_the_office_book(self):
         self.session.select()
         self.wait()
-        self.choose("system choice_sizing", "velocity")
-        self.type_into("book_duct_branch_m_s", "3 m/s")
+        self.choose("system_choice_sizing", "velocity")
+        self.type_into("assumption_duct_branch_m_s", "3 m/s")
         self.wait()
         branches = [
             s for s in self.session.results.ducts[SYSTEM].segments.values() if s.velocity_limit == 3.0 and not s.pinned
         ]
         self.assertTrue(branches and all(s.velocity_m_s <= 3.0 + 1e-9 or s.ladder.relaxed for s in branches))
-        self.type_into("system_duct_height_m", "150")
+        self.type_into("system_value_duct_height_m", "150")
         self.wait()
         self.assertEqual(
             {
@@ -221,10 +221,10 @@ class Sizing(WindowTest):
             },
             {0.15},
         )
-        self.type_into("system_duct_height_m", "")
+        self.type_into("system_value_duct_height_m", "")
         self.wait()
         self.assertEqual(self.session.project.air_systems[0].duct_height_m, Rule())
-        field = self.type_into("book_duct_aspect", "20")
+        field = self.type_into("assumption_duct_aspect", "20")
         self.assertIn("between 1 and 8", field.fault)
 
     def test_fittings_lead_to_their_ducts_and_the_take_off_sums(self):

@@ -3,7 +3,7 @@
 import tempfile
 from pathlib import Path
 
-from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows.flow_results import WhatIf
 from tests.engine.test_first_pass import listed
 from tests.exchange.test_fan_catalogue import own
 from tests.ui.driver import WindowTest

@@ -8,7 +8,7 @@ from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.site import SetWeather
 from garnetfin.project.site import MonthStatistics, WeatherYear
 from garnetfin.project.values import Pinned
-from garnetfin.ui.frame.side import why_under
+from garnetfin.ui.frame.side_panel import why_under
 from tests.core.test_weather import synthetic
 from tests.example import by_number
 from tests.ui.driver import WindowTest
@@ -186,10 +186,10 @@ class Loads(WindowTest):
         self.assertEqual(self.session.project.air_systems[0].operation.night_heating_c, Pinned(value=16.0))
 
     def test_an_assumption_is_typed_and_unpinned(self):
-        self.type_into("book_infiltration_1h", "0.5")
+        self.type_into("assumption_infiltration_1h", "0.5")
         self.wait()
         self.assertEqual(self.session.project.book.infiltration_1h, Pinned(value=0.5))
-        self.type_into("book_infiltration_1h", "")
+        self.type_into("assumption_infiltration_1h", "")
         self.wait()
         self.assertEqual(self.session.results.room(self.room("0.02")).figures.infiltration_1h.figure, 0.2)
 
@@ -197,7 +197,7 @@ class Loads(WindowTest):
         use = by_number(self.session.project, "1.01").use_id
         self.session.select("room", self.room("1.01"))
         self.wait()
-        self.type_into("use figure_equipment_w_m2", "33")
+        self.type_into("use_figure_equipment_w_m2", "33")
         self.wait()
         mine = [
             self.session.results.room(r.id).figures.equipment_w_m2
@@ -205,8 +205,8 @@ class Loads(WindowTest):
             if r.use_id == use
         ]
         self.assertTrue(all(f.by_rule == 33.0 for f in mine))
-        self.assertEqual(self.window.card.field("use figure_equipment_w_m2").vm.origin, "pinned")
-        self.type_into("use figure_equipment_w_m2", "")
+        self.assertEqual(self.window.card.field("use_figure_equipment_w_m2").vm.origin, "pinned")
+        self.type_into("use_figure_equipment_w_m2", "")
         self.wait()
         self.assertEqual(self.session.project.book.uses, ())
 
@@ -215,8 +215,8 @@ class Loads(WindowTest):
         self.session.select("room", room)
         self.session.set_show(scope="room")
         self.wait()
-        self.type_into("room_cooling_limit_w", "0.5")
-        self.type_into("void_plenum_m", "0.5")
+        self.type_into("room_value_cooling_limit_w", "0.5")
+        self.type_into("void_height_m", "0.5")
         self.wait()
         found = self.session.results.room(room)
         self.assertEqual((found.figures.cooling_limit_w.figure, self.session.project.rooms[3].plenum_m), (500.0, 0.5))

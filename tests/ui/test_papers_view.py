@@ -10,7 +10,7 @@ from msgspec import structs
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
-from garnetfin.engine.explain import explain
+from garnetfin.engine.explain.explain import explain
 from garnetfin.project.book_file import save_book
 from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.rooms import SetRoomValue
@@ -205,7 +205,7 @@ class Papers(WindowTest):
 
     def test_a_finding_is_accepted_with_a_reason_and_opened_again(self):
         before = len(self.session.results.findings)
-        from garnetfin.ui.frame.card import FindingBlock
+        from garnetfin.ui.widgets.card import FindingBlock
 
         block = self.window.card.findChildren(FindingBlock)[0]
         title = block.finding.title
@@ -219,7 +219,7 @@ class Papers(WindowTest):
         self.wait()
         self.assertEqual(len(self.session.results.findings), before - 1)
         self.assertEqual([f.title for f, _ in self.session.results.accepted], [title])
-        field = self.window.card.field("deviation")
+        field = self.window.card.field("accept_finding_reason")
         field.edit.setFocus()
         field.edit.clear()
         field.edit.setModified(True)
@@ -337,7 +337,7 @@ class MarksAndOptions(WindowTest):
         rows = {r.paper_id: r for r in papers.list.vm.rows}
         self.assertEqual(
             (rows["air"].moved, rows["fan"].moved, rows["cover"].moved, rows["rooms"].moved),
-            ("1 room", "moved", "", ""),
+            ("5 rooms", "moved", "", ""),
         )
         lines = next(s for s in self.window.card.vm.sections if s.title == "What changed").rows
         self.assertEqual((lines[0].lead, lines[0].label), ("0.09", "Canteen"))
@@ -366,7 +366,9 @@ class MarksAndOptions(WindowTest):
         page.rows[0].count.setText("2")
         from concurrent.futures import ThreadPoolExecutor
 
-        with mock.patch("garnetfin.engine.study_places.ProcessPoolExecutor", lambda n, **more: ThreadPoolExecutor(1)):
+        with mock.patch(
+            "garnetfin.engine.studies.study_places.ProcessPoolExecutor", lambda n, **more: ThreadPoolExecutor(1)
+        ):
             page.run_button.click()
             self.assertTrue(page.busy)
             self.wait(lambda: not page.busy)

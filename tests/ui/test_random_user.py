@@ -23,7 +23,7 @@ from garnetfin.engine.run import run
 from garnetfin.project.journal import read
 from garnetfin.project.papers import PAPER_NAMES
 from garnetfin.project.store import load
-from garnetfin.ui.keeping import Keeping
+from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.state import LINKS
 from tests.engine.test_random_projects import edit
 from tests.example import station
@@ -74,7 +74,7 @@ class User(WindowTest):
     def setUp(self):
         self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         super().setUp()
-        self.session.keeping = Keeping(self.folder, self.session)
+        self.session.keeping = CrashRecovery(self.folder, self.session)
         self.session.keep_anew()
         self.addCleanup(self.session.keeping.close)
 

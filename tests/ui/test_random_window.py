@@ -3,7 +3,7 @@
 import random
 
 import tests
-from garnetfin.engine.flow_results import WhatIf
+from garnetfin.engine.flows.flow_results import WhatIf
 from garnetfin.ui.state import LINKS
 from tests.engine.test_random_projects import edit
 from tests.example import station_results

@@ -21,8 +21,8 @@ from garnetfin.project.edits.rooms import SetRoomText
 from garnetfin.project.journal import SUFFIX, beside, read
 from garnetfin.project.store import load, save
 from garnetfin.ui.app import make_app
+from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.frame.window import MainWindow
-from garnetfin.ui.keeping import Keeping
 from garnetfin.ui.session import Session
 from garnetfin.ui.settings import FIELDS, USUAL, Stored
 from tests.example import one_room
@@ -64,7 +64,7 @@ class CutOff(unittest.TestCase):
             for step in range(1, steps + 1):
                 with self.subTest(way=way, step=step):
                     folder = self.base / f"{way}-{step}"
-                    keeping = Keeping(folder / "state")
+                    keeping = CrashRecovery(folder / "state")
                     if way == "first" and not (folder / "job.gfin").exists():
                         found = keeping.unsaved()
                         self.assertEqual([room_name(f.project) for f in found], ["B"])
@@ -84,7 +84,7 @@ class CutOff(unittest.TestCase):
         for way, (steps, _) in self.ways.items():
             for step in range(1, steps + 1):
                 folder = self.base / f"{way}-{step}"
-                keeping = Keeping(folder / "state")
+                keeping = CrashRecovery(folder / "state")
                 for path in (folder / "job.gfin", folder / "other.gfin"):
                     keeping.left(path)
                 keeping.unsaved()
@@ -201,7 +201,7 @@ class Journals(unittest.TestCase):
         for name in ("first", "second"):
             self.crash(name)
             save(one_room(name=f"theirs after {name}"), self.path)
-            Keeping(self.state).left(self.path)
+            CrashRecovery(self.state).left(self.path)
         window = self.window()
         window.open(self.path)
         self.assertIn("was changed after a crash left 1 edit", window.banner.sentence.words)
@@ -245,7 +245,7 @@ class Journals(unittest.TestCase):
             beside(self.path).write_bytes(line)
             self.state.mkdir(exist_ok=True)
             (self.state / f"new-1{SUFFIX}").write_bytes(line)
-            keeping, said = Keeping(self.state), []
+            keeping, said = CrashRecovery(self.state), []
             keeping.fault.connect(said.append)
             self.assertEqual(keeping.held(self.path), "", odd)
             self.assertEqual(keeping.left(self.path), (None, None), odd)
@@ -262,7 +262,7 @@ class Journals(unittest.TestCase):
                 session.do(SetRoomText("r1", "name", f"N{i}"))
             session.close()
         self.assertEqual(len(list(self.state.iterdir())), 2)
-        self.assertEqual(len(Keeping(self.state).unsaved()), 1)
+        self.assertEqual(len(CrashRecovery(self.state).unsaved()), 1)
         self.assertEqual(len(list(self.state.iterdir())), 1)
 
 
@@ -274,12 +274,14 @@ class Writing(unittest.TestCase):
         path = self.folder / "a.txt"
         path.write_bytes(b"old")
         for name in ("os.fsync", "os.replace", "os.chmod", "pathlib.Path.open"):
-            with mock.patch(
-                f"garnetfin.project.disk.{name}" if name.startswith("os") else name,
-                side_effect=OSError(28, "No space left on device"),
+            with (
+                mock.patch(
+                    f"garnetfin.project.disk.{name}" if name.startswith("os") else name,
+                    side_effect=OSError(28, "No space left on device"),
+                ),
+                self.assertRaisesRegex(FileError, "a.txt could not be written: No space left"),
             ):
-                with self.assertRaisesRegex(FileError, "a.txt could not be written: No space left"):
-                    write_whole(path, b"new")
+                write_whole(path, b"new")
             self.assertEqual(path.read_bytes(), b"old", name)
         with self.assertRaises(FileError):
             write_by(path, lambda out: (out.write(b"half"), (_ for _ in ()).throw(OSError(5, "Input/output error"))))

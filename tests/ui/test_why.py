@@ -5,9 +5,9 @@ from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 
 from garnetfin import display
-from garnetfin.engine.explain import explain
-from garnetfin.engine.flow_results import WhatIf
-from garnetfin.ui.frame.side import why_under
+from garnetfin.engine.explain.explain import explain
+from garnetfin.engine.flows.flow_results import WhatIf
+from garnetfin.ui.frame.side_panel import why_under
 from garnetfin.ui.view_models import card as vms
 from tests.example import by_number
 from tests.ui.driver import WindowTest

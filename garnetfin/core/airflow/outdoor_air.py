@@ -14,14 +14,6 @@ LEAST_PERSON_M3S = 0.004
 CO2_PERSON_M3S = 20e-3 / 3600  # given off by a seated person
 RISE_PPM = {"I": 550.0, "II": 800.0, "III": 1350.0, "IV": 1350.0}
 
-# Zone air distribution effectiveness, ASHRAE 62.1 table 6-4 (verify edition).
-EFFECTIVENESS = {
-    "ceiling supply": (1.0, 0.8),  # (cool air, air 8 K or more warmer than the room)
-    "floor supply, floor return": (1.0, 1.0),
-    "floor supply, ceiling return": (1.0, 0.7),
-    "displacement": (1.2, 0.7),
-}
-
 
 def perceived_quality(
     people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike, area_m3s_m2: ArrayLike
@@ -33,7 +25,10 @@ def perceived_quality(
 
 
 def dilution(source_m3s: ArrayLike, rise_ppm: ArrayLike, effectiveness: ArrayLike = 1.0) -> NDArray[np.float64]:
-    """Method 2 [m3/s]: air that keeps a substance given off at source_m3s within a rise over outdoors."""
+    """Method 2 [m3/s]: air that keeps a substance given off at source_m3s within a rise over outdoors.
+
+    Raises InputError for a rise or an effectiveness of 0 or less.
+    """
     rise, e = np.asarray(rise_ppm, float), np.asarray(effectiveness, float)
     if not np.all(rise > 0) or not np.all(e > 0):
         raise InputError("The rise over outdoors and the ventilation effectiveness must be above 0")
@@ -43,7 +38,10 @@ def dilution(source_m3s: ArrayLike, rise_ppm: ArrayLike, effectiveness: ArrayLik
 def people_and_area(
     people: ArrayLike, area_m2: ArrayLike, person_m3s: ArrayLike, area_m3s_m2: ArrayLike, effectiveness: ArrayLike = 1.0
 ) -> NDArray[np.float64]:
-    """Outdoor air of a zone [m3/s], ASHRAE 62.1: (Rp P + Ra A) / Ez."""
+    """Outdoor air of a zone [m3/s], ASHRAE 62.1: (Rp P + Ra A) / Ez.
+
+    Raises InputError for an effectiveness of 0 or less.
+    """
     e = np.asarray(effectiveness, float)
     if not np.all(e > 0):
         raise InputError("The zone effectiveness must be above 0")
@@ -67,6 +65,7 @@ class SystemVentilation:
 
     @property
     def possible(self) -> bool:
+        """False where the rooms ask for more outdoor air than the system moves."""
         return self.efficiency > 0
 
 
@@ -86,6 +85,8 @@ def multiple_zones(
     people_air_m3s, area_air_m3s  Rp Pz and Ra Az
     discharge_m3s                 lowest expected discharge flow; zones without outdoor air may have none
     primary_share, plant_share    Ep, and Er: the share of secondary air that is plant return; 1 and 1 for a single duct
+
+    Raises InputError for more people than the zones hold, and without a primary flow.
     """
     rp, ra, ez, vd, ep, er = (
         np.asarray(x, float)

@@ -1,6 +1,10 @@
-"""Air balance of rooms: supply + transfer in + infiltration = return + extract + transfer out + exfiltration."""
+"""Air balance of rooms: supply + transfer in + infiltration = return + extract + transfer out + exfiltration.
+
+Source: conservation of dry air; EN 16798-3 for the classes of pressure.
+"""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,7 +32,7 @@ class RoomBalance:
 
     @property
     def closing(self) -> NDArray[np.float64]:
-        """What comes in less what goes out; zero but for rounding."""
+        """What comes in less what goes out [m3/s]; zero but for rounding."""
         return (
             self.supply
             + self.transfer_in
@@ -42,18 +46,20 @@ class RoomBalance:
 
 
 def room_balance(
-    supply: NDArray,
-    extract: NDArray,
-    offset_share: NDArray,
-    moves: NDArray,
-    flows: NDArray,
-    returns: NDArray | None = None,
+    supply: NDArray[Any],
+    extract: NDArray[Any],
+    offset_share: NDArray[Any],
+    moves: NDArray[Any],
+    flows: NDArray[Any],
+    returns: NDArray[Any] | None = None,
 ) -> RoomBalance:
     """Return air closes the balance of every room.
 
     moves (transfers, 2)  rows of the room air leaves and the room it enters; flows (transfers,)
     returns (rooms,)      return air that is given; NaN where it closes the balance
     A room whose extract and transfer exceed what it gets has no return air and is short by the rest.
+
+    Raises InputError for return air below 0.
     """
     n = len(supply)
     into = np.bincount(moves[:, 1], flows, n) if len(moves) else np.zeros(n)
@@ -85,14 +91,7 @@ def pressure_class(offset: float, supply: float, extract: float) -> str:
     return "neutral" if abs(share) <= NEUTRAL else ("slightly positive" if share > 0 else "slightly negative")
 
 
-def leak_flow(area_m2: float, difference_pa: float, density_kg_m3: float) -> float:
-    """Through cracks of a known area [m3/s]: 0.65 A sqrt(2 dp / rho)."""
-    if area_m2 < 0 or difference_pa < 0:
-        raise InputError("Crack area and pressure difference must be 0 or more")
-    return 0.65 * area_m2 * float(np.sqrt(2 * difference_pa / density_kg_m3))
-
-
-def transfer_order(count: int, moves: NDArray) -> list[int]:
+def transfer_order(count: int, moves: NDArray[Any]) -> list[int]:
     """Rooms so that air comes from rooms before them; rooms in a ring come last, in the order given."""
     waiting = np.bincount(moves[:, 1], minlength=count) if len(moves) else np.zeros(count, int)
     ready, order = [i for i in range(count) if waiting[i] == 0], []

@@ -1,6 +1,10 @@
-"""Room supply air: what each need asks for, and which one governs."""
+"""Room supply air: what each need asks for, and which one governs.
+
+Source: ASHRAE Handbook Fundamentals, air and water of a room; rounding is our own.
+"""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -24,7 +28,7 @@ class RoomFlows:
 
 
 def round_up(flow_m3s: ArrayLike) -> NDArray[np.float64]:
-    """Up to the step of its size; a flow on a step stays."""
+    """Flows [m3/s] up to the step of their size; a flow on a step stays."""
     flow = np.asarray(flow_m3s, float)
     step = np.select([flow < limit for limit, _ in STEPS], [s for _, s in STEPS])
     return np.ceil(np.round(flow / step, 6)) * step
@@ -51,11 +55,11 @@ def latent_flow(
 
 
 def room_flows(
-    cooling_w: NDArray,
-    heating_w: NDArray,
-    outdoor_m3s: NDArray,
-    air_change_m3s: NDArray,
-    room_c: NDArray,
+    cooling_w: NDArray[Any],
+    heating_w: NDArray[Any],
+    outdoor_m3s: NDArray[Any],
+    air_change_m3s: NDArray[Any],
+    room_c: NDArray[Any],
     supply_c: ArrayLike,
     warm_limit_k: float,
     heat_j_m3k: float,
@@ -112,7 +116,7 @@ class VariableFlows:
     diversity: float
 
 
-def variable_flows(wanted_m3s: NDArray, least_m3s: NDArray, most_m3s: NDArray) -> VariableFlows:
+def variable_flows(wanted_m3s: NDArray[Any], least_m3s: NDArray[Any], most_m3s: NDArray) -> VariableFlows:
     """Rooms whose flow follows the load: wanted (rooms, hours), never below least or above most (rooms,)."""
     flow = np.clip(wanted_m3s, np.minimum(least_m3s, most_m3s)[:, None], most_m3s[:, None])
     together = flow.sum(axis=0)

@@ -1,6 +1,10 @@
-"""Pressure along the runs: losses per segment, index run, surplus of every other run."""
+"""Pressure along the runs: losses per segment, index run, surplus of every other run.
+
+Source: conservation of energy along each run (Bernoulli).
+"""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,9 +29,9 @@ class Runs:
 
 def run_losses(
     tree: Tree,
-    segment_loss_pa: NDArray,
+    segment_loss_pa: NDArray[Any],
     terminal_segment: NDArray[np.intp],
-    terminal_loss_pa: NDArray,
+    terminal_loss_pa: NDArray[Any],
     node_count: int,
     root: int,
 ) -> Runs:
@@ -43,7 +47,7 @@ def run_losses(
 
 
 def dampers_take(
-    tree: Tree, surplus_pa: NDArray, terminal_segment: NDArray[np.intp], fitted: NDArray[np.bool_]
+    tree: Tree, surplus_pa: NDArray[Any], terminal_segment: NDArray[np.intp], fitted: NDArray[np.bool_]
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """(what the damper of each segment takes, what is left at each terminal) [Pa], where dampers are fitted
     (segments,).

@@ -1,5 +1,7 @@
 """Straight ducts: friction factor and pressure gradient (Darcy-Weisbach)."""
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -55,7 +57,7 @@ def friction_factor(reynolds: ArrayLike, relative_roughness: ArrayLike) -> NDArr
     return np.select([re <= LAMINAR, re < TURBULENT], [64.0 / np.where(re > 0, re, np.inf), np.exp(between)], rough)
 
 
-def _colebrook(re: NDArray, rr: NDArray) -> tuple[NDArray, NDArray]:
+def _colebrook(re: NDArray[Any], rr: NDArray[Any]) -> tuple[NDArray, NDArray]:
     """(f, d ln f / d ln Re) of Colebrook's equation."""
     a, b, c = rr / 3.7, 2.51 / re, 2 / np.log(10)
     x = -1.8 * np.log10(6.9 / re + a**1.11)
@@ -75,7 +77,7 @@ def gradient(
     density: float,
     viscosity: float,
 ) -> NDArray[np.float64]:
-    """Friction [Pa/m] at a flow of 0 or more."""
+    """Friction [Pa/m] at a flow of 0 or more. Raises InputError for a section of 0."""
     area, dh = np.asarray(area_m2, float), np.asarray(hydraulic_m, float)
     if not (np.all(area > 0) and np.all(dh > 0)):
         raise InputError("A duct needs a section above 0", remedy="Give it a size")
@@ -105,7 +107,7 @@ def duct_gradient(
 
 
 def flexible_factor(diameter_m: ArrayLike, compression_percent: ArrayLike = 4.0) -> NDArray[np.float64]:
-    """How many times the friction of the fully extended flexible duct its compressed state has (0..30 %).
+    """How many times [-] the friction of the fully extended flexible duct its compressed state has (0..30 %).
 
     Source: ASHRAE Handbook Fundamentals, after Weaver and Culp (verify).
     """

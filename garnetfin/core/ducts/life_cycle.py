@@ -4,6 +4,8 @@ grid of pressure.
 In the spirit of the T-method (Tsal, Behls and Mangel), but with standard sizes throughout: a dynamic programme from
 leaves to root over
 (size class, pressure that is there to be spent).
+
+Source: own method, a dynamic programme over the tree.
 """
 
 import contextlib
@@ -52,7 +54,7 @@ class Prices:
 
     @property
     def worth(self) -> float:
-        """Present worth of one unit of money a year."""
+        """Present worth of one unit of money a year [-]."""
         return self.years if self.interest == 0 else (1 - (1 + self.interest) ** -self.years) / self.interest
 
     def per_pa(self, flow_m3s: float) -> float:

@@ -8,11 +8,12 @@ tees take a share of the whole flow's velocity pressure, which couples them to t
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.fittings.tables import look_up
+from garnetfin.core.ducts.fittings.laws.law import MOST_SHARE, leg_laws
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.errors import InputError
 from garnetfin.core.fans.curve import Curve
@@ -28,15 +29,12 @@ PLAIN_STEPS = 6
 SMOOTHER, ROUGH_PA, ROUGH_M3S = (1.0, 0.2), 1.0, 1e-4
 RISE_LEFT_OF_PEAK = 0.1  # of the peak at no flow, where a fan's own curve would fall back
 
-# Legs of junctions by number; coefficients are on the velocity pressure of the whole flow.
-SQUARE, CONICAL, SHOE, WYE, STRAIGHT, CONV_BRANCH, CONV_STRAIGHT, CONV_WYE, CONV_BULLHEAD, FIXED = range(10)
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Tees:
-    """Legs of junctions: arc of the leg, arc of the whole flow, kind, area of the leg over that of the whole, and a
-    figure of the kind
-    (part of the square, angle [deg], coefficient of a contraction or of what is fixed).
+    """Legs of junctions: arc of the leg, arc of the whole flow, number of its law, area of the leg over that of the
+    whole, and the figure of its law (part of the square, angle [deg], coefficient of a contraction or of what is
+    fixed). Coefficients are on the velocity pressure of the whole flow.
     """
 
     leg: NDArray[np.intp]
@@ -49,46 +47,14 @@ class Tees:
         """k at shares leg / whole of the flow (n,), or at several sets of them in a row; beyond 0..1.2 the end
         holds.
         """
-        r = np.clip(share, 0.0, 1.2)
+        r = np.clip(share, 0.0, MOST_SHARE)
         a, x, kinds = (np.tile(v, sets) for v in (self.area_ratio, self.figure, self.kind))
-        s = r / a
         k = np.zeros(len(r))
-        for kind in range(len(_LAWS)):
+        for kind, law in enumerate(leg_laws()):
             m = np.flatnonzero(kinds == kind)
-            if not len(m):
-                continue
-            k[m] = _LAWS[int(kind)](r[m], a[m], s[m], x[m])
+            if len(m):
+                k[m] = law.of(r[m], a[m], x[m])
         return k
-
-
-def _wye(r: Array, a: Array, s: Array, x: Array) -> Array:
-    return (1.0 - 0.1 * np.clip((s - 0.75) / 0.10, 0, 1)) * (1 + s**2 - 2 * s * np.cos(np.radians(x)))
-
-
-def _converging(r: Array, a: Array, s: Array, cosine: Array | float = 0.0) -> Array:
-    factor = np.where(a <= 0.35, 1.0, np.maximum(0.55, 0.9 * (1 - r)))
-    return factor * (1 + s**2 - 2 * (1 - r) ** 2 - 2 * r**2 / a * cosine)
-
-
-def grown(s: Array | float) -> Array | float:
-    """Share of a contraction's loss that counts where the straight leg is only little faster than the whole: losses
-    stay continuous.
-    """
-    return np.clip((np.asarray(s) - 1.0) / 0.2, 0.0, 1.0)
-
-
-_LAWS = {
-    SQUARE: lambda r, a, s, x: 1 + x * s**2,
-    CONICAL: lambda r, a, s, x: look_up("takeoff-conical", "k", s),
-    SHOE: lambda r, a, s, x: look_up("takeoff-shoe-45", "k", s),
-    WYE: _wye,
-    STRAIGHT: lambda r, a, s, x: np.where(s <= 1, 0.4 * (1 - s) ** 2, x * s**2 * grown(s)),
-    CONV_BRANCH: lambda r, a, s, x: _converging(r, a, s),
-    CONV_STRAIGHT: lambda r, a, s, x: 1.55 * (1 - r) - (1 - r) ** 2 + x * s**2,
-    CONV_WYE: lambda r, a, s, x: _converging(r, a, s, np.cos(np.radians(np.clip(x, 30, 60)))),
-    CONV_BULLHEAD: lambda r, a, s, x: 1 + 1 / a**2 + 3 / a**2 * (r**2 - r),
-    FIXED: lambda r, a, s, x: x,
-}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -394,7 +360,7 @@ class _Coupled:
         return x[: self._m], x[self._m :]
 
 
-def arcs(rows: Sequence[dict], **shared) -> Network:
+def arcs(rows: Sequence[dict[Any, Any]], **shared) -> Network:
     """A network from arcs as dicts, what is left out at nothing: for tests and small systems."""
     usual = {
         "length_m": 0.0,

@@ -2,6 +2,8 @@
 design flow.
 
 The work on site is simulated: what is set early drifts as others are set, and the fan is turned last.
+
+Source: proportional balancing as EN 12599 presumes it.
 """
 
 from collections.abc import Callable, Sequence

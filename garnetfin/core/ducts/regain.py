@@ -1,11 +1,13 @@
-"""Static regain: from the fan outward every section is as large as what slowing down gives back pays for its loss."""
+"""Static regain: from the fan outward every section is as large as what slowing down gives back pays for its loss.
+
+Source: ASHRAE Handbook Fundamentals, duct design, static regain.
+"""
 
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.friction import ROUGHNESS_M, gradient
 from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits, choose
 from garnetfin.core.ducts.tree import Tree
 
@@ -100,38 +102,3 @@ def _pick(mine: _Place, v1: float, length_m: float, most_area_m2: float, density
     if not ok.any():
         return -1
     return int(np.where(ok, b.series.area_m2 + 1e-6 * b.series.mass_kg_m, np.inf).argmin())
-
-
-def exact_diameter(
-    flow_m3s: float,
-    v1: float,
-    length_m: float,
-    density: float,
-    viscosity: float,
-    roughness_m: float = ROUGHNESS_M["galvanised"],
-    steps: int = 60,
-) -> float:
-    """Round diameter [m] at which regain just covers the loss, by bisection between the velocity before and a third of
-    it; NaN for none.
-    """
-    low, high = (np.sqrt(4 * flow_m3s / np.pi / v) for v in (v1, v1 / 3))
-
-    def f(d: float) -> float:
-        a = np.pi * d**2 / 4
-        v2 = flow_m3s / a
-        return float(
-            left_over(
-                np.array(v1),
-                np.array(v2),
-                gradient(flow_m3s, a, d, roughness_m, density, viscosity),
-                np.array(length_m),
-                density,
-            )
-        )
-
-    if f(low) > 0 or f(high) < 0:
-        return float("nan")
-    for _ in range(steps):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if f(middle) < 0 else (low, middle)
-    return 0.5 * (low + high)

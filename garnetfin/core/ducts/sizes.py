@@ -3,9 +3,10 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import NDArray
 
 ROUND_MM = (63, 80, 100, 125, 160, 200, 250, 315, 400, 500, 630, 800, 1000, 1250)  # EN 1506
 ROUND_EXTRA_MM = (112, 140, 150, 180, 224, 280, 300, 355, 450, 560, 710, 900, 1120)
@@ -29,6 +30,7 @@ class Section:
 
     @property
     def label(self) -> str:
+        """Clear inside in mm: ø200, 400 × 250, 500 ⬭ 200."""
         if self.shape == "round":
             return f"ø{self.width_m * 1000:.0f}"
         between = " ⬭ " if self.shape == "oval" else " × "
@@ -36,6 +38,7 @@ class Section:
 
     @property
     def area_m2(self) -> float:
+        """Clear inside; a flat oval is a circle drawn out."""
         if self.shape == "oval":
             low, wide = sorted((self.height_m, self.width_m))
             return np.pi * low**2 / 4 + low * (wide - low)
@@ -43,6 +46,7 @@ class Section:
 
     @property
     def perimeter_m(self) -> float:
+        """Of the clear inside."""
         if self.shape == "oval":
             low, wide = sorted((self.height_m, self.width_m))
             return np.pi * low + 2 * (wide - low)
@@ -54,10 +58,12 @@ class Section:
 
     @property
     def hydraulic_m(self) -> float:
+        """Hydraulic diameter: four times the area over the perimeter."""
         return 4 * self.area_m2 / self.perimeter_m
 
     @property
     def aspect(self) -> float:
+        """Longer side over shorter [-]."""
         return max(self.width_m, self.height_m) / min(self.width_m, self.height_m)
 
     @property
@@ -95,19 +101,6 @@ def _steps(shape: str, greatest_m: float) -> tuple[float, float]:
     return thick[at], thick[at + 1]
 
 
-def equal_friction_diameter(a: ArrayLike, b: ArrayLike) -> NDArray[np.float64]:
-    """Round duct of the same friction at the same flow [m], for a rectangle (Huebscher)."""
-    a, b = np.asarray(a, float), np.asarray(b, float)
-    return 1.30 * (a * b) ** 0.625 / (a + b) ** 0.25
-
-
-def oval_equal_friction_diameter(wide: ArrayLike, low: ArrayLike) -> NDArray[np.float64]:
-    """Round duct of the same friction at the same flow [m], for a flat oval (Heyt and Diaz)."""
-    wide, low = np.asarray(wide, float), np.asarray(low, float)
-    area, perimeter = np.pi * low**2 / 4 + low * (wide - low), np.pi * low + 2 * (wide - low)
-    return 1.55 * area**0.625 / perimeter**0.25
-
-
 @dataclass(frozen=True, slots=True, eq=False)
 class Series:
     """Candidate sections of one shape as columns."""
@@ -121,7 +114,7 @@ class Series:
 
 
 def _series(sections: tuple[Section, ...]) -> Series:
-    def column(name: str) -> NDArray:
+    def column(name: str) -> NDArray[Any]:
         return np.array([getattr(s, name) for s in sections])
 
     return Series(
@@ -131,6 +124,7 @@ def _series(sections: tuple[Section, ...]) -> Series:
 
 @lru_cache(maxsize=32)
 def round_series(least_mm: int = 100, extra: bool = False, greatest_mm: int = 1250) -> Series:
+    """Round ducts of EN 1506 between two diameters [mm], with the additional sizes where `extra` asks."""
     sizes = sorted(ROUND_MM + (ROUND_EXTRA_MM if extra else ()))
     return _series(
         tuple(Section("round", d / 1000, d / 1000) for d in sizes if least_mm <= d <= greatest_mm)

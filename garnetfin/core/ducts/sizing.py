@@ -1,5 +1,7 @@
 """Sizing by limits: of standard sizes the one of least metal that keeps friction, velocity, height and aspect; whole
 trees at once.
+
+Source: ASHRAE Handbook Fundamentals, duct design, equal friction; EN 1505 and EN 1506 for sizes.
 """
 
 from collections.abc import Sequence
@@ -37,6 +39,7 @@ class Ladder:
 
     @property
     def section(self) -> Section:
+        """The size that was chosen."""
         return self.series.sections[self.chosen]
 
 
@@ -60,6 +63,7 @@ class Batch:
     broken: dict[str, NDArray[np.bool_]]
 
     def ladder(self, row: int, chosen: int, relaxed: tuple[str, ...]) -> Ladder:
+        """What one duct was chosen from: `row` of the batch, the rung taken, limits let go."""
         b = self.broken
         return Ladder(
             self.series,
@@ -179,7 +183,7 @@ class Ducts:
     compression: Array | float = 0.0  # of flexible ducts [%]
 
     def friction(self, area_m2: Array, hydraulic_m: Array) -> Array:
-        """Pa/m of all segments at given sections (n,)."""
+        """Friction [Pa/m] of all segments at given sections (n,)."""
         return duct_gradient(
             self.flow_m3s, area_m2, hydraulic_m, self.roughness_m, self.compression, self.density, self.viscosity
         )
@@ -196,6 +200,7 @@ class Sized:
 
     @property
     def area_m2(self) -> Array:
+        """(segments,) of the sections."""
         return np.array([s.area_m2 for s in self.sections])
 
 

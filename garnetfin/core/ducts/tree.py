@@ -1,6 +1,7 @@
-"""The duct tree: air direction, flows, and the way from the fan to every terminal."""
+"""The duct tree: air direction, flows, and the way from the fan to every terminal. Source: own method."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,14 +36,14 @@ class Tree:
             depth[level] = k
         return depth
 
-    def along(self, values: NDArray) -> NDArray[np.float64]:
-        """Of each segment the sum of values (segments,) from the root to it; 0 where cut off."""
+    def along(self, values: NDArray[Any]) -> NDArray[np.float64]:
+        """Of each segment the sum of values (segments,) from the root to it, in their unit [any]; 0 where cut off."""
         found = np.where(self.reached, values, 0.0)
         for level in self.levels[1:]:
             found[level] += found[self.parent[level]]
         return found
 
-    def beyond(self, values: NDArray, gather: np.ufunc = np.add) -> NDArray:
+    def beyond(self, values: NDArray[Any], gather: np.ufunc = np.add) -> NDArray[Any]:
         """Of each segment its own value and those of all beyond it, gathered: their sum, or np.minimum."""
         found = np.array(values)
         for level in self.levels[:0:-1]:
@@ -59,7 +60,10 @@ class Tree:
 
 
 def build_tree(node_count: int, ends: NDArray[np.intp], root: int) -> Tree:
-    """Walk from the root node over segments ends (segments, 2), whichever way each was drawn."""
+    """Walk from the root node over segments ends (segments, 2), whichever way each was drawn.
+
+    Raises InputError for a root that is no node.
+    """
     if not 0 <= root < node_count:
         raise InputError("The duct system has no start", remedy="Join a duct to the unit")
     beside: list[list[int]] = [[] for _ in range(node_count)]
@@ -92,7 +96,7 @@ def build_tree(node_count: int, ends: NDArray[np.intp], root: int) -> Tree:
     return Tree(entering, leaving, parent, ordered, reached, tuple(looped), tuple(levels))
 
 
-def gather_flows(tree: Tree, node_flow_m3s: NDArray) -> NDArray[np.float64]:
+def gather_flows(tree: Tree, node_flow_m3s: NDArray[Any]) -> NDArray[np.float64]:
     """Flow of each segment [m3/s]: what leaves at all nodes beyond it. node_flow_m3s (nodes,) or (nodes, hours)."""
     flow = np.zeros((len(tree.parent), *node_flow_m3s.shape[1:]))
     flow[tree.order] = node_flow_m3s[tree.leaving[tree.order]]

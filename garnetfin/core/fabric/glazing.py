@@ -22,7 +22,10 @@ def angle_factor(cos_incidence: ArrayLike, panes: ArrayLike, angle_class: ArrayL
 
 
 def glass_resistance(u_value_w_m2k: ArrayLike) -> NDArray[np.float64]:
-    """From the inside face to outdoor air [m2K/W], the outer film included; needs 0 < U <= 7."""
+    """From the inside face to outdoor air [m2K/W], the outer film included; needs 0 < U <= 7.
+
+    Raises InputError beyond that.
+    """
     u = np.asarray(u_value_w_m2k, float)
     if not np.all((u > 0) & (u <= 7)):
         raise InputError(
@@ -35,7 +38,10 @@ def glass_resistance(u_value_w_m2k: ArrayLike) -> NDArray[np.float64]:
 def window_u_value(
     glass_u: float, frame_u: float, frame_share: float, edge_w_mk: float, edge_m: float, area_m2: float
 ) -> float:
-    """U-value of a window from glass, frame and the spacer along the glass edge [W/m2K]. Source: ISO 10077-1."""
+    """U-value of a window from glass, frame and the spacer along the glass edge [W/m2K]. Source: ISO 10077-1.
+
+    Raises InputError without an area, or with a frame of all of it.
+    """
     if not (0 <= frame_share < 1 and area_m2 > 0 and edge_m >= 0):
         raise InputError("A window needs an area above 0 and a share of frame below 1")
     return (1 - frame_share) * glass_u + frame_share * frame_u + edge_m * edge_w_mk / area_m2

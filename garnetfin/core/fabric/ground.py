@@ -1,6 +1,7 @@
 """Floors on the ground (ISO 13370)."""
 
 import math
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,7 +16,10 @@ SOIL = Layer(0.5, SOIL_CONDUCTIVITY, 2000.0, 1000.0)
 def slab_u_value(
     area_m2: float, perimeter_m: float, floor_resistance_m2k_w: float, wall_thickness_m: float = 0.38
 ) -> float:
-    """U-value [W/m2K] of a slab on ground, from inside air to the virtual ground temperature."""
+    """U-value [W/m2K] of a slab on ground, from inside air to the virtual ground temperature.
+
+    Raises InputError without an area and a perimeter.
+    """
     if not (area_m2 > 0 and perimeter_m > 0 and floor_resistance_m2k_w >= 0):
         raise InputError("A floor on ground needs an area and an exposed perimeter above 0")
     b = area_m2 / (perimeter_m / 2)
@@ -39,7 +43,10 @@ def basement_u_values(
     wall_resistance_m2k_w: float,
     wall_thickness_m: float = 0.38,
 ) -> tuple[float, float]:
-    """(floor, wall) U-values [W/m2K] of a heated basement `depth_m` below the ground (ISO 13370)."""
+    """(floor, wall) U-values [W/m2K] of a heated basement `depth_m` below the ground (ISO 13370).
+
+    Raises InputError without a depth, an area and a perimeter.
+    """
     if not (
         depth_m > 0 and area_m2 > 0 and perimeter_m > 0 and floor_resistance_m2k_w >= 0 and wall_resistance_m2k_w >= 0
     ):
@@ -57,7 +64,9 @@ def basement_u_values(
     return floor, wall
 
 
-def ground_months(annual_mean_c: float, month_means_c: NDArray, damping: float = 0.25, lag_months: int = 1) -> NDArray:
+def ground_months(
+    annual_mean_c: float, month_means_c: NDArray[Any], damping: float = 0.25, lag_months: int = 1
+) -> NDArray[Any]:
     """Virtual ground temperature of the twelve months [degC]: the year's mean and a damped, late part of the months'.
 
     In the manner of the annex of ISO 13370, whose periodic part is about a quarter of the air's swing a month late.

@@ -7,6 +7,7 @@ hour means to hour means. Layers run from inside to outside.
 
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -43,6 +44,7 @@ class Layer:
 
     @property
     def resistance(self) -> float:
+        """[m2K/W] of the layer alone."""
         return self.resistance_m2k_w or self.thickness_m / self.conductivity_w_mk
 
 
@@ -59,6 +61,8 @@ def admittances(
 
     outer_film_w_m2k    film at the far face, or None for an adiabatic back (Y_t is then 0)
     Layer matrices are scaled by exp(-Re g), so any thickness is safe.
+
+    Raises InputError for a film of 0 or less.
     """
     if outer_film_w_m2k is not None and not outer_film_w_m2k > 0:
         raise InputError("The outer film must be above 0 W/m2K")
@@ -87,7 +91,7 @@ def admittances(
     return m22 / m12, np.exp(-shrink) / m12
 
 
-def _folding() -> tuple[NDArray, NDArray]:
+def _folding() -> tuple[NDArray[Any], NDArray[Any]]:
     """Constant real matrices (13, 61) that fold real and imaginary parts of a transfer function."""
 
     def share(p: int) -> float:
@@ -111,8 +115,3 @@ _FOLD_REAL, _FOLD_IMAGINARY = _folding()
 def fold(response: NDArray[np.complex128]) -> NDArray[np.complex128]:
     """Hour-mean to hour-mean transfer (..., 13) of a transfer function (..., 61)."""
     return response.real @ _FOLD_REAL.T + 1j * (response.imag @ _FOLD_IMAGINARY.T)
-
-
-def u_value(layers: tuple[Layer, ...], inner_film: float, outer_film: float) -> float:
-    """[W/m2K] between the two air temperatures."""
-    return 1 / (1 / inner_film + resistance(layers) + 1 / outer_film)

@@ -1,6 +1,7 @@
 """Blinds and screens: what is left of the sun with one closed, and when it is closed."""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,7 @@ class Device:
 
     @property
     def alpha(self) -> float:
+        """Share of the sun that the device takes up [-]."""
         return max(0.0, 1 - self.tau - self.rho)
 
 
@@ -43,10 +45,12 @@ def with_shade(g: float, tau_e: float, rho_e: float, u_w_m2k: float, device: Dev
     return total, min(through, total)
 
 
-def closed_hours(rule: str, sun_w_m2: NDArray, limit_w_m2: float, hours: tuple[int, int]) -> NDArray[np.bool_]:
+def closed_hours(rule: str, sun_w_m2: NDArray[Any], limit_w_m2: float, hours: tuple[int, int]) -> NDArray[np.bool_]:
     """When a shade is closed, (..., 24): never, always, sun (more than the limit on its face), hours (from, to).
 
     States are of whole hours and decided before the balance is solved.
+
+    Raises InputError for another rule.
     """
     if rule == "always":
         return np.ones(sun_w_m2.shape, bool)

@@ -1,4 +1,4 @@
-"""What makes a fan curve: the points of a catalogue, checked."""
+"""What makes a fan curve: the points of a catalogue, checked. Source: ISO 5801 for what a curve says."""
 
 from collections.abc import Sequence
 
@@ -15,7 +15,7 @@ OUTLET_BAND = 0.15
 def check_points(
     flow_m3s: Sequence[float], total_pa: Sequence[float], shaft_w: Sequence[float], stalled: Sequence[bool], where: str
 ) -> None:
-    """Raise InputError that names the point where rows are no fan curve: too few, flow not rising, power or pressure
+    """Raises InputError that names the point where rows are no fan curve: too few, flow not rising, power or pressure
     that cannot be,
     an efficiency above 0.90, a pressure that rises right of stall.
     """

@@ -1,4 +1,7 @@
-"""Fan curves: monotone interpolation of catalogue points, the affinity laws, fans in series and in parallel."""
+"""Fan curves: monotone interpolation of catalogue points, the affinity laws, fans in series and in parallel.
+
+Source: ISO 5801, fan laws.
+"""
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
@@ -48,6 +51,7 @@ class Curve:
 
     @property
     def greatest_m3s(self) -> float:
+        """Flow at the last point of the catalogue, at this speed."""
         return float(self.model.flow_m3s[-1]) * self._k * self._beside
 
     @property
@@ -60,7 +64,7 @@ class Curve:
         return np.asarray(flow_m3s, float) / (self._k * self._beside)
 
     def pressure(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
-        """Total pressure; NaN beyond the catalogue's ends."""
+        """Total pressure [Pa]; NaN beyond the catalogue's ends."""
         return (
             _interpolators(self.model)[0](self._of_one(flow_m3s))
             * self._k**2
@@ -69,11 +73,12 @@ class Curve:
         )
 
     def static(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
-        """Static pressure: total less the velocity pressure at the outlet of one fan."""
+        """Static pressure [Pa]: total less the velocity pressure at the outlet of one fan."""
         outlet = np.asarray(flow_m3s, float) / self._beside / self.model.outlet_m2
         return self.pressure(flow_m3s) - self.density_kg_m3 / 2 * outlet**2
 
     def shaft_power(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
+        """[W] of all fans at a flow [m3/s]."""
         return _interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans
 
     def sound_power(self, flow_m3s: float) -> float:
@@ -83,7 +88,7 @@ class Curve:
 
 
 def first_normal(model: FanModel) -> float:
-    """Flow right of stall at the catalogue's speed: the first point that is marked so, else the one of greatest
+    """Flow [m3/s] right of stall at the catalogue's speed: the first point that is marked so, else the one of greatest
     pressure.
     """
     normal = np.flatnonzero(~model.stalled)

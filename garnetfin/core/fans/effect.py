@@ -12,6 +12,8 @@ def effective_length(outlet_m2: float, velocity_m_s: float) -> float:
     """Length of straight duct [m] behind an outlet that regains all of its velocity pressure: 2.5 diameters up to 12.7
     m/s, one more for
     each 5 m/s above. Source: AMCA 201.
+
+    Raises InputError without an area.
     """
     if not outlet_m2 > 0 or not velocity_m_s >= 0:
         raise InputError(

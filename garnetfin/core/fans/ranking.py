@@ -1,4 +1,4 @@
-"""Which fans of a catalogue can do a duty, by electric power."""
+"""Which fans of a catalogue can do a duty, by electric power. Source: own method."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass
@@ -38,6 +38,7 @@ class Candidate:
 
 
 def drive_efficiency(model: FanModel) -> float:
+    """Usual efficiency of a kind’s drive [-]."""
     return DRIVE_EFFICIENCY.get(model.kind, BELT_EFFICIENCY)
 
 

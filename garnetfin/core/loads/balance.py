@@ -3,9 +3,12 @@
 Nodes of a room: air, mean radiant star, inside face of every surface. With fixed coefficients the
 balance is linear, so each harmonic is eliminated by itself and folded to hour means: exact, with all rooms,
 months and hours at once. Positive load = heat that must be removed (cooling).
+
+Source: ISO 13786 for the response of each face.
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +17,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.layers import DAILY, fold
 
 STEFAN_BOLTZMANN = 5.670374e-8
+HR_USUAL = 5.5  # radiant coefficient of a face seen through a partition, where its own room is not at hand [W/m2K]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -57,7 +61,7 @@ class RoomResponse:
     star_gain: NDArray[np.complex128]
 
 
-def radiant_films(room: NDArray, area_m2: NDArray, emittance: float = 0.9, mean_k: float = 299.15) -> NDArray:
+def radiant_films(room: NDArray[Any], area_m2: NDArray[Any], emittance: float = 0.9, mean_k: float = 299.15) -> NDArray:
     """Surface-to-star coefficients hr [W/m2K] (surfaces,) from areas alone.
 
     Mean radiant temperature method, Carroll (1980): F = 1/(1 - A F / sum A F), iterated with damping;
@@ -96,17 +100,17 @@ def respond(surfaces: Surfaces) -> RoomResponse:
     )
 
 
-def day_spectrum(hours: NDArray) -> NDArray[np.complex128]:
+def day_spectrum(hours: NDArray[Any]) -> NDArray[np.complex128]:
     """Harmonics 0..12 (..., 13) of hour means (..., 24)."""
     return np.fft.rfft(hours, axis=-1)
 
 
-def day_hours(spectrum: NDArray) -> NDArray[np.float64]:
-    """Hour means (..., 24) of harmonics (..., 13)."""
+def day_hours(spectrum: NDArray[Any]) -> NDArray[np.float64]:
+    """Hour means (..., 24) of harmonics (..., 13), in their unit [any]."""
     return np.fft.irfft(spectrum, 24, axis=-1)
 
 
-def sum_by(groups: NDArray[np.intp], count: int, rows: NDArray) -> NDArray:
+def sum_by(groups: NDArray[np.intp], count: int, rows: NDArray[Any]) -> NDArray[Any]:
     """Rows (n, ...) added up by group number into (count, ...)."""
     total = np.zeros((count, *rows.shape[1:]), rows.dtype)
     if len(groups):

@@ -1,18 +1,25 @@
 """Early estimate: cooling and heating of a floor of which only area, use and climate are known.
 
-A typical middle floor, square, with four perimeter zones 5 m deep and a core, goes through the same engine as every
-room.
+A typical floor, square, with four perimeter zones 5 m deep and a core, goes through the same engine as every room; a
+share of its ceilings may be a roof, a share of its floors lie on the ground.
 The band comes from moving one assumption at a time; nothing is read from tables of factors.
+
+Source: own method on the same balance.
 """
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import INNER_FILM, angle_factor, glass_resistance
+from garnetfin.core.fabric.ground import with_soil
 from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.loads.balance import Surfaces, radiant_films
+from garnetfin.core.loads.heating import GROUND_FACTOR
 from garnetfin.core.loads.plant import Plan
 from garnetfin.core.loads.rooms import AIR_AND_LIGHT_FURNITURE, CAUSE, RoomDays, room_loads
 from garnetfin.core.sun import SunDays, face_sun, hourly
@@ -23,7 +30,8 @@ PARTITION_M2_M2 = 0.6
 _CONCRETE = Layer(0.10, 1.65, 2200, 1000)
 _FLOOR = (Layer(0.006, 0.06, 200, 1300), Layer(0.05, 1.15, 1800, 1000), _CONCRETE)
 _BOARD = Layer(0.025, 0.25, 900, 1000)
-_FILM, _SUN_ABSORBED = 25.0, 0.6
+_FILM, _SUN_ABSORBED, _ROOF_ABSORBED = 25.0, 0.6, 0.8
+_SKY_W_M2, _AT_ONCE = 0.9 * 63.0, 1e6  # lost to a clear sky by what lies flat; the ground is a temperature, no film
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,6 +46,10 @@ class Shell:
     people: float = 1.0
     lights_w_m2: float | None = None
     equipment: float = 1.0
+    roof_u: float = 0.20
+    ground_u: float = 0.25
+    roof_share: float = 0.0  # of the ceilings
+    ground_share: float = 0.0  # of the floors
 
 
 # (assumption, low, high) moved one at a time; lights in W/m2, people and equipment as factors.
@@ -67,7 +79,9 @@ class Gains:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Weather:
-    """Design days: outdoor (12, 24) [degC], sun and clear sky (12, 288), heat of air [J/m3K], winter [degC]."""
+    """Design days: outdoor (12, 24) [degC], sun and clear sky (12, 288), heat of air [J/m3K], winter [degC], ground
+    behind floors (12, 24) and the mean of the year [degC].
+    """
 
     outdoor_c: NDArray[np.float64]
     sun: SunDays
@@ -76,6 +90,8 @@ class Weather:
     ground_reflectance: float
     air_j_m3k: float
     winter_c: float
+    ground_c: NDArray[np.float64] | None = None
+    mean_c: float = 10.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -128,7 +144,7 @@ def estimate(
     heating = np.array([_heating(area_m2, v, weather, heating_c) for v in variants])
     pairs, warm = peaks[1:-2].reshape(-1, 2), heating[1:-2].reshape(-1, 2)
 
-    def band(values: NDArray, of: NDArray) -> tuple[float, float]:
+    def band(values: NDArray[Any], of: NDArray[Any]) -> tuple[float, float]:
         down, up = np.minimum(of - values, 0).min(axis=1), np.maximum(of - values, 0).max(axis=1)
         return float(values - np.sqrt((down**2).sum())), float(values + np.sqrt((up**2).sum()))
 
@@ -155,7 +171,7 @@ def _moved(base: Shell, name: str, value: float, lights: float) -> Shell:
     return replace(base, **{name: value * lights / 7.0 if name == "lights_w_m2" else value})
 
 
-def _zones(area_m2: float) -> tuple[float, NDArray, NDArray]:
+def _zones(area_m2: float) -> tuple[float, NDArray[Any], NDArray[Any]]:
     """(side, floor of each zone, length of its outside wall): north, east, south, west, core."""
     floor = min(area_m2, LARGEST_M2)
     side = np.sqrt(floor)
@@ -167,7 +183,7 @@ def _zones(area_m2: float) -> tuple[float, NDArray, NDArray]:
 
 def _floors(
     area_m2: float, variants: list[Shell], gains: Gains, weather: Weather, cooling_c: float
-) -> tuple[NDArray, NDArray]:
+) -> tuple[NDArray[Any], NDArray[Any]]:
     """(load of the whole floor for each variant (V, 12, 24), the first one's by cause (causes, 12, 24)) [W/m2]."""
     _, floors, walls = _zones(area_m2)
     zones = len(floors)
@@ -181,6 +197,9 @@ def _floors(
         (admittances(layers, None), hc_) for layers, hc_ in (((*_FLOOR,), 5.0), ((_CONCRETE,), 0.7), ((_BOARD,), 2.5))
     ]
     outdoor = weather.outdoor_c
+    above = face_sun(weather.sun, weather.beam, weather.diffuse, [0.0], [0.0], weather.ground_reflectance)
+    on_roof = outdoor + (_ROOF_ABSORBED * hourly(above.beam + above.diffuse)[0] - _SKY_W_M2) / _FILM
+    below = outdoor if weather.ground_c is None else weather.ground_c
     for v, shell in enumerate(variants):
         wool = 1 / shell.wall_u - 0.17 - _BOARD.resistance / 2 - _CONCRETE.resistance
         wall = admittances(
@@ -205,17 +224,24 @@ def _floors(
                 w_beam.append(tau * area[-1] * on_glass[0][z])
                 w_diffuse.append(tau * area[-1] * on_glass[1][z])
                 w_glass.append((shell.g - tau) * (on_glass[0][z] + on_glass[1][z]) / (1 - shell.glass_u / INNER_FILM))
-            for ((y, t), film), size, absorbed in zip(
-                inner, (floors[z], floors[z], PARTITION_M2_M2 * floors[z]), (0.6, 0.3, 0.4)
-            ):
+            within = (
+                (inner[0], floors[z] * (1 - shell.ground_share), 0.6, outdoor, -1),
+                (inner[1], floors[z] * (1 - shell.roof_share), 0.3, outdoor, -1),
+                (inner[2], PARTITION_M2_M2 * floors[z], 0.4, outdoor, -1),
+                ((_ground(shell.ground_u), 5.0), floors[z] * shell.ground_share, 0.6, below, CAUSE["floors"]),
+                ((_roof(shell.roof_u), 0.7), floors[z] * shell.roof_share, 0.3, on_roof, CAUSE["roofs"]),
+            )
+            for ((y, t), film), size, absorbed, beyond, why in within:
+                if size <= 0:
+                    continue
                 room.append(r)
                 area.append(size)
                 hc.append(film)
                 y_in.append(y)
                 y_t.append(t)
-                behind.append(outdoor)
-                cause.append(-1)
-                floor_weight.append(0.6 if film == 5.0 else 0.0)
+                behind.append(beyond)
+                cause.append(why)
+                floor_weight.append(0.6 * size / floors[z] if film == 5.0 else 0.0)
                 sun_weight.append(size * absorbed)
     room, area = np.array(room), np.array(area)
     count = len(variants) * zones
@@ -263,6 +289,8 @@ def _floors(
             plan,
         )
     )
+    if loads.unsolved.any():
+        raise InputError("No state of the plant was found for the early estimate", remedy="Type its load by hand")
     whole = floors.sum()
     return (
         loads.sensible_w.reshape(len(variants), zones, 12, 24).sum(axis=1) / whole,
@@ -276,4 +304,19 @@ def _heating(area_m2: float, shell: Shell, weather: Weather, heating_c: float) -
     outside = walls.sum() * STOREY_M
     loss = outside * (shell.glass_share * shell.glass_u + (1 - shell.glass_share) * shell.wall_u)
     loss += shell.infiltration_1h * floors[walls > 0].sum() * STOREY_M / 3600 * weather.air_j_m3k
-    return max(0.0, loss * (heating_c - weather.winter_c) / floors.sum())
+    loss += shell.roof_share * shell.roof_u * floors.sum()
+    ground = GROUND_FACTOR * shell.ground_share * shell.ground_u * (heating_c - weather.mean_c)
+    return max(0.0, loss * (heating_c - weather.winter_c) / floors.sum() + ground)
+
+
+@lru_cache(maxsize=64)
+def _roof(u_w_m2k: float) -> tuple[NDArray[Any], NDArray[Any]]:
+    """Response of a roof of that U-value: concrete inside, wool above it."""
+    wool = max(1 / u_w_m2k - 0.10 - 1 / _FILM - _CONCRETE.resistance, 0.02)
+    return admittances((_CONCRETE, Layer(wool * 0.04, 0.04, 30, 1030)), _FILM)
+
+
+@lru_cache(maxsize=64)
+def _ground(u_w_m2k: float) -> tuple[NDArray[Any], NDArray[Any]]:
+    """Response of the same floor on the ground, by the U-value of the whole to the ground behind it."""
+    return admittances(with_soil(_FLOOR, u_w_m2k), _AT_ONCE)

@@ -1,4 +1,9 @@
-"""What each single face and window brings to a room's load: the same operator as the causes, one row a face."""
+"""What each single face and window brings to a room's load: the same operator as the causes, one row a face.
+
+Source: own method on the same balance.
+"""
+
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,7 +13,7 @@ from garnetfin.core.loads.plant import air_matrix, held_all_day, shares
 from garnetfin.core.loads.rooms import SHADE_TO_AIR, RoomDays
 
 
-def face_shares(days: RoomDays, state: NDArray, reference_c: NDArray) -> tuple[NDArray, NDArray]:
+def face_shares(days: RoomDays, state: NDArray[Any], reference_c: NDArray[Any]) -> tuple[NDArray, NDArray]:
     """(heat through each face (S, M, 24), sun through each window (W, M, 24)) of one room's load [W], delays included.
 
     days of a single room; state (1, M, 24) of its plant; reference_c (M,) temperature the day counts from.
@@ -35,6 +40,5 @@ def face_shares(days: RoomDays, state: NDArray, reference_c: NDArray) -> tuple[N
     plan = days.plan or held_all_day(days.set_point_c)
     if not plan.held[0]:
         bridges = np.zeros(1) if days.bridges_w_k is None else days.bridges_w_k
-        stored = np.zeros(1) if days.capacity_j_k is None else days.capacity_j_k
-        rows = shares(air_matrix(day_hours(response.air), days.exchange_w_k + bridges, stored), state, rows)
+        rows = shares(air_matrix(day_hours(response.air), days.exchange_w_k + bridges, days.stored_j_k), state, rows)
     return rows[:faces, 0], rows[faces:, 0]

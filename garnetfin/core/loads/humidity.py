@@ -1,6 +1,10 @@
-"""Moisture in the air of rooms through a day: what the plant must take out or put in to keep the limits."""
+"""Moisture in the air of rooms through a day: what the plant must take out or put in to keep the limits.
+
+Source: conservation of water in the air of a room; own method.
+"""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,20 +23,20 @@ class MoistureDays:
 
 
 def moisture_days(
-    sources_kg_s: NDArray,
-    exchange_kg_s: NDArray,
-    outdoor_ratio: NDArray,
-    stored_kg: NDArray,
-    on: NDArray,
-    low_ratio: NDArray,
-    high_ratio: NDArray,
+    sources_kg_s: NDArray[Any],
+    exchange_kg_s: NDArray[Any],
+    outdoor_ratio: NDArray[Any],
+    stored_kg: NDArray[Any],
+    on: NDArray[Any],
+    low_ratio: NDArray[Any],
+    high_ratio: NDArray[Any],
 ) -> MoistureDays:
     """Humidity of R rooms through M days.
 
     sources_kg_s (R, M, 24)  moisture of people and processes
     exchange_kg_s (R,)       dry air that leaks in; outdoor_ratio (M, 24) [kg/kg]
     stored_kg (R,)           dry air in the room, times the buffering factor (1 = none, user up to 15)
-    on (R, 24)               hours in which the limits are kept
+    on (R, 24) or (R, M, 24) hours in which the limits are kept
     low_ratio, high_ratio (R,) limits [kg/kg]; 0 and inf for none
 
     The balance has the form of the room's heat: exchange, storage, and plant that steps in at a limit, so the
@@ -45,10 +49,11 @@ def moisture_days(
     endless = np.full(rooms, np.inf)
     high = np.minimum(high_ratio, 10.0)
     # The solver's tolerances are for kelvin and watts; in grams and milligrams per second moisture has their size.
+    each = (slice(None), *(None,) * (on.ndim - 1))
     plan = Plan(
         on,
-        np.repeat(low_ratio[:, None], 24, 1) * 1e3,
-        np.repeat(high[:, None], 24, 1) * 1e3,
+        np.broadcast_to(low_ratio[each] * 1e3, on.shape),
+        np.broadcast_to(high[each] * 1e3, on.shape),
         endless,
         endless,
         np.zeros(rooms, bool),

@@ -3,9 +3,12 @@
 The room's day is G th = f + q: (24, 24) response G of the air, heat f that reaches the air held at the reference
 temperature, plant heat q (> 0 heats). Each hour is free, at a set-point, or at a limit; the states follow from the
 signs.
+
+Source: own method: complementarity of plant and drift in periodic days.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +24,8 @@ _BLOCK = 1500  # room-months solved at once; their matrices stay in cache
 class Plan:
     """When the plant runs and what it holds; R rooms.
 
-    on (R, 24) bool; heat_c <= cool_c (R, 24) [degC]; heat_limit_w, cool_limit_w (R,) >= 0, inf without a limit
+    on bool, heat_c <= cool_c [degC], each (R, M, 24) for M days, or (R, 24) for days alike
+    heat_limit_w, cool_limit_w (R,) >= 0, inf without a limit
     held (R,) rooms that are kept at cool_c all day, whichever way the heat goes
     """
 
@@ -33,7 +37,7 @@ class Plan:
     held: NDArray[np.bool_]
 
     def __post_init__(self) -> None:
-        crossed = (self.heat_c > self.cool_c + 1e-9).any(axis=1) & ~self.held
+        crossed = (self.heat_c > self.cool_c + 1e-9).reshape(len(self.held), -1).any(axis=1) & ~self.held
         if crossed.any():
             r = int(np.argmax(crossed))
             raise InputError(
@@ -45,6 +49,7 @@ class Plan:
             raise InputError("A limit of the plant must be 0 W or more")
 
     def rows(self, which) -> "Plan":
+        """The plan of some of the rooms."""
         return Plan(
             self.on[which],
             self.heat_c[which],
@@ -54,7 +59,22 @@ class Plan:
             self.held[which],
         )
 
+    def through(self, days: int) -> "Plan":
+        """The plan with its hours and set-points by day, (R, days, 24)."""
+        if self.on.ndim == 3:
+            return self
+        heat, cool = (np.repeat(x[:, None], days, axis=1) for x in (self.heat_c, self.cool_c))
+        return replace(self, on=np.repeat(self.on[:, None], days, axis=1), heat_c=heat, cool_c=cool)
+
+    def of_day(self, day: NDArray[np.intp]) -> "Plan":
+        """The plan of one day (R,) for each room, (R, 24)."""
+        if self.on.ndim == 2:
+            return self
+        rows = np.arange(len(self.held))
+        return replace(self, on=self.on[rows, day], heat_c=self.heat_c[rows, day], cool_c=self.cool_c[rows, day])
+
     def unlimited(self) -> "Plan":
+        """The same plan with plant as strong as is asked of it."""
         endless = np.full(len(self.held), np.inf)
         return Plan(self.on, self.heat_c, self.cool_c, endless, endless, self.held)
 
@@ -71,14 +91,14 @@ class PlantDays:
     unsolved: NDArray[np.bool_]
 
 
-def held_all_day(set_point_c: NDArray) -> Plan:
+def held_all_day(set_point_c: NDArray[Any]) -> Plan:
     """The plan of rooms kept at one temperature (R,) around the clock."""
     level = np.repeat(np.asarray(set_point_c, float)[:, None], 24, axis=1)
     endless = np.full(len(level), np.inf)
     return Plan(np.ones(level.shape, bool), level, level, endless, endless, np.ones(len(level), bool))
 
 
-def air_matrix(air_hours: NDArray, exchange_w_k: NDArray, capacity_j_k: NDArray) -> NDArray[np.float64]:
+def air_matrix(air_hours: NDArray[Any], exchange_w_k: NDArray[Any], capacity_j_k: NDArray) -> NDArray[np.float64]:
     """G (R, 24, 24) [W/K] from the air's folded response in hours (R, 24), exchange (R,) or (R, 24) and capacity (R,).
 
     Row = hour of the heat, column = hour of the air temperature. The air's own storage is a backward difference
@@ -93,7 +113,7 @@ def air_matrix(air_hours: NDArray, exchange_w_k: NDArray, capacity_j_k: NDArray)
     return g
 
 
-def run_plant(g: NDArray, f: NDArray, plan: Plan) -> PlantDays:
+def run_plant(g: NDArray[Any], f: NDArray[Any], plan: Plan) -> PlantDays:
     """States, air temperatures and plant heat of R rooms through M days.
 
     g (R, 24, 24) [W/K], f (R, M, 24) [W] for temperatures in degC. A linear complementarity problem in every
@@ -101,18 +121,19 @@ def run_plant(g: NDArray, f: NDArray, plan: Plan) -> PlantDays:
     passes. Raises InputError for a free room that has nowhere to lose its heat (G singular).
     """
     rooms, days = f.shape[:2]
+    plan = plan.through(days)
     air, heat = np.empty_like(f), np.empty_like(f)
     state = np.zeros(f.shape, np.int8)
     unsolved = np.zeros((rooms, days), bool)
     held = plan.held
     if held.any():
-        air[held] = plan.cool_c[held][:, None, :]
-        heat[held] = np.einsum("rij,rj->ri", g[held], plan.cool_c[held])[:, None] - f[held]
+        air[held] = plan.cool_c[held]
+        heat[held] = np.einsum("rij,rmj->rmi", g[held], plan.cool_c[held]) - f[held]
         state[held] = np.where(heat[held] > 0, AT_HEAT, AT_COOL)
     rest = np.flatnonzero(~held)
     if len(rest):
         loss = g[rest].sum(axis=(1, 2)) / 24
-        if np.any((loss < 1e-9) & ~plan.on[rest].any(axis=1)):
+        if np.any((loss < 1e-9) & ~plan.on[rest].any(axis=(1, 2))):
             raise InputError(
                 "A room without plant has nowhere for its heat to go",
                 where="its surfaces",
@@ -125,11 +146,12 @@ def run_plant(g: NDArray, f: NDArray, plan: Plan) -> PlantDays:
     return PlantDays(air, heat, state, unsolved)
 
 
-def _settle(g: NDArray, f: NDArray, plan: Plan) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+def _settle(g: NDArray[Any], f: NDArray[Any], plan: Plan) -> tuple[NDArray, NDArray, NDArray, NDArray]:
     rooms, days = f.shape[:2]
     room = np.repeat(np.arange(rooms), days)
     force = f.reshape(-1, 24)
-    on, low, high = plan.on[room], plan.heat_c[room], plan.cool_c[room]
+    on = plan.on.reshape(-1, 24)
+    low, high = (x.reshape(-1, 24) for x in (plan.heat_c, plan.cool_c))
     most_heat, most_cool = plan.heat_limit_w[room][:, None], plan.cool_limit_w[room][:, None]
     one_point = high - low < 1e-9
     # The air alone, everywhere: where it leaves the band while the plant runs, the plant steps in.
@@ -171,7 +193,7 @@ def _settle(g: NDArray, f: NDArray, plan: Plan) -> tuple[NDArray, NDArray, NDArr
     return air.reshape(shape), heat.reshape(shape), state.reshape(shape), unsolved.reshape(rooms, days)
 
 
-def _solve(g, force, room, state, low, high, most_heat, most_cool, which) -> tuple[NDArray, NDArray]:
+def _solve(g, force, room, state, low, high, most_heat, most_cool, which) -> tuple[NDArray[Any], NDArray[Any]]:
     """Air and heat of the problems `which` with their states as they stand; alike matrices are inverted once."""
     s = state[which]
     fixed = (s == AT_HEAT) | (s == AT_COOL)
@@ -184,7 +206,7 @@ def _solve(g, force, room, state, low, high, most_heat, most_cool, which) -> tup
     return th, q
 
 
-def patterns(g: NDArray, room: NDArray, fixed: NDArray) -> tuple[NDArray, NDArray, NDArray]:
+def patterns(g: NDArray[Any], room: NDArray[Any], fixed: NDArray) -> tuple[NDArray, NDArray, NDArray]:
     """(inverse (U, 24, 24), row (P,), first (U,)): one inverse for every room and set of fixed hours among P
     problems.
     """
@@ -198,7 +220,7 @@ def patterns(g: NDArray, room: NDArray, fixed: NDArray) -> tuple[NDArray, NDArra
     return np.linalg.inv(matrix), row.reshape(-1), first
 
 
-def shares(g: NDArray, state: NDArray, causes_w: NDArray) -> NDArray[np.float64]:
+def shares(g: NDArray[Any], state: NDArray[Any], causes_w: NDArray) -> NDArray[np.float64]:
     """Each cause's share of the load (causes, R, M, 24) [W], > 0 = cooling, with the states of a solution fixed.
 
     state (R, M, 24); causes_w (causes, R, M, 24) heat by cause relative to the set-point of the day.

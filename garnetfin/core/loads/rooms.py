@@ -1,8 +1,12 @@
-"""Loads of many rooms through design days, by cause: plant that holds, runs by the hour, or is not there at all."""
+"""Loads of many rooms through design days, by cause: plant that holds, runs by the hour, or is not there at all.
+
+Source: own method on the balance of loads/balance.py.
+"""
 
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +31,7 @@ CAUSES = (
     "set-point change",
 )
 CAUSE = {name: i for i, name in enumerate(CAUSES)}
+NO_LOSS_W_K, TRACE_W_K = 0.01, 1e-3
 _STORED = CAUSE["rooms beside"] + 1  # causes that come through surfaces, first in the list; they need the spectrum
 AIR_AND_LIGHT_FURNITURE = 5.0  # heat stored near the air, as a multiple of the air's own
 SHADE_TO_AIR = 0.6  # of what an inside shade takes up; the rest radiates. Project default
@@ -48,7 +53,7 @@ class RoomDays:
     window_diffuse_w (W, M, 24) transmitted sky and ground light [W]
     window_glass_w_m2 (W, M, 24) absorbed heat put on the inside glass face [W/m2]
     convective_w, radiant_w  (3, R, 24) or (3, R, M, 24) people, lights, equipment [W]
-    exchange_w_k     (R,) air leakage [W/K]
+    exchange_w_k     (R,) air leakage [W/K], or (R, 24) by the hour of rooms without plant
     outdoor_c        (M, 24);  set_point_c (R,) what temperatures are counted from while the plant cools
     bridges_w_k      (R,) thermal bridges straight to outdoors [W/K]
     capacity_j_k     (R,) heat stored with the air [J/K]; matters only while the air drifts
@@ -74,6 +79,11 @@ class RoomDays:
     capacity_j_k: NDArray[np.float64] | None = None
     plan: Plan | None = None
     window_shade_w: NDArray[np.float64] | None = None
+
+    @property
+    def stored_j_k(self) -> NDArray[np.float64]:
+        """Heat stored with the air (R,) [J/K], 0 where none is given."""
+        return np.zeros(len(self.set_point_c)) if self.capacity_j_k is None else self.capacity_j_k
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -160,7 +170,7 @@ def _block(days: RoomDays) -> RoomLoads:
     plan = days.plan or held_all_day(days.set_point_c)
     response = respond(days.surfaces)
     bridges = np.zeros(rooms) if days.bridges_w_k is None else days.bridges_w_k
-    capacity = np.zeros(rooms) if days.capacity_j_k is None else days.capacity_j_k
+    capacity = days.stored_j_k
     spectra, instant, per_k = _drive(days, response, bridges)
     f = np.zeros_like(instant)
     f[:_STORED] = day_hours(spectra)
@@ -172,7 +182,12 @@ def _block(days: RoomDays) -> RoomLoads:
         f.shape[2],
     )
 
-    g = air_matrix(day_hours(response.air), days.exchange_w_k + bridges, capacity)
+    exchange = days.exchange_w_k + (bridges if days.exchange_w_k.ndim == 1 else bridges[:, None])
+    g = air_matrix(day_hours(response.air), exchange, capacity)
+    # A room that loses no heat at all has no drift of its own to be solved: a trace of loss to its set-point gives it
+    # one and moves no load.
+    closed = (g.sum(axis=(1, 2)) / 24 < NO_LOSS_W_K) & plan.on.reshape(rooms, -1).any(axis=1)
+    g[np.ix_(closed, range(24), range(24))] += TRACE_W_K * np.eye(24)
     reference = np.repeat(days.set_point_c[:, None], f.shape[2], axis=1)
     force = f.sum(axis=0) + g.sum(axis=2)[:, None, :] * reference[:, :, None]
     days_of = run_plant(g, force, plan.unlimited())
@@ -198,16 +213,16 @@ def _block(days: RoomDays) -> RoomLoads:
     return RoomLoads(sensible, by_cause, instant, air, _star(days, response, air), given, days_of.state, unsolved)
 
 
-def _months(rows: NDArray, days: int) -> NDArray:
+def _months(rows: NDArray[Any], days: int) -> NDArray[Any]:
     """(3, R, 24) of every day, or (3, R, M, 24), as the latter."""
     return rows if rows.ndim == 4 else np.repeat(rows[:, :, None], days, axis=2)
 
 
-def _of_days(per_room: NDArray, rows: NDArray) -> NDArray:
+def _of_days(per_room: NDArray[Any], rows: NDArray[Any]) -> NDArray:
     return per_room[:, None, :] if rows.ndim == 4 else per_room
 
 
-def _drive(days: RoomDays, response: RoomResponse, bridges: NDArray) -> tuple[NDArray, NDArray, NDArray]:
+def _drive(days: RoomDays, response: RoomResponse, bridges: NDArray[Any]) -> tuple[NDArray[Any], NDArray, NDArray]:
     """(spectra (stored causes, R, M, 13) of heat at the air from each, what enters at once (causes, R, M, 24) [W],
     W of each cause per K of reference (causes, R))."""
     rooms, room, count = len(days.set_point_c), days.surfaces.room, days.behind_c.shape[1]
@@ -224,8 +239,8 @@ def _drive(days: RoomDays, response: RoomResponse, bridges: NDArray) -> tuple[ND
     instant[:_STORED] = sum_by(keys, _STORED * rooms, rise * steady[:, None, None]).reshape(_STORED, rooms, count, 24)
     outdoor = days.outdoor_c - days.set_point_c[:, None, None]
     for name, per in (("infiltration", days.exchange_w_k), ("bridges", bridges)):
-        instant[CAUSE[name]] = per[:, None, None] * outdoor
-        per_k[CAUSE[name]] = per
+        instant[CAUSE[name]] = (per[:, None, None] if per.ndim == 1 else per[:, None, :]) * outdoor
+        per_k[CAUSE[name]] = per if per.ndim == 1 else per.mean(axis=1)
     spectra[CAUSE["glass sun"]] += _sun(days, response, rooms)
     window_room = room[days.window_surface]
     area = days.surfaces.area_m2[days.window_surface][:, None, None]
@@ -260,19 +275,28 @@ def _sun(days: RoomDays, response: RoomResponse, rooms: int) -> NDArray[np.compl
 
 
 def _by_cause(
-    g: NDArray, f: NDArray, per_k: NDArray, plan: Plan, state: NDArray, reference: NDArray, sensible: NDArray
+    g: NDArray[Any], f: NDArray[Any], per_k: NDArray, plan: Plan, state: NDArray, reference: NDArray, sensible: NDArray
 ) -> NDArray[np.float64]:
-    """Shares of rooms whose plant runs by the hour. Days whose greatest hour heats count from the heating set-point."""
-    peak = np.abs(sensible).argmax(axis=2)
-    heats = np.take_along_axis(sensible, peak[:, :, None], 2)[:, :, 0] < 0
-    held = np.where(heats, np.take_along_axis(plan.heat_c, peak, 1), np.take_along_axis(plan.cool_c, peak, 1))
-    shifted = f - per_k[:, :, None, None] * (held - reference)[None, :, :, None]
+    """Shares of rooms whose plant runs by the hour."""
+    shifted = f - per_k[:, :, None, None] * (counted_from(plan, sensible) - reference)[None, :, :, None]
     split = shares(g, state, shifted)
     split[CAUSE["set-point change"]] += sensible - split.sum(axis=0)
     return np.where((state == FREE)[None], 0.0, split)
 
 
-def _star(days: RoomDays, response: RoomResponse, air_c: NDArray) -> NDArray[np.float64]:
+def counted_from(plan: Plan, sensible_w: NDArray[Any]) -> NDArray[np.float64]:
+    """What the temperatures of each day count from (R, M) [degC]: the set-point of its greatest hour, which may heat.
+
+    sensible_w (R, M, 24) as RoomLoads has it.
+    """
+    plan = plan.through(sensible_w.shape[1])
+    peak = np.abs(sensible_w).argmax(axis=2)[:, :, None]
+    heats = np.take_along_axis(sensible_w, peak, 2)[:, :, 0] < 0
+    low, high = (np.take_along_axis(x, peak, 2)[:, :, 0] for x in (plan.heat_c, plan.cool_c))
+    return np.where(heats & ~plan.held[:, None], low, high)
+
+
+def _star(days: RoomDays, response: RoomResponse, air_c: NDArray[Any]) -> NDArray[np.float64]:
     """Mean radiant temperature of the faces (R, M, 24) [degC]."""
     rooms, room = len(days.set_point_c), days.surfaces.room
     through = np.flatnonzero(days.behind_cause >= 0)

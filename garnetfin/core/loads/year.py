@@ -3,11 +3,14 @@
 Layers become finite volumes; massless faces and the star are eliminated; what is left is a set of decaying modes for
 each
 room, stepped exactly for inputs that are held through an hour. The plant is decided hour by hour in closed form.
+
+Source: modal reduction of the same walls (ISO 52016-1 states the balance).
 """
 
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -35,24 +38,24 @@ class YearFaces:
 class YearDrive:
     """Hour means of H hours: behind_c, flux_w_m2 (S, H); radiant_w, convective_w (R, H); outdoor_c (H,)."""
 
-    behind_c: NDArray
-    flux_w_m2: NDArray
-    radiant_w: NDArray
-    convective_w: NDArray
-    outdoor_c: NDArray
-    exchange_w_k: NDArray  # (R,) leakage and bridges
-    capacity_j_k: NDArray  # (R,)
+    behind_c: NDArray[Any]
+    flux_w_m2: NDArray[Any]
+    radiant_w: NDArray[Any]
+    convective_w: NDArray[Any]
+    outdoor_c: NDArray[Any]
+    exchange_w_k: NDArray[Any]  # (R,) leakage and bridges
+    capacity_j_k: NDArray[Any]  # (R,)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class YearPlan:
-    """By hour of the day (R, 24); limits (R,) [W], inf for none."""
+    """By day and hour (R, D, 24), or (R, 24) for days alike; limits (R,) [W], inf for none."""
 
-    on: NDArray
-    heat_c: NDArray
-    cool_c: NDArray
-    heat_limit_w: NDArray
-    cool_limit_w: NDArray
+    on: NDArray[Any]
+    heat_c: NDArray[Any]
+    cool_c: NDArray[Any]
+    heat_limit_w: NDArray[Any]
+    cool_limit_w: NDArray[Any]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -67,16 +70,16 @@ class YearLoads:
 class _Modes:
     """Per room, padded to the greatest number of modes K; inputs: air, behind (N), flux (N), radiant."""
 
-    decay: NDArray  # (R, K) of an hour
-    gain: NDArray  # (R, K) what a held input adds by its end
-    mean: NDArray  # (R, K) share of the start in the hour's mean
-    mean_gain: NDArray  # (R, K) what a held input adds to the mean
-    beta_air: NDArray  # (R, K)
-    beta: NDArray  # (R, K, I)
-    out: NDArray  # (R, K) heat to the air per mode
-    direct_air: NDArray  # (R,)
-    direct: NDArray  # (R, I)
-    slot: NDArray  # (S,) place of a face among its room's
+    decay: NDArray[Any]  # (R, K) of an hour
+    gain: NDArray[Any]  # (R, K) what a held input adds by its end
+    mean: NDArray[Any]  # (R, K) share of the start in the hour's mean
+    mean_gain: NDArray[Any]  # (R, K) what a held input adds to the mean
+    beta_air: NDArray[Any]  # (R, K)
+    beta: NDArray[Any]  # (R, K, I)
+    out: NDArray[Any]  # (R, K) heat to the air per mode
+    direct_air: NDArray[Any]  # (R,)
+    direct: NDArray[Any]  # (R, I)
+    slot: NDArray[Any]  # (S,) place of a face among its room's
 
 
 def run_year(
@@ -89,18 +92,22 @@ def run_year(
     """Loads and air temperatures through all hours; the first day is run `warm_days` times before.
 
     progress is called with the share done about 25 times and may raise to stop.
+    Raises InputError for hours that are no whole days.
     """
     rooms, hours = drive.radiant_w.shape
     if hours % 24:
         raise InputError(f"A run needs whole days, got {hours} hours")
     modes = _modes(faces, rooms)
     heat, air = np.empty((rooms, hours)), np.empty((rooms, hours))
-    z, before = np.zeros(modes.decay.shape), plan.cool_c[:, 0].copy()
+    by_day = (rooms, hours // 24, 24)
+    on, heat_c, cool_c = (
+        np.broadcast_to(x if x.ndim == 3 else x[:, None], by_day) for x in (plan.on, plan.heat_c, plan.cool_c)
+    )
+    z, before = np.zeros(modes.decay.shape), cool_c[:, 0, 0].copy()
     stored = drive.capacity_j_k / HOUR
     g = -modes.direct_air - (modes.out * modes.mean_gain * modes.beta_air).sum(axis=1) + drive.exchange_w_k + stored
     out_mean, gain_air = modes.out * modes.mean, modes.gain * modes.beta_air
-    low = np.where(plan.on, plan.heat_c, -1e9)
-    high = np.where(plan.on, plan.cool_c, 1e9)
+    low, high = np.where(on, heat_c, -1e9), np.where(on, cool_c, 1e9)
     total = hours // 24
     for turn in range(-warm_days, total):
         day = max(turn, 0)
@@ -109,7 +116,7 @@ def run_year(
             at = day * 24 + hour
             known = np.einsum("rk,rk->r", out_mean, z) + direct[:, hour] + stored * before
             free = known / g
-            wanted = np.minimum(np.maximum(free, low[:, hour]), high[:, hour])
+            wanted = np.minimum(np.maximum(free, low[:, day, hour]), high[:, day, hour])
             q = np.minimum(np.maximum(g * wanted - known, -plan.cool_limit_w), plan.heat_limit_w)
             before = (known + q) / g
             z = modes.decay * z + pushed[:, :, hour] + gain_air * before[:, None]
@@ -120,7 +127,7 @@ def run_year(
     return YearLoads(heat, air)
 
 
-def _inputs(faces: YearFaces, drive: YearDrive, modes: _Modes, day: int) -> tuple[NDArray, NDArray]:
+def _inputs(faces: YearFaces, drive: YearDrive, modes: _Modes, day: int) -> tuple[NDArray[Any], NDArray[Any]]:
     """(what a day's inputs add to the modes by each hour's end (R, K, 24), heat they bring the air at once (R, 24))."""
     rooms, most = len(drive.radiant_w), int(modes.slot.max()) + 1
     at = slice(day * 24, day * 24 + 24)
@@ -152,7 +159,7 @@ def _modes(faces: YearFaces, rooms: int) -> _Modes:
     return _Modes(decay, gain, mean, mean_gain, beta[:, :, 0], beta[:, :, 1:], out, direct[:, 0], direct[:, 1:], slot)
 
 
-def volumes(layers: tuple[Layer, ...]) -> tuple[NDArray, NDArray]:
+def volumes(layers: tuple[Layer, ...]) -> tuple[NDArray[Any], NDArray[Any]]:
     """(heat capacities [J/m2K] of cells, resistances (cells + 1,) [m2K/W] from the inside face to the outer one).
 
     Cells of a layer are at most half the depth that a hour's swing reaches, sqrt(conductivity / (density c) 3600 s).
@@ -174,7 +181,7 @@ def volumes(layers: tuple[Layer, ...]) -> tuple[NDArray, NDArray]:
     return np.array(capacity), np.array(gaps)
 
 
-def _room_modes(faces: YearFaces, own: range, most: int) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+def _room_modes(faces: YearFaces, own: range, most: int) -> tuple[NDArray[Any], NDArray[Any], NDArray, NDArray]:
     """(rates (K,), inputs (K, 2 most + 2), heat to the air (K,), direct (2 most + 2,)) of one room."""
     count = len(own)
     cells = [volumes(faces.layers[i]) for i in own]

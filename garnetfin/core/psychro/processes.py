@@ -56,20 +56,15 @@ def settle(h: ArrayLike, w: ArrayLike, p: ArrayLike) -> Mixed:
 
 
 def mix(weights: ArrayLike, t: ArrayLike, w: ArrayLike, p: ArrayLike) -> Mixed:
-    """Streams along the first axis, by their dry-air masses (any sum above 0)."""
+    """Streams along the first axis, by their dry-air masses (any sum above 0).
+
+    Raises InputError for shares below 0, or none above it.
+    """
     r, t, w = np.broadcast_arrays(*(np.asarray(x, float) for x in (weights, t, w)))
     total = r.sum(axis=0)
     if not np.all(r >= 0) or not np.all(total > 0):
         raise InputError("Streams that mix need shares of 0 or more, one of them above 0")
     return settle((r * air.enthalpy(t, w)).sum(axis=0) / total, (r * w).sum(axis=0) / total, p)
-
-
-def heated(t: ArrayLike, w: ArrayLike, heat_w: ArrayLike, m: ArrayLike) -> Array:
-    """Dry bulb after heat at constant water. Raises InputError without flow."""
-    m = np.asarray(m, float)
-    if not np.all(m > 0):
-        raise InputError("A flow above 0 is needed", remedy="Give the air flow")
-    return np.asarray(t, float) + np.asarray(heat_w, float) / (m * air.specific_heat(w))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -98,6 +93,8 @@ def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: A
     point.
 
     Where t2 is not below t1 the coil is off.
+
+    Raises InputError for a bypass beyond that.
     """
     t1, w1, t2, bf, p = np.broadcast_arrays(*(np.asarray(x, float) for x in (t1, w1, t2, bypass, p)))
     if not np.all((bf >= 0) & (bf < 1)):
@@ -122,7 +119,9 @@ def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: A
 
 
 def rising_root(f: Callable[[Array], Array], start: Array, low: Array, high: Array, steps: int = 30) -> Array:
-    """Where a rising function of arrays passes zero: secant steps kept in a bracket, halved where they leave it."""
+    """The argument [any] where a rising function of arrays passes zero: secant steps kept in a bracket, halved where
+    they leave it.
+    """
     before, x = np.clip(start + 0.01, low, high), np.clip(start, low, high)
     value_before = f(before)
     for _ in range(steps):
@@ -187,7 +186,7 @@ class Wetted:
 
 
 def evaporate(t1: ArrayLike, w1: ArrayLike, effectiveness: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0) -> Wetted:
-    """Adiabatic humidifier along the wet bulb, effectiveness 0..1."""
+    """Adiabatic humidifier along the wet bulb, effectiveness 0..1. Raises InputError beyond that."""
     t1, w1, e, p = np.broadcast_arrays(*(np.asarray(x, float) for x in (t1, w1, effectiveness, p)))
     if not np.all((e >= 0) & (e <= 1)):
         raise InputError("An effectiveness must lie between 0 and 100 %")
@@ -200,7 +199,10 @@ def evaporate(t1: ArrayLike, w1: ArrayLike, effectiveness: ArrayLike, p: ArrayLi
 def add_water(
     t1: ArrayLike, w1: ArrayLike, water: ArrayLike, enthalpy: ArrayLike, p: ArrayLike, m: ArrayLike = 1.0
 ) -> Wetted:
-    """Steam or spray: `water` [kg per kg of dry air] of an enthalpy [J/kg] into the air."""
+    """Steam or spray: `water` [kg per kg of dry air] of an enthalpy [J/kg] into the air.
+
+    Raises InputError for water below 0.
+    """
     t1, w1, dw, hw, p = np.broadcast_arrays(*(np.asarray(x, float) for x in (t1, w1, water, enthalpy, p)))
     if not np.all(dw >= 0):
         raise InputError("A humidifier cannot take water out", remedy="Use a cooling coil")
@@ -239,6 +241,8 @@ def recover(
     """Heat recovery between outdoor air (ms) and exhaust air (me) with effectiveness of heat and water, 0..1;
 
     EN 308.
+
+    Raises InputError for effectiveness beyond that.
     """
     arrays = np.broadcast_arrays(*(np.asarray(x, float) for x in (to, wo, ms, te, we, me, sensible, latent, p, share)))
     to, wo, ms, te, we, me, es, el, p, k = arrays
@@ -297,7 +301,10 @@ def frost_share(
 
 
 def fan_work(t_in: ArrayLike, w: ArrayLike, p: ArrayLike, pressure_pa: ArrayLike, efficiency: ArrayLike) -> Array:
-    """Work of a fan on the air [J/kg dry air], efficiency of fan, drive and (in the stream) motor above 0.05 to 1."""
+    """Work of a fan on the air [J/kg dry air], efficiency of fan, drive and (in the stream) motor above 0.05 to 1.
+
+    Raises InputError for a pressure below 0 or an efficiency beyond that.
+    """
     pressure, eta = np.asarray(pressure_pa, float), np.asarray(efficiency, float)
     if not np.all(pressure >= 0) or not np.all((eta > 0.05) & (eta <= 1)):
         raise InputError("A fan needs a pressure of 0 or more and an efficiency of 5 to 100 %")
@@ -308,14 +315,14 @@ MOST_UNITS = 5.0
 
 
 def duct_gain(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_w_k: ArrayLike) -> Array:
-    """Dry bulb at the end of a duct in surroundings of one temperature."""
+    """Dry bulb [degC] at the end of a duct in surroundings of one temperature."""
     m, ua = np.asarray(m, float), np.asarray(ua_w_k, float)
     fall = np.exp(-np.where(m > 0, ua / (np.where(m > 0, m, 1.0) * air.specific_heat(w)), 0.0))
     return around_c + (np.asarray(t, float) - around_c) * fall
 
 
 def duct_before(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, ua_w_k: ArrayLike) -> Array:
-    """Dry bulb at the start of a duct that ends at t.
+    """Dry bulb [degC] at the start of a duct that ends at t.
 
     Beyond MOST_UNITS transfer units its end is as warm as what is around within 0.7 %, whatever its start was; the
     start is taken as there.
@@ -329,6 +336,8 @@ def duct_before(t: ArrayLike, w: ArrayLike, m: ArrayLike, around_c: ArrayLike, u
 def flow_for(heat_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, supply_w: ArrayLike) -> Array:
     """Supply air [kg/s] that takes a sensible load out of a room; cp is that of the supply air, so that water closes
     exactly.
+
+    Raises SupplyTooWarm where supply air is as warm as the room.
     """
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
     if not np.all(rise != 0):

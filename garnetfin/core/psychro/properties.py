@@ -5,6 +5,8 @@ perfect-gas relations (ASHRAE Handbook Fundamentals ch. 1). All functions broadc
 t in degC, p in Pa, humidity ratio W in kg/kg dry air, enthalpy in J/kg dry air.
 """
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -18,7 +20,7 @@ SEA_LEVEL_PA = 101325.0
 
 
 def pressure_at(altitude_m: ArrayLike) -> NDArray[np.float64]:
-    """Standard atmospheric pressure [Pa] at an altitude of -5000..11000 m."""
+    """Standard atmospheric pressure [Pa] at an altitude of -5000..11000 m. Raises InputError beyond that."""
     z = np.asarray(altitude_m, float)
     if not np.all((z >= -5000) & (z <= 11000)):
         raise InputError("Altitude must lie between -5000 and 11000 m", remedy="Give the height above the sea")
@@ -35,7 +37,7 @@ def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:
     return np.exp(_ln_pws(np.asarray(t, float)))
 
 
-def _ln_pws(t: NDArray) -> NDArray:
+def _ln_pws(t: NDArray[Any]) -> NDArray[Any]:
     # Polynomials by Horner's rule: powers of arrays cost several times as much, and this is where moist air spends its
     # time.
     k = t + 273.15
@@ -51,11 +53,11 @@ def _ln_pws(t: NDArray) -> NDArray:
     return ice if frozen.all() else np.where(frozen, ice, _over_water(k, log))
 
 
-def _over_water(k: NDArray, log: NDArray) -> NDArray:
+def _over_water(k: NDArray[Any], log: NDArray[Any]) -> NDArray:
     return -5.8002206e3 / k + 1.3914993 + k * (-4.8640239e-2 + k * (4.1764768e-5 - 1.4452093e-8 * k)) + 6.5459673 * log
 
 
-def _slope_ln_pws(t: NDArray) -> NDArray:
+def _slope_ln_pws(t: NDArray[Any]) -> NDArray[Any]:
     k = t + 273.15
     frozen = t < 0
     water = (5.8002206e3 / k + 6.5459673) / k - 4.8640239e-2 + k * (2 * 4.1764768e-5 - 3 * 1.4452093e-8 * k)
@@ -82,7 +84,10 @@ def saturation_ratio(t: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
 
 
 def humidity_ratio(t: ArrayLike, rh: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
-    """Humidity ratio [kg/kg] at a relative humidity of 0..1."""
+    """Humidity ratio [kg/kg] at a relative humidity of 0..1.
+
+    Raises InputError beyond that, and above the boiling point.
+    """
     rh, p = np.asarray(rh, float), np.asarray(p, float)
     if not np.all((rh >= 0) & (rh <= 1)):
         raise InputError("Relative humidity must lie between 0 and 100 %")
@@ -93,6 +98,7 @@ def humidity_ratio(t: ArrayLike, rh: ArrayLike, p: ArrayLike) -> NDArray[np.floa
 
 
 def relative_humidity(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
+    """Relative humidity [-] at a dry bulb [degC], a humidity ratio [kg/kg] and a pressure [Pa]."""
     w = np.asarray(w, float)
     return np.asarray(p, float) * w / (RATIO + w) / saturated_vapour(t, p)
 
@@ -163,7 +169,7 @@ def wet_bulb(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
 def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """Humidity ratio [kg/kg] from dry and wet bulb; closed form.
 
-    InputError where star > t or the air would be below dry.
+    Raises InputError where star > t or the air would be below dry.
     """
     t, star, p = np.broadcast_arrays(np.asarray(t, float), np.asarray(star, float), np.asarray(p, float))
     if not np.all(star <= t + 1e-9):

@@ -6,6 +6,7 @@ h enthalpy [J/kg dry air]; v specific volume [m3/kg dry air]. ASHRAE Handbook Fu
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -36,7 +37,7 @@ class State:
     p: NDArray[np.float64]
 
     def get(self, name: str) -> NDArray[np.float64]:
-        """One of its properties by name."""
+        """One of its properties by name, in SI [as State says]. Raises InputError for a name that is none."""
         match name:
             case "t" | "w":
                 return getattr(self, name)
@@ -74,7 +75,7 @@ def doubtful(first: str, second: str) -> str:
     return ""
 
 
-def _check(a: str, b: str, given: dict[str, NDArray], p: NDArray) -> None:
+def _check(a: str, b: str, given: dict[str, NDArray[Any]], p: NDArray[Any]) -> None:
     for name in (a, b):
         if name not in NAMES:
             raise InputError(f"Air has no property “{name}”", remedy="Take one of: " + ", ".join(NAMES.values()))
@@ -104,17 +105,17 @@ def _check(a: str, b: str, given: dict[str, NDArray], p: NDArray) -> None:
                 raise InputError(f"The {NAMES[name]} cannot be above the dry bulb", remedy=f"Lower the {NAMES[name]}")
 
 
-def _saturated(t: NDArray, p: NDArray) -> NDArray:
+def _saturated(t: NDArray[Any], p: NDArray[Any]) -> NDArray:
     return _ratio(t, np.ones_like(t), p)
 
 
-def _ratio(t: NDArray, rh: NDArray, p: NDArray) -> NDArray:
+def _ratio(t: NDArray[Any], rh: NDArray[Any], p: NDArray) -> NDArray:
     """Humidity ratio; without bound where water boils."""
     pw = rh * air.saturated_vapour(t, p)
     return np.where(pw < 0.999 * p, air.RATIO * pw / np.maximum(p - pw, 1e-3 * p), 1e6)
 
 
-def _given_t(name: str, value: NDArray, t: NDArray, p: NDArray) -> NDArray:
+def _given_t(name: str, value: NDArray[Any], t: NDArray[Any], p: NDArray) -> NDArray:
     """Humidity ratio at a dry bulb, from one other property."""
     match name:
         case "w":
@@ -132,13 +133,13 @@ def _given_t(name: str, value: NDArray, t: NDArray, p: NDArray) -> NDArray:
     return ((a - b * star) * _saturated(star, p) - air.CP_AIR * (t - star)) / (a + air.CP_VAPOUR * t - c * star)
 
 
-def _wick(star: NDArray) -> tuple[NDArray, NDArray, NDArray]:
+def _wick(star: NDArray[Any]) -> tuple[NDArray[Any], NDArray, NDArray]:
     return tuple(
         np.where(star < 0, ice, water) for ice, water in ((2.8344e6, 2.501e6), (240.0, 2326.0), (2100.0, 4186.0))
     )
 
 
-def _given_w(name: str, value: NDArray, w: NDArray, p: NDArray) -> NDArray:
+def _given_w(name: str, value: NDArray[Any], w: NDArray[Any], p: NDArray) -> NDArray:
     """Dry bulb at a humidity ratio, from one other property."""
     match name:
         case "h":
@@ -154,7 +155,7 @@ def _given_w(name: str, value: NDArray, w: NDArray, p: NDArray) -> NDArray:
     )
 
 
-def _solve(given: dict[str, NDArray], p: NDArray) -> tuple[NDArray, NDArray]:
+def _solve(given: dict[str, NDArray[Any]], p: NDArray[Any]) -> tuple[NDArray, NDArray]:
     if "t" in given:
         other = next(n for n in given if n != "t")
         return given["t"], _given_t(other, given[other], given["t"], p)
@@ -173,7 +174,7 @@ def _solve(given: dict[str, NDArray], p: NDArray) -> tuple[NDArray, NDArray]:
     return t, _given_t(b if b in ("rh", "wb") else a, y if b in ("rh", "wb") else x, t, p)
 
 
-def root(f: Callable[[NDArray], NDArray], low: NDArray, high: NDArray, steps: int = 60) -> NDArray:
+def root(f: Callable[[NDArray[Any]], NDArray[Any]], low: NDArray, high: NDArray, steps: int = 60) -> NDArray:
     """Where a monotone function of arrays passes zero, by bisection; NaN where the ends have the same sign."""
     at_low, at_high = f(low), f(high)
     none = np.sign(at_low) * np.sign(at_high) > 0
@@ -185,7 +186,7 @@ def root(f: Callable[[NDArray], NDArray], low: NDArray, high: NDArray, steps: in
     return np.where(none, np.nan, 0.5 * (low + high))
 
 
-def _exists(t: NDArray, w: NDArray, p: NDArray) -> None:
+def _exists(t: NDArray[Any], w: NDArray[Any], p: NDArray) -> None:
     if not np.all(np.isfinite(t) & (t >= COLDEST_C - 1e-6) & (t <= HOTTEST_C + 1e-6)):
         raise InputError(f"That air would be outside {COLDEST_C:g} to {HOTTEST_C:g} °C", remedy="Check both figures")
     if not np.all(w >= -1e-9):

@@ -7,6 +7,7 @@ section b.
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from math import nan
+from typing import Any
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
@@ -57,13 +58,17 @@ class Answer:
 
     @property
     def known(self) -> bool:
+        """False where the row has no answer; `reason` says why."""
         return not self.reason
 
 
 def evaluate(
     entries: Sequence[Entry], outside: Mapping[str, tuple[float, float] | str], p: float, density: float
 ) -> tuple[Answer, ...]:
-    """Answers in the order of the rows. `outside`: states known elsewhere as (t, w), or why there is none."""
+    """Answers in the order of the rows. `outside`: states known elsewhere as (t, w), or why there is none.
+
+    Raises InputError for more rows than are accepted.
+    """
     if len(entries) > MOST_ROWS:
         raise InputError(f"{len(entries)} rows are more than the {MOST_ROWS} accepted")
     by_id = {e.id: e for e in entries}
@@ -97,7 +102,12 @@ def _all_states(entries: Sequence[Entry], p: float) -> Mapping[str, Answer]:
 
 
 def _settle(
-    first: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: dict[str, Answer]
+    first: Entry,
+    by_id: Mapping[str, Entry],
+    outside: Mapping[Any, Any],
+    p: float,
+    density: float,
+    made: dict[str, Answer],
 ) -> None:
     """Answer a row after those it rests on, without recursion; rows that rest on themselves are named and refused."""
     way = [first]
@@ -118,7 +128,12 @@ def _settle(
 
 
 def _answer(
-    entry: Entry, by_id: Mapping[str, Entry], outside: Mapping, p: float, density: float, made: Mapping[str, Answer]
+    entry: Entry,
+    by_id: Mapping[str, Entry],
+    outside: Mapping[Any, Any],
+    p: float,
+    density: float,
+    made: Mapping[str, Answer],
 ) -> Answer:
     if entry.kind == "state":
         return Answer(entry.id, reason="needs two properties")

@@ -1,10 +1,13 @@
 """Tracks on which ducts may run on one level: straight lines along x and y, with what each stretch costs and how high a
 duct may be there.
+
+Source: own method.
 """
 
 import itertools
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -70,9 +73,11 @@ class Tracks:
     open: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, bool))  # edges that may be used
 
     def nearest(self, at: Point) -> int:
+        """Number of the node that lies nearest to a point in plan."""
         return int(np.argmin(((self.xy - np.asarray(at)) ** 2).sum(axis=1)))
 
     def without(self, closed: NDArray[np.bool_]) -> "Tracks":
+        """The tracks with some stretches closed."""
         return replace(self, open=self.open & ~closed)
 
 
@@ -148,7 +153,7 @@ def _thinned(lines: list[tuple[int, float]]) -> list[float]:
     return sorted(kept)
 
 
-def _network(space: Space, xs: NDArray, ys: NDArray) -> Tracks:
+def _network(space: Space, xs: NDArray[Any], ys: NDArray[Any]) -> Tracks:
     import shapely
 
     building = shapely.unary_union([shapely.Polygon(o).buffer(0.02) for o in space.rooms])
@@ -209,7 +214,7 @@ def _network(space: Space, xs: NDArray, ys: NDArray) -> Tracks:
     return Tracks(xy, edges, length, weight, height, limit, tuple(names), along_x, corridor, usable)
 
 
-def _in(outlines: tuple[Outline, ...], xy: NDArray) -> NDArray[np.bool_]:
+def _in(outlines: tuple[Outline, ...], xy: NDArray[Any]) -> NDArray[np.bool_]:
     import shapely
 
     found = np.zeros(len(xy), bool)

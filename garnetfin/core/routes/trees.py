@@ -3,11 +3,14 @@
 A metre that carries q costs weight x q^0.4 (the girth of a duct at constant friction), so that sharing a trunk pays;
 bends and takeoffs cost
 metres of their own.
+
+Source: Dijkstra; trees improved by exchange.
 """
 
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,15 +32,16 @@ class Costs:
 
 
 @dataclass(slots=True)
-class Tree:
+class RouteTree:
     """parent of every node on it (-1 the root); terminal of a node, several may hang on one."""
 
     root: int
     parent: dict[int, int] = field(default_factory=dict)
     ends: dict[int, int] = field(default_factory=dict)  # terminal -> node
 
-    def copy(self) -> "Tree":
-        return Tree(self.root, dict(self.parent), dict(self.ends))
+    def copy(self) -> "RouteTree":
+        """A tree of its own with the same ways."""
+        return RouteTree(self.root, dict(self.parent), dict(self.ends))
 
     def order(self) -> list[int]:
         """Nodes, each after its parent."""
@@ -83,12 +87,11 @@ class Ways:
         rows, cols = np.concatenate([a, b, turn, turn + n]), np.concatenate([b, a, turn + n, turn])
         data = np.concatenate([w, w, np.full(2 * n, costs.bend_m + SMALL)])
         self._n = n
-        self._rows, self._cols, self._data = rows, cols, data
         self.cost = {(int(u), int(v)): float(x) for (u, v), x in zip(e, w)}
         self.cost |= {(v, u): x for (u, v), x in self.cost.items()}
         self._csr = coo_matrix((data, (rows, cols)), shape=(2 * n, 2 * n)).tocsr()
 
-    def from_nodes(self, offsets: dict[int, float]) -> tuple[NDArray, NDArray]:
+    def from_nodes(self, offsets: dict[int, float]) -> tuple[NDArray[Any], NDArray[Any]]:
         """(distance, predecessor) of all states from nodes with a cost to start from each."""
         from scipy.sparse import csr_matrix
         from scipy.sparse.csgraph import dijkstra
@@ -103,7 +106,7 @@ class Ways:
         graph = csr_matrix((data, indices, indptr), shape=(n2 + 1, n2 + 1))
         return dijkstra(graph, indices=n2, return_predecessors=True)
 
-    def path(self, found: tuple[NDArray, NDArray], node: int) -> tuple[list[int], float] | None:
+    def path(self, found: tuple[NDArray[Any], NDArray[Any]], node: int) -> tuple[list[int], float] | None:
         """(nodes from a start to `node`, distance); None where no way leads."""
         distance, before = found
         at = min((node, node + self._n), key=lambda s: distance[s])
@@ -126,12 +129,12 @@ def grow(
     q: Sequence[float],
     order: Sequence[int],
     seed: Sequence[Sequence[int]] = (),
-) -> Tree | NoWay:
+) -> RouteTree | NoWay:
     """A tree that takes the terminals one after the other by the cheapest way to what is there;
 
     `seed` paths are laid first.
     """
-    tree = Tree(root, {root: -1})
+    tree = RouteTree(root, {root: -1})
     for way in seed:
         _lay(tree, way)
     for t in order:
@@ -140,14 +143,15 @@ def grow(
     return tree
 
 
-def _lay(tree: Tree, way: Sequence[int]) -> None:
+def _lay(tree: RouteTree, way: Sequence[int]) -> None:
     """Nodes of a way hung on the last of them that the tree knows already."""
     last = max(i for i, node in enumerate(way) if node in tree.parent)
     for up, node in zip(way[last:], way[last + 1 :]):
         tree.parent[node] = up
 
 
-def add(ways: Ways, tree: Tree, terminal: int, node: int, q: Sequence[float]) -> bool:
+def add(ways: Ways, tree: RouteTree, terminal: int, node: int, q: Sequence[float]) -> bool:
+    """Joins a terminal by the cheapest way from the tree; False where no way leads to it."""
     if node not in tree.parent:
         flow, own, e = tree.flows(q), q[terminal] ** ways.costs.exponent, ways.costs.exponent
         more = {tree.root: 0.0}
@@ -164,7 +168,7 @@ def add(ways: Ways, tree: Tree, terminal: int, node: int, q: Sequence[float]) ->
     return True
 
 
-def cut(tree: Tree, terminal: int) -> None:
+def cut(tree: RouteTree, terminal: int) -> None:
     """Take a terminal out, and the way that led to it alone."""
     node = tree.ends.pop(terminal)
     held = set(tree.ends.values()) | {tree.root}
@@ -174,7 +178,7 @@ def cut(tree: Tree, terminal: int) -> None:
         node, used = up, set(tree.parent.values())
 
 
-def prune(tree: Tree) -> None:
+def prune(tree: RouteTree) -> None:
     """Ends that lead to no terminal go."""
     held = set(tree.ends.values()) | {tree.root}
     while True:
@@ -186,8 +190,8 @@ def prune(tree: Tree) -> None:
             del tree.parent[n]
 
 
-def cost(ways: Ways, tree: Tree, q: Sequence[float]) -> float:
-    """Of the whole tree, bends and takeoffs included."""
+def cost(ways: Ways, tree: RouteTree, q: Sequence[float]) -> float:
+    """Of the whole tree as metres of duct [m], bends and takeoffs included."""
     flow, xy, e = tree.flows(q), ways.tracks.xy, ways.costs.exponent
     total = 0.0
     below: dict[int, int] = {}
@@ -205,12 +209,12 @@ def cost(ways: Ways, tree: Tree, q: Sequence[float]) -> float:
 
 def improve(
     ways: Ways,
-    tree: Tree,
+    tree: RouteTree,
     nodes: Sequence[int],
     q: Sequence[float],
     seconds: float,
     stopped: Callable[[], bool] = lambda: False,
-) -> Tree:
+) -> RouteTree:
     """Terminals taken out and put back one at a time, until none gains or the time is up."""
     best, least, until = tree, cost(ways, tree, q), time.monotonic() + seconds
     gained = True
@@ -236,7 +240,7 @@ def steiner(
     q: Sequence[float],
     seconds: float = 2.0,
     stopped: Callable[[], bool] = lambda: False,
-) -> Tree | NoWay:
+) -> RouteTree | NoWay:
     """The least of three orders (near first, far first, greatest flow first), improved."""
     distance, _ = ways.from_nodes({root: 0.0})
     far = [min(distance[n], distance[n + len(ways.tracks.xy)]) for n in nodes]
@@ -246,7 +250,7 @@ def steiner(
         sorted(every, key=lambda t: (-far[t], t)),
         sorted(every, key=lambda t: (-q[t], t)),
     )
-    found: list[Tree] = []
+    found: list[RouteTree] = []
     for order in orders:
         tree = grow(ways, root, nodes, q, order)
         if isinstance(tree, NoWay):
@@ -258,7 +262,9 @@ def steiner(
     return improve(ways, best, nodes, q, seconds, stopped)
 
 
-def trunk(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_trunk: NDArray[np.bool_]) -> Tree | NoWay:
+def trunk(
+    ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_trunk: NDArray[np.bool_]
+) -> RouteTree | NoWay:
     """One trunk over the given nodes (a corridor), as far as terminals lie beside it; each then joins by its own
     shortest way.
     """
@@ -275,7 +281,7 @@ def trunk(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_tr
     way = ways.path(found, middle)
     if way is None:
         return NoWay(0)
-    tree = Tree(root, {root: -1})
+    tree = RouteTree(root, {root: -1})
     _lay(tree, way[0])
     # Along the trunk only: other ways are made dear.
     for end in sorted(ends, key=lambda n: -abs(xy[n] - xy[middle]).sum()):
@@ -297,7 +303,7 @@ def trunk(ways: Ways, root: int, nodes: Sequence[int], q: Sequence[float], on_tr
     return tree
 
 
-def corners(tracks: Tracks, tree: Tree) -> tuple[list[int], list[tuple[int, int]]]:
+def corners(tracks: Tracks, tree: RouteTree) -> tuple[list[int], list[tuple[int, int]]]:
     """(nodes that are kept, (parent, node) pairs between them): bends, junctions, ends; straight nodes in between
     go.
     """

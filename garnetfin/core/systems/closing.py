@@ -1,8 +1,10 @@
 """Proof: what comes into every node of a solved air system less what leaves it, and the balance of the whole by what
 crosses its border.
+
+Source: conservation of energy and water.
 """
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,7 +13,8 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.parts import SMALLEST, Array
 
 if TYPE_CHECKING:
-    from garnetfin.core.systems.sweep import Sweep, Trace
+    from garnetfin.core.systems.handler import Trace
+    from garnetfin.core.systems.sweep import Sweep
 
 
 def closing(march: "Sweep", trace: "Trace") -> tuple[dict[str, Array], dict[str, Array]]:
@@ -67,7 +70,7 @@ def closing(march: "Sweep", trace: "Trace") -> tuple[dict[str, Array], dict[str,
 
 
 def _whole(
-    march: "Sweep", trace: "Trace", h: dict[str, Array], room_h: Array, vapour: Array, served: NDArray
+    march: "Sweep", trace: "Trace", h: dict[str, Array], room_h: Array, vapour: Array, served: NDArray[Any]
 ) -> tuple[Array, Array]:
     """The balance of the whole system, by what crosses its border alone."""
     e, n, rooms = trace.extra, trace.nodes, march.rooms

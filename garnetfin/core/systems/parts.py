@@ -2,6 +2,8 @@
 is solved.
 
 t degC, w kg/kg, m kg dry air/s, W.
+
+Source: own arrangement.
 """
 
 from dataclasses import dataclass, field
@@ -43,6 +45,7 @@ class Part:
     choice: str = ""
 
     def get(self, name: str, usual: float = 0.0) -> float:
+        """A figure of the part by its name [as its kind says]."""
         return self.figures.get(name, usual)
 
 
@@ -140,6 +143,7 @@ class Solved:
 
     @property
     def solved(self) -> NDArray[np.bool_]:
+        """(hours,) True where the torn streams close."""
         return self.residual <= 1e3
 
     @property
@@ -149,11 +153,12 @@ class Solved:
 
     @property
     def sensible_w(self) -> Array:
+        """(hours,) sensible cooling of all coils [W]."""
         return sum((c.sensible_w for c in self.coils.values()), np.zeros(len(self.handler_kg_s)))
 
 
 def check_order(parts: tuple[Part, ...]) -> None:
-    """Raise InputError where a train cannot be: parts twice, on the wrong side, or behind what they feed."""
+    """Raises InputError where a train cannot be: parts twice, on the wrong side, or behind what they feed."""
     kinds = [p.kind for p in parts]
     for kind in ONCE:
         if kinds.count(kind) > 1:

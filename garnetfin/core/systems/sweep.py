@@ -2,9 +2,12 @@
 
 Nothing is assumed of the order of parts but what their list says. Methods: Air, section e. t degC, w kg/kg, m kg dry
 air/s, W.
+
+Source: tearing of recycle streams.
 """
 
-from dataclasses import dataclass, field
+from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,20 +15,8 @@ from numpy.typing import NDArray
 from garnetfin.core.psychro import processes as do
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.closing import closing
+from garnetfin.core.systems.handler import Stream, Trace, through, water_j_kg
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
-
-WATER_J_KG = 4186.0 * 10.0  # of a spray's water at 10 degC
-
-
-@dataclass(slots=True)
-class Trace:
-    """What one sweep found; parts add to it on their way."""
-
-    nodes: dict[str, Node] = field(default_factory=dict)
-    heat: dict[str, Array] = field(default_factory=dict)
-    water: dict[str, Array] = field(default_factory=dict)
-    coils: dict[str, do.Coil] = field(default_factory=dict)
-    extra: dict[str, Array] = field(default_factory=dict)
 
 
 class Sweep:
@@ -33,7 +24,7 @@ class Sweep:
 
     def __init__(self, parts: tuple[Part, ...], rooms: Rooms, hours: Hours, control: Control) -> None:
         at = [p.kind for p in parts].index("rooms")
-        self.supply, self.back, self.rooms_id = parts[:at], parts[at + 1 :], parts[at].id
+        self.supply, self.back = parts[:at], parts[at + 1 :]
         self.rooms, self.hours, self.control = rooms, hours, control
         self.p = hours.pressure_pa
         self.duct = next((p for p in self.supply if p.kind == "duct"), None)
@@ -55,11 +46,12 @@ class Sweep:
         self.fed = np.flatnonzero(self.into > 0)
         self.flowing = [(ab, flow) for ab, flow in zip(rooms.moves, rooms.transfer_kg_s) if flow > 0]
 
-    def torn(self, x: Array, at: NDArray) -> Array:
+    def torn(self, x: Array, at: NDArray[Any]) -> Array:
+        """The torn figures (5, hours) [degC, kg/kg, K, degC, kg/kg] that follow from assumed ones at some hours."""
         return self._march(x, at, Trace())[0]
 
     # -- rooms -----------------------------------------------------------------------------------------------------
-    def _rooms(self, ts: Array, ws: Array, at: NDArray) -> dict[str, Array]:
+    def _rooms(self, ts: Array, ws: Array, at: NDArray[Any]) -> dict[str, Array]:
         """Flows, what serves each room beside the air, and where its air ends up; all (R, h)."""
         rooms, control = self.rooms, self.control
         set_c, q = rooms.set_c[:, at], rooms.sensible_w[:, at]
@@ -103,7 +95,7 @@ class Sweep:
         return {"m": m, "need": need, "behind": behind, "unit": unit, "reheat": m * cp * (behind - ts), "t": t, "w": w}
 
     def _transfers(
-        self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray
+        self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray[Any]
     ) -> tuple[Array, Array]:
         """Rooms that get air of other rooms: water first, then heat, as two small sets of linear equations."""
         fed = self.fed
@@ -144,7 +136,7 @@ class Sweep:
         return back, comes - goes - back
 
     # -- the march -------------------------------------------------------------------------------------------------
-    def _march(self, x: Array, at: NDArray, trace: Trace) -> tuple[Array, Trace]:
+    def _march(self, x: Array, at: NDArray[Any], trace: Trace) -> tuple[Array, Trace]:
         ts, ws, _rise, tr, wr = x
         found = self._rooms(ts, ws, at)
         m = found["m"]
@@ -181,7 +173,7 @@ class Sweep:
         ts2, ws2, rise2 = supply
         return np.array([ts2, ws2, rise2, new_back[0], new_back[1]]), trace
 
-    def _target(self, found: dict[str, Array], at: NDArray) -> Array:
+    def _target(self, found: dict[str, Array], at: NDArray[Any]) -> Array:
         control, need, m = self.control, found["need"], found["m"]
         if control.supply in ("held", "coil"):
             return np.full(need.shape[1], control.supply_c)
@@ -195,7 +187,14 @@ class Sweep:
         return np.clip(wanted, control.supply_c, warm)
 
     def _return(
-        self, found: dict[str, Array], back: Array, leak: Array, leak_t: Array, leak_w: Array, at: NDArray, trace: Trace
+        self,
+        found: dict[str, Array],
+        back: Array,
+        leak: Array,
+        leak_t: Array,
+        leak_w: Array,
+        at: NDArray[Any],
+        trace: Trace,
     ) -> tuple[Array, Array, Array]:
         """The air that comes back, behind what it passes: (t, w, m)."""
         h, w = air.enthalpy(found["t"], found["w"]), found["w"]
@@ -244,12 +243,11 @@ class Sweep:
                 t = t - rise
             elif part.kind == "humidifier":
                 water = np.maximum(w_out - w_now, 0.0)
-                enthalpy = do.STEAM_J_KG if part.choice != "spray" else WATER_J_KG
-                t = air.temperature(air.enthalpy(t, w_out) - water * enthalpy, w_now)
+                t = air.temperature(air.enthalpy(t, w_out) - water * water_j_kg(part), w_now)
                 w_out = w_now
         return t
 
-    def _humid_goal(self, found: dict[str, Array], at: NDArray) -> Array:
+    def _humid_goal(self, found: dict[str, Array], at: NDArray[Any]) -> Array:
         """Humidity ratio of the supply air that keeps the rooms, taken together, at the humidifier's set-point."""
         part = next((p for p in self.supply if p.kind == "humidifier"), None)
         m = found["m"].sum(axis=0)
@@ -263,7 +261,7 @@ class Sweep:
             0.0,
         )
 
-    def _driest(self, found: dict[str, Array], at: NDArray) -> Array:
+    def _driest(self, found: dict[str, Array], at: NDArray[Any]) -> Array:
         """Supply humidity at which the dampest room just keeps its limit."""
         limit = air.humidity_ratio(self.rooms.set_c[:, at], self.rooms.humid_high[:, None], self.p)
         m = found["m"]
@@ -276,14 +274,13 @@ class Sweep:
         supplied: Array,
         returned: Array,
         target: Array,
-        at: NDArray,
+        at: NDArray[Any],
         found: dict[str, Array],
         trace: Trace,
     ) -> tuple[Array, Array, Array]:
         _, _ws, rise, tr, wr = x
-        p, to, wo = self.p, self.hours.outdoor_c[at], self.hours.outdoor_w[at]
+        to, wo = self.hours.outdoor_c[at], self.hours.outdoor_w[at]
         goal = self._humid_goal(found, at)
-        cooling, heating = self.hours.cooling[at], self.hours.heating[at]
         held = self.control.supply == "coil"
 
         def wanted(i: int, w_now: Array) -> Array:
@@ -297,62 +294,62 @@ class Sweep:
                 return target if i <= last else self._pull(i, target, w_now, goal, rise, supplied)
             return self._pull(i, target, w_now, goal, rise, supplied)
 
-        outdoor, raised, free = self._outdoor(handler, returned, target, wanted, tr, wr, to, wo, at)
-        relief = np.maximum(returned - (handler - outdoor), 0.0)
-        t, w, m = to, wo, outdoor if self.mixing is not None else handler
-        share, frost, fog, short = np.zeros_like(t), np.zeros(t.shape, bool), np.zeros_like(t), np.zeros(t.shape, bool)
-        exhaust = (tr, wr)
-        new_rise = np.zeros_like(t)
-        trace.nodes["outdoor"] = Node("outdoor", to, wo, m)
-        for i, part in enumerate(self.supply):
-            heat, water = np.zeros_like(t), np.zeros_like(t)
-            before = air.enthalpy(t, w)
-            if part.kind == "recovery":
-                share, frost = self._share(part, i, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at)
-                got = do.recover(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p, share)
-                heat, water = got.heat_w, m * (got.w - w)
-                t, w, exhaust = got.t, got.w, (got.out_t, got.out_w)
-                trace.extra["exhaust_fog"] = got.condensate_kg_s
-            elif part.kind == "mixing":
-                recirc = np.maximum(handler - outdoor, 0.0)
-                total = np.maximum(handler, SMALLEST)
-                air_mix = do.settle(
-                    (outdoor * air.enthalpy(t, w) + recirc * air.enthalpy(tr, wr)) / total,
-                    (outdoor * w + recirc * wr) / total,
-                    p,
-                )
-                t, w, m, fog = air_mix.t, air_mix.w, handler, air_mix.fog_kg * handler
-            elif part.kind in ("preheat", "heating"):
-                to_c = part.get("set_c", 5.0) if part.kind == "preheat" else wanted(i, w)
-                heat = np.where(heating & (to_c > t), m * air.specific_heat(w) * (to_c - t), 0.0)
-                t = np.where(heating & (to_c > t), to_c, t)
-            elif part.kind in ("cooling", "precool"):
-                t, w, heat, water = self._cool(part, i, t, w, m, wanted, found, cooling, at, trace)
-            elif part.kind == "humidifier":
-                t, w, heat, water, short = self._moisten(part, t, w, m, goal)
-            elif part.kind == "supply_fan":
-                work = part.get("to_air", 1.0) * do.fan_work(
-                    t, w, p, part.get("pressure_pa"), part.get("efficiency", 0.6)
-                )
-                heat = work * m
-                new_t = air.temperature(before + work, w)
-                new_rise, t = new_t - t, new_t
-            elif part.kind == "duct":
-                trace.nodes["before duct"] = Node("before duct", t, w, m)
-                m = supplied
-                new_t = do.duct_gain(t, w, m, part.get("around_c", 24.0), part.get("ua_w_k"))
-                heat = m * air.specific_heat(w) * (new_t - t)
-                t = new_t
-            trace.heat[part.id], trace.water[part.id] = heat, water
-            trace.nodes[part.id] = Node(part.id, t, w, m)
-        trace.nodes["supply"] = Node("supply", t, w, supplied)
-        trace.nodes["exhaust"] = Node("exhaust", *exhaust, relief)
-        trace.extra.update(
-            outdoor=outdoor, relief=relief, raised=raised, free=free, share=share, frost=frost, fog=fog, short=short
+        outdoor, raised, free = self._outdoor(handler, returned, wanted, tr, wr, to, wo)
+        first = outdoor if self.mixing is not None else handler
+        stream = Stream(
+            t=to,
+            w=wo,
+            m=first,
+            pressure_pa=self.p,
+            handler=handler,
+            supplied=supplied,
+            outdoor=outdoor,
+            relief=np.maximum(returned - (handler - outdoor), 0.0),
+            tr=tr,
+            wr=wr,
+            free=free,
+            cooling=self.hours.cooling[at],
+            heating=self.hours.heating[at],
+            humid_goal=goal,
+            driest_w=lambda: self._driest(found, at),
+            wanted=wanted,
+            mixing=self.supply.index(self.mixing) if self.mixing is not None else None,
+            trace=trace,
+            share=np.zeros_like(to),
+            frost=np.zeros(to.shape, bool),
+            fog=np.zeros_like(to),
+            short=np.zeros(to.shape, bool),
+            rise=np.zeros_like(to),
+            exhaust=(tr, wr),
         )
-        return t, w, new_rise
+        trace.nodes["outdoor"] = Node("outdoor", to, wo, first)
+        for i, part in enumerate(self.supply):
+            trace.heat[part.id], trace.water[part.id] = through(part, i, stream)
+            trace.nodes[part.id] = Node(part.id, stream.t, stream.w, stream.m)
+        trace.nodes["supply"] = Node("supply", stream.t, stream.w, supplied)
+        trace.nodes["exhaust"] = Node("exhaust", *stream.exhaust, stream.relief)
+        trace.extra.update(
+            outdoor=outdoor,
+            relief=stream.relief,
+            raised=raised,
+            free=free,
+            share=stream.share,
+            frost=stream.frost,
+            fog=stream.fog,
+            short=stream.short,
+        )
+        return stream.t, stream.w, stream.rise
 
-    def _outdoor(self, handler, returned, target, wanted, tr, wr, to, wo, at) -> tuple[Array, Array, Array]:
+    def _outdoor(
+        self,
+        handler: Array,
+        returned: Array,
+        wanted: Callable[[int, Array], Array],
+        tr: Array,
+        wr: Array,
+        to: Array,
+        wo: Array,
+    ) -> tuple[Array, Array, NDArray[np.bool_]]:
         """Outdoor air, what of it is beyond the wanted because too little returns, and where more is taken to cool for
         nothing.
         """
@@ -376,66 +373,9 @@ class Sweep:
         outdoor = np.where(free, np.clip(share * handler, closing, handler), closing)
         return outdoor, raised, free & (outdoor > closing + 1e-9)
 
-    def _share(
-        self, part: Part, i: int, wanted, t, w, m, tr, wr, relief, handler, outdoor, free, at
-    ) -> tuple[Array, NDArray]:
-        """How much of the recovery is used: none where it would only have to be cooled away, less where the exhaust
-        would freeze.
-        """
-        p = self.p
-        full = do.recover(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p)
-        k = np.ones_like(t)
-        if self.mixing is not None:
-            j = self.supply.index(self.mixing)
-            goal = (handler * wanted(j, wr) - (handler - outdoor) * tr) / np.maximum(outdoor, SMALLEST)
-        else:
-            goal = wanted(i, w)
-        warms = full.t > t + 1e-9
-        over = warms & (full.t > goal)
-        k = np.where(over, np.clip((goal - t) / np.where(warms, full.t - t, 1.0), 0.0, 1.0), k)
-        # Recovery that warms is of use only to that goal; one that cools only where cooling is wanted.
-        k = np.where((full.t < t - 1e-9) & (goal > t), 0.0, k)
-        k = np.where(free & warms, 0.0, k)
-        frost_c = part.get("frost_c", -np.inf)
-        if not np.isfinite(frost_c):
-            return k, np.zeros(t.shape, bool)
-        limit = do.frost_share(t, w, m, tr, wr, relief, part.get("sensible"), part.get("latent"), p, frost_c, full)
-        return np.minimum(k, limit), limit < k
-
-    def _cool(
-        self, part: Part, i: int, t, w, m, wanted, found, cooling, at, trace
-    ) -> tuple[Array, Array, Array, Array]:
-        to_c = part.get("set_c", 18.0) if part.kind == "precool" else wanted(i, w)
-        coil = do.cool_to(t, w, np.where(cooling, to_c, t + 1.0), part.get("bypass", 0.1), self.p, m)
-        if part.kind == "cooling" and part.choice == "dry air":
-            most = self._driest(found, at)
-            damp = cooling & (coil.w > most + 1e-9) & np.isfinite(most)
-            if damp.any():
-                drier = do.dry_to(t, w, np.where(damp, most, coil.w), part.get("bypass", 0.1), self.p, m)
-                use = damp & np.isfinite(drier.t)
-                coil = do.Coil(
-                    *(
-                        np.where(use, getattr(drier, n), getattr(coil, n))
-                        for n in ("t", "w", "adp_c", "total_w", "sensible_w", "condensate_kg_s")
-                    )
-                )
-        trace.coils[part.id] = coil
-        return coil.t, coil.w, -coil.total_w, -coil.condensate_kg_s
-
-    def _moisten(self, part: Part, t, w, m, goal) -> tuple[Array, Array, Array, Array, NDArray]:
-        water = np.maximum(goal - w, 0.0)
-        enthalpy = do.STEAM_J_KG if part.choice != "spray" else WATER_J_KG
-        got = do.add_water(t, w, water, enthalpy, self.p)
-        short = got.w > got.most_w
-        if short.any():
-            # The most that still evaporates: a fixed point in two steps, since the limit hardly moves with the water.
-            for _ in range(4):
-                water = np.where(short, np.maximum(np.minimum(water, got.most_w - w), 0.0), water)
-                got = do.add_water(t, w, water, enthalpy, self.p)
-        return got.t, got.w, m * water * enthalpy, m * water, short
-
     # -- record ----------------------------------------------------------------------------------------------------
     def record(self, x: Array, residual: Array, steps: int) -> Solved:
+        """Everything at the figures that close, off where the plant is off."""
         everything = np.arange(x.shape[1])
         _, trace = self._march(x, everything, Trace())
         e, on = trace.extra, self.hours.on

@@ -8,6 +8,8 @@ rooms, return, handler, and Newton closes the loop for all hours together. Metho
 m kg dry air/s, W.
 """
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -47,7 +49,7 @@ def _size(r: Array) -> Array:
     return np.nan_to_num(np.abs(r / SETTLED[:, None]).max(axis=0), nan=np.inf)
 
 
-def _slopes(sweep: Sweep, x: Array, r: Array, at: NDArray) -> Array:
+def _slopes(sweep: Sweep, x: Array, r: Array, at: NDArray[Any]) -> Array:
     """Of the residuals by finite differences (h, 5, 5), scaled so that kelvins and grams weigh alike."""
     hours = x.shape[1]
     slope = np.empty((hours, 5, 5))
@@ -66,7 +68,7 @@ def _slopes(sweep: Sweep, x: Array, r: Array, at: NDArray) -> Array:
     return slope
 
 
-def _settle(sweep: Sweep, x: Array, at: NDArray) -> tuple[Array, Array, int]:
+def _settle(sweep: Sweep, x: Array, at: NDArray[Any]) -> tuple[Array, Array, int]:
     """Newton with slopes kept up to date by Broyden's rule; hour by hour a step that does not help is halved.
 
     Hours leave as they settle. The best state found comes back with its residual.
@@ -106,7 +108,7 @@ def _settle(sweep: Sweep, x: Array, at: NDArray) -> tuple[Array, Array, int]:
     return best, best_size, MOST_STEPS
 
 
-def _damped(sweep: Sweep, x: Array, at: NDArray) -> tuple[Array, Array]:
+def _damped(sweep: Sweep, x: Array, at: NDArray[Any]) -> tuple[Array, Array]:
     """Half steps of plain substitution, for hours on an edge between two ways of running."""
     best, best_size, now = x.copy(), np.full(x.shape[1], np.inf), x
     for _ in range(DAMPED_SWEEPS):

@@ -1,4 +1,7 @@
-"""Design days: the day of each month against which rooms are sized."""
+"""Design days: the day of each month against which rooms are sized.
+
+Source: ASHRAE Handbook Fundamentals, climatic design information, for the shape of the day.
+"""
 
 from dataclasses import dataclass
 
@@ -51,7 +54,10 @@ class DesignDays:
 def design_days(
     dry_bulb_c: ArrayLike, wet_bulb_c: ArrayLike, range_k: ArrayLike, wet_range_k: ArrayLike, pressure_pa: float
 ) -> DesignDays:
-    """Twelve days from each month's maximum dry bulb, coincident wet bulb and their daily ranges, all (12,)."""
+    """Twelve days from each month's maximum dry bulb, coincident wet bulb and their daily ranges, all (12,).
+
+    Raises InputError for figures that are not finite, or ranges below 0.
+    """
     db, wb, dr, wr = (np.asarray(x, float) for x in (dry_bulb_c, wet_bulb_c, range_k, wet_range_k))
     if not (np.all(np.isfinite(db + wb)) and np.all(dr >= 0) and np.all(wr >= 0)):
         raise InputError("Design days need finite temperatures and ranges of 0 K or more")

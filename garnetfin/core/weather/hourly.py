@@ -1,6 +1,10 @@
-"""A year of hours from a weather file: what may be wrong with it, and what it says of the place."""
+"""A year of hours from a weather file: what may be wrong with it, and what it says of the place.
+
+Source: own method; the sun by Spencer.
+"""
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -143,7 +147,7 @@ def mended(year: Year, taken: tuple[Fault, ...]) -> Year:
 
 
 def usable(year: Year) -> Year:
-    """Raise InputError for a year that too much is missing from to derive design conditions."""
+    """Raises InputError for a year that too much is missing from to derive design conditions."""
     valid = int(np.isfinite(year.dry_c).sum())
     if valid < LEAST_VALID:
         raise InputError(
@@ -179,11 +183,11 @@ def from_csv(text: bytes) -> Year:
         raise InputError("The hours beside the project are damaged", remedy="Read the weather file again") from error
 
 
-def _rows(at: NDArray) -> tuple[int, ...]:
+def _rows(at: NDArray[Any]) -> tuple[int, ...]:
     return tuple(int(i) + 1 for i in at[:5])
 
 
-def _gaps(values: NDArray) -> tuple[list[tuple[int, int]], list[tuple[int, int]]]:
+def _gaps(values: NDArray[Any]) -> tuple[list[tuple[int, int]], list[tuple[int, int]]]:
     """(short, long) runs of missing hours as (first, past the last).
 
     A column that is empty as a whole counts as absent.
@@ -196,7 +200,7 @@ def _gaps(values: NDArray) -> tuple[list[tuple[int, int]], list[tuple[int, int]]
     return [r for r in runs if r[1] - r[0] <= MOST_GAP], [r for r in runs if r[1] - r[0] > MOST_GAP]
 
 
-def _bridge(values: NDArray, limit: int = MOST_GAP) -> NDArray:
+def _bridge(values: NDArray[Any], limit: int = MOST_GAP) -> NDArray[Any]:
     known = np.flatnonzero(np.isfinite(values))
     if not len(known):
         return values
@@ -283,9 +287,9 @@ def _zone(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h: f
 
 
 def sine_of_sun(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> NDArray[np.float64]:
-    """Sine of the sun's elevation at the middle of each hour of the year (8760,), to about half a degree.
+    """Sine [-] of the sun's elevation at the middle of each hour of the year (8760,), to about half a degree.
 
-    Spencer (1971) for declination and equation of time: near enough to find a shifted clock; loads use pvlib's
+    Spencer (1971) for declination and equation of time: near enough to find a shifted clock; loads use core/sun's
     positions.
     """
     hour = np.arange(HOURS) + 0.5

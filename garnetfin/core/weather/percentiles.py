@@ -1,6 +1,10 @@
-"""Design conditions from a year of hours: quantiles, coincident wet bulb, daily range, clearness of the sky."""
+"""Design conditions from a year of hours: quantiles, coincident wet bulb, daily range, clearness of the sky.
+
+Source: ISO 15927-5 and the ASHRAE Handbook, climatic design information, for what is counted.
+"""
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -19,7 +23,7 @@ CLEAREST_DAYS = 3
 class Statistics:
     """What a year says; months first: dry_c, wet_c (12, 3) in the order of SUMMER, the rest (12,).
 
-    winter_c (2,) in the order of WINTER; year_c, year_wet_c (3,) for the whole year in the order of SUMMER.
+    winter_c (2,) in the order of WINTER.
     """
 
     dry_c: NDArray[np.float64]
@@ -31,20 +35,20 @@ class Statistics:
     mean_c: NDArray[np.float64]
     wind_m_s: NDArray[np.float64]
     winter_c: NDArray[np.float64]
-    year_c: NDArray[np.float64]
-    year_wet_c: NDArray[np.float64]
     greatest_c: float
     least_c: float
 
 
-def quantile(values: NDArray, share: float) -> float:
+def quantile(values: NDArray[Any], share: float) -> float:
     """Linear between the sorted values at (n - 1) share."""
     values = values[np.isfinite(values)]
     return float(np.quantile(values, share))
 
 
-def coincident(dry: NDArray, wet: NDArray, at: float) -> float:
-    """Mean wet bulb of the hours within half a kelvin of a dry bulb; with fewer than 5 such hours the 8 nearest."""
+def coincident(dry: NDArray[Any], wet: NDArray[Any], at: float) -> float:
+    """Mean wet bulb [degC] of the hours within half a kelvin of a dry bulb; with fewer than 5 such hours the 8
+    nearest.
+    """
     near = np.abs(dry - at) <= NEAR_K
     if near.sum() < 5:
         near = np.argsort(np.abs(dry - at))[:NEAREST]
@@ -77,7 +81,6 @@ def statistics(year: Year, sun: SunDays) -> Statistics:
         ranges[k] = np.ptp(days[warm], axis=1).mean()
         wet_ranges[k] = np.ptp(wet_days[warm], axis=1).mean()
     taus = np.array([_fit_sky(full, sun, k) for k in range(12)])
-    whole = np.array([quantile(dry, 1 - p / 100) for p in SUMMER])
     return Statistics(
         hot,
         np.minimum(together, hot),
@@ -88,8 +91,6 @@ def statistics(year: Year, sun: SunDays) -> Statistics:
         np.array([dry[m].mean() for m in months]),
         np.array([full.wind_m_s[m].mean() for m in months]),
         np.array([quantile(dry, 1 - p / 100) for p in WINTER]),
-        whole,
-        np.array([coincident(dry, wet, t) for t in whole]),
         float(dry.max()),
         float(dry.min()),
     )
@@ -107,7 +108,7 @@ def _fit_sky(year: Year, sun: SunDays, month: int) -> tuple[float, float]:
     elevation, e0 = sun.elevation[month], sun.e0_w_m2[month]
     usable_hours = hourly(np.degrees(elevation)) > 5
 
-    def off(taus: NDArray) -> NDArray:
+    def off(taus: NDArray[Any]) -> NDArray[Any]:
         eb, ed = clear_sky(e0, elevation, taus[0], taus[1])
         return np.concatenate(
             [

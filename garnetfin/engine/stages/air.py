@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,12 +12,13 @@ from garnetfin.core.airflow.room_balance import PRESSURE, pressure_class, room_b
 from garnetfin.core.airflow.supply import NEEDS, RoomFlows, latent_flow, room_flows, variable_flows
 from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
+from garnetfin.display import amount, told
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, resolve, system_figures
-from garnetfin.engine.results import CAUSES, AirResult, Climate, Missing, Move, RoomAir, RoomResult
+from garnetfin.engine.results import CAUSES, AirResult, Climate, Lack, Missing, Move, RoomAir, RoomResult
 from garnetfin.engine.stages.transfers import moves
 from garnetfin.project.lookup import find, walls_of
-from garnetfin.project.parts import PATTERNS, Part
+from garnetfin.project.parts import Part
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem, Zone
 from garnetfin.project.tree import Project
@@ -25,7 +27,6 @@ from garnetfin.project.values import Pinned, Rule
 SUPPLY_RATIO = 0.0085  # humidity of the supply air that flows are made for; project default
 OFF_COIL_RH, FAN_RISE_K = 0.92, 1.0  # supply air as it leaves a wet coil, for the latent need
 VOID_CAUSES = {"lights": "lights", "roofs": "roofs", "walls": "walls"}
-COLDEST_SUPPLY_C = 4.0
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -88,9 +89,9 @@ def air_system(
             ),
         )
     except SupplyTooWarm as error:
-        return Missing("too warm", str(error))
+        return Missing("too warm", str(error), Lack.TOO_WARM)
     except InputError as error:
-        return Missing("not computed", str(error))
+        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
 
 def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult) -> Member:
@@ -104,7 +105,7 @@ def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult
             for name, cause in VOID_CAUSES.items()
         )
         sensible = sensible - void
-    return Member(room, zone, result, sensible, latent, void, np.tile(result.counted, 12))
+    return Member(room, zone, result, sensible, latent, void, result.counted.reshape(288))
 
 
 def _peak(member: Member) -> float:
@@ -163,7 +164,7 @@ def _compute(
     served = np.array([m.room.air != "transfer" for m in members])
     need = np.array([NEEDS.index(m.room.need) if m.room.need else -1 for m in members])
 
-    def flows(make_up: NDArray) -> RoomFlows:
+    def flows(make_up: NDArray[Any]) -> RoomFlows:
         return room_flows(
             peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried, need
         )
@@ -218,12 +219,12 @@ def _compute(
     )
 
 
-def _supply_ratio(supply_c: NDArray, pressure_pa: float) -> NDArray:
+def _supply_ratio(supply_c: NDArray[Any], pressure_pa: float) -> NDArray[Any]:
     """Humidity of supply air for the latent need: as it leaves a wet coil, a kelvin colder than it is supplied."""
     return air.humidity_ratio(supply_c - FAN_RISE_K, OFF_COIL_RH, pressure_pa)
 
 
-def _sums(rooms: Sequence[Room], moved: tuple[Move, ...]) -> tuple[NDArray, NDArray]:
+def _sums(rooms: Sequence[Room], moved: tuple[Move, ...]) -> tuple[NDArray[Any], NDArray[Any]]:
     at = {r.id: i for i, r in enumerate(rooms)}
     into, out = np.zeros(len(rooms)), np.zeros(len(rooms))
     for m in moved:
@@ -232,7 +233,9 @@ def _sums(rooms: Sequence[Room], moved: tuple[Move, ...]) -> tuple[NDArray, NDAr
     return into, out
 
 
-def _rows(members: list[Member], flows: RoomFlows, served: NDArray, pinned: NDArray) -> tuple[list[RoomAir], NDArray]:
+def _rows(
+    members: list[Member], flows: RoomFlows, served: NDArray[Any], pinned: NDArray[Any]
+) -> tuple[list[RoomAir], NDArray[Any]]:
     rows = []
     for i, m in enumerate(members):
         needs = tuple(float(n) for n in flows.needs_m3s[:, i])
@@ -247,7 +250,9 @@ def _rows(members: list[Member], flows: RoomFlows, served: NDArray, pinned: NDAr
     return rows, np.array([r.flow_m3s for r in rows])
 
 
-def _hours(members: list[Member], room_c: NDArray, supply_c: NDArray, heat: float, served: NDArray) -> NDArray:
+def _hours(
+    members: list[Member], room_c: NDArray[Any], supply_c: NDArray[Any], heat: float, served: NDArray
+) -> NDArray:
     """Flow each room's load asks for through the hours (R, 288)."""
     fall = np.where(room_c > supply_c, room_c - supply_c, np.inf)
     load = np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members])
@@ -258,9 +263,9 @@ def _outdoor(
     project: Project,
     system: AirSystem,
     members: list[Member],
-    wanted: NDArray,
-    flow: NDArray,
-    least: NDArray,
+    wanted: NDArray[Any],
+    flow: NDArray[Any],
+    least: NDArray[Any],
     total: float,
     figures: SystemFigures,
 ) -> tuple[Figure, SystemVentilation | None, str]:
@@ -286,8 +291,8 @@ def _outdoor(
         )
         critical = members[own[ventilation.critical]].room.id
         by_rule = min(ventilation.outdoor_m3s, total) if ventilation.possible else total
-        source = (
-            f"ASHRAE 62.1: {ventilation.uncorrected_m3s * 1000:.0f} L/s over a system efficiency of "
+        source = told(
+            f"ASHRAE 62.1: {amount('room_flow', ventilation.uncorrected_m3s)} over a system efficiency of "
             f"{ventilation.efficiency:.2f}"
         )
     return resolve(system.outdoor_m3s, by_rule, source), ventilation, critical
@@ -296,11 +301,11 @@ def _outdoor(
 def _balanced(
     rows: list[RoomAir],
     members: list[Member],
-    flow: NDArray,
-    extract: NDArray,
+    flow: NDArray[Any],
+    extract: NDArray[Any],
     moved: tuple[Move, ...],
     limits: list[Figure],
-    least: NDArray,
+    least: NDArray[Any],
 ) -> tuple[RoomAir, ...]:
     at = {m.room.id: i for i, m in enumerate(members)}
     pairs = np.array([(at[m.from_room], at[m.to_room]) for m in moved]) if moved else np.zeros((0, 2), int)
@@ -333,10 +338,6 @@ def _balanced(
             )
         )
     return tuple(out)
-
-
-def pattern_name(system: AirSystem) -> str:
-    return PATTERNS[system.pattern].name if system.pattern in PATTERNS else system.pattern
 
 
 def part_of(system: AirSystem, kind: str) -> Part | None:

@@ -17,7 +17,7 @@ SHARE = 32
 class Sums(NamedTuple):
     """Sums over rooms:
 
-    (causes, 12, 24) and (12, 24) [W], heating by cause [W]; hours (24,) that count in any of them.
+    (causes, 12, 24) and (12, 24) [W], heating by cause [W]; hours (12, 24) that count in any of them.
     """
 
     by_cause_w: np.ndarray

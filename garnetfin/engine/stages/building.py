@@ -7,8 +7,10 @@ import numpy as np
 
 from garnetfin.core.adjacency import Outline, overlaps
 from garnetfin.core.outlines import area_of
+from garnetfin.display import amount
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import BuildingResult, Facade, Finding, LevelCheck, Mend, Overlap
+from garnetfin.project.derive import present
 from garnetfin.project.edits.groups import AddZone
 from garnetfin.project.edits.outlines import OVERLAP_M2, TrimRoom
 from garnetfin.project.edits.rooms import RemoveOpening
@@ -35,12 +37,18 @@ def known_as(project: Project, room: Room) -> str:
 
 
 def stands_on_area(project: Project, room: Room) -> bool:
-    """True for a listed room of which no outside wall, roof or floor on the ground is known: only area and use
-    count.
+    """True for a listed room of which no outside wall is known: its area and use count, on whatever level it lies.
+
+    How much of it lies under a roof or on the ground is `outside_shares`.
     """
-    if not room.sketched or any(w.outside for w in walls_of(project.walls, room.id)):
-        return False
-    return all(s.kind == "between" for s in slabs_of(project.slabs, room.id))
+    return room.sketched and not any(w.outside for w in walls_of(project.walls, room.id))
+
+
+def outside_shares(project: Project, room: Room, area_m2: float) -> tuple[float, float]:
+    """(share of its ceiling that is a roof, share of its floor on the ground) [-], by its slabs."""
+    slabs = slabs_of(project.slabs, room.id)
+    roof, ground = (sum(s.area_m2 for s in slabs if s.kind == kind) for kind in ("roof", "ground"))
+    return round(min(1.0, roof / area_m2), 3), round(min(1.0, ground / area_m2), 3)
 
 
 def building(project: Project, memo: Memo) -> BuildingResult:
@@ -49,7 +57,9 @@ def building(project: Project, memo: Memo) -> BuildingResult:
     for room in project.rooms:
         by_level.setdefault(room.level_id, []).append(room)
     for level in project.levels:
-        rooms = [r for r in by_level.get(level.id, ()) if not r.sketched]
+        # A hall that reaches up through the storey stands on this level too.
+        standing = present(project, level)
+        rooms = [r for r in project.rooms if r.id in standing]
         marks = tuple(m.outline for m in project.plan_marks if m.level_id == level.id and m.kind in ("shaft", "void"))
         row = ("level", level.id, tuple(Same(r.outline) for r in rooms), tuple(Same(m) for m in marks))
         pairs, holes = memo.one(
@@ -105,7 +115,7 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
             "Building",
             "room",
             b.id,
-            f"{b.number} overlaps {a.number} by {o.area_m2:.1f} m²",
+            f"{b.number} overlaps {a.number} by {amount('area', o.area_m2)}",
             "Floor counts twice there, and the wall between them is not found.",
             "bad",
             (Mend(f"Trim {b.number}", TrimRoom(b.id, a.id)), Mend(f"Trim {a.number}", TrimRoom(a.id, b.id))),
@@ -146,7 +156,7 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
                 "Building",
                 "level",
                 level.id,
-                f"{level.name}: {row.unclaimed_m2:.1f} m² in no room",
+                f"{level.name}: {amount('area', row.unclaimed_m2)} in no room",
                 "The rooms enclose floor that none of them claims. Draw the missing room or a shaft.",
                 "watch",
             )
@@ -157,7 +167,7 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
                 "level",
                 level.id,
                 f"{level.name}: rooms are {row.rooms_m2 / row.floor_m2:.0%} of the floor",
-                f"{row.rooms_m2:.1f} m² in rooms, {row.floor_m2:.1f} m² given for the level.",
+                f"{amount('area', row.rooms_m2)} in rooms, {amount('area', row.floor_m2)} given for the level.",
                 "watch",
             )
     for facade in result.facades:
@@ -168,7 +178,8 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
                 "facade",
                 f"{facade.facing_deg:g}",
                 f"{_COMPASS[int(facade.facing_deg / 45) % 8]} facade is {facade.glass_m2 / facade.wall_m2:.0%} glass",
-                f"{facade.glass_m2:.0f} of {facade.wall_m2:.0f} m². Check sills and heads.",
+                f"{amount('area', facade.glass_m2, 0, bare=True)} of {amount('area', facade.wall_m2, 0)}. Check "
+                "sills and heads.",
                 "watch",
             )
 

@@ -1,6 +1,7 @@
 """Climate: design days, sun and sky of the place."""
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,7 +49,7 @@ def _compute(site: Site, memo: Memo) -> Climate:
         return face_sun(sun, beam, diffuse, [azimuth_deg], [tilt_deg], figures.ground_reflectance.figure)
 
     @lru_cache(maxsize=512)
-    def behind(azimuth_deg: float, tilt_deg: float, absorptance: float) -> NDArray:
+    def behind(azimuth_deg: float, tilt_deg: float, absorptance: float) -> NDArray[Any]:
         sky = SKY_LOSS_W_M2 * max(0.0, float(np.cos(np.radians(tilt_deg))))
         found = face(azimuth_deg, tilt_deg)
         return days.dry_bulb_c + (absorptance * hourly((found.beam + found.diffuse)[0]) - EMITTANCE * sky) / OUTER_FILM

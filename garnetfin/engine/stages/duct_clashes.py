@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from math import ceil, hypot
+from typing import Any
 
 import numpy as np
 
@@ -34,10 +35,10 @@ class Clash:
 @dataclass(frozen=True, slots=True)
 class _Box:
     segment_id: str
-    ends: tuple
+    ends: tuple[Any, ...]
     size: tuple[float, float]  # outer width and height [m]
     joints: frozenset[str]
-    corners: tuple
+    corners: tuple[Any, ...]
 
 
 def clashes(project: Project, networks: Iterable[DuctResult], memo: Memo) -> tuple[Clash, ...]:

@@ -2,11 +2,12 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.fittings import dampers, elbows, tees, transitions
+from garnetfin.core.ducts.fittings import dampers, elbows, junctions, transitions
 from garnetfin.core.ducts.fittings.catalogue import choices, coefficient
 from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.ducts.sizes import Section
@@ -41,10 +42,10 @@ def fittings(
     at: Layout,
     way: str,
     book: Book,
-    flow: NDArray,
+    flow: NDArray[Any],
     sections: Sequence[Section],
-    velocity_pa: NDArray,
-    friction_pa_m: NDArray,
+    velocity_pa: NDArray[Any],
+    friction_pa_m: NDArray[Any],
 ) -> list[tuple[FittingLoss, ...]]:
     """Booked on the segment behind each of them."""
     tree, found = at.tree, [()] * len(sections)
@@ -135,15 +136,15 @@ def _parting(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
         )
         return FittingLoss("plenum-box", k, "common", k * common_pa)
     if straight and s == through:
-        name, k = tees.straight(sections[p], sections[s], flow[p], flow[s])
+        name, k = junctions.straight(sections[p], sections[s], flow[p], flow[s])
         return FittingLoss(name, k, "common", k * common_pa)
     named = _named(frame, s, "takeoff", sections[p].shape)
     if not named and not straight and len(turn) == 2 and min(turn.values()) > 60:
-        name, k = tees.bullhead(sections[p], sections[s], flow[p], flow[s])
+        name, k = junctions.bullhead(sections[p], sections[s], flow[p], flow[s])
     elif not named and straight and turn[s] > 75 and _opposite(frame.at, [c for c in turn if c != through]):
-        name, k = tees.branch(sections[p], sections[s], flow[p], flow[s], turn[s], "cross-div-90")
+        name, k = junctions.branch(sections[p], sections[s], flow[p], flow[s], turn[s], "cross-div-90")
     else:
-        name, k = tees.branch(sections[p], sections[s], flow[p], flow[s], turn[s], named)
+        name, k = junctions.branch(sections[p], sections[s], flow[p], flow[s], turn[s], named)
     return FittingLoss(name, k, "common", k * common_pa, "takeoff")
 
 
@@ -163,13 +164,13 @@ def _joining(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
     through = min(turn, key=lambda c: turn[c])
     straight = turn[through] <= STRAIGHT_DEG
     if straight and s == through:
-        name, k = tees.straight_converging(sections[p], sections[s], flow[p], flow[s])
+        name, k = junctions.straight_converging(sections[p], sections[s], flow[p], flow[s])
         return FittingLoss(name, k, "common", k * common_pa)
     named = _named(frame, s, "takeoff", sections[p].shape)
     if not named and not straight and len(turn) == 2 and min(turn.values()) > 60:
-        name, k = tees.bullhead_converging(sections[p], sections[s], flow[p], flow[s])
+        name, k = junctions.bullhead_converging(sections[p], sections[s], flow[p], flow[s])
     else:
-        name, k = tees.branch_converging(sections[p], sections[s], flow[p], flow[s], turn[s], named)
+        name, k = junctions.branch_converging(sections[p], sections[s], flow[p], flow[s], turn[s], named)
     return FittingLoss(name, k, "common", k * common_pa, "takeoff")
 
 

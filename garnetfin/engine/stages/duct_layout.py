@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import acos, degrees
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -152,7 +153,7 @@ def _laid(
     )
 
 
-def _turns(tree: Tree, vectors: NDArray, lengths: NDArray) -> dict[int, dict[int, float]]:
+def _turns(tree: Tree, vectors: NDArray[Any], lengths: NDArray[Any]) -> dict[int, dict[int, float]]:
     found: dict[int, dict[int, float]] = {}
     # plain figures: thousands of single products are many times faster
     plain, whole = vectors.tolist(), lengths.tolist()

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -24,13 +25,15 @@ from garnetfin.core.ducts.sizing import Ducts, Limits, Sized, by_limits
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, FittingLoss
+from garnetfin.engine.stages.duct_flows import Carried
 from garnetfin.engine.stages.duct_layout import Layout
+from garnetfin.engine.stages.duct_make import noise_velocity
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import PinnedSize, Segment
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Rule, Value
 
-Losses = Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray]]
+Losses = Callable[[Sequence[Section]], tuple[list[tuple[FittingLoss, ...]], NDArray[Any]]]
 AVAILABLE_PA = 100.0  # for ducts and terminals, where nothing is said
 LEAST_RATE_PA_M, MOST_RATE_PA_M = 0.05, 20.0
 ROUNDS = 4  # of the least-cost programme, whose fittings follow the sizes
@@ -89,23 +92,14 @@ def _held(value: Value) -> float | None:
     return None if isinstance(value, Rule) else value.value
 
 
-def sized(
-    system: AirSystem,
-    book: Book,
-    air: AirResult,
-    at: Layout,
-    flow: NDArray,
-    height_m: Sequence[float],
-    velocity_m_s: Sequence[float],
-    losses: Losses,
-    end_pa: NDArray,
-    rough: NDArray,
-    pressed: NDArray,
-) -> Sized:
-    """Ladders and sections.
+def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses: Losses) -> Sized:
+    """Ladders and sections, by the method of the system and the greatest velocity of each duct.
 
-    `losses` gives fittings and flexible ducts [Pa] for given sections; end_pa the terminals' losses, NaN elsewhere.
+    `losses` gives fittings and flexible ducts [Pa] for given sections.
     """
+    at, book, air, flow = on.at, on.book, on.air, on.flow_m3s
+    end_pa, rough, pressed = on.end_pa, on.roughness_m, on.compression
+    height_m = [c.zone_m - 2 * m.around_m for c, m in zip(at.clear, at.made)]
     rules, segments, tree, length = duct_rules(book), at.segments, at.tree, at.length_m
     fixed = _held(system.duct_height_m)
     series = tuple(
@@ -121,7 +115,7 @@ def sized(
         for s in segments
     )
 
-    def frame(friction: NDArray) -> Ducts:
+    def frame(friction: NDArray[Any]) -> Ducts:
         return Ducts(
             flow,
             length,
@@ -154,12 +148,12 @@ def _friction(
     rules: DuctRules,
     segments: Sequence[Segment],
     tree: Tree,
-    flow: NDArray,
-    length: NDArray,
-    rough: NDArray,
+    flow: NDArray[Any],
+    length: NDArray[Any],
+    rough: NDArray[Any],
     losses: Losses,
-    end_pa: NDArray,
-    frame: Callable[[NDArray], Ducts],
+    end_pa: NDArray[Any],
+    frame: Callable[[NDArray[Any]], Ducts],
 ) -> NDArray[np.float64]:
     """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its velocity, or what
     the pressure there is
@@ -190,7 +184,13 @@ def _friction(
 
 
 def _from_pressure(
-    available_pa: float, tree: Tree, length: NDArray, losses: Losses, end_pa: NDArray, ducts: Ducts, size: Callable
+    available_pa: float,
+    tree: Tree,
+    length: NDArray[Any],
+    losses: Losses,
+    end_pa: NDArray[Any],
+    ducts: Ducts,
+    size: Callable[..., Any],
 ) -> NDArray[np.float64]:
     """Pressure that is there for a run over its effective length, the least of all runs through a segment; fittings as
     lengths of the first sizes.
@@ -207,7 +207,7 @@ def _from_pressure(
     return np.clip(np.where(np.isfinite(least), least, LEAST_RATE_PA_M), LEAST_RATE_PA_M, MOST_RATE_PA_M)
 
 
-def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray, prices: Prices) -> Sized:
+def _least_cost(tree: Tree, ducts: Ducts, losses: Losses, end_pa: NDArray[Any], prices: Prices) -> Sized:
     """Fittings follow the sizes they join: the programme is repeated with those of the last round; the round that costs
     least is kept.
     """
@@ -232,9 +232,9 @@ def _cost(
     tree: Tree,
     ducts: Ducts,
     found: Sized,
-    fittings: list,
-    flexible_pa: NDArray,
-    end_pa: NDArray,
+    fittings: list[Any],
+    flexible_pa: NDArray[Any],
+    end_pa: NDArray[Any],
     per_pa: float,
     prices: Prices,
 ) -> float:
@@ -249,7 +249,7 @@ def _cost(
     return float(prices.sheet_m2 * (4 * area / hydraulic * ducts.length_m).sum() + per_pa * most)
 
 
-def _kept(tree: Tree, ducts: Ducts, found: Sized, through: NDArray, share: float) -> Sized:
+def _kept(tree: Tree, ducts: Ducts, found: Sized, through: NDArray[Any], share: float) -> Sized:
     """Along a straight trunk the size is kept until its velocity has fallen by a share."""
     sections, ladders, by = list(found.sections), list(found.ladders), list(found.by)
     for s in tree.order:
@@ -269,3 +269,15 @@ def _kept(tree: Tree, ducts: Ducts, found: Sized, through: NDArray, share: float
             if at is not None:
                 ladders[s] = replace(ladders[s], chosen=at, relaxed=())
     return Sized(tuple(ladders), tuple(sections), tuple(by))
+
+
+def velocity_limits(book: Book, at: Layout) -> list[float]:
+    """Greatest velocity in each duct [m/s]: its own, else by its role, and by noise where the office sizes by it."""
+    rules = duct_rules(book)
+    quiet = assumption(book, "noise_nc").figure if book.duct_velocity == "noise" else None
+    limits = []
+    for role, s in zip(at.roles, at.segments):
+        by_role = rules.velocity_m_s[role]
+        by_rule = by_role if quiet is None else min(by_role, noise_velocity(role, quiet))
+        limits.append(by_rule if isinstance(s.velocity_m_s, Rule) else s.velocity_m_s.value)
+    return limits

@@ -2,22 +2,26 @@
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
+from msgspec import structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.fabric.glazing import glass_resistance
 from garnetfin.core.fabric.ground import SOIL, basement_u_values, slab_u_value, with_soil
 from garnetfin.core.fabric.layers import Layer, resistance
+from garnetfin.core.loads.balance import HR_USUAL
+from garnetfin.core.loads.heating import AIR_WH_M3K
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import materials
 from garnetfin.engine.memo import Ready, key
-from garnetfin.engine.resolve import assumption, resolve, use_in_force
+from garnetfin.engine.resolve import assumption, day_profiles, operation_in_force, resolve, use_in_force
 from garnetfin.engine.results import Face
 from garnetfin.project.book import Book
 from garnetfin.project.fabric import BuildUp, Glazing
 from garnetfin.project.lookup import Same, find, slabs_of, walls_of
-from garnetfin.project.spaces import NO_ROOM, OUTSIDE, Opening, Room, Slab, Wall
+from garnetfin.project.spaces import NO_ROOM, Opening, Room, Slab, Wall
 from garnetfin.project.systems import Zone
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
@@ -27,11 +31,12 @@ OUTER_FILM, GROUND_FILM = 25.0, 1e6
 HC_WALL, HC_FLOOR, HC_CEILING = 2.5, 5.0, 0.7
 # Inside film resistances for U-values (ISO 6946): horizontal, upwards, downwards heat flow [m2K/W].
 R_SI = {"wall": 0.13, "roof": 0.10, "floor": 0.17}
-ABSORBED_FLOOR, ABSORBED_CEILING = 0.6, 0.3
-ROOF_ABSORPTANCE = 0.8
+# Sun taken up inside, where the build-up does not say; of light walls, floors as furnished, white ceilings.
+ABSORBED = {"wall": 0.4, "floor": 0.6, "ceiling": 0.3}
 DOOR_ABSORPTANCE = 0.6
-HR_USUAL = 5.5  # radiant coefficient of a face beside, seen through a partition [W/m2K]
 UNLIKE_K = 1.0  # rooms whose set-points differ by more pass heat through their walls
+# The far side of a face between rooms, by its kind: its convective film, and how sun is taken up there.
+FAR_SIDE = {"partition": (HC_WALL, "wall"), "floor": (HC_CEILING, "ceiling"), "ceiling": (HC_FLOOR, "floor")}
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +55,10 @@ class Surface:
     opening: Opening | None = None
     glazing: Glazing | None = None
     other_id: str = ""  # the room behind it
+    # of the face that looks into that room: its film, what it takes up of sun there, whether it is that room's floor
+    far_hc: float = HC_WALL
+    far_absorptance: float = 0.0
+    far_is_floor: bool = False
     void_ua: float = 0.0  # of ceiling tiles: what lies above the void loses to outdoors [W/K]
     at: tuple[float, float, float] = (0.0, 0.0, 0.0)  # middle of a window: x, y of the plan, height above zero
 
@@ -108,6 +117,21 @@ def outer_film(build_up: BuildUp) -> float:
     return 1 / R_SI["wall"] if any(part.ventilated for part in build_up.layers) else OUTER_FILM
 
 
+def absorbed(build_up: BuildUp, kind: str) -> float:
+    """Share of the sun inside that a wall, floor or ceiling takes up [-]: the build-up's own, else the usual one."""
+    return resolve(build_up.inside_absorptance, ABSORBED[kind], "usual").figure
+
+
+def u_outdoors(kind: str, layers: tuple[Layer, ...], film: float = OUTER_FILM) -> float:
+    """[W/m2K] of a wall, roof or floor to outdoors, with the usual films (ISO 6946)."""
+    return 1 / (R_SI[kind] + resistance(layers) + 1 / film)
+
+
+def u_inside(kind: str, layers: tuple[Layer, ...]) -> float:
+    """[W/m2K] of a wall, roof or floor between rooms, an inside film on both sides (ISO 6946)."""
+    return 1 / (2 * R_SI[kind] + resistance(layers))
+
+
 def set_points(room: Room, zone: Zone | None, book: Book) -> tuple[float, float]:
     """(cooling, heating) set-points in force [degC], without all else that room_figures resolves."""
     return _set_points(Same(room), Same(zone), Same(book))
@@ -124,6 +148,49 @@ def _set_points(room: Same, zone: Same, book: Same) -> tuple[float, float]:
         ).figure
 
     return one("cooling_c"), one("heating_c")
+
+
+@dataclass(frozen=True, slots=True)
+class KeptAs:
+    """How a served room is kept: set-points [degC] and what the hours of its plant are made from."""
+
+    cooling_c: float
+    heating_c: float
+    hours: tuple[Any, ...]
+
+    def unlike(self, other: "KeptAs") -> bool:
+        """Whether heat passes between the two."""
+        if self is other:
+            return False
+        apart = max(abs(self.cooling_c - other.cooling_c), abs(self.heating_c - other.heating_c))
+        return apart > UNLIKE_K or self.hours != other.hours
+
+
+def kept_as(project: Project, room: Room) -> KeptAs:
+    """How a served room is kept, without all else that room_figures resolves."""
+    zone, system = find(project.zones, room.zone_id), find(project.air_systems, room.system_id)
+    return _kept_as(Same(room), Same(zone), Same(system.operation if system is not None else None), Same(project.book))
+
+
+@lru_cache(maxsize=8192)
+def _kept_as(room: Same, zone: Same, operation: Same, book: Same) -> KeptAs:
+    plant = operation_in_force(zone.item, operation.item)
+    hours: tuple[Any, ...] = (plant.mode,)
+    if plant.mode != "always":
+        profile = day_profiles(book.item, room.item.profile_id or use_in_force(book.item, room.item.use_id).profile)
+        hours = (structs.astuple(plant), profile.summer.tobytes(), profile.winter.tobytes())
+    return KeptAs(*_set_points(room, zone, book), hours)
+
+
+def alike(project: Project, one: Room, other: Room) -> bool:
+    """Whether two rooms are kept so much alike that no heat passes between them: both by plant, at the same
+    set-points, at the same hours.
+    """
+    return _alike(*(kept_as(project, room) if room.system_id else None for room in (one, other)))
+
+
+def _alike(one: KeptAs | None, other: KeptAs | None) -> bool:
+    return one is not None and other is not None and not one.unlike(other)
 
 
 @lru_cache(maxsize=1024)
@@ -154,15 +221,21 @@ class Reads:
         self._common = Ready((Same(project.build_ups), Same(project.glazings), Same(project.book)))
         served = {room.id: room.system_id for room in project.rooms}
         self._beside: dict[str, Ready] = {}
+        as_kept: dict[str, KeptAs | None] = {}
         for room in project.rooms:
-            if room.system_id:
-                self._beside[room.id] = Ready(
-                    (room.id, *set_points(room, find(project.zones, room.zone_id), project.book))
-                )
+            as_kept[room.id] = kept = kept_as(project, room) if room.system_id else None
+            if kept is not None:
+                self._beside[room.id] = Ready((room.id, kept.cooling_c, kept.heating_c, kept.hours))
             else:
                 # An unheated room's drift hangs on its own faces and on which rooms beside it have plant.
                 theirs = tuple((i, served[i]) for i in self.ids.get(room.id, ()) if i in served)
                 self._beside[room.id] = Ready((room.id, self._faces.get(room.id), theirs, Same(room)))
+
+        # ids of the rooms that each room passes heat to
+        self.open_to = {
+            i: tuple(o for o in self.ids.get(i, ()) if o in as_kept and not _alike(kept, as_kept[o]))
+            for i, kept in as_kept.items()
+        }
 
     def of(self, room: Room) -> Ready:
         beside = self._beside
@@ -174,6 +247,11 @@ class Reads:
                 self._common,
             )
         )
+
+
+def face_keys(project: Project) -> dict[str, Ready]:
+    """Walls and slabs of each room, by its id, as part of a memo key."""
+    return _face_keys(Same(project.walls), Same(project.slabs))
 
 
 @lru_cache(maxsize=16)
@@ -210,7 +288,7 @@ def room_fabric(project: Project, room: Room) -> RoomFabric:
     """Surfaces of one room. Outside walls of one direction and build-up count together, less their openings."""
     surfaces: list[Surface] = []
     b_factors: dict[str, float] = {}
-    gross: dict[tuple, list[Wall]] = {}
+    gross: dict[tuple[Any, ...], list[Wall]] = {}
     for wall in walls_of(project.walls, room.id):
         if wall.outside:
             gross.setdefault((wall.facing_deg % 360, wall.build_up_id, wall.buried_m > 0), []).append(wall)
@@ -244,7 +322,7 @@ def _outside(
     build_up: BuildUp, book: Book, kind: str, area: float, azimuth: float, tilt: float, wall_id: str
 ) -> Surface:
     layers, film = core_layers(build_up, book), outer_film(build_up)
-    u = 1 / (R_SI[kind] + resistance(layers) + 1 / film)
+    u = u_outdoors(kind, layers, film)
     face = Face(kind, "outdoors", area, u, azimuth, tilt, build_up.name, wall_id)
     return Surface(
         face,
@@ -253,8 +331,8 @@ def _outside(
         HC_CEILING if kind == "roof" else HC_WALL,
         "outdoors" if film == OUTER_FILM else "air",
         "roofs" if kind == "roof" else "walls",
-        max(build_up.absorptance, ROOF_ABSORPTANCE) if kind == "roof" else build_up.absorptance,
-        ABSORBED_CEILING if kind == "roof" else build_up.inside_absorptance,
+        build_up.absorptance,
+        absorbed(build_up, "ceiling" if kind == "roof" else "wall"),
     )
 
 
@@ -267,7 +345,7 @@ def _buried(project: Project, room: Room, build_up: BuildUp, walls: list[Wall], 
     rest = 1 / u - R_SI["wall"] - resistance(layers) - SOIL.resistance
     soil = (*layers, SOIL, Layer(resistance_m2k_w=rest)) if rest > 1e-6 else (*layers, SOIL)
     face = Face("wall", "ground", area, u, 0.0, 90.0, f"{build_up.name}, in the ground", walls[0].id)
-    return Surface(face, soil, GROUND_FILM, HC_WALL, "ground", "floors", 0.0, build_up.inside_absorptance)
+    return Surface(face, soil, GROUND_FILM, HC_WALL, "ground", "floors", 0.0, absorbed(build_up, "wall"))
 
 
 def _opening(project: Project, wall: Wall, opening: Opening) -> Surface:
@@ -327,45 +405,54 @@ def _inside_wall(project: Project, room: Room, wall: Wall, b_factors: dict[str, 
     if wall.room_a != room.id:
         layers = layers[::-1]
     other = find(project.rooms, wall.other(room.id))
-    found = _beside(project, room, other, layers, area, "partition", HC_WALL, 0.4, b_factors, wall.id)
+    found = _beside(project, room, other, build_up, layers, area, "partition", b_factors, wall.id)
     if found is not None:
         return [found]
-    face = Face(
-        "partition", "inside", area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, build_up.name, wall.id
-    )
-    return [Surface(face, half(layers), None, HC_WALL, "inside", "", 0.0, 0.4)]
+    face = Face("partition", "inside", area, u_inside("wall", layers), 0.0, 90.0, build_up.name, wall.id)
+    return [Surface(face, half(layers), None, HC_WALL, "inside", "", 0.0, absorbed(build_up, "wall"))]
 
 
 def _beside(
     project: Project,
     room: Room,
     other: Room | None,
+    build_up: BuildUp,
     layers: tuple[Layer, ...],
     area: float,
     kind: str,
-    hc: float,
-    inside_absorptance: float,
     b_factors: dict[str, float],
     wall_id: str = "",
 ) -> Surface | None:
-    """The face to a room that is not kept as this one is: unheated, or at another set-point.
+    """The face to a room that is not kept as this one is: unheated, at another set-point, or at other hours.
 
-    None between rooms alike.
+    None between rooms alike. `layers` run from this room outwards.
     """
-    if other is None:
+    if other is None or alike(project, room, other):
         return None
     if other.system_id:
-        theirs = set_points(other, find(project.zones, other.zone_id), project.book)
-        own = set_points(room, find(project.zones, room.zone_id), project.book)
-        if room.system_id and max(abs(a - b) for a, b in zip(own, theirs)) <= UNLIKE_K:
-            return None
         to, name, cause = f"room:{other.id}", f"to {other.number} {other.name.lower()}", "rooms beside"
     else:
         if room.system_id:
             b_factors[other.id] = b_factor(project, other)
         to, name, cause = f"unheated:{other.id}", f"to {other.name.lower()}", "unheated beside"
-    face = Face(kind, to, area, 1 / (2 * R_SI["wall"] + resistance(layers)), 0.0, 90.0, name, wall_id)
-    return Surface(face, layers, hc + HR_USUAL, hc, "room", cause, 0.0, inside_absorptance, other_id=other.id)
+    face = Face(kind, to, area, u_inside("wall", layers), 0.0, 90.0, name, wall_id)
+    own = "wall" if kind == "partition" else kind
+    hc = {"wall": HC_WALL, "floor": HC_FLOOR, "ceiling": HC_CEILING}[own]
+    far_hc, far = FAR_SIDE[kind]
+    return Surface(
+        face,
+        layers,
+        far_hc + HR_USUAL,
+        hc,
+        "room",
+        cause,
+        0.0,
+        absorbed(build_up, own),
+        other_id=other.id,
+        far_hc=far_hc,
+        far_absorptance=absorbed(build_up, far),
+        far_is_floor=far == "floor",
+    )
 
 
 def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float]) -> Surface:
@@ -384,28 +471,31 @@ def _slab(project: Project, room: Room, slab: Slab, b_factors: dict[str, float])
     if slab.kind == "ground":
         u = ground_u_value(project, room, slab, resistance(layers))
         face = Face("floor", "ground", slab.area_m2, u, 0.0, 180.0, build_up.name)
-        return Surface(face, with_soil(layers, u), GROUND_FILM, HC_FLOOR, "ground", "floors", 0.0, ABSORBED_FLOOR, True)
+        return Surface(
+            face,
+            with_soil(layers, u),
+            GROUND_FILM,
+            HC_FLOOR,
+            "ground",
+            "floors",
+            0.0,
+            absorbed(build_up, "floor"),
+            True,
+        )
     if slab.kind == "exposed":
-        u = 1 / (R_SI["floor"] + resistance(layers) + 1 / OUTER_FILM)
+        u = u_outdoors("floor", layers)
         face = Face("floor", "outdoors", slab.area_m2, u, 0.0, 180.0, build_up.name)
-        return Surface(face, layers, OUTER_FILM, HC_FLOOR, "air", "floors", 0.0, ABSORBED_FLOOR, True)
+        return Surface(face, layers, OUTER_FILM, HC_FLOOR, "air", "floors", 0.0, absorbed(build_up, "floor"), True)
     is_floor = slab.room_above == room.id
-    kind, hc, taken = ("floor", HC_FLOOR, ABSORBED_FLOOR) if is_floor else ("ceiling", HC_CEILING, ABSORBED_CEILING)
+    kind, hc = ("floor", HC_FLOOR) if is_floor else ("ceiling", HC_CEILING)
+    taken = absorbed(build_up, kind)
     # Build-ups of floors run from the room above downwards.
     inward = layers if is_floor else layers[::-1]
     other = find(project.rooms, slab.room_below if is_floor else slab.room_above)
-    found = _beside(project, room, other, inward, slab.area_m2, kind, hc, taken, b_factors)
+    found = _beside(project, room, other, build_up, inward, slab.area_m2, kind, b_factors)
     if found is not None:
         return replace(found, is_floor=is_floor)
-    face = Face(
-        kind,
-        "inside",
-        slab.area_m2,
-        1 / (R_SI["floor"] * 2 + resistance(layers)),
-        0.0,
-        180.0 if is_floor else 0.0,
-        build_up.name,
-    )
+    face = Face(kind, "inside", slab.area_m2, u_inside("floor", layers), 0.0, 180.0 if is_floor else 0.0, build_up.name)
     return Surface(face, half(inward), None, hc, "inside", "", 0.0, taken, is_floor)
 
 
@@ -424,28 +514,15 @@ def b_factor(project: Project, room: Room) -> float:
 
 
 def losses(project: Project, room: Room) -> tuple[float, float]:
-    """Steady heat losses of an unheated room to served rooms and to outdoors and ground [W/K]."""
+    """Steady heat losses of an unheated room to served rooms and to outdoors and ground [W/K]: its faces, and the air
+    that leaks.
+    """
     inside = outside = 0.0
-    for wall in walls_of(project.walls, room.id):
-        u = 1 / (2 * R_SI["wall"] + resistance(core_layers(find(project.build_ups, wall.build_up_id), project.book)))
-        area = wall.length_m * wall.height_m
-        if wall.room_b == OUTSIDE:
-            opened = sum(o.area_m2 for o in wall.openings)
-            outside += u * max(area - opened, 0.0) + sum(
-                o.area_m2 * (find(project.glazings, o.glazing_id).u_w_m2k if o.glazing_id else o.door_u_w_m2k)
-                for o in wall.openings
-            )
-        else:
-            other = find(project.rooms, wall.other(room.id))
-            inside += u * area if other is not None and other.system_id else 0.0
-    for slab in slabs_of(project.slabs, room.id):
-        layers = core_layers(find(project.build_ups, slab.build_up_id), project.book)
-        if slab.kind == "between":
-            other = find(project.rooms, slab.room_below if slab.room_above == room.id else slab.room_above)
-            inside += slab.area_m2 / (0.34 + resistance(layers)) if other is not None and other.system_id else 0.0
-        elif slab.kind in ("roof", "exposed"):
-            outside += slab.area_m2 / (0.14 + resistance(layers))
-        else:
-            outside += slab.area_m2 * slab_u_value(slab.area_m2, max(slab.perimeter_m, 1.0), resistance(layers))
+    for surface in room_fabric(project, room).surfaces:
+        ua = surface.face.area_m2 * surface.face.u_w_m2k
+        if surface.face.to in ("outdoors", "ground"):
+            outside += ua
+        elif surface.face.to.startswith("room:"):
+            inside += ua
     leak = assumption(project.book, "infiltration_1h").figure
-    return inside, outside + 0.34 * leak * area_of(room.outline) * room.ceiling_m
+    return float(inside), float(outside + AIR_WH_M3K * leak * area_of(room.outline) * room.ceiling_m)

@@ -13,7 +13,7 @@ from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
 from garnetfin.core.tables import FanModel, fan_models
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import assumption, part_figure
-from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Missing
+from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Lack, Missing
 from garnetfin.engine.stages.duct_make import made_arrays
 from garnetfin.project.book import Book
 from garnetfin.project.catalogue import OwnFan
@@ -138,7 +138,7 @@ def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, o
     curve = point = None
     origin = "rule"
     if chosen is None:
-        chosen = Missing("no fan", "No fan of the catalogue can do this duty")
+        chosen = Missing("no fan", "No fan of the catalogue can do this duty", Lack.NO_FAN)
     elif not isinstance(system.fan_rpm, Rule):
         origin = "pinned" if isinstance(system.fan_rpm, Pinned) else "imported"
         model = known[chosen.fan_id]
@@ -150,7 +150,7 @@ def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, o
             point = duty(curve, meets, drive_efficiency(model) if drive is None else drive, motor)
             chosen = Candidate(chosen.fan_id, chosen.kind, chosen.wheel_m, system.fan_rpm.value, chosen.max_rpm, point)
     elif chosen.point is None:
-        chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}")
+        chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}", Lack.NO_FAN)
     else:
         curve, point = (
             Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, system.fan_count, series),

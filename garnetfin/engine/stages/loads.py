@@ -1,40 +1,61 @@
 """Loads: rooms from the tree go to the core as one batch; only rooms that an edit touched are in it.
 
-Rooms without plant come first: their air drifts, and the rooms beside them feel it.
+Rooms that pass heat to each other, because one has no plant or is kept otherwise, are taken in turns: each is computed
+beside the others as they were, until what they feel of each other no longer moves.
 """
 
-from collections.abc import Callable, Sequence
-from dataclasses import replace
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import astuple, dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
-from garnetfin.core.loads.balance import Surfaces, day_hours, radiant_films, respond
+from garnetfin.core.loads.balance import Surfaces, day_hours, day_spectrum, radiant_films, respond
 from garnetfin.core.loads.estimate import Estimate, Gains, Shell, Weather, estimate
-from garnetfin.core.loads.heating import GROUND_FACTOR, HEATING_CAUSES, Losses, balanced_heating, heating_loads
+from garnetfin.core.loads.heating import (
+    GROUND_FACTOR,
+    HEATING_CAUSES,
+    HeatingLoads,
+    Losses,
+    balanced_heating,
+    gains_at_operative,
+    heating_loads,
+)
 from garnetfin.core.loads.humidity import HEAT_OF_VAPOUR, moisture_days
-from garnetfin.core.loads.plant import Plan, air_matrix
+from garnetfin.core.loads.plant import air_matrix
 from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
 from garnetfin.core.loads.start_up import cooling_start, warm_up
 from garnetfin.core.psychro import properties as air
+from garnetfin.core.tables import RoomUse
 from garnetfin.core.texts import shortened
 from garnetfin.engine.faults import each
 from garnetfin.engine.memo import Memo, Ready, key
-from garnetfin.engine.resolve import RoomFigures, assumption, room_figures
-from garnetfin.engine.results import Climate, Missing, RoomResult, peak_of
-from garnetfin.engine.stages.building import stands_on_area
-from garnetfin.engine.stages.drive import Hours, Row, civil, drive, obstacles, plant_hours
-from garnetfin.engine.stages.faces import HR_USUAL, Reads, losses, neighbours, room_fabric, set_points
-from garnetfin.engine.stages.plenum import void_id, voids
+from garnetfin.engine.resolve import DayProfiles, RoomFigures, assumption, room_figures
+from garnetfin.engine.results import Climate, Felt, Lack, Missing, RoomResult, peak_of
+from garnetfin.engine.stages.boundary_conditions import (
+    NO_COOLING_C,
+    Hours,
+    Row,
+    boundary_conditions,
+    by_clock,
+    obstacles,
+    plant_hours,
+    sun_inside,
+    winter_gains,
+    winter_plan,
+)
+from garnetfin.engine.stages.building import outside_shares, stands_on_area
+from garnetfin.engine.stages.faces import Reads, Surface, losses, neighbours, room_fabric, set_points
+from garnetfin.engine.stages.plenum import tiled, voids
 from garnetfin.project.lookup import Same, find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
 
-AIR_FACTOR = 1006.0
 HC_HEATING = {"floor": 0.7, "ceiling": 5.0, "roof": 5.0}  # heating day (ISO 6946 annex); others 2.5
-MOST_SWEEPS, SETTLED_K = 30, 0.01
+MOST_TURNS, SETTLED_K = 30, 0.02
 USUAL_FLOOR_M2 = 1000.0  # of the floor that stands for a room of which only the area is known
 
 
@@ -42,54 +63,109 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
     """Every room's loads, by id; a room that cannot be computed says why and the others go on."""
     if isinstance(climate, Missing):
         return {room.id: climate for room in project.rooms}
-    row, drifting = _row_keys(project, climate), _clusters(project)
-    keys = [tuple(row(room) for room in cluster) for cluster in drifting]
+    row, open_to = _row_keys(project, climate), _reads(Same(project)).open_to
+    drifting = [Turn(tuple(rooms), row, open_to) for rooms in _clusters(project)]
+    kept = [Turn((room,), row, open_to) for room in project.rooms if room.system_id]
     found: dict[str, RoomResult | Missing] = {}
-    for cluster, results in zip(
-        drifting,
-        memo.rows(
-            "drift",
-            keys,
-            lambda stale: each(
-                lambda clusters: _drift(project, climate, clusters, memo), [drifting[i] for i in stale], _named
-            ),
-        ),
-    ):
-        found.update(results if isinstance(results, dict) else {room.id: results for room in cluster})
-    kept = [room for room in project.rooms if room.system_id]
-    found.update((room.id, value) for room, value in zip(kept, _kept(project, climate, kept, row, found, memo)))
+    felt: dict[str, Felt] = {}
+    for _ in range(MOST_TURNS):
+        moved = False
+        for turns, compute in ((drifting, _drift_in_turn), (kept, _kept_in_turn)):
+            due = [turn for turn in turns if turn.is_due(felt)]
+            if due:
+                found.update(compute(project, climate, due, memo))
+            moved = moved or bool(due)
+        if not moved:
+            break
+        felt = {i: r.felt for i, r in found.items() if isinstance(r, RoomResult)}
     return {room.id: found[room.id] for room in project.rooms}
 
 
 def loads_with(
     project: Project, climate: Climate, rooms: Sequence[Room], known: dict[str, RoomResult], memo: Memo
 ) -> list[RoomResult | Missing]:
-    """Some served rooms as they are given here, beside all others as they are known."""
-    drifted = {i: r for i, r in known.items() if not r.kept}
-    return _kept(project, climate, rooms, _row_keys(project, climate), drifted, memo)
+    """Some served rooms as they are given here, beside all others as these were felt before."""
+    row, turns = _row_keys(project, climate), []
+    for room in rooms:
+        turn = Turn((room,), row, {})
+        turn.beside = known[room.id].beside if room.id in known else {}
+        turns.append(turn)
+    found = _kept_in_turn(project, climate, turns, memo)
+    return [found[room.id] for room in rooms]
 
 
-def _kept(
-    project: Project, climate: Climate, rooms: Sequence[Room], row: Callable[[Room], tuple], drifted: dict, memo: Memo
-) -> list[RoomResult | Missing]:
-    drifts, ids = {i: Same(result) for i, result in drifted.items()}, _reads(Same(project)).ids
-    keys = [(*row(room), *(drifts[i] for i in ids.get(room.id, ()) if i in drifts)) for room in rooms]
-    return memo.rows(
-        "loads",
-        keys,
+class Turn:
+    """Rooms that are computed together, and the rooms beside as they felt them when it was last their turn.
+
+    What a room comes to hangs on its own surroundings alone: rooms far away take no more turns for it, and a room takes
+    another only when what it feels has moved.
+    """
+
+    def __init__(
+        self, rooms: tuple[Room, ...], row: Callable[[Room], tuple[Any, ...]], open_to: Mapping[str, tuple[str, ...]]
+    ) -> None:
+        own = {room.id for room in rooms}
+        self.rooms = rooms
+        self.open_to = sorted({i for room in rooms for i in open_to.get(room.id, ())} - own)
+        self.beside: Mapping[str, Felt] | None = None
+        self._rows = tuple(row(room) for room in rooms)
+
+    def is_due(self, felt: Mapping[str, Felt]) -> bool:
+        """Whether it is these rooms' turn; if so they take over what they feel now."""
+        now = {i: felt[i] for i in self.open_to if i in felt}
+        then = self.beside
+        due = then is None or now.keys() != then.keys() or any(_moved_k(now[i], then[i]) >= SETTLED_K for i in now)
+        if due:
+            self.beside = now
+        return due
+
+    @property
+    def key(self) -> tuple[Any, ...]:
+        return (self._rows, tuple((i, Same(felt)) for i, felt in (self.beside or {}).items()))
+
+
+def _moved_k(now: Felt, then: Felt) -> float:
+    return 0.0 if now is then else now.moved_k(then)
+
+
+def _drift_in_turn(
+    project: Project, climate: Climate, turns: Sequence[Turn], memo: Memo
+) -> dict[str, RoomResult | Missing]:
+    found: dict[str, RoomResult | Missing] = {}
+    rows = memo.rows(
+        "drift",
+        [turn.key for turn in turns],
         lambda stale: each(
-            lambda batch: _batch(project, climate, batch, memo, drifted),
-            [rooms[i] for i in stale],
-            lambda room: _named([room]),
+            lambda clusters: _drift(project, climate, clusters, memo),
+            [turns[i] for i in stale],
+            lambda turn: _named(turn.rooms),
         ),
     )
+    for turn, results in zip(turns, rows):
+        found.update(results if isinstance(results, dict) else {room.id: results for room in turn.rooms})
+    return found
+
+
+def _kept_in_turn(
+    project: Project, climate: Climate, turns: Sequence[Turn], memo: Memo
+) -> dict[str, RoomResult | Missing]:
+    rows = memo.rows(
+        "loads",
+        [turn.key for turn in turns],
+        lambda stale: each(
+            lambda batch: _batch(project, climate, batch, memo),
+            [turns[i] for i in stale],
+            lambda turn: _named(turn.rooms),
+        ),
+    )
+    return {turn.rooms[0].id: result for turn, result in zip(turns, rows)}
 
 
 def _named(rooms: Sequence[Room]) -> str:
     return "Loads of room " + ", ".join(shortened(room.number) for room in rooms[:4])
 
 
-def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple]:
+def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple[Any, ...]]:
     """What a room's loads are made from, as a part of a memo key."""
     systems = {s.id: s for s in project.air_systems}
     reads = _reads(Same(project))
@@ -97,7 +173,7 @@ def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple]:
         key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False)
     )
 
-    def row(room: Room) -> tuple:
+    def row(room: Room) -> tuple[Any, ...]:
         system = systems.get(room.system_id)
         zone = find(project.zones, room.zone_id) if room.zone_id else None
         return (Same(room), common, Same(zone), Same(system.operation if system else None), reads.of(room))
@@ -130,10 +206,12 @@ def _clusters(project: Project) -> list[list[Room]]:
     return groups
 
 
-def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
+def _rows(
+    project: Project, rooms: Sequence[Room], beside: Sequence[Mapping[str, Felt]], found: dict[Any, Any]
+) -> list[Row]:
     """Rows of rooms that can be computed; the others are put into `found` with the reason."""
     rows = []
-    for room in rooms:
+    for room, felt in zip(rooms, beside):
         try:
             fabric = room_fabric(project, room)
             zone, system = find(project.zones, room.zone_id), find(project.air_systems, room.system_id)
@@ -141,15 +219,17 @@ def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
                 room, walls_of(project.walls, room.id), zone, project.area_basis, project.book, system
             )
         except InputError as error:
-            found[room.id] = Missing("not computed", str(error))
+            found[room.id] = Missing("not computed", str(error), Lack.NOT_COMPUTED)
             continue
-        row = Row(room, figures, fabric, bool(room.system_id), figures.area_m2.figure * room.ceiling_m)
+        row = Row(room, figures, fabric, bool(room.system_id), figures.area_m2.figure * room.ceiling_m, beside=felt)
         closed = not any(s.film is not None for s in fabric.surfaces) and figures.infiltration_1h.figure <= 0
         if not fabric.surfaces:
-            found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling")
+            found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling", Lack.NO_FACES)
         elif not room.system_id and closed:
             found[room.id] = Missing(
-                "no way out", f"Room {room.number} has no plant and nothing that could carry its heat away"
+                "no way out",
+                f"Room {room.number} has no plant and nothing that could carry its heat away",
+                Lack.NO_WAY_OUT,
             )
         else:
             rows.append(row)
@@ -157,109 +237,83 @@ def _rows(project: Project, rooms: Sequence[Room], found: dict) -> list[Row]:
 
 
 def _drift(
-    project: Project, climate: Climate, clusters: list[list[Room]], memo: Memo
+    project: Project, climate: Climate, turns: Sequence[Turn], memo: Memo
 ) -> list[dict[str, RoomResult | Missing]]:
     """Rooms without plant: swept until what they give each other no longer moves."""
     found: dict[str, RoomResult | Missing] = {}
-    rows = _rows(project, [room for cluster in clusters for room in cluster], found)
-    of = {room.id: k for k, cluster in enumerate(clusters) for room in cluster}
-    joined: dict[int, list[Row]] = {}
-    for row in rows:
-        joined.setdefault(of[row.room.id], []).append(row)
-    # Rooms that touch no other drifting room are one batch; the others settle cluster by cluster, so that what a
-    # cluster comes to never hangs on which other clusters were stale.
-    batches = [
-        [row for own in joined.values() if len(own) == 1 for row in own],
-        *(own for own in joined.values() if len(own) > 1),
-    ]
-    for batch in batches:
+    alone, batches = [], []
+    for turn in turns:
+        rows = _rows(project, turn.rooms, [turn.beside or {}] * len(turn.rooms), found)
+        # Rooms that touch no other drifting room are one batch; the others settle cluster by cluster, so that what a
+        # cluster comes to never hangs on which other clusters were stale.
+        if len(rows) == 1:
+            alone += rows
+        else:
+            batches.append(rows)
+    for batch in (alone, *batches):
         if batch:
             found.update(_settle(project, climate, batch, memo))
-    return [{room.id: found[room.id] for room in cluster} for cluster in clusters]
+    return [{room.id: found[room.id] for room in turn.rooms} for turn in turns]
 
 
 def _settle(project: Project, climate: Climate, rows: list[Row], memo: Memo) -> dict[str, RoomResult]:
     ids = {row.room.id for row in rows}
     joined = any(s.other_id in ids for row in rows for s in row.fabric.surfaces)
-    known = {row.room.id: np.repeat(climate.days.dry_bulb_c.mean(axis=1)[:, None], 24, axis=1) for row in rows}
-    hours = [plant_hours(row.figures, False) for row in rows]
-    for _ in range(MOST_SWEEPS if joined else 1):
-        days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
-        drifted = room_loads(days)
-        moved = max(float(np.abs(known[row.room.id] - seen).max()) for row, seen in zip(rows, _seen(drifted)))
-        known = {row.room.id: seen for row, seen in zip(rows, _seen(drifted))}
-        if moved < SETTLED_K:
+    hours = [plant_hours(row.figures, False, project.site) for row in rows]
+    results: list[RoomResult] = []
+    felt: dict[str, Felt] = {}
+    for _ in range(MOST_TURNS):
+        days = boundary_conditions(project, climate, rows, hours, climate.air_heat_j_m3k, memo)
+        before, results = felt, _results(project, climate, rows, hours, days, room_loads(days))
+        felt = {r.room_id: r.felt for r in results}
+        if not joined or (before and all(_moved_k(felt[i], before[i]) < SETTLED_K / 2 for i in felt)):
             break
-    return {row.room.id: result for row, result in zip(rows, _results(project, climate, rows, hours, days, drifted))}
+        rows = [replace(row, beside={**row.beside, **felt}) for row in rows]
+    return {row.room.id: result for row, result in zip(rows, results)}
 
 
-def _seen(found: RoomLoads) -> NDArray[np.float64]:
-    """What the far side of a partition exchanges heat with (R, 12, 24): air and faces by their films."""
-    return (2.5 * found.air_c + HR_USUAL * found.star_c) / (2.5 + HR_USUAL)
-
-
-def _beside(project: Project, climate: Climate, known: dict) -> Callable[[str], NDArray]:
-    """Temperature (12, 24) beyond a partition: the set-point of a room that is kept, the drift of one that is not."""
-
-    def temperature(room_id: str) -> NDArray:
-        if room_id in known:
-            return known[room_id]
-        other = find(project.rooms, room_id)
-        if other is None or not other.system_id:
-            return climate.days.dry_bulb_c
-        cooling, _ = set_points(other, find(project.zones, other.zone_id), project.book)
-        return np.full((12, 24), cooling)
-
-    return temperature
-
-
-def _heat(climate: Climate) -> float:
-    return climate.dry_air_kg_m3 * AIR_FACTOR
-
-
-def _batch(
-    project: Project, climate: Climate, rooms: list[Room], memo: Memo, drifting: dict
-) -> list[RoomResult | Missing]:
+def _batch(project: Project, climate: Climate, turns: Sequence[Turn], memo: Memo) -> list[RoomResult | Missing]:
     found: dict[str, RoomResult | Missing] = {}
-    rows = _rows(project, rooms, found)
+    rows = _rows(project, [t.rooms[0] for t in turns], [t.beside or {} for t in turns], found)
     for row in [r for r in rows if stands_on_area(project, r.room)]:
         found[row.room.id] = _estimated(project, climate, row, memo)
         rows.remove(row)
     if rows:
-        known = {
-            k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
-            for k, r in drifting.items()
-            if isinstance(r, RoomResult)
-        }
-        above = voids(project, climate, rows, _heat(climate), memo, _beside(project, climate, known))
-        known.update((void_id(room_id), void.seen_c) for room_id, void in above.items())
+        above = voids(project, climate, rows, memo)
         rows = [above[row.room.id].row if row.room.id in above else row for row in rows]
-        hours = [plant_hours(row.figures, True) for row in rows]
-        days = drive(project, climate, rows, hours, _heat(climate), memo, _beside(project, climate, known))
+        hours = [plant_hours(row.figures, True, project.site) for row in rows]
+        days = boundary_conditions(project, climate, rows, hours, climate.air_heat_j_m3k, memo)
         for row, result in zip(rows, _results(project, climate, rows, hours, days, room_loads(days))):
             void = above.get(row.room.id)
             found[row.room.id] = (
-                result if void is None else replace(result, void_c=void.air_c, return_gain_w=void.return_gain_w)
+                _solved(row, result)
+                if void is None
+                else _solved(row, replace(result, void=void.felt, return_gain_w=void.return_gain_w))
             )
-    return [found[room.id] for room in rooms]
+    return [found[turn.rooms[0].id] for turn in turns]
+
+
+def _solved(row: Row, result: RoomResult) -> RoomResult | Missing:
+    """A room whose plant finds no steady day has no figure; no sum takes it for nothing."""
+    if result.solved:
+        return result
+    return Missing("no steady day", f"Free the limits of the plant in room {row.room.number}", Lack.UNSOLVED)
+
+
+def row_of(project: Project, room: Room, found: Mapping[str, RoomResult | Missing]) -> Row:
+    """One room as it was computed: its faces, with tiles below a void, and the rooms beside as it felt them."""
+    result = found.get(room.id)
+    row = _rows(project, [room], [result.beside if isinstance(result, RoomResult) else {}], {})[0]
+    return tiled(project, row) if isinstance(result, RoomResult) and result.void is not None else row
 
 
 def days_of(
-    project: Project, climate: Climate, room: Room, found: dict[str, RoomResult | Missing], memo: Memo
+    project: Project, climate: Climate, room: Room, found: Mapping[str, RoomResult | Missing], memo: Memo
 ) -> tuple[Row, Hours, RoomDays]:
-    """One room as the core took it, for whoever wants to look closer; `found` holds the results of its neighbours."""
-    row = _rows(project, [room], {})[0]
-    known = {
-        k: (2.5 * r.air_c + HR_USUAL * r.star_c) / (2.5 + HR_USUAL)
-        for k, r in found.items()
-        if isinstance(r, RoomResult) and not r.kept
-    }
-    above = voids(project, climate, [row], _heat(climate), memo, _beside(project, climate, known)) if row.kept else {}
-    if above:
-        known[void_id(room.id)] = above[room.id].seen_c
-        row = above[room.id].row
-    hours = plant_hours(row.figures, row.kept)
-    return row, hours, drive(project, climate, [row], [hours], _heat(climate), memo, _beside(project, climate, known))
+    """One room as the core took it, for whoever wants to look closer."""
+    row = row_of(project, room, found)
+    hours = plant_hours(row.figures, row.kept, project.site)
+    return row, hours, boundary_conditions(project, climate, [row], [hours], climate.air_heat_j_m3k, memo)
 
 
 def _results(
@@ -267,10 +321,11 @@ def _results(
 ) -> list[RoomResult]:
     latent = _latent(climate, project, rows, hours)
     steady, balanced, winter, warm = _heating(project, climate, rows, hours, days)
-    counted = np.array([h.counted if row.kept else np.ones(24, bool) for row, h in zip(rows, hours)])
+    counted = np.array([h.counted if row.kept else np.ones((12, 24), bool) for row, h in zip(rows, hours)])
+    spread, on_floors = sun_inside(rows, days)
     sensible, by_cause = found.sensible_w, found.by_cause_w
-    starts = np.flatnonzero([h.start_up.any() for h in hours])
-    start_w, reached = np.zeros(len(rows)), np.full(len(rows), -1)
+    starts = np.flatnonzero([h.months.start_up.any() for h in hours])
+    start_w, reached = np.zeros(len(rows)), np.full((len(rows), 24), -1)
     if len(starts):
         sensible, by_cause = sensible.copy(), by_cause.copy()
         _start(starts, days, found, hours, counted, sensible, by_cause, start_w, reached)
@@ -295,55 +350,56 @@ def _results(
                 counted[r],
                 row.kept,
                 float(winter[r]),
+                Felt(found.air_c[r], found.star_c[r], spread[r], on_floors[r]),
                 float(start_w[r]),
-                int(reached[r]),
+                tuple(int(hour) for hour in reached[r][reached[r] >= 0]),
                 float(warm[r]) if row.kept else 0.0,
                 not found.unsolved[r].any(),
+                beside=row.beside,
             )
         )
     return results
 
 
 def _start(
-    which: NDArray,
+    which: NDArray[Any],
     days: RoomDays,
     found: RoomLoads,
     hours: Sequence[Hours],
-    counted: NDArray,
-    sensible: NDArray,
-    by_cause: NDArray,
-    start_w: NDArray,
-    reached: NDArray,
+    counted: NDArray[Any],
+    sensible: NDArray[Any],
+    by_cause: NDArray[Any],
+    start_w: NDArray[Any],
+    reached: NDArray[Any],
 ) -> None:
     """Start-up hours: no plant is sized for a step back in one hour, so they run at the limit the used hours give."""
     peaks = [peak_of(sensible[r], counted[r]) for r in which]
     limit = np.array([max(0.0, sensible[r][p]) for r, p in zip(which, peaks)])
-    g, force = _matrices(days, which, np.array([p[0] for p in peaks]), found)
-    plan = days.plan.rows(which)
-    first = np.array([hours[r].first_used for r in which])
+    month = np.array([p[0] for p in peaks])
+    g, force = _matrices(days, which, month, found)
+    plan = days.plan.rows(which).of_day(month)
+    first = np.array([hours[r].months.first_used[m] for r, m in zip(which, month)])
     need, hour = cooling_start(g, force, plan, limit, first)
     start_w[which], reached[which] = need, hour
     for k, r in enumerate(which):
-        at = hours[r].start_up
-        whole = sensible[r][:, at]
+        at = hours[r].months.start_up
+        whole = sensible[r][at]
         held = np.minimum(whole, max(need[k], 1.0))
         share = np.where(np.abs(whole) > 1e-9, held / np.where(np.abs(whole) > 1e-9, whole, 1.0), 1.0)
-        sensible[r][:, at] = held
-        by_cause[:, r][:, :, at] *= share
+        sensible[r][at] = held
+        by_cause[:, r][:, at] *= share
 
 
-def _matrices(days: RoomDays, which: NDArray, month: NDArray, found: RoomLoads) -> tuple[NDArray, NDArray]:
+def _matrices(days: RoomDays, which: NDArray[Any], month: NDArray[Any], found: RoomLoads) -> tuple[NDArray, NDArray]:
     """(G (n, 24, 24), force (n, 24)) of some rooms on one day each, from the solution itself: f = G th - q."""
     response = respond(_faces_of(days.surfaces, which))
-    g = air_matrix(
-        day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.capacity_j_k[which]
-    )
+    g = air_matrix(day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.stored_j_k[which])
     # With the limits off, air and load belong together; with them, given_w is the plant's heat.
     air_c, q = found.air_c[which, month], -found.given_w[which, month]
     return g, np.einsum("rij,rj->ri", g, air_c) - q
 
 
-def _faces_of(surfaces: Surfaces, which: NDArray) -> Surfaces:
+def _faces_of(surfaces: Surfaces, which: NDArray[Any]) -> Surfaces:
     at = np.concatenate([np.flatnonzero(surfaces.room == r) for r in which])
     number = np.searchsorted(which, surfaces.room[at])
     return Surfaces(
@@ -365,10 +421,7 @@ def _latent(climate: Climate, project: Project, rows: Sequence[Row], hours: Sequ
             for row in rows
         ]
     )
-    summer = project.site is not None and project.site.summer_time
-    moisture = (
-        civil(moisture, project.site.latitude_deg) if summer else np.repeat(moisture[:, None], 12, axis=1)
-    ) / HEAT_OF_VAPOUR
+    moisture = by_clock(moisture, project.site) / HEAT_OF_VAPOUR
     set_point = np.array([row.figures.cooling_c.figure for row in rows])
     held = np.array([row.figures.humidity for row in rows])
     limit = air.humidity_ratio(set_point, held, climate.pressure_pa)
@@ -378,26 +431,129 @@ def _latent(climate: Climate, project: Project, rows: Sequence[Row], hours: Sequ
     by_hour = np.flatnonzero([not h.always for h in hours])
     if len(by_hour):
         stored = np.array([rows[r].volume_m3 for r in by_hour]) * climate.dry_air_kg_m3
-        on = np.array([hours[r].on for r in by_hour])
+        on = np.array([hours[r].months.on for r in by_hour])
         latent[by_hour] = moisture_days(
             moisture[by_hour], leak[by_hour], outdoor, stored, on, np.zeros(len(by_hour)), limit[by_hour]
         ).latent_w
     return np.maximum(latent, 0.0)
 
 
-def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays):
-    """(steady loads, balanced loads (rooms,), winter temperature (rooms,), warm-up need (rooms,))."""
-    bridges, count = assumption(project.book, "bridges_w_m2k").figure, len(rows)
+@dataclass(frozen=True, slots=True, eq=False)
+class WinterDay:
+    """Rooms on the winter design day, as both heating methods take them.
+
+    losses      (8, rooms) of the steady method, see Losses; behind_c (surfaces,) where open_back is set
+    exchange    (rooms,) leakage and bridges [W/K];  convective_w, radiant_w (rooms, 24) gains by the day's own profile
+    counted     (rooms, 24) hours that the plant is sized for
+    """
+
+    losses: NDArray[np.float64]
+    faces: Surfaces
+    behind_c: NDArray[np.float64]
+    open_back: NDArray[np.bool_]
+    leak_m3s: NDArray[np.float64]
+    exchange_w_k: NDArray[np.float64]
+    inside_c: NDArray[np.float64]
+    outside_c: float
+    convective_w: NDArray[np.float64]
+    radiant_w: NDArray[np.float64]
+    counted: NDArray[np.bool_]
+
+
+def winter_day(
+    project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays
+) -> WinterDay:
+    """What rooms meet on the winter design day."""
     out, mean = climate.figures.winter_c.figure, climate.figures.annual_mean_c.figure
     inside = np.array([row.figures.heating_c.figure for row in rows])
-    # walls, roofs, glass, floors out, ground, unheated, beside W, bridges
-    sums = np.zeros((8, count))
     surfaces = [(r, s) for r, row in enumerate(rows) for s in row.fabric.surfaces]
-    behind, open_back = np.zeros(len(surfaces)), np.zeros(len(surfaces), bool)
-    winter = inside.copy()
+    sums, behind = _winter_faces(project, rows, surfaces, inside, out, mean)
+    leak = np.array([row.figures.infiltration_1h.figure * row.volume_m3 / 3600 for row in rows])
+    convective, radiant = (part.sum(axis=0) for part in winter_gains(rows))
+    f = days.surfaces
+    hc = np.array([HC_HEATING.get(s.face.kind, 2.5) for _, s in surfaces])
+    return WinterDay(
+        sums,
+        Surfaces(f.room, f.area_m2, hc, radiant_films(f.room, f.area_m2, mean_k=295.15), f.y_in, f.y_through),
+        behind,
+        np.array([s.film is not None for _, s in surfaces], bool),
+        leak,
+        leak * climate.air_heat_j_m3k + sums[7],
+        inside,
+        out,
+        convective,
+        radiant,
+        np.array([h.winter.counted for h in hours]),
+    )
+
+
+def _heating(
+    project: Project, climate: Climate, rows: Sequence[Row], hours: Sequence[Hours], days: RoomDays
+) -> tuple[HeatingLoads, NDArray[Any], NDArray[Any], NDArray[Any]]:
+    """(steady loads, balanced loads (rooms,), winter temperature (rooms,), warm-up need (rooms,))."""
+    day = winter_day(project, climate, rows, hours, days)
+    out, mean, inside = day.outside_c, climate.figures.annual_mean_c.figure, day.inside_c
+    winter = np.array([inside[r] if row.kept else _winter(project, row.room, out) for r, row in enumerate(rows)])
+    # Heat that is there in every hour that counts is heat the plant need not give.
+    always_there = np.where(day.counted, day.convective_w + day.radiant_w, np.inf).min(axis=1)
+    gains = np.where(np.isfinite(always_there), always_there, 0.0)
+    # Only plant that goes off, or is set back, has anything to warm up.
+    rests = np.array([row.kept and not h.winter.always for row, h in zip(rows, hours)])
+    floors = np.array([row.figures.area_m2.figure for row in rows])
+    reheat = assumption(project.book, "warm_up_w_m2").figure * np.where(rests, floors, 0.0)
+    losses = Losses(*day.losses, day.leak_m3s, reheat, gains)
+    steady = heating_loads(losses, inside, out, mean, climate.pressure_pa)
+    balanced = balanced_heating(day.faces, day.behind_c, day.open_back, day.exchange_w_k, out, inside).heat_w.copy()
+    given = np.flatnonzero((day.convective_w + day.radiant_w).any(axis=1))
+    if len(given):
+        # Heat that is there in one hour is stored and comes back in later ones.
+        taken_off = gains_at_operative(
+            respond(_faces_of(day.faces, given)),
+            day.exchange_w_k[given],
+            days.stored_j_k[given],
+            day.convective_w[given],
+            day.radiant_w[given],
+        )
+        by_hour = np.where(day.counted[given], balanced[given, None] - taken_off, 0.0)
+        balanced[given] = np.maximum(by_hour.max(axis=1), 0.0)
+    warm = np.zeros(len(rows))
+    which = np.flatnonzero([row.kept and h.winter.start_up.any() for row, h in zip(rows, hours)])
+    if len(which):
+        warm[which] = _warm_up(day, days, which, [rows[r] for r in which], [hours[r] for r in which])
+    return steady, balanced, winter, warm
+
+
+def _warm_up(
+    day: WinterDay, days: RoomDays, which: NDArray[Any], rows: Sequence[Row], hours: Sequence[Hours]
+) -> NDArray[np.float64]:
+    """Heat that warms some rooms up in time (n,) [W]."""
+    faces, exchange = _faces_of(day.faces, which), day.exchange_w_k[which]
+    response = respond(faces)
+    g = air_matrix(day_hours(response.air), exchange, days.stored_j_k[which])
+    at = np.concatenate([np.flatnonzero(day.faces.room == r) for r in which])
+    through = np.where(day.open_back[at], response.through[:, 0].real * day.behind_c[at], 0.0)
+    steadily = np.bincount(faces.room, through, len(which)) + exchange * day.outside_c
+    gains = day.convective_w[which] + day_hours(day_spectrum(day.radiant_w[which]) * response.star)
+    plan = winter_plan(rows, hours)
+    plan = replace(plan, cool_c=np.full(plan.cool_c.shape, NO_COOLING_C))
+    return warm_up(g, steadily[:, None] + gains, plan, np.array([h.winter.first_used for h in hours]))
+
+
+def _winter_faces(
+    project: Project,
+    rows: Sequence[Row],
+    surfaces: Sequence[tuple[int, Surface]],
+    inside: NDArray[Any],
+    out: float,
+    mean: float,
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(losses (8, rooms): walls, roofs, glass, floors out, ground, unheated [W/K], rooms beside [W], bridges [W/K],
+    temperature behind each face (surfaces,)) on the winter design day.
+    """
+    bridges = assumption(project.book, "bridges_w_m2k").figure
+    sums, behind = np.zeros((8, len(rows))), np.full(len(surfaces), out)
     for i, (r, s) in enumerate(surfaces):
-        ua, open_back[i] = s.face.area_m2 * s.face.u_w_m2k, s.film is not None
-        behind[i] = out
+        ua = s.face.area_m2 * s.face.u_w_m2k
         if s.face.to == "outdoors":
             sums[{"walls": 0, "roofs": 1, "glass conduction": 2, "floors": 3}[s.cause], r] += ua
             sums[7, r] += s.face.area_m2 * bridges
@@ -419,34 +575,7 @@ def _heating(project: Project, climate: Climate, rows: Sequence[Row], hours: Seq
                 b = dict(rows[r].fabric.b_factors).get(s.other_id, 1.0)
                 sums[5, r] += ua * b
                 behind[i] = inside[r] - b * (inside[r] - out)
-    for r, row in enumerate(rows):
-        if not row.kept:
-            winter[r] = _winter(project, row.room, out)
-    leak = np.array([row.figures.infiltration_1h.figure * row.volume_m3 / 3600 for row in rows])
-    reheat = assumption(project.book, "warm_up_w_m2").figure * np.array([row.figures.area_m2.figure for row in rows])
-    warmed = np.array([row.kept and not h.always and h.start_up.any() for row, h in zip(rows, hours)])
-    steady = heating_loads(Losses(*sums, leak, reheat), inside, out, mean, climate.pressure_pa)
-    f = days.surfaces
-    hc = np.array([HC_HEATING.get(s.face.kind, 2.5) for _, s in surfaces])
-    cold = Surfaces(f.room, f.area_m2, hc, radiant_films(f.room, f.area_m2, mean_k=295.15), f.y_in, f.y_through)
-    exchange = leak * _heat(climate) + sums[7]
-    balanced = balanced_heating(cold, behind, open_back, exchange, out, inside)
-    warm = np.zeros(count)
-    which = np.flatnonzero(warmed)
-    if len(which):
-        response = respond(_faces_of(cold, which))
-        g = air_matrix(day_hours(response.air), exchange[which], days.capacity_j_k[which])
-        at = np.concatenate([np.flatnonzero(f.room == r) for r in which])
-        through = np.where(open_back[at], response.through[:, 0].real * behind[at], 0.0)
-        force = np.bincount(np.searchsorted(which, f.room[at]), through, len(which)) + exchange[which] * out
-        plan = days.plan.rows(which)
-        plan = Plan(
-            plan.on, plan.heat_c, np.full(plan.cool_c.shape, 90.0), plan.heat_limit_w, plan.cool_limit_w, plan.held
-        )
-        warm[which] = warm_up(
-            g, np.repeat(force[:, None], 24, axis=1), plan, np.array([hours[r].first_used for r in which])
-        )
-    return steady, balanced, winter, warm
+    return sums, behind
 
 
 def _winter(project: Project, room: Room, out: float) -> float:
@@ -462,13 +591,13 @@ def _winter(project: Project, room: Room, out: float) -> float:
 def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> RoomResult:
     """A room known by area and use alone: the early estimate of its use times its floor."""
     f = row.figures
-    found = density(project, climate, f, memo)
+    found = density(project, climate, f, memo, outside_shares(project, row.room, f.area_m2.figure))
     area, by_cause = f.area_m2.figure, found.by_cause_w_m2 * f.area_m2.figure
     latent = np.repeat((f.people.figure * f.use.latent_w * f.profile.summer)[None], 12, axis=0)
     heating = np.zeros(len(HEATING_CAUSES))
     heating[HEATING_CAUSES.index("walls")] = found.heating_w_m2 * area
-    counted = np.zeros(24, bool)
-    counted[8:19] = True
+    counted = np.zeros((12, 24), bool)
+    counted[:, 8:19] = True
     level = np.full((12, 24), f.cooling_c.figure)
     return RoomResult(
         row.room.id,
@@ -487,43 +616,79 @@ def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> Room
         counted,
         True,
         f.heating_c.figure,
+        Felt(level, level, np.zeros((12, 24)), np.zeros((12, 24))),
         estimate=found,
     )
 
 
-def estimate_inputs(project: Project, climate: Climate, figures: RoomFigures) -> tuple[Gains, Shell, Weather]:
-    """What the early estimate of a use is made from: its gains, the office book's shell, the place's design days."""
-    use = figures.use
+def estimate_inputs(
+    project: Project, climate: Climate, figures: RoomFigures, outside: tuple[float, float] = (0.0, 0.0)
+) -> tuple[Gains, Shell, Weather]:
+    """What the early estimate of a room is made from: its gains, the office book's shell, the place's design days.
+
+    outside     shares of its ceilings that are a roof, and of its floors that lie on the ground
+    """
+    use = replace(figures.use, lights_w_m2=figures.lights_w_m2.figure, equipment_w_m2=figures.equipment_w_m2.figure)
+    people_m2 = figures.people.figure / figures.area_m2.figure
+    return _estimated_from(project, climate, use, figures.profile, people_m2, outside)
+
+
+def estimate_of_use(
+    project: Project, climate: Climate, use: RoomUse, profile: DayProfiles, outside: tuple[float, float]
+) -> tuple[Gains, Shell, Weather]:
+    """The same for a use as the office book has it."""
+    return _estimated_from(project, climate, use, profile, use.people_m2, outside)
+
+
+def _estimated_from(
+    project: Project,
+    climate: Climate,
+    use: RoomUse,
+    profile: DayProfiles,
+    people_m2: float,
+    outside: tuple[float, float],
+) -> tuple[Gains, Shell, Weather]:
     gains = Gains(
-        figures.people.figure / figures.area_m2.figure * use.sensible_w,
+        people_m2 * use.sensible_w,
         use.people_radiant,
-        figures.lights_w_m2.figure,
+        use.lights_w_m2,
         use.lights_radiant,
-        figures.equipment_w_m2.figure,
+        use.equipment_w_m2,
         use.equipment_radiant,
-        figures.profile.summer,
+        profile.summer,
     )
-    shell = Shell(
-        *(
-            assumption(project.book, f"estimate_{name}").figure
-            for name in ("glass", "glass_u", "g", "wall_u", "leak_1h")
+    given = {
+        name: assumption(project.book, f"estimate_{short}").figure
+        for name, short in (
+            ("glass_share", "glass"),
+            ("glass_u", "glass_u"),
+            ("g", "g"),
+            ("wall_u", "wall_u"),
+            ("infiltration_1h", "leak_1h"),
+            ("roof_u", "roof_u"),
+            ("ground_u", "ground_u"),
         )
-    )
+    }
+    shell = Shell(**given, roof_share=outside[0], ground_share=outside[1])
     weather = Weather(
         climate.days.dry_bulb_c,
         climate.sun,
         climate.beam,
         climate.diffuse,
         climate.figures.ground_reflectance.figure,
-        _heat(climate),
+        climate.air_heat_j_m3k,
         climate.figures.winter_c.figure,
+        climate.ground_c,
+        climate.figures.annual_mean_c.figure,
     )
     return gains, shell, weather
 
 
-def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo) -> Estimate:
+def density(
+    project: Project, climate: Climate, figures: RoomFigures, memo: Memo, outside: tuple[float, float] = (0.0, 0.0)
+) -> Estimate:
     """The early estimate of a use at this place with the office book's shell, remembered."""
-    gains, shell, weather = estimate_inputs(project, climate, figures)
+    gains, shell, weather = estimate_inputs(project, climate, figures, outside)
     row = key(
         climate,
         round(gains.people_w_m2, 1),
@@ -534,7 +699,7 @@ def density(project: Project, climate: Climate, figures: RoomFigures, memo: Memo
         gains.profile.tobytes().hex(),
         figures.cooling_c.figure,
         figures.heating_c.figure,
-        *(getattr(shell, name) for name in ("glass_share", "glass_u", "g", "wall_u", "infiltration_1h")),
+        *astuple(shell),
     )
     return memo.one(
         "estimate",

@@ -2,6 +2,7 @@
 
 from functools import lru_cache
 from math import hypot
+from typing import Any
 
 import numpy as np
 
@@ -9,7 +10,7 @@ from garnetfin.core import noise
 from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
-from garnetfin.engine.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
+from garnetfin.engine.flows.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
 from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
@@ -139,7 +140,7 @@ def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
 
 
 def _terminals(
-    project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict, limit: float
+    project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict[Any, Any], limit: float
 ) -> dict[str, TerminalNoise]:
     """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow
     in the ducts.

@@ -4,103 +4,162 @@ air.
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from msgspec import structs
 from numpy.typing import NDArray
 
 from garnetfin.core.fabric.layers import Layer, resistance
-from garnetfin.core.loads.rooms import room_loads
+from garnetfin.core.loads.balance import HR_USUAL
+from garnetfin.core.loads.rooms import RoomDays, RoomLoads, room_loads
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Climate, Face
-from garnetfin.engine.stages.drive import Row, drive, plant_hours
-from garnetfin.engine.stages.faces import ABSORBED_CEILING, HC_CEILING, HC_FLOOR, HR_USUAL, R_SI, RoomFabric, Surface
+from garnetfin.engine.results import Climate, Face, Felt
+from garnetfin.engine.stages.boundary_conditions import Row, boundary_conditions, plant_hours, summer_months, sun_inside
+from garnetfin.engine.stages.faces import ABSORBED, HC_CEILING, HC_FLOOR, R_SI, RoomFabric, Surface
+from garnetfin.project.lookup import walls_of
 from garnetfin.project.tree import Project
 
 LIGHTS_TO_VOID = 0.4  # of recessed lights; project default
 TILE = (Layer(0.02, 0.06, 300.0, 1000.0),)
+TILE_ABSORPTANCE = 0.5  # of the upper side
 SUPPLY_BELOW_K = 10.0  # room above supply air, for the flow that passes the void
-SWEEPS, FIRST_FLOW_M3S_M2 = 2, 0.005
+MOST_TURNS, SETTLED_K, FIRST_FLOW_M3S_M2 = 30, 0.02, 0.005
+MOST_OF_A_WALL = 0.9  # that may stand at the void's height; the rest keeps the room's windows
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Void:
-    """seen_c (12, 24) what the ceiling's far side feels; air_c (12, 24); return_gain_w (12, 24) carried to the coil."""
+    """A void and the room below it, once they have settled."""
 
     row: Row  # the room with its tiles in the place of what is above
-    seen_c: NDArray[np.float64]
-    air_c: NDArray[np.float64]
-    return_gain_w: NDArray[np.float64]
+    felt: Felt
+    return_gain_w: NDArray[np.float64]  # (12, 24) carried to the coil
 
 
 def void_id(room_id: str) -> str:
     return f"{room_id}+void"
 
 
-def voids(
-    project: Project, climate: Climate, rows: Sequence[Row], air_heat: float, memo: Memo, beside
-) -> dict[str, Void]:
+def voids(project: Project, climate: Climate, rows: Sequence[Row], memo: Memo) -> dict[str, Void]:
     """The voids of those rooms that have one, by room id.
 
-    Two sweeps: the flow follows the load, which hangs on the void.
+    Room and void are taken in turns until what they feel of each other no longer moves; the flow follows the load,
+    which hangs on the void.
     """
     chosen = [row for row in rows if row.room.plenum_m > 0 and any(_above(s) for s in row.fabric.surfaces)]
-    if not chosen:
-        return {}
-    area = np.array([row.figures.area_m2.figure for row in chosen])
-    flow = FIRST_FLOW_M3S_M2 * area
-    tiled = [_tiled(row) for row in chosen]
-    above = [_void_row(row) for row in chosen]
-    hours = [plant_hours(row.figures, False) for row in above]
-    set_point = np.array([row.figures.cooling_c.figure for row in chosen])
-    for _ in range(SWEEPS):
-        days = drive(
-            project,
-            climate,
-            above,
-            hours,
-            air_heat,
-            memo,
-            lambda i: np.full((12, 24), dict(zip((r.room.id for r in chosen), set_point)).get(i, 24.0)),
-        )
-        exchange = flow * air_heat
-        # The room's air passes through: an exchange with its set-point, written as one with outdoors and the difference
-        # as heat.
-        carried = exchange[:, None, None] * (set_point[:, None, None] - days.outdoor_c)
-        convective = (
-            np.repeat(days.convective_w[:, :, None], 12, axis=2)
-            if days.convective_w.ndim == 3
-            else days.convective_w.copy()
-        )
-        radiant = np.repeat(days.radiant_w[:, :, None], 12, axis=2) if days.radiant_w.ndim == 3 else days.radiant_w
-        convective[2] += carried
-        found = room_loads(replace(days, convective_w=convective, radiant_w=radiant, exchange_w_k=exchange))
-        seen = (HC_FLOOR * found.air_c + HR_USUAL * found.star_c) / (HC_FLOOR + HR_USUAL)
-        known = {void_id(row.room.id): seen[k] for k, row in enumerate(chosen)}
-        rooms = drive(
-            project,
-            climate,
-            tiled,
-            [plant_hours(row.figures, True) for row in tiled],
-            air_heat,
-            memo,
-            lambda i: known[i] if i in known else beside(i),
-        )
-        peak = room_loads(rooms).sensible_w.reshape(len(chosen), -1).max(axis=1)
-        flow = np.maximum(peak, 0.0) / (air_heat * SUPPLY_BELOW_K) + 1e-4
-    gain = exchange[:, None, None] * (found.air_c - set_point[:, None, None])
-    return {row.room.id: Void(tiled[k], seen[k], found.air_c[k], gain[k]) for k, row in enumerate(chosen)}
+    settled = (_settled(project, climate, row, memo) for row in chosen)
+    return {row.room.id: void for row, void in zip(chosen, settled)}
+
+
+def _settled(project: Project, climate: Climate, row: Row, memo: Memo) -> Void:
+    heat = climate.air_heat_j_m3k
+    below, above = tiled(project, row), _void_row(project, row)
+    hours, drifts = plant_hours(row.figures, True, project.site), plant_hours(row.figures, False, project.site)
+    nothing = np.zeros((12, 24))
+    set_point = np.full((12, 24), row.figures.cooling_c.figure)
+    room = void = Felt(set_point, set_point, nothing, nothing)
+    flow, gain = FIRST_FLOW_M3S_M2 * row.figures.area_m2.figure, nothing
+    for _ in range(MOST_TURNS):
+        above = replace(above, beside={**above.beside, row.room.id: room})
+        days = boundary_conditions(project, climate, [above], [drifts], heat, memo)
+        # Air passes while the plant runs, and brings what the room holds then.
+        passes = flow * heat * hours.months.on
+        found = _swept(project, days, passes, room.air_c)
+        before, void = void, _felt([above], days, found)
+        gain = passes * (void.air_c - room.air_c)
+        below = replace(below, beside={**below.beside, void_id(row.room.id): void})
+        days = boundary_conditions(project, climate, [below], [hours], heat, memo)
+        loads = room_loads(days)
+        moved = max(void.moved_k(before), room.moved_k(now := _felt([below], days, loads)))
+        room = now
+        wanted = max(0.0, float(loads.sensible_w.max())) / (heat * SUPPLY_BELOW_K) + 1e-4
+        steady, flow = abs(wanted - flow) < 1e-3 * flow, wanted
+        if moved < SETTLED_K and steady:
+            break
+    return Void(below, void, gain)
+
+
+def _felt(rows: list[Row], days: RoomDays, found: RoomLoads) -> Felt:
+    spread, floors = sun_inside(rows, days)
+    return Felt(found.air_c[0], found.star_c[0], spread[0], floors[0])
+
+
+def _swept(project: Project, days: RoomDays, passes_w_k: NDArray[Any], room_c: NDArray[Any]) -> RoomLoads:
+    """The void's days with the room's air passing it (12, 24) [W/K].
+
+    An exchange with the room is written as one with outdoors, and the difference as heat. The hours of the plant move
+    with the clock: the months of summer time are their own days.
+    """
+    convective, radiant = (
+        np.repeat(x[:, :, None], 12, axis=2) if x.ndim == 3 else x.copy() for x in (days.convective_w, days.radiant_w)
+    )
+    convective[2, 0] += passes_w_k * (room_c - days.outdoor_c)
+    summer = set(summer_months(project.site))
+    parts = []
+    for months in (sorted(set(range(12)) - summer), sorted(summer)):
+        if months:
+            leak = days.exchange_w_k[:, None] + passes_w_k[months[0]]
+            parts.append(
+                (months, room_loads(replace(days, convective_w=convective, radiant_w=radiant, exchange_w_k=leak)))
+            )
+    found = parts[0][1]
+    if len(parts) > 1:
+        air, star = found.air_c.copy(), found.star_c.copy()
+        months, other = parts[1]
+        air[:, months], star[:, months] = other.air_c[:, months], other.star_c[:, months]
+        found = replace(found, air_c=air, star_c=star)
+    return found
 
 
 def _above(surface: Surface) -> bool:
     return surface.face.kind in ("roof", "ceiling")
 
 
-def _tiled(row: Row) -> Row:
+def _at_void(project: Project, row: Row, surface: Surface) -> float:
+    """How much of an outside wall stands at the height of the void [m2]."""
+    if surface.face.kind != "wall" or surface.face.to != "outdoors":
+        return 0.0
+    walls = walls_of(project.walls, row.room.id)
+    first = next((w for w in walls if w.id == surface.face.wall_id), None)
+    if first is None:
+        return 0.0
+    length = sum(
+        w.length_m
+        for w in walls
+        if w.outside
+        and (w.facing_deg % 360, w.build_up_id, w.buried_m > 0)
+        == (first.facing_deg % 360, first.build_up_id, first.buried_m > 0)
+    )
+    return min(float(length) * row.room.plenum_m, MOST_OF_A_WALL * surface.face.area_m2)
+
+
+def _of_size(surface: Surface, area_m2: float) -> Surface:
+    return replace(surface, face=replace(surface.face, area_m2=area_m2))
+
+
+def lost_above(project: Project, row: Row) -> list[tuple[Surface, float]]:
+    """Faces of a room that its void has instead, and what they lose to outdoors [W/K]: what is above, and the walls at
+    the void's height; to an unheated room above by its share of the drop."""
+    b = dict(row.fabric.b_factors)
+    found = []
+    for s in row.fabric.surfaces:
+        edge = s.face.area_m2 if _above(s) else _at_void(project, row, s)
+        share = 1.0 if s.face.to == "outdoors" else b.get(s.other_id, 0.0)
+        if edge and share:
+            found.append((_of_size(s, edge), edge * s.face.u_w_m2k * share))
+    return found
+
+
+def tiled(project: Project, row: Row) -> Row:
     """The room below its ceiling tiles."""
-    top = [s for s in row.fabric.surfaces if _above(s)]
-    area = sum(s.face.area_m2 for s in top)
-    out = sum(s.face.area_m2 * s.face.u_w_m2k for s in top if s.face.to == "outdoors")
+    area = sum(s.face.area_m2 for s in row.fabric.surfaces if _above(s))
+    lost = sum(ua for _, ua in lost_above(project, row))
+    kept = []
+    for s in row.fabric.surfaces:
+        if not _above(s):
+            edge = _at_void(project, row, s)
+            kept.append(_of_size(s, s.face.area_m2 - edge) if edge else s)
     u = 1 / (2 * R_SI["roof"] + resistance(TILE))
     tile = Surface(
         Face("ceiling", f"void:{void_id(row.room.id)}", area, u, 0.0, 0.0, "ceiling tiles below a void"),
@@ -110,18 +169,22 @@ def _tiled(row: Row) -> Row:
         "room",
         "roofs",
         0.0,
-        ABSORBED_CEILING,
+        ABSORBED["ceiling"],
         other_id=void_id(row.room.id),
-        void_ua=out,
+        void_ua=lost,
+        far_hc=HC_FLOOR,
+        far_absorptance=TILE_ABSORPTANCE,
+        far_is_floor=True,
     )
-    kept = tuple(s for s in row.fabric.surfaces if not _above(s))
     return replace(row, fabric=RoomFabric((*kept, tile), row.fabric.b_factors), lights_kept=1 - LIGHTS_TO_VOID)
 
 
-def _void_row(row: Row) -> Row:
-    """The void itself: what is above the room, the tiles from above, and its share of the lights."""
+def _void_row(project: Project, row: Row) -> Row:
+    """The void itself: what is above the room, the walls at its height, the tiles from above, its share of the
+    lights."""
     top = tuple(s for s in row.fabric.surfaces if _above(s))
     area = sum(s.face.area_m2 for s in top)
+    edges = tuple(_of_size(s, edge) for s in row.fabric.surfaces if (edge := _at_void(project, row, s)))
     floor = Surface(
         Face("floor", f"room:{row.room.id}", area, 1.0, 0.0, 180.0, "ceiling tiles"),
         TILE,
@@ -130,9 +193,11 @@ def _void_row(row: Row) -> Row:
         "room",
         "rooms beside",
         0.0,
-        0.5,
+        TILE_ABSORPTANCE,
         True,
         other_id=row.room.id,
+        far_hc=HC_CEILING,
+        far_absorptance=ABSORBED["ceiling"],
     )
     f = row.figures
     nobody = replace(
@@ -142,4 +207,5 @@ def _void_row(row: Row) -> Row:
         infiltration_1h=replace(f.infiltration_1h, figure=0.0),
     )
     room = structs.replace(row.room, id=void_id(row.room.id), system_id="")
-    return Row(room, nobody, RoomFabric((*top, floor), ()), False, area * row.room.plenum_m, LIGHTS_TO_VOID)
+    fabric = RoomFabric((*top, *edges, floor), ())
+    return Row(room, nobody, fabric, False, area * row.room.plenum_m, LIGHTS_TO_VOID, row.beside)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 
@@ -162,7 +163,7 @@ def _of_system(project: Project, flows: AirResult, memo: Memo) -> dict[str, Term
 
 
 def _of_room(
-    book: Book, flows: AirResult, room: Room, row: RoomAir, members: list[Terminal], spots: list
+    book: Book, flows: AirResult, room: Room, row: RoomAir, members: list[Terminal], spots: list[Any]
 ) -> dict[str, TerminalAir]:
     each = terminal_flows(members, flows)
     outline = np.asarray(room.outline, float)

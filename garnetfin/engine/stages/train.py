@@ -1,6 +1,7 @@
 """The air system proved: every part's states at the hours that may govern, with what ducts, fan and rooms give back."""
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +18,7 @@ from garnetfin.engine.results import (
     Climate,
     DuctResult,
     FanResult,
+    Lack,
     Missing,
     Plant,
     Point,
@@ -70,7 +72,7 @@ def train(
     try:
         return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, back, fan, known, also))
     except InputError as error:
-        return Missing("not computed", str(error))
+        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
 
 def _compute(
@@ -188,12 +190,12 @@ def control_of(system: AirSystem, flows: AirResult) -> Control:
     )
 
 
-def rooms_of(flows: AirResult, set_c: NDArray, sensible: NDArray, latent: NDArray) -> Rooms:
+def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], latent: NDArray) -> Rooms:
     """Rooms of a system for the core, with loads (R, H) at any hours."""
     density = flows.density_kg_m3
     at = {r.room_id: i for i, r in enumerate(flows.rooms)}
 
-    def column(name: str) -> NDArray:
+    def column(name: str) -> NDArray[Any]:
         return np.array([getattr(r, name) for r in flows.rooms]) * density
 
     moved = [(at[m.from_room], at[m.to_room]) for m in flows.moves]
@@ -227,7 +229,7 @@ def design_cases(
     """
     set_c = np.repeat([[r.figures.cooling_c.figure] for r in known], 288, axis=1)
     month = np.arange(288) // 24 + 1
-    running = np.tile(np.any([r.counted for r in known], axis=0), 12)
+    running = np.any([r.counted.reshape(288) for r in known], axis=0)
     hours = Hours(
         climate.days.dry_bulb_c.reshape(288),
         climate.days.humidity_ratio.reshape(288),
@@ -260,7 +262,7 @@ def winter_case(
     return rooms_of(flows, set_c, heating, np.zeros_like(heating)), hours
 
 
-def _columns(rooms: Rooms, at: NDArray) -> Rooms:
+def _columns(rooms: Rooms, at: NDArray[Any]) -> Rooms:
     return Rooms(
         rooms.design_kg_s,
         rooms.least_kg_s,
@@ -277,7 +279,7 @@ def _columns(rooms: Rooms, at: NDArray) -> Rooms:
     )
 
 
-def _hours_at(hours: Hours, at: NDArray) -> Hours:
+def _hours_at(hours: Hours, at: NDArray[Any]) -> Hours:
     return Hours(
         hours.outdoor_c[at],
         hours.outdoor_w[at],
@@ -314,7 +316,7 @@ def _hours_beside(hours: Hours, more: Hours) -> Hours:
     return Hours(t, w, hours.pressure_pa, on, cooling, heating, plenum_w)
 
 
-def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:
+def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray[Any]:
     """Coil load without feedbacks (H,), good to rank hours by: mixed air to supply air at the rooms' flows."""
     cp = 1020.0
     fall = np.maximum(rooms.set_c - control.supply_c, 1.0)
@@ -346,7 +348,7 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray:
     return (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling)
 
 
-def _screen(flows: AirResult, rooms: Rooms, hours: Hours, control: Control, also: tuple[int, ...]) -> NDArray:
+def _screen(flows: AirResult, rooms: Rooms, hours: Hours, control: Control, also: tuple[int, ...]) -> NDArray[Any]:
     rough = rough_coil_w(rooms, hours, control)
     top = np.argsort(-rough, kind="stable")[:SCREENED]
     return np.unique([*top.tolist(), *also])
@@ -399,7 +401,7 @@ def without(results: Results, system_id: str, part_id: str, month: int, hour: in
     try:
         return Point(month, hour, solve(parts, rooms, hours, found.control), 0)
     except InputError as error:
-        return Missing("not computed", str(error))
+        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
 
 def all_hours(results: Results, system_id: str) -> Solved | Missing:
@@ -412,6 +414,9 @@ def all_hours(results: Results, system_id: str) -> Solved | Missing:
     return solve(found.parts, rooms, hours, found.control)
 
 
+HOURS_OF_PLANT = 12  # of 288; six once missed the greatest by half a per cent
+
+
 def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]:
     """Hours at which the building as a whole may ask most of the plant: its loads and how warm and damp it is
     outdoors.
@@ -422,15 +427,15 @@ def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]
     outside = air.enthalpy(climate.days.dry_bulb_c, climate.days.humidity_ratio).reshape(288)
     scale = load.max() if load.max() > 0 else 1.0
     rank = load / scale + (outside - outside.min()) / max(float(np.ptp(outside)), 1.0)
-    rank = np.where(np.tile(block.counted, 12), rank, -1.0)
-    return tuple(sorted(int(h) for h in np.argsort(-rank, kind="stable")[:6]))
+    rank = np.where(block.counted.reshape(288), rank, -1.0)
+    return tuple(sorted(int(h) for h in np.argsort(-rank, kind="stable")[:HOURS_OF_PLANT]))
 
 
 def plant(
     project: Project,
     trains: dict[str, TrainResult | Missing],
     flows: dict[str, AirResult | Missing],
-    rooms: dict,
+    rooms: dict[Any, Any],
     also: tuple[int, ...],
 ) -> Plant | Missing:
     """Cooling at the building's own hour and as the sum of all systems; heating of the winter day; water; floor."""

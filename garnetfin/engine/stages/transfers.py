@@ -3,6 +3,7 @@ lack.
 """
 
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -45,7 +46,7 @@ def usual_source(project: Project, room: Room, known: dict[str, Room]) -> str:
 
 
 def moves(
-    project: Project, members: Sequence[Room], supply: NDArray, extract: NDArray, wanted: NDArray
+    project: Project, members: Sequence[Room], supply: NDArray[Any], extract: NDArray[Any], wanted: NDArray
 ) -> tuple[Move, ...]:
     """Transfers with their flows [m3/s].
 

@@ -1,6 +1,6 @@
 """Commands: every edit of a project is one of these frozen values with a label and apply(project)."""
 
-from typing import ClassVar, Protocol
+from typing import Any, ClassVar, Protocol
 
 from msgspec import Struct
 
@@ -18,7 +18,7 @@ class Commands(Struct, frozen=True):
     """Several edits as one step of undo."""
 
     label: str
-    steps: tuple
+    steps: tuple[Any, ...]
 
     def apply(self, project: Project) -> Project:
         for step in self.steps:

@@ -1,6 +1,6 @@
 """Edits of the office book: assumptions, figures of room uses, profiles, own materials."""
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from msgspec import Struct, structs
 
@@ -64,7 +64,7 @@ class TakeBook(Struct, frozen=True):
         )
 
 
-def _following(parts: tuple, old: tuple, new: tuple) -> tuple:
+def _following(parts: tuple[Any, ...], old: tuple[Any, ...], new: tuple) -> tuple:
     """Parts of a project, those that stand as in the old book replaced by what the new one has under their name."""
     was, will = ({p.name: p for p in known} for known in (old, new))
     made = tuple(

@@ -8,7 +8,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import DuctPoint, Segment
-from garnetfin.project.edits.ducts import NEAR_M, RemoveDucts
+from garnetfin.project.edits.duct_runs import NEAR_M, RemoveDucts
 from garnetfin.project.lookup import find, fresh_ids, position
 from garnetfin.project.tree import Project
 

@@ -11,6 +11,7 @@ from garnetfin.project.fabric import SET_KINDS, BuildUp, BuildUpLayer, FabricSet
 from garnetfin.project.lookup import find, fresh_ids, position, with_part
 from garnetfin.project.spaces import NO_ROOM, Slab, Wall
 from garnetfin.project.tree import Project
+from garnetfin.project.values import Value
 
 LAYER_FIELDS = ("thickness_m", "conductivity_w_mk", "density_kg_m3", "specific_heat_j_kgk", "resistance_m2k_w")
 THINNEST_M, THICKEST_M = 0.0002, 1.5  # beyond these a thickness is likely in another unit
@@ -166,12 +167,12 @@ class AddBuildUp(Struct, frozen=True):
 
 
 class SetBuildUp(Struct, frozen=True):
-    """Name or absorptance of a build-up."""
+    """Name of a build-up, what its outside takes up of the sun, and what its inside does (by rule or pinned)."""
 
     label: ClassVar[str] = "Build-up"
     build_up_id: str
     field: str
-    value: float | str
+    value: Value | float | str
 
     def apply(self, project: Project) -> Project:
         old: BuildUp = project.build_ups[position(project.build_ups, self.build_up_id)]

@@ -6,7 +6,8 @@ from typing import ClassVar, Literal
 from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
-from garnetfin.project.derive import derive
+from garnetfin.project.derive import follow
+from garnetfin.project.ducts import DuctPoint
 from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.edits.shape import CopyRooms
 from garnetfin.project.lookup import find, fresh_ids, position, with_part
@@ -153,8 +154,20 @@ class SetLevel(Struct, frozen=True):
             else w
             for w in project.walls
         )
-        made = structs.replace(project, levels=tuple(levels), walls=walls if risen else project.walls)
-        return made if self.field in ("name", "floor_m2") else derive(made, {r.id for r in project.rooms})
+        by_id = {x.id: x.elevation_m for x in levels}
+        lifted = {x.id: round(by_id[x.id] - x.elevation_m, 6) for x in project.levels}
+        made = structs.replace(
+            project,
+            levels=tuple(levels),
+            walls=walls if risen else project.walls,
+            duct_points=tuple(_lifted(p, lifted[p.level_id]) for p in project.duct_points),
+        )
+        return follow(project, made)
+
+
+def _lifted(point: DuctPoint, by_m: float) -> DuctPoint:
+    """Ducts and terminals hang on their level and go along with it."""
+    return structs.replace(point, z_m=round(point.z_m + by_m, 6)) if by_m else point
 
 
 class RemoveLevel(Struct, frozen=True):
@@ -177,7 +190,7 @@ class RemoveLevel(Struct, frozen=True):
         if len(project.levels) == 1:
             raise InputError("A building needs a level")
         made = structs.replace(project, levels=tuple(x for x in project.levels if x.id != level.id))
-        return derive(made, {r.id for r in made.rooms})
+        return follow(project, made)
 
 
 class CopyLevel(Struct, frozen=True):

@@ -2,7 +2,7 @@
 
 import hashlib
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import msgspec
 from msgspec import Struct, structs
@@ -358,7 +358,13 @@ def _zones(project: Project, draft: Draft, wanted: set[str]) -> tuple[Project, d
 
 
 def _with_faces(
-    project: Project, draft: Draft, keys: set[str], ids: dict[str, str], levels: dict, build_ups: dict, glazings: dict
+    project: Project,
+    draft: Draft,
+    keys: set[str],
+    ids: dict[str, str],
+    levels: dict[Any, Any],
+    build_ups: dict[Any, Any],
+    glazings: dict[Any, Any],
 ) -> Project:
     """Walls and slabs of the file in place of those the rooms had."""
     ours = {ids[k] for k in keys}
@@ -429,7 +435,9 @@ def _with_faces(
     )
 
 
-def _derived(project: Project, draft: Draft, ours: set[str], levels: dict, build_ups: dict, glazings: dict) -> Project:
+def _derived(
+    project: Project, draft: Draft, ours: set[str], levels: dict[Any, Any], build_ups: dict[Any, Any], glazings: dict
+) -> Project:
     """Walls and slabs from the outlines, with the file's build-ups, and its openings on the nearest walls."""
     bare = structs.replace(
         project,

@@ -2,11 +2,12 @@
 can be laid out early.
 """
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from msgspec import Struct, structs
 
 from garnetfin.core.outlines import area_of
+from garnetfin.project.derive import follow
 from garnetfin.project.edits.outlines import shifted_wall
 from garnetfin.project.lookup import fresh_ids
 from garnetfin.project.spaces import PlanMark, Room
@@ -30,7 +31,7 @@ class LayOutRooms(Struct, frozen=True):
         wanted = {r.id for r in project.rooms if r.id in set(self.room_ids) and r.sketched and not r.placed}
         if not wanted:
             return project
-        moved: dict[str, tuple] = {}
+        moved: dict[str, tuple[Any, ...]] = {}
         for level in project.levels:
             own = [r for r in project.rooms if r.level_id == level.id and r.id in wanted]
             if own:
@@ -54,7 +55,7 @@ class LayOutRooms(Struct, frozen=True):
         return structs.replace(project, rooms=rooms, walls=walls)
 
 
-def _rows(rooms: list[Room], at: tuple[float, float]) -> dict[str, tuple]:
+def _rows(rooms: list[Room], at: tuple[float, float]) -> dict[str, tuple[Any, ...]]:
     """Outlines: corridors in a strip between the rows, every other room in the row that is shorter."""
     x0, y0 = at
     halls = [r for r in rooms if r.use_id == "corridor"]
@@ -75,7 +76,7 @@ def _rows(rooms: list[Room], at: tuple[float, float]) -> dict[str, tuple]:
     return made
 
 
-def _box(x: float, y: float, width: float, depth: float) -> tuple:
+def _box(x: float, y: float, width: float, depth: float) -> tuple[Any, ...]:
     return tuple(
         (round(a, 4), round(b, 4)) for a, b in ((x, y), (x + width, y), (x + width, y + depth), (x, y + depth))
     )
@@ -106,4 +107,4 @@ class AddShaft(Struct, frozen=True):
         new = tuple(
             PlanMark(id=i, kind="shaft", level_id=level, outline=outline, label="shaft") for i, level in zip(ids, bare)
         )
-        return structs.replace(project, plan_marks=project.plan_marks + new)
+        return follow(project, structs.replace(project, plan_marks=project.plan_marks + new))

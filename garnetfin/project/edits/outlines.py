@@ -1,6 +1,6 @@
 """Edits of room outlines: draw, reshape, move, remove. Walls and slabs follow; openings stay with their wall."""
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from msgspec import Struct, structs
 
@@ -8,7 +8,7 @@ from garnetfin.core.adjacency import Outline, crosses_itself, overlap_area
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import enclosed, to_centres, without
 from garnetfin.core.tables import room_use
-from garnetfin.project.derive import derive
+from garnetfin.project.derive import derive, follow
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Level, Room, Wall
 from garnetfin.project.tree import Project
@@ -44,7 +44,7 @@ class AddRoom(Struct, frozen=True):
             ceiling_m=max(0.5, level.storey_m - CEILING_BELOW_SLAB_M),
             system_id=self.system_id,
         )
-        return derive(structs.replace(project, rooms=(*project.rooms, room)), {room.id})
+        return follow(project, structs.replace(project, rooms=(*project.rooms, room)))
 
 
 class FillRoom(Struct, frozen=True):
@@ -76,7 +76,7 @@ class SetOutline(Struct, frozen=True):
             return project
         check_outline(project, room.level_id, self.outline, self.room_id)
         rooms = replaced(project.rooms, self.room_id, structs.replace(room, outline=self.outline, sketched=False))
-        return derive(structs.replace(project, rooms=rooms), {self.room_id})
+        return follow(project, structs.replace(project, rooms=rooms))
 
 
 class MoveRooms(Struct, frozen=True):
@@ -107,7 +107,19 @@ class MoveRooms(Struct, frozen=True):
             room = find(rooms, room_id)
             if not room.sketched:
                 check_outline(moved, room.level_id, room.outline, room_id)
-        return derive(moved, set(self.room_ids))
+        return follow(project, moved)
+
+
+class DeriveFaces(Struct, frozen=True):
+    """Walls and slabs of drawn rooms made anew from their outlines."""
+
+    label: ClassVar[str] = "Walls and slabs anew"
+    room_ids: tuple[str, ...]
+
+    def apply(self, project: Project) -> Project:
+        for room_id in self.room_ids:
+            position(project.rooms, room_id)
+        return derive(project, set(self.room_ids))
 
 
 class TrimRoom(Struct, frozen=True):
@@ -123,7 +135,7 @@ class TrimRoom(Struct, frozen=True):
         return SetOutline(room.id, without(room.outline, other.outline)).apply(project)
 
 
-def transfers_without(project: Project, gone: set[str]) -> tuple:
+def transfers_without(project: Project, gone: set[str]) -> tuple[Any, ...]:
     """Transfers of air that neither leave nor enter one of these rooms."""
     return tuple(t for t in project.transfers if not gone & {t.from_room, t.to_room})
 

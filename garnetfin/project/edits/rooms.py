@@ -9,11 +9,12 @@ from garnetfin.core.airflow.room_balance import PRESSURE
 from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import people_heat, profiles, room_use
+from garnetfin.project.derive import follow
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Opening, Room
 from garnetfin.project.tree import Project
 from garnetfin.project.uses import DEFAULT_USE, guess
-from garnetfin.project.values import Value, within
+from garnetfin.project.values import Imported, Pinned, Rule, Value, within
 
 ROOM_VALUES = (
     "area_m2",
@@ -141,7 +142,7 @@ class SetCeiling(Struct, frozen=True):
     height_m: float
 
     def apply(self, project: Project) -> Project:
-        return edit_rooms(project, self.room_ids, ceiling_m=self.height_m)
+        return follow(project, edit_rooms(project, self.room_ids, ceiling_m=self.height_m))
 
 
 class SetVoid(Struct, frozen=True):
@@ -178,7 +179,9 @@ OPENING_VALUES = (
     "overhang_gap_m",
     "fin_left_m",
     "fin_right_m",
+    "fin_gap_m",
 )
+OPENING_ENDS = ("overhang_left_m", "overhang_right_m", "fin_above_m", "fin_below_m")
 
 
 def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]) -> Project:
@@ -206,16 +209,18 @@ def check_openings(project: Project, wall_id: str, openings: tuple[Opening, ...]
 
 
 class SetOpening(Struct, frozen=True):
-    """One measure of a window or door [m]; the middle gives way so that it stays on its wall."""
+    """One measure of a window or door [m]; the middle gives way so that it stays on its wall. How far overhang and fins
+    reach is a figure or, by rule, without end.
+    """
 
     label: ClassVar[str] = "Opening"
     wall_id: str
     opening_id: str
     field: str
-    value: float
+    value: float | Value
 
     def apply(self, project: Project) -> Project:
-        if self.field not in OPENING_VALUES:
+        if self.field not in (OPENING_ENDS if isinstance(self.value, Rule | Pinned | Imported) else OPENING_VALUES):
             raise InputError(f"An opening has no measure “{self.field}”")
         wall = project.walls[position(project.walls, self.wall_id)]
         opening = wall.openings[position(wall.openings, self.opening_id)]

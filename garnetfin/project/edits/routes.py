@@ -6,7 +6,7 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import Air, DuctPoint, Role, Segment, Shape
-from garnetfin.project.edits.ducts import NEAR_M, ROOT_FIELD
+from garnetfin.project.edits.duct_runs import NEAR_M, ROOT_FIELD
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.tree import Project
 

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Callable
-from typing import ClassVar, Literal
+from typing import Any, ClassVar, Literal
 
 from msgspec import Struct, structs
 
@@ -94,7 +94,7 @@ class MergeRooms(Struct, frozen=True):
         return derive(made, {first.id})
 
 
-def _joined_transfers(project: Project, kept: str, gone: set[str]) -> tuple:
+def _joined_transfers(project: Project, kept: str, gone: set[str]) -> tuple[Any, ...]:
     """Transfers of air once rooms are one: those between them are gone, of equal ones the first stays."""
     found: dict[tuple[str, str], object] = {}
     for t in project.transfers:

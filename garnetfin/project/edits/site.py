@@ -118,11 +118,12 @@ class SetSite(Struct, frozen=True):
 
 
 class SetWeather(Struct, frozen=True):
-    """A year of hours, or None to put it away. Position and height come with it when the file names them."""
+    """A year of hours, or None to put it away, with the place it was measured at: name, latitude, longitude, altitude
+    (None where the file does not say) and offset of its clock from UTC."""
 
     label: ClassVar[str] = "Weather file"
     year: WeatherYear | None
-    position: tuple[str, float, float, float, float] | None = None  # name, latitude, longitude, altitude, UTC offset
+    position: tuple[str, float, float, float | None, float] | None = None
 
     def apply(self, project: Project) -> Project:
         site = project.site
@@ -146,7 +147,7 @@ class SetWeather(Struct, frozen=True):
                 name=name or site.name,
                 latitude_deg=latitude,
                 longitude_deg=longitude,
-                altitude_m=altitude,
+                altitude_m=site.altitude_m if altitude is None else altitude,
                 utc_offset_h=utc,
                 place_id="",
             )

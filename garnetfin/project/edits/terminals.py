@@ -9,7 +9,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.terminal_choice import PLACING, frame_of, inside
 from garnetfin.project.catalogue import OwnTerminal
 from garnetfin.project.ducts import DuctPoint, Terminal
-from garnetfin.project.edits.ducts import LETTER, SetTerminal
+from garnetfin.project.edits.duct_runs import LETTER, SetTerminal
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Room
 from garnetfin.project.tree import Project
@@ -59,7 +59,7 @@ def _placed(project: Project, p: Placement) -> Project:
         )
     gone = {t.id for t in project.terminals if t.room_id == p.room_id and t.air == p.air}
     project = without_terminals(project, gone)
-    z = _height(project, room, p.kind)
+    z = usual_height(project, room, p.kind)
     point_ids = fresh_ids(project.duct_points, "p", len(p.at))
     terminal_ids = fresh_ids(project.terminals, "t", len(p.at))
     points = tuple(
@@ -86,8 +86,9 @@ def _label(room: Room, air: str, k: int, count: int) -> str:
     return f"{room.number}{LETTER[air]}{letter}"
 
 
-def _height(project: Project, room: Room, kind: str) -> float:
-    """In the ceiling; wall grilles below it, displacement units on the floor. Above the building's zero."""
+def usual_height(project: Project, room: Room, kind: str) -> float:
+    """Of terminals above the building's zero [m]: in the ceiling; wall grilles below it, displacement units on the
+    floor."""
     level = find(project.levels, room.level_id)
     above = {"wallg": room.ceiling_m - 0.3, "displ": LOW_M}.get(kind, room.ceiling_m)
     return round(level.elevation_m + max(above, 0.1), 3)
@@ -137,6 +138,26 @@ class MoveTerminals(Struct, frozen=True):
             for p in project.duct_points
         )
         return project if not (self.dx_m or self.dy_m) else structs.replace(project, duct_points=points)
+
+
+class HangTerminals(Struct, frozen=True):
+    """Terminals at the height their kind has in their room: in the ceiling, below it, or on the floor."""
+
+    label: ClassVar[str] = "Terminals to the ceiling"
+    terminal_ids: tuple[str, ...]
+
+    def apply(self, project: Project) -> Project:
+        heights: dict[str, float] = {}
+        for i in self.terminal_ids:
+            terminal = project.terminals[position(project.terminals, i)]
+            room = find(project.rooms, terminal.room_id)
+            if room is not None:
+                heights[terminal.point_id] = usual_height(project, room, terminal.kind)
+        points = tuple(
+            structs.replace(p, z_m=heights[p.id]) if heights.get(p.id, p.z_m) != p.z_m else p
+            for p in project.duct_points
+        )
+        return structs.replace(project, duct_points=points) if points != project.duct_points else project
 
 
 class AlignTerminals(Struct, frozen=True):

@@ -4,10 +4,10 @@ noise.
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.bookkeeping import run_of
-from garnetfin.engine.commissioning import Sheet, commissioning, remembered, set_on_site
-from garnetfin.engine.flow_results import Flows, NoiseResult
-from garnetfin.engine.network import Case, case_in
+from garnetfin.engine.flows.balance_check import run_of
+from garnetfin.engine.flows.commissioning import Sheet, commissioning, remembered, set_on_site
+from garnetfin.engine.flows.flow_results import Flows, NoiseResult
+from garnetfin.engine.flows.network import Case, case_in
 from garnetfin.engine.results import Missing, Results
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, number, with_unit

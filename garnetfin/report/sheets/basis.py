@@ -3,9 +3,9 @@
 from garnetfin import display
 from garnetfin.core.tables import materials
 from garnetfin.core.units import System
-from garnetfin.engine.change_list import FIELDS
 from garnetfin.engine.resolve import ROOM_FIGURES, assumption
 from garnetfin.engine.results import Missing, Results
+from garnetfin.engine.studies.change_list import FIELDS
 from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project

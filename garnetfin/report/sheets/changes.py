@@ -2,8 +2,8 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.change_list import Moved, change_list
 from garnetfin.engine.results import Results
+from garnetfin.engine.studies.change_list import Moved, change_list
 from garnetfin.report.blocks import Block, Col, Heading, Number, TableBlock, Text
 
 

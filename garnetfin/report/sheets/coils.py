@@ -2,9 +2,9 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.coil_sheet import air_state, coil_sheet
 from garnetfin.engine.results import Missing, Results, TrainResult
-from garnetfin.engine.worksheet import places
+from garnetfin.engine.studies.coil_sheet import air_state, coil_sheet
+from garnetfin.engine.studies.worksheet import places
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, number, with_unit
 
 

@@ -2,8 +2,8 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.derivation import Term, Why
-from garnetfin.engine.explain import explain
+from garnetfin.engine.explain.derivation import Term, Why
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.results import DuctResult, Missing, Results
 from garnetfin.report.blocks import Block, Col, Heading, TableBlock, Text, figure, with_unit
 
@@ -34,7 +34,7 @@ def derivation(why: Why, units: System, parts: bool = True, note: str = "") -> l
         blocks.append(
             TableBlock(
                 (
-                    Col("Part", width=3, left=True),
+                    Col("Contribution", width=3, left=True),
                     Col("Value"),
                     Col("Unit", width=0.9, left=True),
                     Col("Note", width=3.4, left=True),

@@ -2,8 +2,8 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.fan_lines import together
-from garnetfin.engine.flow_results import Flows
+from garnetfin.engine.flows.fan_lines import together
+from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.report.blocks import (
     Block,

@@ -6,7 +6,8 @@ from garnetfin.report.blocks import Block, Col, Heading, TableBlock, Text
 
 
 def findings(results: Results, units: System) -> list[Block]:
-    open_ = tuple((f.link, f.title, f.reason, "limit" if f.severity == "bad" else "look") for f in results.findings)
+    found = [f.in_units(units) for f in results.findings]
+    open_ = tuple((f.link, f.title, f.reason, "limit" if f.severity == "bad" else "look") for f in found)
     blocks: list[Block] = [Heading("Open findings", 2, str(len(open_)))]
     blocks.append(
         TableBlock(
@@ -22,7 +23,8 @@ def findings(results: Results, units: System) -> list[Block]:
         if open_
         else Text("None.")
     )
-    said = tuple((f.link, f.title, f.reason, a.reason, a.date) for f, a in results.accepted)
+    answered = [(f.in_units(units), a) for f, a in results.accepted]
+    said = tuple((f.link, f.title, f.reason, a.reason, a.date) for f, a in answered)
     blocks.append(Heading("Accepted deviations", 2, str(len(said))))
     blocks.append(
         TableBlock(

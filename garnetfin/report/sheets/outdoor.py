@@ -50,7 +50,7 @@ def _system(results: Results, air: AirResult, units: System) -> list[Block]:
                 room.number,
                 room.name,
                 f.use.name,
-                number(f.people.figure),
+                figure("people", f.people.figure, units),
                 figure("area", f.area_m2.figure, units),
                 figure("room_flow", f.air_person_m3s, units, 1),
                 figure("room_flow", f.air_area_m3s_m2, units, 2),

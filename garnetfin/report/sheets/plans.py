@@ -6,7 +6,7 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.level_outlines import duct_outlines, label_box, wall_outlines
+from garnetfin.engine.layout.level_outlines import duct_outlines, label_box, wall_outlines
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Figure, Label, Plan, Shape, Text

@@ -2,8 +2,8 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
+from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.results import Results
-from garnetfin.engine.take_off import take_off
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, number, with_unit
 
 AIRS = {"supply": "Supply", "return": "Return", "extract": "Extract", "outdoor": "Outdoor air"}

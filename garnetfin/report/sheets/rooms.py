@@ -2,11 +2,11 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.change_list import FIELDS
-from garnetfin.engine.explain import explain
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.resolve import ROOM_FIGURES
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Results, RoomResult
 from garnetfin.engine.stages.building import known_as
+from garnetfin.engine.studies.change_list import FIELDS
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Col, Facts, Heading, PageBreak, TableBlock, Text, figure, with_unit
 from garnetfin.report.sheets.derivations import derivation

@@ -5,9 +5,9 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen
 
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, reach, ticks, words
-from garnetfin.ui.frame.field import paint_mark
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chart_data import NeedsVM
+from garnetfin.ui.widgets.field import paint_mark
 
 SIGNS = ("cooling", "latent", "heating", "outdoor air", "air change", "make-up")
 COLOURS = {

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from garnetfin import display
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.theme import theme
-from garnetfin.ui.view_models.air import PsychroVM, StateVM
+from garnetfin.ui.view_models.psychro import PsychroVM, StateVM
 
 PENS = {
     "h": (0.7, "rule", Qt.PenStyle.DotLine),

@@ -6,9 +6,10 @@ from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QBrush, QColor, QDrag, QFontMetricsF, QPainter, QPen, QPolygonF
 
 from garnetfin.ui.charts.base import Chart, words
-from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.theme import theme
-from garnetfin.ui.view_models.air import PartVM, StateVM, TrainVM
+from garnetfin.ui.view_models.air import PartVM, TrainVM
+from garnetfin.ui.view_models.psychro import StateVM
+from garnetfin.ui.widgets.controls import ToolButton
 
 FILLS = {
     "outdoor": "outdoor_fill",

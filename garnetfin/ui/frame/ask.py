@@ -9,9 +9,9 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
-from garnetfin.ui.frame.controls import LinkText, TextButton, Words
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
+from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
 
 
 @dataclass(frozen=True, slots=True)

@@ -104,6 +104,8 @@ class Files:
                 "watch",
                 ("Save as …", self.save_as),
             )
+        elif read.opened.told:
+            self.banner.say(" ".join(read.opened.told), "watch")
         self._remember(path)
         self._restore_show(path)
         return True

@@ -170,7 +170,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     action(w, insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
     action(w, insert, "system", "Air system, serving the selected rooms", on("add_system"))
     action(w, insert, "fabric set", "Fabric set of what the building mostly has", on("add_fabric_set"))
-    action(w, insert, "block", "Block beside that casts shadows", on("use_tool", "block"))
+    action(w, insert, "block", "Block beside, shaft or void", on("use_tool", "block"))
     action(w, insert, "window gap", "Window in the widest gap of the room", on("add_window"))
     rooms = bar.addMenu(tr("Rooms"))
     action(w, rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")

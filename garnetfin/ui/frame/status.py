@@ -5,10 +5,10 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QAbstractButton, QHBoxLayout, QSizePolicy, QWidget
 
 from garnetfin.ui.focus import ringed
-from garnetfin.ui.frame.bare import Menu
-from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
+from garnetfin.ui.widgets.bare import Menu
+from garnetfin.ui.widgets.controls import LinkText, Words
 
 
 class _Item(QAbstractButton):

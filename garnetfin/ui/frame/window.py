@@ -19,24 +19,24 @@ from PySide6.QtWidgets import (
 from garnetfin.project.lookup import find
 from garnetfin.ui import theme as looks
 from garnetfin.ui.frame.ask import Ask
-from garnetfin.ui.frame.bare import Menu, menu_sheet
-from garnetfin.ui.frame.books import Books
-from garnetfin.ui.frame.card import Card
 from garnetfin.ui.frame.chain import ChainBand
-from garnetfin.ui.frame.controls import LinkText, Words
 from garnetfin.ui.frame.files import Files
 from garnetfin.ui.frame.finder import Entry, Finder
-from garnetfin.ui.frame.marks import Marks
 from garnetfin.ui.frame.menus import make_menus
-from garnetfin.ui.frame.side import Side, why_under
-from garnetfin.ui.frame.start import StartPage
+from garnetfin.ui.frame.side_panel import SidePanel, why_under
 from garnetfin.ui.frame.status import Banner, StatusLine
+from garnetfin.ui.pages.books import Books
+from garnetfin.ui.pages.marks_page import Marks
+from garnetfin.ui.pages.start import StartPage
 from garnetfin.ui.session import Session
 from garnetfin.ui.settings import Stored
 from garnetfin.ui.state import LINKS, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import cards
 from garnetfin.ui.view_models.chain import chain
+from garnetfin.ui.widgets.bare import Menu, menu_sheet
+from garnetfin.ui.widgets.card import Card
+from garnetfin.ui.widgets.controls import LinkText, Words
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
@@ -74,7 +74,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.setAcceptDrops(True)
         self.resize(1280, 800)
         self.chain, self.card, self.status, self.banner = ChainBand(), Card(), StatusLine(), Banner()
-        self.side = Side(self.card, session)
+        self.side = SidePanel(self.card, session)
         self.side.shown.connect(self._show_reason)
         self.side.said.connect(self.status.hint.set_words)
         self.start_page = StartPage()
@@ -172,6 +172,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
                 made.file_asked.connect(self.insert_dialog)
             if name == "Climate":
                 made.reading.connect(lambda words: self._reading(words, "Climate"))
+                made.told.connect(lambda words: self.banner.say(words, "good"))
                 made.file_asked.connect(self.insert_dialog)
             if name == "Papers":
                 made.pages_made.connect(lambda pages: self._refresh.start())
@@ -290,7 +291,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         if not self.session.opened:
             return
         if self.first_pass_page is None:
-            from garnetfin.ui.frame.first_pass import FirstPassPage  # with the engine of routes, which only it needs
+            from garnetfin.ui.pages.first_pass import FirstPassPage  # with the engine of routes, which only it needs
 
             self.first_pass_page = FirstPassPage()
             self.first_pass_page.closed.connect(self.side.close_why)
@@ -438,7 +439,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def _findings_menu(self, at: QPoint) -> None:
         menu = Menu(self)
         results = self.session.results
-        for finding in results.findings if results else ():
+        for finding in (f.in_units(self.session.show.units) for f in (results.findings if results else ())):
             menu.addAction(f"{finding.link}   {finding.title}", lambda f=finding: self._go_to(f.kind, (f.object_id,)))
         if menu.isEmpty():
             menu.addAction("No findings").setEnabled(False)
@@ -446,7 +447,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     def _help(self):
         if self.help_page is None:
-            from garnetfin.ui.frame.help_pages import HelpPage
+            from garnetfin.ui.pages.help_pages import HelpPage
 
             self.help_page = HelpPage()
             self.help_page.closed.connect(self.side.close_why)
@@ -473,7 +474,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def show_settings(self) -> None:
         """In the place of the card; before a project is open, beside the first page."""
         if self.settings_page is None:
-            from garnetfin.ui.frame.settings_page import SettingsPage
+            from garnetfin.ui.pages.settings_page import SettingsPage
 
             self.settings_page = SettingsPage(self.settings)
             self.settings_page.closed.connect(self._close_settings)
@@ -532,7 +533,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         ]
         found += [
             Entry("finding", f.title, f.link, lambda f=f: self._go_to(f.kind, (f.object_id,)))
-            for f in (results.findings if results else ())
+            for f in (f.in_units(self.session.show.units) for f in (results.findings if results else ()))
         ]
         return found
 

@@ -168,7 +168,6 @@ class PaintTool(ClickTool):
 
     def __init__(self, canvas, kind: str, group_id: str) -> None:
         self.kind, self.group_id = kind, group_id
-        self._down = False
         super().__init__(canvas)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QTransform
 
 from garnetfin import display
-from garnetfin.engine.joining import Joining, joining
+from garnetfin.engine.layout.joining import Joining, joining
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
 from garnetfin.project.edits.duct_shape import MergeDuct, SplitDuct, open_ends
 from garnetfin.project.lookup import find

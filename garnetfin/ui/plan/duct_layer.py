@@ -9,8 +9,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
+from garnetfin.engine.layout.take_off import end_caps, joints
 from garnetfin.engine.results import DuctResult
-from garnetfin.engine.take_off import end_caps, joints
 from garnetfin.project.ducts import is_flexible
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project

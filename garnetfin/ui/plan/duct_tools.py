@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
-from garnetfin.project.edits.ducts import DrawRun
+from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon

@@ -7,7 +7,7 @@ from math import hypot
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainterPath, QPolygonF
 
-from garnetfin.engine import level_outlines
+from garnetfin.engine.layout import level_outlines
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import Same
 from garnetfin.project.spaces import Opening, Wall

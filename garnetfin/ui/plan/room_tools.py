@@ -2,12 +2,13 @@
 
 from collections.abc import Sequence
 from math import hypot
+from typing import ClassVar, cast
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
 from garnetfin import display
-from garnetfin.project.edits.marks import AddBlock
+from garnetfin.project.edits.marks import AddMark, Kind
 from garnetfin.project.edits.outlines import AddRoom, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
@@ -135,15 +136,21 @@ class DrawRoom(PointTool):
             )
 
 
-class DrawBlock(DrawRoom):
-    """Draw a block beside by two corners of a rectangle; its height is typed in its card."""
+class DrawMark(DrawRoom):
+    """Draw a block beside, a shaft or a void by two corners of a rectangle."""
 
-    def __init__(self, canvas) -> None:
+    HINTS: ClassVar = {
+        "block": "Click two corners of what stands beside; its height is then typed in its card. Esc ends.",
+        "shaft": "Click two corners of the shaft; walls to it take no heat. Esc ends.",
+        "void": "Click two corners of the void; its floor is in no room. Esc ends.",
+    }
+
+    def __init__(self, canvas, kind: str) -> None:
         super().__init__(canvas, True)
-        self.hint = "Click two corners of what stands beside; its height is then typed in its card. Esc ends."
+        self.kind, self.hint = kind, self.HINTS[kind]
 
-    def command(self, points: tuple) -> AddBlock | None:
-        return AddBlock(self.canvas.level_id, points) if len(points) >= 3 else None
+    def command(self, points: tuple) -> AddMark | None:
+        return AddMark(cast(Kind, self.kind), self.canvas.level_id, points) if len(points) >= 3 else None
 
 
 class Reshape:

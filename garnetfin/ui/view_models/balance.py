@@ -5,16 +5,17 @@ tables; cards of dampers.
 from math import isfinite, isinf
 
 from garnetfin import display
-from garnetfin.engine.bookkeeping import Step
-from garnetfin.engine.commissioning import Sheet
-from garnetfin.engine.flow_results import SOURCES, Flows, NoiseResult
-from garnetfin.engine.resizing import Resized
+from garnetfin.engine.flows.balance_check import Step
+from garnetfin.engine.flows.commissioning import Sheet
+from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
+from garnetfin.engine.flows.resizing import Resized
+from garnetfin.engine.flows.single_changes import Check
 from garnetfin.engine.results import DamperSetting, DuctResult, Missing, SegmentResult
-from garnetfin.engine.single_changes import Check
 from garnetfin.project.ducts import Segment
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
@@ -96,7 +97,7 @@ def terminal_table(state: State, ducts: DuctResult, tolerance: float) -> TableVM
                         setting,
                         "pinned" if r.damper_pinned and not t.neck else "",
                         "garnet" if setting == "open" else "watch" if setting == display.DASH else "",
-                        field=("duct value", (t.segment_id,), "damper_deg") if fixed else (),
+                        edit=edits.duct_value((t.segment_id,), "damper_deg") if fixed else None,
                         quantity="plain",
                         why=("damper", t.segment_id) if damper is not None and not t.neck else (),
                     ),
@@ -401,11 +402,11 @@ def damper_section(
 ) -> tuple[Inputs, Lines]:
     """The damper of a duct: kind and blade as inputs; pressure, coefficient and sound as lines."""
     units, ids = state.show.units, (segment.id,)
-    rows = [InputVM(("duct choice", ids, "damper"), "Kind", "", "", choices=DAMPERS, chosen=segment.damper)]
+    rows = [InputVM(edits.duct_choice(ids, "damper"), "Kind", "", "", choices=DAMPERS, chosen=segment.damper)]
     if r.damper is not None and r.damper.free is None:
         rows.append(
             InputVM(
-                ("duct value", ids, "damper_deg"),
+                edits.duct_value(ids, "damper_deg"),
                 "Blade angle",
                 {"open": "0", display.DASH: ""}.get(setting_text(r.damper), setting_text(r.damper)),
                 "°",

@@ -1,17 +1,21 @@
 """Cards and tables of the building: faces, levels, zones, underlays, and what an import would change."""
 
 from garnetfin import display
-from garnetfin.engine.face_list import FaceRow, face_row, face_rows, sun_on
+from garnetfin.engine.resolve import resolve
 from garnetfin.engine.results import Climate, Missing
 from garnetfin.engine.stages.blocks import together
+from garnetfin.engine.stages.faces import ABSORBED
+from garnetfin.engine.studies.face_list import FaceRow, face_row, face_rows, sun_on
 from garnetfin.exchange.room_list import Understood
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.imports import Difference
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.rooms import operation_inputs
+from garnetfin.ui.view_models import edits
+from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, input_row
+from garnetfin.ui.view_models.edit import Edit
+from garnetfin.ui.view_models.operation import operation_inputs
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 ZONE_ROWS = (
@@ -131,7 +135,7 @@ def face_card(state: State) -> CardVM:
     )
     rows = [
         InputVM(
-            (kind, (part,), "build_up_id"),
+            edits.wall((part,), "build_up_id") if kind == "wall" else edits.slab(part, "build_up_id"),
             "Build-up",
             find(project.build_ups, f.build_up_id).name,
             "",
@@ -143,12 +147,12 @@ def face_card(state: State) -> CardVM:
     if kind == "wall":
         wall = find(project.walls, part)
         rows += [
-            _measure(("wall", (part,), "thickness_m"), "Thickness", wall.thickness_m, units),
-            _measure(("wall", (part,), "height_m"), "Height", wall.height_m, units),
+            _measure(edits.wall((part,), "thickness_m"), "Thickness", wall.thickness_m, units),
+            _measure(edits.wall((part,), "height_m"), "Height", wall.height_m, units),
         ]
         if wall.outside:
             rows.append(_absorptance(project, f.build_up_id, units))
-            rows.append(_measure(("wall", (part,), "buried_m"), "Against earth", wall.buried_m, units))
+            rows.append(_measure(edits.wall((part,), "buried_m"), "Against earth", wall.buried_m, units))
         lines.insert(0, Line("Length", display.figure("length", wall.length_m, units), display.unit("length", units)))
         for o in wall.openings:
             lines.append(
@@ -163,7 +167,7 @@ def face_card(state: State) -> CardVM:
         slab = find(project.slabs, part)
         rows.append(
             InputVM(
-                ("slab", (part,), "tilt_deg"),
+                edits.slab(part, "tilt_deg"),
                 "Tilt",
                 display.figure("angle", slab.tilt_deg, units),
                 "°",
@@ -174,7 +178,7 @@ def face_card(state: State) -> CardVM:
         if slab.tilt_deg:
             rows.append(
                 InputVM(
-                    ("slab", (part,), "azimuth_deg"),
+                    edits.slab(part, "azimuth_deg"),
                     "Looks to",
                     display.figure("angle", slab.azimuth_deg % 360, units),
                     "°",
@@ -182,6 +186,9 @@ def face_card(state: State) -> CardVM:
                     "angle",
                 )
             )
+    if f.kind == "roof":
+        rows.append(_absorptance(project, f.build_up_id, units))
+    rows += _inside(project, f, units)
     sides = [Line(_room_name(state, f.room_id), "on one side", target=("room", f.room_id))]
     other = find(project.rooms, f.other)
     sides.append(Line(_room_name(state, f.other), "on the other", target=("room", f.other) if other else ("", "")))
@@ -201,23 +208,32 @@ def _worst_hour(state: State) -> tuple[int, int]:
     return (6, 15) if block is None or isinstance(block, Missing) else block.peak
 
 
-def _measure(field: tuple, label: str, value: float, units: str) -> InputVM:
+def _measure(edit: Edit, label: str, value: float, units: str) -> InputVM:
     return InputVM(
-        field, label, display.figure("length", value, units), display.unit("length", units), "plain", "length"
+        edit, label, display.figure("length", value, units), display.unit("length", units), "plain", "length"
     )
+
+
+def _inside(project, f, units) -> list[InputVM]:
+    """What the face takes up of the sun inside; by rule as walls, floors, ceilings usually do."""
+    build_up = find(project.build_ups, f.build_up_id)
+    kinds = {"roof": "ceiling", "floor on ground": "floor", "floor to outdoors": "floor", "floor between": "floor"}
+    usual = ABSORBED[kinds.get(f.kind, "wall")]
+    figure = resolve(build_up.inside_absorptance, usual, "usual for such a face")
+    return [input_row(figure, edits.taken_up_inside(build_up.id), "Sun taken up inside", "fraction", units)]
 
 
 def _absorptance(project, build_up_id: str, units) -> InputVM:
     """What the outside of a build-up takes up of the sun; all faces of it share the figure."""
     value = find(project.build_ups, build_up_id).absorptance
     return InputVM(
-        ("build-up", (build_up_id,), "absorptance"),
+        edits.build_up(build_up_id, "absorptance"),
         "Sun taken up",
         display.figure("fraction", value, units),
         "%",
         "plain",
         "fraction",
-        tip="of the build-up, on all its faces; roofs count at least 80 %",
+        tip="of the build-up, on all its faces",
     )
 
 
@@ -231,11 +247,11 @@ def level_card(state: State) -> CardVM:
     rooms = [r for r in project.rooms if r.level_id == level.id]
     given = level.floor_m2
     rows = (
-        InputVM(("level", (level.id,), "name"), "Name", level.name, "", "plain"),
-        _measure(("level", (level.id,), "elevation_m"), "Elevation", level.elevation_m, units),
-        _measure(("level", (level.id,), "storey_m"), "Storey height", level.storey_m, units),
+        InputVM(edits.level(level.id, "name"), "Name", level.name, "", "plain"),
+        _measure(edits.level(level.id, "elevation_m"), "Elevation", level.elevation_m, units),
+        _measure(edits.level(level.id, "storey_m"), "Storey height", level.storey_m, units),
         InputVM(
-            ("level floor", (level.id,), "floor_m2"),
+            edits.level_floor(level.id, "floor_m2"),
             "Floor by the drawing",
             display.DASH if isinstance(given, Rule) else display.figure("area", given.value, units),
             display.unit("area", units),
@@ -274,14 +290,14 @@ def level_card(state: State) -> CardVM:
                 why=("unclaimed", level.id),
             ),
         )
-    removable = () if rooms or len(project.levels) == 1 else ("Remove this level", ("remove level", (level.id,), ""))
+    removable = None if rooms or len(project.levels) == 1 else ("Remove this level", edits.remove_level(level.id))
     return CardVM(
         "Level",
         level.name,
         f"{display.with_unit('length', level.elevation_m, units)} above zero",
         heads,
         (Inputs("Heights", "typed", rows), *((Lines("Checked", "", lines),) if lines else ())),
-        removable or ("", ()),
+        removable or ("", None),
     )
 
 
@@ -293,13 +309,13 @@ def zone_card(state: State) -> CardVM:
         return CardVM("Zone", "Gone", "It is no longer in the project")
     rooms = [r for r in project.rooms if r.zone_id == zone.id]
     found = [results.room(r.id) for r in rooms if results.room(r.id)]
-    rows = [InputVM(("zone name", (zone.id,), ""), "Name", zone.name, "", "plain")]
+    rows = [InputVM(edits.zone_name(zone.id), "Name", zone.name, "", "plain")]
     for field, label, quantity in ZONE_ROWS:
         value = getattr(zone, field)
         origin = "rule" if isinstance(value, Rule) else "pinned" if type(value).__name__ == "Pinned" else "imported"
         rows.append(
             InputVM(
-                ("zone", (zone.id,), field),
+                edits.zone_value(zone.id, field),
                 label,
                 display.DASH if origin == "rule" else display.figure(quantity, value.value, units),
                 display.unit(quantity, units),
@@ -356,7 +372,7 @@ def zone_card(state: State) -> CardVM:
             Inputs("Held at", "by rule or pinned", tuple(rows)),
             *((Lines("Rooms", "cooling", members),) if members else ()),
         ),
-        ("Remove this zone", ("remove zone", (zone.id,), "")),
+        ("Remove this zone", edits.remove_zone(zone.id)),
     )
 
 
@@ -369,7 +385,7 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
     own = (under.id,)
     rows = [
         InputVM(
-            ("underlay", own, "level_id"),
+            edits.underlay(own[0], "level_id"),
             "Level",
             "",
             "",
@@ -378,7 +394,7 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
             chosen=under.level_id,
         ),
         InputVM(
-            ("underlay", own, "visible"),
+            edits.underlay(own[0], "visible"),
             "Shown",
             "",
             "",
@@ -386,10 +402,10 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
             choices=(("yes", "yes"), ("no", "no")),
             chosen="yes" if under.visible else "no",
         ),
-        _measure(("underlay", own, "x_m"), "Place, to the right", under.x_m, units),
-        _measure(("underlay", own, "y_m"), "Place, upwards", under.y_m, units),
+        _measure(edits.underlay(own[0], "x_m"), "Place, to the right", under.x_m, units),
+        _measure(edits.underlay(own[0], "y_m"), "Place, upwards", under.y_m, units),
         InputVM(
-            ("underlay", own, "turn_deg"),
+            edits.underlay(own[0], "turn_deg"),
             "Turned",
             display.figure("angle", under.turn_deg, units, 1),
             "°",
@@ -397,7 +413,7 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
             "angle",
         ),
         InputVM(
-            ("underlay", own, "scale"),
+            edits.underlay(own[0], "scale"),
             "Metres per " + ("pixel" if under.kind == "picture" else "unit"),
             f"{under.scale:.5g}",
             "",
@@ -408,7 +424,7 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
     hidden = set(under.hidden_layers)
     shown = tuple(
         InputVM(
-            ("underlay layer", own, name),
+            edits.underlay_layer(own[0], name),
             name[:24],
             "",
             "",
@@ -428,7 +444,7 @@ def underlay_card(state: State, contents: frozenset[str], layers: tuple[str, ...
         line or f"on level {find(project.levels, under.level_id).name}",
         (),
         tuple(sections),
-        ("Remove this underlay", ("remove underlay", own, "")),
+        ("Remove this underlay", edits.remove_underlay(own[0])),
     )
 
 

@@ -7,8 +7,7 @@ from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure
 from garnetfin.engine.results import Finding
-
-Field = tuple  # ("room", (ids), "cooling_c") and the like; see edits.command_for
+from garnetfin.ui.view_models.edit import Edit
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +24,7 @@ class Headline:
 class InputVM:
     """One row: label, mark of its origin, value, unit. `choices` makes it a list instead of a typed figure."""
 
-    field: Field
+    edit: Edit
     label: str
     text: str
     unit: str
@@ -184,12 +183,12 @@ class CardVM:
     line: str
     headlines: tuple[Headline, ...] = ()
     sections: tuple[Section, ...] = field(default=())
-    foot: tuple[str, tuple] = ("", ())  # a link at the foot: words, field of the command
+    foot: tuple[str, Edit | None] = ("", None)  # a link at the foot: words, and what it does
 
 
 def input_row(
     figure: Figure,
-    field: tuple,
+    edit: Edit,
     label: str,
     quantity: str,
     units: System,
@@ -199,7 +198,7 @@ def input_row(
     by_rule = display.with_unit(quantity, figure.by_rule, units, digits)
     tip = figure.source if figure.origin == "rule" else f"{figure.origin}: {figure.source}; by rule {by_rule}"
     return InputVM(
-        field,
+        edit,
         label,
         "several" if several else display.figure(quantity, figure.figure, units, digits),
         display.unit(quantity, units),
@@ -209,16 +208,10 @@ def input_row(
     )
 
 
-def one_choice(rooms: list[Any], kind: str, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
+def one_choice(rooms: list[Any], edit: Edit, field: str, label: str, choices: tuple[tuple[str, str], ...]) -> InputVM:
     """One list for a field of several rooms; it stands at nothing while they differ."""
     values = {getattr(r, field) for r in rooms}
     one = len(values) == 1
     return InputVM(
-        (kind, tuple(r.id for r in rooms), field if kind in ("room served", "room choice") else ""),
-        label,
-        "" if one else "several",
-        "",
-        "plain",
-        choices=choices,
-        chosen=values.pop() if one else "several",
+        edit, label, "" if one else "several", "", "plain", choices=choices, chosen=values.pop() if one else "several"
     )

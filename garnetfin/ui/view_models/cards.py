@@ -4,11 +4,17 @@ from garnetfin import display
 from garnetfin.engine.results import Missing, Point
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.building import face_card, level_card, underlay_card, zone_card
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.ducts import ceiling_zone_card, ducts_card, obstacle_card, segment_card, terminal_card
+from garnetfin.ui.view_models.ceiling_cards import ceiling_zone_card, obstacle_card
+from garnetfin.ui.view_models.duct_cards import segment_card, terminal_card
+from garnetfin.ui.view_models.ducts import ducts_card
+from garnetfin.ui.view_models.findings import findings_section
+from garnetfin.ui.view_models.load_cards import block_card
+from garnetfin.ui.view_models.openings import opening_card
 from garnetfin.ui.view_models.papers import papers_card
-from garnetfin.ui.view_models.rooms import block_card, findings_section, opening_card, room_card
+from garnetfin.ui.view_models.rooms import room_card
 from garnetfin.ui.view_models.systems import fan_card, part_card, system_card
 
 
@@ -66,7 +72,7 @@ def card(
     if kind in ("fabric set", "block") and link == "Building":
         from garnetfin.ui.view_models import fabric
 
-        return (fabric.fabric_set_card if kind == "fabric set" else fabric.shading_block_card)(state)
+        return (fabric.fabric_set_card if kind == "fabric set" else fabric.mark_card)(state)
     if kind == "underlay" and link == "Building":
         return underlay_card(state, contents, layers)
     if (
@@ -167,16 +173,19 @@ def building_card(state: State) -> CardVM:
     blocks = tuple(
         Line(
             f"{b.label} {b.id}",
-            display.figure("length", b.height_m, units),
-            display.unit("length", units),
+            *(
+                (display.figure("length", b.height_m, units), display.unit("length", units))
+                if b.kind == "block"
+                else (display.figure("area", b.area_m2, units), display.unit("area", units))
+            ),
             target=("block", b.id),
         )
         for b in project.plan_marks
-        if b.kind == "block"
+        if b.kind in ("block", "shaft", "void")
     )
     sets = tuple(Line(s.name, "", target=("fabric set", s.id)) for s in project.fabric_sets)
     basis = InputVM(
-        ("basis", (), ""),
+        edits.area_basis(),
         "Areas",
         "",
         "",
@@ -205,7 +214,7 @@ def building_card(state: State) -> CardVM:
             *((Lines("Zones", "click for set-points", zones),) if zones else ()),
             *((Lines("Glass by facade", "", facades),) if facades else ()),
             *((Lines("Below the plan", "", below),) if below else ()),
-            *((Lines("Blocks beside", "click for height", blocks),) if blocks else ()),
+            *((Lines("Blocks, shafts, voids", "click for measures", blocks),) if blocks else ()),
             *((Lines("Fabric sets", "click to apply", sets),) if sets else ()),
             Inputs("Measured", "for the whole building", (basis,)),
             *((Lines("Greatest cooling loads", "click to select", rows[:5]),) if rows else ()),

@@ -3,8 +3,8 @@
 from dataclasses import dataclass
 
 from garnetfin import display
-from garnetfin.engine.changes import differ
 from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
+from garnetfin.engine.studies.changes import differ
 from garnetfin.ui.state import LINKS, State
 
 

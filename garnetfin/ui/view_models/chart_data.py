@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from garnetfin.display import MINUS
-from garnetfin.engine.long_section import LongSection
+from garnetfin.engine.layout.long_section import LongSection
 
 
 @dataclass(frozen=True)

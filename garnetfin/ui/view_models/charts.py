@@ -5,12 +5,12 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.tables import profiles, room_uses
 from garnetfin.core.units import System, to_shown
-from garnetfin.engine.fan_lines import lines_of
-from garnetfin.engine.flow_results import Flows
+from garnetfin.engine.flows.fan_lines import lines_of
+from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.results import CAUSES, AirResult, Block, Climate, DuctResult, FanResult, Missing, peak_of
-from garnetfin.engine.sensitivity import Sensitivity
 from garnetfin.engine.stages.blocks import block_of
-from garnetfin.engine.year import YearResult, date_of
+from garnetfin.engine.studies.sensitivity import Sensitivity
+from garnetfin.engine.studies.year import YearResult, date_of
 from garnetfin.project.edits.book import profile_of
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State

@@ -8,11 +8,12 @@ from garnetfin import display
 from garnetfin.core.tables import places
 from garnetfin.core.units import System, to_shown
 from garnetfin.engine.results import Climate, Missing
-from garnetfin.engine.year import Year, hours_beyond
+from garnetfin.engine.studies.year import Year, hours_beyond
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, input_row
 from garnetfin.ui.view_models.chart_data import DurationMark, DurationVM, PathHour, PathMonth, SunPathVM, YearFieldVM
-from garnetfin.ui.view_models.rooms import findings_section
+from garnetfin.ui.view_models.findings import findings_section
 
 MONTH_ROWS = (
     ("dry_bulb_c", "Dry bulb", "temperature", 1),
@@ -42,7 +43,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
     warmest = int(climate.days.dry_bulb_c.max(axis=1).argmax())
     place = [
         InputVM(
-            ("place", (), ""),
+            edits.place(),
             "Place",
             "",
             "",
@@ -53,7 +54,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
     ]
     place += [
         InputVM(
-            ("site field", (), name),
+            edits.site_field(name),
             label,
             getattr(site, name) if not quantity else display.figure(quantity, getattr(site, name), units),
             unit or display.unit(quantity, units) if quantity else "",
@@ -64,7 +65,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
     ]
     place.append(
         InputVM(
-            ("site field", (), "summer_time"),
+            edits.site_field("summer_time"),
             "Summer time",
             "",
             "",
@@ -74,36 +75,36 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
         )
     )
     rows = [
-        input_row(f.winter_c, ("site", (), "winter_c"), "Winter dry bulb", "temperature", units),
-        input_row(f.winter_humidity, ("site", (), "winter_humidity"), "Winter humidity", "fraction", units),
-        input_row(f.annual_mean_c, ("site", (), "annual_mean_c"), "Mean of the year", "temperature", units),
-        input_row(f.ground_reflectance, ("site", (), "ground_reflectance"), "Ground reflectance", "plain", units),
-        input_row(f.wind_m_s, ("site", (), "wind_m_s"), "Wind", "velocity", units),
+        input_row(f.winter_c, edits.site_value("winter_c"), "Winter dry bulb", "temperature", units),
+        input_row(f.winter_humidity, edits.site_value("winter_humidity"), "Winter humidity", "fraction", units),
+        input_row(f.annual_mean_c, edits.site_value("annual_mean_c"), "Mean of the year", "temperature", units),
+        input_row(f.ground_reflectance, edits.site_value("ground_reflectance"), "Ground reflectance", "plain", units),
+        input_row(f.wind_m_s, edits.site_value("wind_m_s"), "Wind", "velocity", units),
     ]
     if site.weather is not None:
         rows = [
             InputVM(
-                ("site field", (), "summer_percent"),
+                edits.site_field("summer_percent"),
                 "Summer",
                 "",
                 "",
                 "plain",
-                choices=tuple((p, f"{p} % are hotter") for p in ("0.4", "1", "2")),
+                choices=tuple((p, f"{p} % of a month hotter") for p in ("0.4", "1", "2")),
                 chosen=site.summer_percent,
             ),
             InputVM(
-                ("site field", (), "winter_percent"),
+                edits.site_field("winter_percent"),
                 "Winter",
                 "",
                 "",
                 "plain",
-                choices=tuple((p, f"{p} % are warmer") for p in ("99.6", "99")),
+                choices=tuple((p, f"{p} % of the year warmer") for p in ("99.6", "99")),
                 chosen=site.winter_percent,
             ),
             *rows,
         ]
     typed = tuple(
-        input_row(figure, ("month", (month,), name), label, quantity, units, digits=digits)
+        input_row(figure, edits.month_value(month, name), label, quantity, units, digits=digits)
         for (name, label, quantity, digits), figure in zip(MONTH_ROWS, f.months[month])
     )
     sun = {a: float(v[month].max()) for a, v in climate.compass_sun.items()}
@@ -162,7 +163,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
             ),
         ),
         (*sections, *findings_section(results, "", (), "Climate")),
-        ("Put the weather file away", ("no weather", (), "")) if site.weather is not None else ("", ()),
+        ("Put the weather file away", edits.no_weather()) if site.weather is not None else ("", None),
     )
 
 

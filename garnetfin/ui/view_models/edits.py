@@ -1,12 +1,12 @@
-"""From a field on screen and what was typed to a command."""
+"""What a card or a table may edit: each input carries the command it gives, with one place left empty."""
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.units import System, parse
 from garnetfin.project.edits import Command
-from garnetfin.project.edits.book import FreeUseProfile, SetAssumption, SetBookChoice, SetUseFigure
+from garnetfin.project.edits.book import SetAssumption, SetBookChoice, SetUseFigure
 from garnetfin.project.edits.ceilings import RemoveCeilingParts, SetCeilingZone, SetObstacle
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue, SetFitting
-from garnetfin.project.edits.ducts import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.fabric import (
     AddGlazing,
     ApplyFabricSet,
@@ -15,7 +15,6 @@ from garnetfin.project.edits.fabric import (
     SetFabricSet,
     SetGlazingValue,
     SetLayer,
-    SetLayerMaterial,
     SetShade,
 )
 from garnetfin.project.edits.groups import (
@@ -28,7 +27,7 @@ from garnetfin.project.edits.groups import (
     SetZone,
     SetZoneValue,
 )
-from garnetfin.project.edits.marks import RemoveBlock, SetBlock
+from garnetfin.project.edits.marks import RemoveMark, SetBlock
 from garnetfin.project.edits.openings import SetSlab, SetWall
 from garnetfin.project.edits.papers import AcceptFinding, ReopenFinding, SetPapers, SetSheet
 from garnetfin.project.edits.rooms import (
@@ -61,224 +60,374 @@ from garnetfin.project.edits.systems import (
 )
 from garnetfin.project.edits.terminals import SetTerminalKind
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
-from garnetfin.project.values import Pinned, Rule, Value
-from garnetfin.ui.view_models.card import Field, InputVM
+from garnetfin.project.values import Rule
+from garnetfin.ui.view_models.card import InputVM
+from garnetfin.ui.view_models.edit import Edit, as_typed, is_on, is_yes, or_all, pinned, span_of_months, whole
 
-# Months that are offered as one choice.
-MONTH_SPANS = {"all": tuple(range(1, 13)), "summer": (5, 6, 7, 8, 9), "winter": (1, 2, 3, 4, 10, 11, 12), "none": ()}
+Ids = tuple[str, ...]
+FREE = Rule()
+NIGHT = ("night_cooling_c", "night_heating_c")
+DERIVED = ("supply_c", "warm_limit_k", "least_share", "humidity_high")  # of air systems
 
 
 def typed(vm: InputVM, text: str, units: System) -> Command:
     """The command for what was typed into a field. Raises InputError saying what is accepted."""
     if not vm.quantity:
-        return command_for(vm.field, text)
+        return vm.edit.filled(text)
     if not text.strip():
         if vm.origin == "plain":
             raise InputError("A figure is needed here", remedy="Type one")
-        return command_for(vm.field, None)
-    return command_for(vm.field, parse(text, vm.quantity, units))
+        return vm.edit.filled(None)
+    return vm.edit.filled(parse(text, vm.quantity, units))
 
 
-def command_for(field: Field, entered: float | str | None) -> Command:
-    """`entered`: a figure in SI, a text or chosen id; None sets the value free for the rule."""
-    kind, ids, name = field
-    value: Value = Rule() if entered is None or isinstance(entered, str) else Pinned(value=entered)
-    match kind:
-        case "room":
-            return SetRoomValue(ids, name, value)
-        case "room use":
-            return SetRoomUse(ids, entered)
-        case "room text":
-            return SetRoomText(ids[0], name, entered)
-        case "room choice":
-            return SetRoomChoice(ids, name, entered)
-        case "operation":
-            night = name in ("night_cooling_c", "night_heating_c")
-            return SetOperation(ids[0], name, value if night else entered)
-        case "book":
-            return SetAssumption(name, value)
-        case "use figure":
-            return SetUseFigure(ids[0], name, entered)
-        case "free profile":
-            return FreeUseProfile(ids[0])
-        case "layer":
-            return SetLayer(ids[0], ids[1], name, entered)
-        case "layer material":
-            return SetLayerMaterial(ids[0], ids[1], entered)
-        case "build-up":
-            return SetBuildUp(ids[0], name, entered)
-        case "glazing value":
-            return SetGlazingValue(ids[0], name, entered)
-        case "shade":
-            return SetShade(ids[0], name, entered)
-        case "fabric set":
-            return SetFabricSet(ids[0], name, entered)
-        case "apply set":
-            return ApplyFabricSet(ids[0], entered or "all")
-        case "add glazing":
-            return AddGlazing(entered)
-        case "remove set":
-            return RemoveFabricSet(ids[0])
-        case "place":
-            return SetPlace(entered)
-        case "site field":
-            return SetSite(name, entered == "yes" if name == "summer_time" else entered)
-        case "no weather":
-            return SetWeather(None)
-        case "block":
-            return SetBlock(ids[0], entered)
-        case "remove block":
-            return RemoveBlock(ids[0])
-        case "room served":
-            return SetServed(ids, entered)
-        case "room unpin":
-            return UnpinRoom(ids)
-        case "ceiling":
-            return SetCeiling(ids, entered)
-        case "void":
-            return SetVoid(ids, entered)
-        case "opening":
-            return SetOpening(ids[0], ids[1], name, entered)
-        case "remove opening":
-            return RemoveOpening(*ids)
-        case "remove ducts":
-            return RemoveDucts(ids if name == "segment" else (), ids if name == "terminal" else ())
-        case "room zone":
-            return SetZone(ids, entered)
-        case "room level":
-            return SetRoomLevel(ids, entered)
-        case "zone":
-            return SetZoneValue(ids[0], name, value)
-        case "zone name":
-            return RenameZone(ids[0], entered)
-        case "remove zone":
-            return RemoveZone(ids[0])
-        case "level":
-            return SetLevel(ids[0], name, entered)
-        case "level floor":
-            return SetLevel(ids[0], name, value)
-        case "remove level":
-            return RemoveLevel(ids[0])
-        case "wall":
-            return SetWall(ids, name, entered)
-        case "slab":
-            return SetSlab(ids[0], name, entered)
-        case "underlay":
-            return SetUnderlay(ids[0], name, entered == "yes" if name == "visible" else entered)
-        case "underlay layer":
-            return ShowLayer(ids[0], name, entered == "on")
-        case "remove underlay":
-            return RemoveUnderlay(ids[0])
-        case "basis":
-            return SetAreaBasis(entered)
-        case "glazing":
-            return SetGlazing(ids, entered)
-        case "site":
-            return SetSiteValue(name, value)
-        case "month":
-            return SetMonth(ids[0], name, value)
-        case "system":
-            return SetSystemValue(ids[0], name, value)
-        case "book choice":
-            return SetBookChoice(name, entered)
-        case "transfer":
-            return SetTransfer(*ids, value)
-        case "add transfer":
-            return SetTransfer(entered, ids[0])
-        case "transfer source":
-            return MoveTransfer(ids[0], entered)
-        case "part":
-            return SetPart(*ids, name, entered if name in ("choice", "name") else value)
-        case "pattern":
-            return SetPattern(ids[0], entered)
-        case "system choice":
-            return SetSystemChoice(ids[0], name, entered)
-        case "months":
-            return SetMonths(ids[0], name, MONTH_SPANS[entered])
-        case "remove part":
-            return RemovePart(*ids)
-        case "list row":
-            return SetListRow(ids[0], name, entered if entered is not None else 0.0)
-        case "list source":
-            return SetListSource(ids[0], int(ids[1]), entered)
-        case "list share":
-            return SetListSource(ids[0], int(ids[1]), ids[2], entered)
-        case "remove row":
-            return RemoveListRow(ids)
-        case "fans":
-            return SetFans(ids[0], **({"arrangement": entered} if name == "arrangement" else {"count": round(entered)}))
-        case "fan":
-            return ChooseFan(ids[0], entered)
-        case "shape":
-            return SetShape(ids, entered)
-        case "duct value":
-            return SetDuctValue(ids, name, value)
-        case "duct choice":
-            return SetDuctChoice(ids, name, entered)
-        case "fitting":
-            place, _, part = name.partition(" ")
-            return SetFitting(ids, place, **({part: value} if part else {"fitting": entered}))
-        case "ceiling zone":
-            return SetCeilingZone(ids[0], name, entered)
-        case "obstacle":
-            return SetObstacle(ids[0], name, entered)
-        case "remove ceiling":
-            return RemoveCeilingParts(ids if name == "ceiling zone" else (), ids if name == "obstacle" else ())
-        case "flexible":
-            return SetFlexible(ids[0], entered)
-        case "terminal kind":
-            return SetTerminalKind(ids, entered)
-        case "share":
-            return SetTerminal(ids[0], share=value)
-        case "papers":
-            return SetPapers(name, entered)
-        case "sheet":
-            return SetSheet(name, entered)
-        case "deviation":
-            return AcceptFinding(*ids, entered) if entered.strip() else ReopenFinding(*ids)
-        case "model":
-            return SetTerminal(ids[0], model=entered)
-    raise InputError(f"There is no edit for “{kind}”")
+# -- rooms ----------------------------------------------------------------------------------------------------------
+def room_value(room_ids: Ids, field: str) -> Edit:
+    why = {"supply_m3s": ("flow", room_ids[0]), "return_m3s": ("air balance", room_ids[0])}.get(
+        field, ("input", room_ids[0], field)
+    )
+    return Edit(SetRoomValue(room_ids, field, FREE), "value", pinned, why=why)
 
 
-GIVEN = (
-    "ceiling",
-    "void",
-    "opening",
-    "level",
-    "glazing value",
-    "site field",
-    "use figure",
-    "system",
-    "duct value",
-    "share",
-    "ceiling zone",
-    "obstacle",
-    "fitting",
-)
+def room_use(room_ids: Ids) -> Edit:
+    return Edit(SetRoomUse(room_ids, ""), "use_id")
 
 
-def address_of_field(field: tuple, label: str = "", quantity: str = "") -> tuple:
-    """The address of the figure behind an input of a card, () for one without.
+def room_text(room_id: str, field: str) -> Edit:
+    return Edit(SetRoomText(room_id, field, ""), "text")
 
-    With label and quantity also of one that is given and not derived.
-    """
-    kind, ids, name = field
-    match kind:
-        case "room":
-            return {"supply_m3s": ("flow", ids[0]), "return_m3s": ("air balance", ids[0])}.get(
-                name, ("input", ids[0], name)
-            )
-        case "month":
-            return ("month", ids[0], name)
-        case "site":
-            return ("site", name)
-        case "book":
-            return ("book", name)
-        case "system" if name in ("supply_c", "warm_limit_k", "least_share", "humidity_high"):
-            return ("system", ids[0], name)
-        case "system" if name == "outdoor_m3s":
-            return ("system outdoor", ids[0])
-        case "part" if name not in ("choice", "name"):
-            return ("part figure", *ids, name)
-    return ("given", kind, ids, name, label, quantity) if quantity and kind in GIVEN else ()
+
+def room_choice(room_ids: Ids, field: str) -> Edit:
+    return Edit(SetRoomChoice(room_ids, field, ""), "value")
+
+
+def room_served(room_ids: Ids) -> Edit:
+    return Edit(SetServed(room_ids, ""), "system_id")
+
+
+def unpin_rooms(room_ids: Ids) -> Edit:
+    return Edit(UnpinRoom(room_ids))
+
+
+def room_zone(room_ids: Ids) -> Edit:
+    return Edit(SetZone(room_ids, ""), "zone_id")
+
+
+def room_level(room_ids: Ids) -> Edit:
+    return Edit(SetRoomLevel(room_ids, ""), "level_id")
+
+
+def ceiling(room_ids: Ids) -> Edit:
+    return Edit(SetCeiling(room_ids, 0.0), "height_m", why=("given", "ceiling", room_ids, "ceiling_m"))
+
+
+def void_above(room_ids: Ids) -> Edit:
+    return Edit(SetVoid(room_ids, 0.0), "height_m", why=("given", "void", room_ids, "plenum_m"))
+
+
+def operation(owner: str, field: str) -> Edit:
+    return Edit(SetOperation(owner, field, None), "value", pinned if field in NIGHT else as_typed)
+
+
+# -- envelope -------------------------------------------------------------------------------------------------------
+def wall(wall_ids: Ids, field: str) -> Edit:
+    return Edit(SetWall(wall_ids, field, 0.0), "value")
+
+
+def slab(slab_id: str, field: str) -> Edit:
+    return Edit(SetSlab(slab_id, field, 0.0), "value")
+
+
+def opening(wall_id: str, opening_id: str, field: str) -> Edit:
+    return Edit(
+        SetOpening(wall_id, opening_id, field, 0.0), "value", why=("given", "opening", (wall_id, opening_id), field)
+    )
+
+
+def opening_end(wall_id: str, opening_id: str, field: str) -> Edit:
+    return Edit(SetOpening(wall_id, opening_id, field, Rule()), "value", pinned)
+
+
+def remove_opening(wall_id: str, opening_id: str) -> Edit:
+    return Edit(RemoveOpening(wall_id, opening_id))
+
+
+def glazing_of(opening: tuple[str, str]) -> Edit:
+    return Edit(SetGlazing((opening,), ""), "glazing_id")
+
+
+def glazing_value(glazing_id: str, field: str) -> Edit:
+    return Edit(SetGlazingValue(glazing_id, field, 0.0), "value", why=("given", "glazing value", (glazing_id,), field))
+
+
+def add_glazing() -> Edit:
+    return Edit(AddGlazing(""), "glass_id")
+
+
+def shade(glazing_id: str, field: str) -> Edit:
+    return Edit(SetShade(glazing_id, field, 0.0), "value")
+
+
+def build_up(build_up_id: str, field: str) -> Edit:
+    return Edit(SetBuildUp(build_up_id, field, 0.0), "value")
+
+
+def taken_up_inside(build_up_id: str) -> Edit:
+    return Edit(SetBuildUp(build_up_id, "inside_absorptance", FREE), "value", pinned)
+
+
+def layer(build_up_id: str, index: int, field: str) -> Edit:
+    return Edit(SetLayer(build_up_id, index, field, 0.0), "value")
+
+
+def fabric_set(set_id: str, field: str) -> Edit:
+    return Edit(SetFabricSet(set_id, field, ""), "value")
+
+
+def apply_set(set_id: str) -> Edit:
+    return Edit(ApplyFabricSet(set_id), "where", or_all)
+
+
+def remove_set(set_id: str) -> Edit:
+    return Edit(RemoveFabricSet(set_id))
+
+
+def block(mark_id: str) -> Edit:
+    return Edit(SetBlock(mark_id, 0.0), "height_m")
+
+
+def remove_mark(mark_id: str) -> Edit:
+    return Edit(RemoveMark(mark_id))
+
+
+# -- levels, zones, underlays ---------------------------------------------------------------------------------------
+def level(level_id: str, field: str) -> Edit:
+    return Edit(SetLevel(level_id, field, 0.0), "value", why=("given", "level", (level_id,), field))
+
+
+def level_floor(level_id: str, field: str) -> Edit:
+    return Edit(SetLevel(level_id, field, FREE), "value", pinned)
+
+
+def remove_level(level_id: str) -> Edit:
+    return Edit(RemoveLevel(level_id))
+
+
+def zone_value(zone_id: str, field: str) -> Edit:
+    return Edit(SetZoneValue(zone_id, field, FREE), "value", pinned)
+
+
+def zone_name(zone_id: str) -> Edit:
+    return Edit(RenameZone(zone_id, ""), "name")
+
+
+def remove_zone(zone_id: str) -> Edit:
+    return Edit(RemoveZone(zone_id))
+
+
+def area_basis() -> Edit:
+    return Edit(SetAreaBasis(""), "basis")
+
+
+def underlay(underlay_id: str, field: str) -> Edit:
+    return Edit(SetUnderlay(underlay_id, field, 0.0), "value", is_yes if field == "visible" else as_typed)
+
+
+def underlay_layer(underlay_id: str, layer: str) -> Edit:
+    return Edit(ShowLayer(underlay_id, layer, True), "on", is_on)
+
+
+def remove_underlay(underlay_id: str) -> Edit:
+    return Edit(RemoveUnderlay(underlay_id))
+
+
+# -- place and weather ----------------------------------------------------------------------------------------------
+def place() -> Edit:
+    return Edit(SetPlace(""), "place_id")
+
+
+def site_field(field: str) -> Edit:
+    return Edit(
+        SetSite(field, None),
+        "value",
+        is_yes if field == "summer_time" else as_typed,
+        why=("given", "site field", (), field),
+    )
+
+
+def site_value(field: str) -> Edit:
+    return Edit(SetSiteValue(field, FREE), "value", pinned, why=("site", field))
+
+
+def month_value(month: int, field: str) -> Edit:
+    return Edit(SetMonth(month, field, FREE), "value", pinned, why=("month", month, field))
+
+
+def no_weather() -> Edit:
+    return Edit(SetWeather(None))
+
+
+# -- office book ----------------------------------------------------------------------------------------------------
+def assumption(field: str) -> Edit:
+    return Edit(SetAssumption(field, FREE), "value", pinned, why=("book", field))
+
+
+def book_choice(field: str) -> Edit:
+    return Edit(SetBookChoice(field, ""), "value")
+
+
+def use_figure(use_id: str, field: str) -> Edit:
+    return Edit(SetUseFigure(use_id, field, None), "value", why=("given", "use figure", (use_id,), field))
+
+
+# -- air systems ----------------------------------------------------------------------------------------------------
+def system_value(system_id: str, field: str) -> Edit:
+    if field == "outdoor_m3s":
+        why: tuple = ("system outdoor", system_id)
+    else:
+        why = ("system", system_id, field) if field in DERIVED else ("given", "system", (system_id,), field)
+    return Edit(SetSystemValue(system_id, field, FREE), "value", pinned, why=why)
+
+
+def system_choice(system_id: str, field: str) -> Edit:
+    return Edit(SetSystemChoice(system_id, field, ""), "value")
+
+
+def pattern(system_id: str) -> Edit:
+    return Edit(SetPattern(system_id, ""), "pattern")
+
+
+def months(system_id: str, field: str) -> Edit:
+    return Edit(SetMonths(system_id, field, ()), "months", span_of_months)
+
+
+def part_value(system_id: str, part_id: str, field: str) -> Edit:
+    figure = field not in ("choice", "name")
+    return Edit(
+        SetPart(system_id, part_id, field, FREE),
+        "value",
+        pinned if figure else as_typed,
+        why=("part figure", system_id, part_id, field) if figure else (),
+    )
+
+
+def remove_part(system_id: str, part_id: str) -> Edit:
+    return Edit(RemovePart(system_id, part_id))
+
+
+def transfer_flow(from_room: str, to_room: str) -> Edit:
+    return Edit(SetTransfer(from_room, to_room), "flow_m3s", pinned)
+
+
+def add_transfer(to_room: str) -> Edit:
+    return Edit(SetTransfer("", to_room), "from_room")
+
+
+def transfer_source(transfer_id: str) -> Edit:
+    return Edit(MoveTransfer(transfer_id, ""), "from_room")
+
+
+def fan(system_id: str) -> Edit:
+    return Edit(ChooseFan(system_id, ""), "fan_id")
+
+
+def fan_arrangement(system_id: str) -> Edit:
+    return Edit(SetFans(system_id), "arrangement")
+
+
+def fan_count(system_id: str) -> Edit:
+    return Edit(SetFans(system_id), "count", whole)
+
+
+def list_row(row_id: str, field: str) -> Edit:
+    return Edit(SetListRow(row_id, field, 0.0), "value", empty=SetListRow(row_id, field, 0.0))
+
+
+def list_source(row_id: str, at: int) -> Edit:
+    return Edit(SetListSource(row_id, at, ""), "source")
+
+
+def list_share(row_id: str, at: int, source: str) -> Edit:
+    return Edit(SetListSource(row_id, at, source), "share")
+
+
+def remove_row(row_id: str) -> Edit:
+    return Edit(RemoveListRow((row_id,)))
+
+
+# -- ducts and terminals --------------------------------------------------------------------------------------------
+def duct_shape(segment_ids: Ids) -> Edit:
+    return Edit(SetShape(segment_ids, ""), "shape")
+
+
+def duct_value(segment_ids: Ids, field: str) -> Edit:
+    return Edit(
+        SetDuctValue(segment_ids, field, FREE), "value", pinned, why=("given", "duct value", segment_ids, field)
+    )
+
+
+def duct_choice(segment_ids: Ids, field: str) -> Edit:
+    return Edit(SetDuctChoice(segment_ids, field, ""), "choice")
+
+
+def fitting(segment_ids: Ids, place: str) -> Edit:
+    return Edit(SetFitting(segment_ids, place), "fitting")
+
+
+def fitting_figure(segment_ids: Ids, place: str, figure: str) -> Edit:
+    return Edit(
+        SetFitting(segment_ids, place), figure, pinned, why=("given", "fitting", segment_ids, f"{place} {figure}")
+    )
+
+
+def flexible(segment_id: str) -> Edit:
+    return Edit(SetFlexible(segment_id, 0.0), "length_m")
+
+
+def terminal_kind(terminal_ids: Ids) -> Edit:
+    return Edit(SetTerminalKind(terminal_ids, ""), "kind")
+
+
+def terminal_share(terminal_id: str) -> Edit:
+    return Edit(SetTerminal(terminal_id), "share", pinned, why=("given", "share", (terminal_id,), "share"))
+
+
+def terminal_model(terminal_id: str) -> Edit:
+    return Edit(SetTerminal(terminal_id), "model")
+
+
+def remove_ducts(segment_ids: Ids) -> Edit:
+    return Edit(RemoveDucts(segment_ids))
+
+
+def remove_terminals(terminal_ids: Ids) -> Edit:
+    return Edit(RemoveDucts((), terminal_ids))
+
+
+def ceiling_zone(zone_id: str, field: str) -> Edit:
+    return Edit(SetCeilingZone(zone_id, field, 0.0), "value", why=("given", "ceiling zone", (zone_id,), field))
+
+
+def obstacle(obstacle_id: str, field: str) -> Edit:
+    return Edit(SetObstacle(obstacle_id, field, 0.0), "value", why=("given", "obstacle", (obstacle_id,), field))
+
+
+def remove_ceiling_zones(zone_ids: Ids) -> Edit:
+    return Edit(RemoveCeilingParts(zone_ids))
+
+
+def remove_obstacles(obstacle_ids: Ids) -> Edit:
+    return Edit(RemoveCeilingParts((), obstacle_ids))
+
+
+# -- papers ---------------------------------------------------------------------------------------------------------
+def papers(field: str) -> Edit:
+    return Edit(SetPapers(field, ""), "value")
+
+
+def sheet(field: str) -> Edit:
+    return Edit(SetSheet(field, ""), "value")
+
+
+def deviation(code: str, kind: str, object_id: str) -> Edit:
+    return Edit(AcceptFinding(code, kind, object_id, ""), "reason", empty=ReopenFinding(code, kind, object_id))

@@ -4,11 +4,12 @@ from garnetfin import display
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials
 from garnetfin.core.units import to_shown
-from garnetfin.engine.sections import Looked, layer_name, look, used_area
+from garnetfin.engine.layout.sections import Looked, layer_name, look, used_area
 from garnetfin.engine.stages.faces import core_layers
 from garnetfin.project.fabric import SET_KINDS, BuildUp
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.chart_data import SectionVM
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
@@ -36,7 +37,7 @@ def build_up_table(state: State) -> TableVM:
                 "build-up",
                 b.id,
                 (
-                    Cell(b.name, field=("build-up", (b.id,), "name")),
+                    Cell(b.name, edit=edits.build_up(b.id, "name")),
                     Cell(
                         display.figure("u_value", looked.answer.u_w_m2k, units) if looked.answer else display.DASH,
                         tone="watch" if wet else "",
@@ -80,18 +81,18 @@ def layer_table(state: State, build_up: BuildUp) -> TableVM:
                         display.figure("duct_size", layer.thickness_m, units, 1 if units == "SI" else 2)
                         if layer.thickness_m
                         else display.DASH,
-                        field=("layer", key, "thickness_m"),
+                        edit=edits.layer(key[0], key[1], "thickness_m"),
                         quantity="duct_size",
                     ),
                     Cell(
                         display.figure("conductivity", k, units) if massive else display.DASH,
                         origin="pinned" if layer.conductivity_w_mk and known else "",
-                        field=("layer", key, "conductivity_w_mk") if massive else (),
+                        edit=edits.layer(key[0], key[1], "conductivity_w_mk") if massive else None,
                         quantity="conductivity",
                     ),
                     Cell(
                         display.figure("resistance", r, units, 2),
-                        field=() if massive else ("layer", key, "resistance_m2k_w"),
+                        edit=None if massive else edits.layer(key[0], key[1], "resistance_m2k_w"),
                         quantity="resistance",
                     ),
                 ),
@@ -166,12 +167,12 @@ def fabric_set_card(state: State) -> CardVM:
     found = find(project.fabric_sets, state.selection.ids[0])
     if found is None:
         return CardVM("Fabric set", "Gone", "It is no longer in the project")
-    rows = [InputVM(("fabric set", (found.id,), "name"), "Name", found.name, "", "plain")]
+    rows = [InputVM(edits.fabric_set(found.id, "name"), "Name", found.name, "", "plain")]
     for kind in (*SET_KINDS, "glazing"):
         known = project.glazings if kind == "glazing" else project.build_ups
         rows.append(
             InputVM(
-                ("fabric set", (found.id,), kind),
+                edits.fabric_set(found.id, kind),
                 KIND_WORDS[kind],
                 "",
                 "",
@@ -187,7 +188,7 @@ def fabric_set_card(state: State) -> CardVM:
         *((f"level {x.id}", f"{x.name} level") for x in project.levels),
         *((f"zone {z.id}", z.name) for z in project.zones),
     ]
-    where = InputVM(("apply set", (found.id,), ""), "Apply to", "", "", "plain", choices=tuple(scopes), chosen="")
+    where = InputVM(edits.apply_set(found.id), "Apply to", "", "", "plain", choices=tuple(scopes), chosen="")
     return CardVM(
         "Fabric set",
         found.name,
@@ -205,19 +206,19 @@ def fabric_set_card(state: State) -> CardVM:
                 ),
             ),
         ),
-        ("Remove this set", ("remove set", (found.id,), "")),
+        ("Remove this set", edits.remove_set(found.id)),
     )
 
 
-def shading_block_card(state: State) -> CardVM:
-    """A block beside: what stands around and casts shadows."""
+def mark_card(state: State) -> CardVM:
+    """A block beside, which casts shadows, a shaft or a void."""
     mark = find(state.project.plan_marks, state.selection.ids[0])
     units = state.show.units
     if mark is None:
         return CardVM("Block beside", "Gone", "It is no longer in the project")
     xs, ys = [p[0] for p in mark.outline], [p[1] for p in mark.outline]
     height = InputVM(
-        ("block", (mark.id,), "height_m"),
+        edits.block(mark.id),
         "Height",
         display.figure("length", mark.height_m, units),
         display.unit("length", units),
@@ -225,13 +226,15 @@ def shading_block_card(state: State) -> CardVM:
         "length",
     )
     return CardVM(
-        "Block beside",
+        {"block": "Block beside", "shaft": "Shaft", "void": "Void"}.get(mark.kind, "Mark"),
         mark.label or mark.id,
-        "casts shadows on windows",
+        {"block": "casts shadows on windows", "shaft": "walls to it take no heat", "void": "no floor here"}.get(
+            mark.kind, ""
+        ),
         (
             Headline("Width", display.figure("length", max(xs) - min(xs), units), display.unit("length", units)),
             Headline("Depth", display.figure("length", max(ys) - min(ys), units), display.unit("length", units)),
         ),
-        (Inputs("Measures", "typed", (height,)),),
-        ("Remove this block", ("remove block", (mark.id,), "")),
+        (Inputs("Measures", "typed", (height,)),) if mark.kind == "block" else (),
+        ("Remove it", edits.remove_mark(mark.id)),
     )

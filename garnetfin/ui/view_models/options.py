@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.units import System, to_shown
-from garnetfin.engine.changes import differ
-from garnetfin.engine.study import Axis, Case, Parameter, Reading
+from garnetfin.engine.studies.changes import differ
+from garnetfin.engine.studies.study import Axis, Case, Parameter, Reading
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 MOST_OPTIONS = 7

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 
 from garnetfin import display
-from garnetfin.engine.change_list import ChangeList, Moved, change_list
+from garnetfin.engine.studies.change_list import ChangeList, Moved, change_list
 from garnetfin.project.papers import PAPER_SIZES, PAPERS, SCALES
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, FindingsVM, Headline, Inputs, InputVM, Line, Lines
 
 # Whose figures a paper prints, to say how many of them moved.
@@ -97,11 +98,11 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
         ),
     )
     job = tuple(
-        InputVM(("papers", (), field), label, getattr(papers, field), "", "plain")
+        InputVM(edits.papers(field), label, getattr(papers, field), "", "plain")
         for field, label in (("job", "Job"), ("client", "Client"), ("made_by", "Made by"), ("checked_by", "Checked by"))
     )
     scale = InputVM(
-        ("papers", (), "scale"),
+        edits.papers("scale"),
         "Plans",
         "",
         "",
@@ -110,9 +111,9 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
         chosen=str(papers.scale),
     )
     office = (
-        InputVM(("sheet", (), "company"), "Office", sheet.company, "", "plain"),
+        InputVM(edits.sheet("company"), "Office", sheet.company, "", "plain"),
         InputVM(
-            ("sheet", (), "plans"),
+            edits.sheet("plans"),
             "Plans on",
             "",
             "",
@@ -123,12 +124,12 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
     )
     said = tuple(
         InputVM(
-            ("deviation", (a.code, a.kind, a.object_id), ""),
-            f.title,
+            edits.deviation(a.code, a.kind, a.object_id),
+            display.in_units(f.title, state.show.units),
             a.reason,
             "",
             "plain",
-            tip=f"{f.title}. {f.reason} Cleared, it counts again.",
+            tip="{0.title}. {0.reason} Cleared, it counts again.".format(f.in_units(state.show.units)),
         )
         for f, a in results.accepted
     )

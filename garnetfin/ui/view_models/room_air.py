@@ -14,6 +14,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.project.values import Value
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import Inputs, InputVM, Line, Lines, input_row, one_choice
 
 AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Least air change", "air_change"))
@@ -85,7 +86,7 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
     inputs = [
         input_row(
             getattr(found[0].figures, name),
-            ("room", ids, name),
+            edits.room_value(ids, name),
             label,
             quantity,
             units,
@@ -110,13 +111,31 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
             ),
         ]
     inputs.append(
-        one_choice(rooms, "room choice", "need", "Governs", (("", "the greatest need"), *((n, n) for n in NEEDS)))
+        one_choice(
+            rooms,
+            edits.room_choice(ids, "need"),
+            "need",
+            "Governs",
+            (("", "the greatest need"), *((n, n) for n in NEEDS)),
+        )
     )
     inputs.append(
-        one_choice(rooms, "room choice", "air", "Gets", (("supply", "supply air"), ("transfer", "transfer air alone")))
+        one_choice(
+            rooms,
+            edits.room_choice(ids, "air"),
+            "air",
+            "Gets",
+            (("supply", "supply air"), ("transfer", "transfer air alone")),
+        )
     )
     inputs.append(
-        one_choice(rooms, "room choice", "pressure", "Pressure", tuple((p, p) for p in ROOM_CHOICES["pressure"]))
+        one_choice(
+            rooms,
+            edits.room_choice(ids, "pressure"),
+            "pressure",
+            "Pressure",
+            tuple((p, p) for p in ROOM_CHOICES["pressure"]),
+        )
     )
     sections = [Inputs("Needs", "by rule or pinned", tuple(inputs))]
     if len(rooms) == 1 and rows:
@@ -133,7 +152,7 @@ def _flow(
     values = {(round(getattr(r, of_row), 6), _origin(getattr(room, field))) for r, room in zip(rows, rooms)}
     several = len(values) > 1
     return InputVM(
-        ("room", tuple(r.id for r in rooms), field),
+        edits.room_value(tuple(r.id for r in rooms), field),
         label,
         "several" if several else display.figure("room_flow", getattr(rows[0], of_row), units),
         display.unit("room_flow", units),
@@ -178,7 +197,7 @@ def _moves(state: State, room: Room, units: System) -> tuple:
         if move.transfer_id:
             rows.append(
                 InputVM(
-                    ("transfer source", (move.transfer_id,), ""),
+                    edits.transfer_source(move.transfer_id),
                     "Air from",
                     "",
                     "",
@@ -188,11 +207,11 @@ def _moves(state: State, room: Room, units: System) -> tuple:
             )
         else:
             rows.append(
-                InputVM(("add transfer", (room.id,), ""), "By rule from", "", "", choices=others, chosen=move.from_room)
+                InputVM(edits.add_transfer(room.id), "By rule from", "", "", choices=others, chosen=move.from_room)
             )
         rows.append(
             InputVM(
-                ("transfer", (move.from_room, room.id), "flow_m3s"),
+                edits.transfer_flow(move.from_room, room.id),
                 "    its flow",
                 display.figure("room_flow", move.flow_m3s, units),
                 display.unit("room_flow", units),
@@ -201,7 +220,7 @@ def _moves(state: State, room: Room, units: System) -> tuple:
                 tip="by rule: what the room lacks",
             )
         )
-    rows.append(InputVM(("add transfer", (room.id,), ""), "Take air from", "", "", choices=others, chosen="none"))
+    rows.append(InputVM(edits.add_transfer(room.id), "Take air from", "", "", choices=others, chosen="none"))
     gives = tuple(
         Line(
             f"to {find(project.rooms, m.to_room).number} {find(project.rooms, m.to_room).name}"[:34],
@@ -231,13 +250,13 @@ def duct_book(book: Book, units: System) -> Inputs:
 
 def _book_rows(book: Book, units: System, choices: tuple, names: tuple[str, ...]) -> tuple[InputVM, ...]:
     rows = [
-        InputVM(("book choice", (), name), label, "", "", choices=_choices(name), chosen=getattr(book, name))
+        InputVM(edits.book_choice(name), label, "", "", choices=_choices(name), chosen=getattr(book, name))
         for name, label in choices
     ]
     for name in names:
         _, quantity, _, _, label = ASSUMPTIONS[name]
         figure: Figure = assumption(book, name)
-        rows.append(input_row(figure, ("book", (), name), label, quantity, units))
+        rows.append(input_row(figure, edits.assumption(name), label, quantity, units))
     return tuple(rows)
 
 

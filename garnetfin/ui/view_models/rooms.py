@@ -4,49 +4,40 @@ from dataclasses import replace
 from math import isfinite
 
 from garnetfin import display
-from garnetfin.core.tables import glass_types, people_heat, profiles, room_uses
+from garnetfin.core.tables import people_heat, profiles, room_uses
 from garnetfin.core.units import System
-from garnetfin.engine.resolve import Figure, assumption, use_in_force
-from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, RoomResult
+from garnetfin.engine.resolve import Figure, use_in_force
+from garnetfin.engine.results import Missing, Results, RoomResult
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.engine.stages.building import known_as
-from garnetfin.project.book import ASSUMPTIONS
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
-from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import (
-    BarLine,
-    CardVM,
-    CauseBars,
-    DayLine,
-    FindingsVM,
-    Headline,
-    Inputs,
-    InputVM,
-    Line,
-    Lines,
-    input_row,
-    one_choice,
-)
-from garnetfin.ui.view_models.room_air import BOOK, DUCT_BOOK, air_sections
+from garnetfin.ui.view_models import edits
+from garnetfin.ui.view_models.card import CardVM, DayLine, Headline, Inputs, InputVM, Line, Lines, input_row, one_choice
+from garnetfin.ui.view_models.findings import findings_section
+from garnetfin.ui.view_models.load_cards import against_lines, cause_bars
+from garnetfin.ui.view_models.room_air import air_sections
 
 # (field, label, quantity) of the inputs of a room, in the order of the card.
 ROOM_INPUTS = (
     ("cooling_c", "Set-point, cooling", "temperature"),
     ("heating_c", "Set-point, heating", "temperature"),
-    ("people", "People", "count"),
+    ("people", "People", "people"),
     ("lights_w_m2", "Lights", "power_density"),
     ("equipment_w_m2", "Equipment", "power_density"),
     ("area_m2", "Floor area", "area"),
     ("infiltration_1h", "Infiltration", "air_change"),
 )
+
+
 USE_INPUTS = (
     ("people_area_m2", "Floor each person", "area"),
     ("moisture_w", "Moisture, latent", "load"),
     ("cooling_limit_w", "Cooling at most", "load"),
     ("heating_limit_w", "Heating at most", "load"),
 )
+
 
 # Families of uses that share a fill on the plan.
 FAMILIES = {
@@ -85,16 +76,8 @@ def _inputs(rooms: list[Room], found: list[RoomResult], names: tuple, units: Sys
     for name, label, quantity in names:
         figures = [getattr(r.figures, name) for r in found]
         several = len({(round(f.figure, 9), f.origin) for f in figures}) > 1
-        rows.append(input_row(figures[0], ("room", ids, name), label, quantity, units, several))
+        rows.append(input_row(figures[0], edits.room_value(ids, name), label, quantity, units, several))
     return tuple(rows)
-
-
-def findings_section(results: Results, kind: str, ids: tuple[str, ...], link: str = "") -> tuple[FindingsVM, ...]:
-    own = tuple(f for f in results.findings if f.kind == kind and f.object_id in ids)
-    own = own or tuple(f for f in results.findings if link and f.link == link)[:2]
-    if not own:
-        return ()
-    return (FindingsVM("Finding" if len(own) == 1 else "Findings", f"{len(own)} of {len(results.findings)}", own[:3]),)
 
 
 def room_card(state: State) -> CardVM:
@@ -127,7 +110,7 @@ def room_card(state: State) -> CardVM:
     shown = _inputs(rooms, found, ROOM_INPUTS, units)
     uses = {r.use_id for r in rooms}
     use = InputVM(
-        ("room use", ids, "use_id"),
+        edits.room_use(ids),
         "Use",
         room_uses()[rooms[0].use_id].name if len(uses) == 1 else "several",
         "",
@@ -137,16 +120,20 @@ def room_card(state: State) -> CardVM:
     )
     served = one_choice(
         rooms,
-        "room served",
+        edits.room_served(ids),
         "system_id",
         "Air system",
         (("", "none, unheated"), *((s.id, s.name) for s in project.air_systems)),
     )
-    zone = one_choice(rooms, "room zone", "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones)))
-    on_level = one_choice(rooms, "room level", "level_id", "Level", tuple((x.id, x.name) for x in project.levels))
+    zone = one_choice(
+        rooms, edits.room_zone(ids), "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones))
+    )
+    on_level = one_choice(
+        rooms, edits.room_level(ids), "level_id", "Level", tuple((x.id, x.name) for x in project.levels)
+    )
     ceilings = {r.ceiling_m for r in rooms}
     ceiling = InputVM(
-        ("ceiling", ids, "ceiling_m"),
+        edits.ceiling(ids),
         "Ceiling height",
         display.figure("length", rooms[0].ceiling_m, units) if len(ceilings) == 1 else "several",
         display.unit("length", units),
@@ -219,9 +206,9 @@ def room_card(state: State) -> CardVM:
         )
     pins = sum(r.figures.pinned for r in found)
     foot = (
-        (f"{pins} pinned value{'s' if pins > 1 else ''} here · unpin all", ("room unpin", ids, ""))
+        (f"{pins} pinned value{'s' if pins > 1 else ''} here · unpin all", edits.unpin_rooms(ids))
         if pins
-        else ("", ())
+        else ("", None)
     )
     return CardVM(kind, title, line, _room_headlines(results, rooms, found, units), tuple(sections), foot)
 
@@ -350,77 +337,6 @@ def _faces(project, result: RoomResult, units: System) -> Lines:
     return Lines("Faces", f"{display.unit('area', units)}   U {display.unit('u_value', units)}", tuple(rows[:9]))
 
 
-def cause_bars(
-    results: Results, room_ids: tuple[str, ...], units: System, at: tuple[int, int] | None = None
-) -> CauseBars:
-    """Causes in order of weight, heating to the left, cooling to the right, at the rooms' worst hour or another."""
-    block = block_of(results, room_ids)
-    by_cause, total = block.by_cause_w, block.sensible_w
-    month, hour = at or block.peak
-    cooling = {name: float(by_cause[i, month, hour]) for i, name in enumerate(CAUSES)}
-    heating = {name: float(block.heating_by_cause_w[i]) for i, name in enumerate(HEATING_CAUSES)}
-    names = sorted({*cooling, *heating}, key=lambda n: -max(abs(cooling.get(n, 0.0)), heating.get(n, 0.0)))
-    # A cause that takes heat out at this hour helps cooling; it stands on the heating side with its own sign.
-    rows = [(n, heating.get(n, 0.0), cooling.get(n, 0.0)) for n in names]
-    rows = [r for r in rows if max(abs(r[1]), abs(r[2])) > 0.5]
-    greatest = max((max(abs(h), abs(c)) for _, h, c in rows), default=1.0)
-
-    def show(w: float) -> str:
-        return display.figure("load", w, units, 2 if greatest < 5000 else 1) if abs(w) >= 5 else ""
-
-    return CauseBars(
-        "Causes",
-        f"heating {display.unit('load', units)} cooling",
-        tuple(
-            BarLine(
-                n.capitalize(),
-                h / greatest,
-                c / greatest,
-                show(h),
-                show(c),
-                ("block heating", tuple(room_ids), n) if n in HEATING_CAUSES else (),
-                ("block cause", tuple(room_ids), n, month, hour) if n in CAUSES else (),
-            )
-            for n, h, c in rows[:10]
-        ),
-        display.with_unit("load", sum(heating.values()), units),
-        display.with_unit("load", float(total[month, hour]), units),
-    )
-
-
-def against_lines(state: State, block: Block) -> Lines | None:
-    """What changed against the mark: load, heating, and the causes that moved most."""
-    other, units = state.against_block(block.room_ids), state.show.units
-    if other is None:
-        return None
-
-    def change(now: float, then: float) -> str:
-        return ("+" if now - then > 0 else "") + display.figure("load", now - then, units)
-
-    unit = display.unit("load", units)
-    rows = [
-        Line(
-            "Cooling",
-            f"{display.figure('load', other.peak_w, units)} → {display.figure('load', block.peak_w, units)}",
-            unit,
-            strong=True,
-        ),
-        Line(
-            "Heating",
-            f"{display.figure('load', other.heating_w, units)} → {display.figure('load', block.heating_w, units)}",
-            unit,
-        ),
-    ]
-    m, h = block.peak
-    m0, h0 = other.peak
-    moved = sorted(
-        ((c, float(block.by_cause_w[i, m, h]), float(other.by_cause_w[i, m0, h0])) for i, c in enumerate(CAUSES)),
-        key=lambda x: -abs(x[1] - x[2]),
-    )
-    rows += [Line(f"of it {c}", change(a, b), unit) for c, a, b in moved[:4] if abs(a - b) >= 5]
-    return Lines("Since the mark", state.against_name, tuple(rows))
-
-
 def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
     """Profile and activity, each by the use unless chosen."""
     own = tuple((p.id, p.name) for p in state.project.book.profiles)
@@ -433,7 +349,7 @@ def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
         values = {getattr(r, field) for r in rooms}
         made.append(
             InputVM(
-                ("room choice", tuple(r.id for r in rooms), field),
+                edits.room_choice(tuple(r.id for r in rooms), field),
                 label,
                 "",
                 "",
@@ -468,7 +384,7 @@ def _use_book(state: State, use_id: str) -> Inputs:
                 getattr(ships, f),
                 "the office's own" if f in changed else ships.source,
             ),
-            ("use figure", (use_id,), f),
+            edits.use_figure(use_id, f),
             label,
             quantity,
             units,
@@ -482,7 +398,7 @@ def _use_book(state: State, use_id: str) -> Inputs:
 def _void(rooms: list[Room], units: System) -> InputVM:
     heights = {r.plenum_m for r in rooms}
     return InputVM(
-        ("void", tuple(r.id for r in rooms), "plenum_m"),
+        edits.void_above(tuple(r.id for r in rooms)),
         "Void over ceiling",
         display.figure("length", rooms[0].plenum_m, units) if len(heights) == 1 else "several",
         display.unit("length", units),
@@ -495,11 +411,10 @@ def _void(rooms: list[Room], units: System) -> InputVM:
 def _plant(found: RoomResult, units: System) -> Lines:
     """What the plant does in the room: hours, start-up, what a limit leads to."""
     f = found.figures
-    on = [h for h in range(24) if found.counted[h]]
-    hours = "around the clock" if len(on) == 24 else f"{on[0]}–{on[-1] + 1} h" if on else "never"
-    rows = [Line("Load is looked for", hours)]
+    rows = [Line("Load is looked for", display.hours_of_day(found.counted[found.peak[0]]))]
     if found.start_up_w > 0:
-        reached = f"by {found.reached_h} h" if 0 <= found.reached_h < 24 else "too late"
+        there = found.reached_h
+        reached = "too late" if not there or max(there) > 23 else " and ".join(f"by {hour} h" for hour in there)
         rows.append(
             Line(
                 f"Start-up need, there {reached}",
@@ -519,11 +434,11 @@ def _plant(found: RoomResult, units: System) -> Lines:
             )
         )
         rows.append(Line("Design hours too warm", str(found.short_hours), "h"))
-    if found.void_c is not None:
+    if found.void is not None:
         rows.append(
             Line(
                 "Air in the void then",
-                display.figure("temperature", float(found.void_c[found.peak]), units),
+                display.figure("temperature", float(found.void.air_c[found.peak]), units),
                 display.unit("temperature", units),
             )
         )
@@ -582,353 +497,4 @@ def _estimate(found: RoomResult, units: System) -> Lines:
                 f"{display.figure('power_density', e.heating_high_w_m2, units, 0)}",
             ),
         ),
-    )
-
-
-OPERATION_ROWS = (("lead_h", "Starts before use", "hours"), ("from_h", "From", "hours"), ("to_h", "To", "hours"))
-
-
-def operation_inputs(owner: str, operation, units: System, zone: bool = False) -> tuple[InputVM, ...]:
-    """When the plant runs; only what the chosen mode reads is shown."""
-    mode = operation.mode if operation is not None else ""
-    modes = (("always", "around the clock"), ("use", "while rooms are used"), ("hours", "between two hours"))
-    rows = [
-        InputVM(
-            ("operation", (owner,), "mode"),
-            "Runs",
-            "",
-            "",
-            "plain",
-            choices=((("", "as the air system"),) if zone else ()) + modes,
-            chosen=mode,
-        )
-    ]
-    if operation is None or mode == "always":
-        return tuple(rows)
-    wanted = ("lead_h",) if mode == "use" else ("from_h", "to_h")
-    rows += [
-        InputVM(("operation", (owner,), f), label, str(getattr(operation, f)), "h", "plain", q)
-        for f, label, q in OPERATION_ROWS
-        if f in wanted
-    ]
-    for field, label in (("night_cooling_c", "Cooling at night"), ("night_heating_c", "Heating at night")):
-        value = getattr(operation, field)
-        off = isinstance(value, Rule)
-        rows.append(
-            InputVM(
-                ("operation", (owner,), field),
-                label,
-                "off" if off else display.figure("temperature", value.value, units),
-                display.unit("temperature", units),
-                "rule" if off else "pinned",
-                "temperature",
-                tip="by rule the plant is off; a temperature holds it at night",
-            )
-        )
-    return tuple(rows)
-
-
-def _operation(state: State) -> Inputs:
-    system = state.system
-    if system is None:
-        return Inputs("Plant", "no air system", ())
-    return Inputs("Plant", system.name, operation_inputs(system.id, system.operation, state.show.units))
-
-
-def assumptions(state: State) -> Inputs:
-    """The office book's assumptions; a changed one moves all that is by rule."""
-    book, units = state.project.book, state.show.units
-    rows = tuple(
-        input_row(assumption(book, name), ("book", (), name), label, quantity, units)
-        for name, (_, quantity, _, _, label) in ASSUMPTIONS.items()
-        if name not in (*BOOK, *DUCT_BOOK)
-    )
-    return Inputs("Assumptions", "office book", rows)
-
-
-def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
-    results, units = state.results, state.show.units
-    if isinstance(block, Missing):
-        return CardVM("Loads", title, block.remedy)
-    month, hour = block.peak
-    at = state.show.hour or block.peak
-    ids = block.room_ids
-    rows = (
-        Headline(
-            "Cooling",
-            display.figure("load", block.peak_w, units, 1),
-            display.unit("load", units),
-            f"likely {display.figure('load', block.low_w, units, 0)}..{display.figure('load', block.high_w, units, 0)}"
-            if block.estimated
-            else f"{display.MONTHS[month]} {hour}–{hour + 1} h",
-            why=("block", ids, "cooling"),
-        ),
-        Headline(
-            "Heating",
-            display.figure("load", block.heating_w, units, 1),
-            display.unit("load", units),
-            f"at {display.with_unit('temperature', results.climate.figures.winter_c.figure, units, 0)}",
-            why=("block", ids, "heating"),
-        ),
-        Headline(
-            "Diversity",
-            f"{block.peak_w / block.sum_of_peaks_w * 100:.0f}",
-            "%",
-            "of room peaks",
-            why=("diversity", ids),
-        ),
-    )
-    latent = float(block.latent_w[at])
-    lines = Lines(
-        "Together",
-        display.hour(*at),
-        (
-            Line(
-                "Rooms, sensible",
-                display.figure("load", float(block.sensible_w[at]), units),
-                display.unit("load", units),
-                why=("block", ids, "cooling", *at),
-            ),
-            Line(
-                "Rooms, latent",
-                display.figure("load", latent, units),
-                display.unit("load", units),
-                why=("block", ids, "latent", *at),
-            ),
-            Line(
-                "Sum of room peaks",
-                display.figure("load", block.sum_of_peaks_w, units),
-                display.unit("load", units),
-                why=("peaks", ids),
-            ),
-        ),
-    )
-    drifting = [(r, results.room(r.id)) for r in state.project.rooms if not r.system_id]
-    no_load = tuple(
-        Line(
-            f"{r.number} {r.name}",
-            f"to {display.figure('temperature', x.warmest[0], units)}" if x else "open",
-            display.unit("temperature", units) if x else "",
-            target=("room", r.id),
-            why=("room", r.id, "cooling"),
-        )
-        for r, x in drifting
-    )
-    sections = [cause_bars(results, block.room_ids, units, at), lines]
-    if no_load:
-        sections.append(Lines("No plant, warmest air", f"{len(no_load)} rooms", no_load[:4]))
-    against = against_lines(state, block)
-    if against is not None:
-        sections.insert(0, against)
-    sections += [_operation(state), assumptions(state)]
-    sections += findings_section(results, "", (), "Loads")
-    count = len(block.room_ids)
-    return CardVM(
-        "Rooms at their common worst hour", title, f"{count} room{'s' if count != 1 else ''}", rows, tuple(sections)
-    )
-
-
-GLASS_ROWS = (
-    ("u_w_m2k", "U-value, whole", "u_value"),
-    ("g", "Sun factor g", "plain"),
-    ("tau_e", "Transmittance", "plain"),
-    ("frame_share", "Share of frame", "fraction"),
-    ("frame_u_w_m2k", "U-value of frame", "u_value"),
-)
-SHADE_ROWS = (("tau", "Lets through", "fraction"), ("rho", "Reflects", "fraction"))
-
-
-def _glazing(state: State, glazing) -> list[Inputs]:
-    """The glazing that all its windows share, and its shade with the rule that closes it."""
-    units, project = state.show.units, state.project
-    count = sum(o.glazing_id == glazing.id for w in project.walls for o in w.openings)
-    rows = [InputVM(("glazing value", (glazing.id,), "name"), "Name", glazing.name, "", "plain")]
-    rows += [
-        InputVM(
-            ("glazing value", (glazing.id,), f),
-            label,
-            display.figure(q, getattr(glazing, f), units),
-            display.unit(q, units),
-            "plain",
-            q,
-            tip=glazing.source,
-        )
-        for f, label, q in GLASS_ROWS
-    ]
-    rows.append(
-        InputVM(
-            ("add glazing", (), ""),
-            "Add another",
-            "",
-            "",
-            "plain",
-            choices=(("", "from the library …"), *((g.id, g.name) for g in glass_types().values())),
-            chosen="",
-        )
-    )
-    shade = glazing.shade
-    kinds = (("", "none"), ("inside", "inside blind"), ("outside", "outside blind"))
-    blinds = [
-        InputVM(
-            ("shade", (glazing.id,), "kind"),
-            "Shade",
-            "",
-            "",
-            "plain",
-            choices=kinds,
-            chosen="" if shade is None else "outside" if shade.outside else "inside",
-        )
-    ]
-    if shade is not None:
-        blinds += [
-            InputVM(
-                ("shade", (glazing.id,), f),
-                label,
-                display.figure(q, getattr(shade, f), units),
-                display.unit(q, units),
-                "plain",
-                q,
-            )
-            for f, label, q in SHADE_ROWS
-        ]
-        blinds.append(
-            InputVM(
-                ("shade", (glazing.id,), "rule"),
-                "Closed",
-                "",
-                "",
-                "plain",
-                choices=(
-                    ("sun", "with sun on the face"),
-                    ("always", "always"),
-                    ("never", "never"),
-                    ("hours", "between two hours"),
-                ),
-                chosen=shade.rule,
-            )
-        )
-        if shade.rule == "sun":
-            blinds.append(
-                InputVM(
-                    ("shade", (glazing.id,), "limit_w_m2"),
-                    "Sun above",
-                    display.figure("irradiance", shade.limit_w_m2, units),
-                    display.unit("irradiance", units),
-                    "plain",
-                    "irradiance",
-                )
-            )
-        if shade.rule == "hours":
-            blinds += [
-                InputVM(("shade", (glazing.id,), f), label, str(getattr(shade, f)), "h", "plain", "hours")
-                for f, label in (("from_h", "From"), ("to_h", "To"))
-            ]
-    return [
-        Inputs("Glazing", f"{count} window{'s' if count != 1 else ''} share it", tuple(rows)),
-        Inputs("Shade", "blind or screen", tuple(blinds)),
-    ]
-
-
-def opening_card(state: State) -> CardVM:
-    """A window or door: measures, glazing, and what it does to its room."""
-    project, results, units = state.project, state.results, state.show.units
-    wall_id, _, opening_id = state.selection.ids[0].partition("/")
-    wall = find(project.walls, wall_id)
-    opening = next((o for o in wall.openings if o.id == opening_id), None) if wall else None
-    if opening is None:
-        return CardVM("Opening", "Gone", "It is no longer in the project")
-    room = find(project.rooms, wall.room_a)
-    place = display.direction(wall.facing_deg) if wall.outside else "inside"
-    ids = (wall_id, opening_id)
-
-    def measure(name: str, label: str) -> InputVM:
-        return InputVM(
-            ("opening", ids, name),
-            label,
-            display.figure("length", getattr(opening, name), units),
-            display.unit("length", units),
-            "plain",
-            "length",
-        )
-
-    rows = [
-        measure("width_m", "Width"),
-        measure("sill_m", "Sill"),
-        measure("head_m", "Head"),
-        measure("at_m", "Middle, along the wall"),
-    ]
-    headlines = [
-        Headline(
-            "Area",
-            display.figure("area", opening.area_m2, units),
-            display.unit("area", units),
-            place,
-            why=("opening", wall_id, opening.id, "area"),
-        )
-    ]
-    sections: list = []
-    if opening.glazing_id:
-        glazing = find(project.glazings, opening.glazing_id)
-        rows += [
-            measure("reveal_m", "Reveal"),
-            measure("overhang_m", "Overhang"),
-            measure("overhang_gap_m", "Gap below overhang"),
-            measure("fin_left_m", "Fin, left outside"),
-            measure("fin_right_m", "Fin, right outside"),
-        ]
-        rows.append(
-            InputVM(
-                ("glazing", (ids,), "glazing_id"),
-                "Glazing",
-                glazing.name,
-                "",
-                "plain",
-                choices=tuple((g.id, f"{g.name} (g {g.g:.2f})") for g in project.glazings),
-                chosen=opening.glazing_id,
-            )
-        )
-        headlines += [
-            Headline(
-                "U-value",
-                display.figure("u_value", glazing.u_w_m2k, units),
-                display.unit("u_value", units),
-                "whole window",
-                why=("opening", wall_id, opening.id, "u"),
-            ),
-            Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone", why=("opening", wall_id, opening.id, "g")),
-        ]
-    sections.append(Inputs("Measures", "typed", tuple(rows)))
-    if opening.glazing_id:
-        sections += _glazing(state, glazing)
-    found = results.room(room.id) if results and room else None
-    if found:
-        sections.append(
-            Lines(
-                "Its room",
-                f"{room.number}",
-                (
-                    Line(
-                        "Cooling load",
-                        display.figure("load", found.peak_w, units),
-                        display.unit("load", units),
-                        target=("room", room.id),
-                        why=("room", room.id, "cooling"),
-                    ),
-                    Line(
-                        "of it sun through glass",
-                        display.figure("load", found.cause_w("glass sun"), units),
-                        display.unit("load", units),
-                        why=("cause", room.id, "glass sun", *found.peak),
-                    ),
-                ),
-            )
-        )
-        sections += findings_section(results, "room", (room.id,))
-    return CardVM(
-        f"{opening.kind.capitalize()} {opening.id} · wall {wall_id}",
-        f"{display.figure('length', opening.width_m, units)} × {display.with_unit('length', opening.height_m, units)}",
-        f"{room.number} {room.name}, {place.lower()}" if room else place,
-        tuple(headlines),
-        tuple(sections),
-        ("Remove this opening", ("remove opening", ids, "")),
     )

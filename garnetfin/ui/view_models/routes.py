@@ -4,8 +4,8 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.units import System
+from garnetfin.engine.layout.routes import Proposal
 from garnetfin.engine.results import DuctResult
-from garnetfin.engine.routes import Proposal
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import Axes, CardVM, Line, Lines
 
@@ -70,9 +70,9 @@ def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
                 p.failure is None,
                 p.good,
                 rows,
-                p.note,
-                p.failure.reason if p.failure else "",
-                tuple(label for label, _ in p.failure.mends) if p.failure else (),
+                display.in_units(p.note, units),
+                display.in_units(p.failure.reason, units) if p.failure else "",
+                tuple(display.in_units(label, units) for label, _ in p.failure.mends) if p.failure else (),
                 display.number(p.score, 2),
             )
         )

@@ -4,14 +4,15 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.units import to_shown
-from garnetfin.engine.coil_sheet import AirState, air_state
 from garnetfin.engine.results import Missing, Point, TrainResult
-from garnetfin.engine.worksheet import SEA_LEVEL_PA, Answer, answers, places
+from garnetfin.engine.studies.coil_sheet import AirState, air_state
+from garnetfin.engine.studies.worksheet import SEA_LEVEL_PA, Answer, answers, places
 from garnetfin.project.lookup import find
 from garnetfin.project.state_list import ListRow
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.air import PathVM, StateVM
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
+from garnetfin.ui.view_models.psychro import PathVM, StateVM
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 PROPERTIES = (
@@ -86,7 +87,7 @@ def list_table(state: State, found: ListVM) -> TableVM:
 def _row(state: State, row: ListRow, a: Answer, names: dict[str, str], at: tuple) -> Row:
     units, blank = state.show.units, Cell(display.DASH, tone="faint")
     pressure = _pressure(state)
-    name = Cell(row.name, field=("list row", (row.id,), "name"))
+    name = Cell(row.name, edit=edits.list_row(row.id, "name"))
     if not a.known:
         return Row(
             "state row",
@@ -203,7 +204,7 @@ def row_card(state: State, found: ListVM) -> CardVM:
     units = state.show.units
     at = [r.id for r in found.rows].index(state.selection.ids[0])
     row, a = found.rows[at], found.answers[at]
-    inputs = [InputVM(("list row", (row.id,), "name"), "Name", row.name, "")]
+    inputs = [InputVM(edits.list_row(row.id, "name"), "Name", row.name, "")]
     inputs += _inputs(state, row, units)
     heads, lines = (), ()
 
@@ -280,7 +281,7 @@ def row_card(state: State, found: ListVM) -> CardVM:
             Inputs("Made of", "the answer follows at once", tuple(inputs)),
             *((Lines("Figures", "", lines),) if lines else ()),
         ),
-        ("Remove this row", ("remove row", (row.id,), "")) if last else ("", ()),
+        ("Remove this row", edits.remove_row(row.id)) if last else ("", None),
     )
 
 
@@ -293,7 +294,7 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
                 other = row.b if side == "a" else row.a
                 rows.append(
                     InputVM(
-                        ("list row", (row.id,), side),
+                        edits.list_row(row.id, side),
                         "First is" if side == "a" else "Second is",
                         "",
                         "",
@@ -304,7 +305,7 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
                 digits = {"w": 2 if units == "SI" else 1, "v": 4}.get(name)
                 rows.append(
                     InputVM(
-                        ("list row", (row.id,), f"{side}_value"),
+                        edits.list_row(row.id, f"{side}_value"),
                         dict(PROPERTIES)[name].capitalize(),
                         display.figure(QUANTITIES[name], value, units, digits),
                         display.unit(QUANTITIES[name], units),
@@ -315,7 +316,7 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
         case "outdoor":
             rows.append(
                 InputVM(
-                    ("list row", (row.id,), "key"),
+                    edits.list_row(row.id, "key"),
                     "Day",
                     "",
                     "",
@@ -326,7 +327,7 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
         case "room":
             rows.append(
                 InputVM(
-                    ("list row", (row.id,), "key"),
+                    edits.list_row(row.id, "key"),
                     "Room",
                     "",
                     "",
@@ -335,15 +336,13 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
                 )
             )
         case "air system":
-            rows.append(
-                InputVM(("list row", (row.id,), "key"), "Place", "", "", choices=_places(state), chosen=row.key)
-            )
+            rows.append(InputVM(edits.list_row(row.id, "key"), "Place", "", "", choices=_places(state), chosen=row.key))
         case _:
             rows += _sources(state, row, units)
     if row.kind == "process":
         rows.append(
             InputVM(
-                ("list row", (row.id,), "flow_m3s"),
+                edits.list_row(row.id, "flow_m3s"),
                 "Flow",
                 display.figure("room_flow", row.flow_m3s, units),
                 display.unit("room_flow", units),
@@ -354,7 +353,7 @@ def _inputs(state: State, row: ListRow, units) -> list[InputVM]:
     if row.kind == "flow":
         rows.append(
             InputVM(
-                ("list row", (row.id,), "load_w"),
+                edits.list_row(row.id, "load_w"),
                 "Sensible load",
                 display.figure("load", row.load_w, units),
                 display.unit("load", units),
@@ -385,7 +384,7 @@ def _sources(state: State, row: ListRow, units) -> list[InputVM]:
         )
         rows.append(
             InputVM(
-                ("list source", (row.id, str(i)), ""),
+                edits.list_source(row.id, i),
                 label,
                 "",
                 "",
@@ -396,7 +395,7 @@ def _sources(state: State, row: ListRow, units) -> list[InputVM]:
         if source and not labels:
             rows.append(
                 InputVM(
-                    ("list share", (row.id, str(i), source.row), ""),
+                    edits.list_share(row.id, i, source.row),
                     "    its share",
                     display.number(source.share, 3).rstrip("0").rstrip("."),
                     "",

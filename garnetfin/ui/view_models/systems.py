@@ -1,19 +1,20 @@
 """Cards of place, air system, fan and report."""
 
 from garnetfin import display
-from garnetfin.engine.coil_sheet import air_state
-from garnetfin.engine.explain_unit import drop_at_design
-from garnetfin.engine.fan_lines import drive_of, together
-from garnetfin.engine.flow_results import Flows
-from garnetfin.engine.part_away import away
+from garnetfin.engine.explain.unit import drop_at_design
+from garnetfin.engine.flows.fan_lines import drive_of, together
+from garnetfin.engine.flows.flow_results import Flows
+from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import part_figure
 from garnetfin.engine.results import AirResult, FanResult, Missing, Point, Results, TrainResult
 from garnetfin.engine.stages.fan import fan_table as fan_catalogue
 from garnetfin.engine.stages.fan import lifted_parts
+from garnetfin.engine.studies.coil_sheet import air_state
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import (
     CardVM,
     FindingsVM,
@@ -26,9 +27,9 @@ from garnetfin.ui.view_models.card import (
     PartBars,
     input_row,
 )
-from garnetfin.ui.view_models.edits import MONTH_SPANS
+from garnetfin.ui.view_models.edit import MONTH_SPANS
+from garnetfin.ui.view_models.findings import findings_section
 from garnetfin.ui.view_models.room_air import book_section
-from garnetfin.ui.view_models.rooms import findings_section
 
 SPANS = (("all", "all year"), ("summer", "May to September"), ("winter", "October to April"), ("none", "never"))
 
@@ -38,7 +39,7 @@ def months_row(system, field: str, label: str) -> InputVM:
     months = getattr(system, field)
     known = next((k for k, v in MONTH_SPANS.items() if v == months), "own")
     choices = SPANS if known != "own" else (*SPANS, ("own", ", ".join(display.MONTHS[m - 1] for m in months)))
-    return InputVM(("months", (system.id,), field), label, "", "", choices=choices, chosen=known)
+    return InputVM(edits.months(system.id, field), label, "", "", choices=choices, chosen=known)
 
 
 def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
@@ -90,20 +91,24 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
             )
         )
     values = (
-        input_row(f.supply_c, ("system", (system.id,), "supply_c"), "Supply temperature", "temperature", units),
+        input_row(f.supply_c, edits.system_value(system.id, "supply_c"), "Supply temperature", "temperature", units),
         input_row(
             f.warm_limit_k,
-            ("system", (system.id,), "warm_limit_k"),
+            edits.system_value(system.id, "warm_limit_k"),
             "Warmer than room by",
             "temperature_difference",
             units,
         ),
-        input_row(air.outdoor, ("system", (system.id,), "outdoor_m3s"), "Least outdoor air", "system_flow", units),
-        input_row(f.humidity_high, ("system", (system.id,), "humidity_high"), "Humidity limit", "fraction", units),
+        input_row(air.outdoor, edits.system_value(system.id, "outdoor_m3s"), "Least outdoor air", "system_flow", units),
+        input_row(f.humidity_high, edits.system_value(system.id, "humidity_high"), "Humidity limit", "fraction", units),
         *(
             (
                 input_row(
-                    f.least_share, ("system", (system.id,), "least_share"), "Least flow of a room", "fraction", units
+                    f.least_share,
+                    edits.system_value(system.id, "least_share"),
+                    "Least flow of a room",
+                    "fraction",
+                    units,
                 ),
             )
             if system.flow == "load"
@@ -172,7 +177,7 @@ def _flows(air: AirResult, units) -> tuple[Lines, ...]:
 def _control_rows(system) -> tuple[InputVM, ...]:
     return (
         InputVM(
-            ("pattern", (system.id,), ""),
+            edits.pattern(system.id),
             "Pattern",
             "",
             "",
@@ -180,7 +185,7 @@ def _control_rows(system) -> tuple[InputVM, ...]:
             chosen=system.pattern,
         ),
         InputVM(
-            ("system choice", (system.id,), "flow"),
+            edits.system_choice(system.id, "flow"),
             "Flow",
             "",
             "",
@@ -188,7 +193,7 @@ def _control_rows(system) -> tuple[InputVM, ...]:
             chosen=system.flow,
         ),
         InputVM(
-            ("system choice", (system.id,), "supply"),
+            edits.system_choice(system.id, "supply"),
             "Supply is",
             "",
             "",
@@ -213,7 +218,7 @@ def part_card(state: State, point: Point) -> CardVM:
     rows = [
         input_row(
             found.figures[part.id, name],
-            ("part", (system.id, part.id), name),
+            edits.part_value(system.id, part.id, name),
             f.label,
             f.quantity,
             units,
@@ -226,7 +231,7 @@ def part_card(state: State, point: Point) -> CardVM:
         rows.append(
             input_row(
                 found.figures[part.id, "pressure"],
-                ("part", (system.id, part.id), "pressure"),
+                edits.part_value(system.id, part.id, "pressure"),
                 "Pressure drop",
                 "pressure",
                 units,
@@ -235,7 +240,7 @@ def part_card(state: State, point: Point) -> CardVM:
     if kind.choices:
         rows.append(
             InputVM(
-                ("part", (system.id, part.id), "choice"),
+                edits.part_value(system.id, part.id, "choice"),
                 "Kind",
                 "",
                 "",
@@ -243,7 +248,7 @@ def part_card(state: State, point: Point) -> CardVM:
                 chosen=part.choice or kind.choices[0][0],
             )
         )
-    rows.append(InputVM(("part", (system.id, part.id), "name"), "Name", part.title, "", "plain"))
+    rows.append(InputVM(edits.part_value(system.id, part.id, "name"), "Name", part.title, "", "plain"))
     summer, winter = found.cooling, found.heating
     heads = (
         _head("In summer", summer, part, found, before_id, units),
@@ -283,15 +288,15 @@ def part_card(state: State, point: Point) -> CardVM:
             *((Lines("If it were away", "against now", away),) if away else ()),
             *((FindingsVM("Finding", "", own[:2]),) if own else ()),
         ),
-        ("Take it out of the train", ("remove part", (system.id, part.id), ""))
+        ("Take it out of the train", edits.remove_part(system.id, part.id))
         if part.kind not in ("rooms", "terminals")
-        else ("", ()),
+        else ("", None),
     )
 
 
 def _away(results: Results, system_id: str, part_id: str, point: Point, units) -> tuple[Line, ...]:
     """What changes at the point in force without the part."""
-    moved = away(results, system_id, part_id, point.month, point.hour)
+    moved = without_part(results, system_id, part_id, point.month, point.hour)
     if isinstance(moved, Missing):
         return (Line(moved.reason, display.DASH),)
 
@@ -462,12 +467,12 @@ def fan_card(state: State) -> CardVM:
         (c.speed_rpm for c in fan.candidates if c.fan_id == fan.chosen.fan_id and c.point), fan.chosen.speed_rpm
     )
     parts = tuple(
-        input_row(part_figure(p, "pressure"), ("part", (system.id, p.id), "pressure"), p.title, "pressure", units)
+        input_row(part_figure(p, "pressure"), edits.part_value(system.id, p.id, "pressure"), p.title, "pressure", units)
         for p in lifted_parts(system)
     )
     inputs = (
         InputVM(
-            ("fan", (system.id,), "fan_id"),
+            edits.fan(system.id),
             "Fan",
             fan.chosen.fan_id,
             "",
@@ -476,7 +481,7 @@ def fan_card(state: State) -> CardVM:
             chosen=system.fan_id,
         ),
         InputVM(
-            ("system", (system.id,), "fan_rpm"),
+            edits.system_value(system.id, "fan_rpm"),
             "Speed",
             display.figure("speed", fan.chosen.speed_rpm, units),
             "rpm",
@@ -484,13 +489,17 @@ def fan_card(state: State) -> CardVM:
             "speed",
             tip=f"by rule {by_rule:.0f} rpm meets the duty",
         ),
-        input_row(f.allowance, ("system", (system.id,), "allowance"), "Margin on pressure", "fraction", units),
+        input_row(f.allowance, edits.system_value(system.id, "allowance"), "Margin on pressure", "fraction", units),
         input_row(
-            f.motor_efficiency, ("system", (system.id,), "motor_efficiency"), "Motor and control", "fraction", units
+            f.motor_efficiency,
+            edits.system_value(system.id, "motor_efficiency"),
+            "Motor and control",
+            "fraction",
+            units,
         ),
-        input_row(drive_of(system, fan), ("system", (system.id,), "drive_efficiency"), "Drive", "fraction", units),
+        input_row(drive_of(system, fan), edits.system_value(system.id, "drive_efficiency"), "Drive", "fraction", units),
         InputVM(
-            ("fans", (system.id,), "arrangement"),
+            edits.fan_arrangement(system.id),
             "Fans",
             "",
             "",
@@ -498,12 +507,12 @@ def fan_card(state: State) -> CardVM:
             chosen=system.fan_arrangement,
         ),
         *(
-            (InputVM(("fans", (system.id,), "count"), "    how many", str(system.fan_count), "", "plain", "count"),)
+            (InputVM(edits.fan_count(system.id), "    how many", str(system.fan_count), "", "plain", "count"),)
             if system.fan_count > 1
             else ()
         ),
         InputVM(
-            ("system", (system.id,), "outlet_duct_m"),
+            edits.system_value(system.id, "outlet_duct_m"),
             "Straight duct behind",
             ""
             if isinstance(system.outlet_duct_m, Rule)
@@ -514,7 +523,7 @@ def fan_card(state: State) -> CardVM:
             tip="empty: as long as the outlet needs; 0: it blows into a plenum",
         ),
         InputVM(
-            ("system", (system.id,), "fan_effect_k"),
+            edits.system_value(system.id, "fan_effect_k"),
             "Bends at the fan, k",
             "" if isinstance(system.fan_effect_k, Rule) else display.number(system.fan_effect_k.value, 2),
             "",

@@ -5,13 +5,14 @@ from functools import lru_cache
 
 from garnetfin import display
 from garnetfin.core.tables import room_uses
-from garnetfin.engine.flow_results import Flows
+from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.results import NEEDS, DuctResult, FanResult, Missing
 from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.building import known_as
 from garnetfin.project.lookup import Same, find
 from garnetfin.ui.state import State
-from garnetfin.ui.view_models.card import Field
+from garnetfin.ui.view_models import edits
+from garnetfin.ui.view_models.edit import Edit
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,7 +26,7 @@ class Column:
 
 @dataclass(frozen=True, slots=True)
 class Cell:
-    """Text with the mark of its origin; `bar` 0..1 draws a bar before the text; `field` makes it editable."""
+    """Text with the mark of its origin; `bar` 0..1 draws a bar before the text; `edit` is what typing into it gives."""
 
     text: str
     origin: str = ""
@@ -33,7 +34,7 @@ class Cell:
     italic: bool = False
     bar: float | None = None
     swing: float | None = None  # -1..1, a bar to either side of a middle line before the text
-    field: Field = ()
+    edit: Edit | None = None
     quantity: str = ""
     span: bool = False  # spreads to the left over empty cells
     why: tuple = ()  # address of the figure's derivation
@@ -108,8 +109,8 @@ def _known(project, room) -> Cell:
 
 def _room_head(room) -> tuple[Cell, ...]:
     return (
-        Cell(room.number, tone="faint", field=("room text", (room.id,), "number")),
-        Cell(room.name, field=("room text", (room.id,), "name")),
+        Cell(room.number, tone="faint", edit=edits.room_text(room.id, "number")),
+        Cell(room.name, edit=edits.room_text(room.id, "name")),
         Cell(room_uses()[room.use_id].name),
     )
 
@@ -125,19 +126,15 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
         return Cell(
             display.figure(quantity, figure.figure, units),
             figure.origin if figure.origin == "pinned" else "",
-            field=("room", (room.id,), name),
+            edit=edits.room_value((room.id,), name),
             quantity=quantity,
         )
 
     head = (
         *_room_head(room),
         value("area_m2", "area"),
-        Cell(
-            display.figure("length", room.ceiling_m, units),
-            field=("ceiling", (room.id,), "ceiling_m"),
-            quantity="length",
-        ),
-        value("people", "count"),
+        Cell(display.figure("length", room.ceiling_m, units), edit=edits.ceiling((room.id,)), quantity="length"),
+        value("people", "people"),
         value("lights_w_m2", "power_density"),
         value("equipment_w_m2", "power_density"),
     )
@@ -166,7 +163,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
                 display.figure("room_flow", air.flow_m3s, units) if air and air.flow_m3s else "transfer",
                 air.origin if air and air.origin == "pinned" else "",
                 tone="" if air and air.flow_m3s else "faint",
-                field=("room", (room.id,), "supply_m3s"),
+                edit=edits.room_value((room.id,), "supply_m3s"),
                 quantity="room_flow",
             ),
             known,
@@ -415,7 +412,7 @@ def flow_table(state: State) -> TableVM:
                     Cell(
                         display.figure("room_flow", row.flow_m3s, units),
                         row.origin if row.origin == "pinned" else "",
-                        field=("room", (room.id,), "supply_m3s"),
+                        edit=edits.room_value((room.id,), "supply_m3s"),
                         quantity="room_flow",
                         tone="strong",
                         why=("flow", room.id),

@@ -8,6 +8,7 @@ from garnetfin.engine.stages.terminals import CEILING, OF_ROOM, PLACING, limits_
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
@@ -180,14 +181,14 @@ def terminal_air_card(state: State) -> CardVM:
     found, room = state.results.terminals.get(first.id), find(project.rooms, first.room_id)
     foot = (
         f"Remove {'this terminal' if len(chosen) == 1 else f'{len(chosen)} terminals'}",
-        ("remove ducts", state.selection.ids, "terminal"),
+        edits.remove_terminals(state.selection.ids),
     )
     kinds = sorted({m.kind for m in models(project.book).values() if first.air in m.air})
     words = {m.kind: m.description for m in models(project.book).values()}
     same = len({t.kind for t in chosen}) == 1
     rows = [
         InputVM(
-            ("terminal kind", state.selection.ids, ""),
+            edits.terminal_kind(state.selection.ids),
             "Kind",
             "",
             "",
@@ -211,7 +212,7 @@ def terminal_air_card(state: State) -> CardVM:
     whole = getattr(row, OF_ROOM[first.air])
     rows += [
         InputVM(
-            ("model", (first.id,), "model"),
+            edits.terminal_model(first.id),
             "Model",
             p.model,
             "",
@@ -223,7 +224,7 @@ def terminal_air_card(state: State) -> CardVM:
             chosen=first.model,
         ),
         InputVM(
-            ("share", (first.id,), "share"),
+            edits.terminal_share(first.id),
             "Share of the air",
             display.figure("fraction", found.flow_m3s / whole if whole else 0.0, units),
             "%",

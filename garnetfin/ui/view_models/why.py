@@ -5,7 +5,7 @@ from html import escape
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.explain import Part, Term, Why
+from garnetfin.engine.explain.derivation import Contribution, Term, Why
 
 ORIGINS = {"rule": "by rule", "pinned": "pinned by the engineer", "imported": "imported", "typed": "typed"}
 
@@ -62,7 +62,7 @@ def why_vm(why: Why, units: System) -> WhyVM:
     )
 
 
-def _row(part: Part, units: System) -> WhyRow:
+def _row(part: Contribution, units: System) -> WhyRow:
     quantity = display.in_watts(part.quantity, part.figure)
     return WhyRow(
         part.name, display.figure(quantity, part.figure, units), display.unit(quantity, units), part.note, part.address

@@ -9,11 +9,11 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QStac
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
 from garnetfin.core.units import from_shown
-from garnetfin.engine.air_year import AirYear, air_year
 from garnetfin.engine.results import AirResult, Missing, Point
 from garnetfin.engine.stages.train import all_hours
-from garnetfin.engine.year import hours_of
-from garnetfin.project.edits.ducts import RemoveDucts
+from garnetfin.engine.studies.air_year import AirYear, air_year
+from garnetfin.engine.studies.year import hours_of
+from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.systems import AddPart, MovePart, RemovePart, SetSystemChoice, SetSystemValue
 from garnetfin.project.values import Pinned
 from garnetfin.ui.bridge import Newest
@@ -22,23 +22,23 @@ from garnetfin.ui.charts.loads import HourField
 from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import PartButton, TrainChart
 from garnetfin.ui.charts.year import YearField
-from garnetfin.ui.frame.bare import Menu, thin
-from garnetfin.ui.frame.controls import RunButton, ToolButton, Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.terminal_hand import TerminalHand
+from garnetfin.ui.plan.terminal_select import TerminalHand
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
-from garnetfin.ui.view_models import charts, state_list
+from garnetfin.ui.view_models import air_hours, air_tables, charts, psychro, state_list
 from garnetfin.ui.view_models.tables import flow_table
 from garnetfin.ui.view_models.terminals import catalogue_words
 from garnetfin.ui.views.base import Nothing, View
 from garnetfin.ui.views.state_list import StateListPage
 from garnetfin.ui.views.terminals import TerminalsPage
+from garnetfin.ui.widgets.bare import Menu, thin
+from garnetfin.ui.widgets.controls import RunButton, ToolButton, Words
+from garnetfin.ui.widgets.table import Table
 
 # Parts at hand in the tool row: kind, icon, words.
 PALETTE = (
@@ -254,11 +254,11 @@ class AirView(View):
             self._stack.setCurrentIndex(0)
             self.train.render_vm(vms.train(state, point))
             self.chart.render_vm(
-                vms.psychro(state, point, *(state_list.on_chart(state, rows) if self.tab == "State list" else ()))
+                psychro.psychro(state, point, *(state_list.on_chart(state, rows) if self.tab == "State list" else ()))
             )
-            self.states.render_vm(vms.state_rows(state, point), (), units)
+            self.states.render_vm(air_tables.state_rows(state, point), (), units)
             self._states_head.set_words(f"States, {point.name}")
-            lines = vms.state_foot(state, point)
+            lines = air_tables.state_foot(state, point)
             for words, (name, figure) in zip(self.foot, (*lines, ("", ""))):
                 words.set_words(f"{name}   {figure}".strip())
         self._render_tab(state, air, point, rows)
@@ -296,14 +296,14 @@ class AirView(View):
                     f"{display.with_unit('system_flow', air.block_m3s, units)}"
                 )
             case "Air balance" if known:
-                self.balance.render_vm(vms.balance_table(state, air), state.selection.of("room"), units)
+                self.balance.render_vm(air_tables.balance_table(state, air), state.selection.of("room"), units)
                 note = "type an extract or a return to pin it"
             case "State list":
                 self.list.render_list(state, rows)
                 note = "click a row for what it is made of · Ctrl+C copies"
             case "Coil check" if isinstance(point, Point):
-                self.coil.render_vm(vms.coil_table(state, point), (), units)
-                self.proof.render_vm(vms.proof_table(state, point), (), units)
+                self.coil.render_vm(air_tables.coil_table(state, point), (), units)
+                self.proof.render_vm(air_tables.proof_table(state, point), (), units)
                 note = point.name
             case "Hours" if known:
                 self._ask_hours(state)
@@ -314,7 +314,7 @@ class AirView(View):
                 self.terminals.render_page(state)
                 note = catalogue_words(state)
             case "Plant":
-                self.plant.render_vm(vms.plant_table(state), (), units)
+                self.plant.render_vm(air_tables.plant_table(state), (), units)
                 note = "early figures from ratios of the office book"
         self.drawer.set_note(note)
 
@@ -393,7 +393,7 @@ class AirView(View):
             self._field_of = asked
             self._hours.submit(asked)
         elif self._field is not None:
-            self.field.render_vm(vms.with_chosen(state, self._field, self.point(state)))
+            self.field.render_vm(air_hours.with_chosen(self._field, self.point(state)))
 
     @staticmethod
     def _find_hours(asked: tuple, stopped) -> tuple:
@@ -402,7 +402,7 @@ class AirView(View):
     def _on_hours(self, answer: tuple) -> None:
         asked, solved = answer
         if asked is self._field_of and not isinstance(solved, Missing):
-            self._field = vms.coil_field(self.session.state, asked[0], asked[1], solved)
+            self._field = air_hours.coil_field(self.session.state, asked[0], asked[1], solved)
             self.session.changed.emit()
 
     # -- the year of hours -------------------------------------------------------------------------------------------
@@ -444,7 +444,7 @@ class AirView(View):
             return "no year of hours: read a weather file in Climate"
         if self._year is None or self._year.system_id != state.show.system_id:
             return f"{weather.name}: run it for {state.system.name if state.system else 'the air system'}"
-        field, months = vms.air_year(state, self._year)
+        field, months = air_hours.air_year(state, self._year)
         self.year_field.render_vm(field)
         self.months.render_vm(months, (), state.show.units)
         stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""

@@ -10,23 +10,22 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayou
 from garnetfin import display
 from garnetfin.core.errors import Cancelled, GarnetfinError, InputError
 from garnetfin.core.units import parse
-from garnetfin.engine.bookkeeping import run_of
-from garnetfin.engine.commissioning import commissioning
-from garnetfin.engine.damper_by_hand import pinned_for
-from garnetfin.engine.flow_results import NoiseResult, WhatIf
-from garnetfin.engine.network import case_in
-from garnetfin.engine.resizing import Resized, resize
+from garnetfin.display import in_units
+from garnetfin.engine.flows.balance_check import run_of
+from garnetfin.engine.flows.commissioning import commissioning
+from garnetfin.engine.flows.damper_by_hand import pinned_for
+from garnetfin.engine.flows.flow_results import NoiseResult, WhatIf
+from garnetfin.engine.flows.network import case_in
+from garnetfin.engine.flows.resizing import Resized, resize
+from garnetfin.engine.flows.single_changes import Check, check
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, Missing
-from garnetfin.engine.single_changes import Check, check
-from garnetfin.project.edits.ducts import SetSizes
+from garnetfin.project.edits.duct_runs import SetSizes
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import title, words
-from garnetfin.ui.charts.stair import PressureStair
-from garnetfin.ui.frame.controls import Switch, TextButton, ToolRow
+from garnetfin.ui.charts.pressure_along_run import PressureStair
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.session import Session
@@ -37,6 +36,8 @@ from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.tables import TableVM
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.widgets.controls import Switch, TextButton, ToolRow
+from garnetfin.ui.widgets.table import Table
 
 AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"))
 FILTERS = (("", "as designed"), ("clean", "clean"), ("final", "loaded"))
@@ -449,7 +450,8 @@ class BalanceView(View):
         """The dot of a terminal was dragged: its damper is pinned where it takes what stands above nothing then."""
         command = pinned_for(self.session.state.results, self.session.show.system_id, terminal_id, surplus_pa)
         if isinstance(command, Missing):
-            self.refused.emit(f"{command.reason.capitalize()}. {command.remedy}.")
+            remedy = in_units(command.remedy, self.session.show.units)
+            self.refused.emit(f"{command.reason.capitalize()}. {remedy}.")
         else:
             self.session.do(command, gesture)
 

@@ -4,9 +4,9 @@ from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from garnetfin.engine.results import Missing
-from garnetfin.ui.frame.controls import ToolRow, Words
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
+from garnetfin.ui.widgets.controls import ToolRow, Words
 
 
 class View(QWidget):

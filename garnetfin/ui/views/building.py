@@ -15,16 +15,14 @@ from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.edits.rooms import RemoveOpening
 from garnetfin.project.edits.underlays import RemoveUnderlay
 from garnetfin.project.lookup import find, walls_of
-from garnetfin.ui.frame.controls import ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.language import tr
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.axonometric import Axonometric
 from garnetfin.ui.plan.building_tools import FillTool, OpeningTool, PaintTool, ScaleTool, SplitTool
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.hand import Hand
-from garnetfin.ui.plan.room_tools import DrawBlock, DrawRoom
+from garnetfin.ui.plan.room_tools import DrawMark, DrawRoom
+from garnetfin.ui.plan.select_tool import SelectTool
 from garnetfin.ui.plan.underlay import lines_of
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
@@ -33,6 +31,8 @@ from garnetfin.ui.view_models.building import face_table
 from garnetfin.ui.view_models.rooms import FAMILIES, family
 from garnetfin.ui.view_models.tables import room_table
 from garnetfin.ui.views.taking_in import TakingIn
+from garnetfin.ui.widgets.controls import ToolButton
+from garnetfin.ui.widgets.table import Table
 
 EXPOSURES = (("No outside wall", 0.0), ("One side", 0.35), ("Two sides", 0.7), ("Three or more", 1.0))
 COLOURS = (
@@ -86,7 +86,7 @@ class BuildingView(TakingIn):
         self.colour_by = "use"
         self._make_tools()
         self.plan, self.lifted = PlanCanvas(), Axonometric()
-        self.plan.hand = Hand(self.plan)
+        self.plan.hand = SelectTool(self.plan)
         self.plan.contents = session.contents
         for shown in (self.plan, self.lifted):
             shown.picked.connect(self.pick)
@@ -133,7 +133,7 @@ class BuildingView(TakingIn):
         self.fill_tool = tool("fill", "Make a room of a space in the drawing below", lambda: self.use_tool("fill"))
         self.split_tool = tool("split", "Split a room by a line", lambda: self.use_tool("split"))
         self.window_tool = tool("window", "Put windows on walls", lambda: self.use_tool("window"))
-        self.block_tool = tool("wall", "Draw a block beside that casts shadows", lambda: self.use_tool("block"))
+        self.block_tool = tool("wall", "Draw a block beside, a shaft or a void", lambda: self.use_tool("block"))
         self.door_tool = tool("door", "Put doors on walls", lambda: self.use_tool("door"))
         self.paint_tool = tool("group", "Paint rooms into a zone or an air system", lambda: self.use_tool("paint"))
         self.scale_tool = tool("measure", "Scale the underlay by two points", lambda: self.use_tool("scale"))
@@ -142,7 +142,10 @@ class BuildingView(TakingIn):
         self.undo_tool = tool("undo", "Undo (Ctrl+Z)", self.session.undo, False)
         self.strip = self.tools.add_strip("", COLOURS, self._colour)
         self.way_strip = self.tools.add_strip(
-            "", (("rectangle", "Rectangle"), ("corners", "Corners")), lambda key: self.use_tool("room")
+            "", (("rectangle", "Rectangle"), ("corners", "Corners")), lambda _: self.use_tool("room")
+        )
+        self.mark_strip = self.tools.add_strip(
+            "", (("block", "Block beside"), ("shaft", "Shaft"), ("void", "Void")), lambda _: self.use_tool("block")
         )
         self.scope_strip = self.tools.add_strip("", SCOPES, self._scope)
         self.group_box = QComboBox()
@@ -184,7 +187,7 @@ class BuildingView(TakingIn):
     def build_ups(self):
         """The build-up editor, made when it is first looked at, so that the window is there sooner."""
         if self._build_ups is None:
-            from garnetfin.ui.frame.build_ups import BuildUpsPage
+            from garnetfin.ui.pages.build_ups import BuildUpsPage
 
             self._build_ups = BuildUpsPage()
             self._build_ups.intent.connect(self.intent)
@@ -292,8 +295,9 @@ class BuildingView(TakingIn):
         if name != "select" and self._top.currentWidget() is self.lifted:
             self.lift()
         self.way_strip.setVisible(name == "room")
+        self.mark_strip.setVisible(name == "block")
         self.group_box.setVisible(name == "paint")
-        self.strip.setVisible(name != "room" and not self.lift_tool.isChecked())
+        self.strip.setVisible(name not in ("room", "block") and not self.lift_tool.isChecked())
         self.scope_strip.setVisible(self.lift_tool.isChecked())
         plan = self.plan
         if name == "paint":
@@ -305,7 +309,7 @@ class BuildingView(TakingIn):
             plan.tool = {
                 "select": lambda: None,
                 "room": lambda: DrawRoom(plan, self.way_strip.now == "rectangle"),
-                "block": lambda: DrawBlock(plan),
+                "block": lambda: DrawMark(plan, self.mark_strip.now),
                 "fill": lambda: FillTool(plan),
                 "split": lambda: SplitTool(plan),
                 "window": lambda: OpeningTool(plan, "window"),

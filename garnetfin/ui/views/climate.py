@@ -8,27 +8,28 @@ from PySide6.QtWidgets import QSplitter, QStackedWidget
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import places
 from garnetfin.engine.results import Climate, Missing
-from garnetfin.engine.year import Year, hours_of
+from garnetfin.engine.studies.year import Year, hours_of
 from garnetfin.exchange.results import Answer, WeatherRead
 from garnetfin.project.edits.site import SetPlace
 from garnetfin.ui.charts.climate import MonthDays
 from garnetfin.ui.charts.sun_path import SunPath
 from garnetfin.ui.charts.year import DurationCurve, YearField
-from garnetfin.ui.frame.bare import Menu
-from garnetfin.ui.frame.controls import TextButton
-from garnetfin.ui.frame.weather_page import WeatherPage, command_of
+from garnetfin.ui.pages.weather_page import WeatherPage, command_of
 from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models import climate as vms
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.widgets.bare import Menu
+from garnetfin.ui.widgets.controls import TextButton
 
 
 class ClimateView(View):
     HINT = "Click a month, then type its figures in the card; everything that depends on them follows."
 
     reading = Signal(str)
+    told = Signal(str)  # what an edit of this view brought with it
     file_asked = Signal(str)
 
     def __init__(self, session: Session) -> None:
@@ -163,7 +164,8 @@ class ClimateView(View):
     def _read(self, answer: Answer, purpose: object) -> None:
         self.reading.emit("")
         if answer.weather is not None:
-            self.page.show_read(answer.weather)
+            site = self.session.project.site
+            self.page.show_read(answer.weather, site.name if site else "")
             self._stack.setCurrentWidget(self.page)
 
     def _keep(self, found: WeatherRead, place: bool) -> None:
@@ -173,6 +175,13 @@ class ClimateView(View):
             self.refused.emit(str(error))
             return
         self.intent.emit(command_of(found, content, place))
+        site = self.session.project.site
+        if place and site is not None:
+            self.told.emit(
+                f"The place is now {site.name}, {site.latitude_deg:.2f}°, {site.longitude_deg:.2f}°, "
+                f"{site.altitude_m:.0f} m, UTC{site.utc_offset_h:+g}, as the weather file says. "
+                "Undo brings the old one back."
+            )
         self.shows = "year"
         self._leave_page()
 

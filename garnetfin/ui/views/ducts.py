@@ -7,31 +7,32 @@ from PySide6.QtWidgets import QLineEdit, QSplitter, QStackedWidget
 from garnetfin import display
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
-from garnetfin.engine.duct_methods import METHODS, compare
+from garnetfin.engine.layout.duct_methods import METHODS, compare
+from garnetfin.engine.layout.routes import ask
 from garnetfin.engine.results import DuctResult, Missing
-from garnetfin.engine.routes import ask
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
+from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.duct_shape import MoveDucts
-from garnetfin.project.edits.ducts import RemoveDucts
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.long_section import SectionChart
-from garnetfin.ui.frame.controls import Switch, TextButton, ToolButton, ToolRow
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.duct_clicks import CeilingTool, JoinTool, MergeDuctTool, SplitDuctTool
-from garnetfin.ui.plan.duct_hand import DuctHand
+from garnetfin.ui.plan.duct_select import DuctHand
 from garnetfin.ui.plan.duct_tools import DrawDuct, Drawing
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
-from garnetfin.ui.view_models.ducts import fitting_table, method_table, section_vm, take_off_table, the_ducts
+from garnetfin.ui.view_models.duct_tables import fitting_table, method_table, section_vm, take_off_table
+from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table
 from garnetfin.ui.views.base import View
 from garnetfin.ui.views.routes import RoutesPage
+from garnetfin.ui.widgets.controls import Switch, TextButton, ToolButton, ToolRow
+from garnetfin.ui.widgets.table import Table
 
 # What ducts are coloured by: (key, words, quantity).
 FIELDS = (

@@ -9,8 +9,8 @@ from PySide6.QtWidgets import QFileDialog, QSizePolicy, QStackedWidget, QVBoxLay
 
 from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.engine.flow_results import Flows
-from garnetfin.engine.flows import every_state
+from garnetfin.engine.flows.flow_results import Flows
+from garnetfin.engine.flows.real_flows import every_state
 from garnetfin.engine.results import DuctResult, FanResult, Missing
 from garnetfin.exchange.fan_catalogue import read_fans
 from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetSystemValue, TakeFans
@@ -19,15 +19,15 @@ from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.charts.fan import FanChart
 from garnetfin.ui.focus import ringed
-from garnetfin.ui.frame.controls import LinkText, Switch, ToolButton
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows, state_table
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.widgets.controls import LinkText, Switch, ToolButton
+from garnetfin.ui.widgets.table import Table
 
 _gestures = count(1)
 

@@ -6,10 +6,10 @@ from PySide6.QtWidgets import QGridLayout, QSplitter, QStackedWidget, QWidget
 
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
-from garnetfin.engine.densities import DensityTable, density_table
 from garnetfin.engine.results import Missing, peak_of
-from garnetfin.engine.sensitivity import Sensitivity, sensitivity
-from garnetfin.engine.year import YearResult, hours_of, year_of
+from garnetfin.engine.studies.densities import DensityTable, density_table
+from garnetfin.engine.studies.sensitivity import Sensitivity, sensitivity
+from garnetfin.engine.studies.year import YearResult, hours_of, year_of
 from garnetfin.project.edits.book import FreeUseProfile, SetUseProfile
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import title, words
@@ -17,9 +17,7 @@ from garnetfin.ui.charts.loads import DayByCause, HourField
 from garnetfin.ui.charts.movers import MoversChart
 from garnetfin.ui.charts.profile import ProfileChart
 from garnetfin.ui.charts.year import DurationCurve, YearField
-from garnetfin.ui.frame.controls import LinkText, RunButton, Strip, ToolButton, Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer, page_of
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.session import Session
@@ -28,6 +26,8 @@ from garnetfin.ui.theme import map_colour, theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.view_models.tables import GROUPS, density_rows, load_table
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.widgets.controls import LinkText, RunButton, Strip, ToolButton, Words
+from garnetfin.ui.widgets.table import Table
 
 FULL_W_M2 = 100.0
 

@@ -10,7 +10,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QImage, QPainter, QPen
 from PySide6.QtWidgets import QFileDialog, QFrame, QHBoxLayout, QScrollArea, QStackedWidget, QWidget
 
-from garnetfin.core.errors import GarnetfinError, InputError
+from garnetfin.core.errors import Cancelled, GarnetfinError, InputError
 from garnetfin.engine.results import Missing
 from garnetfin.project.edits.papers import IssuePapers, PrintPaper, SetSheet
 from garnetfin.report import printing
@@ -18,14 +18,14 @@ from garnetfin.report.asked import asked
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.frame.ask import Ask, Wanted
-from garnetfin.ui.frame.bare import thin
-from garnetfin.ui.frame.controls import LinkText, TextButton
-from garnetfin.ui.frame.paper_list import PaperList
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.papers import changes_of, paper_list
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.widgets.bare import thin
+from garnetfin.ui.widgets.controls import LinkText, TextButton
+from garnetfin.ui.widgets.paper_list import PaperList
 
 PAGE_WIDTH = 620
 GAP = 22
@@ -243,7 +243,10 @@ class PapersView(View):
             now = monotonic()
             if now - last[0] > SAID_S:
                 last[0] = now
-                self.progress.emit(share, words)
+                try:
+                    self.progress.emit(share, words)
+                except RuntimeError as gone:  # the window went while pages were being made
+                    raise Cancelled() from gone
 
         return Watch(told, stopped)
 

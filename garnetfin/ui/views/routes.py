@@ -19,18 +19,18 @@ from PySide6.QtWidgets import (
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
+from garnetfin.engine.layout.routes import Proposal, Question, propose, starts
 from garnetfin.engine.results import Results
-from garnetfin.engine.routes import Proposal, Question, propose, starts
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
-from garnetfin.ui.frame.bare import thin
-from garnetfin.ui.frame.controls import TextButton, Words
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.geometry import polygon
 from garnetfin.ui.plan.layers import PlanStyle, pen
 from garnetfin.ui.state import Selection, State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.routes import TileVM, tiles
+from garnetfin.ui.widgets.bare import thin
+from garnetfin.ui.widgets.controls import TextButton, Words
 
 SHOWN_EVERY_MS = 120
 

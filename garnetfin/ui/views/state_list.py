@@ -5,10 +5,10 @@ from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from garnetfin.project.edits.state_list import AddListRow, MoveListRow, RemoveListRow
-from garnetfin.ui.frame.controls import TextButton
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.state_list import KINDS, ListVM, first_key, list_table
+from garnetfin.ui.widgets.controls import TextButton
+from garnetfin.ui.widgets.table import Table
 
 
 class StateListPage(QWidget):

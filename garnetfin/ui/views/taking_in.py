@@ -15,7 +15,7 @@ from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.underlays import Underlay
 from garnetfin.ui.frame.ask import Wanted
-from garnetfin.ui.frame.import_pages import DraftPage, ListPage
+from garnetfin.ui.pages.import_pages import DraftPage, ListPage
 from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.views.room_commands import RoomCommands

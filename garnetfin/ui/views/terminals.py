@@ -15,10 +15,10 @@ from garnetfin.exchange.terminal_catalogue import read_terminals
 from garnetfin.project.edits.terminals import AlignTerminals, CopyTerminals, PlaceTerminals, TakeTerminals, joined
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
-from garnetfin.ui.frame.controls import LinkText, Strip, TextButton
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.terminals import AIR, KINDS, kinds_of, option_table, schedule
+from garnetfin.ui.widgets.controls import LinkText, Strip, TextButton
+from garnetfin.ui.widgets.table import Table
 
 
 class TerminalsPage(QWidget):

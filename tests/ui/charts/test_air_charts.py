@@ -15,7 +15,7 @@ from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import LEFT, LOW_DUCT, TOP_DUCT, TrainChart
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
-from garnetfin.ui.view_models import charts
+from garnetfin.ui.view_models import charts, psychro
 from tests.ui.view_models.test_air import AHU, state
 
 
@@ -118,7 +118,7 @@ class Psychro(unittest.TestCase):
 
     def show(self, kind: str = "cooling", units: str = "SI"):
         s = state(units=units)
-        self.chart.render_vm(vms.psychro(s, vms.point_of(s, kind)))
+        self.chart.render_vm(psychro.psychro(s, vms.point_of(s, kind)))
         self.app.processEvents()
         self.chart.plot.grab()
         return self.chart.vm

@@ -3,17 +3,19 @@
 import itertools
 import unittest
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtTest import QSignalSpy, QTest
 
+from garnetfin.core.tables import fitting_tables
 from garnetfin.ui.app import make_app
 from garnetfin.ui.charts.air import NeedsStrip
 from garnetfin.ui.charts.base import Labels, Scale, reach, ticks
 from garnetfin.ui.charts.climate import MonthDays
 from garnetfin.ui.charts.fan import FanChart
 from garnetfin.ui.charts.loads import DayByCause, HourField
-from garnetfin.ui.charts.stair import PressureStair
+from garnetfin.ui.charts.pictograms import paint_pictogram
+from garnetfin.ui.charts.pressure_along_run import PressureStair
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
 from garnetfin.ui.views.fan import SpeedSlider
@@ -189,3 +191,28 @@ class Stations(unittest.TestCase):
         for row in station_results().air[SYSTEM].rooms:
             if row.flow_m3s:
                 self.assertIn(row.room_id, have)
+
+
+class Pictograms(unittest.TestCase):
+    def drawn(self, fitting: str) -> bytes:
+        picture = QImage(64, 64, QImage.Format.Format_ARGB32)
+        picture.fill(Qt.GlobalColor.white)
+        painter = QPainter(picture)
+        paint_pictogram(painter, QRectF(4, 4, 56, 56), fitting, QColor("black"))
+        painter.end()
+        return bytes(picture.constBits())
+
+    def test_every_row_of_the_catalogue_is_drawn_and_a_picture_of_one_name_is_one(self):
+        blank = QImage(64, 64, QImage.Format.Format_ARGB32)
+        blank.fill(Qt.GlobalColor.white)
+        by_picture: dict[str, set[bytes]] = {}
+        for name, entry in fitting_tables().items():
+            drawn = self.drawn(name)
+            self.assertNotEqual(drawn, bytes(blank.constBits()), name)
+            by_picture.setdefault(f"{entry['picture']} {entry['shape'] == 'round'}", set()).add(drawn)
+        self.assertEqual([p for p, drawings in by_picture.items() if len(drawings) != 1], [])
+        # kinds an eye must tell apart look different
+        apart = ("wye-div", "tee-div-90", "takeoff-conical", "takeoff-shoe-45", "cross-div-90", "tee-div-bullhead",
+                 "elbow-rect-mitred", "elbow-rect-vaned-single", "trans-converging", "trans-rect-diverging",
+                 "entry-flush", "exit-abrupt")  # fmt: skip
+        self.assertEqual(len({self.drawn(name) for name in apart}), len(apart))

@@ -8,22 +8,23 @@ from PySide6.QtTest import QSignalSpy, QTest
 from PySide6.QtWidgets import QWidget
 
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import SetSize
+from garnetfin.project.edits.duct_runs import SetSize
 from garnetfin.project.edits.rooms import SetRoomUse, SetRoomValue
 from garnetfin.project.values import Pinned, Rule
 from garnetfin.ui.app import make_app
 from garnetfin.ui.focus import ringed
-from garnetfin.ui.frame.card import Card, FindingBlock, LadderPart
 from garnetfin.ui.frame.chain import ChainBand
-from garnetfin.ui.frame.controls import LinkText, Strip, Switch, TextButton, ToolButton, ToolRow, Words
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
-from garnetfin.ui.frame.field import ValueField
 from garnetfin.ui.frame.status import Banner, StatusLine
-from garnetfin.ui.frame.table import Table
 from garnetfin.ui.theme import map_colour, mix, pixmap, theme
+from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Ladder, Line, Lines, Rung
 from garnetfin.ui.view_models.chain import chain
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
+from garnetfin.ui.widgets.card import Card, FindingBlock, LadderPart
+from garnetfin.ui.widgets.controls import LinkText, Strip, Switch, TextButton, ToolButton, ToolRow, Words
+from garnetfin.ui.widgets.field import ValueField
+from garnetfin.ui.widgets.table import Table
 from tests.example import station_results
 from tests.ui.view_models.test_cards import state
 
@@ -90,7 +91,7 @@ class Controls(PartTest):
 
 
 class Fields(PartTest):
-    VM = InputVM(("room", ("r1",), "people"), "People", "4", "", "rule", "count")
+    VM = InputVM(edits.room_value(("r1",), "people"), "People", "4", "", "rule", "count")
 
     def field(self, **changes) -> ValueField:
         from dataclasses import replace
@@ -146,7 +147,7 @@ class Fields(PartTest):
 
     def test_choices(self):
         field = self.field(
-            field=("room use", ("r1",), "use_id"),
+            edit=edits.room_use(("r1",)),
             choices=(("office_single", "Office"), ("meeting", "Meeting")),
             chosen="office_single",
             quantity="",
@@ -156,7 +157,7 @@ class Fields(PartTest):
 
     def test_a_wheel_over_a_list_changes_nothing(self):
         field = self.field(
-            field=("room use", ("r1",), "use_id"),
+            edit=edits.room_use(("r1",)),
             choices=(("office_single", "Office"), ("meeting", "Meeting")),
             chosen="office_single",
             quantity="",
@@ -201,15 +202,17 @@ class Cards(PartTest):
 
         card = self.show(Card(), 296, 600)
         card.render_vm(self.card(Inputs("Inside", "", (Fields.VM,))), "SI")
-        field = card.field("room_people")
+        field = card.field("room_value_people")
         card.render_vm(self.card(Inputs("Inside", "", (replace(Fields.VM, text="7"),))), "SI")
-        self.assertIs(card.field("room_people"), field)
+        self.assertIs(card.field("room_value_people"), field)
         self.assertEqual(field.edit.text(), "7")
         card.render_vm(
-            self.card(Inputs("Inside", "", (replace(Fields.VM, field=("room", ("r2",), "people")),)), kind="Room 2"),
+            self.card(
+                Inputs("Inside", "", (replace(Fields.VM, edit=edits.room_value(("r2",), "people")),)), kind="Room 2"
+            ),
             "SI",
         )
-        self.assertIsNot(card.field("room_people"), field)
+        self.assertIsNot(card.field("room_value_people"), field)
 
     def test_a_line_with_a_target_selects_it(self):
         card = self.show(Card(), 296, 600)
@@ -319,7 +322,7 @@ class Tables(PartTest):
                     f"r{k}",
                     (
                         Cell(str(k)),
-                        Cell(str(k * 2), "pinned", quantity="count", field=("room", (f"r{k}",), "people")),
+                        Cell(str(k * 2), "pinned", quantity="count", edit=edits.room_value((f"r{k}",), "people")),
                         Cell(f"Room {k}"),
                     ),
                 )

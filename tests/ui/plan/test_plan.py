@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter
 from PySide6.QtTest import QSignalSpy, QTest
 
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import DrawRun, SetSize
+from garnetfin.project.edits.duct_runs import DrawRun, SetSize
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned

@@ -3,11 +3,11 @@
 import unittest
 from dataclasses import replace
 
-from garnetfin.engine.bookkeeping import run_of
-from garnetfin.engine.flow_results import WhatIf
-from garnetfin.engine.flows import ask
+from garnetfin.engine.flows.balance_check import run_of
+from garnetfin.engine.flows.flow_results import WhatIf
+from garnetfin.engine.flows.network import case_in
+from garnetfin.engine.flows.real_flows import ask
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.network import case_in
 from garnetfin.engine.results import Missing
 from garnetfin.ui.state import Selection, Show, State
 from garnetfin.ui.view_models import balance as vms

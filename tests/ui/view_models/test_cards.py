@@ -1,5 +1,6 @@
 """Cards as plain values, without a window: what they say is what the engine found."""
 
+import inspect
 import unittest
 
 from garnetfin import display
@@ -8,13 +9,14 @@ from garnetfin.core.tables import room_uses
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import SetSize, SetTerminal
-from garnetfin.project.edits.rooms import SetRoomValue
+from garnetfin.project.edits.duct_runs import SetSize, SetTerminal
+from garnetfin.project.edits.papers import ReopenFinding
+from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue, UnpinRoom
 from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
 from garnetfin.project.tree import Project
-from garnetfin.project.values import Pinned
+from garnetfin.project.values import Pinned, Rule
 from garnetfin.ui.state import Selection, Show, State
-from garnetfin.ui.view_models import charts
+from garnetfin.ui.view_models import charts, edits
 from garnetfin.ui.view_models.card import (
     CardVM,
     CauseBars,
@@ -27,7 +29,7 @@ from garnetfin.ui.view_models.card import (
     StackBar,
 )
 from garnetfin.ui.view_models.cards import card
-from garnetfin.ui.view_models.edits import command_for, typed
+from garnetfin.ui.view_models.edits import typed
 from garnetfin.ui.view_models.rooms import FAMILIES, family
 from tests.example import by_number, one_room, station, station_results
 
@@ -59,6 +61,11 @@ def terminal(label: str) -> str:
     return next(t.id for t in station().terminals if t.label == label)
 
 
+def named(row) -> str:
+    """The field that an input's command sets."""
+    return getattr(row.edit.command, "field", row.edit.slot)
+
+
 class RoomCards(unittest.TestCase):
     def test_headlines_are_the_engines_figures(self):
         vm = card(state("Building", "room", room("0.01")))
@@ -71,11 +78,11 @@ class RoomCards(unittest.TestCase):
         self.assertEqual(vm.headlines[2].reason, "cooling governs")
 
     def test_marks_tell_rule_pin_and_import_apart(self):
-        rows = {r.field[2]: r.origin for r in section(card(state("Building", "room", room("0.01"))), Inputs).rows}
+        rows = {named(r): r.origin for r in section(card(state("Building", "room", room("0.01"))), Inputs).rows}
         self.assertEqual((rows["cooling_c"], rows["heating_c"], rows["people"]), ("rule", "pinned", "imported"))
 
     def test_tips_say_where_a_value_comes_from(self):
-        rows = {r.field[2]: r.tip for r in section(card(state("Building", "room", room("0.01"))), Inputs).rows}
+        rows = {named(r): r.tip for r in section(card(state("Building", "room", room("0.01"))), Inputs).rows}
         self.assertIn("office book", rows["cooling_c"])
         self.assertIn("by rule 20", rows["heating_c"])
         self.assertIn("brief of the station", rows["people"])
@@ -101,7 +108,7 @@ class RoomCards(unittest.TestCase):
         vm = card(state("Building", "room", *ids))
         both = sum(station_results().room(i).sensible_w for i in ids)
         self.assertEqual(vm.headlines[0].figure, display.figure("load", float(both.max()), "SI"))
-        self.assertEqual(next(r.text for r in section(vm, Inputs).rows if r.field[2] == "people"), "several")
+        self.assertEqual(next(r.text for r in section(vm, Inputs).rows if named(r) == "people"), "several")
 
     def test_day_of_the_peak_has_its_peak(self):
         line = section(card(state("Building", "room", room("0.02"))), DayLine)
@@ -110,7 +117,7 @@ class RoomCards(unittest.TestCase):
     def test_pinned_values_offer_to_be_unpinned(self):
         vm = card(state("Building", "room", room("0.01")))
         self.assertIn("2 pinned values", vm.foot[0])
-        self.assertEqual(vm.foot[1][0], "room unpin")
+        self.assertEqual(vm.foot[1].command, UnpinRoom((room("0.01"),)))
         self.assertEqual(card(state("Building", "room", room("0.02"))).foot[0], "")
 
     def test_loads_show_causes_on_both_sides(self):
@@ -123,7 +130,7 @@ class RoomCards(unittest.TestCase):
         vm = card(state("Air", "room", room("0.02")))
         rows = section(vm, Lines, "What each need").rows
         self.assertEqual([r.label for r in rows if r.strong], ["Outdoor air"])
-        self.assertIn("supply_m3s", [r.field[2] for r in section(vm, Inputs, "Needs").rows])
+        self.assertIn("supply_m3s", [named(r) for r in section(vm, Inputs, "Needs").rows])
 
     def test_a_vanished_selection_falls_back(self):
         self.assertEqual(card(state("Building", "room", "gone")).kind, "Building")
@@ -145,13 +152,13 @@ class OpeningCards(unittest.TestCase):
         vm = card(state("Building", "opening", "G-01/W01"))
         self.assertIn("Glass wall", vm.kind)
         self.assertEqual([h.figure for h in vm.headlines], ["14.6", "1.10", "0.32"])
-        self.assertIn("glazing", [r.field[0] for r in section(vm, Inputs).rows])
+        self.assertIn(SetGlazing, [type(r.edit.command) for r in section(vm, Inputs).rows])
         self.assertEqual(section(vm, Lines).rows[0].target, ("room", room("0.01")))
 
     def test_a_door_has_no_glass(self):
         vm = card(state("Building", "opening", "G-44/D01"))
         self.assertEqual(len(vm.headlines), 1)
-        self.assertNotIn("glazing", [r.field[0] for r in section(vm, Inputs).rows])
+        self.assertNotIn(SetGlazing, [type(r.edit.command) for r in section(vm, Inputs).rows])
 
 
 class DuctCards(unittest.TestCase):
@@ -204,7 +211,7 @@ class DuctCards(unittest.TestCase):
     def test_a_chosen_model_is_pinned(self):
         project = SetTerminal(terminal("1.05"), model="GF-swirl-250").apply(station())
         rows = section(card(state("Balance", "terminal", terminal("1.05"), project=project)), Inputs, "Terminal").rows
-        model = next(r for r in rows if r.field[0] == "model")
+        model = next(r for r in rows if r.edit.slot == "model")
         self.assertEqual((model.origin, model.text), ("pinned", "GF-swirl-250"))
 
     def test_several_segments(self):
@@ -233,7 +240,7 @@ class SystemCards(unittest.TestCase):
     def test_a_pinned_speed_is_marked(self):
         project = SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=800.0)).apply(station())
         rows = section(card(state("Fan", project=project)), Inputs).rows
-        self.assertEqual(next(r.origin for r in rows if r.field[2] == "fan_rpm"), "pinned")
+        self.assertEqual(next(r.origin for r in rows if named(r) == "fan_rpm"), "pinned")
 
     def test_place(self):
         vm = card(state("Climate"), month=0)
@@ -271,7 +278,7 @@ class SystemCards(unittest.TestCase):
 class Entering(unittest.TestCase):
     def row(self, name: str):
         rows = section(card(state("Building", "room", room("0.01"))), Inputs).rows
-        return next(r for r in rows if r.field[2] == name)
+        return next(r for r in rows if named(r) == name)
 
     def test_typed_text_becomes_a_command(self):
         self.assertEqual(
@@ -280,11 +287,35 @@ class Entering(unittest.TestCase):
         self.assertAlmostEqual(typed(self.row("cooling_c"), "75 °F", "SI").value.value, 23.8889, 4)
 
     def test_an_empty_field_lets_the_rule_decide_where_there_is_one(self):
-        self.assertEqual(typed(self.row("people"), " ", "SI"), command_for(("room", (room("0.01"),), "people"), None))
-        self.assertRaisesRegex(InputError, "needed here", typed, self.row("ceiling_m"), "", "SI")
+        self.assertEqual(typed(self.row("people"), " ", "SI"), SetRoomValue((room("0.01"),), "people", Rule()))
+        self.assertRaisesRegex(InputError, "needed here", typed, self.row("height_m"), "", "SI")
 
-    def test_unknown_fields_are_refused(self):
-        self.assertRaisesRegex(InputError, "no edit", command_for, ("moon", (), "x"), 1.0)
+    def test_each_edit_fills_a_place_that_its_command_has(self):
+        for name, make in inspect.getmembers(edits, inspect.isfunction):
+            if make.__module__ != edits.__name__ or name == "typed":
+                continue
+            given = {
+                p: ("x", "y") if p.endswith("ids") else 1 if p in ("at", "index", "month") else "k"
+                for p in inspect.signature(make).parameters
+            }
+            edit = make(**given)
+            with self.subTest(name=name):
+                self.assertTrue(not edit.slot or edit.slot in type(edit.command).__struct_fields__)
+                self.assertTrue(callable(edit.command.apply))
+                if edit.slot:
+                    entered = {edits.pinned: 3.0, edits.whole: 3.0, edits.span_of_months: "summer"}.get(edit.fill, "no")
+                    self.assertNotEqual(edit.filled(entered), edit.command)
+                    self.assertEqual(getattr(edit.filled(entered), edit.slot), edit.fill(entered))
+                else:
+                    self.assertEqual(edit.filled(), edit.command)
+
+    def test_emptied_means_what_the_input_says(self):
+        self.assertEqual(edits.deviation("a", "b", "c").filled("  "), ReopenFinding("a", "b", "c"))
+        self.assertEqual(edits.list_row("r", "a_value").filled(None).value, 0.0)
+        self.assertEqual(edits.apply_set("s").filled("").where, "all")
+        self.assertEqual(edits.fan_count("s").filled(2.6).count, 3)
+        self.assertEqual(edits.months("s", "cooling_months").filled("summer").months, (5, 6, 7, 8, 9))
+        self.assertIs(edits.site_field("summer_time").filled("yes").value, True)
 
 
 class ScopeOfLoads(unittest.TestCase):

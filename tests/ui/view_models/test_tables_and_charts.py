@@ -9,7 +9,7 @@ from garnetfin import display
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
-from garnetfin.project.edits.ducts import SetSize
+from garnetfin.project.edits.duct_runs import SetSize
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned

@@ -1,84 +1,21 @@
-"""Any fitting of the catalogue by its id: coefficients from its tables, or from the formula its entry states.
+"""Any fitting of the catalogue by its id: coefficients from its tables, or from the law its entry names.
 
-An entry whose coefficient is a product of tables or a number needs no code here; a formula is written out as a
-function.
+An entry whose coefficient is a product of tables or a number needs no code; one that follows a law of its own needs a
+file in `laws`.
+
+Sources stand in the rows of the catalogue.
 """
 
-from collections.abc import Callable, Mapping
-from functools import lru_cache
-from math import cos, radians
+from functools import cache, lru_cache
+from typing import Any
 
+from garnetfin.core.ducts.fittings.laws.law import Law, LegLaw, laws, number
 from garnetfin.core.ducts.fittings.tables import look_up
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fitting_tables
 
-At = Mapping[str, float]
-
-
-def _wye(at: At) -> float:
-    speed = at["qb_qc"] / at["ab_ac"]
-    # the printed step, blended so that losses stay continuous
-    factor = 1.0 - 0.1 * min(max((speed - 0.75) / 0.10, 0.0), 1.0)
-    return factor * (1 + speed**2 - 2 * speed * cos(radians(at["angle_deg"])))
-
-
-def _converging(at: At, cosine: float = 0.0) -> float:
-    area, share = at["ab_ac"], at["qb_qc"]
-    factor = 1.0 if area <= 0.35 else max(0.55, 0.9 * (1 - share))
-    return factor * (1 + (share / area) ** 2 - 2 * (1 - share) ** 2 - 2 * share**2 / area * cosine)
-
-
-def _square(at: At, part: float = 1.0) -> float:
-    return 1 + part * (at["qb_qc"] / at["ab_ac"]) ** 2
-
-
-# Coefficients by formula (fitting, leg); sources stand in the catalogue.
-FORMULAS: dict[tuple[str, str], Callable[[At], float]] = {
-    ("tee-div-90", "branch"): _square,
-    ("tee-div-90-full", "branch"): lambda at: _square(at, 0.3),
-    ("tee-div-bullhead", "branch"): lambda at: _square(at, 0.3),
-    ("takeoff-straight", "branch"): _square,
-    ("cross-div-90", "branch"): _square,
-    ("wye-div", "branch"): _wye,
-    ("tee-conv-90", "branch"): _converging,
-    ("cross-conv-90", "branch"): _converging,
-    ("takeoff-return-90", "branch"): _converging,
-    ("wye-conv", "branch"): lambda at: _converging(at, cos(radians(at["angle_deg"]))),
-    ("tee-conv-bullhead", "branch"): lambda at: (
-        1 + 1 / at["ab_ac"] ** 2 + 3 / at["ab_ac"] ** 2 * (at["qb_qc"] ** 2 - at["qb_qc"])
-    ),
-    ("trans-sudden-expansion", "through"): lambda at: (1 - 1 / at["area_ratio"]) ** 2,
-    ("trans-sudden-contraction", "through"): lambda at: 0.5 * (1 - 1 / at["area_ratio"]) ** 0.75,
-    ("offset-round-smooth", "through"): lambda at: (
-        2
-        * float(
-            look_up("offset-round-smooth", "k", at["r_over_d"])
-            * look_up("offset-round-smooth", "angle", at["angle_deg"])
-        )
-    ),
-    ("offset-rect-radius", "through"): lambda at: (
-        2
-        * float(
-            look_up("offset-rect-radius", "k", at["r_over_w"], at["h_over_w"])
-            * look_up("offset-rect-radius", "angle", at["angle_deg"])
-        )
-    ),
-    ("plenum-box", "through"): lambda at: (1 - at["ain_abox"]) ** 2 + 0.5 * at["ain_aneck"] ** 2,
-    ("boot-90", "through"): lambda at: 1.2 + max(0.0, 1 - 1 / at["aout_ain"]) ** 2,
-    ("boot-straight", "through"): lambda at: (1 - 1 / at["aout_ain"]) ** 2 + 0.05,
-    ("exit-diffuser", "through"): lambda at: (
-        float(look_up("exit-diffuser", "k", at["area_ratio"], at["angle_deg"])) + 1 / at["area_ratio"] ** 2
-    ),
-    ("entry-screened", "through"): lambda at: 0.5 + 1.3 * (1 - at["free_area"]) + (1 / at["free_area"] - 1) ** 2,
-    ("exit-screened", "through"): lambda at: 1.0 + 1.3 * (1 - at["free_area"]) + (1 / at["free_area"] - 1) ** 2,
-    ("screen-in-duct", "through"): lambda at: 1.3 * (1 - at["free_area"]) + (1 / at["free_area"] - 1) ** 2,
-    ("perforated-plate", "through"): lambda at: (
-        (0.707 * (1 - at["free_area"]) ** 0.375 + 1 - at["free_area"]) ** 2 / at["free_area"] ** 2
-    ),
-    ("damper-orifice", "through"): lambda at: (
-        (1 + 0.707 * (1 - at["free_area"]) ** 0.5 - at["free_area"]) ** 2 / at["free_area"] ** 2
-    ),
-}
+# Legs that run straight on are no pieces of their own: the piece is that of the branch beside them.
+STRAIGHT_LEGS = {"tee-straight": "straight", "tee-conv-straight": "joining straight"}
 
 
 def coefficient(fitting: str, leg: str = "through", **at: float) -> float:
@@ -103,37 +40,46 @@ def coefficient(fitting: str, leg: str = "through", **at: float) -> float:
             axes = [a["name"] for a in entry["tables"][table]["axes"]]
             k *= float(look_up(fitting, table, *(known[a] for a in axes)))
         return k
-    if (fitting, leg) in FORMULAS:
-        return FORMULAS[fitting, leg](known)
+    if "law" in out:
+        return law_of(fitting, leg).k(known | {"part": part_of(out)})
     try:
         return float(out["formula"])
     except ValueError as error:
         raise InputError(
-            f"The formula of {entry['name']} is not among those that are coded", where=f"fitting {fitting}"
+            f"{entry['name']} names no law for its {leg}",
+            where=f"fitting {fitting}",
+            remedy="Give it one of: " + ", ".join(laws()),
         ) from error
 
 
-FORMULAS |= {
-    (i, "straight"): lambda at: 0.4 * (1 - min(at["vs_vc"], 1.0)) ** 2
-    for i in (
-        "tee-div-90",
-        "tee-div-90-full",
-        "tee-div-90-conical",
-        "wye-div",
-        "wye-div-45-conical",
-        "cross-div-90",
-        "takeoff-straight",
-        "takeoff-conical",
-        "takeoff-shoe-45",
-    )
-}
-FORMULAS |= {
-    (i, "straight"): lambda at: 1.55 * at["qb_qc"] - at["qb_qc"] ** 2
-    for i in ("tee-conv-90", "cross-conv-90", "takeoff-return-90")
-}
-FORMULAS["wye-conv", "straight"] = lambda at: (
-    1 - (1 - at["qb_qc"]) ** 2 - 2 * at["qb_qc"] ** 2 / at["ab_ac"] * cos(radians(at["angle_deg"]))
-)
+@cache
+def law_of(fitting: str, leg: str = "through") -> Law | LegLaw:
+    """What a leg of a fitting follows; "fixed" where its entry names nothing. Raises InputError for an unknown law."""
+    if fitting in STRAIGHT_LEGS:
+        return laws()[STRAIGHT_LEGS[fitting]]
+    name = next((o.get("law", "") for o in fitting_tables().get(fitting, {}).get("out", ()) if o["leg"] == leg), "")
+    if name and name not in laws():
+        raise InputError(f"There is no law of fittings “{name}”", where=f"fitting {fitting}, {leg}")
+    return laws()[name or "fixed"]
+
+
+def part_of(out: dict[Any, Any]) -> float:
+    """The figure [-] of the law that is a row's own."""
+    return float(out.get("part", 1.0))
+
+
+def leg_at(fitting: str, k: float, share: float, area: float) -> tuple[int, float]:
+    """(number of the law, its figure) of a branch or a straight leg that has `k` at a share of the whole flow and an
+    area over the whole's: with other flows it goes on by its law. One whose law cannot give `k` stands fixed.
+    """
+    law = law_of(fitting, "branch")
+    if not isinstance(law, LegLaw):
+        return number("fixed"), k
+    if law.fitted is None:
+        outs = fitting_tables().get(fitting, {}).get("out", ())
+        return number(law.name), next((part_of(o) for o in outs if o["leg"] == "branch"), 0.0)
+    figure = law.fitted(k, share, area)
+    return (number("fixed"), k) if figure is None else (number(law.name), figure)
 
 
 SHAPES = {"round": "round", "rectangular": "rect", "oval": "oval"}

@@ -1,10 +1,14 @@
-"""Single-blade balancing dampers: open loss, and the angle that takes a surplus."""
+"""Single-blade balancing dampers: open loss, and the angle that takes a surplus.
+
+Source: rows of the catalogue (Idelchik, sect. 9).
+"""
 
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
+from garnetfin.core.ducts.fittings.laws.free_area import orifice_k
 from garnetfin.core.ducts.fittings.tables import invert, look_up
 from garnetfin.core.ducts.sizes import Section
 
@@ -24,20 +28,14 @@ class DamperSetting:
 
 
 def blade(section: Section) -> str:
+    """Id in the catalogue of the single blade that goes with a section."""
     return "damper-butterfly-round" if section.shape == "round" else "damper-butterfly-rect"
 
 
 @lru_cache(maxsize=1024)
 def open_k(section: Section) -> float:
+    """Coefficient [-] of the open blade of a section, on the velocity pressure of its duct."""
     return _k_of(blade(section), 0.0)
-
-
-def orifice_k(free: float) -> float:
-    """Coefficient of an orifice plate by its free area over that of the duct [-], 0..1.
-
-    Source: Idelchik, thin plate.
-    """
-    return (1 + 0.707 * (1 - free) ** 0.5 - free) ** 2 / free**2
 
 
 @lru_cache(maxsize=1)

@@ -1,4 +1,7 @@
-"""Elbows: coefficients on the duct's own velocity, without the friction of the arc."""
+"""Elbows: coefficients on the duct's own velocity, without the friction of the arc.
+
+Source: rows of the catalogue (Idelchik, sect. 6).
+"""
 
 from functools import lru_cache
 

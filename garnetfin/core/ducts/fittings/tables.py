@@ -1,6 +1,7 @@
-"""Loss coefficients from tables: multilinear inside, the end value outside."""
+"""Loss coefficients from tables: multilinear inside, the end value outside. Source: own method."""
 
 from functools import cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -9,7 +10,7 @@ from garnetfin.core.tables import fitting_tables
 
 
 @cache
-def _arrays(fitting: str, name: str) -> tuple[tuple[NDArray, ...], NDArray, bool]:
+def _arrays(fitting: str, name: str) -> tuple[tuple[NDArray[Any], ...], NDArray[Any], bool]:
     table = fitting_tables()[fitting]["tables"][name]
     log = table["interpolation"] == "log"
     values = np.array(table["values"], float)
@@ -17,7 +18,7 @@ def _arrays(fitting: str, name: str) -> tuple[tuple[NDArray, ...], NDArray, bool
 
 
 def look_up(fitting: str, name: str, *at: ArrayLike) -> NDArray[np.float64]:
-    """The table's value at the given axis values (broadcast), clamped at the ends."""
+    """The table's value at the given axis values (broadcast), clamped at the ends [-]."""
     axes, values, log = _arrays(fitting, name)
     points = np.broadcast_arrays(*(np.asarray(x, float) for x in at))
     low, part = [], []

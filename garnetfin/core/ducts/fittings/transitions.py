@@ -1,4 +1,7 @@
-"""Transitions: coefficients on the velocity in the smaller section."""
+"""Transitions: coefficients on the velocity in the smaller section.
+
+Source: rows of the catalogue (Idelchik, sect. 5).
+"""
 
 from functools import lru_cache
 

@@ -168,8 +168,8 @@
         <translation>Bauteilsatz aus dem, was meist vorkommt</translation>
     </message>
     <message>
-        <source>Block beside that casts shadows</source>
-        <translation>Nachbarkörper, der Schatten wirft</translation>
+        <source>Block beside, shaft or void</source>
+        <translation>Nachbarkörper, Schacht oder Luftraum</translation>
     </message>
     <message>
         <source>Window in the widest gap of the room</source>

@@ -1,0 +1,637 @@
+"""Findings of ducts: limits that are broken, runs that cannot be as they are drawn; each with commands that would mend
+it.
+"""
+
+from collections.abc import Iterator
+from functools import lru_cache
+from math import radians, tan
+from typing import Any
+
+from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
+from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
+from garnetfin.core.ducts.sizing import Limits, size_ladder
+from garnetfin.display import amount, section_amount
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult, TerminalResult
+from garnetfin.engine.stages.duct_clashes import Clash
+from garnetfin.engine.stages.duct_make import bears
+from garnetfin.project.ducts import TIGHTNESS, PinnedSize, Terminal
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.edits.duct_shape import MergeDuct, MoveDucts, StepAside, carried
+from garnetfin.project.edits.duct_values import SetDuctChoice
+from garnetfin.project.edits.terminals import HangTerminals, usual_height
+from garnetfin.project.lookup import find
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Rule
+
+LEAST_DAMPER_PV = 1.0  # velocity pressure at a damper, below which it can hardly be set [Pa]
+MOST_TERMINAL_PA = 40.0
+OFF_M = 0.6  # a duct further from rooms and shafts runs outside the building
+CLEAR_M = 0.005
+LARGER = 1.1  # of area; a change of shape may grow a little
+NAMED = 3  # of many alike
+HANGS_M = 0.1  # a terminal this far below its ceiling hangs in the room
+ON_WALLS = ("wallg", "displ")
+LEAST_WITHIN_M = 0.05  # of a duct in a zone that it runs through
+
+
+def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
+    for terminal_id in ducts.unreached:
+        t = find(project.terminals, terminal_id)
+        room = find(project.rooms, t.room_id)
+        if room is not None and room.system_id == ducts.system_id:
+            yield Finding(
+                "not-joined",
+                "Ducts",
+                "terminal",
+                terminal_id,
+                f"Terminal {t.label} is not joined",
+                "No duct leads from the unit to it. Draw from it to a duct.",
+                "bad",
+            )
+    missing = [find(project.rooms, i) for i in ducts.unroomed]
+    if ducts.air == "supply":
+        for room in missing:
+            yield Finding(
+                "no-terminal",
+                "Ducts",
+                "room",
+                room.id,
+                f"{room.number} {room.name} has no terminal",
+                "Its supply air has no way in. Draw a run that ends in the room.",
+                "bad",
+            )
+    elif missing:
+        # Grilles are put in one after the other; what is left is said once.
+        numbers = ", ".join(r.number for r in missing[:6]) + (" …" if len(missing) > 6 else "")
+        rooms = f"{len(missing)} rooms have" if len(missing) > 1 else f"{missing[0].number} has"
+        yield Finding(
+            "no-grille",
+            "Ducts",
+            "room",
+            missing[0].id,
+            f"{rooms} no {ducts.air} grille on a duct",
+            f"{numbers}: draw runs that end there.",
+            "watch",
+        )
+    for segment_id in ducts.looped:
+        yield Finding(
+            "ring",
+            "Ducts",
+            "segment",
+            segment_id,
+            f"Duct {segment_id} closes a ring",
+            "Ducts are sized as a tree without this piece; real flows take it along. Pin its size, or remove it.",
+            "watch",
+            (Mend("Remove it", RemoveDucts((segment_id,))),),
+        )
+    for result in ducts.segments.values():
+        yield from _segment(result, air)
+    yield from _together(project, ducts)
+    margin = assumption(project.book, "class_margin").figure
+    for result in ducts.segments.values():
+        yield from _height_of(project, result)
+        yield from _made(result, margin)
+    yield from _fits(project, ducts)
+    for t in ducts.terminals:
+        terminal = find(project.terminals, t.terminal_id)
+        if t.point.pressure_pa > MOST_TERMINAL_PA:
+            mends = (Mend("Let the rule choose", SetTerminal(t.terminal_id, model="")),) if terminal.model else ()
+            yield Finding(
+                "terminal-loss",
+                "Ducts",
+                "terminal",
+                t.terminal_id,
+                f"Terminal {t.label} takes {amount('pressure', t.point.pressure_pa)}",
+                f"{amount('room_flow', t.flow_m3s)} are much for {t.point.model}: above "
+                f"{amount('pressure', MOST_TERMINAL_PA)}.",
+                "watch",
+                mends,
+            )
+    most_pa, most_deg = (
+        assumption(project.book, "damper_most_pa").figure,
+        assumption(project.book, "damper_most_deg").figure,
+    )
+    by_end = {t.segment_id: t for t in ducts.terminals}
+    # they take what is to spare
+    boxes = ducts.air == "supply" and find(project.air_systems, ducts.system_id).flow == "load"
+    for r in ducts.segments.values():
+        d = r.damper
+        if d is None or d.free is not None or r.damper_pinned or d.surplus_pa <= 0.5 or boxes:
+            continue
+        weak = air.density_kg_m3 * r.velocity_m_s**2 / 2 < LEAST_DAMPER_PV
+        if d.angle_deg is None or weak or d.angle_deg > most_deg or d.surplus_pa > most_pa:
+            yield _damper(by_end.get(r.segment_id), r, weak, most_pa, most_deg)
+
+
+@lru_cache(maxsize=1024)
+def _rung_below(section: Section) -> Section | None:
+    """The greatest smaller section of the same shape."""
+    series = round_series(63) if section.shape == "round" else rectangular_series()
+    return max(
+        (s for s in series.sections if s.area_m2 < section.area_m2 * 0.99 and s.aspect <= 4),
+        key=lambda s: s.area_m2,
+        default=None,
+    )
+
+
+def _damper(t: TerminalResult | None, segment: SegmentResult, weak: bool, most_pa: float, most_deg: float) -> Finding:
+    """A damper that takes too much, stands too far closed, or has too little velocity to work with."""
+    kind, object_id, label = (
+        ("terminal", t.terminal_id, t.label) if t is not None else ("segment", segment.segment_id, segment.segment_id)
+    )
+    smaller = _rung_below(segment.section)
+    fast = smaller is not None and segment.flow_m3s / smaller.area_m2 <= segment.velocity_limit * 1.25
+    mends = (
+        (
+            Mend(
+                f"Duct {section_amount(smaller)}",
+                SetSize(
+                    (segment.segment_id,),
+                    PinnedSize(shape=smaller.shape, width_m=smaller.width_m, height_m=smaller.height_m),
+                ),
+            ),
+        )
+        if fast
+        else ()
+    )
+    mends = (*mends, Mend("An orifice plate", SetDuctChoice((segment.segment_id,), "damper", "orifice")))
+    takes = segment.damper.surplus_pa
+    if segment.damper.angle_deg is None:
+        return Finding(
+            "damper",
+            "Balance",
+            kind,
+            object_id,
+            f"{label} cannot be balanced here",
+            f"At {amount('velocity', segment.velocity_m_s)} in {section_amount(segment.section)} no blade takes "
+            f"{amount('pressure', takes)}.",
+            "watch",
+            mends,
+        )
+    if weak:
+        return Finding(
+            "damper",
+            "Balance",
+            kind,
+            object_id,
+            f"{label} is hard to balance here",
+            f"At {amount('velocity', segment.velocity_m_s)} in {section_amount(segment.section)} a blade at "
+            f"{segment.damper.angle_deg:.0f}° takes {amount('pressure', takes)}; a little turn changes much.",
+            "watch",
+            mends,
+        )
+    return Finding(
+        "damper",
+        "Balance",
+        kind,
+        object_id,
+        f"Damper of {label} takes {amount('pressure', takes)}",
+        f"Its blade stands at {segment.damper.angle_deg:.0f}°; above {amount('pressure', most_pa)} or "
+        f"{most_deg:.0f}° it is heard "
+        f"and hard to set.",
+        "watch",
+        mends,
+    )
+
+
+def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:
+    if result.flow_m3s <= 0:
+        return
+    height = result.outer_height_m
+    free = min(result.clear_height_m, result.obstacle_height_m)
+    let_rule = Mend("Let the rule decide", SetSize((result.segment_id,), Rule()))
+    if height > free + 1e-9:
+        mends = [
+            Mend(
+                f"Take {section_amount(s)}",
+                SetSize((result.segment_id,), PinnedSize(shape=s.shape, width_m=s.width_m, height_m=s.height_m)),
+            )
+            for s in _that_fit(result, free, air)
+        ]
+        by_obstacle = result.obstacle_height_m < result.clear_height_m
+        name = result.obstacle if by_obstacle else "the ceiling"
+        touch = f"Touches {name} by" if by_obstacle else "Deeper than the ceiling by"
+        yield Finding(
+            "height",
+            "Ducts",
+            "segment",
+            result.segment_id,
+            f"{touch} {amount('duct_size', (height - free))}",
+            f"{section_amount(result.section)} needs {amount('duct_size', height)}, {amount('duct_size', free)} "
+            "are free.",
+            "bad",
+            tuple(mends) or ((let_rule,) if result.pinned else ()),
+        )
+    limits = result.ladder
+    if result.pinned and result.velocity_m_s > result.velocity_limit * 1.001:
+        yield Finding(
+            "velocity",
+            "Ducts",
+            "segment",
+            result.segment_id,
+            f"{section_amount(result.section)} runs at {amount('velocity', result.velocity_m_s)}",
+            f"{amount('velocity', result.velocity_limit)} is the limit here; {section_amount(limits.section)} "
+            "keeps it.",
+            "watch",
+            (let_rule,),
+        )
+    elif not result.pinned and limits.relaxed:
+        yield Finding(
+            "limits",
+            "Ducts",
+            "segment",
+            result.segment_id,
+            f"No size keeps {' and '.join(limits.relaxed)}",
+            f"{section_amount(result.section)} comes nearest: {amount('friction', result.friction_pa_m)}, "
+            f"{amount('velocity', result.velocity_m_s)}.",
+            "watch",
+        )
+
+
+def _that_fit(result: SegmentResult, free_m: float, air: AirResult) -> list[Section]:
+    """The lightest size within the free height that keeps every other limit, in the duct's shape or else flat."""
+    limits = Limits(air.figures.friction_pa_m.figure, result.velocity_limit, free_m - 2 * result.make.around_m)
+    for series in (result.ladder.series, rectangular_series()):
+        ladder = size_ladder(series, result.flow_m3s, limits, air.density_kg_m3, air.viscosity_pa_s)
+        if not set(ladder.relaxed) - {"aspect"}:
+            return [ladder.section]
+    return []
+
+
+def _some(labels: list[str]) -> str:
+    return ", ".join(labels[:NAMED]) + (f" and {len(labels) - NAMED} more" if len(labels) > NAMED else "")
+
+
+def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """What many ducts share is said once."""
+
+    def figure(name: str) -> float:
+        return assumption(project.book, name).figure
+
+    least = {
+        "trunk": figure("duct_slow_trunk_m_s"),
+        "branch": figure("duct_slow_branch_m_s"),
+        "last": figure("duct_slow_last_m_s"),
+    }
+    weak = figure("duct_least_pa_m")
+    roles = {s.id: s.role for s in project.segments if s.id in ducts.segments}
+    # The least size of all cannot be made smaller.
+    larger = [
+        r
+        for r in ducts.segments.values()
+        if r.flow_m3s > 0 and r.section.area_m2 > 1.001 * float(r.ladder.series.area_m2.min())
+    ]
+    slow = [r for r in larger if r.velocity_m_s < least[roles[r.segment_id]] * 0.999]
+    if slow:
+        worst = min(slow, key=lambda r: r.velocity_m_s)
+        limit = least[roles[worst.segment_id]]
+        yield Finding(
+            "slow",
+            "Ducts",
+            "segment",
+            worst.segment_id,
+            f"{len(slow)} ducts run slower than their least"
+            if len(slow) > 1
+            else f"{section_amount(worst.section)} runs at {amount('velocity', worst.velocity_m_s)}",
+            f"Slowest is {worst.segment_id} with {amount('velocity', worst.velocity_m_s)}, "
+            f"{amount('velocity', limit)} are the least.",
+            "watch",
+        )
+    loose = [r for r in larger if r.friction_pa_m < weak * 0.999]
+    if loose:
+        worst = min(loose, key=lambda r: r.friction_pa_m)
+        yield Finding(
+            "least-friction",
+            "Ducts",
+            "segment",
+            worst.segment_id,
+            f"{len(loose)} ducts lose less than {amount('friction', weak)}",
+            f"{worst.segment_id} has {amount('friction', worst.friction_pa_m)}: larger than it need be.",
+            "watch",
+        )
+    idle = [i for i, r in ducts.segments.items() if r.flow_m3s <= 0 and i not in ducts.looped]
+    if idle:
+        yield Finding(
+            "no-flow",
+            "Ducts",
+            "segment",
+            idle[0],
+            f"{len(idle)} ducts carry no air" if len(idle) > 1 else f"Duct {idle[0]} carries no air",
+            f"{_some(idle)}: no terminal lies beyond. Draw on, or take them away.",
+            "watch",
+            (Mend("Take away", RemoveDucts(tuple(idle))),),
+        )
+
+
+def _height_of(project: Project, r: SegmentResult) -> Iterator[Finding]:
+    """A duct below the ceiling or in the structure of the zone it runs in, below the floor or above the level."""
+    segment = find(project.segments, r.segment_id)
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    if abs(a.z_m - b.z_m) > 0.02:
+        return  # risers and falls pass through
+    level = find(project.levels, a.level_id)
+    low, high = level.elevation_m, level.elevation_m + level.storey_m
+    zones = zones_of(project, segment)
+    if zones:
+        low, high = (
+            level.elevation_m + f(getattr(z, n) for z in zones) for f, n in ((max, "ceiling_m"), (min, "soffit_m"))
+        )
+    if r.outer_height_m > high - low:
+        return  # it fits at no height, which is said already
+    under, over = low - (a.z_m - r.outer_height_m / 2), a.z_m + r.outer_height_m / 2 - high
+    if max(under, over) <= CLEAR_M:
+        return
+    shift, where = (
+        (under, "below the ceiling" if zones else "below the floor")
+        if under > over
+        else (-over, "in the structure" if zones else "above its level")
+    )
+    mend = ()
+    roots = {i for s in project.air_systems for i in s.roots}
+    if not carried(project, (r.segment_id,), (0.0, 0.0, shift)) & roots:
+        mend = (
+            Mend(
+                f"{'Raise' if shift > 0 else 'Lower'} by {amount('duct_size', abs(shift))}",
+                MoveDucts((r.segment_id,), 0.0, 0.0, round(shift, 4)),
+            ),
+        )
+    yield Finding(
+        "duct-height",
+        "Ducts",
+        "segment",
+        r.segment_id,
+        f"{amount('duct_size', abs(shift))} {where}",
+        f"{section_amount(r.section)} lies at {amount('duct_size', (a.z_m - level.elevation_m))} above the floor, "
+        f"{amount('length', low - level.elevation_m, bare=True)} to "
+        f"{amount('length', high - level.elevation_m)} are free.",
+        "bad",
+        mend,
+    )
+
+
+def zones_of(project: Project, segment) -> list[Any]:
+    """Ceiling zones that a duct runs through."""
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    zones = [z for z in project.ceiling_zones if z.level_id == a.level_id]
+    return (
+        [z for z in zones if _runs_through((a.x_m, a.y_m), (b.x_m, b.y_m), z.outline)]
+        if (a.x_m, a.y_m) != (b.x_m, b.y_m)
+        else []
+    )
+
+
+@lru_cache(maxsize=16_384)
+def _runs_through(a: tuple[float, float], b: tuple[float, float], outline: tuple[Any, ...]) -> bool:
+    from shapely import LineString
+
+    return LineString([a, b]).intersection(_sound(outline)).length > LEAST_WITHIN_M
+
+
+@lru_cache(maxsize=1024)
+def _sound(outline: tuple[Any, ...]) -> Any:
+    """The area within an outline, crossings of its own taken out."""
+    from shapely import Polygon
+
+    return Polygon(outline).buffer(0)
+
+
+def _made(r: SegmentResult, margin: float) -> Iterator[Finding]:
+    """Class, sheet and roughness of a duct."""
+    if r.flow_m3s > 0 and not bears(r.tightness, r.section, r.static_pa * (1 + margin)):
+        better = next((c for c in TIGHTNESS if bears(c, r.section, r.static_pa * (1 + margin))), "")
+        mends = (Mend(f"Class {better}", SetDuctChoice((r.segment_id,), "tightness", better)),) if better else ()
+        yield Finding(
+            "duct-class",
+            "Ducts",
+            "segment",
+            r.segment_id,
+            f"{amount('pressure', r.static_pa)} are too much for class {r.tightness}",
+            f"With {margin:.0%} margin. " + ("" if better else "No class bears it: lower the pressure."),
+            "bad",
+            mends,
+        )
+    if r.make.material not in FLEXIBLE and r.make.roughness_m > ROUGHEST * r.section.hydraulic_m:
+        yield Finding(
+            "rough",
+            "Ducts",
+            "segment",
+            r.segment_id,
+            f"{r.make.material} is rough for {section_amount(r.section)}",
+            "Its friction is taken at the end of the formula's range, 5 % of the diameter.",
+            "watch",
+        )
+
+
+def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """Pinned ducts larger than the one before; elbows that overlap."""
+    tree, ids = ducts.tree, ducts.segment_ids
+    for s in tree.order:
+        p = int(tree.parent[s])
+        if p < 0:
+            continue
+        mine, before = ducts.segments[ids[s]], ducts.segments[ids[p]]
+        if (
+            (mine.pinned or before.pinned)
+            and mine.section.area_m2 > before.section.area_m2 * LARGER
+            and mine.flow_m3s <= before.flow_m3s * 1.001
+        ):
+            which = mine if mine.pinned else before
+            yield Finding(
+                "larger-on",
+                "Ducts",
+                "segment",
+                which.segment_id,
+                f"{section_amount(mine.section)} follows {section_amount(before.section)}",
+                "A duct is larger than the one that feeds it.",
+                "watch",
+                (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),),
+            )
+    onward: dict[str, list[SegmentResult]] = {}
+    for s in tree.order:
+        if tree.parent[s] >= 0:
+            onward.setdefault(ids[tree.parent[s]], []).append(ducts.segments[ids[s]])
+    for r in ducts.segments.values():
+        need = sum(_laying(f.name, f.place, r.section) for f in r.fittings)
+        after = onward.get(r.segment_id, []) if need else []
+        need += sum(_laying(f.name, f.place, r.section) for n in after[:1] for f in n.fittings if len(after) == 1)
+        if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
+            yield Finding(
+                "overlap",
+                "Ducts",
+                "segment",
+                r.segment_id,
+                f"Fittings overlap by {amount('duct_size', (need - r.length_m))}",
+                f"{amount('length', r.length_m)} lie between its bends, {amount('length', need)} are taken by them.",
+                "watch",
+                (Mend("Merge into its neighbour", MergeDuct(r.segment_id)),)
+                if len(after) <= 1 and r.length_m < 0.5
+                else (),
+            )
+
+
+def _laying(name: str, place: str, section: Section) -> float:
+    """Length on the axis that half a bend of 90 degrees takes [m]; bends with a mitre take half the width."""
+    if place != "elbow":
+        return 0.0
+    ratio = 0.5 if "mitred" in name or "vaned" in name else 1.5 if section.shape == "round" else 1.0
+    return (
+        ratio * section.width_m * tan(radians(45.0))
+        if section.shape == "round"
+        else ratio * min(section.width_m, section.height_m)
+    )
+
+
+def crossing_findings(clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:
+    """Ducts that cross at one height."""
+    for c in clashed:
+        one, two = known[c.first], known[c.second]
+        dz = round(-c.missing_m if c.below else c.missing_m, 3)
+        share, half = c.share, c.half_m
+        way = "under" if c.below else "over"
+        mends = (
+            [Mend(f"{c.second} {way} {c.first}", StepAside(c.second, round(share, 4), round(half, 3), dz))]
+            if (half < share * two.length_m and half < (1 - share) * two.length_m)
+            else []
+        )
+        mends.append(
+            Mend(
+                f"{'Lower' if dz < 0 else 'Raise'} {c.second} by {amount('duct_size', abs(dz))}",
+                MoveDucts((c.second,), 0.0, 0.0, dz),
+            )
+        )
+        yield Finding(
+            "crossing",
+            "Ducts",
+            "segment",
+            c.second,
+            f"{section_amount(two.section)} crosses {section_amount(one.section)}",
+            f"{c.second} and {c.first} need {amount('duct_size', c.missing_m)} more between their heights.",
+            "bad",
+            tuple(mends),
+        )
+
+
+def drawn_findings(project: Project) -> Iterator[Finding]:
+    """What is wrong whatever the ducts' sizes are: two units on one run, ducts outside the building, terminals outside
+    their room.
+    """
+    yield from _two_units(project)
+    yield from _outside(project)
+    yield from _below_ceiling(project)
+
+
+def _below_ceiling(project: Project) -> Iterator[Finding]:
+    """Terminals that hang in the room, as a ceiling that was raised leaves them."""
+    by_room: dict[str, list[tuple[Terminal, float]]] = {}
+    for terminal in project.terminals:
+        point, room = find(project.duct_points, terminal.point_id), find(project.rooms, terminal.room_id)
+        if point is None or room is None or room.sketched or terminal.kind in ON_WALLS:
+            continue
+        low = usual_height(project, room, terminal.kind) - point.z_m
+        if low > HANGS_M:
+            by_room.setdefault(room.id, []).append((terminal, low))
+    for room_id, hanging in by_room.items():
+        room, ids = find(project.rooms, room_id), tuple(t.id for t, _ in hanging)
+        count = f"{len(hanging)} terminals hang" if len(hanging) > 1 else f"Terminal {hanging[0][0].label} hangs"
+        yield Finding(
+            "terminal-height",
+            "Ducts",
+            "room",
+            room_id,
+            f"{room.number}: {count} below the ceiling",
+            f"{amount('length', max(low for _, low in hanging))} below the ceiling at "
+            f"{amount('length', room.ceiling_m)}. Their ducts end where they hang.",
+            "watch",
+            (Mend("Move to the ceiling", HangTerminals(ids)),),
+        )
+
+
+def _two_units(project: Project) -> Iterator[Finding]:
+    owners: dict[str, set[tuple[str, str]]] = {}
+    first: dict[str, str] = {}
+    for s in project.segments:
+        for i in (s.a, s.b):
+            owners.setdefault(i, set()).add((s.system_id, s.air))
+            first.setdefault(i, s.id)
+    for point_id, who in owners.items():
+        if len(who) > 1:
+            yield Finding(
+                "two-units",
+                "Ducts",
+                "segment",
+                first[point_id],
+                "Two air handlers on one run",
+                "Ducts of "
+                + " and ".join(sorted(f"{find(project.air_systems, i).name} ({air})" for i, air in who))
+                + " meet there. Move one away.",
+                "bad",
+            )
+
+
+def _outside(project: Project) -> Iterator[Finding]:
+    import numpy as np
+    from shapely import Point, Polygon, contains_xy, prepare, unary_union
+
+    by_level: dict[str, list[Any]] = {}
+    for part in (*project.rooms, *project.plan_marks):
+        if part.level_id and (not hasattr(part, "kind") or part.kind != "block"):
+            by_level.setdefault(part.level_id, []).append(Polygon(part.outline).buffer(OFF_M))
+    whole = {i: unary_union(shapes) for i, shapes in by_level.items()}
+    for shape in whole.values():
+        prepare(shape)
+    off: set[str] = set()
+    for level_id, shape in whole.items():
+        points = [p for p in project.duct_points if p.level_id == level_id]
+        inside = contains_xy(shape, np.array([(p.x_m, p.y_m) for p in points]).reshape(-1, 2))
+        off |= {p.id for p, within in zip(points, inside) if not within and not shape.covers(Point(p.x_m, p.y_m))}
+    ids = [s.id for s in project.segments if s.a in off or s.b in off]
+    if ids:
+        yield Finding(
+            "outside",
+            "Ducts",
+            "segment",
+            ids[0],
+            f"{len(ids)} ducts run outside the building"
+            if len(ids) > 1
+            else f"Duct {ids[0]} runs outside the building",
+            f"{_some(ids)}: no room or shaft is there. Move them in, or insulate them for outdoors.",
+            "watch",
+        )
+    rooms = {r.id: r for r in project.rooms}
+    for t in project.terminals:
+        point, room = find(project.duct_points, t.point_id), rooms[t.room_id]
+        if point.level_id == room.level_id and _within_box(room.outline, point):
+            continue  # the usual case, told without geometry
+        if point.level_id != room.level_id or Polygon(room.outline).distance(Point(point.x_m, point.y_m)) > OFF_M:
+            there = next(
+                (
+                    r
+                    for r in project.rooms
+                    if r.level_id == point.level_id and Polygon(r.outline).covers(Point(point.x_m, point.y_m))
+                ),
+                None,
+            )
+            yield Finding(
+                "terminal-away",
+                "Ducts",
+                "terminal",
+                t.id,
+                f"Terminal {t.label} lies outside room {room.number}",
+                "It serves a room that it does not reach."
+                + (f" {there.number} {there.name} is there." if there else ""),
+                "watch",
+                (Mend(f"Serve {there.number}", SetTerminal(t.id, room_id=there.id)),) if there else (),
+            )
+
+
+def _within_box(outline: tuple[Any, ...], point) -> bool:
+    """True for a point in a room of four upright corners; any other is left to geometry."""
+    xs, ys = {p[0] for p in outline}, {p[1] for p in outline}
+    return (
+        len(outline) == 4
+        and len(xs) == 2
+        and len(ys) == 2
+        and min(xs) <= point.x_m <= max(xs)
+        and min(ys) <= point.y_m <= max(ys)
+    )

@@ -1,0 +1,453 @@
+"""Findings: limits that are broken, with the place, the reason, and commands that would mend them."""
+
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import numpy as np
+
+from garnetfin.core.tables import materials
+from garnetfin.display import amount, signed
+from garnetfin.engine.faults import Faults
+from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
+from garnetfin.engine.findings.balance import balance_findings
+from garnetfin.engine.findings.ducts import crossing_findings, drawn_findings, duct_findings
+from garnetfin.engine.findings.plausibility import plausibility
+from garnetfin.engine.memo import Memo, key, room_places
+from garnetfin.engine.results import (
+    AirResult,
+    Block,
+    Climate,
+    DuctResult,
+    FanResult,
+    Finding,
+    Lack,
+    Mend,
+    Missing,
+    RoomResult,
+    TrainResult,
+)
+from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
+from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
+from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
+from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Room
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Pinned, Rule
+
+SUN_SHARE, SUN_W_M2 = 0.5, 30.0  # of a room's cooling load, and per m2 of floor
+MOST_TERMINAL_PA = 40.0
+LEAST_FROM_STALL = 0.10
+MOST_WARM_UP = 1.5  # warm-up after a night off, over the steady loss
+
+
+def findings(
+    project: Project,
+    rooms: dict[Any, Any],
+    air: dict[Any, Any],
+    ducts: dict[Any, Any],
+    leaving: dict[Any, Any],
+    fans: dict[Any, Any],
+    trains: dict[Any, Any],
+    clashed: tuple[Any, ...],
+    memo: Memo,
+    real: dict[Any, Any],
+    noise: dict[Any, Any],
+    faults: Faults,
+    climate: Climate | Missing,
+    building: Block | Missing,
+) -> tuple[Finding, ...]:
+    """All of them; a check that fails is said, and the others go on."""
+    found: list[Finding] = []
+
+    def check(link: str, what: str, call: Callable[..., Any], *arguments) -> None:
+        found.extend(
+            faults.stage(
+                (link, "site", "", f"Findings of {what}"), lambda: tuple(call(*arguments)), otherwise=lambda m: ()
+            )
+        )
+
+    # What findings of ducts read beside the ducts themselves.
+    where = (
+        room_places(project.rooms),
+        project.levels,
+        project.ceiling_zones,
+        project.plan_marks,
+        project.duct_points,
+        project.segments,
+        project.terminals,
+        project.air_systems,
+        project.book,
+    )
+    check("Loads", "rooms", _of_rooms, project, rooms, memo)
+    check("Building", "build-ups", _odd_layers, project)
+    room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
+    by_sun = frozenset(f.object_id for f in found if f.code == "sun-share")
+    check("Loads", "what is usual", plausibility, project, climate, rooms, room_air, building, by_sun, memo)
+    for system in project.air_systems:
+        check("Air", f"warm-up of {system.name}", _warm_up, project, system, rooms)
+        check(
+            "Air", f"air of {system.name}", _air, project, system, air[system.id], rooms, trains[system.id], where, memo
+        )
+        networks = {way: leaving[system.id, way] for way in ("return", "extract", "outdoor")}
+        for network in (ducts[system.id], *networks.values()):
+            if isinstance(network, DuctResult):
+                check(
+                    "Ducts",
+                    f"ducts of {system.name}",
+                    memo.one,
+                    "duct findings",
+                    key(network, air[system.id], *where),
+                    lambda n=network, a=air[system.id]: tuple(duct_findings(project, n, a)),
+                )
+        check("Ducts", f"ducts of {system.name}", _not_joined, system, networks)
+        check(
+            "Balance",
+            f"balance of {system.name}",
+            balance_findings,
+            project,
+            system,
+            real.get(system.id),
+            ducts[system.id],
+            fans[system.id],
+            noise.get(system.id),
+        )
+        if isinstance(fans[system.id], FanResult):
+            check("Fan", f"the fan of {system.name}", _fan, system, fans[system.id])
+    known = {
+        i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()
+    }
+    check("Ducts", "ducts that meet", crossing_findings, clashed, known)
+    check(
+        "Ducts", "ducts as drawn", memo.one, "drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project))
+    )
+    return tuple(found)
+
+
+def _air(
+    project: Project,
+    system: AirSystem,
+    air: AirResult | Missing,
+    rooms: dict[Any, Any],
+    proof: TrainResult | Missing,
+    where: tuple[Any, ...],
+    memo: Memo,
+) -> list[Finding]:
+    if isinstance(air, AirResult):
+        return [*_pinned_flows(project, air), *_of_air(project, system, air, rooms, proof, where, memo)]
+    if air.code == Lack.TOO_WARM:
+        return [
+            Finding(
+                "supply-too-warm",
+                "Air",
+                "system",
+                system.id,
+                "Supply air is too warm",
+                air.remedy,
+                "bad",
+                (Mend("Supply by rule", SetSystemValue(system.id, "supply_c", Rule())),),
+            )
+        ]
+    return []
+
+
+def _not_joined(system: AirSystem, networks: dict[str, DuctResult | Missing]) -> list[Finding]:
+    """Of ducts for air that leaves; supply ducts say so in the chain."""
+    return [
+        Finding(
+            "not-joined", "Ducts", "system", system.id, f"The {way} ducts are not joined", f"{network.remedy}.", "bad"
+        )
+        for way, network in networks.items()
+        if isinstance(network, Missing) and network.code == Lack.NOT_JOINED
+    ]
+
+
+def _of_rooms(project: Project, rooms: dict[Any, Any], memo: Memo) -> list[Finding]:
+    """Of every room, in the project's order; remembered for the rooms of one air system together."""
+    by_system: dict[str, list[Room]] = {}
+    for room in project.rooms:
+        by_system.setdefault(room.system_id, []).append(room)
+    by_room: dict[str, tuple[Finding, ...]] = {}
+    for own in by_system.values():
+        row = key(tuple(own), tuple(rooms[r.id] for r in own), project.walls, project.glazings)
+        by_room |= memo.one(
+            "room findings",
+            row,
+            lambda own=own: {
+                r.id: said for r in own if (said := (*_room(project, r, rooms[r.id]), *_plant(r, rooms[r.id])))
+            },
+        )
+    return [f for room in project.rooms if room.id in by_room for f in by_room[room.id]]
+
+
+def _of_air(
+    project: Project,
+    system,
+    flows: AirResult,
+    rooms: dict[Any, Any],
+    proof: TrainResult | Missing,
+    where: tuple[Any, ...],
+    memo: Memo,
+) -> tuple[Finding, ...]:
+    own = tuple(find(project.rooms, r.room_id) for r in flows.rooms)
+    row = key(system, flows, proof, own, tuple(rooms[r.id] for r in own), project.walls, project.transfers, *where)
+    return memo.one("air findings", row, lambda: tuple(air_findings(project, system, flows, rooms, proof)))
+
+
+def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Finding]:
+    if isinstance(result, Missing):
+        if result.code == Lack.UNSOLVED:
+            yield _unsolved(room)
+        if result.code in (Lack.NO_FACES, Lack.NOT_COMPUTED, Lack.NO_WAY_OUT):
+            yield Finding(
+                "room-open",
+                "Building",
+                "room",
+                room.id,
+                f"{room.number} {room.name} has {result.reason}"
+                if result.code != Lack.NOT_COMPUTED
+                else f"{room.number} cannot be computed",
+                result.remedy,
+                "bad",
+            )
+        return
+    if not room.system_id:
+        return
+    f = result.figures
+    if f.heating_c.figure > f.cooling_c.figure:
+        yield Finding(
+            "set-points-crossed",
+            "Loads",
+            "room",
+            room.id,
+            f"{room.number}: set-points crossed",
+            f"Heating at {amount('temperature', f.heating_c.figure)} is above cooling at "
+            f"{amount('temperature', f.cooling_c.figure)}.",
+            "bad",
+            (
+                Mend("Heating by rule", SetRoomValue((room.id,), "heating_c", Rule())),
+                Mend("Cooling by rule", SetRoomValue((room.id,), "cooling_c", Rule())),
+            ),
+        )
+    share = result.cause_w("glass sun") / result.peak_w if result.peak_w > 0 else 0.0
+    if share > SUN_SHARE and result.cause_w("glass sun") > SUN_W_M2 * f.area_m2.figure:
+        panes = [(o.wall_id, o.opening_id) for o in result.faces if o.kind in ("window", "glass wall")]
+        now = {(w.id, o.id): o.glazing_id for w in project.walls for o in w.openings}
+        used = [find(project.glazings, now[p]) for p in panes]
+        better = [g for g in sorted(project.glazings, key=lambda g: g.g) if g.g < 0.95 * max(u.g for u in used)][:1]
+        mends = tuple(Mend(f"Glass g {g.g:.2f}", SetGlazing(tuple(panes), g.id)) for g in better)
+        yield Finding(
+            "sun-share",
+            "Loads",
+            "room",
+            room.id,
+            f"{room.number}: sun is {share:.0%} of cooling",
+            f"{amount('load', result.cause_w('glass sun'), 1, bare=True)} of {amount('load', result.peak_w, 1)} "
+            "come through "
+            f"{amount('area', sum(o.area_m2 for o in result.faces if o.kind in ('window', 'glass wall')))} of glass.",
+            "watch",
+            mends,
+        )
+
+
+def _plant(room: Room, result: RoomResult | Missing) -> Iterator[Finding]:
+    """What the hours and limits of the plant lead to in a room."""
+    if not isinstance(result, RoomResult) or not room.system_id:
+        return
+    f = result.figures
+    if result.short_hours:
+        warm, _month, _hour = result.warmest
+        yield Finding(
+            "cooling-short",
+            "Loads",
+            "room",
+            room.id,
+            f"{room.number} gets {amount('temperature', warm)} warm"
+            if warm <= MOST_ROOM_C
+            else f"{room.number} has far less cooling than it needs",
+            f"{amount('load', f.cooling_limit_w.figure, 1)} are there, {amount('load', result.peak_w, 1)} are needed: "
+            f"{result.short_hours} design hours are too warm.",
+            "bad",
+            (
+                Mend("Without limit", SetRoomValue((room.id,), "cooling_limit_w", Rule())),
+                Mend(
+                    f"Give {amount('load', result.peak_w, 1)}",
+                    SetRoomValue(
+                        (room.id,), "cooling_limit_w", Pinned(value=float(np.ceil(result.peak_w / 100) * 100))
+                    ),
+                ),
+            ),
+        )
+
+
+def _unsolved(room: Room) -> Finding:
+    return Finding(
+        "unsolved",
+        "Loads",
+        "room",
+        room.id,
+        f"{room.number}: the plant finds no steady day",
+        "Its set-points and limits contradict each other. Free its limits.",
+        "bad",
+        (Mend("Without limits", SetRoomValue((room.id,), "cooling_limit_w", Rule())),),
+    )
+
+
+def _warm_up(project: Project, system, rooms: dict[Any, Any]) -> Iterator[Finding]:
+    """A night off that asks for far more plant than the loss itself."""
+    known = [rooms[r.id] for r in project.rooms if r.system_id == system.id and isinstance(rooms[r.id], RoomResult)]
+    need, steady = sum(r.warm_up_w for r in known), sum(float(r.heating_by_cause_w.sum()) for r in known)
+    if need > MOST_WARM_UP * steady > 0 and system.operation.mode == "use" and system.operation.lead_h < 4:
+        longer = system.operation.lead_h + 1
+        yield Finding(
+            "warm-up",
+            "Loads",
+            "system",
+            system.id,
+            f"Warm-up takes {need / steady:.1f} times the heat loss",
+            f"{amount('load', need, 0)} bring the rooms up in {system.operation.lead_h} h, "
+            f"{amount('load', steady, 0)} hold "
+            f"them.",
+            "watch",
+            (
+                Mend(f"Start {longer} h before", SetOperation(system.id, "lead_h", longer)),
+                Mend("Hold 16 °C at night", SetOperation(system.id, "night_heating_c", Pinned(value=16.0))),
+            ),
+        )
+
+
+def _odd_layers(project: Project) -> Iterator[Finding]:
+    """Figures of build-ups that look like another unit, as files bring them."""
+    for b in project.build_ups:
+        for i, layer in enumerate(b.layers):
+            name = layer.name or layer.material or "air gap"
+            known = find(project.book.materials, layer.material) or materials().get(layer.material)
+            density = layer.density_kg_m3 or (known.density_kg_m3 if known else 0.0)
+            if layer.conductivity_w_mk > 5 and density < 2000:
+                yield Finding(
+                    "layer-conductivity",
+                    "Building",
+                    "build-up",
+                    b.id,
+                    f"{b.name}: {name} conducts like metal",
+                    f"{amount('conductivity', layer.conductivity_w_mk)} at "
+                    f"{amount('material_density', density)}; mW/mK were likely meant.",
+                    "watch",
+                    (
+                        Mend(
+                            f"Take {amount('conductivity', layer.conductivity_w_mk / 1000)}",
+                            SetLayer(b.id, i, "conductivity_w_mk", layer.conductivity_w_mk / 1000),
+                        ),
+                    ),
+                )
+            if layer.thickness_m > THICKEST_M:
+                yield Finding(
+                    "layer-thickness",
+                    "Building",
+                    "build-up",
+                    b.id,
+                    f"{b.name}: {name} is {amount('length', layer.thickness_m)} thick",
+                    "A figure in another unit was likely meant.",
+                    "watch",
+                    (
+                        Mend(
+                            f"Take {amount('duct_size', layer.thickness_m / 10)}",
+                            SetLayer(b.id, i, "thickness_m", layer.thickness_m / 10),
+                        ),
+                    ),
+                )
+
+
+def _pinned_flows(project: Project, air: AirResult) -> Iterator[Finding]:
+    for row in air.rooms:
+        if row.origin == "pinned" and row.flow_m3s < row.exact_m3s * 0.98:
+            room = find(project.rooms, row.room_id)
+            yield Finding(
+                "flow-short",
+                "Air",
+                "room",
+                row.room_id,
+                f"{room.number}: pinned flow is short",
+                f"{amount('room_flow', row.flow_m3s)} are pinned, {amount('room_flow', row.exact_m3s)} are needed.",
+                "bad",
+                (
+                    Mend("Let the rule decide", SetRoomValue((row.room_id,), "supply_m3s", Rule())),
+                    Mend(
+                        f"Pin {amount('room_flow', row.exact_m3s)}",
+                        SetRoomValue((row.room_id,), "supply_m3s", Pinned(value=round(row.exact_m3s, 4))),
+                    ),
+                ),
+            )
+
+
+def _fan(system, fan: FanResult) -> Iterator[Finding]:
+    by_rule = Mend("Let the rule choose", ChooseFan(system.id, ""))
+    if isinstance(fan.chosen, Missing):
+        yield Finding(
+            "no-fan",
+            "Fan",
+            "system",
+            system.id,
+            "No fan for this duty" if fan.chosen.code == Lack.NO_FAN else "The fan is off its curve",
+            fan.chosen.remedy + ".",
+            "bad",
+            (by_rule,) if system.fan_id or not isinstance(system.fan_rpm, Rule) else (),
+        )
+        return
+    if fan.chosen.speed_rpm > fan.chosen.max_rpm:
+        yield Finding(
+            "fan-speed",
+            "Fan",
+            "system",
+            system.id,
+            "The fan turns too fast",
+            f"{fan.chosen.speed_rpm:.0f} rpm; {fan.chosen.max_rpm:.0f} rpm is its limit.",
+            "bad",
+            (Mend("Speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())), by_rule),
+        )
+    if fan.point.from_stall < LEAST_FROM_STALL:
+        yield Finding(
+            "stall",
+            "Fan",
+            "system",
+            system.id,
+            f"Only {fan.point.from_stall:.0%} from stall",
+            f"{LEAST_FROM_STALL:.0%} of the flow is wanted as distance.",
+            "bad",
+            (by_rule,),
+        )
+    model = fan.curve.model
+    if fan.point.shaft_w / fan.curve.fans > model.motor_w:
+        yield Finding(
+            "motor",
+            "Fan",
+            "system",
+            system.id,
+            f"The motor of {model.fan_id} is too small",
+            f"{amount('load', fan.point.shaft_w / fan.curve.fans)} at the shaft, the catalogue’s motor gives "
+            f"{amount('load', model.motor_w)}.",
+            "bad",
+            (by_rule,),
+        )
+    if not 0.5 <= fan.chosen.speed_rpm / model.speed_rpm <= 1.5:
+        yield Finding(
+            "far-speed",
+            "Fan",
+            "system",
+            system.id,
+            "Far from the speed it was measured at",
+            f"{fan.chosen.speed_rpm:.0f} rpm against {model.speed_rpm:.0f}: its efficiency is uncertain.",
+            "watch",
+        )
+    short = fan.point.flow_m3s / fan.wanted_m3s - 1
+    if abs(short) > 0.05:
+        yield Finding(
+            "fan-flow",
+            "Fan",
+            "system",
+            system.id,
+            f"The fan gives {amount('system_flow', fan.point.flow_m3s)}",
+            f"{amount('system_flow', fan.wanted_m3s)} are wanted: every room gets {signed(100 * short)} %.",
+            "watch",
+            (Mend("Speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())),),
+        )

@@ -1,0 +1,66 @@
+"""What air each drawn duct carries, and what its terminals make of theirs."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.tree import gather_flows
+from garnetfin.engine.results import AirResult, TerminalPoint
+from garnetfin.engine.stages.duct_layout import Layout
+from garnetfin.engine.stages.duct_make import made_arrays
+from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
+from garnetfin.project.book import Book
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Carried:
+    """Ducts as drawn with the air in them, before they have a size.
+
+    terminal_m3s    by terminal id
+    flow_m3s        (segments,) at design
+    points          what each reached terminal does at its flow
+    end_pa          (segments,) loss of the terminal at its end, NaN where none sits
+    roughness_m, compression    (segments,) of what they are made of
+    """
+
+    at: Layout
+    air: AirResult
+    book: Book
+    way: str
+    terminal_m3s: dict[str, float]
+    flow_m3s: NDArray[np.float64]
+    points: tuple[TerminalPoint, ...]
+    end_pa: NDArray[np.float64]
+    roughness_m: NDArray[np.float64]
+    compression: NDArray[np.float64]
+
+    @property
+    def point_pa(self) -> NDArray[np.float64]:
+        return np.array([p.pressure_pa for p in self.points])
+
+
+def carried(at: Layout, air: AirResult, book: Book, way: str) -> Carried:
+    """Flows of terminals gathered along the tree; where they follow loads, the greatest of any one hour."""
+    flows = terminal_flows(at.members, air)
+    node_flow = np.zeros(at.nodes)
+    np.add.at(node_flow, at.at, [flows[t.id] for t in at.reached])
+    flow = gather_flows(at.tree, node_flow)
+    if air.block_at is not None and way == "supply":
+        flow = np.minimum(flow, _running_peaks(at, flows, air))
+    points = tuple(terminal_point(t, flows[t.id], book) for t in at.reached)
+    end_pa = np.full(len(at.segments), np.nan)
+    end_pa[at.own] = np.array([p.pressure_pa for p in points])
+    return Carried(at, air, book, way, flows, flow, points, end_pa, *made_arrays(at.made))
+
+
+def _running_peaks(at: Layout, flows: dict[str, float], air: AirResult) -> NDArray[Any]:
+    """Greatest flow of every duct at one hour [m3/s], where the rooms' flows follow their loads."""
+    row = {r.room_id: i for i, r in enumerate(air.rooms)}
+    at_node = np.zeros((at.nodes, air.flow_hours.shape[1]))
+    for t, node in zip(at.reached, at.at):
+        room = row.get(t.room_id)
+        if room is not None and air.rooms[room].flow_m3s > 0:
+            at_node[node] += flows[t.id] / air.rooms[room].flow_m3s * air.flow_hours[room]
+    return gather_flows(at.tree, at_node).max(axis=1)

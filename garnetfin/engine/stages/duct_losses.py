@@ -1,0 +1,83 @@
+"""What ducts of given sizes lose: friction, flexible ends, fittings; and what that means along every run."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from garnetfin.core.ducts.balance import Runs, dampers_take, run_losses
+from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
+from garnetfin.core.ducts.sizes import Section, measures
+from garnetfin.engine.resolve import assumption
+from garnetfin.engine.results import FittingLoss
+from garnetfin.engine.stages.duct_fittings import fittings
+from garnetfin.engine.stages.duct_flows import Carried
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Lost:
+    """Of ducts that have their sizes, all (segments,) but runs.
+
+    velocity_pa     velocity pressure
+    left_pa         total pressure at the end of each, NaN where the unit does not reach
+    static_pa       greatest against the air around; below 0 it sucks
+    taken_pa        surplus of its runs that its damper takes
+    unspent_pa      (terminals,) surplus that no damper takes
+    """
+
+    area_m2: NDArray[np.float64]
+    velocity_m_s: NDArray[np.float64]
+    velocity_pa: NDArray[np.float64]
+    friction_pa_m: NDArray[np.float64]
+    flexible_pa: NDArray[np.float64]
+    fittings: list[tuple[FittingLoss, ...]]
+    loss_pa: NDArray[np.float64]
+    left_pa: NDArray[np.float64]
+    static_pa: NDArray[np.float64]
+    taken_pa: NDArray[np.float64]
+    unspent_pa: NDArray[np.float64]
+    runs: Runs
+
+
+def local_losses(on: Carried, sections: Sequence[Section]) -> tuple[list[tuple[FittingLoss, ...]], NDArray[Any]]:
+    """(fittings of each duct, loss of the flexible piece at its end [Pa])."""
+    area, hydraulic = measures(sections)
+    at, air, flow = on.at, on.air, on.flow_m3s
+    flexible_pa = np.zeros(len(sections))
+    hung = np.flatnonzero(at.flexible_m > 0)
+    if len(hung):
+        flexible_pa[hung] = at.flexible_m[hung] * duct_gradient(
+            flow[hung],
+            area[hung],
+            hydraulic[hung],
+            ROUGHNESS_M["flexible"],
+            assumption(on.book, "flexible_share").figure * 100,
+            air.density_kg_m3,
+            air.viscosity_pa_s,
+        )
+    velocity_pa = air.density_kg_m3 * (flow / area) ** 2 / 2
+    return fittings(at, on.way, on.book, flow, sections, velocity_pa, _friction(on, area, hydraulic)), flexible_pa
+
+
+def lost(on: Carried, sections: Sequence[Section]) -> Lost:
+    at, tree = on.at, on.at.tree
+    area, hydraulic = measures(sections)
+    friction = _friction(on, area, hydraulic)
+    velocity = on.flow_m3s / area
+    velocity_pa = on.air.density_kg_m3 * velocity**2 / 2
+    parts, flexible_pa = local_losses(on, sections)
+    loss = friction * at.length_m + flexible_pa + np.array([sum(f.pressure_pa for f in fs) for fs in parts])
+    runs = run_losses(tree, loss, at.own, on.point_pa, at.nodes, at.root)
+    taken, unspent = dampers_take(tree, runs.surplus_pa, at.own, at.free)
+    left = np.where(tree.reached, runs.node_pa[tree.leaving], np.nan)
+    # Air that leaves is sucked: below the air around by what is lost up to the unit, and by its own velocity.
+    static = np.nan_to_num(left + loss - velocity_pa if on.way == "supply" else -(left + loss + velocity_pa))
+    return Lost(area, velocity, velocity_pa, friction, flexible_pa, parts, loss, left, static, taken, unspent, runs)
+
+
+def _friction(on: Carried, area: NDArray[Any], hydraulic: NDArray[Any]) -> NDArray[np.float64]:
+    return duct_gradient(
+        on.flow_m3s, area, hydraulic, on.roughness_m, on.compression, on.air.density_kg_m3, on.air.viscosity_pa_s
+    )

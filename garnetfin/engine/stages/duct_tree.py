@@ -1,0 +1,104 @@
+"""Ducts: from the drawn tree and the rooms' flows to sizes, fittings, losses and runs."""
+
+from functools import lru_cache
+
+from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.results import AirResult, DuctResult, Lack, Missing
+from garnetfin.engine.stages.duct_flows import carried
+from garnetfin.engine.stages.duct_layout import Layout, layout
+from garnetfin.engine.stages.duct_losses import local_losses, lost
+from garnetfin.engine.stages.duct_records import segment_records, settings, terminal_records
+from garnetfin.engine.stages.duct_sizes import sized, velocity_limits
+from garnetfin.engine.stages.terminals import OF_ROOM
+from garnetfin.project.ducts import Segment, Terminal
+from garnetfin.project.lookup import Same
+from garnetfin.project.systems import AirSystem
+from garnetfin.project.tree import Project
+
+LEAST_BACK_M3S = 0.002  # less air than this leaves by a door's gap
+
+
+def ducts(
+    project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo, way: str = "supply"
+) -> DuctResult | Missing:
+    """The ducts of a system for supply, return, extract or outdoor air; all but supply are walked against the air, from
+    the unit outward.
+    """
+    if isinstance(air, Missing):
+        return air
+    segments = _grouped(Same(project.segments)).get((system.id, way), ())
+    if not segments:
+        return Missing("no ducts", "Draw a duct from the unit")
+    if not system.root_of(way):
+        return Missing("no start", "Join a duct to the unit", Lack.NOT_JOINED)
+    members = _of_air(Same(project.terminals), way)
+    if not members:
+        return Missing("no terminals", "Put a terminal at the end of a run")
+    row = key(
+        system.id,
+        way,
+        system.root_of(way),
+        system.sizing,
+        system.duct_height_m,
+        system.friction_from,
+        system.available_pa,
+        air,
+        project.segments,
+        project.terminals,
+        project.book,
+        project.duct_points,
+        project.ceiling_zones,
+        project.obstacles,
+    )
+    return memo.one(
+        "ducts", row, lambda: _compute(project, system, air, layout(project, system, way, segments, members, memo), way)
+    )
+
+
+@lru_cache(maxsize=4)
+def _grouped(segments: Same) -> dict[tuple[str, str], tuple[Segment, ...]]:
+    found: dict[tuple[str, str], list[Segment]] = {}
+    for s in segments.item:
+        found.setdefault((s.system_id, s.air), []).append(s)
+    return {group: tuple(those) for group, those in found.items()}
+
+
+@lru_cache(maxsize=16)
+def _of_air(terminals: Same, way: str) -> tuple[Terminal, ...]:
+    return tuple(t for t in terminals.item if t.air == way)
+
+
+def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: str) -> DuctResult | Missing:
+    if at is None:
+        return Missing("not joined", "Join the ducts to the unit and to a terminal", Lack.NOT_JOINED)
+    on = carried(at, air, project.book, way)
+    limits = velocity_limits(project.book, at)
+    found = sized(system, on, limits, lambda sections: local_losses(on, sections))
+    losses = lost(on, found.sections)
+    set_ = settings(on, found, losses)
+    records, terminals = segment_records(on, found, losses, limits, set_), terminal_records(on, losses, set_)
+    joined, tree = {t.id for t in at.reached}, at.tree
+    return DuctResult(
+        system_id=system.id,
+        segments=records,
+        terminals=terminals,
+        unreached=tuple(t.id for t in at.members if t.id not in joined),
+        unroomed=_unroomed(air, way, {t.room_id for t in at.reached}),
+        looped=tuple(at.segments[i].id for i in tree.looped),
+        tree=tree,
+        runs=losses.runs,
+        segment_ids=tuple(s.id for s in at.segments),
+        length_m=float(at.length_m.sum()),
+        mass_kg=float(sum(r.mass_kg for r in records.values())),
+        flow_m3s=float(on.flow_m3s[tree.order[tree.parent[tree.order] < 0]].sum()),
+        air=way,
+        ends=at.ends,
+    )
+
+
+def _unroomed(air: AirResult, way: str, have: set[str]) -> tuple[str, ...]:
+    """Rooms with air of that way and no terminal for it."""
+    if way == "outdoor":
+        return ()
+    least = 0.0 if way == "supply" else LEAST_BACK_M3S
+    return tuple(r.room_id for r in air.rooms if getattr(r, OF_ROOM[way]) > least and r.room_id not in have)

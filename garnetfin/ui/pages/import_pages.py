@@ -1,0 +1,273 @@
+"""Pages that stand in the place of the plan while something is taken in: a foreign building, or a list of rooms."""
+
+from collections.abc import Callable
+
+from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtGui import QKeySequence, QPainter, QShortcut
+from PySide6.QtWidgets import (
+    QComboBox,
+    QGridLayout,
+    QHBoxLayout,
+    QPlainTextEdit,
+    QScrollArea,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
+
+from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.units import System
+from garnetfin.exchange.room_list import FIELDS, Understood, to_draft, understand
+from garnetfin.exchange.tables import rows_of_text
+from garnetfin.project.draft import Draft
+from garnetfin.project.edits.imports import Difference, TakeDraft, differences
+from garnetfin.project.tree import Project
+from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.building import import_table, list_table, note_table
+from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
+from garnetfin.ui.widgets.table import Table
+
+
+class _Page(QWidget):
+    """Title, one line, the middle, and the row of buttons."""
+
+    intent = Signal(object)
+    left = Signal()
+
+    def __init__(self, title: str, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(20, 16, 20, 12)
+        self._column.setSpacing(6)
+        self.title = Words(title, px=17, tone="ink", weight=600)
+        self.line = Words("", px=12.5)
+        self._column.addWidget(self.title)
+        self._column.addWidget(self.line)
+        self.take_button = TextButton("Take", filled=True)
+        self.take_button.clicked.connect(self.take)
+        self.leave_link = LinkText("Leave it")
+        self.leave_link.clicked.connect(self.left)
+
+    def _foot(self, *more: QWidget) -> None:
+        row = QHBoxLayout()
+        row.setContentsMargins(0, 6, 0, 0)
+        row.setSpacing(14)
+        for widget in (self.take_button, *more, self.leave_link):
+            row.addWidget(widget)
+        row.addStretch(1)
+        self._column.addLayout(row)
+
+    def take(self) -> None:
+        raise AssertionError(f"{type(self).__name__} takes nothing")
+
+    def keyPressEvent(self, event) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.left.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event) -> None:
+        p = QPainter(self)
+        p.fillRect(self.rect(), theme.colour("paper"))
+
+
+class DraftPage(_Page):
+    """What a file holds, room by room against the project; a click on a row, or Space, takes it or leaves it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__("Import", parent)
+        self.rooms, self.notes = Table(), Table()
+        self.rooms.clicked.connect(lambda index: self.toggle(self.rooms.model_.vm.rows[index.row()].id))
+        QShortcut(QKeySequence(Qt.Key.Key_Space), self.rooms, self._toggle_selected).setContext(
+            Qt.ShortcutContext.WidgetShortcut
+        )
+        halves = QSplitter(Qt.Orientation.Horizontal)
+        for part in (self.rooms, self.notes):
+            halves.addWidget(part)
+        halves.setSizes([640, 304])
+        self._column.addWidget(halves, 1)
+        every, none = LinkText("All"), LinkText("None")
+        every.clicked.connect(lambda: self._set(frozenset(d.key for d in self.differences)))
+        none.clicked.connect(lambda: self._set(frozenset()))
+        self._foot(every, none)
+        self.draft: Draft | None = None
+        self.differences: tuple[Difference, ...] = ()
+        self.taken: frozenset[str] = frozenset()
+        self._units: System = "SI"
+
+    def show_draft(self, draft: Draft, project: Project, units: System) -> None:
+        self.draft, self._units = draft, units
+        self.differences = differences(project, draft)
+        # Rooms that left the file stay unless the engineer says otherwise.
+        self.taken = frozenset(d.key for d in self.differences if d.kind != "gone")
+        self.title.set_words(draft.name if draft.name == draft.source else f"{draft.name} · {draft.source}")
+        counts = {k: sum(d.kind == k for d in self.differences) for k in ("new", "changed", "same", "gone")}
+        words = [
+            f"{counts['new']} new",
+            f"{counts['changed']} changed",
+            f"{counts['same']} as before",
+            f"{counts['gone']} no longer there",
+        ]
+        self.line.set_words(
+            f"{len(draft.rooms)} rooms: "
+            + ", ".join(w for w, n in zip(words, counts.values()) if n)
+            + ". What you pinned or edited stays. Click a row to take it or leave it."
+        )
+        self.notes.render_vm(note_table(draft), (), units)
+        self._set(self.taken)
+        self.rooms.setFocus()
+
+    def toggle(self, key: str) -> None:
+        self._set(self.taken ^ {key})
+
+    def _toggle_selected(self) -> None:
+        """The rows chosen by keyboard are taken, or left when all of them were taken."""
+        rows = self.rooms.model_.vm.rows
+        keys = {rows[i.row()].id for i in self.rooms.selectionModel().selectedRows()} or {
+            rows[i.row()].id for i in (self.rooms.currentIndex(),) if i.isValid()
+        }
+        self._set(self.taken - keys if keys <= self.taken else self.taken | keys)
+
+    def _set(self, taken: frozenset[str]) -> None:
+        self.taken = taken
+        self.rooms.render_vm(import_table(self.draft, self.differences, taken, self._units), (), self._units)
+        count = sum(d.kind != "gone" and d.key in taken for d in self.differences)
+        gone = sum(d.kind == "gone" and d.key in taken for d in self.differences)
+        self.take_button.setText(f"Take {count} room{'s' if count != 1 else ''}" + (f", remove {gone}" if gone else ""))
+        self.take_button.setFixedWidth(self.take_button.sizeHint().width())
+        self.take_button.setEnabled(bool(count or gone))
+
+    def take(self) -> None:
+        keys = tuple(d.key for d in self.differences if d.kind != "gone" and d.key in self.taken)
+        gone = tuple(d.room_id for d in self.differences if d.kind == "gone" and d.key in self.taken)
+        self.intent.emit(TakeDraft(self.draft, keys, gone))
+
+
+class ListPage(_Page):
+    """Rows pasted, typed or read from a file; what each column means; what was understood of each line."""
+
+    file_asked = Signal()
+    DELAY_MS = 200
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__("Rooms from a list", parent)
+        self.text = QPlainTextEdit()
+        self.text.setPlaceholderText(
+            "Paste rows from a spreadsheet here, with a line of headings: number, name, use, area, ceiling height, "
+            "outside wall lengths and glass areas by direction (Wall S, Glass S …)"
+        )
+        self.text.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+        self.text.setTabChangesFocus(True)
+        self.text.setFixedHeight(104)
+        self.text.setTabStopDistance(112)
+        self.text.setAccessibleName("Rows of the list")
+        self._column.addWidget(self.text)
+        self._columns = QWidget()
+        self._grid = QGridLayout(self._columns)
+        self._grid.setContentsMargins(0, 0, 0, 0)
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(1)
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self._columns)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QScrollArea.Shape.NoFrame)
+        self._scroll.setFixedHeight(58)
+        self._column.addWidget(self._scroll)
+        self.table = Table()
+        self._column.addWidget(self.table, 1)
+        browse = LinkText("Open a CSV or XLSX file …")
+        browse.clicked.connect(self.file_asked)
+        self._foot(browse)
+        self._later = QTimer(self, singleShot=True, interval=self.DELAY_MS)
+        self._later.timeout.connect(self._read)
+        self.text.textChanged.connect(self._later.start)
+        self.boxes: list[QComboBox] = []
+        self.understood: Understood | None = None
+        self.source = "room list"
+        self._project: Callable[[], tuple[Project, str, System]] | None = None
+
+    def begin(
+        self, project: Callable[[], tuple[Project, str, System]], text: str = "", source: str = "room list"
+    ) -> None:
+        """`project` gives the project, the level in hand and the units whenever they are needed."""
+        self._project, self.source = project, source
+        self.text.setPlainText(text)
+        self._read()
+        self.text.setFocus()
+
+    def _read(self) -> None:
+        """Understand the list anew, with the columns guessed from its headings."""
+        self._later.stop()
+        try:
+            rows = rows_of_text(self.text.toPlainText())
+            self._understand(rows, None)
+        except GarnetfinError as error:
+            self.understood = None
+            self._nothing(str(error) if self.text.toPlainText().strip() else "")
+
+    def _understand(self, rows: list[list[str]], mapping: dict[str, int] | None) -> None:
+        project, _, units = self._project()
+        known = {r.origin.key for r in project.rooms if r.origin is not None and r.origin.source == self.source}
+        taken = frozenset(r.number for r in project.rooms if r.origin is None or r.origin.key not in known)
+        self.understood = understand(rows, self.source, units, mapping, taken)
+        self._rows = rows
+        if mapping is None:
+            self._lay_columns()
+        self.table.render_vm(list_table(self.understood, units), (), units)
+        good, wrong = len(self.understood.good), len(self.understood.rows) - len(self.understood.good)
+        missing = [FIELDS[k][0].lower() for k in ("number", "area") if k not in self.understood.mapping]
+        self.line.set_words(
+            f"{good} rooms understood"
+            + (
+                f", {wrong} line{'s' if wrong > 1 else ''} left out with {'their' if wrong > 1 else 'its'} reason"
+                if wrong
+                else ""
+            )
+            + (f". No column for {' and '.join(missing)}: choose it below" if missing else "")
+        )
+        self.take_button.setText(f"Take {good} room{'s' if good != 1 else ''}")
+        self.take_button.setFixedWidth(self.take_button.sizeHint().width())
+        self.take_button.setEnabled(good > 0)
+
+    def _nothing(self, words: str) -> None:
+        self.line.set_words(words or "Number and area are enough; everything else follows by rule.")
+        self.take_button.setText("Take rooms")
+        self.take_button.setEnabled(False)
+        self._lay_columns()
+        self.table.render_vm(list_table(Understood("", (), {}, ()), "SI"), (), "SI")
+
+    def _lay_columns(self) -> None:
+        """One choice of meaning per column."""
+        while self._grid.count():
+            widget = self._grid.takeAt(0).widget()
+            widget.hide()
+            widget.deleteLater()
+        self.boxes = []
+        heads = self.understood.heads if self.understood else ()
+        by_column = {c: k for k, c in self.understood.mapping.items()} if self.understood else {}
+        for i, head in enumerate(heads[:40]):
+            box = QComboBox()
+            box.addItem("(not used)", "")
+            for key, (words, _, _) in FIELDS.items():
+                box.addItem(words, key)
+            box.setCurrentIndex(box.findData(by_column.get(i, "")))
+            box.setMinimumWidth(128)
+            box.setAccessibleName(f"Meaning of column {head}")
+            box.activated.connect(lambda _=0, i=i: self._mapped(i))
+            self._grid.addWidget(Words(head or f"column {i + 1}", px=11), 0, i)
+            self._grid.addWidget(box, 1, i)
+            self.boxes.append(box)
+        self._scroll.setVisible(bool(heads))
+
+    def _mapped(self, column: int) -> None:
+        """A column chosen by hand takes its meaning from the column that had it."""
+        key = self.boxes[column].currentData()
+        for i, box in enumerate(self.boxes):
+            if i != column and key and box.currentData() == key:
+                box.setCurrentIndex(0)
+        self._understand(self._rows, {box.currentData(): i for i, box in enumerate(self.boxes) if box.currentData()})
+
+    def take(self) -> None:
+        project, level_id, _ = self._project()
+        draft = to_draft(self.understood, project, level_id)
+        self.intent.emit(TakeDraft(draft, tuple(r.id for r in draft.rooms)))
