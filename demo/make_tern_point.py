@@ -21,7 +21,7 @@ from garnetfin.engine.memo import Memo  # noqa: E402
 from garnetfin.engine.run import run  # noqa: E402
 from garnetfin.exchange.weather_files import read_weather, to_csv  # noqa: E402
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment  # noqa: E402
-from garnetfin.project.edits.ducts import DrawRun, SetFlexible, SetSize  # noqa: E402
+from garnetfin.project.edits.duct_runs import DrawRun, SetFlexible, SetSize  # noqa: E402
 from garnetfin.project.edits.groups import AddZone  # noqa: E402
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing  # noqa: E402
 from garnetfin.project.new import layer, usual_build_ups  # noqa: E402
@@ -50,7 +50,6 @@ def build_ups() -> tuple[BuildUp, ...]:
         BuildUp(
             id="F1",
             name="F1 slab on ground",
-            inside_absorptance=0.6,
             layers=(layer("linoleum", 4), layer("screed", 60), layer("xps", 110), layer("concrete_rf1", 200)),
         ),
         next(b for b in usual_build_ups() if b.id == "F2"),
