@@ -434,6 +434,7 @@ class SegmentResult:
     clear_height_m: float  # of the ceiling zones it passes, inf outside them
     obstacle_height_m: float  # under the lowest obstacle on the way, inf without one
     obstacle: str
+    sleeve_m: float  # width of the narrowest sleeve it passes, inf without one
     mass_kg: float
     distance_m: float  # from the fan to its end
     terminals_on: int

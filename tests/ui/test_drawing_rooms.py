@@ -68,6 +68,24 @@ class NewBuilding(WindowTest):
         self.assertEqual(len(outline), 4)
         self.assertEqual((len({x for x, _ in outline}), len({y for _, y in outline})), (2, 2))  # nothing askew
 
+    def test_a_shaft_is_drawn_and_the_room_beside_has_no_outside_wall_there(self):
+        self.rectangle(0, 0, 5, 4)
+        room = self.session.project.rooms[0].id
+        outside = sum(w.length_m for w in self.session.project.walls if w.outside)
+        self.click(self.building.block_tool, (14, 14))
+        self.click(self.building.mark_strip, self.building.mark_strip.box_of("shaft").center())
+        self.rectangle(5, 0, 6, 4)
+        (mark,) = self.session.project.plan_marks
+        self.assertEqual(mark.kind, "shaft")
+        beside = [
+            w for w in self.session.project.walls if room in (w.room_a, w.room_b) and "shaft" in (w.room_a, w.room_b)
+        ]
+        self.assertAlmostEqual(sum(w.length_m for w in beside), 4.0, 3)
+        self.assertAlmostEqual(sum(w.length_m for w in self.session.project.walls if w.outside), outside - 4.0, 3)
+        self.session.undo()
+        self.wait()
+        self.assertEqual(self.session.project.plan_marks, ())
+
     def test_an_overlap_is_refused_in_the_banner(self):
         self.rectangle(0, 0, 5, 4)
         self.rectangle(2, 2, 7, 6)

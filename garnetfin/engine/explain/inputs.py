@@ -32,7 +32,6 @@ SITE_NAMES = {
     "winter_humidity": ("Winter humidity", "fraction"),
     "annual_mean_c": ("Mean of the year", "temperature"),
     "ground_reflectance": ("Ground reflectance", "plain"),
-    "wind_m_s": ("Wind", "plain"),
 }
 
 

@@ -223,6 +223,19 @@ def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:
             "bad",
             tuple(mends) or ((let_rule,) if result.pinned else ()),
         )
+    width = result.section.width_m + (height - result.section.height_m)  # as much around its sides
+    if width > result.sleeve_m + 1e-9:
+        yield Finding(
+            "sleeve",
+            "Ducts",
+            "segment",
+            result.segment_id,
+            f"Wider than the sleeve through {result.obstacle} by {amount('duct_size', width - result.sleeve_m)}",
+            f"{section_amount(result.section)} needs {amount('duct_size', width)}. Hold a width that passes, or have "
+            "the sleeve made wider.",
+            "bad",
+            (let_rule,) if result.pinned else (),
+        )
     limits = result.ladder
     if result.pinned and result.velocity_m_s > result.velocity_limit * 1.001:
         yield Finding(

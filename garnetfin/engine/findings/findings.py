@@ -11,7 +11,7 @@ from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
 from garnetfin.engine.findings.balance import balance_findings
 from garnetfin.engine.findings.ducts import crossing_findings, drawn_findings, duct_findings
-from garnetfin.engine.findings.plausibility import plausibility
+from garnetfin.engine.findings.plausibility import made_by_sun, plausibility
 from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.results import (
     AirResult,
@@ -35,7 +35,6 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
-SUN_SHARE, SUN_W_M2 = 0.5, 30.0  # of a room's cooling load, and per m2 of floor
 MOST_TERMINAL_PA = 40.0
 LEAST_FROM_STALL = 0.10
 MOST_WARM_UP = 1.5  # warm-up after a night off, over the steady loss
@@ -82,8 +81,7 @@ def findings(
     check("Loads", "rooms", _of_rooms, project, rooms, memo)
     check("Building", "build-ups", _odd_layers, project)
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
-    by_sun = frozenset(f.object_id for f in found if f.code == "sun-share")
-    check("Loads", "what is usual", plausibility, project, climate, rooms, room_air, building, by_sun, memo)
+    check("Loads", "what is usual", plausibility, project, climate, rooms, room_air, building, memo)
     for system in project.air_systems:
         check("Air", f"warm-up of {system.name}", _warm_up, project, system, rooms)
         check(
@@ -229,8 +227,7 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
                 Mend("Cooling by rule", SetRoomValue((room.id,), "cooling_c", Rule())),
             ),
         )
-    share = result.cause_w("glass sun") / result.peak_w if result.peak_w > 0 else 0.0
-    if share > SUN_SHARE and result.cause_w("glass sun") > SUN_W_M2 * f.area_m2.figure:
+    if result.estimate is None and made_by_sun(result):
         panes = [(o.wall_id, o.opening_id) for o in result.faces if o.kind in ("window", "glass wall")]
         now = {(w.id, o.id): o.glazing_id for w in project.walls for o in w.openings}
         used = [find(project.glazings, now[p]) for p in panes]
@@ -241,7 +238,7 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
             "Loads",
             "room",
             room.id,
-            f"{room.number}: sun is {share:.0%} of cooling",
+            f"{room.number}: sun is {result.cause_w('glass sun') / result.peak_w:.0%} of cooling",
             f"{amount('load', result.cause_w('glass sun'), 1, bare=True)} of {amount('load', result.peak_w, 1)} "
             "come through "
             f"{amount('area', sum(o.area_m2 for o in result.faces if o.kind in ('window', 'glass wall')))} of glass.",

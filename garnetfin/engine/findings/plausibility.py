@@ -43,6 +43,7 @@ from garnetfin.project.values import Rule
 
 SPECIAL = ("server", "kitchen", "laboratory", "workshop")
 SUN = CAUSES.index("glass sun")
+SUN_SHARE, SUN_ROOM_W_M2 = 0.5, 30.0  # of a room's cooling load, and per m2 of floor
 LISTED_M2, LEAST_FACADE = 50.0, 0.8  # of listed rooms on a level, and of a circle's border around them
 EDGE_M, EDGE_SHARE = 1.0, 0.5  # of an outline on the level's edge, and what of it must be outside wall
 CLOSES_M = 0.25  # half the width of gaps between rooms that count as walls
@@ -71,12 +72,9 @@ def plausibility(
     rooms: dict[str, RoomResult | Missing],
     room_air: dict[str, RoomAir],
     building: Block | Missing,
-    by_sun: frozenset[str],
     memo: Memo,
 ) -> list[Finding]:
-    """What an engineer would look at twice, in the project's order. Of rooms in by_sun is said already that the sun
-    makes their load.
-    """
+    """What an engineer would look at twice, in the project's order."""
     found = [*_place(project), *_u_values(project), *_facades(project), *_building(project, building, rooms)]
     known = [(r, x) for r in project.rooms if isinstance(x := rooms.get(r.id), RoomResult) and x.kept]
     known = [(r, x) for r, x in known if x.estimate is None]
@@ -91,7 +89,7 @@ def plausibility(
     by_room: dict[str, list[str]] = {}
     for code, broken in odd(arrays, limits).items():
         for k in np.flatnonzero(broken).tolist():
-            if code != "estimate-far" or known[k][0].id not in by_sun:
+            if code != "estimate-far" or not made_by_sun(known[k][1]):  # the sun has its own finding
                 by_room.setdefault(known[k][0].id, []).append(code)
     edges = _edges(project, memo)
     for k, (room, result) in enumerate(known):
@@ -100,6 +98,12 @@ def plausibility(
         if room.id in edges:
             found.append(_edge(room, *edges[room.id]))
     return found
+
+
+def made_by_sun(result: RoomResult) -> bool:
+    """More than half of its cooling comes through glass, and enough of it to be told."""
+    sun = result.cause_w("glass sun")
+    return sun > SUN_SHARE * max(result.peak_w, 0.0) and sun > SUN_ROOM_W_M2 * result.figures.area_m2.figure
 
 
 # -- figures ------------------------------------------------------------------------------------------------------

@@ -14,6 +14,7 @@ from garnetfin.engine.results import Make
 from garnetfin.engine.stages import duct_make
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.lookup import find, positions
+from garnetfin.project.spaces import CeilingZone, Obstacle
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
@@ -23,11 +24,14 @@ STRAIGHT_DEG = 15.0
 
 @dataclass(frozen=True, slots=True)
 class Clearance:
-    """Free height of the ceiling zones a duct passes, and under the lowest obstacle in them; inf where free."""
+    """Free height of the ceiling zones a duct passes, beside the obstacles in them and through their sleeves, and the
+    narrowest of those sleeves; inf where free.
+    """
 
     zone_m: float
     obstacle_m: float
     obstacle: str
+    sleeve_m: float = float("inf")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -111,7 +115,11 @@ def _laid(
         "clearance",
         [
             key(
-                find(project.duct_points, s.a), find(project.duct_points, s.b), project.ceiling_zones, project.obstacles
+                find(project.duct_points, s.a),
+                find(project.duct_points, s.b),
+                project.ceiling_zones,
+                project.obstacles,
+                project.levels,
             )
             for s in segments
         ],
@@ -180,13 +188,15 @@ def _through(count: int, turns: dict[int, dict[int, float]]) -> NDArray[np.intp]
 
 def clearance(project: Project, segment: Segment) -> Clearance:
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-    zone_m = obstacle_m = float("inf")
+    zone_m = obstacle_m = sleeve_m = float("inf")
     name = ""
     if abs(a.z_m - b.z_m) > 0.7 * max(_plan_length(a, b), 1e-9):
         return Clearance(zone_m, obstacle_m, name)
     from shapely import LineString, Point, Polygon
 
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
+    level = find(project.levels, a.level_id)
+    axis_m = (a.z_m + b.z_m) / 2 - (level.elevation_m if level is not None else 0.0)
     for zone in project.ceiling_zones:
         if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
             continue
@@ -197,14 +207,21 @@ def clearance(project: Project, segment: Segment) -> Clearance:
             crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
             if crossing.length > 0.01:
                 sleeve = next((h for h in obstacle.sleeves if crossing.distance(Point(h.at)) <= h.width_m / 2), None)
-                under = (
-                    sleeve.top_m - sleeve.bottom_m
-                    if sleeve
-                    else max(0.0, obstacle.bottom_m - zone.ceiling_m - zone.allowance_m)
-                )
-                if under < obstacle_m:
-                    obstacle_m, name = under, f"{obstacle.kind} {obstacle.id}"
-    return Clearance(zone_m, obstacle_m, name)
+                free = sleeve.top_m - sleeve.bottom_m if sleeve else _beside(obstacle, zone, axis_m)
+                sleeve_m = min(sleeve_m, sleeve.width_m if sleeve else sleeve_m)
+                if free < obstacle_m:
+                    obstacle_m, name = free, f"{obstacle.kind} {obstacle.id}"
+    return Clearance(zone_m, obstacle_m, name, sleeve_m)
+
+
+def _beside(obstacle: Obstacle, zone: CeilingZone, axis_m: float) -> float:
+    """Height [m] that an obstacle leaves to a duct: under it, or above it where the duct's axis lies in its upper half
+    or above; all heights from the level's floor.
+    """
+    low, high = zone.ceiling_m + zone.allowance_m, zone.soffit_m
+    if axis_m > (obstacle.bottom_m + obstacle.top_m) / 2:
+        return max(0.0, high - max(obstacle.top_m, low))
+    return max(0.0, min(obstacle.bottom_m, high) - low)
 
 
 def _plan_length(a: DuctPoint, b: DuctPoint) -> float:

@@ -79,6 +79,7 @@ def segment_records(
             clear_height_m=at.clear[i].zone_m,
             obstacle_height_m=at.clear[i].obstacle_m,
             obstacle=at.clear[i].obstacle,
+            sleeve_m=at.clear[i].sleeve_m,
             mass_kg=duct_make.mass_per_m(section, made, thick) * length[i],
             distance_m=distance[i],
             terminals_on=terminals_on[i],

@@ -223,7 +223,7 @@ def _rows(
             continue
         row = Row(room, figures, fabric, bool(room.system_id), figures.area_m2.figure * room.ceiling_m, beside=felt)
         closed = not any(s.film is not None for s in fabric.surfaces) and figures.infiltration_1h.figure <= 0
-        if not fabric.surfaces:
+        if not fabric.surfaces and not (room.system_id and stands_on_area(project, room)):
             found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling", Lack.NO_FACES)
         elif not room.system_id and closed:
             found[room.id] = Missing(
@@ -593,7 +593,7 @@ def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> Room
     f = row.figures
     found = density(project, climate, f, memo, outside_shares(project, row.room, f.area_m2.figure))
     area, by_cause = f.area_m2.figure, found.by_cause_w_m2 * f.area_m2.figure
-    latent = np.repeat((f.people.figure * f.use.latent_w * f.profile.summer)[None], 12, axis=0)
+    latent = by_clock((f.people.figure * f.use.latent_w + f.moisture_w.figure) * f.profile.summer, project.site)
     heating = np.zeros(len(HEATING_CAUSES))
     heating[HEATING_CAUSES.index("walls")] = found.heating_w_m2 * area
     counted = np.zeros((12, 24), bool)

@@ -10,7 +10,7 @@ from garnetfin.project.site import SUMMER_PERCENTS, WINTER_PERCENTS, MonthCondit
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Imported, Rule, Value
 
-SITE_VALUES = ("winter_c", "winter_humidity", "annual_mean_c", "ground_reflectance", "wind_m_s")
+SITE_VALUES = ("winter_c", "winter_humidity", "annual_mean_c", "ground_reflectance")
 MONTH_FIELDS = MonthConditions.__struct_fields__
 
 

@@ -79,7 +79,6 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
         input_row(f.winter_humidity, edits.site_value("winter_humidity"), "Winter humidity", "fraction", units),
         input_row(f.annual_mean_c, edits.site_value("annual_mean_c"), "Mean of the year", "temperature", units),
         input_row(f.ground_reflectance, edits.site_value("ground_reflectance"), "Ground reflectance", "plain", units),
-        input_row(f.wind_m_s, edits.site_value("wind_m_s"), "Wind", "velocity", units),
     ]
     if site.weather is not None:
         rows = [
