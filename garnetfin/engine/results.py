@@ -289,6 +289,11 @@ class AirResult:
     sensible_w: np.ndarray
     latent_w: np.ndarray
     plenum_w: np.ndarray  # (288,)
+    # (R,) set-points when heated, by how much loads fall as rooms get warmer [W/K], and supply temperatures of zones
+    # that have one, NaN without
+    hold_c: np.ndarray
+    fall_w_k: np.ndarray
+    own_c: np.ndarray
     outdoor: Figure
     ventilation: SystemVentilation | None  # of ASHRAE 62.1, with recirculation
     critical_room: str = ""

@@ -11,6 +11,7 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.parts import Control, Hours, Part, Rooms
+from garnetfin.core.systems.sweep import economiser_share
 from garnetfin.core.systems.train import solve
 
 P = 101325.0
@@ -193,6 +194,58 @@ class ClosedForms(unittest.TestCase):
             found.unit_w[:, 0], np.array([2000.0, -1500.0]) - 0.1 * cp * (np.array([25.0, 21.0]) - 18.0), rtol=1e-9
         )
         assert_allclose(found.room_c[:, 0], [25.0, 21.0], atol=1e-9)
+
+    def test_between_its_set_points_a_room_floats_and_reheat_holds_the_lower(self):
+        """Published states of a box: 24 and 21 degC, 30 W/K of loss, supply at 14, 61.31 W/K at the least flow."""
+        parts = tuple(replace(p, choice="reheat") if p.kind == "terminals" else p for p in self.BARE)
+        q = np.array([[1500.0, 300.0, 100.0, 700.0]])
+        cp = float(air.specific_heat(0.00867))
+        for _ in range(2):  # the least flow as mass follows from the humidity that comes out
+            case = replace(
+                rooms(0.2 * 1226.2 / cp, q, 0.0, np.full((1, 4), 24.0), least=0.05 * 1226.2 / cp),
+                hold_c=np.full((1, 4), 21.0),
+                fall_w_k=np.array([30.0]),
+            )
+            found = solve(parts, case, hours(np.full(4, 28.0), 0.4), Control("load", "held", "reheat", supply_c=14.0))
+            cp = float(air.specific_heat(found.nodes["supply"].w[0]))
+        assert_allclose(found.reheat_w[0], (0.0, 39.170, 239.170, 0.0), atol=1e-3)
+        floating = (700.0 + 30.0 * 24.0 + 61.31 * 14.0) / (30.0 + 61.31)
+        # 700 W are more than the least flow takes at 24 degC: its flow follows the load
+        self.assertGreater(floating, 24.0)
+        assert_allclose(found.room_c[0], (24.0, 21.0, 21.0, 24.0), atol=1e-6)
+        assert_allclose(found.load_w[0], (1500.0, 390.0, 190.0, 700.0), atol=1e-6)
+        assert_allclose(found.energy["whole"], 0.0, atol=1e-3)
+
+    def test_a_room_without_reheat_floats_by_its_own_loss(self):
+        case = replace(rooms(0.1, 400.0, 0.0, 24.0), hold_c=np.array([[20.0]]), fall_w_k=np.array([25.0]))
+        found = solve(self.BARE, case, hours(28.0, 0.4), Control("fixed", "held", supply_c=14.0))
+        cp = float(air.specific_heat(found.nodes["supply"].w[0]))
+        wanted = (400.0 + 25.0 * 24.0 + 0.1 * cp * 14.0) / (25.0 + 0.1 * cp)
+        assert_allclose(found.room_c[0, 0], wanted, atol=1e-7)
+
+    def test_a_zone_gets_the_supply_temperature_it_asks_for(self):
+        case = replace(rooms([0.3, 0.2], [2500.0, 900.0], 0.0, [24.0, 24.0]), own_c=np.array([np.nan, 18.0]))
+        found = solve(self.BARE, case, hours(28.0, 0.4), Control("fixed", "held", supply_c=14.0))
+        cp = float(air.specific_heat(found.nodes["supply"].w[0]))
+        assert_allclose(found.supply_c[:, 0], (14.0, 18.0), atol=1e-6)
+        assert_allclose(found.zone_w[:, 0], (0.0, 0.2 * cp * 4.0), atol=1e-3)
+        assert_allclose(found.energy["whole"], 0.0, atol=1e-3)
+
+    def test_an_economiser_meets_its_goal_and_leaves_the_coil_off(self):
+        # 7 degC .004 into 24 degC .009 for 14 degC: .590446, where a straight line in temperature gives .588235
+        share = economiser_share(*(np.array([x]) for x in (14.0, 24.0, 0.009, 7.0, 0.004)))
+        assert_allclose(share, 0.590446, atol=5e-7)
+        parts = (Part("mixing", "mixing", {"changeover_c": 20.0}, "dry bulb"), *self.BARE)
+        found = solve(
+            parts,
+            rooms(0.5, np.full((1, 3), 5000.0), 200.0, np.full((1, 3), 24.0)),
+            hours([-12.0, 3.0, 11.0], 0.9),
+            Control("fixed", "held", supply_c=14.0, outdoor_kg_s=0.05),
+        )
+        self.assertTrue(found.free.all())
+        assert_allclose(found.nodes["mixing"].t, 14.0, atol=1e-4)
+        assert_allclose(found.cooling_w, 0.0, atol=0.5)  # of 5 kW
+        assert_allclose(found.energy["whole"], 0.0, atol=1e-2)
 
     def test_an_economiser_cools_for_nothing(self):
         parts = (Part("mixing", "mixing", {"changeover_c": 20.0}, "dry bulb"), *self.BARE)

@@ -253,7 +253,11 @@ class Findings(unittest.TestCase):
     WAYS = {
         "adp": (SetSystemValue(AHU, "supply_c", pinned(6.0)),),
         "supply-cold": (SetSystemValue(AHU, "supply_c", pinned(8.0)),),
-        "overcooled": (SetPattern(AHU, "vav"),),
+        "overcooled": (
+            SetPattern(AHU, "vav"),
+            SetSystemValue(AHU, "least_share", pinned(0.95)),
+            SetRoomValue((room("1.02"),), "supply_m3s", pinned(0.6)),
+        ),
         "humid": (SetPattern(AHU, "single_zone_cav"),),
         "preheat": (SetPattern(AHU, "doas"),),
         "cold": (SetPattern(AHU, "vav"),),
@@ -262,7 +266,7 @@ class Findings(unittest.TestCase):
         "make-up": (MoveTransfer("move1", ""), SetRoomValue((room("0.10"),), "supply_m3s", pinned(0.05))),
         "foul-return": (SetRoomValue((room("0.10"),), "extract_m3s", pinned(0.0)), MoveTransfer("move1", "")),
         "unbalanced": (),
-        "transfer-warm": (),
+        "transfer-warm": (SetRoomValue((room("1.10"),), "equipment_w_m2", pinned(60.0)),),
         "ventilation": (
             SetBookChoice("outdoor_method", "people and area"),
             SetRoomValue((room("0.02"),), "people", pinned(140.0)),

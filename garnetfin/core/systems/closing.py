@@ -50,8 +50,7 @@ def closing(march: "Sweep", trace: "Trace") -> tuple[dict[str, Array], dict[str,
     served = (e["m"] + march.into[:, None]) > SMALLEST
     supply_h = air.enthalpy(e["behind"], n["supply"].w)
     energy["rooms"] = (
-        served
-        * (e["m"] * supply_h + brought + leaks_in * room_h + rooms.sensible_w - e["unit"] + vapour - goes * room_h)
+        served * (e["m"] * supply_h + brought + leaks_in * room_h + e["load"] - e["unit"] + vapour - goes * room_h)
     ).sum(axis=0)
     water["rooms"] = (served * (e["m"] * n["supply"].w + wet + leaks_in * e["w"] + march.moisture - goes * e["w"])).sum(
         axis=0
@@ -76,7 +75,7 @@ def _whole(
     e, n, rooms = trace.extra, trace.nodes, march.rooms
     first = n["outdoor"].m
     leaves = rooms.extract_kg_s[:, None] + e["offset"]
-    gains = served * (rooms.sensible_w - e["unit"] + vapour)
+    gains = served * (e["load"] - e["unit"] + vapour)
     energy = first * h["outdoor"] + gains.sum(axis=0) + e["reheat"].sum(axis=0) - (served * leaves * room_h).sum(axis=0)
     water = first * n["outdoor"].w + (served * (march.moisture - leaves * e["w"])).sum(axis=0)
     for part in (*march.supply, *march.back):

@@ -53,8 +53,10 @@ class Part:
 class Rooms:
     """Rooms of a system (R,). Flows in kg/s; moves (transfers, 2) rooms air leaves and enters, with `transfer_kg_s`.
 
-    set_c, sensible_w, latent_w (R, H): set-point and loads; sensible below 0 is heating. humid_high (R,): relative
-    humidity limit.
+    set_c, sensible_w, latent_w (R, H): set-point and loads at it; sensible below 0 is heating. humid_high (R,):
+    relative humidity limit. Between set_c and hold_c (R, H) a room floats, and no reheat is given; None: at set_c.
+    fall_w_k (R,): by how much the load falls as a room gets a kelvin warmer; None: 0. own_c (R,): supply temperature
+    of a zone of its own, to which its air is heated at its branch; NaN without, None: all without.
     """
 
     design_kg_s: Array
@@ -69,6 +71,9 @@ class Rooms:
     humid_high: Array
     units: NDArray[np.bool_]  # rooms that a unit or heater serves, where the system has such
     heaters: NDArray[np.bool_]  # rooms with a heater of their own in any system
+    hold_c: Array | None = None
+    fall_w_k: Array | None = None
+    own_c: Array | None = None
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -120,8 +125,10 @@ class Solved:
     coils: dict[str, do.Coil]
     supply_kg_s: Array  # (R, H)
     supply_c: Array  # (R, H) behind the terminals
-    reheat_w: Array
+    reheat_w: Array  # at the terminals, that of zones included
+    zone_w: Array  # of it, what brings the air to a zone's own supply temperature
     unit_w: Array  # cooling of room units > 0, heating < 0
+    load_w: Array  # (R, H) sensible, of rooms where they end up
     room_c: Array
     room_w: Array
     handler_kg_s: Array

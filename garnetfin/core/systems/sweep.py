@@ -19,6 +19,20 @@ from garnetfin.core.systems.handler import Stream, Trace, through, water_j_kg
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
 
+FOG_K = 1e-6  # by which a mix without fog may miss its goal
+
+
+def economiser_share(goal_c: Array, tr: Array, wr: Array, to: Array, wo: Array) -> Array:
+    """Share of outdoor air [-] whose mix with return air has a temperature, from the balances of heat and water.
+
+    Not clipped: beyond 0..1 no mix has it. Linear in temperature alone it would miss by up to .005.
+    """
+    hr, ho, hv = air.enthalpy(tr, wr), air.enthalpy(to, wo), air.enthalpy(goal_c, 1.0) - air.enthalpy(goal_c, 0.0)
+    falls = (hr - ho) - (wr - wo) * hv
+    apart = np.abs(falls) > 1e-9
+    return np.where(apart, (hr - air.enthalpy(goal_c, 0.0) - wr * hv) / np.where(apart, falls, 1.0), 1.0)
+
+
 class Sweep:
     """One march through rooms, return and handler from torn figures to torn figures."""
 
@@ -32,6 +46,11 @@ class Sweep:
         self.fan = next((p for p in self.supply if p.kind == "supply_fan"), None)
         self.recovery = next((p for p in self.supply if p.kind == "recovery"), None)
         self.mixing = next((p for p in self.supply if p.kind == "mixing"), None)
+        self.hold_c = rooms.set_c if rooms.hold_c is None else np.minimum(rooms.hold_c, rooms.set_c)
+        self.fall_w_k = np.zeros(len(rooms.design_kg_s)) if rooms.fall_w_k is None else rooms.fall_w_k
+        self.own_c = (
+            np.full(len(rooms.design_kg_s), -np.inf) if rooms.own_c is None else np.nan_to_num(rooms.own_c, nan=-np.inf)
+        )
         self.moisture = rooms.latent_w / air.vapour_enthalpy(rooms.set_c)
         self.into = (
             np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s))
@@ -54,8 +73,12 @@ class Sweep:
     def _rooms(self, ts: Array, ws: Array, at: NDArray[Any]) -> dict[str, Array]:
         """Flows, what serves each room beside the air, and where its air ends up; all (R, h)."""
         rooms, control = self.rooms, self.control
-        set_c, q = rooms.set_c[:, at], rooms.sensible_w[:, at]
-        cp = air.specific_heat(ws)
+        set_c, q, hold_c = rooms.set_c[:, at], rooms.sensible_w[:, at], self.hold_c[:, at]
+        cp, fall_w_k = air.specific_heat(ws), self.fall_w_k[:, None]
+        heating, cooling = self.hours.heating[at], self.hours.cooling[at]
+        # Behind the heater of a zone that has a supply temperature of its own.
+        system_c = ts
+        ts = np.where(heating, np.maximum(ts, self.own_c[:, None]), ts)
         net = q
         if len(rooms.moves):
             a, b = rooms.moves.T
@@ -71,11 +94,14 @@ class Sweep:
             m = design + np.zeros_like(set_c)
         flowing = m > SMALLEST
         need = np.where(flowing, set_c - net / (np.where(flowing, m, 1.0) * cp), set_c)
-        heating, cooling = self.hours.heating[at], self.hours.cooling[at]
         behind, unit = np.broadcast_to(ts, set_c.shape), np.zeros_like(set_c)
         if control.rest == "reheat":
-            most = set_c + control.warm_limit_k
-            behind = np.where(heating & flowing, np.maximum(ts, np.minimum(need, most)), ts)
+            # Down to the heating set-point the room floats; there its load is larger by what it then loses less.
+            held = np.where(
+                flowing, hold_c - (net + fall_w_k * (set_c - hold_c)) / (np.where(flowing, m, 1.0) * cp), ts
+            )
+            most = hold_c + control.warm_limit_k
+            behind = np.where(heating & flowing, np.maximum(ts, np.minimum(held, most)), ts)
         elif control.rest in ("unit", "heater"):
             left = net - m * cp * (set_c - ts)
             unit = (
@@ -88,11 +114,21 @@ class Sweep:
             left = net - m * cp * (set_c - ts)
             unit = np.where(rooms.heaters[:, None] & (left < 0), left * heating, unit)
         w = np.where(flowing, ws + self.moisture[:, at] / np.where(flowing, m, 1.0), ws)
-        carried, heat = m * cp, q - unit + m * cp * behind
+        carried, heat = m * cp + fall_w_k, q - unit + m * cp * behind + fall_w_k * set_c
         t = np.where(flowing, heat / np.where(flowing, carried, 1.0), set_c)
         if len(self.fed):
             w, t = self._transfers(m, w, t, ws, carried, heat, at)
-        return {"m": m, "need": need, "behind": behind, "unit": unit, "reheat": m * cp * (behind - ts), "t": t, "w": w}
+        return {
+            "m": m,
+            "need": need,
+            "behind": behind,
+            "unit": unit,
+            "reheat": m * cp * (behind - system_c),
+            "zone": m * cp * (ts - system_c),
+            "load": q + np.where(flowing | (self.into > 0)[:, None], fall_w_k * (set_c - t), 0.0),
+            "t": t,
+            "w": w,
+        }
 
     def _transfers(
         self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray[Any]
@@ -263,7 +299,8 @@ class Sweep:
 
     def _driest(self, found: dict[str, Array], at: NDArray[Any]) -> Array:
         """Supply humidity at which the dampest room just keeps its limit."""
-        limit = air.humidity_ratio(self.rooms.set_c[:, at], self.rooms.humid_high[:, None], self.p)
+        t = np.minimum(np.maximum(found["t"], self.hold_c[:, at]), self.rooms.set_c[:, at])
+        limit = air.humidity_ratio(t, self.rooms.humid_high[:, None], self.p)
         m = found["m"]
         return np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
 
@@ -360,7 +397,7 @@ class Sweep:
         raised = closing - least
         i = self.supply.index(self.mixing)
         goal = wanted(i, wr)
-        mixed = tr + closing / np.maximum(handler, SMALLEST) * (to - tr)
+        mixed = self._mixed_c(closing / np.maximum(handler, SMALLEST), tr, wr, to, wo)
         match self.mixing.choice:
             case "dry bulb":
                 open_ = to < np.minimum(self.mixing.get("changeover_c", 99.0), tr)
@@ -369,9 +406,26 @@ class Sweep:
             case _:
                 open_ = np.zeros(to.shape, bool)
         free = open_ & (mixed > goal + 1e-9)
-        share = np.where(to < tr - 1e-9, (tr - goal) / np.where(to < tr - 1e-9, tr - to, 1.0), 1.0)
+        share = np.clip(economiser_share(goal, tr, wr, to, wo), 0.0, 1.0)
+        foggy = free & (np.abs(self._mixed_c(share, tr, wr, to, wo) - goal) > FOG_K) & (share < 1.0)
+        if foggy.any():
+            share[foggy] = self._share_in_fog(goal[foggy], *(v[foggy] for v in (tr, wr, to, wo)))
         outdoor = np.where(free, np.clip(share * handler, closing, handler), closing)
         return outdoor, raised, free & (outdoor > closing + 1e-9)
+
+    def _mixed_c(self, share: Array, tr: Array, wr: Array, to: Array, wo: Array) -> Array:
+        """Temperature of return air with a share of outdoor air, fog settled."""
+        h = air.enthalpy(tr, wr) + share * (air.enthalpy(to, wo) - air.enthalpy(tr, wr))
+        return do.settle(h, wr + share * (wo - wr), self.p).t
+
+    def _share_in_fog(self, goal: Array, tr: Array, wr: Array, to: Array, wo: Array) -> Array:
+        """The same where water falls out of the mix, whose temperature falls with the share all the same."""
+        low, high = np.zeros_like(goal), np.ones_like(goal)
+        for _ in range(40):
+            middle = (low + high) / 2
+            warm = self._mixed_c(middle, tr, wr, to, wo) > goal
+            low, high = np.where(warm, middle, low), np.where(warm, high, middle)
+        return (low + high) / 2
 
     # -- record ----------------------------------------------------------------------------------------------------
     def record(self, x: Array, residual: Array, steps: int) -> Solved:
@@ -400,7 +454,9 @@ class Sweep:
             off(e["m"]),
             e["behind"],
             off(e["reheat"]),
+            off(e["zone"]),
             off(e["unit"]),
+            e["load"],
             e["t"],
             e["w"],
             off(e["handler"]),

@@ -339,9 +339,10 @@ def _drift(project: Project, system: AirSystem, flows: AirResult, proof: TrainRe
     """Rooms that are not held in summer: too cold under least flow, too warm for want of cold air."""
     solved, flowing = at.solved, proof.rooms.design_kg_s > 0
     off = np.where(flowing, solved.room_c[:, at.i] - proof.set_c, 0.0)
-    cold, warm = int(off.argmin()), int(off.argmax())
-    if off[cold] < -OVERCOOLED_K:
-        count = int((off < -OVERCOOLED_K).sum())
+    below = np.where(flowing, solved.room_c[:, at.i] - np.minimum(proof.winter_set_c, proof.set_c), 0.0)
+    cold, warm = int(below.argmin()), int(off.argmax())
+    if below[cold] < -OVERCOOLED_K:
+        count = int((below < -OVERCOOLED_K).sum())
         yield Finding(
             "overcooled",
             "Air",

@@ -15,7 +15,17 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.display import amount, told
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, resolve, system_figures
-from garnetfin.engine.results import CAUSES, AirResult, Climate, Lack, Missing, Move, RoomAir, RoomResult
+from garnetfin.engine.results import (
+    CAUSES,
+    HEATING_CAUSES,
+    AirResult,
+    Climate,
+    Lack,
+    Missing,
+    Move,
+    RoomAir,
+    RoomResult,
+)
 from garnetfin.engine.stages.transfers import moves
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.parts import Part
@@ -108,6 +118,15 @@ def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult
     return Member(room, zone, result, sensible, latent, void, result.counted.reshape(288))
 
 
+STEADY = ("walls", "roofs", "glass conduction", "floors", "unheated beside", "bridges", "infiltration")
+
+
+def _fall_w_k(result: RoomResult, climate: Climate) -> float:
+    """By how much a room's load falls as it gets a kelvin warmer [W/K]: its steady loss to outdoors."""
+    lost = sum(float(result.heating_by_cause_w[HEATING_CAUSES.index(cause)]) for cause in STEADY)
+    return max(lost, 0.0) / max(result.figures.heating_c.figure - climate.figures.winter_c.figure, 1.0)
+
+
 def _peak(member: Member) -> float:
     return float(np.max(member.sensible_w, where=member.counted, initial=0.0))
 
@@ -127,11 +146,11 @@ def carried_needs(system: AirSystem) -> tuple[str, ...]:
 def _compute(
     project: Project, system: AirSystem, climate: Climate, memo: Memo, members: list[Member], warmer_k: float
 ) -> AirResult:
-    figures = system_figures(system, project.book)
+    own_c = np.array([m.result.figures.supply_c.figure if m.result.figures.supply_c else np.nan for m in members])
+    figures = _coldest(system_figures(system, project.book), own_c)
     supply = figures.supply_c.figure + warmer_k
-    supply_c = np.array(
-        [m.result.figures.supply_c.figure + warmer_k if m.result.figures.supply_c else supply for m in members]
-    )
+    # A zone's own temperature is reached by heating the system's air, never by cooling it further.
+    supply_c = np.where(np.isnan(own_c), supply, np.fmax(own_c + warmer_k, supply))
     density = climate.dry_air_kg_m3
     heat = density * float(air.specific_heat(SUPPLY_RATIO))
     carried = carried_needs(system)
@@ -211,12 +230,24 @@ def _compute(
         np.array([m.sensible_w for m in members]),
         np.array([m.latent_w for m in members]),
         sum(m.plenum_w for m in members),
+        np.array([x.heating_c.figure for x in f]),
+        np.array([_fall_w_k(m.result, climate) for m in members]),
+        own_c,
         fresh,
         ventilation,
         critical,
         block.block_m3s,
         block.block_hour,
     )
+
+
+def _coldest(figures: SystemFigures, own_c: NDArray[Any]) -> SystemFigures:
+    """By rule the system supplies what its coldest zone wants; other zones are heated at their branches."""
+    wanted = np.where(np.isnan(own_c), figures.supply_c.figure, own_c)
+    if figures.supply_c.origin != "rule" or np.isnan(own_c).all() or wanted.min() == figures.supply_c.figure:
+        return figures
+    coldest = float(wanted.min())
+    return replace(figures, supply_c=Figure(coldest, "rule", coldest, "the coldest that its zones want"))
 
 
 def _supply_ratio(supply_c: NDArray[Any], pressure_pa: float) -> NDArray[Any]:

@@ -1,6 +1,7 @@
 """The air system proved: every part's states at the hours that may govern, with what ducts, fan and rooms give back."""
 
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -217,6 +218,9 @@ def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], late
         np.array([r.humidity_high for r in flows.rooms]),
         np.array([r.flow_m3s > 0 for r in flows.rooms]),
         np.array([r.governs == "transfer air" for r in flows.rooms]),
+        np.minimum(flows.hold_c[:, None], set_c),
+        flows.fall_w_k,
+        flows.own_c,
     )
 
 
@@ -262,21 +266,11 @@ def winter_case(
     return rooms_of(flows, set_c, heating, np.zeros_like(heating)), hours
 
 
+OF_HOURS = ("set_c", "sensible_w", "latent_w", "hold_c")  # of rooms, by the hour
+
+
 def _columns(rooms: Rooms, at: NDArray[Any]) -> Rooms:
-    return Rooms(
-        rooms.design_kg_s,
-        rooms.least_kg_s,
-        rooms.extract_kg_s,
-        rooms.offset_share,
-        rooms.moves,
-        rooms.transfer_kg_s,
-        rooms.set_c[:, at],
-        rooms.sensible_w[:, at],
-        rooms.latent_w[:, at],
-        rooms.humid_high,
-        rooms.units,
-        rooms.heaters,
-    )
+    return replace(rooms, **{n: getattr(rooms, n)[:, at] for n in OF_HOURS})
 
 
 def _hours_at(hours: Hours, at: NDArray[Any]) -> Hours:
@@ -293,18 +287,7 @@ def _hours_at(hours: Hours, at: NDArray[Any]) -> Hours:
 
 def _beside(rooms: Rooms, more: Rooms) -> Rooms:
     """The same rooms at further hours."""
-    return Rooms(
-        rooms.design_kg_s,
-        rooms.least_kg_s,
-        rooms.extract_kg_s,
-        rooms.offset_share,
-        rooms.moves,
-        rooms.transfer_kg_s,
-        *(np.hstack([getattr(rooms, n), getattr(more, n)]) for n in ("set_c", "sensible_w", "latent_w")),
-        rooms.humid_high,
-        rooms.units,
-        rooms.heaters,
-    )
+    return replace(rooms, **{n: np.hstack([getattr(rooms, n), getattr(more, n)]) for n in OF_HOURS})
 
 
 def _hours_beside(hours: Hours, more: Hours) -> Hours:

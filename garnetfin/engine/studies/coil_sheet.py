@@ -200,11 +200,8 @@ def load_parts(found: TrainResult, point: Point) -> tuple[tuple[tuple[str, float
 
 def room_loads_at(found: TrainResult, point: Point) -> tuple[np.ndarray, np.ndarray]:
     """(sensible, latent) of the rooms that are carried at a point [W]; rooms without any air are left out."""
-    if point.month < 0:
-        sensible, latent = found.winter_w, np.zeros_like(found.winter_w)
-    else:
-        h = point.month * 24 + point.hour
-        sensible, latent = found.rooms.sensible_w[:, h], found.rooms.latent_w[:, h]
+    sensible = point.solved.load_w[:, point.i]
+    latent = np.zeros_like(sensible) if point.month < 0 else found.rooms.latent_w[:, point.month * 24 + point.hour]
     moved = set(found.rooms.moves[:, 1].tolist()) if len(found.rooms.moves) else set()
     served = (point.solved.supply_kg_s[:, point.i] > 1e-9) | np.isin(np.arange(len(sensible)), list(moved))
     return sensible * served, latent * served
