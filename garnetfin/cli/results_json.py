@@ -6,11 +6,11 @@ from typing import Any
 import numpy as np
 
 from garnetfin import __version__
+from garnetfin.cli.air_json import air_system, plant
 from garnetfin.engine.results import (
     CAUSES,
     HEATING_CAUSES,
     NEEDS,
-    AirResult,
     Block,
     Climate,
     DuctResult,
@@ -31,6 +31,9 @@ UNITS = {
     "_m3": "m3",
     "_kg": "kg",
     "_kg_m3": "kg/m3",
+    "_kg_s": "kg/s",
+    "_kg_kg": "kg/kg dry air",
+    "_j_kg": "J/kg dry air",
     "_m_s": "m/s",
     "_pa_m": "Pa/m",
     "_deg": "degree",
@@ -61,13 +64,14 @@ def as_json(results: Results) -> dict[str, Any]:
             {
                 "id": s.id,
                 "name": s.name,
-                "air": _air(results.air[s.id]),
+                "air": air_system(results, s.id),
                 "ducts": _ducts(results, s.id),
                 "fan": _fan(results.fans[s.id]),
                 "real_flows": _real(results, s.id),
             }
             for s in project.air_systems
         ],
+        "plant": plant(results.plant),
         "findings": [
             {
                 "code": f.code,
@@ -177,6 +181,7 @@ def _room(results: Results, room) -> dict:
         "supply_m3s": air.flow_m3s if air else None,
         "governs": air.governs if air else None,
         "needs_m3s": dict(zip(NEEDS, map(_figure, air.needs_m3s))) if air else None,
+        "outdoor_wanted_m3s": air.wanted_m3s if air else None,
         "extract_m3s": air.extract_m3s if air else None,
         "return_m3s": air.return_m3s if air else None,
     }
@@ -193,17 +198,6 @@ def _block(block: Block | Missing) -> dict:
         "heating_w": block.heating_w,
         "sum_of_room_peaks_w": block.sum_of_peaks_w,
         "sensible_w": _rounded(block.sensible_w),
-    }
-
-
-def _air(air: AirResult | Missing) -> dict:
-    if isinstance(air, Missing):
-        return _missing(air)
-    return {
-        "supply_c": air.figures.supply_c.figure,
-        "flow_m3s": air.flow_m3s,
-        "outdoor_m3s": air.outdoor_m3s,
-        "density_kg_m3": air.density_kg_m3,
     }
 
 

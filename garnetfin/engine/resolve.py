@@ -259,7 +259,7 @@ def room_figures(
 
 def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tuple[float, str, tuple[float, float]]:
     """Outdoor air of a room [m3/s] by the office's method, where it comes from, and the rates per person and per m2."""
-    if book.outdoor_method == "people and area":
+    if book.outdoor_method.startswith("people and area"):
         rates = (use.rate_person_m3s, use.rate_area_m3s_m2)
         return (
             float(people_and_area(people, area_m2, *rates)),

@@ -249,6 +249,8 @@ class RoomAir:
     pressure: str = "neutral"
     humidity_high: float = 1.0
     humidity_source: str = ""
+    humidity_low: float = 0.0  # 0: none
+    wanted_m3s: float = 0.0  # outdoor air over the effectiveness of the room's air distribution
 
     def need(self, name: str) -> float:
         return self.needs_m3s[NEEDS.index(name)]
@@ -263,6 +265,18 @@ class Move:
     flow_m3s: float
     by_rule: bool
     transfer_id: str = ""  # "" where the transfer itself is by rule
+
+
+@dataclass(frozen=True, slots=True)
+class FreshAir:
+    """Outdoor air where air recirculates: the least intake that serves every room and the room that asks for it, the
+    sum that rooms ask for; possible: False where even all outdoor air leaves that room short.
+    """
+
+    least_m3s: float
+    critical_room: str
+    sum_m3s: float
+    possible: bool
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -286,6 +300,7 @@ class AirResult:
     peaks_m3s: float  # sum of the rooms' own flows
     block_at: tuple[int, int] | None  # month and hour of the coincident peak, with variable flow
     flow_hours: np.ndarray
+    winter_m3s: np.ndarray  # (R,) on the winter design day
     sensible_w: np.ndarray
     latent_w: np.ndarray
     plenum_w: np.ndarray  # (288,)
@@ -297,6 +312,9 @@ class AirResult:
     outdoor: Figure
     ventilation: SystemVentilation | None  # of ASHRAE 62.1, with recirculation
     critical_room: str = ""
+    fresh: FreshAir | None = None  # where air recirculates
+    # by room id, outdoor air that arrives, air that other rooms have not used included; every edit moves all of them
+    arrives_m3s: Mapping[str, float] = field(default_factory=dict)
 
     block_m3s: float = 0.0  # greatest flow that loads and least flows ask for at one hour
     block_hour: int = 0

@@ -138,7 +138,14 @@ OUTDOOR_METHODS = {
     "substance": "EN 16798-1, CO2",
     "both": "EN 16798-1, the greater of both",
     "people and area": "ASHRAE 62.1, people and area",
+    "people and area, simplified": "ASHRAE 62.1, simplified",
 }
+RECIRCULATION = {
+    "raise": "raised until every room is served",
+    "sum": "the sum of its rooms",
+    "bare": "by the greatest share of any room",
+}
+LEAST_FLOWS = {"heat": "least heat and cold", "intake": "least outdoor air"}
 CATEGORIES = ("I", "II", "III", "IV")
 POLLUTION = {
     "use": "as the room's use",
@@ -169,6 +176,8 @@ BOOK_CHOICES = {
     "category": CATEGORIES,
     "pollution": POLLUTION,
     "density": DENSITIES,
+    "recirculation": RECIRCULATION,
+    "least_flows": LEAST_FLOWS,
 }
 
 
@@ -242,6 +251,8 @@ class Book(Node, frozen=True):
     takeoff_leaving: str = ""
     # what a rate of outdoor air keeps at height: volume or mass
     density: str = "volume"
+    recirculation: str = "raise"  # intake of units that recirculate
+    least_flows: str = "heat"  # what boxes of variable flow are set for at their least
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()

@@ -15,7 +15,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.store import load, save
 from garnetfin.project.tree import Project
-from tests.example import one_room, station_results
+from tests.example import by_number, station, station_results
 
 
 def call(*arguments: str) -> subprocess.CompletedProcess:
@@ -117,6 +117,21 @@ class ResultsJson(unittest.TestCase):
         self.assertEqual(len(system["ducts"]["segments"]), 73)
         self.assertEqual(system["ducts"]["index_run"]["terminal"], results.ducts["ahu-north"].index.label)
         assert_allclose(system["fan"]["operating_point"]["flow_m3s"], system["air"]["flow_m3s"], rtol=1e-6)
+
+    def test_states_coils_and_outdoor_air_of_rooms_leave_too(self):
+        results = station_results()
+        found = json.loads(json.dumps(as_json(results), allow_nan=False))
+        system, proof = found["air_systems"][0]["air"], results.trains["ahu-north"]
+        summer = system["train"]["summer"]
+        assert_allclose(summer["cooling_w"], proof.cooling.cooling_w)
+        assert_allclose(sum(c["total_w"] for c in summer["coils"]), proof.cooling.cooling_w)
+        self.assertEqual([s["behind"] for s in summer["states"]], list(proof.solved.nodes))
+        self.assertLess(summer["closes_within_w"], 1.0)
+        rooms = {r["room"]: r for r in system["rooms"]}
+        arrives = results.air["ahu-north"].arrives_m3s[by_number(station(), "0.09").id]
+        self.assertEqual(rooms["0.09"]["outdoor_arrives_m3s"], arrives)
+        self.assertEqual(len(system["train"]["winter"]["rooms"]), len(rooms))
+        assert_allclose(found["plant"]["cooling_w"], results.plant.cooling_w)
 
     def test_key_endings_have_their_units(self):
         room = as_json(station_results())["rooms"][0]

@@ -22,6 +22,7 @@ from garnetfin.engine.studies.psychro_chart import chart_lines, coil_path
 from garnetfin.engine.studies.worksheet import answers, places
 from garnetfin.engine.studies.year import year_of
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
+from garnetfin.project.edits.groups import SetZoneValue
 from garnetfin.project.edits.rooms import SetRoomChoice, SetRoomValue, SetServed
 from garnetfin.project.edits.state_list import AddListRow
 from garnetfin.project.edits.systems import (
@@ -265,7 +266,11 @@ class Findings(unittest.TestCase):
         "warm": (SetPattern(AHU, "single_zone_cav"),),
         "make-up": (MoveTransfer("move1", ""), SetRoomValue((room("0.10"),), "supply_m3s", pinned(0.05))),
         "foul-return": (SetRoomValue((room("0.10"),), "extract_m3s", pinned(0.0)), MoveTransfer("move1", "")),
-        "unbalanced": (),
+        "unbalanced": (SetSystemValue(AHU, "outdoor_m3s", pinned(1.6)),),
+        "outdoor-driven": (),
+        "outdoor-short": (SetSystemValue(AHU, "outdoor_m3s", pinned(1.6)),),
+        "zone-supply": (SetZoneValue("z3", "supply_c", pinned(12.0)), SetSystemValue(AHU, "supply_c", pinned(15.0))),
+        "humid-low": (SetZoneValue("z1", "humidity_low", pinned(0.4)),),
         "transfer-warm": (SetRoomValue((room("1.10"),), "equipment_w_m2", pinned(60.0)),),
         "ventilation": (
             SetBookChoice("outdoor_method", "people and area"),

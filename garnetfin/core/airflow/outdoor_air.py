@@ -112,6 +112,21 @@ def multiple_zones(
     )
 
 
+def simplified_efficiency(diversity: float) -> float:
+    """Efficiency of a multiple-zone system without a look at its zones, by the diversity of people.
+
+    Source: ASHRAE 62.1-2019.
+    """
+    return 0.88 * diversity + 0.22 if diversity < 0.6 else 0.75
+
+
+# Effectiveness of air distribution by kind of terminal: cooling, and heating with return at the ceiling.
+# Source: ASHRAE 62.1-2019 table 6-4; ceiling outlets get 1.0 in heating only where a jet reaches down, which is not
+# known here.
+EFFECTIVENESS = {"displ": (1.2, 0.7)}
+MIXING_EFFECTIVENESS = (1.0, 0.8)
+
+
 def discharge_for(target: float, outdoor_share: float, wanted_m3s: ArrayLike) -> NDArray[np.float64]:
     """Discharge flow of a single-duct zone [m3/s] that brings its efficiency to a target: from Ev = 1 + Xs - Zd."""
     return np.asarray(wanted_m3s, float) / np.maximum(1 + outdoor_share - target, 1e-9)

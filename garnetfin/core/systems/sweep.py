@@ -18,7 +18,7 @@ from garnetfin.core.systems.closing import closing
 from garnetfin.core.systems.handler import Stream, Trace, through, water_j_kg
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
-
+DRIER = 5e-4  # kg/kg by which supply air is drier than a room at least, for it to be dried by more of it
 FOG_K = 1e-6  # by which a mix without fog may miss its goal
 
 
@@ -51,6 +51,8 @@ class Sweep:
         self.own_c = (
             np.full(len(rooms.design_kg_s), -np.inf) if rooms.own_c is None else np.nan_to_num(rooms.own_c, nan=-np.inf)
         )
+        self.dries = control.rest != "unit" and any(p.kind == "cooling" for p in parts)
+        self.limit_w = air.humidity_ratio(rooms.set_c, rooms.humid_high[:, None], hours.pressure_pa)
         self.moisture = rooms.latent_w / air.vapour_enthalpy(rooms.set_c)
         self.into = (
             np.bincount(rooms.moves[:, 1], rooms.transfer_kg_s, len(rooms.design_kg_s))
@@ -89,7 +91,11 @@ class Sweep:
             fall = set_c - ts
             cold = np.where((net > 0) & (fall > 0.1), net / (cp * np.maximum(fall, 0.1)), 0.0)
             warm = np.where(net < 0, -net / (cp * control.warm_limit_k), 0.0)
-            m = np.clip(np.maximum(cold, warm), np.minimum(rooms.least_kg_s, rooms.design_kg_s)[:, None], design)
+            m = np.clip(
+                np.maximum.reduce([cold, warm, self._damp(ws, at)]),
+                np.minimum(rooms.least_kg_s, rooms.design_kg_s)[:, None],
+                design,
+            )
         else:
             m = design + np.zeros_like(set_c)
         flowing = m > SMALLEST
@@ -129,6 +135,13 @@ class Sweep:
             "t": t,
             "w": w,
         }
+
+    def _damp(self, ws: Array, at: NDArray[Any]) -> Array:
+        """Flow [kg/s] (R, h) that keeps rooms below their humidity limits, where the air of the system is to do so."""
+        if not self.dries:
+            return np.zeros((len(self.moisture), len(at)))
+        drier = self.limit_w[:, at] - ws
+        return np.where(drier > DRIER, self.moisture[:, at] / np.maximum(drier, DRIER), 0.0)
 
     def _transfers(
         self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray[Any]

@@ -100,7 +100,7 @@ def need(results: Results, room_id: str, which: str) -> Why:
                 Term(f.cooling_c.figure, "temperature", ("input", room_id, "cooling_c")),
                 " − ",
                 Term(
-                    flows.supply_c if f.supply_c is None else supply.figure,
+                    flows.supply_c if f.supply_c is None else max(supply.figure, flows.supply_c),
                     "temperature",
                     ("system", flows.system_id, "supply_c"),
                 ),
@@ -111,7 +111,8 @@ def need(results: Results, room_id: str, which: str) -> Why:
             go=go,
         )
     if which == "latent":
-        latent = float(flows.latent_w[_index(flows, room_id)].max())
+        counted = np.where(found.counted.reshape(288), flows.latent_w[_index(flows, room_id)], 0.0)
+        latent = float(counted.max())
         most = float(air.humidity_ratio(f.cooling_c.figure, row.humidity_high, results.climate.pressure_pa))
         dry = float(air.humidity_ratio(flows.supply_c - FAN_RISE_K, OFF_COIL_RH, results.climate.pressure_pa))
         return Why(
@@ -659,7 +660,33 @@ def list_row(results: Results, row_id: str, what: str, at: tuple[Any, ...] = ())
     )
 
 
+def arrives(results: Results, room_id: str) -> Why:
+    """Outdoor air in a room: in its supply and what leaks in, and what other rooms have not used of theirs."""
+    row, flows, room = _row(results, room_id)
+    share = flows.outdoor_m3s / flows.flow_m3s if flows.flow_m3s > 0 else 0.0
+    return Why(
+        f"Outdoor air that arrives in {room.number} {room.name}",
+        flows.arrives_m3s[room_id],
+        "room_flow",
+        (
+            "a tracer given off as outdoor air is asked for: ",
+            Term(row.flow_m3s, "room_flow", ("flow", room_id)),
+            " of supply, of which ",
+            Term(share, "fraction"),
+            " are outdoor air, and the unused part of what recirculates",
+        ),
+        (
+            Contribution("Asked for", row.wanted_m3s, "room_flow", ("need", room_id, "outdoor air")),
+            Contribution("Taken in by the unit", flows.outdoor_m3s, "room_flow", ("system outdoor", flows.system_id)),
+            Contribution("In by transfer", row.transfer_in_m3s, "room_flow", ("air balance", room_id)),
+        ),
+        "Mass balance of the tracer in all rooms together; see methods, Outdoor air",
+        go=("room", room_id),
+    )
+
+
 AIR_KINDS = {
+    "arrives": arrives,
     "flow": flow,
     "list row": list_row,
     "flows of": flows_of,

@@ -5,10 +5,10 @@ from typing import Any
 
 import numpy as np
 
-from garnetfin.core.airflow.outdoor_air import discharge_for
 from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.psychro import properties as air
 from garnetfin.display import amount
+from garnetfin.engine.findings.outdoor_air import outdoor_air_findings, zone_findings
 from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult
 from garnetfin.engine.stages.air import part_of
 from garnetfin.project.edits.rooms import SetRoomChoice, SetRoomValue
@@ -42,8 +42,9 @@ def air_findings(
     project: Project, system: AirSystem, flows: AirResult, rooms: dict[Any, Any], proof: object
 ) -> Iterator[Finding]:
     yield from _rooms(project, system, flows, rooms)
-    yield from _ventilation(project, system, flows)
+    yield from outdoor_air_findings(project, system, flows)
     if isinstance(proof, TrainResult):
+        yield from zone_findings(project, system, flows, proof)
         yield from _summer(project, system, flows, proof)
         for i, row in enumerate(flows.rooms):
             if row.governs == "transfer air":
@@ -160,44 +161,6 @@ def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict[An
                 "Air is transferred between rooms of one air system; this transfer is left out.",
                 "watch",
             )
-
-
-def _ventilation(project: Project, system: AirSystem, flows: AirResult) -> Iterator[Finding]:
-    v = flows.ventilation
-    if v is None:
-        if flows.outdoor.figure > flows.flow_m3s * 1.001:
-            yield Finding(
-                "outdoor-above-supply",
-                "Air",
-                "system",
-                system.id,
-                "More outdoor air than supply air",
-                f"{amount('room_flow', flows.outdoor.figure)} are asked of {amount('room_flow', flows.flow_m3s)}.",
-                "bad",
-                (Mend("Outdoor air by rule", SetSystemValue(system.id, "outdoor_m3s", Rule())),),
-            )
-        return
-    if flows.outdoor.origin == "rule" and (not v.possible or v.outdoor_m3s > flows.flow_m3s * 1.001):
-        room_id = flows.critical_room
-        row = next(r for r in flows.rooms if r.room_id == room_id)
-        wanted = row.need("outdoor air")
-        enough = float(discharge_for(0.7, v.share, wanted))
-        yield Finding(
-            "ventilation",
-            "Air",
-            "room",
-            room_id,
-            f"{_named(project, room_id)} cannot be ventilated by mixing",
-            f"It asks for {amount('room_flow', wanted)} of outdoor air in {amount('room_flow', row.flow_m3s)} "
-            "of supply.",
-            "bad",
-            (
-                Mend(
-                    f"Supply {amount('room_flow', enough)}",
-                    SetRoomValue((room_id,), "supply_m3s", Pinned(value=round(enough, 3))),
-                ),
-            ),
-        )
 
 
 def drift(temperature_c: float) -> str:

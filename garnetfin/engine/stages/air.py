@@ -1,20 +1,22 @@
 """Air: supply flow of every room of a system and what governs it, its balance, the outdoor air of the system."""
 
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.airflow.outdoor_air import SystemVentilation, multiple_zones
+from garnetfin.core.airflow.fresh_air import RoomStreams
+from garnetfin.core.airflow.outdoor_air import EFFECTIVENESS, MIXING_EFFECTIVENESS
 from garnetfin.core.airflow.room_balance import PRESSURE, pressure_class, room_balance
 from garnetfin.core.airflow.supply import NEEDS, RoomFlows, latent_flow, room_flows, variable_flows
 from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
-from garnetfin.display import amount, told
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, resolve, system_figures
+from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, system_figures
 from garnetfin.engine.results import (
     CAUSES,
     HEATING_CAUSES,
@@ -26,8 +28,10 @@ from garnetfin.engine.results import (
     RoomAir,
     RoomResult,
 )
+from garnetfin.engine.stages.outdoor_air import Boxes, all_outdoor, arrives, intake_of, least_of_boxes, uncorrected_of
+from garnetfin.engine.stages.outdoor_air import Rooms as AirOfRooms
 from garnetfin.engine.stages.transfers import moves
-from garnetfin.project.lookup import find, walls_of
+from garnetfin.project.lookup import Same, find, walls_of
 from garnetfin.project.parts import Part
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem, Zone
@@ -52,6 +56,7 @@ class Member:
     latent_w: NDArray[np.float64]
     plenum_w: NDArray[np.float64]
     counted: NDArray[np.bool_]
+    supply_kind: str  # of most of its supply terminals, "" without
 
 
 def air_system(
@@ -72,6 +77,8 @@ def air_system(
     if not known:
         return Missing("no loads", "See Loads for what is missing")
     zones = [find(project.zones, m.zone_id) if m.zone_id else None for m in known]
+    by_room = _supply_kinds(Same(project.terminals))
+    kinds = tuple(by_room.get(m.id, "") for m in known)
     lives_on_transfer = any(m.air == "transfer" for m in known)
     # All that is read is part of the row, so that later stages never meet a figure of yesterday.
     row = key(
@@ -84,6 +91,7 @@ def air_system(
         project.transfers,
         tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
         warmer_k,
+        kinds,
     )
     try:
         return memo.one(
@@ -94,7 +102,7 @@ def air_system(
                 system,
                 climate,
                 memo,
-                [_member(system, m, z, rooms[m.id]) for m, z in zip(known, zones)],
+                [_member(system, m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)],
                 warmer_k,
             ),
         )
@@ -104,7 +112,17 @@ def air_system(
         return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
 
-def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult) -> Member:
+@lru_cache(maxsize=4)
+def _supply_kinds(terminals: Same) -> dict[str, str]:
+    """By room, the kind of most of its supply terminals; the first of equals."""
+    kinds: dict[str, Counter[str]] = {}
+    for t in terminals.item:
+        if t.air == "supply":
+            kinds.setdefault(t.room_id, Counter())[t.kind] += 1
+    return {room_id: counts.most_common(1)[0][0] for room_id, counts in kinds.items()}
+
+
+def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult, supply_kind: str) -> Member:
     sensible, latent = result.sensible_w.reshape(288), np.maximum(result.latent_w, 0.0).reshape(288)
     void = result.return_gain_w.reshape(288) if result.return_gain_w is not None else np.zeros(288)
     plenum = next((p for p in system.parts if p.kind == "plenum"), None)
@@ -115,7 +133,7 @@ def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult
             for name, cause in VOID_CAUSES.items()
         )
         sensible = sensible - void
-    return Member(room, zone, result, sensible, latent, void, result.counted.reshape(288))
+    return Member(room, zone, result, sensible, latent, void, result.counted.reshape(288), supply_kind)
 
 
 STEADY = ("walls", "roofs", "glass conduction", "floors", "unheated beside", "bridges", "infiltration")
@@ -166,16 +184,22 @@ def _compute(
         )
     # A rate is a volume at local density, or a mass as at sea level, as the office has it.
     rate = 1.0 if project.book.density == "volume" else air.SEA_LEVEL_PA / climate.pressure_pa
-    outdoor = rate * np.array([x.outdoor_m3s.figure for x in f])
+    effective = np.array([EFFECTIVENESS.get(m.supply_kind, MIXING_EFFECTIVENESS) for m in members])
+    if not project.book.outdoor_method.startswith("people and area"):
+        effective[:] = 1.0
+    asked = rate * np.array([x.outdoor_m3s.figure for x in f])
+    wanted, warm_wanted = asked / effective[:, 0], asked / effective[:, 1]
+    outdoor = wanted
     limits = [humidity_limit(m.zone, figures.humidity_high) for m in members]
     most_w = air.humidity_ratio(room_c, np.array([x.figure for x in limits]), climate.pressure_pa)
-    latent = latent_flow(
-        np.array([m.latent_w.max() for m in members]),
-        room_c,
-        most_w,
-        _supply_ratio(supply_c, climate.pressure_pa),
+    damp = latent_flow(
+        np.array([np.where(m.counted, m.latent_w, 0.0) for m in members]),
+        room_c[:, None],
+        most_w[:, None],
+        _supply_ratio(supply_c, climate.pressure_pa)[:, None],
         density,
     )
+    latent = damp.max(axis=1)
     change = np.array([x.air_change_1h.figure * m.result.volume_m3 / 3600 for x, m in zip(f, members)])
     heating = np.array([m.result.heating_w for m in members])
     extract = np.array([x.extract_m3s.figure for x in f])
@@ -196,18 +220,50 @@ def _compute(
     into, out = _sums(rooms, moved)
     found = flows(np.maximum(extract + out - into, 0.0) * served)
     rows, flow = _rows(members, found, served, pinned)
-    least = np.minimum(
-        np.maximum.reduce([figures.least_share.figure * flow, np.minimum(outdoor, flow), extract + out - into]), flow
+    variable, mixes = system.flow == "load", not system.parts or any(p.kind == "mixing" for p in system.parts)
+    low = np.maximum.reduce([figures.least_share.figure * flow, change * served, extract + out - into])
+    hold_c = np.array([x.heating_c.figure for x in f])
+    fall_w_k = np.array([_fall_w_k(m.result, climate) for m in members])
+    boxes = Boxes(
+        np.clip(low, 0.0, flow),
+        flow,
+        wanted,
+        _hours(members, room_c, supply_c, heat, served, damp if "latent" in carried else np.zeros_like(damp)),
+        np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members]),
+        room_c,
+        hold_c,
+        supply_c,
+        fall_w_k,
+        heat,
     )
-    hours = _hours(members, room_c, supply_c, heat, served)
-    variable = system.flow == "load"
-    block = variable_flows(hours, np.maximum(least, 0.0), flow)
-    total = block.block_m3s if variable else float(flow.sum())
+    least = (
+        least_of_boxes(boxes, project.book, mixes, uncorrected_of(system, f, wanted)[0], climate)
+        if variable
+        else np.minimum(np.maximum(boxes.low, np.minimum(wanted, flow)), flow)
+    )
+    block = variable_flows(boxes.hours, least, flow)
+    warm = np.where(np.isfinite(found.needs_m3s[NEEDS.index("heating")]), found.needs_m3s[NEEDS.index("heating")], 0.0)
+    winter = np.clip(warm if "heating" in carried else 0.0 * warm, least, flow) if variable else flow
+    total = max(block.block_m3s, float(winter.sum())) if variable else float(flow.sum())
     at = (block.block_hour // 24, block.block_hour % 24) if variable else None
-    fresh, ventilation, critical = _outdoor(
-        project, system, members, outdoor, flow, least if variable else flow, total, figures
+    balanced = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))
+    in_rooms = AirOfRooms(
+        tuple(m.room.id for m in members),
+        f,
+        wanted,
+        warm_wanted,
+        flow,
+        least if variable else flow,
+        block.flow_m3s[:, block.block_hour],
+        winter,
+        total,
+        variable,
+        _streams(members, extract, moved),
     )
-    rows = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))
+    fresh, ventilation, critical, by_tracer = (
+        intake_of(project.book, system, in_rooms) if mixes else (all_outdoor(total), None, "", None)
+    )
+    rows = tuple(replace(row, wanted_m3s=float(q)) for row, q in zip(balanced, wanted))
     # an equal row is the very row of last time: who reads it need not look again
     rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])
     # Flows on drawings are at local standard density, so ducts and fan are computed at it too: mass is right,
@@ -227,15 +283,18 @@ def _compute(
         float(flow.sum()),
         at,
         block.flow_m3s if variable else np.repeat(flow[:, None], 288, axis=1),
+        winter,
         np.array([m.sensible_w for m in members]),
         np.array([m.latent_w for m in members]),
         sum(m.plenum_w for m in members),
-        np.array([x.heating_c.figure for x in f]),
-        np.array([_fall_w_k(m.result, climate) for m in members]),
+        hold_c,
+        fall_w_k,
         own_c,
         fresh,
         ventilation,
         critical,
+        by_tracer,
+        dict(zip(in_rooms.ids, np.maximum(arrives(in_rooms, fresh.figure, mixes), 0.0).tolist())),
         block.block_m3s,
         block.block_hour,
     )
@@ -282,51 +341,18 @@ def _rows(
 
 
 def _hours(
-    members: list[Member], room_c: NDArray[Any], supply_c: NDArray[Any], heat: float, served: NDArray
-) -> NDArray:
-    """Flow each room's load asks for through the hours (R, 288)."""
+    members: list[Member],
+    room_c: NDArray[Any],
+    supply_c: NDArray[Any],
+    heat: float,
+    served: NDArray[Any],
+    damp: NDArray[Any],
+) -> NDArray[np.float64]:
+    """Flow each room's load and its moisture ask for through the hours (R, 288)."""
     fall = np.where(room_c > supply_c, room_c - supply_c, np.inf)
     load = np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members])
-    return np.maximum(load, 0.0) / (heat * fall)[:, None] * served[:, None]
-
-
-def _outdoor(
-    project: Project,
-    system: AirSystem,
-    members: list[Member],
-    wanted: NDArray[Any],
-    flow: NDArray[Any],
-    least: NDArray[Any],
-    total: float,
-    figures: SystemFigures,
-) -> tuple[Figure, SystemVentilation | None, str]:
-    """Outdoor air of the unit: all of it without mixing; else the rooms' sum, or by the multiple-zone procedure."""
-    if system.parts and not any(p.kind == "mixing" for p in system.parts):
-        return Figure(total, "rule", total, "no mixing: all supply air is outdoor air"), None, ""
-    # Rooms on transfer air get theirs with the air of other rooms; it counts in the sum all the same.
-    by_rule, source = min(float(wanted.sum()), total), "the sum of its rooms"
-    ventilation, critical = None, ""
-    if project.book.outdoor_method == "people and area" and total > 0:
-        own = [i for i, m in enumerate(members) if m.room.air != "transfer" and flow[i] > 0]
-        f = [members[i].result.figures for i in own]
-        people = np.array([x.people.figure for x in f])
-        together = resolve(system.people, float(people.sum()), "all rooms full at once")
-        ventilation = multiple_zones(
-            [x.people.figure * x.air_person_m3s for x in f],
-            [x.area_m2.figure * x.air_area_m3s_m2 for x in f],
-            1.0,
-            np.maximum(least[own], 1e-9),
-            people,
-            min(together.figure, float(people.sum())),
-            total,
-        )
-        critical = members[own[ventilation.critical]].room.id
-        by_rule = min(ventilation.outdoor_m3s, total) if ventilation.possible else total
-        source = told(
-            f"ASHRAE 62.1: {amount('room_flow', ventilation.uncorrected_m3s)} over a system efficiency of "
-            f"{ventilation.efficiency:.2f}"
-        )
-    return resolve(system.outdoor_m3s, by_rule, source), ventilation, critical
+    dry = np.maximum(load, 0.0) / (heat * fall)[:, None]
+    return np.maximum(dry, np.where(np.isfinite(damp), damp, 0.0)) * served[:, None]
 
 
 def _balanced(
@@ -366,9 +392,32 @@ def _balanced(
                 pressure=pressure_class(offset, coming, going),
                 humidity_high=limits[i].figure,
                 humidity_source=limits[i].source,
+                humidity_low=_lowest(members[i].zone),
             )
         )
     return tuple(out)
+
+
+def _streams(
+    members: list[Member], extract: NDArray[Any], moved: tuple[Move, ...]
+) -> Callable[[NDArray[Any]], RoomStreams]:
+    """What flows in rooms beside a supply: transfers as they are, leaks and return that close the balance."""
+    at = {m.room.id: i for i, m in enumerate(members)}
+    pairs = np.array([(at[m.from_room], at[m.to_room]) for m in moved]) if moved else np.zeros((0, 2), int)
+    flows = np.array([m.flow_m3s for m in moved])
+    offsets = np.array([PRESSURE[m.room.pressure] for m in members])
+    given = np.array([np.nan if isinstance(m.room.return_m3s, Rule) else m.room.return_m3s.value for m in members])
+
+    def streams(supply: NDArray[Any]) -> RoomStreams:
+        b = room_balance(supply, extract, offsets, pairs, flows, given)
+        return RoomStreams(supply, np.maximum(b.short - b.offset, 0.0), b.returned, pairs, flows)
+
+    return streams
+
+
+def _lowest(zone: Zone | None) -> float:
+    """Relative humidity that a zone asks for at least; 0 without one."""
+    return 0.0 if zone is None or isinstance(zone.humidity_low, Rule) else float(zone.humidity_low.value)
 
 
 def part_of(system: AirSystem, kind: str) -> Part | None:

@@ -56,11 +56,18 @@ def carried(at: Layout, air: AirResult, book: Book, way: str) -> Carried:
 
 
 def _running_peaks(at: Layout, flows: dict[str, float], air: AirResult) -> NDArray[Any]:
-    """Greatest flow of every duct at one hour [m3/s], where the rooms' flows follow their loads."""
+    """Greatest flow of every duct at one hour [m3/s], where the rooms' flows follow their needs.
+
+    The winter design day counts as an hour. What serves one room alone carries all that its box lets through.
+    """
     row = {r.room_id: i for i, r in enumerate(air.rooms)}
-    at_node = np.zeros((at.nodes, air.flow_hours.shape[1]))
+    through_day = np.hstack([air.flow_hours, air.winter_m3s[:, None]])
+    at_node, rooms = np.zeros((at.nodes, through_day.shape[1])), np.zeros((at.nodes, 3))
     for t, node in zip(at.reached, at.at):
         room = row.get(t.room_id)
         if room is not None and air.rooms[room].flow_m3s > 0:
-            at_node[node] += flows[t.id] / air.rooms[room].flow_m3s * air.flow_hours[room]
-    return gather_flows(at.tree, at_node).max(axis=1)
+            at_node[node] += flows[t.id] / air.rooms[room].flow_m3s * through_day[room]
+            rooms[node] += (1.0, room, room * room)
+    # As many terminals, their rooms' numbers and the squares of these: no spread means one room.
+    count, number, square = gather_flows(at.tree, rooms).T
+    return np.where(count * square == number**2, np.inf, gather_flows(at.tree, at_node).max(axis=1))

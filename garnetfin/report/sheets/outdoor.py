@@ -26,6 +26,13 @@ def _system(results: Results, air: AirResult, units: System) -> list[Block]:
         ("Where it comes from", f"{air.outdoor.origin}: {air.outdoor.source}"),
         ("Of the supply air", f"{air.outdoor_m3s / air.flow_m3s:.0%}" if air.flow_m3s else display.DASH),
     ]
+    if air.fresh is not None:
+        first = find(results.project.rooms, air.fresh.critical_room)
+        facts += [
+            ("Sum of what rooms ask for", with_unit("room_flow", air.fresh.sum_m3s, units)),
+            ("Least that serves every room", with_unit("room_flow", air.fresh.least_m3s, units)),
+            ("Room that asks for it", f"{first.number} {first.name}" if first is not None else display.DASH),
+        ]
     v = air.ventilation
     if v is not None:
         critical = find(results.project.rooms, air.critical_room)
@@ -57,6 +64,7 @@ def _system(results: Results, air: AirResult, units: System) -> list[Block]:
                 figure("room_flow", f.outdoor_m3s.figure, units),
                 f.outdoor_m3s.origin,
                 figure("room_flow", r.flow_m3s, units),
+                figure("room_flow", air.arrives_m3s[r.room_id], units),
                 number(efficiency, 2) if efficiency is not None else "",
             )
         )
@@ -74,15 +82,16 @@ def _system(results: Results, air: AirResult, units: System) -> list[Block]:
                 Col("Needs", flow),
                 Col("", width=0.9, left=True),
                 Col("Supply", flow),
+                Col("Arrives", flow),
                 Col("Eff.", width=0.7),
             ),
             tuple(rows),
-            ("", "Sum", "", "", "", "", "", figure("room_flow", sum(need), units), "", "", ""),
+            ("", "Sum", "", "", "", "", "", figure("room_flow", sum(need), units), "", "", "", ""),
             frozenset({7}),
         ),
         Text(
-            "A person and a floor area: rates in force with the method of the office book. Eff.: of the room within "
-            "the system, where air recirculates.",
+            "A person and a floor area: rates in force with the method of the office book. Arrives: fresh air in the room, "
+            "with what other rooms have not used of theirs. Eff.: of the room within the system, where air recirculates.",
             True,
         ),
     ]

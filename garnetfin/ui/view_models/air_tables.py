@@ -3,7 +3,7 @@
 import numpy as np
 
 from garnetfin import display
-from garnetfin.engine.results import AirResult, Missing, Plant, Point, TrainResult
+from garnetfin.engine.results import AirResult, Missing, Plant, Point, RoomAir, TrainResult
 from garnetfin.engine.studies.coil_sheet import AirState, air_state, closing, coil_sheet, part_title
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
@@ -76,6 +76,7 @@ def balance_table(state: State, air: AirResult) -> TableVM:
         Column("Out", symbol, 66),
         Column("Return", symbol, 78),
         Column("Leaks out", symbol, 88),
+        Column("Fresh air", symbol, 96),
         Column("Pressure", width=110, left=True),
         Column("Air from", width=96, left=True),
     )
@@ -94,6 +95,13 @@ def balance_table(state: State, air: AirResult) -> TableVM:
         ):
             groups.setdefault(key, (name, []))[1].append(r)
         why = ("air balance", room.id)
+        short = air.arrives_m3s[r.room_id] < 0.99 * r.wanted_m3s
+        asked = f" of {display.figure('room_flow', r.wanted_m3s, units)}" if r.wanted_m3s > 0 else ""
+        fresh = Cell(
+            f"{display.figure('room_flow', air.arrives_m3s[r.room_id], units)}{asked}",
+            tone="bad" if short else "",
+            why=("arrives", room.id),
+        )
         figures = [
             display.figure("room_flow", getattr(r, n), units) if abs(getattr(r, n)) > 5e-7 else display.DASH
             for n in names
@@ -123,33 +131,29 @@ def balance_table(state: State, air: AirResult) -> TableVM:
                     Cell(room.number, tone="faint"),
                     Cell(room.name),
                     *cells,
+                    fresh,
                     Cell(r.pressure, tone="faint" if r.pressure == "neutral" else ""),
                     Cell(", ".join(sources.get(room.id, ())), tone="faint"),
                 ),
             )
         )
+
+    def with_fresh(own: list[RoomAir], ids: tuple[str, ...]) -> list[Cell]:
+        sums = [
+            Cell(
+                display.figure("room_flow", sum(getattr(r, n) for r in own), units),
+                tone="strong",
+                why=("air of", ids, n),
+            )
+            for n in names
+        ]
+        asked = display.figure("room_flow", sum(r.wanted_m3s for r in own), units)
+        arrived = display.figure("room_flow", sum(air.arrives_m3s[r.room_id] for r in own), units)
+        return [*sums, Cell(f"{arrived} of {asked}", tone="strong")]
+
     for key, (name, own) in groups.items():
         ids = tuple(r.room_id for r in own)
-        rows.append(
-            Row(
-                "sum",
-                key,
-                (
-                    Cell(""),
-                    Cell(name, tone="strong"),
-                    *(
-                        Cell(
-                            display.figure("room_flow", sum(getattr(r, n) for r in own), units),
-                            tone="strong",
-                            why=("air of", ids, n),
-                        )
-                        for n in names
-                    ),
-                    Cell(""),
-                    Cell(""),
-                ),
-            )
-        )
+        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *with_fresh(own, ids), Cell(""), Cell(""))))
     return TableVM(columns, tuple(rows))
 
 
