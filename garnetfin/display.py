@@ -26,6 +26,15 @@ def number(value: float, digits: int = 0) -> str:
     return text.replace("-", MINUS)
 
 
+def within(value: float) -> str:
+    """What something closes within: the next power of ten, a thousandth at least. "within 0.01" of 0.004."""
+    size = abs(value)
+    if not math.isfinite(size):
+        return DASH
+    power = max(-3, math.ceil(math.log10(size) - 1e-9)) if size > 0 else -3
+    return f"within {number(10.0**power, max(0, -power))}"
+
+
 def signed(value: float, digits: int = 0) -> str:
     """With its sign, which nothing has not."""
     text = number(value, digits)

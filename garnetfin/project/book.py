@@ -127,6 +127,7 @@ ASSUMPTIONS = {
     "piece_round_m": (3.0, "length", 0.3, 6.0, "Section length, round"),
     "sheet_price": (60.0, "plain", 0.0, 10000.0, "Sheet and fixing, per m²"),
     "energy_price": (0.25, "plain", 0.0, 10.0, "Electricity, per kWh"),
+    "fan_base": (0.3, "fraction", 0.0, 1.0, "Fan: pressure held by its sensor"),
     "fan_hours": (3000.0, "plain", 0.0, 8760.0, "Fan runs, h a year"),
     "life_years": (15.0, "plain", 0.0, 60.0, "Life, years"),
     "interest": (0.04, "fraction", 0.0, 0.5, "Interest"),
@@ -233,6 +234,7 @@ class Book(Node, frozen=True):
     piece_round_m: Value = Rule()
     sheet_price: Value = Rule()
     energy_price: Value = Rule()
+    fan_base: Value = Rule()
     fan_hours: Value = Rule()
     life_years: Value = Rule()
     interest: Value = Rule()

@@ -15,7 +15,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.store import load, save
 from garnetfin.project.tree import Project
-from tests.example import by_number, station, station_results
+from tests.example import by_number, one_room, station, station_results
 
 
 def call(*arguments: str) -> subprocess.CompletedProcess:

@@ -10,6 +10,7 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
+from garnetfin.core.systems.handler import at_part_flow
 from garnetfin.core.systems.parts import Control, Hours, Part, Rooms
 from garnetfin.core.systems.sweep import economiser_share
 from garnetfin.core.systems.train import solve
@@ -393,6 +394,31 @@ class Closing(unittest.TestCase):
             assert_allclose(again.nodes[name].w, node.w, atol=2e-8, err_msg=name)
 
 
+class Fans(unittest.TestCase):
+    def test_pressure_and_efficiency_at_part_flow(self):
+        # 0.6 of the design flow of 800 Pa: 800 (0.3 + 0.7 x 0.36) = 441.6 Pa
+        pressure, efficiency = at_part_flow(np.array([0.6, 1.0]), 800.0, 0.5, 0.3)
+        assert_allclose(pressure, (441.6, 800.0), atol=1e-9)
+        # shaft power 0.6 x 441.6 / 800 = 0.3312 of the design's: the drive keeps 0.869883 of its efficiency
+        assert_allclose(efficiency, (0.5 * 0.869883, 0.5), atol=1e-6)
+
+    def test_a_fan_of_variable_flow_warms_the_air_less(self):
+        q = np.array([[1000.0, 2500.0]])
+        case = rooms(0.25, q, 0.0, np.full((1, 2), 24.0), least=0.02)
+        control = Control("load", "held", supply_c=14.0, outdoor_kg_s=0.05)
+        plain = solve(COOLING, case, hours([28.0, 28.0], 0.4), control)
+        eased = solve(COOLING, case, hours([28.0, 28.0], 0.4), replace(control, fan_kg_s=float(plain.handler_kg_s[1])))
+        assert_allclose(eased.heat_w["fan"][1], plain.heat_w["fan"][1], rtol=1e-3)
+        self.assertLess(eased.heat_w["fan"][0], 0.6 * plain.heat_w["fan"][0])
+        assert_allclose(eased.energy["whole"], 0.0, atol=1e-2)
+
+    def test_filters_stand_at_the_outlets_too(self):
+        duct = next(k for k, p in enumerate(COOLING) if p.kind == "duct")
+        parts = (*COOLING[: duct + 1], Part("last", "filter"), *COOLING[duct + 1 :])
+        found = solve(parts, rooms(0.5, 4000.0, 300.0, 24.0), hours(30.0, 0.5), Control("fixed", "held", supply_c=14.0))
+        assert_allclose(found.nodes["last"].t, found.nodes["supply"].t)
+
+
 class Refusals(unittest.TestCase):
     def test_trains_that_cannot_be_say_why(self):
         end = (Part("t", "terminals"), Part("r", "rooms"))
@@ -401,7 +427,7 @@ class Refusals(unittest.TestCase):
             ("needs rooms", (Part("t", "terminals"),)),
             ("wrong side", (*end, Part("c", "cooling"))),
             ("Terminals come last", (Part("t", "terminals"), Part("c", "cooling"), Part("r", "rooms"))),
-            ("right before the terminals", (Part("d", "duct"), Part("c", "cooling"), *end)),
+            ("Only filters and silencers", (Part("d", "duct"), Part("c", "cooling"), *end)),
             ("stands before the mixing", (Part("m", "mixing"), Part("x", "recovery"), *end)),
             ("intake comes first", (Part("c", "cooling"), Part("i", "intake"), *end)),
             ("relief comes last", (*end, Part("x", "relief"), Part("f", "return_fan"))),

@@ -145,6 +145,18 @@ def unit_heat(r: Results) -> float:
     return sum(t.heater_w(t.heating) for t in _trains(r))
 
 
+def fresh(r: Results) -> float:
+    return sum(sum(a.arrives_m3s.values()) for a in _airs(r))
+
+
+def zone_heat(r: Results) -> float:
+    return sum(float(t.solved.zone_w.sum()) for t in _trains(r))
+
+
+def reheat(r: Results) -> float:
+    return sum(float(t.solved.reheat_w.sum()) for t in _trains(r))
+
+
 def hot_water(r: Results) -> float:
     return r.plant.hot_m3s
 
@@ -287,9 +299,14 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("cooler supply", every("AirSystem", supply_c=pinned(12.0)), flow, -1, ("one room",)),
     ("warmer supply", every("AirSystem", supply_c=pinned(18.5)), flow, +1, ALL),
     ("dry rooms", every("AirSystem", humidity_high=pinned(0.45)), flow, +1, ("example",)),
-    ("outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(2.5)), coil, +1, ("example",)),
+    ("less outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(1.0)), coil, -1, ("example",)),
     ("better recovery", part("recovery", sensible=0.9), unit_heat, -1, WITH_UNIT),
     ("no recovery", part("recovery", sensible=0.0), unit_heat, +1, WITH_UNIT),
+    ("less intake than rooms ask for", every("AirSystem", outdoor_m3s=pinned(0.05)), fresh, -1, WITH_UNIT),
+    ("every room served", book(recirculation="bare"), fresh, +1, ("example",)),
+    ("a warmer zone", every("Zone", supply_c=pinned(20.0)), zone_heat, +1, ("example",)),
+    ("an easier sensor", lambda p: every("AirSystem", flow="load")(book(fan_base=0.0)(p)), coil, -1, ("example",)),
+    ("rooms may be colder", every("Room", heating_c=pinned(16.0)), reheat, -1, ("example",)),
     ("a leaky duct", part("duct", leakage=0.25), coil, +1, WITH_UNIT),
     ("warm surroundings of ducts", part("duct", around_c=45.0, u_value=3.0), coil, +1, WITH_UNIT),
     ("a weak fan wheel", part("supply_fan", efficiency=0.3), coil, +1, WITH_UNIT),

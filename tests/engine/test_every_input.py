@@ -194,6 +194,8 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Book.duct_slow_branch_m_s": typed(branches, slow),
     "Book.duct_slow_last_m_s": typed(lasts, slow),
     "Book.blast_ratio": typed(every("AirSystem", outlet_duct_m=Pinned(value=0.3))),
+    "Book.fan_base": typed(every("AirSystem", flow="load")),
+    "Book.least_flows": typed(every("AirSystem", flow="load")),
     "AirSystem.people": typed(book(outdoor_method="people and area")),
     "AirSystem.available_pa": typed(every("AirSystem", friction_from="pressure")),
     "AirSystem.extract_point_id": typed(leaving_as("extract")),

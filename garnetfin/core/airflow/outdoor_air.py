@@ -113,7 +113,7 @@ def multiple_zones(
 
 
 def simplified_efficiency(diversity: float) -> float:
-    """Efficiency of a multiple-zone system without a look at its zones, by the diversity of people.
+    """Efficiency of a multiple-zone system without a look at its zones, by the diversity of people, both [-].
 
     Source: ASHRAE 62.1-2019.
     """

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import processes as do
 from garnetfin.core.psychro import properties as air
-from garnetfin.core.systems.parts import SMALLEST, Array, Node, Part
+from garnetfin.core.systems.parts import SMALLEST, Array, Control, Node, Part
 
 WATER_J_KG = 4186.0 * 10.0  # of a spray's water at 10 degC
 
@@ -39,6 +39,7 @@ class Stream:
     humid_goal, driest_w    what a humidifier aims at, and what the dampest room allows
     wanted                  (place in the list, humidity) -> temperature wanted behind that part
     mixing                  place of the mixing box among the parts, None without one
+    control                 how the system answers
     share, frost, fog, short, rise, exhaust     what parts leave for the record
     """
 
@@ -59,6 +60,7 @@ class Stream:
     driest_w: Callable[[], Array]
     wanted: Callable[[int, Array], Array]
     mixing: int | None
+    control: Control
     trace: Trace
     share: Array
     frost: NDArray[np.bool_]
@@ -191,12 +193,38 @@ def _humidifier(part: Part, _place: int, s: Stream) -> Passed:
     return s.m * water * water_j_kg(part), s.m * water
 
 
+LEAST_EFFICIENCY = 0.06  # of a fan that hardly turns
+DRIVE_SHARE = 0.08  # of a drive's losses that stay at no load; own
+
+
+def at_part_flow(flow_share: Array, pressure_pa: float, efficiency: float, base: float) -> tuple[Array, Array]:
+    """(pressure [Pa], efficiency to the air [-]) of a fan at shares of its design flow (h,).
+
+    A share `base` of its pressure is held by the sensor in the ducts, the rest falls with the square of the flow; motor
+    and drive keep less of their efficiency as shaft power falls.
+    """
+    x = np.clip(flow_share, 1e-3, None)
+    pressure = pressure_pa * (base + (1 - base) * x**2)
+    shaft = x * pressure / max(pressure_pa, SMALLEST)
+    kept = efficiency * shaft * (1 + DRIVE_SHARE) / (shaft + DRIVE_SHARE)
+    return pressure, np.maximum(kept, LEAST_EFFICIENCY)
+
+
+def fan_work(part: Part, t: Array, w: Array, m: Array, pressure_pa: Array | float, control: Control) -> Array:
+    """Heat of a fan in the air [J/kg], at the pressure that its flow m leaves it."""
+    pressure: Array | float = part.get("pressure_pa")
+    efficiency: Array | float = part.get("efficiency", 0.6)
+    if control.fan_kg_s > 0:
+        pressure, efficiency = at_part_flow(
+            m / control.fan_kg_s, part.get("pressure_pa"), part.get("efficiency", 0.6), control.fan_base
+        )
+    return np.asarray(part.get("to_air", 1.0) * do.fan_work(t, w, pressure_pa, pressure, efficiency))
+
+
 @passes("supply_fan")
 def _fan(part: Part, _place: int, s: Stream) -> Passed:
     before = air.enthalpy(s.t, s.w)
-    work = part.get("to_air", 1.0) * do.fan_work(
-        s.t, s.w, s.pressure_pa, part.get("pressure_pa"), part.get("efficiency", 0.6)
-    )
+    work = fan_work(part, s.t, s.w, s.m, s.pressure_pa, s.control)
     behind = air.temperature(before + work, s.w)
     s.rise, s.t = behind - s.t, behind
     return work * s.m, np.zeros_like(s.t)

@@ -32,6 +32,7 @@ SUPPLY_KINDS = (
 )
 RETURN_KINDS = ("plenum", "return_fan", "attenuator", "relief")
 ONCE = ("intake", "recovery", "mixing", "supply_fan", "duct", "terminals", "rooms", "plenum", "return_fan", "relief")
+AT_OUTLETS = ("filter", "attenuator")  # may stand behind the supply duct
 SMALLEST = 1e-9  # kg/s below which nothing flows
 
 
@@ -103,6 +104,10 @@ class Control:
     supply_c: float = 14.0
     warm_limit_k: float = 11.0
     outdoor_kg_s: float = 0.0  # least outdoor air; ignored without mixing
+    # with flow by load: the flow for which the fans' pressures stand, and the share of them that the sensor in the
+    # ducts holds whatever flows; 0: pressures stay as they are
+    fan_kg_s: float = 0.0
+    fan_base: float = 0.3
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -185,9 +190,11 @@ def check_order(parts: tuple[Part, ...]) -> None:
             )
     if kinds.index("terminals") != at - 1:
         raise InputError("Terminals come last before the rooms", remedy="Move what is behind them in front of them")
-    if "duct" in kinds and kinds.index("duct") != at - 2:
+    behind = kinds[kinds.index("duct") + 1 : at - 1] if "duct" in kinds else []
+    if any(kind not in AT_OUTLETS for kind in behind):
         raise InputError(
-            "The supply duct comes right before the terminals", remedy="Move what is behind it in front of it"
+            "Only filters and silencers come between the supply duct and the terminals",
+            remedy="Move what is behind the duct in front of it",
         )
     if "intake" in kinds and kinds[0] != "intake":
         raise InputError("The intake comes first", remedy="Move it to the front")

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from garnetfin.core.psychro import processes as do
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.closing import closing
-from garnetfin.core.systems.handler import Stream, Trace, through, water_j_kg
+from garnetfin.core.systems.handler import Stream, Trace, fan_work, through, water_j_kg
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
 DRIER = 5e-4  # kg/kg by which supply air is drier than a room at least, for it to be dried by more of it
@@ -268,9 +268,8 @@ class Sweep:
                 t = air.temperature(hr, wr)
                 heat = np.where(
                     some,
-                    total
-                    * part.get("to_air", 1.0)
-                    * do.fan_work(t, wr, self.p, part.get("pressure_pa"), part.get("efficiency", 0.6)),
+                    # return flow follows the supply
+                    total * fan_work(part, t, wr, found["m"].sum(axis=0) / (1 - self.leak), self.p, self.control),
                     0.0,
                 )
             else:
@@ -364,6 +363,7 @@ class Sweep:
             driest_w=lambda: self._driest(found, at),
             wanted=wanted,
             mixing=self.supply.index(self.mixing) if self.mixing is not None else None,
+            control=self.control,
             trace=trace,
             share=np.zeros_like(to),
             frost=np.zeros(to.shape, bool),

@@ -88,7 +88,7 @@ def _compute(
     also: tuple[int, ...],
 ) -> TrainResult:
     parts, figures = core_parts(system, ducts, back, fan)
-    control = control_of(system, flows)
+    control = control_of(system, flows, assumption(project.book, "fan_base").figure)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
     winter_rooms, winter_hours = winter_case(system, climate, flows, known)
@@ -179,7 +179,7 @@ def _computed(
     return None, ""
 
 
-def control_of(system: AirSystem, flows: AirResult) -> Control:
+def control_of(system: AirSystem, flows: AirResult, fan_base: float) -> Control:
     rest = next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
     return Control(
         system.flow,
@@ -188,6 +188,8 @@ def control_of(system: AirSystem, flows: AirResult) -> Control:
         flows.figures.supply_c.figure,
         flows.figures.warm_limit_k.figure,
         flows.outdoor_m3s * flows.density_kg_m3,
+        flows.flow_m3s * flows.density_kg_m3 if system.flow == "load" else 0.0,
+        fan_base,
     )
 
 

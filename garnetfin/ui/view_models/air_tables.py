@@ -286,7 +286,7 @@ def proof_table(state: State, point: Point) -> TableVM:
         else [(n, display.figure("load", v, units), ("coil figure", *hour, n)) for n, v in sheet.parts]
         + [
             ("Coils together", display.figure("load", sheet.total_w, units), ("coil", *hour)),
-            ("Left over", f"{sheet.residual_w:.1e} W".replace("-", display.MINUS), ("coil figure", *hour, "residual")),
+            ("Left over", f"{display.within(sheet.residual_w)} W", ("coil figure", *hour, "residual")),
         ]
     )
     right = [
@@ -294,7 +294,11 @@ def proof_table(state: State, point: Point) -> TableVM:
             part_title(results, state.show.system_id, k),
             *(
                 Cell(text.replace("-", display.MINUS), tone="faint", why=("closes", *hour, k, what))
-                for what, text in (("air", display.number(m, 3)), ("energy", f"{e:.1e}"), ("water", f"{w * 3.6e6:.1e}"))
+                for what, text in (
+                    ("air", display.number(m, 3)),
+                    ("energy", display.within(e)),
+                    ("water", display.within(w * 3.6e6)),
+                )
             ),
         )
         for k, m, e, w in closing(found, point)

@@ -22,6 +22,7 @@ AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Le
 BOOK = (
     "humidity_high",
     "least_share",
+    "fan_base",
     "fixture_m2",
     "noise_nc",
     "neck_m_s",
@@ -75,6 +76,8 @@ CHOICES = (
     ("category", "Category"),
     ("pollution", "Building is"),
     ("density", "Rates are"),
+    ("recirculation", "Intake"),
+    ("least_flows", "Least flows for"),
 )
 
 

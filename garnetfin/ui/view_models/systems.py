@@ -333,7 +333,13 @@ def _matters(part: Part, name: str) -> bool:
 
 
 def _head(label: str, point: Point, part: Part, found: TrainResult, before_id: str, units) -> Headline:
-    heat = point.heat_w(part.id)
+    terminals = part.kind == "terminals"
+    # Room units cool with figures above 0; what is shown is heat into the air.
+    heat = (
+        float(point.solved.reheat_w[:, point.i].sum() - point.solved.unit_w[:, point.i].sum())
+        if terminals
+        else point.heat_w(part.id)
+    )
     before = (
         "rooms"
         if found.parts[[p.id for p in found.parts].index(part.id) - 1].kind == "rooms" and before_id != "outdoor"
@@ -378,6 +384,14 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
                 why=("dry air", system_id, node, point.month, point.hour),
             )
         )
+    if part.kind == "terminals":
+        for label, watts in (
+            ("Reheat", point.solved.reheat_w - point.solved.zone_w),
+            ("Zones’ own supply", point.solved.zone_w),
+        ):
+            whole = float(watts[:, point.i].sum())
+            if whole > 1:
+                rows.append(Line(label, display.figure("load", whole, units), display.unit("load", units)))
     if part.id in point.solved.coils:
         coil = point.solved.coils[part.id]
         i = point.i
