@@ -17,6 +17,16 @@ ROOT = Path(__file__).parent
 GROUPS = 3  # for each process
 SLOWEST = int(os.environ.get("GARNETFIN_SLOWEST", "0"))  # tests that each process names
 WINDOW_COST = 6  # a test that opens the window takes about this many times as long as another
+# Modules of few tests that take long, as so many others.
+HEAVY = {
+    "tests.engine.test_every_input": 450,
+    "tests.engine.test_directions": 280,
+    "tests.architecture.test_style": 350,
+    "tests.engine.test_outdoor_air": 130,
+    "tests.engine.test_random_ducts": 160,
+    "tests.engine.test_air_systems": 150,
+    "tests.core.test_sun": 100,
+}
 
 
 class Timed(unittest.TextTestResult):
@@ -58,7 +68,8 @@ def shares(count: int) -> list[list[str]]:
         weight = len(re.findall(r"^    def test_", text, re.M)) * (
             WINDOW_COST if "WindowTest" in text or "MainWindow" in text else 1
         )
-        found.append((weight, ".".join(path.relative_to(ROOT.parent).with_suffix("").parts)))
+        name = ".".join(path.relative_to(ROOT.parent).with_suffix("").parts)
+        found.append((HEAVY.get(name, weight), name))
     groups: list[tuple[int, list[str]]] = [(0, []) for _ in range(count)]
     for weight, name in sorted(found, reverse=True):
         least = min(range(count), key=lambda i: groups[i][0])

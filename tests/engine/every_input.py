@@ -184,7 +184,7 @@ def _near(now: Any) -> Iterator[Any]:
     elif isinstance(now, tuple) and now:
         if all(isinstance(v, (int, float)) for v in now):
             yield tuple(0.5 * v + 0.05 for v in now)
-            yield now[: len(now) // 2]
+            yield from (now[3:5], now[: len(now) // 2])
         if isinstance(now[0], tuple):
             yield tuple((1.1 * x, y) for x, y, *_ in now)
             yield tuple((x + 500.0, y) for x, y, *_ in now)

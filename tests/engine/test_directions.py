@@ -1,5 +1,5 @@
 """Which way figures move: every row changes one thing and says what physics demands of which figure, through the whole
-engine, on the example, on one room with its duct, and on a list of rooms that was laid out by the first pass.
+engine, on a small building with one of everything, on one room with its duct, and on a list of rooms that was laid out by the first pass.
 """
 
 import unittest
@@ -18,9 +18,10 @@ from garnetfin.project.site import MonthConditions
 from garnetfin.project.systems import Operation
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
+from tests.engine.crowded import crowded
 from tests.engine.every_input import at, places_of, put
 from tests.engine.test_first_pass import listed
-from tests.example import one_room, station
+from tests.example import one_room
 
 Change = Callable[[Project], Project]
 Reading = Callable[[Results], float]
@@ -30,8 +31,8 @@ SAME = 1e-9  # of the figure: below it nothing moved
 # -- projects --------------------------------------------------------------------------------------------------------
 @lru_cache(maxsize=3)
 def project_of(name: str) -> Project:
-    if name == "example":
-        return station()
+    if name == "building":
+        return crowded()
     if name == "one room":
         return one_room()
     from garnetfin.engine.layout.auto_design import auto_design
@@ -205,9 +206,9 @@ def terminal_noise(r: Results) -> float:
     return sum(t.nc for t in r.terminals.values() if t.nc == t.nc)
 
 
-ALL = ("example", "one room", "list")
-DRAWN = ("example", "one room")
-WITH_UNIT = ("example", "list")
+ALL = ("building", "one room", "list")
+DRAWN = ("building", "one room")
+WITH_UNIT = ("building", "list")
 
 # what is changed, how, which figure, the sign that physics demands, where
 ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
@@ -228,7 +229,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("fins", every("Opening", fin_left_m=0.8, fin_right_m=0.8), cooling, -1, DRAWN),
     ("outside blind", shaded(outside=True, tau=0.05), cooling, -1, DRAWN),
     ("blind lets more in", lambda p: shaded(tau=0.5, rho=0.3)(p), cooling, -1, DRAWN),
-    ("doors of more U", every("Opening", lambda o: not o.glazing_id, door_u_w_m2k=4.0), heating, +1, ("example",)),
+    ("doors of more U", every("Opening", lambda o: not o.glazing_id, door_u_w_m2k=4.0), heating, +1, ("building",)),
     ("ground takes part of the wall", every("Wall", lambda w: w.outside, buried_m=1.5), cooling, -1, ("one room",)),
     ("a longer edge on the ground", every("Slab", lambda s: s.kind == "ground", perimeter_m=18.0), heating, +1, DRAWN),
     (
@@ -298,15 +299,15 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     # air systems
     ("cooler supply", every("AirSystem", supply_c=pinned(12.0)), flow, -1, ("one room",)),
     ("warmer supply", every("AirSystem", supply_c=pinned(18.5)), flow, +1, ALL),
-    ("dry rooms", every("AirSystem", humidity_high=pinned(0.45)), flow, +1, ("example",)),
-    ("less outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(1.0)), coil, -1, ("example",)),
+    ("dry rooms", every("AirSystem", humidity_high=pinned(0.45)), flow, +1, ("building",)),
+    ("less outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(1.0)), coil, -1, ("building",)),
     ("better recovery", part("recovery", sensible=0.9), unit_heat, -1, WITH_UNIT),
     ("no recovery", part("recovery", sensible=0.0), unit_heat, +1, WITH_UNIT),
     ("less intake than rooms ask for", every("AirSystem", outdoor_m3s=pinned(0.05)), fresh, -1, WITH_UNIT),
-    ("every room served", book(recirculation="bare"), fresh, +1, ("example",)),
-    ("a warmer zone", every("Zone", supply_c=pinned(20.0)), zone_heat, +1, ("example",)),
-    ("an easier sensor", lambda p: every("AirSystem", flow="load")(book(fan_base=0.0)(p)), coil, -1, ("example",)),
-    ("rooms may be colder", every("Room", heating_c=pinned(16.0)), reheat, -1, ("example",)),
+    ("every room served", book(recirculation="bare"), fresh, +1, ("building",)),
+    ("a warmer zone", every("Zone", supply_c=pinned(20.0)), zone_heat, +1, ("building",)),
+    ("an easier sensor", lambda p: every("AirSystem", flow="load")(book(fan_base=0.0)(p)), coil, -1, ("building",)),
+    ("rooms may be colder", every("Room", heating_c=pinned(16.0)), reheat, -1, ("building",)),
     ("a leaky duct", part("duct", leakage=0.25), coil, +1, WITH_UNIT),
     ("warm surroundings of ducts", part("duct", around_c=45.0, u_value=3.0), coil, +1, WITH_UNIT),
     ("a weak fan wheel", part("supply_fan", efficiency=0.3), coil, +1, WITH_UNIT),
@@ -322,7 +323,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
         +1,
         ("one room",),
     ),
-    ("crumpled flexible ends", book(flexible_share=0.25), index_run, +1, ("example",)),
+    ("crumpled flexible ends", book(flexible_share=0.25), index_run, +1, ("building",)),
     ("allowance", every("AirSystem", allowance=pinned(0.3)), fan_pressure, +1, ALL),
     (
         "a dirty filter",
@@ -334,7 +335,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("a dirty filter", every("Part", lambda x: x.kind == "filter", pressure_pa=pinned(300.0)), electric, +1, WITH_UNIT),
     ("a weak motor", every("AirSystem", motor_efficiency=pinned(0.5)), electric, +1, WITH_UNIT),
     ("bends at the fan", every("AirSystem", fan_effect_k=pinned(1.2)), fan_pressure, +1, WITH_UNIT),
-    ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("example",)),
+    ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("building",)),
 )
 
 
@@ -350,8 +351,8 @@ class Directions(unittest.TestCase):
                 moved = 0 if abs(now - then) <= SAME * max(abs(then), 1e-6) else (1 if now > then else -1)
                 self.assertEqual(moved, sign, f"{figure.__name__}: {then:.6g} -> {now:.6g}")
 
-    def test_on_the_example(self):
-        self.hold("example")
+    def test_on_a_small_building(self):
+        self.hold("building")
 
     def test_on_one_room(self):
         self.hold("one room")

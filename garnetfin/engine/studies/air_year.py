@@ -22,7 +22,7 @@ from garnetfin.project.lookup import find
 
 AT_ONCE = 1460  # hours in one solution: six in a year, small enough to stay in cache
 MONTH_OF = np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24)
-SMALL_W = 1.0
+FREE_SHARE = 0.005  # of the design load: below it coils count as off
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -179,8 +179,8 @@ def _gathered(
                 (s.water_kg_s[p.id] for p in found.parts if p.kind == "humidifier"), np.zeros(len(s.handler_kg_s))
             )
         ),
-        free & (coil < SMALL_W),
-        free & (coil >= SMALL_W),
+        free & (coil < FREE_SHARE * found.coils_peak_w),
+        free & (coil >= FREE_SHARE * found.coils_peak_w),
         fill(lambda s: s.frost, bool),
         found.coils_peak_w,
         max((float(np.abs(s.energy["whole"]).max()) for _, s in parts), default=0.0),

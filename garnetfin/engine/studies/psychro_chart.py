@@ -61,21 +61,10 @@ def chart_lines(
     return tuple(found)
 
 
-def coil_path(t1: float, w1: float, t2: float, w2: float, adp_c: float, p: float) -> NDArray[np.float64]:
-    """The way through a wet coil (n, 2): first dry to where its surface meets the dew point, then along towards it.
-
-    Straight between the states is how mixing by mass runs; the surface cools row by row, which bends the way.
+def coil_path(t1: float, w1: float, t2: float, w2: float) -> NDArray[np.float64]:
+    """The way through a coil (n, 2) by its bypass factor: straight in enthalpy and water towards the state of air at
+    its surface, as air past the surface mixes with air at it; a dry coil's way is level.
     """
-    if not np.isfinite(adp_c):
-        return np.array([[t1, w1], [t2, w2]])
-    share = np.linspace(0.0, 1.0, 21)
-    surface = np.maximum(adp_c, adp_c + (t1 - adp_c) * 0.35 * (1 - share))
-    x = t1 + (t2 - t1) * share
-    wet = np.minimum(saturated(surface, p), w1)
-    straight = w1 + (w2 - w1) * share
-    # Bent as far as the colder surface of later rows draws it, never across saturation or the two end states.
-    bent = np.minimum(
-        np.maximum(straight, np.minimum(w1, straight + 0.35 * (wet - straight) * np.sin(np.pi * share))),
-        saturated(x, p),
-    )
-    return np.column_stack([x, np.clip(bent, w2, w1)])
+    share = np.linspace(0.0, 1.0, 9)
+    h, w = (a + share * (b - a) for a, b in ((air.enthalpy(t1, w1), air.enthalpy(t2, w2)), (w1, w2)))
+    return np.column_stack([air.temperature(h, w), w])

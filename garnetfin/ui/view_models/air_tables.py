@@ -76,7 +76,8 @@ def balance_table(state: State, air: AirResult) -> TableVM:
         Column("Out", symbol, 66),
         Column("Return", symbol, 78),
         Column("Leaks out", symbol, 88),
-        Column("Fresh air", symbol, 96),
+        Column("Fresh", symbol, 74),
+        Column("asked for", symbol, 84),
         Column("Pressure", width=110, left=True),
         Column("Air from", width=96, left=True),
     )
@@ -96,11 +97,17 @@ def balance_table(state: State, air: AirResult) -> TableVM:
             groups.setdefault(key, (name, []))[1].append(r)
         why = ("air balance", room.id)
         short = air.arrives_m3s[r.room_id] < 0.99 * r.wanted_m3s
-        asked = f" of {display.figure('room_flow', r.wanted_m3s, units)}" if r.wanted_m3s > 0 else ""
-        fresh = Cell(
-            f"{display.figure('room_flow', air.arrives_m3s[r.room_id], units)}{asked}",
-            tone="bad" if short else "",
-            why=("arrives", room.id),
+        fresh = (
+            Cell(
+                display.figure("room_flow", air.arrives_m3s[r.room_id], units),
+                tone="bad" if short else "",
+                why=("arrives", room.id),
+            ),
+            Cell(
+                display.figure("room_flow", r.need("outdoor air"), units) if r.need("outdoor air") else display.DASH,
+                tone="faint",
+                why=("need", room.id, "outdoor air"),
+            ),
         )
         figures = [
             display.figure("room_flow", getattr(r, n), units) if abs(getattr(r, n)) > 5e-7 else display.DASH
@@ -131,14 +138,14 @@ def balance_table(state: State, air: AirResult) -> TableVM:
                     Cell(room.number, tone="faint"),
                     Cell(room.name),
                     *cells,
-                    fresh,
+                    *fresh,
                     Cell(r.pressure, tone="faint" if r.pressure == "neutral" else ""),
                     Cell(", ".join(sources.get(room.id, ())), tone="faint"),
                 ),
             )
         )
 
-    def with_fresh(own: list[RoomAir], ids: tuple[str, ...]) -> list[Cell]:
+    def sums_of(own: list[RoomAir], ids: tuple[str, ...]) -> list[Cell]:
         sums = [
             Cell(
                 display.figure("room_flow", sum(getattr(r, n) for r in own), units),
@@ -147,13 +154,12 @@ def balance_table(state: State, air: AirResult) -> TableVM:
             )
             for n in names
         ]
-        asked = display.figure("room_flow", sum(r.wanted_m3s for r in own), units)
-        arrived = display.figure("room_flow", sum(air.arrives_m3s[r.room_id] for r in own), units)
-        return [*sums, Cell(f"{arrived} of {asked}", tone="strong")]
+        # What arrives does not add up: air that one room leaves unused arrives in others again.
+        return [*sums, Cell(""), Cell("")]
 
     for key, (name, own) in groups.items():
         ids = tuple(r.room_id for r in own)
-        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *with_fresh(own, ids), Cell(""), Cell(""))))
+        rows.append(Row("sum", key, (Cell(""), Cell(name, tone="strong"), *sums_of(own, ids), Cell(""), Cell(""))))
     return TableVM(columns, tuple(rows))
 
 

@@ -148,7 +148,7 @@ def _paths(
         ends = np.array([point.node(a.node)[:2], point.node(b.node)[:2]])
         coil = point.solved.coils.get(b.node)
         if coil is not None and not faint:
-            ends = coil_path(*ends[0], *ends[1], float(coil.adp_c[point.i]), found.pressure_pa)
+            ends = coil_path(*ends[0], *ends[1])
         if b.node == "exhaust" or a.node == "return":
             continue
         paths.append(PathVM(nature, _shown(ends, units), faint))
