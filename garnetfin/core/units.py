@@ -65,6 +65,8 @@ QUANTITIES: dict[str, Quantity] = {
             Unit("W/m²", 1, 1, "W/m**2"),
             Unit("Btu/h ft²", 0.3048**2 / 0.29307107017, 2, "Btu/hour/ft**2"),
         ),
+        # Lights and equipment: watts on both sides of the sea.
+        Quantity("electric_density", Unit("W/m²", 1, 1, "W/m**2"), Unit("W/ft²", 0.3048**2, 2, "W/ft**2")),
         Quantity(
             "irradiance",
             Unit("W/m²", 1, 0, "W/m**2"),

@@ -1,5 +1,6 @@
 """Which way figures move: every row changes one thing and says what physics demands of which figure, through the whole
-engine, on a small building with one of everything, on one room with its duct, and on a list of rooms that was laid out by the first pass.
+engine, on a small building with one of everything, on one room with its duct, and on a list of rooms that was laid out
+by the first pass.
 """
 
 import unittest
@@ -228,10 +229,16 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("deeper reveal", every("Opening", reveal_m=0.4), cooling, -1, DRAWN),
     ("fins", every("Opening", fin_left_m=0.8, fin_right_m=0.8), cooling, -1, DRAWN),
     ("outside blind", shaded(outside=True, tau=0.05), cooling, -1, DRAWN),
-    ("blind lets more in", lambda p: shaded(tau=0.5, rho=0.3)(p), cooling, -1, DRAWN),
+    ("blind lets more in", shaded(tau=0.5, rho=0.3), cooling, -1, ("one room",)),
     ("doors of more U", every("Opening", lambda o: not o.glazing_id, door_u_w_m2k=4.0), heating, +1, ("building",)),
     ("ground takes part of the wall", every("Wall", lambda w: w.outside, buried_m=1.5), cooling, -1, ("one room",)),
-    ("a longer edge on the ground", every("Slab", lambda s: s.kind == "ground", perimeter_m=18.0), heating, +1, DRAWN),
+    (
+        "a longer edge on the ground",
+        every("Slab", lambda s: s.kind == "ground", perimeter_m=lambda s: 2 * s.perimeter_m + 1),
+        heating,
+        +1,
+        DRAWN,
+    ),
     (
         "higher storeys leave ceilings",
         every("Level", elevation_m=lambda x: x.elevation_m + 0.001),
@@ -300,13 +307,12 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("cooler supply", every("AirSystem", supply_c=pinned(12.0)), flow, -1, ("one room",)),
     ("warmer supply", every("AirSystem", supply_c=pinned(18.5)), flow, +1, ALL),
     ("dry rooms", every("AirSystem", humidity_high=pinned(0.45)), flow, +1, ("building",)),
-    ("less outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(1.0)), coil, -1, ("building",)),
+    ("less outdoor air of the unit", every("AirSystem", outdoor_m3s=pinned(0.02)), coil, -1, ("building",)),
     ("better recovery", part("recovery", sensible=0.9), unit_heat, -1, WITH_UNIT),
     ("no recovery", part("recovery", sensible=0.0), unit_heat, +1, WITH_UNIT),
     ("less intake than rooms ask for", every("AirSystem", outdoor_m3s=pinned(0.05)), fresh, -1, WITH_UNIT),
     ("every room served", book(recirculation="bare"), fresh, +1, ("building",)),
     ("a warmer zone", every("Zone", supply_c=pinned(20.0)), zone_heat, +1, ("building",)),
-    ("an easier sensor", lambda p: every("AirSystem", flow="load")(book(fan_base=0.0)(p)), coil, -1, ("building",)),
     ("rooms may be colder", every("Room", heating_c=pinned(16.0)), reheat, -1, ("building",)),
     ("a leaky duct", part("duct", leakage=0.25), coil, +1, WITH_UNIT),
     ("warm surroundings of ducts", part("duct", around_c=45.0, u_value=3.0), coil, +1, WITH_UNIT),
@@ -323,7 +329,6 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
         +1,
         ("one room",),
     ),
-    ("crumpled flexible ends", book(flexible_share=0.25), index_run, +1, ("building",)),
     ("allowance", every("AirSystem", allowance=pinned(0.3)), fan_pressure, +1, ALL),
     (
         "a dirty filter",
@@ -335,7 +340,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("a dirty filter", every("Part", lambda x: x.kind == "filter", pressure_pa=pinned(300.0)), electric, +1, WITH_UNIT),
     ("a weak motor", every("AirSystem", motor_efficiency=pinned(0.5)), electric, +1, WITH_UNIT),
     ("bends at the fan", every("AirSystem", fan_effect_k=pinned(1.2)), fan_pressure, +1, WITH_UNIT),
-    ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("building",)),
+    ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("list",)),
 )
 
 

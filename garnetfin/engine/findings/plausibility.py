@@ -333,9 +333,9 @@ def _told(project: Project, code: str, room: Room, result: RoomResult, a: Rooms,
         "gains": (
             "Loads",
             f"{room.number}: lights or equipment far above the usual",
-            f"{amount('power_density', f.lights_w_m2.figure)} of lights, "
-            f"{amount('power_density', f.equipment_w_m2.figure)} of equipment; up to "
-            f"{amount('power_density', MOST_LIGHTS_W_M2)} and {amount('power_density', MOST_EQUIPMENT_W_M2)} are "
+            f"{amount('electric_density', f.lights_w_m2.figure)} of lights, "
+            f"{amount('electric_density', f.equipment_w_m2.figure)} of equipment; up to "
+            f"{amount('electric_density', MOST_LIGHTS_W_M2)} and {amount('power_density', MOST_EQUIPMENT_W_M2)} are "
             "usual.",
             tuple(by_rule[n] for n in ("lights_w_m2", "equipment_w_m2") if n in by_rule),
         ),

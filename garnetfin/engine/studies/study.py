@@ -176,8 +176,8 @@ def _rooms(project: Project) -> Iterator[Parameter]:
     for field, name, quantity, low, high in (
         ("cooling_c", "Set-point, cooling", "temperature", 22.0, 28.0),
         ("heating_c", "Set-point, heating", "temperature", 18.0, 23.0),
-        ("lights_w_m2", "Lights", "power_density", 2.0, 20.0),
-        ("equipment_w_m2", "Equipment", "power_density", 0.0, 40.0),
+        ("lights_w_m2", "Lights", "electric_density", 2.0, 20.0),
+        ("equipment_w_m2", "Equipment", "electric_density", 0.0, 40.0),
         ("infiltration_1h", "Infiltration", "air_change", 0.0, 1.0),
     ):
 

@@ -6,6 +6,7 @@ from garnetfin.engine.results import Missing, Results, TrainResult
 from garnetfin.engine.studies.coil_sheet import air_state, coil_sheet
 from garnetfin.engine.studies.worksheet import places
 from garnetfin.report.blocks import Block, Col, Facts, Heading, TableBlock, Text, figure, number, with_unit
+from garnetfin.report.sheets.state_chart import state_chart
 
 
 def coils(results: Results, units: System) -> list[Block]:
@@ -47,18 +48,22 @@ def _cells(s, units: System) -> tuple[str, ...]:
 
 
 def _states(system, found: TrainResult, point, units: System) -> list[Block]:
-    rows = []
+    rows: list[tuple[str, ...]] = []
     for node, title in places(system, found):
         t, w, m = point.node(node)
         heat = point.heat_w(node)
         rows.append(
             (
-                title[:1].upper() + title[1:],
+                f"{len(rows) + 1}  {title[:1].upper() + title[1:]}",
                 *_cells(air_state(t, w, m, found.pressure_pa), units),
                 figure("load", heat, units) if abs(heat) >= 0.5 else "",
             )
         )
-    return [Heading("States of the air", 3, point.name), TableBlock(_columns(units), tuple(rows))]
+    return [
+        Heading("States of the air", 3, point.name),
+        state_chart(system, found, point, units),
+        TableBlock(_columns(units), tuple(rows)),
+    ]
 
 
 def _coil(results: Results, system_id: str, units: System) -> list[Block]:

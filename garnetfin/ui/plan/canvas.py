@@ -319,13 +319,13 @@ class PlanCanvas(QWidget):
         if not self._still:
             north = project.site.north_deg if project.site else 0.0
             layers.paint_north(p, self._north_at(), north if self._turn is None else self._turn)
-            self._paint_foot(p, m)
+            self._paint_foot(p, m, style.units)
 
-    def _paint_foot(self, p: QPainter, m: QTransform) -> None:
+    def _paint_foot(self, p: QPainter, m: QTransform, units: str) -> None:
         if self.caption:
             layers.text(p, QPointF(16, 20), self.caption, theme.colour("ink"), 12.5, 600, Qt.AlignmentFlag.AlignLeft)
         y = self.height() - 16.0
-        layers.paint_scale(p, m, QPointF(22, y))
+        layers.paint_scale(p, m, QPointF(22, y), units)
         x = 22 + 10 * m.m11() + 34
         for fill, label in ((f, tr(words)) for f, words in self.legend):
             width = 20 + layers.text_width(label, 11, 400) + 14

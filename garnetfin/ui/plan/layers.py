@@ -397,16 +397,20 @@ def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
     p.restore()
 
 
-def paint_scale(p: QPainter, m: QTransform, at: QPointF) -> None:
-    """A bar of 10 m in four pieces."""
+SCALE_M = {"SI": (10.0, "10 m"), "IP": (32 * 0.3048, "32 ft")}
+
+
+def paint_scale(p: QPainter, m: QTransform, at: QPointF, units: str = "SI") -> None:
+    """A bar of 10 m, or of 32 feet, in four pieces."""
     c = theme.colour
-    length = 10 * m.m11()
+    long_m, words = SCALE_M[units]
+    length = long_m * m.m11()
     p.setPen(pen(c("ink"), 1.0))
     for k in range(4):
         p.setBrush(c("ink") if k % 2 == 0 else c("sheet"))
         p.drawRect(QRectF(at.x() + length * k / 4, at.y(), length / 4, 3))
     text(p, QPointF(at.x() + 2, at.y() - 9), "0", c("ink"), 10.5, align=Qt.AlignmentFlag.AlignLeft)
-    text(p, QPointF(at.x() + length, at.y() - 9), "10 m", c("ink"), 10.5, align=Qt.AlignmentFlag.AlignRight)
+    text(p, QPointF(at.x() + length, at.y() - 9), words, c("ink"), 10.5, align=Qt.AlignmentFlag.AlignRight)
 
 
 def paint_north(p: QPainter, at: QPointF, north_deg: float) -> None:

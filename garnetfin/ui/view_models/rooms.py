@@ -24,8 +24,8 @@ ROOM_INPUTS = (
     ("cooling_c", "Set-point, cooling", "temperature"),
     ("heating_c", "Set-point, heating", "temperature"),
     ("people", "People", "people"),
-    ("lights_w_m2", "Lights", "power_density"),
-    ("equipment_w_m2", "Equipment", "power_density"),
+    ("lights_w_m2", "Lights", "electric_density"),
+    ("equipment_w_m2", "Equipment", "electric_density"),
     ("area_m2", "Floor area", "area"),
     ("infiltration_1h", "Infiltration", "air_change"),
 )
@@ -363,8 +363,8 @@ def _use_choices(state: State, rooms: list[Room]) -> tuple[InputVM, ...]:
 
 USE_BOOK = (
     ("people_m2", "People each m²", "plain"),
-    ("lights_w_m2", "Lights", "power_density"),
-    ("equipment_w_m2", "Equipment", "power_density"),
+    ("lights_w_m2", "Lights", "electric_density"),
+    ("equipment_w_m2", "Equipment", "electric_density"),
     ("cooling_c", "Set-point, cooling", "temperature"),
     ("heating_c", "Set-point, heating", "temperature"),
     ("air_person_m3s", "Outdoor air, person", "room_flow"),

@@ -135,8 +135,8 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
         value("area_m2", "area"),
         Cell(display.figure("length", room.ceiling_m, units), edit=edits.ceiling((room.id,)), quantity="length"),
         value("people", "people"),
-        value("lights_w_m2", "power_density"),
-        value("equipment_w_m2", "power_density"),
+        value("lights_w_m2", "electric_density"),
+        value("equipment_w_m2", "electric_density"),
     )
     if not room.system_id:
         return Row(
