@@ -12,7 +12,7 @@ import numpy as np
 from numpy.testing import assert_allclose
 from scipy.optimize import brentq
 
-from garnetfin.core.ducts.fittings import catalogue, elbows, tables, transitions
+from garnetfin.core.ducts.fittings import catalogue, elbows, junctions, tables, transitions
 from garnetfin.core.ducts.fittings.catalogue import choices, coefficient, law_of, leg_at
 from garnetfin.core.ducts.fittings.laws.law import Law, laws, leg_laws, number, register
 from garnetfin.core.ducts.friction import FLEXIBLE, MATERIALS, duct_gradient, gradient
@@ -154,10 +154,39 @@ class Laws(unittest.TestCase):
                 seen += 1
         self.assertGreater(seen, 150)
 
+    def test_legs_of_a_wye_that_joins(self):
+        """Published (straight, branch) at 45, 30 and 60 degrees; the formula of 90 gave 0.525 for the first."""
+        for angle, area, share, straight, branch in (
+            (45.0, 0.5, 0.5, 0.04289, 0.43609),
+            (30.0, 0.5, 0.5, -0.11603, 0.34869),
+            (60.0, 1.0, 0.8, 0.32000, 0.50600),
+        ):
+            whole, side = (Section("round", d, d) for d in (0.4, 0.4 * area**0.5))
+            found = junctions.straight_converging(whole, whole, 1.0, 1.0 - share, [(side, share, angle)])
+            self.assertAlmostEqual(found[1], straight, 5)
+            self.assertAlmostEqual(junctions.branch_converging(whole, side, 1.0, share, angle)[1], branch, 5)
+
+    def test_a_wye_never_gains_energy(self):
+        """What both legs lose, weighted with their flows, is never below nothing."""
+        for angle in (20.0, 30.0, 45.0, 60.0, 74.0):
+            for area in np.linspace(0.1, 1.0, 10):
+                for share in np.linspace(0.02, 0.98, 25):
+                    whole, side = (Section("round", d, d) for d in (0.4, 0.4 * area**0.5))
+                    along = junctions.straight_converging(whole, whole, 1.0, 1 - share, [(side, share, angle)])[1]
+                    branch = junctions.branch_converging(whole, side, 1.0, share, angle)[1]
+                    self.assertGreaterEqual((1 - share) * along + share * branch, -1e-9, (angle, area, share))
+
+    def test_formulas_are_read_within_what_they_are_made_for(self):
+        whole, small = Section("round", 0.4, 0.4), Section("round", 0.1, 0.1)
+        least = Section("round", 0.4 * 0.5**0.5, 0.4 * 0.5**0.5)
+        k = junctions.bullhead_converging(whole, small, 1.0, 0.1)[1]
+        self.assertAlmostEqual(k, junctions.bullhead_converging(whole, least, 1.0, 0.1)[1], 9)
+        self.assertLess(k, 5.0)  # the formula itself gives 188 there
+
     def test_every_row_names_one_that_is_there_and_every_law_has_a_row(self):
         used = {out["law"] for _, _, out in self.rows()}
         self.assertEqual(used - set(laws()), set())
-        self.assertEqual(set(laws()) - used, {"fixed"})
+        self.assertEqual(set(laws()) - used, {"fixed", catalogue.STRAIGHT_LEGS["wye-conv-straight"]})
 
     def test_two_of_one_name_are_refused(self):
         with self.assertRaisesRegex(InputError, "two laws of fittings named “wye”"):

@@ -7,18 +7,20 @@ from functools import lru_cache
 from math import radians, tan
 from typing import Any
 
+from garnetfin.core.ducts.fittings.catalogue import range_of
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
+from garnetfin.core.tables import fitting_tables
 from garnetfin.display import amount, section_amount
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult, TerminalResult
+from garnetfin.engine.results import AirResult, DuctResult, Finding, FittingLoss, Mend, SegmentResult, TerminalResult
 from garnetfin.engine.stages.duct_clashes import Clash
 from garnetfin.engine.stages.duct_make import bears
 from garnetfin.project.ducts import TIGHTNESS, PinnedSize, Terminal
 from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize, SetTerminal
 from garnetfin.project.edits.duct_shape import MergeDuct, MoveDucts, StepAside, carried
-from garnetfin.project.edits.duct_values import SetDuctChoice
+from garnetfin.project.edits.duct_values import SetDuctChoice, SetFitting
 from garnetfin.project.edits.terminals import HangTerminals, usual_height
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
@@ -30,37 +32,31 @@ OFF_M = 0.6  # a duct further from rooms and shafts runs outside the building
 CLEAR_M = 0.005
 LARGER = 1.1  # of area; a change of shape may grow a little
 NAMED = 3  # of many alike
+HEAD_ON = "tee-conv-bullhead"
 HANGS_M = 0.1  # a terminal this far below its ceiling hangs in the room
 ON_WALLS = ("wallg", "displ")
 LEAST_WITHIN_M = 0.05  # of a duct in a zone that it runs through
 
 
 def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
-    for terminal_id in ducts.unreached:
-        t = find(project.terminals, terminal_id)
-        room = find(project.rooms, t.room_id)
-        if room is not None and room.system_id == ducts.system_id:
-            yield Finding(
-                "not-joined",
-                "Ducts",
-                "terminal",
-                terminal_id,
-                f"Terminal {t.label} is not joined",
-                "No duct leads from the unit to it. Draw from it to a duct.",
-                "bad",
-            )
+    yield from _apart(project, ducts)
+    yield from _beyond_range(ducts)
     missing = [find(project.rooms, i) for i in ducts.unroomed]
-    if ducts.air == "supply":
-        for room in missing:
-            yield Finding(
-                "no-terminal",
-                "Ducts",
-                "room",
-                room.id,
-                f"{room.number} {room.name} has no terminal",
-                "Its supply air has no way in. Draw a run that ends in the room.",
-                "bad",
-            )
+    if ducts.air == "supply" and missing:
+        first, numbers = missing[0], _some([r.number for r in missing])
+        yield Finding(
+            "no-terminal",
+            "Ducts",
+            "room",
+            first.id,
+            f"{len(missing)} rooms have no terminal"
+            if len(missing) > 1
+            else f"{first.number} {first.name} has no terminal",
+            f"{numbers}: supply air has no way in. Draw a run that ends in the room."
+            if len(missing) > 1
+            else "Its supply air has no way in. Draw a run that ends in the room.",
+            "bad",
+        )
     elif missing:
         # Grilles are put in one after the other; what is left is said once.
         numbers = ", ".join(r.number for r in missing[:6]) + (" …" if len(missing) > 6 else "")
@@ -270,6 +266,62 @@ def _that_fit(result: SegmentResult, free_m: float, air: AirResult) -> list[Sect
         if not set(ladder.relaxed) - {"aspect"}:
             return [ladder.section]
     return []
+
+
+def _apart(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """Terminals in rooms of the system that no duct reaches, told together."""
+    apart = []
+    for terminal_id in ducts.unreached:
+        t = find(project.terminals, terminal_id)
+        room = find(project.rooms, t.room_id)
+        if room is not None and room.system_id == ducts.system_id:
+            apart.append(t)
+    if apart:
+        one = len(apart) == 1
+        yield Finding(
+            "not-joined",
+            "Ducts",
+            "terminal",
+            apart[0].id,
+            f"Terminal {apart[0].label} is not joined" if one else f"{len(apart)} terminals are not joined",
+            "No duct leads from the unit to it. Draw from it to a duct."
+            if one
+            else f"No duct leads from the unit to {_some([t.label for t in apart])}. Draw from them to ducts.",
+            "bad",
+        )
+
+
+def _beyond_range(ducts: DuctResult) -> Iterator[Finding]:
+    """Junctions whose areas lie outside what their fittings are made for; they are read at the nearest figure."""
+    beyond: list[tuple[str, FittingLoss, float]] = []
+    for k, segment_id in enumerate(ducts.segment_ids):
+        above = int(ducts.tree.parent[k])
+        own = ducts.segments.get(segment_id)
+        whole = ducts.segments.get(ducts.segment_ids[above]) if above >= 0 else None
+        if own is None or whole is None:
+            continue
+        area = own.section.area_m2 / whole.section.area_m2
+        for f in own.fittings:
+            low, high = range_of(f.name)
+            if f.reference == "common" and not low - 1e-9 <= area <= high + 1e-9:
+                beyond.append((segment_id, f, area))
+    if beyond:
+        segment_id, f, area = beyond[0]
+        low, high = range_of(f.name)
+        head_on = f.name == HEAD_ON
+        yield Finding(
+            "fitting-range",
+            "Ducts",
+            "segment",
+            segment_id,
+            f"{len(beyond)} junctions lie outside what their fittings are made for"
+            if len(beyond) > 1
+            else "A junction lies outside what its fitting is made for",
+            f"{fitting_tables()[f.name]['name']}: {area:.2f} of the whole's area, made for {low:.2f} to {high:.2f}; its "
+            "nearest figure is taken.",
+            "watch",
+            (Mend("Join it at the side", SetFitting((segment_id,), "takeoff", "tee-conv-90")),) if head_on else (),
+        )
 
 
 def _some(labels: list[str]) -> str:

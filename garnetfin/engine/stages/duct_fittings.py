@@ -164,7 +164,8 @@ def _joining(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
     through = min(turn, key=lambda c: turn[c])
     straight = turn[through] <= STRAIGHT_DEG
     if straight and s == through:
-        name, k = junctions.straight_converging(sections[p], sections[s], flow[p], flow[s])
+        beside = [(sections[c], flow[c], turn[c]) for c in turn if c != s]
+        name, k = junctions.straight_converging(sections[p], sections[s], flow[p], flow[s], beside)
         return FittingLoss(name, k, "common", k * common_pa)
     named = _named(frame, s, "takeoff", sections[p].shape)
     if not named and not straight and len(turn) == 2 and min(turn.values()) > 60:

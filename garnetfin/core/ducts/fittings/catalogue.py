@@ -15,7 +15,11 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fitting_tables
 
 # Legs that run straight on are no pieces of their own: the piece is that of the branch beside them.
-STRAIGHT_LEGS = {"tee-straight": "straight", "tee-conv-straight": "joining straight"}
+STRAIGHT_LEGS = {
+    "tee-straight": "straight",
+    "tee-conv-straight": "joining straight",
+    "wye-conv-straight": "joining straight, wye",
+}
 
 
 def coefficient(fitting: str, leg: str = "through", **at: float) -> float:
@@ -50,6 +54,19 @@ def coefficient(fitting: str, leg: str = "through", **at: float) -> float:
             where=f"fitting {fitting}",
             remedy="Give it one of: " + ", ".join(laws()),
         ) from error
+
+
+@cache
+def range_of(fitting: str, name: str = "ab_ac") -> tuple[float, float]:
+    """Between which figures of a parameter a fitting is measured or its formula made; all where it names none."""
+    found = next((p for p in fitting_tables().get(fitting, {}).get("params", ()) if p["name"] == name), {})
+    return float(found.get("min", 0.0)), float(found.get("max", float("inf")))
+
+
+def nearest(fitting: str, value: float, name: str = "ab_ac") -> float:
+    """The figure of a parameter at which a fitting is read: the nearest that it is made for."""
+    low, high = range_of(fitting, name)
+    return min(max(value, low), high)
 
 
 @cache

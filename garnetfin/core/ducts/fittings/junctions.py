@@ -2,12 +2,22 @@
 flow.
 """
 
-from garnetfin.core.ducts.fittings.catalogue import coefficient
+from collections.abc import Sequence
+from math import cos, radians
+
+from garnetfin.core.ducts.fittings.catalogue import coefficient, nearest
+from garnetfin.core.ducts.fittings.laws.joining import LEAST_DEG, MOST_DEG
 from garnetfin.core.ducts.fittings.laws.law import leg_law
 from garnetfin.core.ducts.fittings.transitions import transition
 from garnetfin.core.ducts.sizes import Section
 
+SQUARE_DEG = 75.0  # a branch at less than this angle is a wye
 TAP_BELOW = 0.6  # branch area / main area below which a main gets a tap instead of a tee
+
+
+def clamped(angle_deg: float) -> float:
+    """An angle within those for which wyes are measured [deg]."""
+    return min(max(angle_deg, LEAST_DEG), MOST_DEG)
 
 
 def straight(common: Section, leaving: Section, common_m3s: float, leaving_m3s: float) -> tuple[str, float]:
@@ -34,12 +44,12 @@ def branch(
         return fitting, coefficient(
             fitting, "branch", ab_ac=area, qb_qc=flow, vb_vc=speed, angle_deg=max(angle_deg, 15.0)
         )
-    if angle_deg < 75.0:
-        return "wye-div", leg_law("wye").one(flow, area, max(angle_deg, 15.0))
+    if angle_deg < SQUARE_DEG:
+        return "wye-div", leg_law("wye").one(flow, nearest("wye-div", area), max(angle_deg, 15.0))
     if area < TAP_BELOW:
         tap = "takeoff-conical" if leaving.shape == "round" else "takeoff-shoe-45"
         return tap, leg_law(tap).one(flow, area)
-    return "tee-div-90", leg_law("square").one(flow, area, 1.0)
+    return "tee-div-90", leg_law("square").one(flow, nearest("tee-div-90", area), 1.0)
 
 
 def bullhead(common: Section, leaving: Section, common_m3s: float, leaving_m3s: float) -> tuple[str, float]:
@@ -49,13 +59,25 @@ def bullhead(common: Section, leaving: Section, common_m3s: float, leaving_m3s: 
 
 
 def straight_converging(
-    common: Section, arriving: Section, common_m3s: float, arriving_m3s: float
+    common: Section,
+    arriving: Section,
+    common_m3s: float,
+    arriving_m3s: float,
+    beside: Sequence[tuple[Section, float, float]] = (),
 ) -> tuple[str, float]:
-    """(fitting id, k on the common section) of the straight leg where a branch joins; its size change included.
+    """(fitting id, k on the common section) of the straight leg where branches join; its size change included.
 
-    May be below 0.
+    beside   section, flow [m3/s] and angle [deg] of each branch; where all of them join below 75 degrees the momentum
+             they bring counts. May be below 0: a fast branch draws this leg along.
     """
-    k = leg_law("joining straight").one(arriving_m3s / common_m3s, 1.0)
+    share = arriving_m3s / common_m3s
+    name, k = "tee-conv-straight", leg_law("joining straight").one(share, 1.0)
+    if beside and all(angle < SQUARE_DEG for _, _, angle in beside) and share < 1:
+        brought = sum(
+            2 * (flow / common_m3s) ** 2 * common.area_m2 / section.area_m2 * cos(radians(clamped(angle)))
+            for section, flow, angle in beside
+        )
+        name, k = "wye-conv-straight", leg_law("joining straight, wye").one(share, 1.0, brought / (1 - share) ** 2)
     grown = transition(arriving, common)
     if grown:
         speed = (
@@ -64,7 +86,7 @@ def straight_converging(
             else 1.0
         )
         k += grown[1] * speed**2
-    return "tee-conv-straight", k
+    return name, k
 
 
 def branch_converging(
@@ -81,17 +103,17 @@ def branch_converging(
     """
     area, share = arriving.area_m2 / common.area_m2, arriving_m3s / common_m3s
     if fitting:
-        return fitting, coefficient(
-            fitting, "branch", ab_ac=area, qb_qc=share, angle_deg=min(max(angle_deg, 30.0), 60.0)
-        )
-    if angle_deg < 75.0:
-        return "wye-conv", leg_law("joining wye").one(share, area, angle_deg)
-    return "tee-conv-90", leg_law("joining square").one(share, area)
+        return fitting, coefficient(fitting, "branch", ab_ac=area, qb_qc=share, angle_deg=clamped(angle_deg))
+    if angle_deg < SQUARE_DEG:
+        return "wye-conv", leg_law("joining wye").one(share, nearest("wye-conv", area), angle_deg)
+    return "tee-conv-90", leg_law("joining square").one(share, nearest("tee-conv-90", area))
 
 
 def bullhead_converging(
     common: Section, arriving: Section, common_m3s: float, arriving_m3s: float
 ) -> tuple[str, float]:
-    """(fitting id, k on the common section) of one leg where two ducts meet head on."""
+    """(fitting id, k on the common section) of one leg where two ducts meet head on. The formula is that of two equal
+    ducts of half the whole's area or more; smaller ones are read there.
+    """
     area, share = arriving.area_m2 / common.area_m2, arriving_m3s / common_m3s
-    return "tee-conv-bullhead", leg_law("joining head on").one(share, area)
+    return "tee-conv-bullhead", leg_law("joining head on").one(share, nearest("tee-conv-bullhead", area))

@@ -2,7 +2,8 @@
 
 Leaving: a slowing stream loses like a sudden widening, k = 0.4 (1 - v/v_whole)^2; one that speeds up in a smaller duct
 loses what its contraction does, let in over the first fifth so that losses stay continuous.
-Joining: k = 1.55 q - q^2 with q the branch's share, and what a widening behind it takes.
+Joining: k = 1.55 q - q^2 with q the branch's share, and what a widening behind it takes; where branches join below
+75 degrees, the momentum they bring along the main: 1 - (1 - q)^2 - 2 q^2 cos(angle) / area.
 Source: Idelchik, Handbook of Hydraulic Resistance, sect. 7.
 """
 
@@ -40,7 +41,18 @@ def _joining_wye(share: Figures, area: Figures, angle_deg: Figures) -> Figures:
     return 1 - (1 - share) ** 2 - 2 * share**2 / area * cosine(angle_deg)
 
 
+def _beside_wye(share: Figures, area: Figures, drawn: Figures) -> Figures:
+    """Of this leg's own share: momentum along the main, of which branches at an angle bring `drawn` (1 - share)^2."""
+    return 1 - share**2 - drawn * (1 - share) ** 2
+
+
+def _drawn(k: float, share: float, area: float) -> float | None:
+    left = (1 - share) ** 2
+    return (1 - share**2 - k) / left if left > 1e-9 else None
+
+
 register(
+    LegLaw("joining straight, wye", _beside_wye, lambda at: (1 - at["qb_qc"], 1.0, 0.0), _drawn),
     LegLaw("straight", _leaving, lambda at: (min(at["vs_vc"], 1.0), 1.0, 0.0), _contraction),
     LegLaw("joining straight", _joining, lambda at: (1 - at["qb_qc"], 1.0, 0.0), _widening),
     LegLaw("beside a joining wye", _joining_wye, lambda at: (at["qb_qc"], at["ab_ac"], at["angle_deg"])),
