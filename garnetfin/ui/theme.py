@@ -50,7 +50,7 @@ class Theme(QObject):
         return colour.lighter(125) if self.dark else colour
 
     def font(self, px: float = BASE_PX, weight: int = 400, italic: bool = False) -> QFont:
-        return _font(px, weight, italic)
+        return QFont(_font(px, weight, italic))  # of its own: whoever strikes it out strikes out nothing else
 
 
 @lru_cache(maxsize=256)

@@ -84,6 +84,8 @@ class Points(unittest.TestCase):
     def test_motors_and_classes(self):
         self.assertEqual(motor_for(1000.0), 1500.0)  # 1,150 W with the reserve
         self.assertEqual(motor_for(950.0), 1100.0)
+        self.assertEqual(motor_for(60e3), 75e3)  # 69 kW with the reserve
+        self.assertTrue(np.isnan(motor_for(2e6)))
         self.assertEqual([specific_class(w) for w in (299, 300, 501, 1300, 5000)], [0, 0, 2, 4, 7])
 
 

@@ -10,6 +10,7 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import FileError, GarnetfinError, InputError
 from garnetfin.project.book import Book
 from garnetfin.project.book_file import decode_book, encode_book, load_book, save_book
+from garnetfin.project.ducts import FittingChoice
 from garnetfin.project.edits import Commands
 from garnetfin.project.edits.book import SetAssumption, TakeBook
 from garnetfin.project.edits.ceilings import (
@@ -120,6 +121,24 @@ class Pieces(unittest.TestCase):
         self.assertEqual({merged.segments[0].a, merged.segments[0].b}, {"p1", "p2"})
         self.assertEqual(merged.segments[0].role, "last")
         check_links(merged)
+
+    def test_what_stands_at_an_end_stays_there_whichever_way_it_was_drawn(self):
+        """s1 runs to the unit as drawn: its flexible end is at the terminal, its fittings and damper at the unit."""
+        project = one_room()
+        typed = structs.replace(
+            project.segments[0],
+            flexible_m=1.2,
+            fittings=(FittingChoice(place="elbow", k=Pinned(value=0.4)),),
+            damper="blade",
+            damper_deg=Pinned(value=20.0),
+        )
+        for segment in (typed, structs.replace(typed, a=typed.b, b=typed.a)):
+            split = SplitDuct("s1", 0.4).apply(structs.replace(project, segments=(segment,)))
+            at_terminal = next(s for s in split.segments if "p2" in (s.a, s.b))
+            at_unit = next(s for s in split.segments if "p1" in (s.a, s.b))
+            self.assertEqual((at_terminal.flexible_m, at_unit.flexible_m), (1.2, 0.0))
+            self.assertEqual((len(at_terminal.fittings), len(at_unit.fittings)), (0, 1))
+            self.assertEqual((at_terminal.damper, at_unit.damper), ("", "blade"))
 
     def test_where_they_cannot_be(self):
         with self.assertRaisesRegex(InputError, "20 mm"):

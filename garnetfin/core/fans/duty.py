@@ -2,14 +2,14 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import nan
 
 from garnetfin.core.fans.curve import Curve
 
-# Rated powers of standard motors [W].
-MOTORS_W = tuple(
-    1000 * kw
-    for kw in (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15, 18.5, 22, 30, 37, 45)
-)
+SMALL_KW = (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15, 18.5, 22, 30, 37, 45)
+LARGE_KW = (55, 75, 90, 110, 132, 160, 200, 250, 315, 355, 400, 450, 500, 560, 630, 710, 800, 900, 1000)
+# Rated powers of standard motors [W]; source: IEC 60072.
+MOTORS_W = tuple(1000 * kw for kw in (*SMALL_KW, *LARGE_KW))
 MOTOR_RESERVE = 1.15
 SPECIFIC_CLASSES_W = (300, 500, 750, 1250, 2000, 3000, 4500)  # EN 16798-3, SFP 0..6
 
@@ -46,8 +46,8 @@ def operating_flow(curve: Curve, system_pa: Callable[[float], float]) -> float |
 
 
 def motor_for(shaft_w: float) -> float:
-    """The least standard motor [W] with 15 % in reserve over the power at its shaft."""
-    return next((m for m in MOTORS_W if m >= MOTOR_RESERVE * shaft_w), MOTORS_W[-1])
+    """The least standard motor [W] with 15 % in reserve over the power at its shaft; NaN beyond the largest."""
+    return next((m for m in MOTORS_W if m >= MOTOR_RESERVE * shaft_w), nan)
 
 
 def specific_class(specific_w_m3s: float) -> int:
