@@ -328,6 +328,18 @@ class Findings(unittest.TestCase):
             "a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0, 7.8, Z), (9.0, 7.8, Z), (9.0, 2.0, Z)), terminal_room="r1"
         ).apply(project)
         self.assertIn("overlap by", self.found(close, "overlap")[0].title)
+        # A bend takes the tangent of half its angle times its radius, on the side in whose plane it turns.
+        for (dx, dy), size, apart in (
+            ((0.0, 0.7), (1.0, 0.3), True),  # two flat bends of 1000 x 300 at right angles
+            ((0.7, 0.7), (0.4, 0.3), False),  # two of 45 degrees, 0.99 m apart: 0.33 m are taken
+            ((0.3, 0.3), (1.0, 0.3), True),
+        ):
+            corners = ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0 + dx, 8.0 + dy, Z), (9.0 + dx, 8.0 + dy, Z))
+            drawn = DrawRun("a", "G", corners, shape="rectangular", terminal_room="r1").apply(project)
+            held = SetSize(
+                tuple(s.id for s in drawn.segments), PinnedSize(shape="rectangular", width_m=size[0], height_m=size[1])
+            ).apply(drawn)
+            self.assertEqual(bool(self.found(held, "overlap")), apart, (dx, dy, size))
         slow = SetSize(("s1",), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(with_flow(0.1))
         self.assertEqual(len(self.found(slow, "slow")), 1)
         loose = SetAssumption("duct_least_pa_m", pin(0.3)).apply(slow)

@@ -4,8 +4,10 @@ it.
 
 from collections.abc import Iterator
 from functools import lru_cache
-from math import radians, tan
+from math import acos, degrees, radians, tan
 from typing import Any
+
+import numpy as np
 
 from garnetfin.core.ducts.fittings.catalogue import range_of
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
@@ -32,6 +34,7 @@ OFF_M = 0.6  # a duct further from rooms and shafts runs outside the building
 CLEAR_M = 0.005
 LARGER = 1.1  # of area; a change of shape may grow a little
 NAMED = 3  # of many alike
+FLAT = 0.7  # of a bend's axis that stands upright, above which it turns in plan
 HEAD_ON = "tee-conv-bullhead"
 HANGS_M = 0.1  # a terminal this far below its ceiling hangs in the room
 ON_WALLS = ("wallg", "displ")
@@ -317,8 +320,8 @@ def _beyond_range(ducts: DuctResult) -> Iterator[Finding]:
             f"{len(beyond)} junctions lie outside what their fittings are made for"
             if len(beyond) > 1
             else "A junction lies outside what its fitting is made for",
-            f"{fitting_tables()[f.name]['name']}: {area:.2f} of the whole's area, made for {low:.2f} to {high:.2f}; its "
-            "nearest figure is taken.",
+            f"{fitting_tables()[f.name]['name']}: {area:.2f} of the whole's area, made for {low:.2f} to {high:.2f}; "
+            "its nearest figure is taken.",
             "watch",
             (Mend("Join it at the side", SetFitting((segment_id,), "takeoff", "tee-conv-90")),) if head_on else (),
         )
@@ -513,13 +516,21 @@ def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
                 (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),),
             )
     onward: dict[str, list[SegmentResult]] = {}
+    bends = _bends(project, ducts)
     for s in tree.order:
         if tree.parent[s] >= 0:
             onward.setdefault(ids[tree.parent[s]], []).append(ducts.segments[ids[s]])
     for r in ducts.segments.values():
-        need = sum(_laying(f.name, f.place, r.section) for f in r.fittings)
+        straight = (0.0, True)
+        own = bends.get(r.segment_id, straight)
+        need = sum(_laying(f.name, f.place, r.section, own) for f in r.fittings)
         after = onward.get(r.segment_id, []) if need else []
-        need += sum(_laying(f.name, f.place, r.section) for n in after[:1] for f in n.fittings if len(after) == 1)
+        need += sum(
+            _laying(f.name, f.place, r.section, bends.get(n.segment_id, straight))
+            for n in after[:1]
+            for f in n.fittings
+            if len(after) == 1
+        )
         if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
             yield Finding(
                 "overlap",
@@ -535,16 +546,40 @@ def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             )
 
 
-def _laying(name: str, place: str, section: Section) -> float:
-    """Length on the axis that half a bend of 90 degrees takes [m]; bends with a mitre take half the width."""
-    if place != "elbow":
+def _laying(name: str, place: str, section: Section, bend: tuple[float, bool]) -> float:
+    """Length on the axis that half a bend takes [m]: its radius times the tangent of half its angle; bends with a mitre
+    take half the side in whose plane they turn.
+    """
+    angle_deg, flat = bend
+    if place != "elbow" or angle_deg <= 0:
         return 0.0
     ratio = 0.5 if "mitred" in name or "vaned" in name else 1.5 if section.shape == "round" else 1.0
-    return (
-        ratio * section.width_m * tan(radians(45.0))
-        if section.shape == "round"
-        else ratio * min(section.width_m, section.height_m)
-    )
+    side = section.width_m if section.shape == "round" or flat else section.height_m
+    return ratio * side * tan(radians(min(angle_deg, 150.0) / 2))
+
+
+def _bends(project: Project, ducts: DuctResult) -> dict[str, tuple[float, bool]]:
+    """(angle [deg], whether it lies flat) in which each duct with an elbow goes on from the one before it."""
+    found = {}
+    for k, segment_id in enumerate(ducts.segment_ids):
+        above = int(ducts.tree.parent[k])
+        if above < 0 or not any(f.place == "elbow" for f in ducts.segments[segment_id].fittings):
+            continue
+        one, two = (find(project.segments, ducts.segment_ids[i]) for i in (above, k))
+        joint = next((p for p in (two.a, two.b) if p in (one.a, one.b)), None)
+        if joint is None:
+            continue
+        far = one.a if one.b == joint else one.b
+        on = two.a if two.b == joint else two.b
+        a, at, b = (find(project.duct_points, p) for p in (far, joint, on))
+        first = np.array([at.x_m - a.x_m, at.y_m - a.y_m, at.z_m - a.z_m])
+        then = np.array([b.x_m - at.x_m, b.y_m - at.y_m, b.z_m - at.z_m])
+        length = float(np.linalg.norm(first) * np.linalg.norm(then))
+        if length > 0:
+            angle = degrees(acos(max(-1.0, min(1.0, float(first @ then) / length))))
+            across = np.cross(first, then)
+            found[segment_id] = angle, abs(float(across[2])) >= FLAT * float(np.linalg.norm(across))
+    return found
 
 
 def crossing_findings(clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:

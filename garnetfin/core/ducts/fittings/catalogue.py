@@ -59,7 +59,8 @@ def coefficient(fitting: str, leg: str = "through", **at: float) -> float:
 @cache
 def range_of(fitting: str, name: str = "ab_ac") -> tuple[float, float]:
     """Between which figures of a parameter a fitting is measured or its formula made; all where it names none."""
-    found = next((p for p in fitting_tables().get(fitting, {}).get("params", ()) if p["name"] == name), {})
+    known = fitting_tables().get(fitting, {}).get("params", ())
+    found: dict[str, Any] = next((p for p in known if p["name"] == name), {})
     return float(found.get("min", 0.0)), float(found.get("max", float("inf")))
 
 

@@ -41,12 +41,12 @@ def _joining_wye(share: Figures, area: Figures, angle_deg: Figures) -> Figures:
     return 1 - (1 - share) ** 2 - 2 * share**2 / area * cosine(angle_deg)
 
 
-def _beside_wye(share: Figures, area: Figures, drawn: Figures) -> Figures:
+def _beside_wye(share: Figures, _area: Figures, drawn: Figures) -> Figures:
     """Of this leg's own share: momentum along the main, of which branches at an angle bring `drawn` (1 - share)^2."""
     return 1 - share**2 - drawn * (1 - share) ** 2
 
 
-def _drawn(k: float, share: float, area: float) -> float | None:
+def _drawn(k: float, share: float, _area: float) -> float | None:
     left = (1 - share) ** 2
     return (1 - share**2 - k) / left if left > 1e-9 else None
 
