@@ -3,12 +3,14 @@ what an edit moved.
 """
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.layout.joining import joining
 from garnetfin.engine.layout.long_section import long_section
 from garnetfin.engine.layout.take_off import joints, take_off
@@ -16,6 +18,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results, SegmentResult
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.duct_make import STRONG_PA, bears, noise_velocity
+from garnetfin.engine.stages.duct_sizes import first_rate
 from garnetfin.engine.studies.changes import changes
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
@@ -198,7 +201,22 @@ class Fittings(unittest.TestCase):
 
 class Friction(unittest.TestCase):
     def test_from_the_velocity_of_the_first_section(self):
+        # Published: 1.4 m3/s at 6.5 m/s, at the 4.5 m/s of a quiet room, and in a pinned 600 x 400; 0.1 % for the air.
+        air = run(station(), MEMO).air[AHU]
+        air = replace(air, density_kg_m3=1.2, viscosity_pa_s=1.82e-5)
+        for velocity, pinned, wanted in (
+            (6.5, None, 0.805066),
+            (4.5, None, 0.325753),
+            (6.5, Section("rectangular", 0.6, 0.4), 0.731364),
+        ):
+            assert_allclose(first_rate(1.4, velocity, pinned, 9e-5, air), wanted, rtol=1e-3)
         project = SetSystemChoice(AHU, "friction_from", "first velocity").apply(station())
+        first = max(run(project, MEMO).ducts[AHU].segments.values(), key=lambda s: s.flow_m3s)
+        slower = SetDuctValue((first.segment_id,), "velocity_m_s", pin(3.0)).apply(project)
+        quiet = SetBookChoice("duct_velocity", "noise").apply(SetAssumption("noise_nc", pin(20.0)).apply(project))
+        for changed in (slower, quiet):
+            limit = next(iter(run(changed, MEMO).ducts[AHU].segments.values())).friction_limit
+            self.assertLess(limit, first.friction_limit)
         results = run(project, MEMO)
         found, air = results.ducts[AHU], results.air[AHU]
         q = found.flow_m3s

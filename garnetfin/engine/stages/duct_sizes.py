@@ -29,7 +29,7 @@ from garnetfin.engine.stages.duct_flows import Carried
 from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.engine.stages.duct_make import noise_velocity
 from garnetfin.project.book import Book
-from garnetfin.project.ducts import PinnedSize, Segment
+from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.values import Rule, Value
 
@@ -128,7 +128,7 @@ def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses:
             pressed,
         )
 
-    friction = _friction(system, air, rules, segments, tree, flow, length, rough, losses, end_pa, frame)
+    friction = _friction(system, on, velocity_m_s, pinned, losses, frame)
     ducts = frame(friction)
     match system.sizing:
         case "regain":
@@ -142,40 +142,43 @@ def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses:
     return replace(found, friction=tuple(friction.tolist()))
 
 
+def first_rate(
+    flow_m3s: float, velocity_m_s: float, pinned: Section | None, roughness_m: float, air: AirResult
+) -> float:
+    """Friction [Pa/m] of the first section at its own greatest velocity, as a round duct; of a pinned size as it is."""
+    if pinned is not None:
+        area, hydraulic = (float(v[0]) for v in measures((pinned,)))
+    else:
+        area = flow_m3s / velocity_m_s
+        hydraulic = 2 * float(np.sqrt(area / np.pi))
+    return float(duct_gradient(flow_m3s, area, hydraulic, roughness_m, 0.0, air.density_kg_m3, air.viscosity_pa_s))
+
+
 def _friction(
     system: AirSystem,
-    air: AirResult,
-    rules: DuctRules,
-    segments: Sequence[Segment],
-    tree: Tree,
-    flow: NDArray[Any],
-    length: NDArray[Any],
-    rough: NDArray[Any],
+    on: Carried,
+    velocity_m_s: Sequence[float],
+    pinned: Sequence[Section | None],
     losses: Losses,
-    end_pa: NDArray[Any],
     frame: Callable[[NDArray[Any]], Ducts],
 ) -> NDArray[np.float64]:
-    """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its velocity, or what
-    the pressure there is
-    leaves per metre of its run. A segment's own limit stands above them.
+    """The greatest friction of every segment [Pa/m]: a rate for all, that of the first section at its own velocity
+    limit or pinned size, or what the pressure there is leaves per metre of its run. A segment's own limit stands above
+    them.
     """
+    air, segments, tree, flow = on.air, on.at.segments, on.at.tree, on.flow_m3s
     rate = np.full(len(segments), np.inf if system.sizing == "velocity" else air.figures.friction_pa_m.figure)
     first = [int(s) for s in tree.order if tree.parent[s] < 0 and flow[s] > 0]
     if system.sizing != "velocity" and system.friction_from == "first velocity" and first:
         s = max(first, key=lambda i: flow[i])
-        area = float(flow[s]) / rules.velocity_m_s["trunk"]
-        rate[:] = float(
-            duct_gradient(
-                flow[s], area, 2 * np.sqrt(area / np.pi), rough[s], 0.0, air.density_kg_m3, air.viscosity_pa_s
-            )
-        )
+        rate[:] = first_rate(float(flow[s]), velocity_m_s[s], pinned[s], float(on.roughness_m[s]), air)
     elif system.sizing != "velocity" and system.friction_from == "pressure":
         rate = _from_pressure(
             AVAILABLE_PA if isinstance(system.available_pa, Rule) else system.available_pa.value,
             tree,
-            length,
+            on.at.length_m,
             losses,
-            end_pa,
+            on.end_pa,
             frame(rate),
             by_limits,
         )
