@@ -4,9 +4,11 @@ import unittest
 
 from msgspec import structs
 
+from garnetfin.core.errors import InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.edits.book import SetAssumption
+from garnetfin.project.edits.openings import ShrinkGlass
 from garnetfin.project.edits.outlines import DeriveFaces
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.new import new_project
@@ -82,7 +84,12 @@ class Rooms(unittest.TestCase):
 
     def test_the_book_sets_the_limits(self):
         project = SetAssumption("usual_glass", Pinned(value=0.1)).apply(one_room())
-        self.assertTrue(found(project, "odd-glass-share"))
+        (told,) = found(project, "odd-glass-share")
+        less = told.mends[0].command.apply(project)
+        self.assertFalse(found(less, "odd-glass-share"))
+        (wall,) = (w for w in less.walls if w.outside)
+        self.assertAlmostEqual(wall.openings[0].area_m2 / (wall.length_m * wall.height_m), 0.1, 6)
+        self.assertRaises(InputError, ShrinkGlass("r1", 2.0).apply, project)
         self.assertFalse(found(one_room(), "odd-glass-share"))
 
     def test_glass_that_nothing_reaches(self):

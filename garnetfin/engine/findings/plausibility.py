@@ -34,6 +34,7 @@ from garnetfin.engine.stages.building import outside_shares
 from garnetfin.engine.stages.faces import core_layers, face_keys, outer_film, u_outdoors
 from garnetfin.engine.stages.loads import USUAL_FLOOR_M2, estimate_of_use
 from garnetfin.project.derive import present
+from garnetfin.project.edits.openings import ShrinkGlass
 from garnetfin.project.edits.outlines import DeriveFaces
 from garnetfin.project.edits.rooms import SetCeiling, SetRoomValue
 from garnetfin.project.lookup import Same, find, slabs_of, walls_of
@@ -51,6 +52,7 @@ POLEWARD_DEG = 60.0  # glass that looks less far from the pole than this may see
 COOLING_W_M2, HEATING_W_M2 = (10.0, 150.0), (5.0, 120.0)
 MOST_OF_LOAD, LEAST_OF_FLOOR = 0.5, 0.1
 CEILING_BELOW_SLAB_M = 0.3
+USUAL_GLASS = 0.6  # of a facade, to which a mend takes it
 
 
 class Geometry(NamedTuple):
@@ -322,7 +324,7 @@ def _told(project: Project, code: str, room: Room, result: RoomResult, a: Rooms,
             "Building",
             f"{room.number}: {float(a.glass_share[k]):.0%} of its outside wall is glass",
             f"More than {limits.glass:.0%} is hardly ever built. Look at heads, sills and widths.",
-            (),
+            (Mend(f"Glass to {USUAL_GLASS:.0%}", ShrinkGlass(room.id, min(USUAL_GLASS, limits.glass))),),
         ),
         "people": (
             "Loads",

@@ -67,4 +67,6 @@ def coil_path(t1: float, w1: float, t2: float, w2: float) -> NDArray[np.float64]
     """
     share = np.linspace(0.0, 1.0, 9)
     h, w = (a + share * (b - a) for a, b in ((air.enthalpy(t1, w1), air.enthalpy(t2, w2)), (w1, w2)))
-    return np.column_stack([air.temperature(h, w), w])
+    way = np.column_stack([air.temperature(h, w), w])
+    way[[0, -1]] = (t1, w1), (t2, w2)  # to the last digit, where other ways go on
+    return way

@@ -217,3 +217,29 @@ class SetSlab(Struct, frozen=True):
 def _name(project: Project, room_id: str) -> str:
     room = find(project.rooms, room_id)
     return f"room {room.number}" if room else room_id
+
+
+class ShrinkGlass(Struct, frozen=True):
+    """The panes of a room made narrower, each about its middle, so that they are a share of its outside walls."""
+
+    label: ClassVar[str] = "Less glass"
+    room_id: str
+    share: float
+
+    def apply(self, project: Project) -> Project:
+        walls = [w for w in walls_of(project.walls, self.room_id) if w.outside]
+        whole = sum(w.length_m * w.height_m for w in walls)
+        glass = sum(o.area_m2 for w in walls for o in w.openings if o.glazing_id)
+        if glass <= 0 or not 0 < self.share < 1:
+            raise InputError(
+                "There is no glass to make smaller", where=f"room {self.room_id}", remedy="Take a share of 1 to 99 %"
+            )
+        by = min(1.0, self.share * whole / glass)
+        for wall in walls:
+            openings = tuple(
+                structs.replace(o, width_m=round(max(o.width_m * by, 0.05), 6)) if o.glazing_id else o
+                for o in wall.openings
+            )
+            if openings != wall.openings:
+                project = check_openings(project, wall.id, openings)
+        return project

@@ -65,7 +65,7 @@ def range_of(fitting: str, name: str = "ab_ac") -> tuple[float, float]:
 
 
 def nearest(fitting: str, value: float, name: str = "ab_ac") -> float:
-    """The figure of a parameter at which a fitting is read: the nearest that it is made for."""
+    """The figure of a parameter [as its entry says] at which a fitting is read: the nearest that it is made for."""
     low, high = range_of(fitting, name)
     return min(max(value, low), high)
 
