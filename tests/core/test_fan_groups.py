@@ -8,8 +8,8 @@ from scipy.optimize import brentq
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.fans.catalogue import check_points
-from garnetfin.core.fans.curve import Curve
-from garnetfin.core.fans.duty import duty, motor_for, operating_points, specific_class
+from garnetfin.core.fans.curve import Curve, speed_for
+from garnetfin.core.fans.duty import duty, motor_for, operating_flow, operating_points, specific_class
 from garnetfin.core.fans.effect import effective_length, outlet_effect
 from garnetfin.core.fans.ranking import rank
 from garnetfin.core.tables import fan_models
@@ -87,6 +87,18 @@ class Points(unittest.TestCase):
         self.assertEqual(motor_for(60e3), 75e3)  # 69 kW with the reserve
         self.assertTrue(np.isnan(motor_for(2e6)))
         self.assertEqual([specific_class(w) for w in (299, 300, 501, 1300, 5000)], [0, 0, 2, 4, 7])
+
+
+class NoDuty(unittest.TestCase):
+    def test_nothing_to_do_is_said_in_words(self):
+        model = next(iter(fan_models().values()))
+        for flow, pressure in ((0.0, 300.0), (1.0, 0.0), (float("nan"), 300.0), (1.0, float("nan")), (-1.0, 300.0)):
+            self.assertEqual(speed_for(model, flow, pressure, 1.2), "there is no duty to do")
+            self.assertTrue(all(c.point is None for c in rank((model,), flow, pressure, 1.2, 0.9)))
+        curve = Curve(model, model.speed_rpm, 1.2)
+        for flow in (0.0, -0.2, float("nan")):
+            self.assertRaisesRegex(InputError, "moves air forward", duty, curve, flow, 1.0, 0.9)
+        self.assertIsNone(operating_flow(curve, lambda q: float("nan")))
 
 
 class SystemEffect(unittest.TestCase):

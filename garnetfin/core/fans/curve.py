@@ -5,6 +5,7 @@ Source: ISO 5801, fan laws.
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from math import isfinite
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -113,6 +114,8 @@ def speed_for(
     """Speed [rpm] that gives a duty right of stall, or in words why no speed does and how far off it is."""
     from scipy.optimize import brentq
 
+    if not (isfinite(flow_m3s) and isfinite(pressure_pa) and flow_m3s > 0 and pressure_pa > 0):
+        return "there is no duty to do"
     each = flow_m3s if series else flow_m3s / fans
     slowest = each / model.flow_m3s[-1] * model.speed_rpm * (1 + 1e-9)
     fastest = each / first_normal(model) * model.speed_rpm * (1 - 1e-9)

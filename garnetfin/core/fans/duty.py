@@ -2,8 +2,9 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from math import nan
+from math import isfinite, nan
 
+from garnetfin.core.errors import InputError
 from garnetfin.core.fans.curve import Curve
 
 SMALL_KW = (0.12, 0.18, 0.25, 0.37, 0.55, 0.75, 1.1, 1.5, 2.2, 3, 4, 5.5, 7.5, 11, 15, 18.5, 22, 30, 37, 45)
@@ -33,14 +34,16 @@ class Duty:
 
 
 def operating_flow(curve: Curve, system_pa: Callable[[float], float]) -> float | None:
-    """Flow [m3/s] at which the fan's pressure equals the system's, right of stall; None when they do not meet."""
+    """Flow [m3/s] at which the fan's pressure equals the system's, right of stall; None when they do not meet, and for
+    a system without a finite pressure.
+    """
     from scipy.optimize import brentq
 
     def excess(flow: float) -> float:
         return float(curve.pressure(flow)) - system_pa(flow)
 
     low, high = curve.stall_m3s * (1 + 1e-9), curve.greatest_m3s * (1 - 1e-9)
-    if excess(low) < 0 or excess(high) > 0:
+    if not (excess(low) >= 0 and excess(high) <= 0):
         return None
     return float(brentq(excess, low, high, xtol=1e-10))
 
@@ -71,7 +74,12 @@ def operating_points(curve: Curve, system_pa: Callable[[float], float], samples:
 
 
 def duty(curve: Curve, flow_m3s: float, drive_efficiency: float, motor_efficiency: float) -> Duty:
-    """All figures of a point on the curve; flow must lie on it."""
+    """All figures of a point on the curve, on which the flow must lie.
+
+    Raises InputError for a flow of 0, backwards or not finite: a fan that moves nothing has no duty.
+    """
+    if not (isfinite(flow_m3s) and flow_m3s > 0):
+        raise InputError(f"A fan moves air forward, not {flow_m3s:g} m³/s", where=f"fan {curve.model.fan_id}")
     pressure = float(curve.pressure(flow_m3s))
     shaft = float(curve.shaft_power(flow_m3s))
     electric = shaft / (drive_efficiency * motor_efficiency)
