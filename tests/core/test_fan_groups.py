@@ -98,7 +98,7 @@ class NoDuty(unittest.TestCase):
         curve = Curve(model, model.speed_rpm, 1.2)
         for flow in (0.0, -0.2, float("nan")):
             self.assertRaisesRegex(InputError, "moves air forward", duty, curve, flow, 1.0, 0.9)
-        self.assertIsNone(operating_flow(curve, lambda q: float("nan")))
+        self.assertIsNone(operating_flow(curve, lambda _flow: float("nan")))
 
 
 class SystemEffect(unittest.TestCase):

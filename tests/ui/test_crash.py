@@ -35,7 +35,8 @@ class Killed(unittest.TestCase):
 
     def kill_after(self, lines: int, seed: int, *more: str) -> int:
         """Number of the last edit that was told before the kill."""
-        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+        # Programs of ours that ran in this process before may have shut out the current folder.
+        environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": str(Path(__file__).parents[2])}
         child = subprocess.Popen(
             [sys.executable, "-m", "tests.ui.crash_driver", str(self.path), str(self.journals), str(seed), *more],
             stdout=subprocess.PIPE,

@@ -54,6 +54,21 @@ class NewBuilding(WindowTest):
         room = self.session.project.rooms[0]
         self.assertAlmostEqual(self.session.results.room(room.id).figures.area_m2.figure, 6.2 * 3.4, 2)
 
+    def test_lengths_are_typed_in_the_units_of_whoever_draws(self):
+        self.session.set_show(units="IP")
+        self.wait()
+        self.click(self.building.room_tool, (14, 14))
+        self.click(self.building.way_strip, self.building.way_strip.box_of("corners").center())
+        QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, self.at(0, 0))
+        for (x, y), length in (((5, 0), "20"), ((6.1, 3), "12.5"), ((2, 3.8), "20")):
+            QTest.mouseMove(self.plan, self.at(x, y))
+            QTest.keyClicks(self.plan, length)
+            QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+        room = self.session.project.rooms[0]
+        self.assertAlmostEqual(self.session.results.room(room.id).figures.area_m2.figure, 250 * 0.3048**2, 2)
+
     def test_a_click_near_the_first_corner_closes_the_room_at_right_angles(self):
         self.click(self.building.room_tool, (14, 14))
         self.click(self.building.way_strip, self.building.way_strip.box_of("corners").center())

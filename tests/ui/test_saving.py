@@ -44,6 +44,8 @@ class CutOff(unittest.TestCase):
         done = subprocess.run(
             [sys.executable, "-m", "tests.ui.save_driver", str(cls.base)],
             cwd=ROOT,
+            # Programs of ours that ran in this process before may have shut out the current folder.
+            env={**os.environ, "PYTHONPATH": str(ROOT)},
             capture_output=True,
             text=True,
             check=False,

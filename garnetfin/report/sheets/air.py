@@ -167,7 +167,7 @@ def _terminals(results: Results, system_id: str, units: System) -> list[Block]:
                 Col("Drop", display.unit("pressure", units)),
                 Col("Reach"),
                 Col("NC", width=0.7),
-                Col("Room NC"),
+                Col("Together NC", width=1.1),
             ),
             tuple(rows),
         ),

@@ -5,7 +5,6 @@ from math import hypot
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QTransform
 
-from garnetfin import display
 from garnetfin.project.edits.groups import SetZone
 from garnetfin.project.edits.openings import AddOpening
 from garnetfin.project.edits.outlines import FillRoom
@@ -14,7 +13,7 @@ from garnetfin.project.edits.shape import SplitRoom
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to
-from garnetfin.ui.plan.points import PointTool, right_angle
+from garnetfin.ui.plan.points import PointTool, long_words, right_angle
 from garnetfin.ui.plan.room_tools import paint_outline, snap
 from garnetfin.ui.plan.underlay import lines_near
 from garnetfin.ui.theme import theme
@@ -86,7 +85,7 @@ class SplitTool(PointTool):
             mark(p, m, self._cursor)
             if self._points:
                 length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
-                words = f"{self._typed.text or display.number(length, 2)} m"
+                words = long_words(length, self.canvas.state.show.units, self._typed.text)
                 at = m.map(QPointF(*self._cursor))
                 layers.text(
                     p,

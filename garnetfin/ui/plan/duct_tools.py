@@ -11,7 +11,7 @@ from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
-from garnetfin.ui.plan.points import PointTool, set_angle
+from garnetfin.ui.plan.points import PointTool, long_words, set_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 10.0
@@ -232,8 +232,9 @@ class DrawDuct(PointTool):
             p.drawEllipse(at, 6, 6)
         if len(line) > 1:
             length = hypot(line[-1][0] - line[-2][0], line[-1][1] - line[-2][1])
-            words = f"{self._typed.text} m" if self._typed.text else f"{display.number(length, 2)} m"
-            words += f" at {display.number(line[-1][2] - self._floor(), 2)} m"
+            units = self.canvas.state.show.units
+            words = long_words(length, units, self._typed.text)
+            words += f" at {display.with_unit('length', line[-1][2] - self._floor(), units)}"
             layers.text(
                 p,
                 QPointF(at.x() + 10, at.y() - 14),

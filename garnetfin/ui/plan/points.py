@@ -1,20 +1,30 @@
 """What the tools that draw by points share: their keys, right angles and typed lengths."""
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable
 from math import atan2, cos, hypot, pi, sin
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QKeyEvent
 
+from garnetfin import display
+from garnetfin.core.errors import InputError
+from garnetfin.core.units import System, parse
+
 LONGEST_M = 1000.0
 
 
-class TypedLength:
-    """`text` is what stands there so far; "" when nothing was typed."""
+def long_words(length_m: float, units: System, typed: str = "") -> str:
+    """A length as drawn, or what is being typed for it, with the unit of whoever reads it."""
+    return f"{typed} {display.unit('length', units)}" if typed else display.with_unit("length", length_m, units)
 
-    def __init__(self, say) -> None:
+
+class TypedLength:
+    """`text` is what stands there so far, in the reader's unit; "" when nothing was typed."""
+
+    def __init__(self, say: Callable[[str], None], units: Callable[[], System]) -> None:
         self.text = ""
-        self._say = say
+        self._say, self._units = say, units
 
     def clear(self) -> None:
         self.text = ""
@@ -25,7 +35,7 @@ class TypedLength:
             self.text = self.text[:-1]
         elif event.text() and event.text() in "0123456789.,":
             self.text += event.text().replace(",", ".")
-            self._say(f"Length {self.text} m: Enter takes it")
+            self._say(f"Length {long_words(0.0, self._units(), self.text)}: Enter takes it")
         else:
             return False
         return True
@@ -34,13 +44,14 @@ class TypedLength:
         """The point at the typed length from `last` towards the mouse; None and a sentence when there is none."""
         typed, self.text = self.text, ""
         try:
-            length = float(typed)
-        except ValueError:
-            self._say(f"“{typed}” is not a length in metres")
+            length = parse(typed, "length", self._units())
+        except InputError:
+            self._say(f"“{typed}” is not a length in {display.unit('length', self._units())}")
             return None
         span = hypot(towards[0] - last[0], towards[1] - last[1]) if towards is not None else 0.0
         if span < 1e-6 or not 0 < length < LONGEST_M:
-            self._say(f"Point the way first, then type 0 to {LONGEST_M:.0f} m")
+            longest = display.with_unit("length", LONGEST_M, self._units(), 0)
+            self._say(f"Point the way first, then type 0 to {longest}")
             return None
         return (
             round(last[0] + (towards[0] - last[0]) / span * length, 6),
@@ -75,7 +86,7 @@ class PointTool(ABC):
         self.canvas = canvas
         self._points: list[tuple] = []
         self._cursor: tuple | None = None
-        self._typed = TypedLength(canvas.hint.emit)
+        self._typed = TypedLength(canvas.hint.emit, lambda: canvas.state.show.units)
         canvas.setCursor(Qt.CursorShape.CrossCursor)
         canvas.hint.emit(self.hint)
 

@@ -13,7 +13,7 @@ from garnetfin.project.edits.outlines import AddRoom, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import path_of
-from garnetfin.ui.plan.points import PointTool, right_angle
+from garnetfin.ui.plan.points import PointTool, long_words, right_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX = 9.0
@@ -119,10 +119,12 @@ class DrawRoom(PointTool):
         if self._points:
             last = self._points[0] if self.rectangle else self._points[-1]
             dx, dy = abs(self._cursor[0] - last[0]), abs(self._cursor[1] - last[1])
+            units = self.canvas.state.show.units
             words = (
-                f"{display.number(dx, 2)} × {display.number(dy, 2)} m, {display.number(dx * dy, 1)} m²"
+                f"{display.figure('length', dx, units)} × {display.with_unit('length', dy, units)}, "
+                f"{display.with_unit('area', dx * dy, units)}"
                 if self.rectangle
-                else (f"{self._typed.text} m" if self._typed.text else f"{display.number(hypot(dx, dy), 2)} m")
+                else long_words(hypot(dx, dy), units, self._typed.text)
             )
             layers.text(
                 p,

@@ -62,7 +62,9 @@ class SelectTool:
         if self._mode == "move":
             a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
             self._shift = self._stepped(b.x() - a.x(), b.y() - a.y())
-            self.canvas.hint.emit(f"Move by {display.number(self._shift[0], 2)}, {display.number(self._shift[1], 2)} m")
+            units = self.canvas.state.show.units
+            by = display.figure("length", self._shift[0], units), display.with_unit("length", self._shift[1], units)
+            self.canvas.hint.emit(f"Move by {by[0]}, {by[1]}")
         elif self._mode == "opening":
             self._slide(at)
         self.canvas.update()

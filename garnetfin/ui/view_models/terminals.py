@@ -92,7 +92,7 @@ def schedule(state: State) -> TableVM:
         Column("Throw", display.unit("length", units), 70),
         Column("of reach", width=66),
         Column("NC", width=52),
-        Column("Room NC", width=70),
+        Column("Together NC", width=84),
     )
     limit = limits_of(project.book).nc
     rows = []
@@ -278,7 +278,7 @@ def terminal_air_card(state: State) -> CardVM:
             ),
             Headline("NC", _nc(found.nc), "", "alone", why=("terminal figure", first.id, "nc")),
             Headline(
-                "In room",
+                "Together",
                 _nc(found.room_nc),
                 "NC",
                 remark,
