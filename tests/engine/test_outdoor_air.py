@@ -94,6 +94,9 @@ class Arrives(unittest.TestCase):
         again = run(told.mends[0].command.apply(station()), Memo()).air[AHU]
         self.assertLess(again.outdoor_m3s / again.flow_m3s, 0.995)
         self.assertNotEqual(again.fresh.critical_room, told.object_id)
+        together = run(told.mends[1].command.apply(station()), Memo()).air[AHU]
+        self.assertLess(together.outdoor_m3s / together.flow_m3s, 0.8)
+        self.assertLess(together.outdoor_m3s, station_results().air[AHU].outdoor_m3s)
 
     def test_choices_of_the_book(self):
         raised, bare = after().air[AHU], after(SetBookChoice("recirculation", "bare")).air[AHU]

@@ -30,13 +30,23 @@ class RoomStreams:
 
     def reached(self, tracer: Array, supply: Array) -> tuple[Array, Array]:
         """(excess of each room from its own tracer, and for each unit of excess in the supply air) (R,)."""
-        matrix = np.diag(self.supply + self.leaks_in)
-        for (a, b), flow in zip(self.moves, self.moved):
-            matrix[b, b] += flow
-            matrix[b, a] -= flow
-        alone = np.abs(np.diag(matrix)) < SMALLEST
-        matrix[alone, alone] = SMALLEST
-        found = np.linalg.solve(matrix, np.stack([tracer, supply], axis=1))
+        given = np.stack([tracer, supply], axis=1)
+        into = np.bincount(self.moves[:, 1], self.moved, len(given)) if len(self.moved) else np.zeros(len(given))
+        total = np.maximum(self.supply + self.leaks_in + into, SMALLEST)
+        found = given / total[:, None]
+        # Only rooms that get air of others hang together; the rest stand alone.
+        fed = np.flatnonzero(into > 0)
+        if len(fed):
+            place = {int(r): k for k, r in enumerate(fed)}
+            matrix, right = np.diag(total[fed]), given[fed].copy()
+            for (start, end), flow in zip(self.moves.tolist(), self.moved.tolist()):
+                if flow <= 0:
+                    continue
+                if start in place:
+                    matrix[place[end], place[start]] -= flow
+                else:
+                    right[place[end]] += flow * found[start]
+            found[fed] = np.linalg.solve(matrix, right)
         return np.asarray(found[:, 0], float), np.asarray(found[:, 1], float)
 
 

@@ -11,6 +11,7 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.display import amount
 from garnetfin.engine.results import AirResult, Finding, Mend, RoomAir, TrainResult
 from garnetfin.engine.stages.air import part_of
+from garnetfin.project.edits import Commands
 from garnetfin.project.edits.groups import SetZoneValue
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.edits.systems import AddPart, SetPart, SetSystemValue
@@ -118,8 +119,17 @@ def _driven(project: Project, flows: AirResult) -> Iterator[Finding]:
         f"{share:.0%} of its supply must be outdoor air, so nearly all air has to be; all rooms together ask for "
         f"{amount('room_flow', fresh.sum_m3s)}. With more supply there, less is taken in.",
         "watch",
-        (_supply(row, _enough(row)),) if share > ENOUGH else (),
+        (_supply(row, _enough(row)), *_supply_all(flows)) if share > ENOUGH else (),
     )
+
+
+def _supply_all(flows: AirResult) -> tuple[Mend, ...]:
+    """More supply in every room that asks for most of it as outdoor air, as one step."""
+    rows = [r for r in flows.rooms if r.flow_m3s > 0 and r.wanted_m3s > ENOUGH * r.flow_m3s and r.origin == "rule"]
+    if len(rows) < 2:
+        return ()
+    steps = tuple(_supply(r, _enough(r)).command for r in rows)
+    return (Mend(f"Supply more in {len(rows)} rooms", Commands("More supply", steps)),)
 
 
 def _enough(row: RoomAir) -> float:

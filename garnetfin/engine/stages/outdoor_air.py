@@ -24,7 +24,7 @@ from garnetfin.project.systems import AirSystem
 
 Array = NDArray[np.float64]
 CANDIDATES = 5  # rooms at their least flow that may ask for the most outdoor air
-SHARES, HUMID_RETURN = 24, 0.5
+SHARES, HUMID_RETURN = 16, 0.5
 SIMPLE_LEAST = 1.5  # times the outdoor air of a zone, ASHRAE 62.1 simplified
 
 
@@ -173,19 +173,18 @@ def uncorrected_of(system: AirSystem, figures: Sequence[RoomFigures], wanted: Ar
 
 def _least(rooms: Rooms) -> FreshAir:
     """The greatest of what rooms at design ask for and, with variable flow, each critical room at its least flow."""
-    cases = [(rooms.flow, rooms.total)]
+    cases = [rooms.flow]
     if rooms.variable:
         share = np.where(rooms.least > 0, rooms.wanted / np.where(rooms.least > 0, rooms.least, 1.0), 0.0)
         for i in np.argsort(-share, kind="stable")[:CANDIDATES].tolist():
             others = rooms.block.copy()
             others[i] = 0.0
             left = max(rooms.total - rooms.least[i], 0.0)
-            scale = left / others.sum() if others.sum() > 0 else 0.0
-            others *= min(scale, 1.0)
+            others *= min(left / others.sum(), 1.0) if others.sum() > 0 else 0.0
             others[i] = rooms.least[i]
-            cases.append((others, rooms.total))
-    found = [(least_intake(rooms.wanted, rooms.streams(flow)), float(flow.sum())) for flow, _ in cases]
-    worst, _ = max(found, key=lambda pair: (not pair[0].possible, pair[0].flow))
+            cases.append(others)
+    found = [least_intake(rooms.wanted, rooms.streams(flow)) for flow in cases]
+    worst = max(found, key=lambda intake: (not intake.possible, intake.flow))
     return FreshAir(
         min(worst.flow, rooms.total),
         rooms.ids[worst.critical] if worst.critical >= 0 else "",
