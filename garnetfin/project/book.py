@@ -119,6 +119,7 @@ ASSUMPTIONS = {
     "balance_share": (0.10, "fraction", 0.01, 0.5, "Flow may differ by"),
     "blast_ratio": (0.8, "plain", 0.4, 1.0, "Fan: blast over outlet"),
     "duct_most_m": (1.25, "duct_size", 0.1, 3.0, "Greatest size"),
+    "flexible_most_m": (1.5, "length", 0.0, 20.0, "Flexible duct, at most"),
     "flexible_share": (0.04, "fraction", 0.0, 0.3, "Flexible, pressed together"),
     "duct_lining_m": (0.0, "duct_size", 0.0, 0.2, "Lining inside"),
     "duct_insulation_m": (0.0, "duct_size", 0.0, 0.3, "Insulation outside"),
@@ -226,6 +227,7 @@ class Book(Node, frozen=True):
     balance_share: Value = Rule()
     blast_ratio: Value = Rule()
     duct_most_m: Value = Rule()
+    flexible_most_m: Value = Rule()
     flexible_share: Value = Rule()
     duct_lining_m: Value = Rule()
     duct_insulation_m: Value = Rule()

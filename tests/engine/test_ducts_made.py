@@ -23,7 +23,7 @@ from garnetfin.engine.studies.changes import changes
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
-from garnetfin.project.edits.duct_runs import DrawRun, SetShape, SetSize, SetTerminal
+from garnetfin.project.edits.duct_runs import DrawRun, SetFlexible, SetShape, SetSize, SetTerminal
 from garnetfin.project.edits.duct_shape import MoveDucts
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue, SetFitting
 from garnetfin.project.edits.rooms import SetRoomValue
@@ -339,6 +339,15 @@ class Findings(unittest.TestCase):
         grown = SetSize((before.id,), PinnedSize(shape="round", width_m=0.2, height_m=0.2)).apply(grown)
         (f,) = self.found(grown, "larger-on")
         self.assertEqual(self.found(f.mends[0].command.apply(grown), "larger-on"), [])
+
+    def test_flexible_ends_are_short(self):
+        long = SetFlexible("s1", 3.0).apply(with_flow())
+        (f,) = self.found(long, "flexible-long")
+        self.assertIn("1.50 m", f.reason)
+        mended = f.mends[0].command.apply(long)
+        self.assertEqual(mended.segments[0].flexible_m, 1.5)
+        self.assertEqual(self.found(mended, "flexible-long"), [])
+        self.assertEqual(self.found(SetAssumption("flexible_most_m", pin(4.0)).apply(long), "flexible-long"), [])
 
     def test_bends_too_close_and_ducts_too_slow(self):
         project = structs.replace(with_flow(), segments=(), terminals=(), duct_points=with_flow().duct_points[:1])

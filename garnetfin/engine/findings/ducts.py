@@ -20,7 +20,8 @@ from garnetfin.engine.results import AirResult, DuctResult, Finding, FittingLoss
 from garnetfin.engine.stages.duct_clashes import Clash
 from garnetfin.engine.stages.duct_make import bears
 from garnetfin.project.ducts import TIGHTNESS, PinnedSize, Terminal
-from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.edits import Commands
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetFlexible, SetSize, SetTerminal
 from garnetfin.project.edits.duct_shape import MergeDuct, MoveDucts, StepAside, carried
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetFitting
 from garnetfin.project.edits.terminals import HangTerminals, usual_height
@@ -87,6 +88,7 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
     for result in ducts.segments.values():
         yield from _segment(result, air)
     yield from _together(project, ducts)
+    yield from _flexible(project, ducts)
     margin = assumption(project.book, "class_margin").figure
     for result in ducts.segments.values():
         yield from _height_of(project, result)
@@ -291,6 +293,27 @@ def _apart(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             if one
             else f"No duct leads from the unit to {_some([t.label for t in apart])}. Draw from them to ducts.",
             "bad",
+        )
+
+
+def _flexible(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """Flexible ends that are longer than the office wants them, told together."""
+    most_m = assumption(project.book, "flexible_most_m").figure
+    drawn = (find(project.segments, i) for i in ducts.segments)
+    long = [s for s in drawn if s is not None and s.flexible_m > most_m + 1e-9]
+    if long:
+        steps = tuple(SetFlexible(s.id, most_m) for s in long)
+        yield Finding(
+            "flexible-long",
+            "Ducts",
+            "segment",
+            long[0].id,
+            f"{len(long)} flexible ends are longer than they should be"
+            if len(long) > 1
+            else f"The flexible end of {long[0].id} is {amount('length', long[0].flexible_m)} long",
+            f"Up to {amount('length', most_m)} are usual; longer pieces sag and lose more.",
+            "watch",
+            (Mend(f"To {amount('length', most_m)}", Commands("Flexible duct", steps)),),
         )
 
 

@@ -73,6 +73,44 @@ class SetShape(Struct, frozen=True):
         return project if segments is project.segments else structs.replace(project, segments=segments)
 
 
+# What stands at the two ends of a duct: at its beginning, on the side of the unit, and at its end.
+AT_BEGINNING, AT_END = ("fittings", "damper", "damper_deg"), ("flexible_m",)
+BARE: dict[str, Any] = {"fittings": (), "damper": "", "damper_deg": Rule(), "flexible_m": 0.0}
+
+
+def nearer_unit(project: Project, segment: Segment) -> str:
+    """The end of a duct from which fewer ducts lead to its unit; its first where none does."""
+    roots = {i for s in project.air_systems if s.id == segment.system_id for i in (s.root_of(segment.air),) if i}
+    beside: dict[str, list[str]] = {}
+    for s in project.segments:
+        if (s.system_id, s.air) == (segment.system_id, segment.air) and s.id != segment.id:
+            beside.setdefault(s.a, []).append(s.b)
+            beside.setdefault(s.b, []).append(s.a)
+    reached, now = set(roots), list(roots)
+    while now:
+        if segment.a in reached or segment.b in reached:
+            break
+        now = [q for p in now for q in beside.get(p, ()) if q not in reached]
+        reached.update(now)
+    return segment.b if segment.b in reached and segment.a not in reached else segment.a
+
+
+def at_ends(project: Project, segment: Segment) -> tuple[dict[str, Any], dict[str, Any]]:
+    """What stands at a duct's first end and at its second, by field."""
+    begins, ends = ({n: getattr(segment, n) for n in names} for names in (AT_BEGINNING, AT_END))
+    return (begins, ends) if nearer_unit(project, segment) == segment.a else (ends, begins)
+
+
+def halves(project: Project, segment: Segment, point_id: str) -> tuple[Segment, Segment]:
+    """A duct divided at a point; what stands at one of its ends stays there."""
+    at_a, at_b = at_ends(project, segment)
+    bare = structs.replace(segment, label_at=None, **BARE)
+    return (
+        structs.replace(bare, b=point_id, **at_a),
+        structs.replace(bare, id=fresh_ids(project.segments, "s", 1)[0], a=point_id, **at_b),
+    )
+
+
 class SetFlexible(Struct, frozen=True):
     label: ClassVar[str] = "Flexible duct"
     segment_id: str
@@ -290,8 +328,7 @@ def _place(
             and segment.air == air
             and _on_line((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m), at)
         ):
-            rest = structs.replace(segment, id=fresh_ids(project.segments, "s", 1)[0], a=new.id, label_at=None)
-            first = structs.replace(segment, b=new.id, flexible_m=0.0, label_at=None)
+            first, rest = halves(project, segment, new.id)
             i = position(project.segments, segment.id)
             segments = (*project.segments[:i], first, rest, *project.segments[i + 1 :])
             return structs.replace(project, segments=segments), new.id

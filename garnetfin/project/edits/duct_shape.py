@@ -8,10 +8,9 @@ from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import DuctPoint, Segment
-from garnetfin.project.edits.duct_runs import NEAR_M, RemoveDucts
+from garnetfin.project.edits.duct_runs import BARE, NEAR_M, RemoveDucts, at_ends, halves
 from garnetfin.project.lookup import find, fresh_ids, position
 from garnetfin.project.tree import Project
-from garnetfin.project.values import Rule
 
 IN_LINE_DEG = 3.0
 Place = tuple[float, float, float]
@@ -150,23 +149,6 @@ def without_nothing(project: Project) -> Project:
     )
 
 
-def nearer_unit(project: Project, segment: Segment) -> str:
-    """The end of a duct from which fewer ducts lead to its unit; its first where none does."""
-    roots = {i for s in project.air_systems if s.id == segment.system_id for i in (s.root_of(segment.air),) if i}
-    beside: dict[str, list[str]] = {}
-    for s in project.segments:
-        if (s.system_id, s.air) == (segment.system_id, segment.air) and s.id != segment.id:
-            beside.setdefault(s.a, []).append(s.b)
-            beside.setdefault(s.b, []).append(s.a)
-    reached, now = set(roots), list(roots)
-    while now:
-        if segment.a in reached or segment.b in reached:
-            break
-        now = [q for p in now for q in beside.get(p, ()) if q not in reached]
-        reached.update(now)
-    return segment.b if segment.b in reached and segment.a not in reached else segment.a
-
-
 class SplitDuct(Struct, frozen=True):
     """A point on a duct, a share 0..1 of its length from its first end: two ducts, each to be sized and moved by
     itself. What stands at the duct's beginning, on the side of the unit, stays with the first piece in the way of the
@@ -190,10 +172,7 @@ class SplitDuct(Struct, frozen=True):
             )
         x, y, z = (u + self.share * (v - u) for u, v in zip(place_of(a), place_of(b)))
         point = DuctPoint(id=fresh_ids(project.duct_points, "p", 1)[0], level_id=a.level_id, x_m=x, y_m=y, z_m=z)
-        begins, ends = {"flexible_m": 0.0}, {"fittings": (), "damper": "", "damper_deg": Rule()}
-        at_a, at_b = (begins, ends) if nearer_unit(project, segment) == segment.a else (ends, begins)
-        first = structs.replace(segment, b=point.id, label_at=None, **at_a)
-        rest = structs.replace(segment, id=fresh_ids(project.segments, "s", 1)[0], a=point.id, label_at=None, **at_b)
+        first, rest = halves(project, segment, point.id)
         return structs.replace(
             project,
             duct_points=(*project.duct_points, point),
@@ -391,10 +370,10 @@ class StepAside(Struct, frozen=True):
         )
         ids = [a.id, *(p.id for p in made), b.id]
         names = (segment.id, *fresh_ids(project.segments, "s", 4))
+        begins, ends = at_ends(project, segment)
+        bare = structs.replace(segment, label_at=None, **BARE)
         pieces = tuple(
-            structs.replace(
-                segment, id=n, a=u, b=v, flexible_m=segment.flexible_m if v == b.id else 0.0, fittings=(), label_at=None
-            )
+            structs.replace(bare, id=n, a=u, b=v, **(begins if u == a.id else {}), **(ends if v == b.id else {}))
             for n, u, v in zip(names, ids, ids[1:])
         )
         return structs.replace(

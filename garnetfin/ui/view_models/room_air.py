@@ -49,6 +49,7 @@ DUCT_BOOK = (
     "duct_most_m",
     "duct_step_m",
     "duct_reduce",
+    "flexible_most_m",
     "flexible_share",
     "duct_lining_m",
     "duct_insulation_m",
