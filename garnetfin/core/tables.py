@@ -28,6 +28,15 @@ def fitting_tables() -> dict[str, dict[Any, Any]]:
     return {entry["id"]: entry for entry in tomllib.loads(_text("fittings.toml"))["fitting"]}
 
 
+@lru_cache(maxsize=512)
+def fitting_words(name: str) -> str:
+    """What a fitting is called: by its entry, legs that run on and what the program adds itself in plain words."""
+    first, _, more = name.partition(",")
+    entry = fitting_tables().get(first)
+    words = str(entry["name"]) if entry is not None else first.replace("-", " ").capitalize()
+    return f"{words},{more}" if more else words
+
+
 @dataclass(frozen=True, slots=True)
 class RoomUse:
     """Design values of one use of a room; W/m2, W per person, degC, m3/s."""

@@ -11,6 +11,7 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
 from garnetfin.core.ducts.sizes import Section
+from garnetfin.core.tables import fitting_tables
 from garnetfin.engine.layout.joining import joining
 from garnetfin.engine.layout.long_section import long_section
 from garnetfin.engine.layout.take_off import joints, take_off
@@ -57,6 +58,9 @@ def with_elbow() -> Project:
         structs.replace(project, segments=(), terminals=(), duct_points=project.duct_points[:1])
     )
     return SetDuctValue(tuple(s.id for s in bent.segments), "width_m", pin(0.2)).apply(bent)
+
+
+JUNCTIONS = ("tee-diverging", "tee-converging", "takeoff", "cross")
 
 
 class Made(unittest.TestCase):
@@ -197,6 +201,25 @@ class Fittings(unittest.TestCase):
         sharp = DrawRun("a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (3.0, 7.0, Z)), terminal_room="r1").apply(project)
         _, found = only(sharp, sharp.segments[-1].id)
         self.assertIn("elbow-round-smooth, two", [f.name for f in found.fittings])
+
+
+class Bill(unittest.TestCase):
+    def test_every_junction_is_one_piece(self):
+        """Counted by hand from the points where ducts meet: a side leg each, and one where two legs part head on."""
+        found = run(station(), MEMO).ducts[AHU]
+        meeting: dict[int, list[int]] = {}
+        for k, above in enumerate(found.tree.parent.tolist()):
+            if above >= 0:
+                meeting.setdefault(above, []).append(k)
+        wanted = 0
+        for legs in meeting.values():
+            names = {f.name for k in legs for f in found.segments[found.segment_ids[k]].fittings}
+            wanted += 1 if "tee-div-bullhead" in names else len(legs) - 1
+        bill = take_off(run(station(), MEMO), found)
+        joints = [r for r in bill.counts if fitting_tables().get(r.name, {}).get("family") in JUNCTIONS]
+        self.assertEqual(sum(r.count for r in joints), wanted)
+        self.assertTrue(all("–" in r.size for r in joints))  # both sizes of a piece are told
+        self.assertFalse({r.name for r in bill.counts} & {"tee-straight", "tee-conv-straight"})
 
 
 class Friction(unittest.TestCase):

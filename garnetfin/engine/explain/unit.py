@@ -4,11 +4,13 @@ of what is counted in ducts.
 
 from typing import Any
 
+from garnetfin.core.tables import fitting_words
 from garnetfin.engine.explain.building import greatest
 from garnetfin.engine.explain.derivation import Contribution, NotThere, Term, Why, among, counted, first, present, the
 from garnetfin.engine.explain.ducts import terminal_of
 from garnetfin.engine.flows.fan_lines import FansTogether, together
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
+from garnetfin.engine.layout.take_off import fitting_pieces
 from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
@@ -227,18 +229,16 @@ def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) 
 
 
 def fittings(results: Results, system_id: str, way: str, name: str, size: str = "") -> Why:
-    """How many fittings of a kind there are, of one size or of all."""
+    """How many pieces of a kind there are of one size; without a size, on how many ducts it is booked."""
     ducts: DuctResult = present(results.network(system_id, way))
+    pieces = {p.segment_id for p in fitting_pieces(ducts) if (p.name, p.size) == (name, size)}
     there = [
-        (i, f)
-        for i, s in ducts.segments.items()
-        for f in s.fittings
-        if f.name == name and size in ("", s.section.label)
+        (i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name and (not size or i in pieces)
     ]
     if not there:
         raise NotThere
     return counted(
-        f"{name.replace('-', ' ').capitalize()} in the {way} ducts",
+        f"{fitting_words(name)} in the {way} ducts",
         [
             Contribution(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa")
             for i, f in there

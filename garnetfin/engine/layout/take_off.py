@@ -6,6 +6,7 @@ from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
+from garnetfin.core.ducts.fittings.catalogue import STRAIGHT_LEGS
 from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.resolve import assumption
@@ -13,6 +14,8 @@ from garnetfin.engine.results import DuctResult, Results, SegmentResult
 from garnetfin.project.book import Book
 
 LEAST_PIECE_M = 0.2
+# Fittings whose two legs or more are booked each on its own duct.
+OF_TWO_LEGS = ("tee-div-bullhead", "tee-conv-bullhead", "cross-div-90", "plenum-box")
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +84,42 @@ def pieces(length_m: float, piece_m: float) -> tuple[int, int]:
     return whole, 1
 
 
+@dataclass(frozen=True, slots=True)
+class FittingPiece:
+    """A fitting as one piece that is made or bought, with the duct it is booked on; both sizes of junctions and
+    transitions.
+    """
+
+    kind: str  # fitting, damper
+    name: str
+    size: str
+    segment_id: str
+
+
+def fitting_pieces(found: DuctResult) -> list[FittingPiece]:
+    """One piece for each fitting: the straight leg of a junction is no piece of its own, and one in which two legs are
+    booked alike is one piece.
+    """
+    made: list[FittingPiece] = []
+    whole: set[tuple[int, str]] = set()
+    for k, segment_id in enumerate(found.segment_ids):
+        r, above = found.segments.get(segment_id), int(found.tree.parent[k])
+        if r is None:
+            continue
+        before = found.segments.get(found.segment_ids[above]) if above >= 0 else None
+        for f in r.fittings:
+            of_two = f.name in OF_TWO_LEGS
+            if f.name in STRAIGHT_LEGS or (of_two and (above, f.name) in whole):
+                continue
+            if of_two:
+                whole.add((above, f.name))
+            size = r.section.label
+            if before is not None and (of_two or f.place in ("takeoff", "transition")):
+                size = f"{before.section.label} – {size}"
+            made.append(FittingPiece("damper" if f.name.startswith("damper") else "fitting", f.name, size, segment_id))
+    return made
+
+
 def take_off(results: Results, found: DuctResult) -> TakeOff:
     """All ducts of a system; fittings by name and size, as topology, sizes and directions call for them."""
     book = results.project.book
@@ -96,8 +135,6 @@ def take_off(results: Results, found: DuctResult) -> TakeOff:
             lengths.setdefault(
                 (r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness), []
             ).append(r)
-        for f in r.fittings:
-            counts_of["damper" if f.name.startswith("damper") else "fitting", f.name, r.section.label] += 1
         if known[r.segment_id].flexible_m > 0:
             flexible.setdefault(r.section.label, []).append(known[r.segment_id].flexible_m)
         outside = r.section.grown(r.make.lining_m)
@@ -110,6 +147,7 @@ def take_off(results: Results, found: DuctResult) -> TakeOff:
             around["insulation", thick] = (
                 around.get(("insulation", thick), 0.0) + outside.grown(thick).perimeter_m * r.length_m
             )
+    counts_of.update((p.kind, p.name, p.size) for p in fitting_pieces(found))
     sizes = []
     for row in sorted(lengths, key=lambda k: (k[0].shape, k[0].area_m2, *k[1:])):
         section, material, lining, thick, tight = row

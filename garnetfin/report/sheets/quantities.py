@@ -1,6 +1,7 @@
 """The bill of quantities: ducts by size, fittings, flexible ducts, dampers, terminals of every system."""
 
 from garnetfin import display
+from garnetfin.core.tables import fitting_words
 from garnetfin.core.units import System
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.results import Results
@@ -78,7 +79,7 @@ def quantities(results: Results, units: System) -> list[Block]:
                         tuple(
                             (
                                 r.kind,
-                                r.name,
+                                fitting_words(r.name) if r.kind in ("fitting", "damper") else r.name,
                                 r.size,
                                 number(r.count),
                                 figure("length", r.length_m, units, 1) if r.length_m else "",

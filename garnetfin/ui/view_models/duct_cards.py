@@ -3,6 +3,7 @@
 from math import isfinite
 
 from garnetfin import display
+from garnetfin.core.tables import fitting_words
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
@@ -70,7 +71,7 @@ def segment_card(state: State) -> CardVM:
         rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
     rows += [
         Line(
-            f"{f.name.replace('-', ' ').capitalize()}, k {display.number(f.k, 2)}",
+            f"{fitting_words(f.name)}, k {display.number(f.k, 2)}",
             display.figure("fine_pressure", f.pressure_pa, units),
             pressure,
             why=("fitting", ids[0], i),

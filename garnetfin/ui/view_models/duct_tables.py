@@ -1,6 +1,7 @@
 """Tables of ducts: methods of sizing, the bill of quantities, fittings; the section along a run."""
 
 from garnetfin import display
+from garnetfin.core.tables import fitting_words
 from garnetfin.engine.layout.long_section import long_section
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.results import DuctResult, Missing
@@ -132,7 +133,10 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
             "count",
             f"c{i}",
             (
-                Cell(r.name.replace("-", " "), fitting=r.name if r.kind in ("fitting", "damper") else ""),
+                Cell(
+                    fitting_words(r.name) if r.kind in ("fitting", "damper") else r.name,
+                    fitting=r.name if r.kind in ("fitting", "damper") else "",
+                ),
                 Cell(r.size),
                 Cell(
                     str(r.count),
@@ -173,7 +177,7 @@ def fitting_table(state: State, ducts: DuctResult) -> TableVM:
                 "segment",
                 s.segment_id,
                 (
-                    Cell(f.name.replace("-", " ").capitalize(), fitting=f.name),
+                    Cell(fitting_words(f.name), fitting=f.name),
                     Cell(s.segment_id, tone="faint"),
                     Cell(display.size(s.section, units), why=("duct", s.segment_id, "size")),
                     Cell(display.number(f.k, 2), why=why),
