@@ -21,9 +21,11 @@ from garnetfin.engine.flows.single_changes import check, missing_share
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Missing
 from garnetfin.engine.run import run
+from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.duct_runs import SetSizes
 from garnetfin.project.edits.duct_values import SetDuctChoice
 from garnetfin.project.edits.systems import RemovePart, SetPattern
+from garnetfin.project.values import Pinned
 from tests.engine.test_leaving_ducts import with_return
 from tests.example import station, station_results
 
@@ -79,6 +81,14 @@ class CommissioningSheet(unittest.TestCase):
         self.assertEqual(len(own), ducts.segments[branch].terminals_on)
         self.assertEqual([r.order for r in own], list(range(1, len(own) + 1)))
         self.assertEqual(sum(r.reference for r in own), 1)
+
+    def test_the_book_says_how_far_a_flow_may_be_off(self):
+        """A row counts as reached within the share of the office book, by its own final flow."""
+        for share in (0.01, 0.3):
+            project = SetAssumption("balance_share", Pinned(value=share)).apply(station())
+            sheet = commissioning(case_in(run(project, Memo()), AHU))
+            self.assertEqual([r.within for r in sheet.rows], [abs(r.final - 1) <= share for r in sheet.rows])
+            self.assertEqual(sheet.share, share)
 
     def test_it_can_be_stopped_and_boxes_need_none(self):
         with mock.patch.dict(commissioning_module._known, clear=True):

@@ -17,6 +17,7 @@ from garnetfin.engine.run import run
 from garnetfin.engine.studies.densities import density_table
 from garnetfin.engine.studies.sensitivity import sensitivity
 from garnetfin.engine.studies.year import date_of, on_face, sun_year, year_of
+from garnetfin.project.book import Book, DayProfile
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.values import Pinned
 from tests.core.test_weather import synthetic
@@ -41,6 +42,19 @@ class Year(unittest.TestCase):
         # spread diffuse light differently over a wall. By noon a few percent are left of both.
         self.assertLess(np.abs(load - room.sensible_w[6])[12:22].max(), 0.06 * room.sensible_w[6].max())
         self.assertLessEqual(found.air_c[0].max(), room.figures.cooling_c.figure + 1e-3)
+
+    def test_days_off_follow_their_own_profile(self):
+        """Lights on Saturdays and Sundays: what their day brings more, those days' loads take out, and no others'."""
+        loads = []
+        for off in ((0.0,) * 24, (1.0,) * 24):
+            profile = DayProfile(id="own", name="Own", working=(1.0,) * 24, other=off)
+            project = structs.replace(one_room(profile_id="own"), book=Book(profiles=(profile,)))
+            found = year_of(run(project, Memo()), synthetic(45.0), ("r1",))
+            loads.append((found.cooling_w[0] - found.heating_w[0]).reshape(365, 24))
+        more = (loads[1] - loads[0]).mean(axis=1)
+        by_weekday = np.array([more[d:357:7].mean() for d in range(7)])
+        self.assertGreaterEqual(int((by_weekday > 0.4 * by_weekday.max()).sum()), 2)
+        self.assertLess(by_weekday.min(), 0.35 * by_weekday.max())
 
     def test_hours_beyond_and_date_of_the_peak(self):
         ids = tuple(r.id for r in station().rooms)
