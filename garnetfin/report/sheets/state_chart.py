@@ -116,10 +116,10 @@ def _crosses(
 
 
 def _axes(box_t: tuple[float, ...], box_w: tuple[float, ...], units: System) -> list[Label]:
-    tall = box_w[1] - box_w[0]
+    tall, along = box_w[1] - box_w[0], 5.0 if units == "SI" else 10.0
     made = [
         Label((float(v), -0.05 * tall), display.number(float(v)), "faint", 5.5)
-        for v in np.arange(np.ceil(box_t[0] / 5) * 5, box_t[1], 5 if units == "SI" else 10)
+        for v in np.arange(np.ceil(box_t[0] / along) * along, box_t[1], along)
     ]
     step = next(s for s in (1, 2, 5, 10, 20, 50) if tall / s <= 8)
     made += [
