@@ -50,6 +50,11 @@ def in_watts(quantity: str, value: float) -> str:
     return "power" if quantity == "load" and abs(value) < 10_000 else quantity
 
 
+def cooling(in_tons: str) -> str:
+    """The quantity that cooling of coils and plant is written in, as the office book has it."""
+    return "refrigeration" if in_tons else "load"
+
+
 # a table of a large building is written anew after an edit that moves few of its figures
 @lru_cache(maxsize=65_536)
 def figure(quantity: str, value: float, system: System, digits: int | None = None) -> str:
@@ -66,6 +71,27 @@ def with_unit(quantity: str, value: float, system: System, digits: int | None = 
     symbol = unit(quantity, system)
     space = "" if symbol in ("°", "%") and symbol == "°" else " "
     return figure(quantity, value, system, digits) + (space + symbol if symbol else "")
+
+
+QUARTERS = ("", "¼", "½", "¾")
+
+
+def feet(length_m: float) -> str:
+    """Feet and inches to the nearest quarter: 12\u2032 6½\u2033."""
+    if not math.isfinite(length_m):
+        return DASH
+    quarters = round(abs(length_m) / 0.0254 * 4)
+    whole, rest = divmod(quarters, 48)
+    inches, quarter = divmod(rest, 4)
+    sign = MINUS if length_m < 0 and quarters else ""
+    return f"{sign}{number(whole)}\u2032 {inches if inches or not quarter else ''}{QUARTERS[quarter]}\u2033"
+
+
+def measure(length_m: float, system: System, with_symbol: bool = True) -> str:
+    """A length as it stands on drawings: "6.40 m", in IP feet and inches."""
+    if system == "IP":
+        return feet(length_m)
+    return with_unit("length", length_m, system) if with_symbol else figure("length", length_m, system)
 
 
 def size(section: "Section", system: System) -> str:

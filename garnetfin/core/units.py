@@ -59,6 +59,7 @@ QUANTITIES: dict[str, Quantity] = {
         Quantity("system_flow", Unit("m³/s", 1, 2, "m**3/s"), Unit("cfm", 60 / 0.3048**3, 0, "ft**3/min")),
         Quantity("power", Unit("W", 1, 0, "W"), Unit("Btu/h", 1 / 0.29307107017, 0, "Btu/hour")),
         Quantity("load", Unit("kW", 1e-3, 2, "kW"), Unit("kBtu/h", 1e-3 / 0.29307107017, 1, "kBtu/hour")),
+        Quantity("refrigeration", Unit("kW", 1e-3, 1, "kW"), Unit("tons", 1 / 3516.8528420667, 1, "refrigeration_ton")),
         Quantity("shaft_power", Unit("kW", 1e-3, 2, "kW"), Unit("hp", 1 / 745.69987158, 2, "hp")),
         Quantity(
             "power_density",
@@ -134,6 +135,11 @@ QUANTITIES: dict[str, Quantity] = {
 }
 
 _NUMBER = re.compile(r"\s*([-+\u2212]?(?:\d[\d\u2009\u202f ]*)?(?:[.,]\d+)?(?:[eE][-+]?\d+)?)\s*(.*?)\s*$")
+_FEET = re.compile(
+    r"\s*(?:(?P<feet>\d+(?:\.\d+)?)\s*[\u2032'])?\s*-?\s*"
+    r"(?:(?P<inches>\d+(?:\.\d+)?)?\s*(?:(?P<part>\d{1,3})/(?P<of>\d{1,3}))?\s*(?:[\u2033\"]|''))?\s*$"
+)
+FOOT_M, INCH_M = 0.3048, 0.0254
 # Trade spellings that Pint does not read as such.
 _SPELLINGS = (
     (r"\bW/\(?m\^?[2²]\s*K\)?", "W/m**2/delta_degC"),
@@ -143,6 +149,7 @@ _SPELLINGS = (
     (r"\bl/s\b", "liter/s"),
     (r"\bgr\b", "grain"),
     (r"\bMBH\b", "kBtu/hour"),
+    (r"\b(tons?|TR)\b", "refrigeration_ton"),
     (r"\bk?Btu/h\b", lambda m: m.group(0) + "our"),
     (r"\bm3/h\b", "m**3/hour"),
     (r"\b(mm|cm|m|ft|in)\^?([23])\b", r"\1**\2"),
@@ -180,13 +187,36 @@ def from_shown(quantity: str, shown: float, system: System) -> float:
     return (shown - unit.offset) / unit.factor
 
 
+def feet_and_inches(text: str) -> float | None:
+    """Metres of a length typed as 12\' 6", 12\'-6 1/2" or 8"; None of anything else.
+
+    Raises InputError where inches do not fit below a foot or a fraction divides by nothing.
+    """
+    found = _FEET.match(text)
+    if found is None or not any(found.group(part) for part in ("feet", "inches", "part")):
+        return None
+    feet, inches = float(found["feet"] or 0.0), float(found["inches"] or 0.0)
+    if found["part"]:
+        of = float(found["of"])
+        if of == 0:
+            raise InputError(f"“{text.strip()}” divides by 0", remedy="Type feet and inches as 12' 6 1/2\"")
+        inches += float(found["part"]) / of
+    if found["feet"] and inches >= 12:
+        raise InputError(f"“{text.strip()}” has a foot among its inches", remedy="Type feet and inches as 12' 6\"")
+    return feet * FOOT_M + inches * INCH_M
+
+
 def parse(text: str, quantity: str, system: System) -> float:
-    """The SI figure for what was typed, e.g. "12 ft", "850 m3/h", "0.3 in wg", or a bare number.
+    """The SI figure for what was typed, e.g. "12 ft", "850 m3/h", "0.3 in wg", "12' 6\"", or a bare number.
 
     A bare number is in the unit shown. Raises InputError saying what is accepted.
     """
     unit = QUANTITIES[quantity].unit(system)
     accepted = f"Type a number{f' in {unit.symbol}' if unit.symbol else ''}, or with another unit behind it"
+    if QUANTITIES[quantity].si.pint in ("m", "mm"):
+        length_m = feet_and_inches(text)
+        if length_m is not None:
+            return length_m
     match = _NUMBER.match(text)
     if match is None or not match.group(1).strip(" -+\u2212"):
         raise InputError(f"“{text.strip()}” is not a number", remedy=accepted)

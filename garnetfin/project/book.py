@@ -155,6 +155,8 @@ POLLUTION = {
     "low": "low polluting",
     "not low": "not low polluting",
 }
+FAN_RESETS = {"": "stays as set", "reset": "follows the neediest room"}
+COOLING_UNITS = {"": "as other loads", "tons": "tons, in IP"}
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
 
@@ -180,6 +182,8 @@ BOOK_CHOICES = {
     "density": DENSITIES,
     "recirculation": RECIRCULATION,
     "least_flows": LEAST_FLOWS,
+    "cooling_unit": COOLING_UNITS,
+    "fan_reset": FAN_RESETS,
 }
 
 
@@ -257,6 +261,8 @@ class Book(Node, frozen=True):
     density: str = "volume"
     recirculation: str = "raise"  # intake of units that recirculate
     least_flows: str = "heat"  # what boxes of variable flow are set for at their least
+    fan_reset: str = ""  # pressure that the fan's sensor holds, with variable flow
+    cooling_unit: str = ""  # of coils and plant
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()

@@ -10,7 +10,7 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
-from garnetfin.core.systems.handler import at_part_flow
+from garnetfin.core.systems.handler import at_part_flow, reset_share
 from garnetfin.core.systems.parts import Control, Hours, Part, Rooms
 from garnetfin.core.systems.sweep import economiser_share
 from garnetfin.core.systems.train import solve
@@ -401,6 +401,24 @@ class Fans(unittest.TestCase):
         assert_allclose(pressure, (441.6, 800.0), atol=1e-9)
         # shaft power 0.6 x 441.6 / 800 = 0.3312 of the design's: the drive keeps 0.869883 of its efficiency
         assert_allclose(efficiency, (0.5 * 0.869883, 0.5), atol=1e-6)
+
+    def test_a_sensor_that_is_reset_holds_what_the_neediest_box_asks_for(self):
+        # Boxes at 0.5 and 0.7 of their design: 0.49 of what is held; 0.6 of the flow: 800 (0.3 x 0.49 + 0.7 x 0.36)
+        reset = reset_share(np.array([[0.5, 0.05], [1.4, 0.02], [0.0, 0.0]]), np.array([1.0, 2.0, 0.0]))
+        assert_allclose(reset, (0.49, 0.2), atol=1e-12)
+        pressure, _ = at_part_flow(np.array([0.6]), 800.0, 0.5, 0.3, reset[:1])
+        assert_allclose(pressure, 319.2, atol=1e-9)
+        assert_allclose(reset_share(np.zeros((1, 2)), np.zeros(1)), 1.0)
+
+    def test_a_reset_fan_takes_less_and_only_at_part_flow(self):
+        q = np.array([[1000.0, 2500.0]])
+        case = rooms(0.25, q, 0.0, np.full((1, 2), 24.0), least=0.02)
+        control = Control("load", "held", supply_c=14.0, outdoor_kg_s=0.05, fan_kg_s=0.25)
+        held = solve(COOLING, case, hours([28.0, 28.0], 0.4), control)
+        reset = solve(COOLING, case, hours([28.0, 28.0], 0.4), replace(control, fan_reset=True))
+        self.assertLess(reset.heat_w["fan"][0], 0.97 * held.heat_w["fan"][0])
+        self.assertGreater(reset.heat_w["fan"][1], 0.9 * held.heat_w["fan"][1])
+        assert_allclose(reset.energy["whole"], 0.0, atol=1e-2)
 
     def test_a_fan_of_variable_flow_warms_the_air_less(self):
         q = np.array([[1000.0, 2500.0]])

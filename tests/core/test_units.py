@@ -56,12 +56,27 @@ class Typing(unittest.TestCase):
             ("2 kW", "power", 2000.0),
             ("500 cfm", "room_flow", 0.2359737),
             ("0.1 in wg/100 ft", "friction", 0.8172),
+            ("3 tons", "refrigeration", 10550.6),
+            ("12 kW", "refrigeration", 12000.0),
+            ("12' 6\"", "length", 3.81),
+            ("12'-6 1/2\"", "length", 3.8227),
+            ('8"', "duct_size", 0.2032),
+            ('1/2"', "sheet", 0.0127),
+            ("7′", "length", 2.1336),
         ):
             with self.subTest(text=text):
                 assert_allclose(parse(text, quantity, "SI"), wanted, rtol=2e-4)
 
     def test_a_bare_number_is_in_the_unit_shown(self):
         assert_allclose(parse("500", "room_flow", "IP"), 0.2359737, rtol=1e-6)
+
+    def test_feet_and_inches_that_cannot_be_are_refused(self):
+        for text, why in (("6' 14\"", "a foot among its inches"), ('3 1/0"', "divides by 0")):
+            with self.subTest(text=text), self.assertRaisesRegex(InputError, why):
+                parse(text, "length", "IP")
+        for text in ("'", '"', "6' 2' 2"):
+            with self.subTest(text=text), self.assertRaises(InputError):
+                parse(text, "length", "IP")
 
     def test_what_is_wrong_is_said_with_what_is_accepted(self):
         for text in ("", "ten", "3 kg", "1e999", "4 m**9**9**9", "5 __import__"):
@@ -74,6 +89,18 @@ class Display(unittest.TestCase):
         self.assertEqual(display.number(-1234.6), "−1\u202f235")
         self.assertEqual(display.number(-0.001, 1), "0.0")
         self.assertEqual(display.number(float("nan")), "–")
+
+    def test_lengths_of_drawings_are_feet_and_inches_in_ip(self):
+        for metres, words in (
+            (3.81, "12′ 6″"),
+            (0.2032, "0′ 8″"),
+            (1.8288, "6′ 0″"),
+            (0.3111, "1′ ¼″"),
+            (-0.3048, "−1′ 0″"),
+        ):
+            self.assertEqual(display.measure(metres, "IP"), words)
+            self.assertLess(abs(parse(words.lstrip("−").replace(" ¼″", " 1/4″"), "length", "IP") - abs(metres)), 0.0032)
+        self.assertEqual((display.measure(6.4, "SI"), display.measure(6.4, "SI", False)), ("6.40 m", "6.40"))
 
     def test_figures_in_both_systems(self):
         self.assertEqual(display.with_unit("room_flow", 0.3, "SI"), "300 L/s")

@@ -61,6 +61,7 @@ class Stream:
     wanted: Callable[[int, Array], Array]
     mixing: int | None
     control: Control
+    reset: Array | float  # of what the fan’s sensor holds
     trace: Trace
     share: Array
     frost: NDArray[np.bool_]
@@ -197,26 +198,43 @@ LEAST_EFFICIENCY = 0.06  # of a fan that hardly turns
 DRIVE_SHARE = 0.08  # of a drive's losses that stay at no load; own
 
 
-def at_part_flow(flow_share: Array, pressure_pa: float, efficiency: float, base: float) -> tuple[Array, Array]:
+LEAST_RESET = 0.2  # of what the sensor holds at design
+
+
+def reset_share(flow_kg_s: Array, design_kg_s: Array) -> Array:
+    """What a sensor that is reset holds (h,), of what it holds at design [-]: as much as the box needs that is nearest
+    to its design flow. Flows (rooms, h) [kg/s].
+    """
+    asks = design_kg_s > SMALLEST
+    if not asks.any():
+        return np.ones(flow_kg_s.shape[1])
+    return np.maximum(((flow_kg_s[asks] / design_kg_s[asks, None]) ** 2).max(axis=0), LEAST_RESET)
+
+
+def at_part_flow(
+    flow_share: Array, pressure_pa: float, efficiency: float, base: float, reset: Array | float = 1.0
+) -> tuple[Array, Array]:
     """(pressure [Pa], efficiency to the air [-]) of a fan at shares of its design flow (h,).
 
-    A share `base` of its pressure is held by the sensor in the ducts, the rest falls with the square of the flow; motor
-    and drive keep less of their efficiency as shaft power falls.
+    A share `base` of its pressure, times `reset`, is held by the sensor in the ducts, the rest falls with the square of
+    the flow; motor and drive keep less of their efficiency as shaft power falls.
     """
     x = np.clip(flow_share, 1e-3, None)
-    pressure = pressure_pa * (base + (1 - base) * x**2)
+    pressure = pressure_pa * (base * reset + (1 - base) * x**2)
     shaft = x * pressure / max(pressure_pa, SMALLEST)
     kept = efficiency * shaft * (1 + DRIVE_SHARE) / (shaft + DRIVE_SHARE)
     return pressure, np.maximum(kept, LEAST_EFFICIENCY)
 
 
-def fan_work(part: Part, t: Array, w: Array, m: Array, pressure_pa: Array | float, control: Control) -> Array:
-    """Heat of a fan in the air [J/kg], at the pressure that its flow m leaves it."""
+def fan_work(
+    part: Part, t: Array, w: Array, m: Array, pressure_pa: Array | float, control: Control, reset: Array | float = 1.0
+) -> Array:
+    """Heat of a fan in the air [J/kg], at the pressure that its flow m leaves it; reset as of `reset_share`."""
     pressure: Array | float = part.get("pressure_pa")
     efficiency: Array | float = part.get("efficiency", 0.6)
     if control.fan_kg_s > 0:
         pressure, efficiency = at_part_flow(
-            m / control.fan_kg_s, part.get("pressure_pa"), part.get("efficiency", 0.6), control.fan_base
+            m / control.fan_kg_s, part.get("pressure_pa"), part.get("efficiency", 0.6), control.fan_base, reset
         )
     return np.asarray(part.get("to_air", 1.0) * do.fan_work(t, w, pressure_pa, pressure, efficiency))
 
@@ -224,7 +242,7 @@ def fan_work(part: Part, t: Array, w: Array, m: Array, pressure_pa: Array | floa
 @passes("supply_fan")
 def _fan(part: Part, _place: int, s: Stream) -> Passed:
     before = air.enthalpy(s.t, s.w)
-    work = fan_work(part, s.t, s.w, s.m, s.pressure_pa, s.control)
+    work = fan_work(part, s.t, s.w, s.m, s.pressure_pa, s.control, s.reset)
     behind = air.temperature(before + work, s.w)
     s.rise, s.t = behind - s.t, behind
     return work * s.m, np.zeros_like(s.t)

@@ -108,6 +108,7 @@ class Control:
     # ducts holds whatever flows; 0: pressures stay as they are
     fan_kg_s: float = 0.0
     fan_base: float = 0.3
+    fan_reset: bool = False  # what the sensor holds follows the box that is most open
 
 
 @dataclass(frozen=True, slots=True, eq=False)

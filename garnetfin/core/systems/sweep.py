@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from garnetfin.core.psychro import processes as do
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.closing import closing
-from garnetfin.core.systems.handler import Stream, Trace, fan_work, through, water_j_kg
+from garnetfin.core.systems.handler import Stream, Trace, fan_work, reset_share, through, water_j_kg
 from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
 DRIER = 5e-4  # kg/kg by which supply air is drier than a room at least, for it to be dried by more of it
@@ -269,7 +269,10 @@ class Sweep:
                 heat = np.where(
                     some,
                     # return flow follows the supply
-                    total * fan_work(part, t, wr, found["m"].sum(axis=0) / (1 - self.leak), self.p, self.control),
+                    total
+                    * fan_work(
+                        part, t, wr, found["m"].sum(axis=0) / (1 - self.leak), self.p, self.control, self._reset(found)
+                    ),
                     0.0,
                 )
             else:
@@ -280,6 +283,9 @@ class Sweep:
         tr = air.temperature(hr, wr)
         trace.nodes["return"] = Node("return", tr, wr, total)
         return tr, wr, total
+
+    def _reset(self, found: dict[str, Array]) -> Array | float:
+        return reset_share(found["m"], self.rooms.design_kg_s) if self.control.fan_reset else 1.0
 
     def _pull(self, i: int, target: Array, w_now: Array, w_goal: Array, rise: Array, supplied: Array) -> Array:
         """Temperature wanted behind part i for `target` at the terminals (behind the coil for a coil that is held)."""
@@ -364,6 +370,7 @@ class Sweep:
             wanted=wanted,
             mixing=self.supply.index(self.mixing) if self.mixing is not None else None,
             control=self.control,
+            reset=self._reset(found),
             trace=trace,
             share=np.zeros_like(to),
             frost=np.zeros(to.shape, bool),

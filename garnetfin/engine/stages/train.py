@@ -28,6 +28,7 @@ from garnetfin.engine.results import (
     TrainResult,
 )
 from garnetfin.engine.stages.fan import leaving_parts, lifted_parts
+from garnetfin.project.book import Book
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS
 from garnetfin.project.systems import AirSystem
@@ -88,7 +89,7 @@ def _compute(
     also: tuple[int, ...],
 ) -> TrainResult:
     parts, figures = core_parts(system, ducts, back, fan)
-    control = control_of(system, flows, assumption(project.book, "fan_base").figure)
+    control = control_of(project.book, system, flows)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
     winter_rooms, winter_hours = winter_case(system, climate, flows, known)
@@ -179,7 +180,7 @@ def _computed(
     return None, ""
 
 
-def control_of(system: AirSystem, flows: AirResult, fan_base: float) -> Control:
+def control_of(book: Book, system: AirSystem, flows: AirResult) -> Control:
     rest = next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
     return Control(
         system.flow,
@@ -189,7 +190,8 @@ def control_of(system: AirSystem, flows: AirResult, fan_base: float) -> Control:
         flows.figures.warm_limit_k.figure,
         flows.outdoor_m3s * flows.density_kg_m3,
         flows.flow_m3s * flows.density_kg_m3 if system.flow == "load" else 0.0,
-        fan_base,
+        assumption(book, "fan_base").figure,
+        book.fan_reset == "reset",
     )
 
 

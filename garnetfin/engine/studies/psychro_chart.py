@@ -1,5 +1,5 @@
-"""Lines of the psychrometric chart at a pressure: relative humidity, wet bulb, enthalpy, volume; and paths of
-processes.
+"""Lines of the psychrometric chart at a pressure: relative humidity, wet bulb, enthalpy, volume; paths of processes;
+the ratio line of rooms.
 """
 
 from dataclasses import dataclass
@@ -70,3 +70,35 @@ def coil_path(t1: float, w1: float, t2: float, w2: float) -> NDArray[np.float64]
     way = np.column_stack([air.temperature(h, w), w])
     way[[0, -1]] = (t1, w1), (t2, w2)  # to the last digit, where other ways go on
     return way
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class RatioLine:
+    """The line on which supply air turns into room air: sensible share of what it takes up [-], and points (2, 2) of
+    dry bulb [degC] and humidity ratio [kg/kg] from the room to where it meets saturation or leaves the chart.
+    """
+
+    share: float
+    points: NDArray[np.float64]
+
+
+LEAST_K, COLDEST_C = 0.5, -30.0
+
+
+def ratio_line(supply: tuple[float, float], room: tuple[float, float], pressure_pa: float) -> RatioLine | None:
+    """The ratio line through supply and room air (t, w); None where the two lie within half a kelvin.
+
+    The share is that of temperature in the change of enthalpy, latent heat at the room's temperature.
+    """
+    (t1, w1), (t2, w2) = supply, room
+    if abs(t2 - t1) < LEAST_K:
+        return None
+    sensible = float(air.enthalpy(t2, w1) - air.enthalpy(t1, w1))
+    whole = float(air.enthalpy(t2, w2) - air.enthalpy(t1, w1))
+    slope = (w2 - w1) / (t2 - t1)
+    end = COLDEST_C if t1 < t2 else t1 + (t1 - t2)
+    t = np.linspace(t2, end, 400)
+    w = w2 + slope * (t - t2)
+    beyond = np.flatnonzero((w < 0) | (w > saturated(t, pressure_pa)))
+    last = int(beyond[0]) if len(beyond) else len(t) - 1
+    return RatioLine(sensible / whole if whole else np.nan, np.array([[t2, w2], [t[last], w[last]]]))

@@ -74,6 +74,8 @@ def _coil(results: Results, system_id: str, units: System) -> list[Block]:
         (name, *_cells(s, units), "") for name, s in (("Entering", sheet.entering), ("Leaving", sheet.leaving))
     )
 
+    cold = display.cooling(results.project.book.cooling_unit)
+
     def shown(quantity: str, value: float) -> str:
         return figure(quantity, value, units) if quantity else number(value, 1)
 
@@ -91,8 +93,8 @@ def _coil(results: Results, system_id: str, units: System) -> list[Block]:
         Heading("Coil check sheet", 3, sheet.at),
         Facts(
             (
-                ("Total load", with_unit("load", sheet.total_w, units)),
-                ("Sensible", f"{with_unit('load', sheet.sensible_w, units)} ({sheet.ratio:.2f})"),
+                ("Total load", with_unit(cold, sheet.total_w, units)),
+                ("Sensible", f"{with_unit(cold, sheet.sensible_w, units)} ({sheet.ratio:.2f})"),
                 ("Surface", with_unit("temperature", sheet.adp_c, units)),
                 ("Bypass factor", f"{sheet.bypass:.2f}"),
                 ("Condensate", with_unit("moisture_flow", sheet.condensate_kg_s, units)),
@@ -102,9 +104,9 @@ def _coil(results: Results, system_id: str, units: System) -> list[Block]:
         ),
         TableBlock(_columns(units), states),
         TableBlock(
-            (Col("What the load is made of", width=3, left=True), Col("Load", display.unit("load", units))),
-            tuple((n, figure("load", v, units)) for n, v in sheet.parts),
-            ("Total", figure("load", sheet.total_w, units)),
+            (Col("What the load is made of", width=3, left=True), Col("Load", display.unit(cold, units))),
+            tuple((n, figure(cold, v, units)) for n, v in sheet.parts),
+            ("Total", figure(cold, sheet.total_w, units)),
             frozenset({1}),
         ),
         TableBlock(

@@ -7,12 +7,15 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.results import Point, TrainResult
-from garnetfin.engine.studies.psychro_chart import chart_lines, coil_path
+from garnetfin.engine.studies.psychro_chart import chart_lines, coil_path, ratio_line
 from garnetfin.engine.studies.worksheet import places
 from garnetfin.project.systems import AirSystem
 from garnetfin.report.blocks import Figure, Label, Shape
 
 HUMID = {0.2: "20 %", 0.4: "40 %", 0.6: "60 %", 0.8: "80 %", 1.0: ""}
+QUANTITY = {"h": "enthalpy", "wb": "temperature", "v": "specific_volume"}
+EVERY = {("wb", "SI"): 10.0, ("wb", "IP"): 20.0, ("v", "SI"): 0.04, ("v", "IP"): 1.0}  # named, of each kind
+SIDE = {"v": "left"}
 TOGETHER_K, TOGETHER_KG = 0.5, 2e-4
 CLOSE = 0.05  # of the chart's width
 MARGIN_K, MOST_G, HEIGHT_MM = 4.0, 1.25, 78.0
@@ -35,9 +38,13 @@ def state_chart(system: AirSystem, found: TrainResult, point: Point, units: Syst
         shapes.append(Shape(points, "ink" if bold else "rule", 0.8 if bold else 0.35, dashed=line.kind == "wb"))
         text = _named(line.kind, line.value, units)
         if text:
-            end = points[-1] if line.kind == "rh" else max(points, key=lambda q: q[1])
-            labels.append(Label(end, text, "faint", 5.0, "right"))
+            labels.append(Label(_named_at(line.kind, points), text, "faint", 5.0, SIDE.get(line.kind, "right")))
     shapes += _ways(point, nodes, units)
+    ratio = ratio_line(point.node("supply")[:2], point.node("rooms")[:2], found.pressure_pa)
+    if ratio is not None:
+        line = _shown(ratio.points, units)
+        shapes.append(Shape(line, "garnet", 0.5, dashed=True))
+        labels.append(Label(line[-1], f"room ratio {ratio.share:.2f}", "garnet", 5.5, "right"))
     last, raised = box_t[0] - 1e9, 0.0
     for at, text in sorted(_numbers(nodes, units)):
         # Beside the label before it a label stands a line higher.
@@ -66,7 +73,20 @@ def _shown(points: np.ndarray, units: System) -> tuple[tuple[float, float], ...]
 def _named(kind: str, value: float, units: System) -> str:
     if kind == "rh":
         return HUMID.get(round(value, 2), "")
-    return display.figure("enthalpy", value, units, 0) if kind == "h" else ""
+    every = EVERY.get((kind, units))
+    shown = display.to_shown(QUANTITY[kind], value, units)
+    if every is not None and abs(shown / every - round(shown / every)) > 1e-3:
+        return ""
+    return display.figure(QUANTITY[kind], value, units, 2 if kind == "v" and units == "SI" else 1 if kind == "v" else 0)
+
+
+def _named_at(kind: str, points: tuple[tuple[float, float], ...]) -> tuple[float, float]:
+    """Humidity and enthalpy are named at their upper ends, volumes at the foot, wet bulbs on their way."""
+    if kind == "wb":
+        return points[len(points) // 3]
+    if kind == "v":
+        return min(points, key=lambda q: q[1])
+    return points[-1] if kind == "rh" else max(points, key=lambda q: q[1])
 
 
 def _numbers(nodes: list[tuple[int, str, float, float]], units: System) -> list[tuple[tuple[float, float], str]]:

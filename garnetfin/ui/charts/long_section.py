@@ -156,9 +156,7 @@ class SectionChart(Chart):
         )
         if level is not None and zone is not None:
             for value in (zone.low_m, zone.high_m):
-                words(
-                    p, QPointF(84, z(value)), display.figure("length", value - level.elevation_m, units), side="right"
-                )
+                words(p, QPointF(84, z(value)), display.measure(value - level.elevation_m, units, False), side="right")
 
     # -- mouse and keys ------------------------------------------------------------------------------------------
     def _at(self, at: QPointF) -> str:

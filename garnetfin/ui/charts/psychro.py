@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from garnetfin import display
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.theme import theme
-from garnetfin.ui.view_models.psychro import PsychroVM, StateVM
+from garnetfin.ui.view_models.psychro import LineVM, PsychroVM, StateVM
 
 PENS = {
     "h": (0.7, "rule", Qt.PenStyle.DotLine),
@@ -19,6 +19,8 @@ PENS = {
     "v": (0.6, "rule", Qt.PenStyle.DashDotLine),
     "saturation": (1.6, "ink", Qt.PenStyle.SolidLine),
 }
+# Which lines are named first, and how far off their ends [px].
+LABELS = {"rh": (0, 0), "h": (-12, -9), "v": (0, -10), "wb": (0, 0)}
 NEAR_PX = 12.0
 # Where the number of a state may stand beside its dot [px], the best first.
 BESIDE = ((9, -11), (-9, -12), (16, 11), (-16, 11), (24, -4), (0, -22), (26, 18), (-26, -18), (0, 22))
@@ -74,26 +76,44 @@ class _Lines(_Layer):
 
     def draw(self, p: QPainter, m: QTransform) -> None:
         vm, c = self.vm, theme.colour
+        if vm is None:
+            return
         if self._made[0] is not vm.lines:
             self._made = vm.lines, tuple(QPolygonF([QPointF(*q) for q in line.points]) for line in vm.lines)
-        right, top = vm.x_range[0] + 0.95 * (vm.x_range[1] - vm.x_range[0]), vm.y_range[1] * 0.9
         for line, shape in zip(vm.lines, self._made[1]):
             width, colour, style = PENS[line.kind]
             p.setPen(pg.mkPen(c(colour), width=width, style=style))
             p.drawPolyline(m.map(shape))
-        for line in vm.lines:
-            inside = (
-                [q for q in line.points if vm.x_range[0] < q[0] < right and vm.y_range[0] < q[1] < top]
-                if line.label
-                else ()
-            )
-            if inside:
-                at = m.map(QPointF(*inside[-1]))
-                if line.kind == "rh":
-                    p.fillRect(QRectF(at.x() - 16, at.y() - 7, 32, 14), c("paper"))
-                    words(p, at, line.label, "faint", 10.5)
-                else:
-                    words(p, at + QPointF(-4, -9), line.label, "faint", 10.5, side="right")
+        # States and the name of the other design point are drawn over this.
+        states = [m.map(QPointF(s.t, s.w)) for s in (*vm.states, *vm.rows)]
+        taken = [QRectF(at.x() - 14, at.y() - 16, 28, 24) for at in states]
+        if vm.others:
+            at = m.map(QPointF(vm.others[0].t, vm.others[0].w))
+            taken.append(QRectF(at.x() - 90, at.y() - 22, 180, 16))
+        for kind in LABELS:
+            for line in vm.lines:
+                if line.kind == kind and line.label:
+                    self._label(p, m, line, taken)
+
+    def _label(self, p: QPainter, m: QTransform, line: LineVM, taken: list[QRectF]) -> None:
+        """A line's name where lines of its kind have theirs, unless another name stands there."""
+        vm = self.vm
+        if vm is None:
+            return
+        right, top = vm.x_range[0] + 0.95 * (vm.x_range[1] - vm.x_range[0]), vm.y_range[1] * 0.9
+        inside = [q for q in line.points if vm.x_range[0] < q[0] < right and vm.y_range[0] <= q[1] < top]
+        if len(inside) < 2:
+            return
+        # Relative humidity and enthalpy are named at their upper ends, wet bulbs on their way, volumes at the foot.
+        place = {"wb": len(inside) // 3, "v": 0}.get(line.kind, len(inside) - 1)
+        at = m.map(QPointF(*inside[place])) + QPointF(*LABELS[line.kind])
+        wide = p.fontMetrics().horizontalAdvance(line.label) + 8
+        box = QRectF(at.x() - wide / 2, at.y() - 7, wide, 14)
+        if any(box.intersects(other) for other in taken):
+            return
+        taken.append(box)
+        p.fillRect(box, theme.colour("paper"))
+        words(p, at, line.label, "faint", 10.5)
 
 
 class _States(_Layer):
@@ -116,11 +136,13 @@ class _States(_Layer):
             p.setPen(
                 pg.mkPen(
                     c("bad") if path.faint else c(path.nature),
-                    width=1.1 if path.faint else 2.2,
+                    width=1.1 if path.faint or path.thin else 2.2,
                     style=Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine,
                 )
             )
             p.drawPolyline(m.map(QPolygonF([QPointF(*q) for q in path.points])))
+            if path.label:
+                words(p, m.map(QPointF(*path.points[-1])) + QPointF(-8, -6), path.label, "garnet", 10.5, side="right")
         for s in vm.others:
             self._dot(p, m.map(QPointF(s.t, s.w)), c("bad"), 3.0)
         if vm.others:

@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QTransform
 
 from garnetfin import display
+from garnetfin.core.units import System
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
@@ -368,7 +369,7 @@ def paint_selection(
                 p.drawLine(m.map(QPointF(*start)), m.map(QPointF(*end)))
 
 
-def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
+def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: System) -> None:
     """Width below and depth at the left of a selected room, in garnet."""
     c = theme.colour
     xs, ys = [q[0] for q in outline], [q[1] for q in outline]
@@ -384,7 +385,7 @@ def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
     text(
         p,
         QPointF((low.x() + high.x()) / 2, y - 9),
-        display.figure("length", max(xs) - min(xs), units),
+        display.measure(max(xs) - min(xs), units, False),
         c("garnet"),
         11,
         500,
@@ -393,7 +394,7 @@ def _dimensions(p: QPainter, m: QTransform, outline: tuple, units: str) -> None:
     p.save()
     p.translate(x - 9, (low.y() + high.y()) / 2)
     p.rotate(-90)
-    text(p, QPointF(0, 0), display.figure("length", max(ys) - min(ys), units), c("garnet"), 11, 500, halo=c("paper"))
+    text(p, QPointF(0, 0), display.measure(max(ys) - min(ys), units, False), c("garnet"), 11, 500, halo=c("paper"))
     p.restore()
 
 

@@ -16,7 +16,9 @@ LONGEST_M = 1000.0
 
 def long_words(length_m: float, units: System, typed: str = "") -> str:
     """A length as drawn, or what is being typed for it, with the unit of whoever reads it."""
-    return f"{typed} {display.unit('length', units)}" if typed else display.with_unit("length", length_m, units)
+    if not typed:
+        return display.measure(length_m, units)
+    return typed if set(typed) & set("'\"") else f"{typed} {display.unit('length', units)}"
 
 
 class TypedLength:
@@ -33,7 +35,7 @@ class TypedLength:
         """True when the key belongs to a length."""
         if event.key() == Qt.Key.Key_Backspace and self.text:
             self.text = self.text[:-1]
-        elif event.text() and event.text() in "0123456789.,":
+        elif event.text() and event.text() in ("0123456789.,'\"" if self._units() == "IP" else "0123456789.,"):
             self.text += event.text().replace(",", ".")
             self._say(f"Length {long_words(0.0, self._units(), self.text)}: Enter takes it")
         else:

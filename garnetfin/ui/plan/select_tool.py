@@ -63,7 +63,7 @@ class SelectTool:
             a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
             self._shift = self._stepped(b.x() - a.x(), b.y() - a.y())
             units = self.canvas.state.show.units
-            by = display.figure("length", self._shift[0], units), display.with_unit("length", self._shift[1], units)
+            by = display.measure(self._shift[0], units, False), display.measure(self._shift[1], units)
             self.canvas.hint.emit(f"Move by {by[0]}, {by[1]}")
         elif self._mode == "opening":
             self._slide(at)

@@ -348,14 +348,14 @@ def plant_table(state: State) -> TableVM:
         about = ", rooms among it are early estimates" if plant.estimated else ""
         line(
             "Cooling, at the building’s own hour",
-            display.with_unit("load", plant.cooling_w, units, 1),
+            display.with_unit(display.cooling(book.cooling_unit), plant.cooling_w, units, 1),
             display.hour(*plant.cooling_at) + about,
             "strong",
             ("plant", "cooling"),
         )
         line(
             "Cooling, sum of all coils",
-            display.with_unit("load", plant.cooling_sum_w, units, 1),
+            display.with_unit(display.cooling(book.cooling_unit), plant.cooling_sum_w, units, 1),
             "each system at its own hour",
             why=("cooling sum",),
         )

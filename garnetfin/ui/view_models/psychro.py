@@ -9,7 +9,7 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.units import to_shown
 from garnetfin.engine.results import Point, TrainResult
-from garnetfin.engine.studies.psychro_chart import chart_lines, coil_path
+from garnetfin.engine.studies.psychro_chart import chart_lines, coil_path, ratio_line
 from garnetfin.ui.state import State
 
 OUTDOOR, MIXED, SUPPLY, RETURN, EXHAUST = "outdoor", "faint", "supply", "return", "exhaust"
@@ -42,6 +42,8 @@ class PathVM:
     nature: str
     points: tuple[tuple[float, float], ...]
     faint: bool = False
+    label: str = ""  # at its far end
+    thin: bool = False
 
 
 @dataclass(frozen=True)
@@ -159,7 +161,30 @@ def _paths(
     return tuple(paths)
 
 
-LABELLED = {"rh": (0.2, 0.4, 0.6, 0.8), "SI": 10, "IP": 0}  # enthalpy: every second line
+def _ratio(state: State, found: TrainResult, point: Point) -> tuple[PathVM, ...]:
+    """The ratio line of the rooms together."""
+    line = ratio_line(point.node("supply")[:2], point.node("rooms")[:2], found.pressure_pa)
+    if line is None:
+        return ()
+    return (PathVM("garnet", _shown(line.points, state.show.units), label=f"room ratio {line.share:.2f}", thin=True),)
+
+
+LABELLED_RH = (0.2, 0.4, 0.6, 0.8)
+EVERY = {("h", "SI"): 20, ("h", "IP"): 10, ("wb", "SI"): 5, ("wb", "IP"): 10, ("v", "SI"): 0.04, ("v", "IP"): 0.5}
+OF_KIND = {"h": "enthalpy", "wb": "temperature", "v": "specific_volume"}
+DIGITS = {("v", "SI"): 2, ("v", "IP"): 1}
+
+
+def line_label(kind: str, value: float, units) -> str:
+    """What stands at a line of the chart; "" where lines would lie too near to name each."""
+    if kind == "rh":
+        return f"{value * 100:.0f} %" if value in LABELLED_RH else ""
+    quantity, every = OF_KIND[kind], EVERY[kind, units]
+    shown = to_shown(quantity, value, units)
+    if abs(shown / every - round(shown / every)) > 1e-3:
+        return ""
+    text = display.with_unit(quantity, value, units, DIGITS.get((kind, units), 0))
+    return f"{text} wet" if kind == "wb" else text
 
 
 MOVABLE = ("held", "coil", "neediest")
@@ -170,18 +195,10 @@ def _lines(pressure_pa: float, units: str) -> tuple[LineVM, ...]:
     """Lines of the chart; the same tuple while pressure and units stay."""
     lines = []
     for line in chart_lines(pressure_pa, units):
-        label = ""
-        if line.kind == "rh" and line.value in LABELLED["rh"]:
-            label = f"{line.value * 100:.0f} %"
-        elif (
-            line.kind == "h"
-            and round(to_shown("enthalpy", line.value, units)) % (20 if units == "SI" else 10) == LABELLED[units]
-        ):
-            label = display.figure("enthalpy", line.value, units, 0)
         lines.append(
             LineVM(
                 "saturation" if line.kind == "rh" and line.value == 1.0 else line.kind,
-                label,
+                line_label(line.kind, line.value, units),
                 _shown(line.points, units),
             )
         )
@@ -210,7 +227,7 @@ def psychro(
     )
     return PsychroVM(
         _lines(found.pressure_pa, units),
-        _paths(state, found, point, made) + _paths(state, found, other, others, True),
+        _paths(state, found, point, made) + _ratio(state, found, point) + _paths(state, found, other, others, True),
         made,
         others,
         other.name

@@ -79,6 +79,8 @@ CHOICES = (
     ("density", "Rates are"),
     ("recirculation", "Intake"),
     ("least_flows", "Least flows for"),
+    ("fan_reset", "Fan’s held pressure"),
+    ("cooling_unit", "Plant cooling in"),
 )
 
 

@@ -81,11 +81,12 @@ def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
         ),
     ]
     if isinstance(found, TrainResult):
+        cold = display.cooling(state.project.book.cooling_unit)
         heads.append(
             Headline(
                 "Coil",
-                display.figure("load", found.coils_peak_w, units, 1),
-                display.unit("load", units),
+                display.figure(cold, found.coils_peak_w, units, 1),
+                display.unit(cold, units),
                 found.cooling.name,
                 why=("coil", system.id, found.cooling.month, found.cooling.hour),
             )

@@ -119,6 +119,19 @@ class Trains(unittest.TestCase):
         self.assertEqual(vms.point_of(lost, "cooling").reason, "no system")
 
 
+class Tons(unittest.TestCase):
+    def test_coil_and_plant_are_in_tons_where_the_office_asks_for_it(self):
+        asked = SetBookChoice("cooling_unit", "tons")
+        for units, edits, unit in (("IP", (asked,), "tons"), ("IP", (), "kBtu/h"), ("SI", (asked,), "kW")):
+            s = state(*edits, units=units)
+            coil = card(s).headlines[2]
+            self.assertEqual(coil.unit, unit)
+            # A ton is 12 000 Btu/h, a kilowatt 3 412.
+            watts = {"tons": 3516.85, "kBtu/h": 293.07, "kW": 1000.0}[unit]
+            self.assertAlmostEqual(number(coil.figure) * watts / s.results.trains[AHU].coils_peak_w, 1.0, places=2)
+            self.assertTrue(air_tables.plant_table(s).rows[0].cells[1].text.endswith(unit))
+
+
 class Chart(unittest.TestCase):
     def test_lines_are_made_once_and_states_lie_in_the_window(self):
         for units in ("SI", "IP"):
@@ -129,8 +142,32 @@ class Chart(unittest.TestCase):
                 for x in (*vm.states, *vm.others):
                     self.assertTrue(vm.x_range[0] < x.t < vm.x_range[1] and 0 <= x.w < vm.y_range[1])
             self.assertEqual(one.units, (display.unit("temperature", units), display.unit("humidity_ratio", units)))
-        labels = [x.label for x in one.lines if x.kind == "h" and x.label]
-        self.assertTrue(all(number(x) % 10 == 0 for x in labels), labels)  # round figures in IP as well
+        labels = [x.label.split()[0] for x in one.lines if x.kind == "h" and x.label]
+        self.assertTrue(labels and all(number(x) % 10 == 0 for x in labels), labels)  # round figures in IP as well
+
+    def test_every_kind_of_line_is_named(self):
+        for units, ends in (
+            ("SI", {"h": "kJ/kg", "wb": "°C wet", "v": "m³/kg"}),
+            ("IP", {"h": "Btu/lb", "v": "ft³/lb"}),
+        ):
+            s = state(units=units)
+            lines = psychro.psychro(s, vms.point_of(s, "cooling")).lines
+            for kind, end in ends.items():
+                named = [x.label for x in lines if x.kind == kind and x.label]
+                self.assertTrue(len(named) > 3 and all(x.endswith(end) for x in named), (kind, named))
+
+    def test_the_ratio_line_runs_from_the_rooms_through_the_supply_air(self):
+        s = state()
+        vm = psychro.psychro(s, vms.point_of(s, "cooling"))
+        (line,) = [p for p in vm.paths if p.label]
+        (x1, y1), (x2, y2) = line.points
+        places = {x.node: (x.t, x.w) for x in vm.states}
+        self.assertEqual((x1, y1), places["rooms"])
+        x, y = places["supply"]
+        self.assertAlmostEqual((y - y1) / (x - x1), (y2 - y1) / (x2 - x1), places=6)
+        # By heat and water that the air takes up: 1006 J/kgK against 2501 + 1.86 t kJ/kg of vapour.
+        dry, wet = (x1 - x) * (1006 + 1.86 * y), (y1 - y) * (2501 + 1.86 * x1)
+        self.assertAlmostEqual(float(line.label.split()[-1]), dry / (dry + wet), places=2)
 
     def test_paths_run_from_state_to_state(self):
         s = state()
