@@ -7,6 +7,7 @@ from garnetfin.engine.results import Results
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
+from garnetfin.project.parts import PATTERNS
 from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import Level, Opening, Room, Slab, Wall
 from garnetfin.project.systems import AirSystem
@@ -113,3 +114,7 @@ def one_room(**room) -> Project:
         segments=(Segment(id="s1", system_id="a", a="p2", b="p1", role="last"),),
         terminals=(Terminal(id="t1", label="1", point_id="p2", room_id="r1"),),
     )
+
+
+# patterns of systems that treat air; the other draws it out alone
+TREATING = {name: pattern for name, pattern in PATTERNS.items() if "terminals" in pattern.kinds}

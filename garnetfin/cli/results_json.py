@@ -67,6 +67,7 @@ def as_json(results: Results) -> dict[str, Any]:
                 "air": air_system(results, s.id),
                 "ducts": _ducts(results, s.id),
                 "fan": _fan(results.fans[s.id]),
+                "other_fans": {way: _fan(found) for (i, way), found in results.other_fans.items() if i == s.id},
                 "real_flows": _real(results, s.id),
             }
             for s in project.air_systems
@@ -210,6 +211,7 @@ def _ducts(results: Results, system_id: str) -> dict:
         "length_m": ducts.length_m,
         "steel_kg": ducts.mass_kg,
         "flow_m3s": ducts.flow_m3s,
+        "leak_m3s": ducts.leak_m3s,
         "needed_pa": ducts.runs.fan_pa,
         "index_run": {
             "terminal": ducts.index.label,
@@ -233,6 +235,8 @@ def _ducts(results: Results, system_id: str) -> dict:
                     {"name": f.name, "k": f.k, "reference": f.reference, "loss_pa": f.pressure_pa} for f in s.fittings
                 ],
                 "loss_pa": s.loss_pa,
+                "leak_m3s": s.leak_m3s,
+                "tightness": s.tightness,
                 "left_pa": _figure(s.left_pa),
                 "clear_height_m": _figure(s.clear_height_m),
                 "steel_kg": s.mass_kg,

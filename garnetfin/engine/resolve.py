@@ -409,7 +409,6 @@ class SystemFigures:
     warm_limit_k: Figure
     friction_pa_m: Figure
     allowance: Figure
-    motor_efficiency: Figure
 
 
 # Supply air where the part that conditions it leaves it: neutral air of outdoor-air units, heated air of ventilation
@@ -429,7 +428,6 @@ def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
         resolve(system.warm_limit_k, 11.0, "office book, ceiling outlets"),
         resolve(system.friction_pa_m, 1.0, "office book, low pressure"),
         resolve(system.allowance, 0.10, "office book"),
-        resolve(system.motor_efficiency, 0.86, "office book, motor and speed control"),
     )
 
 

@@ -32,6 +32,7 @@ from garnetfin.display import in_units, told
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.papers import Accepted
+from garnetfin.project.systems import FAN_WAYS
 from garnetfin.project.tree import Project
 
 
@@ -45,6 +46,7 @@ class Lack:
     NOT_COMPUTED = "not-computed"  # what was typed cannot be computed
     NO_WAY_OUT = "no-way-out"  # for the heat of a room without plant
     NO_FAN = "no-fan"
+    EXTRACT_ALONE = "extract-alone"  # a system that treats no air
     FAULT = "fault"  # of the program
 
 
@@ -251,6 +253,8 @@ class RoomAir:
     humidity_source: str = ""
     humidity_low: float = 0.0  # 0: none
     wanted_m3s: float = 0.0  # outdoor air over the effectiveness of the room's air distribution
+    carried: tuple[str, ...] = NEEDS  # needs that the air has to meet
+    rest: str = "none"  # what serves the room beside the air
 
     def need(self, name: str) -> float:
         return self.needs_m3s[NEEDS.index(name)]
@@ -295,7 +299,6 @@ class AirResult:
     viscosity_pa_s: float
     heat_j_m3k: float  # heat capacity of a cubic metre at local standard density
     moves: tuple[Move, ...]
-    carried: tuple[str, ...]  # needs that the air has to meet
     supply_c: float  # at the rooms, where flows are made for it
     peaks_m3s: float  # sum of the rooms' own flows
     block_at: tuple[int, int] | None  # month and hour of the coincident peak, with variable flow
@@ -318,6 +321,12 @@ class AirResult:
 
     block_m3s: float = 0.0  # greatest flow that loads and least flows ask for at one hour
     block_hour: int = 0
+
+    def intake_m3s(self, unit_m3s: float) -> float:
+        """Outdoor air of a unit that moves unit_m3s, leaks of its ducts among it: by rule the share that rooms get."""
+        if self.outdoor.origin != "rule" or self.flow_m3s <= 0:
+            return self.outdoor_m3s
+        return self.outdoor_m3s * unit_m3s / self.flow_m3s
 
     @property
     def diversity(self) -> float:
@@ -382,14 +391,16 @@ class TrainResult:
     winter_set_c: np.ndarray
     winter_w: np.ndarray  # (R,) loads on the winter design day, below 0
     heat_parts: tuple[str, ...]  # ids of parts that heat with the plant's water
+    on_plant: np.ndarray  # (R,) rooms whose units and heaters hang on the plant, and have no machine of their own
 
     def heater_w(self, point: Point) -> float:
-        """All heat of the plant at a point: coils of the handler, reheat, room units and heaters."""
-        return sum(point.heat_w(i) for i in self.heat_parts) + point.heating_w
+        """All heat of the plant at a point: coils of the handler, reheat, room units and heaters on it."""
+        own = np.where(self.on_plant, 0.0, np.minimum(point.solved.unit_w[:, point.i], 0.0)).sum()
+        return sum(point.heat_w(i) for i in self.heat_parts) + point.heating_w + float(own)
 
     def cold_w(self, point: Point) -> float:
-        """All cooling of the plant at a point: coils and room units."""
-        unit = point.solved.unit_w[:, point.i]
+        """All cooling of the plant at a point: coils and room units on it."""
+        unit = np.where(self.on_plant, point.solved.unit_w[:, point.i], 0.0)
         return point.cooling_w + float(unit[unit > 0].sum())
 
 
@@ -473,6 +484,8 @@ class SegmentResult:
     # the balancing damper at its start; what stands pinned is in its fittings
     damper: DamperSetting | None = None
     damper_pinned: bool = False
+    leak_m3s: float = 0.0  # out of it at design; below 0 into it
+    end_pa: float = 0.0  # total pressure at its end with dampers as they take it
     by: str = "limits"  # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 
@@ -529,8 +542,27 @@ class DuctResult:
     ends: np.ndarray | None = None  # (segments, 2): points as drawn, as numbers of the tree
 
     @property
+    def leak_m3s(self) -> float:
+        """What leaks out of all of them, or into those that are sucked."""
+        return abs(sum(s.leak_m3s for s in self.segments.values()))
+
+    @property
     def index(self) -> TerminalResult:
         return self.terminals[self.runs.index]
+
+    def beyond(self, segment_id: str) -> tuple[str, ...]:
+        """A duct and all that hang on it."""
+        found, ids = {segment_id}, self.segment_ids
+        for s in self.tree.order.tolist():
+            parent = int(self.tree.parent[s])
+            if parent >= 0 and ids[parent] in found:
+                found.add(ids[s])
+        return tuple(i for i in ids if i in found)
+
+    def before(self, segment_id: str) -> SegmentResult | None:
+        """The duct before one, on the unit's side; None at the unit."""
+        parent = int(self.tree.parent[self.segment_ids.index(segment_id)])
+        return self.segments[self.segment_ids[parent]] if parent >= 0 else None
 
     def path(self, segment_id: str) -> tuple[str, ...]:
         """Segment ids from the unit to this one."""
@@ -565,9 +597,11 @@ class FanResult:
     exponent: float  # of the system curve at the duty
     speed_origin: str
     lines: FanLines | None
+    motor: Figure  # efficiency of motor and control
     effect_pa: float = 0.0  # system effect at the fan
     # every flow at which its curve meets the system's [m3/s]; more than one warns
     meets: tuple[float, ...] = ()
+    way: str = "supply"  # of the air it moves: supply, return, extract, exhaust
 
 
 @dataclass(frozen=True, slots=True)
@@ -667,11 +701,28 @@ class Results:
     real: dict[str, Flows | Missing] = field(default_factory=dict)
     # findings that the engineer answers for
     accepted: tuple[tuple[Finding, Accepted], ...] = ()
+    # fans for air that leaves, by system and way
+    other_fans: dict[tuple[str, str], FanResult | Missing] = field(default_factory=dict)
+
+    def fan(self, system_id: str, way: str = "supply") -> FanResult | Missing:
+        """The fan of a system for one way of the air."""
+        found = self.fans.get(system_id) if way == "supply" else self.other_fans.get((system_id, way))
+        return found if found is not None else Missing(f"no {way} fan", f"The system has no {way} fan")
+
+    def fans_of(self, system_id: str) -> dict[str, FanResult]:
+        """All fans of a system that could be computed, by way."""
+        found = {way: self.fan(system_id, way) for way in FAN_WAYS}
+        return {way: f for way, f in found.items() if isinstance(f, FanResult)}
 
     def network(self, system_id: str, air: str = "supply") -> DuctResult | Missing:
         """The ducts of a system for one air."""
         found = self.ducts.get(system_id) if air == "supply" else self.leaving.get((system_id, air))
         return found if found is not None else Missing("no system", "Add an air system")
+
+    def room_air_of(self, system_id: str) -> tuple[RoomAir, ...]:
+        """Air of the rooms of a system; () where it could not be computed."""
+        found = self.air.get(system_id)
+        return found.rooms if isinstance(found, AirResult) else ()
 
     def networks(self, system_id: str) -> tuple[DuctResult, ...]:
         """All ducts of a system that could be computed, those for air that leaves first."""

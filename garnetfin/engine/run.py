@@ -17,7 +17,7 @@ from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.duct_clashes import clashes
 from garnetfin.engine.stages.duct_tree import ducts
-from garnetfin.engine.stages.fan import fan
+from garnetfin.engine.stages.fan import fans as chosen_fans
 from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.engine.stages.terminals import terminals
@@ -73,22 +73,12 @@ def _chain(
             for air in LEAVING
         }
         stage("fan")
-        driven = guarded("Fan", "The fan", fan, system, project.book, flows, network, memo, leaving["outdoor"])
+        driven = guarded("Fan", "The fans", chosen_fans, system, project.book, flows, network, leaving, memo)
+        if isinstance(driven, Missing):
+            driven = {"supply": driven}
         stage("train")
         proof = guarded(
-            "Air",
-            "States of air",
-            train,
-            project,
-            system,
-            weather,
-            flows,
-            network,
-            leaving["return"],
-            driven,
-            rooms,
-            also,
-            memo,
+            "Air", "States of air", train, project, system, weather, flows, network, driven, rooms, also, memo
         )
         made = (flows, network, driven, proof, leaving)
         if system.supply != "coil" or not isinstance(proof, TrainResult):
@@ -111,7 +101,7 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...],
         project.book,
         air,
         supply,
-        driven if at.fan else None,
+        *at.fans.values(),
         *at.leaving.values(),
         tuple(rooms[r.room_id] for r in air.rooms),
         project.segments,
@@ -168,11 +158,13 @@ def run(
             memo,
             stage,
             faults,
-            otherwise=lambda m: (m, m, m, m, dict.fromkeys(LEAVING, m)),
+            otherwise=lambda m: (m, m, {"supply": m}, m, dict.fromkeys(LEAVING, m)),
         )
         for s in project.air_systems
     }
-    air, networks, fans, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
+    air, networks, driven, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
+    fans = {i: by_way["supply"] for i, by_way in driven.items()}
+    other_fans = {(i, way): f for i, by_way in driven.items() for way, f in by_way.items() if way != "supply"}
     leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
     plant_figures = faults.stage(
         ("Air", "site", "", "Coils and heaters together"), plant, project, trains, air, rooms, also
@@ -233,7 +225,7 @@ def run(
             air,
             networks,
             leaving,
-            fans,
+            driven,
             trains,
             clashed,
             memo,
@@ -268,4 +260,5 @@ def run(
         noise,
         real,
         accepted,
+        other_fans,
     )

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -550,7 +551,7 @@ class _Reader:
         if word:
             self.note("assumed", word, own)
         number, name = _named(self.text(e, "Name") or own, self.text(e, "CADObjectId"))
-        values: dict[str, Value] = {}
+        values: dict[str, Any] = {}
         if area and abs(area / drawn - 1) > 0.001:
             values["area_m2"] = Imported(value=area, source=self.name)
         for field, tag in (

@@ -6,6 +6,7 @@ outlines, and windows and doors go to the wall they stand in.
 
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 from msgspec import structs
@@ -19,7 +20,7 @@ from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
 from garnetfin.project.uses import use_of
-from garnetfin.project.values import Imported, Rule, Value
+from garnetfin.project.values import Imported, Rule
 
 ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"
 MOST_SPACES = 5_000
@@ -267,9 +268,9 @@ class _Reader:
             for r in rooms
         ]
 
-    def _values(self, space, drawn: float) -> dict[str, Value]:
+    def _values(self, space, drawn: float) -> dict[str, Any]:
         psets = psets_of(space)
-        values: dict[str, Value] = {}
+        values: dict[str, Any] = {}
         for field, names in (
             ("people", ("OccupancyNumber",)),
             ("cooling_c", ("SpaceTemperatureSummerMax",)),

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from functools import lru_cache
 from math import sqrt
+from typing import Any
 
 from msgspec import structs
 
@@ -188,7 +189,7 @@ def _row(line: int, cells: tuple[str, ...], text, shown: dict[str, str], units: 
         use_id, note = use_of(text("use") or name)
         if note:
             assumed.append(note)
-        values = {
+        values: dict[str, Any] = {
             f: Imported(value=v, source="room list")
             for f, v in (
                 ("people", figure("people")),

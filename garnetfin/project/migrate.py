@@ -110,6 +110,32 @@ def absorptances(raw: dict[Any, Any]) -> dict[Any, Any]:
     return raw
 
 
+OLD_FAN = {
+    "fan_id": "model",
+    "fan_rpm": "speed_rpm",
+    "motor_efficiency": "motor_efficiency",
+    "drive_efficiency": "drive_efficiency",
+    "fan_count": "count",
+    "fan_arrangement": "arrangement",
+    "outlet_duct_m": "outlet_duct_m",
+    "fan_effect_k": "effect_k",
+}
+
+
+def _fans(raw: dict[Any, Any]) -> dict[Any, Any]:
+    """Format 7: every fan of a system has a choice of its own; until then the supply fan alone had one. Ducts leak as their
+    class lets them; what an older file states as a share stands.
+    """
+    for system in raw.get("air_systems") or ():
+        if not isinstance(system, dict):
+            continue
+        system.setdefault("leakage", "typed")
+        chosen = {new: system.pop(old) for old, new in OLD_FAN.items() if old in system}
+        if chosen:
+            system["fans"] = [{"way": "supply", **chosen}]
+    return raw
+
+
 # STEPS[n] turns format n into format n + 1.
 STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
     1: _zones,
@@ -117,6 +143,7 @@ STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
     3: _trains,
     4: _papers,
     5: absorptances,
+    6: _fans,
 }
 
 

@@ -23,6 +23,7 @@ Kind = Literal[
     "rooms",
     "plenum",
     "return_fan",
+    "exhaust_fan",
     "relief",
 ]
 
@@ -136,6 +137,7 @@ KINDS: dict[str, PartKind] = {
             ("none", "supply air alone"),
             ("reheat", "reheat at the terminal"),
             ("unit", "room units"),
+            ("own unit", "room units, own outdoor unit"),
             ("heater", "room heaters"),
         ),
     ),
@@ -162,6 +164,13 @@ KINDS: dict[str, PartKind] = {
             "efficiency": FigureKind("Efficiency to the air", "fraction", 0.55, 0.06, 1),
             "to_air": FigureKind("Heat reaching the air", "fraction", 1.0, 0, 1),
         },
+        side="return",
+    ),
+    "exhaust_fan": PartKind(
+        "Exhaust fan",
+        None,
+        2.0,
+        {"pressure_pa": FigureKind("Total pressure", "pressure", None, 0, 10000, "what the way of relief needs")},
         side="return",
     ),
     "relief": PartKind("Exhaust louvre", 25, 2.0, {}, side="return"),
@@ -266,6 +275,7 @@ PATTERNS: dict[str, Pattern] = {
     "heating_ventilation": Pattern(
         "Ventilation with heating", "fixed", "room", "heater", (*FRONT, "heating", *BACK, "return_fan", "relief")
     ),
+    "extract": Pattern("Extract alone", "fixed", "held", "none", ("rooms",)),
 }
 
 

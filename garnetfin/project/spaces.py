@@ -75,6 +75,8 @@ class Room(Node, frozen=True):
     air: Literal["supply", "transfer"] = "supply"
     # that governs; "" = the greatest
     need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""
+    # what serves it beside the air; "" = as the terminals of its air system
+    rest: Literal["", "none", "reheat", "unit", "own unit", "heater"] = ""
     zone_id: str = ""  # "" = in no zone
     sketched: bool = False  # from a list: its outline is no place, its walls are typed
     placed: bool = False  # from a list, with a stand-in place for terminals and ducts

@@ -81,6 +81,44 @@ class Transfer(Node, frozen=True):
 ALL_MONTHS = tuple(range(1, 13))
 
 
+class FanChoice(Node, frozen=True):
+    """What the engineer chose of one fan of a system; by rule the best of the catalogue, at the speed that does it.
+
+    way: supply, return, extract (at the extract ducts), exhaust (in the way of relief).
+    """
+
+    way: Literal["supply", "return", "extract", "exhaust"] = "supply"
+    model: str = ""  # "" = the best of the catalogue
+    speed_rpm: Value = Rule()
+    motor_efficiency: Value = Rule()
+    drive_efficiency: Value = Rule()  # by rule by the kind of fan
+    count: int = 1  # alike
+    arrangement: Literal["single", "series", "parallel"] = "single"
+    outlet_duct_m: Value = Rule()  # straight duct behind it; by rule as long as it needs
+    effect_k: Value = Rule()  # of bends and things in the way at the fan, on its outlet velocity
+
+    def __post_init__(self) -> None:
+        where = f"{self.way} fan"
+        value_within(self.speed_rpm, 50, 10000, "Fan speed", where, "rpm")
+        value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)
+        value_within(self.drive_efficiency, 0.3, 1, "Drive efficiency", where)
+        within(self.count, 1, 12, "Number of fans", where)
+        value_within(self.outlet_duct_m, 0, 50, "Straight duct behind the fan", where, "m")
+        value_within(self.effect_k, 0, 20, "Coefficient at the fan", where)
+
+
+# a fan of each way as the rules have it
+BY_RULE: dict[str, FanChoice] = {
+    "supply": FanChoice(way="supply"),
+    "return": FanChoice(way="return"),
+    "extract": FanChoice(way="extract"),
+    "exhaust": FanChoice(way="exhaust"),
+}
+
+
+FAN_WAYS = tuple(BY_RULE)
+
+
 class AirSystem(Node, frozen=True):
     id: str
     name: str
@@ -109,15 +147,9 @@ class AirSystem(Node, frozen=True):
     available_pa: Value = Rule()
     duct_height_m: Value = Rule()  # of rectangular ducts, where one is fixed
     allowance: Value = Rule()  # share added to the fan's pressure
-    fan_id: str = ""  # "" = the best of the catalogue
-    fan_rpm: Value = Rule()  # by rule: the speed that meets the duty
-    motor_efficiency: Value = Rule()
-    drive_efficiency: Value = Rule()  # by rule by the kind of fan
-    fan_count: int = 1  # alike
-    fan_arrangement: Literal["single", "series", "parallel"] = "single"
-    outlet_duct_m: Value = Rule()  # straight duct behind the fan; by rule as long as it needs
-    # of bends and things in the way at the fan, on its outlet velocity
-    fan_effect_k: Value = Rule()
+    fans: tuple[FanChoice, ...] = ()  # what is chosen of each fan; those that are not listed are by rule
+    # of ducts: computed from class, surface and pressure where they are drawn, or the share typed at the part
+    leakage: Literal["computed", "typed"] = "computed"
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:
@@ -128,6 +160,10 @@ class AirSystem(Node, frozen=True):
             "extract": self.extract_point_id,
             "outdoor": self.outdoor_point_id,
         }[air]
+
+    def fan(self, way: str) -> FanChoice:
+        """What is chosen of its fan for a way of the air."""
+        return next((f for f in self.fans if f.way == way), BY_RULE[way])
 
     @property
     def roots(self) -> tuple[str, ...]:
@@ -144,12 +180,9 @@ class AirSystem(Node, frozen=True):
         value_within(self.available_pa, 5, 3000, "Pressure for the ducts", where, "Pa")
         value_within(self.duct_height_m, 0.05, 3, "Height of rectangular ducts", where, "m")
         value_within(self.allowance, 0, 1, "Margin on pressure", where)
-        value_within(self.fan_rpm, 50, 10000, "Fan speed", where, "rpm")
-        value_within(self.drive_efficiency, 0.3, 1, "Drive efficiency", where)
-        within(self.fan_count, 1, 12, "Number of fans", where)
-        value_within(self.outlet_duct_m, 0, 50, "Straight duct behind the fan", where, "m")
-        value_within(self.fan_effect_k, 0, 20, "Coefficient at the fan", where)
-        value_within(self.motor_efficiency, 0.1, 1, "Motor efficiency", where)
+        ways = [f.way for f in self.fans]
+        if len(set(ways)) < len(ways):
+            raise InputError("A fan is chosen twice", where=where, remedy="One choice for each way of the air")
         value_within(self.outdoor_m3s, 0, 1000, "Outdoor air", where, "m³/s")
         value_within(self.least_share, 0, 1, "Least flow", where)
         value_within(self.humidity_high, 0.05, 1, "Humidity limit", where)

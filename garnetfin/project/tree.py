@@ -14,7 +14,7 @@ from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node, id_ok
 
-FORMAT = 6
+FORMAT = 7
 # Parts of one kind; a file with more is not one of ours. Growth is looked at up to 10,000 rooms.
 MOST_OF_A_KIND = 60_000
 MOST = {

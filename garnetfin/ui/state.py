@@ -32,6 +32,7 @@ class Show:
     units: System = "SI"
     hour: tuple[int, int] | None = None  # month, hour; None = the governing one
     air: str = "supply"  # Ducts: whose ducts are drawn and listed: supply, return, extract
+    fan_way: str = "supply"  # Fan: the fan that is shown: supply, return, extract, exhaust
     what: WhatIf = WhatIf()  # Balance and Fan: how the system may stand
     scope: str = "system"  # Loads: room, zone, level, system, building
 

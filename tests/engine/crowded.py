@@ -18,7 +18,7 @@ from garnetfin.project.parts import KINDS, PartFigure
 from garnetfin.project.site import MonthStatistics, WeatherYear
 from garnetfin.project.spaces import CeilingZone, Obstacle, PlanMark, Sleeve
 from garnetfin.project.state_list import ListRow, Source
-from garnetfin.project.systems import Transfer, Zone
+from garnetfin.project.systems import FanChoice, Transfer, Zone
 from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Imported, Pinned
 from tests.project.test_shape import box
@@ -204,7 +204,7 @@ def _models(project: Project) -> Project:
     terminal = next(k for k, t in enumerate(project.terminals) if t.air == "supply")
     terminals = list(project.terminals)
     terminals[terminal] = structs.replace(terminals[terminal], model="own-swirl")
-    system = structs.replace(project.air_systems[0], fan_id="own-fan")
+    system = structs.replace(project.air_systems[0], fans=(FanChoice(way="supply", model="own-fan"),))
     return structs.replace(project, terminals=tuple(terminals), air_systems=(system, *project.air_systems[1:]))
 
 

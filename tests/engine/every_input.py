@@ -216,7 +216,7 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         **dict.fromkeys(("a", "b"), (*ids["duct_points"], "wb", "td")),
         "row": tuple(r.id for r in project.state_list),
         "key": ("winter", "summer"),
-        "model": ("", *(t.id for t in project.book.terminals)),
+        "model": ("", *(t.id for t in project.book.terminals), *fan_models()),
         "kind": ("ceil4", "displ", "slot2", "void", "window", "outside door", "between", "exposed", *FAN_KINDS),
         "fitting": tuple(i for place in ("elbow", "takeoff") for i, _ in choices(place, "round", True)),
         "damper": ("none", "orifice"),
@@ -225,7 +225,6 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         "summer_percent": ("0.4", "1", "2"),
         "winter_percent": ("99", "99.6"),
         "pattern": ("vav_reheat", "doas"),
-        "fan_id": ("", *fan_models()),
         **{n: tuple(k) for n, k in BOOK_CHOICES.items()},
     }
     return (v for v in known.get(field, ()) if v != now)

@@ -2,8 +2,8 @@
 
 Independent of the march through the parts: states of every node, of every room and of the coil's surface are unknowns
 beside each other. Moist air: Hyland and Wexler's saturation with one factor for real gas, enthalpy of ASHRAE
-Fundamentals. Taken over from the engine: loads, design flows, figures of parts, and what switches (a coil that is on, the
-share of a recovery, outdoor air of an economiser); each switch is judged afterwards by `switches`.
+Fundamentals. Taken over from the engine: loads, design flows, figures of parts, and what switches (a coil that is on,
+the share of a recovery, outdoor air of an economiser); each switch is judged afterwards.
 """
 
 from dataclasses import dataclass, field
@@ -89,7 +89,7 @@ class Equations:
     # -- residuals -----------------------------------------------------------------------------------------------
     def residuals(self, x: Array) -> Array:
         node, room, flow, surface = self.unpack(x)
-        control, rooms = self.found.control, self.rooms
+        rooms = self.rooms
         ts, ws = node[self.supply[-1].id]
         r: list[float] = []
         leak = next((p.get("leakage") for p in self.supply if p.kind == "duct"), 0.0)

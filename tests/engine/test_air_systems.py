@@ -37,11 +37,10 @@ from garnetfin.project.edits.systems import (
     SetSystemValue,
     SetTransfer,
 )
-from garnetfin.project.parts import PATTERNS
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 from tests.core.test_weather import synthetic
-from tests.example import by_number, station, station_results
+from tests.example import TREATING, by_number, station, station_results
 
 AHU = "ahu-north"
 MEMO = Memo()
@@ -66,7 +65,7 @@ def room(number: str) -> str:
 
 class Patterns(unittest.TestCase):
     def test_every_pattern_is_solved_and_proved(self):
-        for name, pattern in PATTERNS.items():
+        for name, pattern in TREATING.items():
             results = after(SetPattern(AHU, name))
             found: TrainResult = results.trains[AHU]
             with self.subTest(pattern=name):

@@ -24,7 +24,7 @@ from garnetfin.engine.run import run
 from garnetfin.project.edits.book import SetAssumption
 from garnetfin.project.edits.duct_runs import SetSizes
 from garnetfin.project.edits.duct_values import SetDuctChoice
-from garnetfin.project.edits.systems import RemovePart, SetPattern
+from garnetfin.project.edits.systems import RemovePart, SetFanValue, SetPattern
 from garnetfin.project.values import Pinned
 from tests.engine.test_leaving_ducts import with_return
 from tests.example import station, station_results
@@ -154,10 +154,10 @@ class SingleChanges(unittest.TestCase):
     def test_a_proven_change_holds_when_it_is_made(self):
         change = next(c for c in self.found.changes if c.proven)
         fan = station_results().fans[AHU]
-        from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+        from garnetfin.project.edits.systems import ChooseFan
         from garnetfin.project.values import Pinned
 
-        project = SetSystemValue(AHU, "fan_rpm", Pinned(value=fan.chosen.speed_rpm)).apply(
+        project = SetFanValue(AHU, "speed_rpm", Pinned(value=fan.chosen.speed_rpm)).apply(
             ChooseFan(AHU, fan.chosen.fan_id).apply(change.command.apply(station()))
         )
         after = real_flows(case_in(run(project, Memo()), AHU), self.what)

@@ -16,7 +16,7 @@ from garnetfin.engine.run import run
 from garnetfin.project.fabric import Shade
 from garnetfin.project.parts import PartFigure
 from garnetfin.project.site import MonthConditions
-from garnetfin.project.systems import Operation
+from garnetfin.project.systems import FanChoice, Operation
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 from tests.engine.crowded import crowded
@@ -338,8 +338,8 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
         WITH_UNIT,
     ),
     ("a dirty filter", every("Part", lambda x: x.kind == "filter", pressure_pa=pinned(300.0)), electric, +1, WITH_UNIT),
-    ("a weak motor", every("AirSystem", motor_efficiency=pinned(0.5)), electric, +1, WITH_UNIT),
-    ("bends at the fan", every("AirSystem", fan_effect_k=pinned(1.2)), fan_pressure, +1, WITH_UNIT),
+    ("a weak motor", every("AirSystem", fans=(FanChoice(motor_efficiency=pinned(0.5)),)), electric, +1, WITH_UNIT),
+    ("bends at the fan", every("AirSystem", fans=(FanChoice(effect_k=pinned(1.2)),)), fan_pressure, +1, WITH_UNIT),
     ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("list",)),
 )
 

@@ -194,10 +194,11 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Book.duct_slow_trunk_m_s": typed(slow),
     "Book.duct_slow_branch_m_s": typed(branches, slow),
     "Book.duct_slow_last_m_s": typed(lasts, slow),
-    "Book.blast_ratio": typed(every("AirSystem", outlet_duct_m=Pinned(value=0.3))),
+    "Book.blast_ratio": typed(every("FanChoice", outlet_duct_m=Pinned(value=0.3))),
     "Book.fan_base": typed(every("AirSystem", flow="load")),
     "Book.fan_reset": typed(every("AirSystem", flow="load")),
     "Book.least_flows": typed(every("AirSystem", flow="load")),
+    "AirSystem.rated_m3s": typed(every("Part", lambda p: p.kind == "filter", pressure_pa=Pinned(value=90.0))),
     "AirSystem.people": typed(book(outdoor_method="people and area")),
     "AirSystem.available_pa": typed(every("AirSystem", friction_from="pressure")),
     "AirSystem.extract_point_id": typed(leaving_as("extract")),
@@ -234,7 +235,13 @@ class EveryInput(unittest.TestCase):
         self.assertLess(len(EXCEPTIONS), len(fields) / 3)
 
     def test_every_figure_of_every_part_acts(self):
-        front = {"preheat": "recovery", "precool": "recovery", "humidifier": "heating", "plenum": "rooms"}
+        front = {
+            "preheat": "recovery",
+            "precool": "recovery",
+            "humidifier": "heating",
+            "plenum": "rooms",
+            "exhaust_fan": "return_fan",
+        }
         memo, dead = Memo(), []
         for kind, known in KINDS.items():
             project = crowded() if kind not in front else with_part(kind, front[kind])()

@@ -30,7 +30,7 @@ STAGES = {
     "building_hours": None,
     "air_system": lambda r: r.air["ahu-north"],
     "ducts": lambda r: r.ducts["ahu-north"],
-    "fan": lambda r: r.fans["ahu-north"],
+    "chosen_fans": lambda r: r.fans["ahu-north"],
     "train": lambda r: r.trains["ahu-north"],
     "plant": lambda r: r.plant,
     "_flows": lambda r: r.real["ahu-north"],
@@ -51,7 +51,8 @@ CHECKS = (
     "duct_findings",
     "_not_joined",
     "balance_findings",
-    "_fan",
+    "fan_findings",
+    "_booked",
     "crossing_findings",
     "drawn_findings",
 )
@@ -60,12 +61,12 @@ CACHED = ("duct_findings", "drawn_findings", "crossing_findings")  # asked only 
 APART = {
     "climate": ("building",),
     "ducts": ("loads", "air_system"),
-    "fan": ("loads", "air_system", "ducts"),
-    "train": ("loads", "air_system", "ducts", "fan"),
-    "noise_paths": ("loads", "fan", "train", "_flows"),
-    "_flows": ("fan", "train", "noise_paths"),
-    "plant": ("train", "fan", "_flows"),
-    "block": ("loads", "air_system", "fan"),
+    "chosen_fans": ("loads", "air_system", "ducts"),
+    "train": ("loads", "air_system", "ducts", "chosen_fans"),
+    "noise_paths": ("loads", "chosen_fans", "train", "_flows"),
+    "_flows": ("chosen_fans", "train", "noise_paths"),
+    "plant": ("train", "chosen_fans", "_flows"),
+    "block": ("loads", "air_system", "chosen_fans"),
 }
 
 

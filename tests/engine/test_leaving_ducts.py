@@ -168,8 +168,8 @@ class Station(unittest.TestCase):
         relief = next(p for p in system.parts if p.kind == "relief")
         # louvre and recovery by rule
         assert_allclose(figure.figure, after.network(AHU, "return").runs.fan_pa + 25.0 + 120.0)
-        self.assertIn("return ducts", figure.source)
-        self.assertEqual(before.trains[AHU].figures["return_fan", "pressure_pa"].figure, 250.0)
+        self.assertIn("operating point", figure.source)
+        self.assertAlmostEqual(before.trains[AHU].figures["return_fan", "pressure_pa"].figure, 250.0, places=3)
         self.assertNotEqual(before.trains[AHU].coils_peak_w, after.trains[AHU].coils_peak_w)
         pinned = run(SetPart(AHU, relief.id, "pressure", Pinned(value=60.0)).apply(with_return()), Memo())
         assert_allclose(pinned.trains[AHU].figures["return_fan", "pressure_pa"].figure - figure.figure, 35.0)

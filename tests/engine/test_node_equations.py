@@ -1,7 +1,7 @@
 """Whole systems, from a list through edits and the engine, solved again at every node by least squares.
 
-Tolerance: 0.03 K, 0.02 g/kg and 0.2 % of flow. The two sides differ in the factor for real gas of saturated air (1.004 to
-1.005, here one), which moves a coil's surface by some hundredths of a kelvin, and in where a fan's air is taken.
+Tolerance: 0.03 K, 0.02 g/kg and 0.2 % of flow. The two sides differ in the factor for real gas of saturated air (1.004
+to 1.005, here one), which moves a coil's surface by some hundredths of a kelvin, and in where a fan's air is taken.
 """
 
 import unittest

@@ -95,8 +95,6 @@ SYSTEM = {
     "warm_limit_k": (1, 30),
     "friction_pa_m": (0.06, 15),
     "allowance": (0, 0.9),
-    "fan_rpm": (60, 9000),
-    "motor_efficiency": (0.2, 1),
     "outdoor_m3s": (0, 50),
     "least_share": (0, 1),
     "humidity_high": (0.1, 1),

@@ -17,7 +17,7 @@ from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.duct_runs import DrawRun, RemoveDucts, SetSize, SetTerminal
 from garnetfin.project.edits.rooms import SetGlazing, SetOpening, SetRoomText, SetRoomValue, SetServed
 from garnetfin.project.edits.site import SetMonth
-from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetFanValue, SetSystemValue
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 from tests.example import by_number, one_room, station, station_results
@@ -228,7 +228,7 @@ class Consequences(unittest.TestCase):
         self.assertLess(gentle.ducts[SYSTEM].runs.fan_pa, before.ducts[SYSTEM].runs.fan_pa)
         margin = run(SetSystemValue(SYSTEM, "allowance", Pinned(value=0.2)).apply(station()), memo)
         assert_allclose(margin.fans[SYSTEM].allowance_pa, 0.2 * margin.ducts[SYSTEM].runs.fan_pa)
-        motor = run(SetSystemValue(SYSTEM, "motor_efficiency", Pinned(value=0.43)).apply(station()), memo)
+        motor = run(SetFanValue(SYSTEM, "motor_efficiency", Pinned(value=0.43)).apply(station()), memo)
         assert_allclose(motor.fans[SYSTEM].point.electric_w, 2 * before.fans[SYSTEM].point.electric_w, rtol=1e-6)
 
     def test_a_store_that_is_served_from_now_on_warms_its_neighbours_neighbour(self):
@@ -270,7 +270,7 @@ class Consequences(unittest.TestCase):
     def test_a_pinned_speed_moves_the_operating_point_by_the_affinity_of_the_system(self):
         fan = station_results().fans[SYSTEM]
         faster = run(
-            SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()
+            SetFanValue(SYSTEM, "speed_rpm", Pinned(value=fan.chosen.speed_rpm * 1.1)).apply(station()), Memo()
         ).fans[SYSTEM]
         self.assertTrue(1.05 < faster.point.flow_m3s / fan.point.flow_m3s < 1.2)
         self.assertGreater(faster.point.electric_w, fan.point.electric_w)
@@ -363,7 +363,7 @@ class Findings(unittest.TestCase):
         )
 
     def test_fan_that_turns_too_slowly(self):
-        self.clears(SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=500.0)).apply(station()), "fan-flow")
+        self.clears(SetFanValue(SYSTEM, "speed_rpm", Pinned(value=500.0)).apply(station()), "fan-flow")
 
     def test_terminal_cut_off_and_room_without_one(self):
         ducts = station_results().ducts[SYSTEM]

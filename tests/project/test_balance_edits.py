@@ -6,7 +6,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.edits.duct_runs import SetSizes
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
 from garnetfin.project.edits.lay_out import AddShaft, LayOutRooms
-from garnetfin.project.edits.systems import SetFans, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetFans, SetFanValue
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import check_links
 from garnetfin.project.values import Pinned, Rule
@@ -49,19 +49,30 @@ class Sizes(unittest.TestCase):
 
 class Fans(unittest.TestCase):
     def test_arrangement_and_count_belong_together(self):
-        two = SetFans(AHU, "parallel", 0).apply(station()).air_systems[0]
-        self.assertEqual((two.fan_arrangement, two.fan_count), ("parallel", 2))
-        four = SetFans(AHU, "", 4).apply(SetFans(AHU, "series", 2).apply(station())).air_systems[0]
-        self.assertEqual((four.fan_arrangement, four.fan_count), ("series", 4))
+        two = SetFans(AHU, "parallel", 0).apply(station()).air_systems[0].fan("supply")
+        self.assertEqual((two.arrangement, two.count), ("parallel", 2))
+        four = SetFans(AHU, "", 4).apply(SetFans(AHU, "series", 2).apply(station())).air_systems[0].fan("supply")
+        self.assertEqual((four.arrangement, four.count), ("series", 4))
         # several of one are side by side
-        three = SetFans(AHU, "", 3).apply(station()).air_systems[0]
-        self.assertEqual((three.fan_arrangement, three.fan_count), ("parallel", 3))
+        three = SetFans(AHU, "", 3).apply(station()).air_systems[0].fan("supply")
+        self.assertEqual((three.arrangement, three.count), ("parallel", 3))
         self.assertRaisesRegex(InputError, "cannot stand “ring”", SetFans(AHU, "ring", 2).apply, station())
         self.assertRaisesRegex(InputError, "Number of fans", SetFans(AHU, "parallel", 40).apply, station())
 
     def test_values_at_the_fan_have_their_range(self):
-        for name, bad in (("outlet_duct_m", -1.0), ("fan_effect_k", 50.0), ("drive_efficiency", 1.2)):
-            self.assertRaises(InputError, SetSystemValue(AHU, name, Pinned(value=bad)).apply, station())
+        for name, bad in (("outlet_duct_m", -1.0), ("effect_k", 50.0), ("drive_efficiency", 1.2)):
+            self.assertRaises(InputError, SetFanValue(AHU, name, Pinned(value=bad)).apply, station())
+
+
+class FansApart(unittest.TestCase):
+    def test_each_fan_has_its_own_choice(self):
+        back = SetFanValue(AHU, "speed_rpm", Pinned(value=900.0), "return").apply(station())
+        system = back.air_systems[0]
+        self.assertEqual(system.fan("return").speed_rpm, Pinned(value=900.0))
+        self.assertEqual(system.fan("supply"), station().air_systems[0].fan("supply"))
+        # Back to the rule nothing is left of it.
+        self.assertEqual(SetFanValue(AHU, "speed_rpm", Rule(), "return").apply(back), station())
+        self.assertRaisesRegex(InputError, "no sideways fan", ChooseFan(AHU, "", "sideways").apply, station())
 
 
 class Places(unittest.TestCase):

@@ -13,7 +13,7 @@ from garnetfin.project.fabric import BuildUp, BuildUpLayer, FabricSet, Glazing
 from garnetfin.project.papers import Accepted
 from garnetfin.project.site import MonthConditions, Site
 from garnetfin.project.spaces import CeilingZone, Level, Obstacle, Opening, PlanMark, Room, Slab, Sleeve, Wall
-from garnetfin.project.systems import AirSystem, Operation, Part
+from garnetfin.project.systems import AirSystem, FanChoice, Operation, Part
 from garnetfin.project.tree import LISTS, Project, check_links
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Imported, Pinned, Rule
@@ -39,6 +39,7 @@ GOOD = (
     Operation(),
     Part(id="u", kind="cooling", pressure_pa=Pinned(value=80.0), exponent=1.8),
     one_room().air_systems[0],
+    FanChoice(),
     one_room().duct_points[0],
     one_room().segments[0],
     one_room().terminals[0],
@@ -109,8 +110,8 @@ BAD_VALUES = (
     (Room, "supply_m3s", (-0.1,)),
     (AirSystem, "supply_c", (3.0, 41.0)),
     (AirSystem, "allowance", (-0.1, 1.1)),
-    (AirSystem, "fan_rpm", (10.0,)),
-    (AirSystem, "motor_efficiency", (0.0, 1.1)),
+    (FanChoice, "speed_rpm", (10.0,)),
+    (FanChoice, "motor_efficiency", (0.0, 1.1)),
     (AirSystem, "friction_pa_m", (0.0,)),
     (Terminal, "share", (-0.1, 1.1)),
     (Site, "winter_c", (-61.0, 41.0)),

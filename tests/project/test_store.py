@@ -17,6 +17,7 @@ from garnetfin.core.errors import FileError, InputError
 from garnetfin.project import store
 from garnetfin.project.migrate import migrate
 from garnetfin.project.papers import Papers, Sheet
+from garnetfin.project.systems import FanChoice
 from garnetfin.project.values import Imported, Pinned
 from tests.example import one_room, station
 
@@ -96,7 +97,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 6")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 7")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -139,7 +140,7 @@ class Migration(unittest.TestCase):
 
     def test_a_file_of_format_1_opens_as_it_was(self):
         project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
-        self.assertEqual((project.format, project.zones, project.underlays), (6, (), ()))
+        self.assertEqual((project.format, project.zones, project.underlays), (7, (), ()))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_a_file_of_format_2_keeps_its_conditions_as_taken_over(self):
@@ -158,6 +159,18 @@ class Migration(unittest.TestCase):
         same = {"name": station().name, "build_ups": station().build_ups, "site": station().site}
         self.assertEqual(structs.replace(project, **same), station())
         self.assertEqual(structs.replace(project.site, weather=None), structs.replace(station().site, weather=None))
+
+    def test_a_file_of_format_6_keeps_what_was_chosen_of_its_fan(self):
+        system = store.load(Path(__file__).parents[1] / "data" / "format-6.gfin").air_systems[0]
+        chosen = FanChoice(
+            way="supply",
+            speed_rpm=Pinned(value=1234.0),
+            motor_efficiency=Pinned(value=0.81),
+            effect_k=Pinned(value=0.4),
+            count=2,
+            arrangement="parallel",
+        )
+        self.assertEqual(system.fans, (chosen,))
 
     def test_nonsense_formats_are_refused(self):
         for found in (None, 0, True, "1", 1.5):

@@ -65,7 +65,7 @@ def room_flows(
     heat_j_m3k: float,
     latent_m3s: ArrayLike = 0.0,
     make_up_m3s: ArrayLike = 0.0,
-    carried: tuple[str, ...] = NEEDS,
+    carried: NDArray[np.bool_] | None = None,
     pinned: ArrayLike = -1,
 ) -> RoomFlows:
     """Supply flow of rooms (rooms,) as the greatest need; ties go to the first in NEEDS.
@@ -74,11 +74,13 @@ def room_flows(
     warm_limit_k    how much warmer than the room heating air may be (11 K for ceiling outlets)
     latent_m3s, make_up_m3s  needs computed before (rooms,); an infinite one does not govern, it is a finding
     pinned          row of NEEDS that governs whatever the others ask, -1 for the greatest
-    carried         needs that the air has to meet; the others are met by something else and only shown
+    carried         (needs, rooms): whether the air has to meet it; others are met by something else and only shown.
+                    None: all
     Raises InputError where the supply air is no colder than a room that needs cooling by air.
     """
-    hopeless = (cooling_w > 0) & (room_c <= supply_c)
-    if hopeless.any() and "cooling" in carried:
+    meets = np.ones((len(NEEDS), len(cooling_w)), bool) if carried is None else carried
+    hopeless = (cooling_w > 0) & (room_c <= supply_c) & meets[NEEDS.index("cooling")]
+    if hopeless.any():
         raise SupplyTooWarm(
             "Supply air must be colder than the room it cools",
             where=f"room {int(np.argmax(hopeless))}",
@@ -97,7 +99,7 @@ def room_flows(
             make_up_m3s + zero,
         ]
     )
-    counted = np.where(np.isfinite(needs) & np.isin(NEEDS, carried)[:, None], needs, 0.0)
+    counted = np.where(np.isfinite(needs) & meets, needs, 0.0)
     row = np.where(np.asarray(pinned) + zero >= 0, np.asarray(pinned) + zero, counted.argmax(axis=0)).astype(np.intp)
     one = np.where(np.isfinite(needs), needs, 0.0)[row, np.arange(len(row))]
     exact = np.where(np.asarray(pinned) + zero >= 0, one, counted.max(axis=0))

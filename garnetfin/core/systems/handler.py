@@ -208,7 +208,7 @@ def reset_share(flow_kg_s: Array, design_kg_s: Array) -> Array:
     asks = design_kg_s > SMALLEST
     if not asks.any():
         return np.ones(flow_kg_s.shape[1])
-    return np.maximum(((flow_kg_s[asks] / design_kg_s[asks, None]) ** 2).max(axis=0), LEAST_RESET)
+    return np.asarray(np.maximum(((flow_kg_s[asks] / design_kg_s[asks, None]) ** 2).max(axis=0), LEAST_RESET))
 
 
 def at_part_flow(

@@ -30,9 +30,22 @@ SUPPLY_KINDS = (
     "duct",
     "terminals",
 )
-RETURN_KINDS = ("plenum", "return_fan", "attenuator", "relief")
-ONCE = ("intake", "recovery", "mixing", "supply_fan", "duct", "terminals", "rooms", "plenum", "return_fan", "relief")
+RETURN_KINDS = ("plenum", "return_fan", "attenuator", "exhaust_fan", "relief")
+ONCE = (
+    "intake",
+    "recovery",
+    "mixing",
+    "supply_fan",
+    "duct",
+    "terminals",
+    "rooms",
+    "plenum",
+    "return_fan",
+    "exhaust_fan",
+    "relief",
+)
 AT_OUTLETS = ("filter", "attenuator")  # may stand behind the supply duct
+ROOM_UNITS = ("unit", "own unit")  # what serves rooms and takes cooling from the air
 SMALLEST = 1e-9  # kg/s below which nothing flows
 
 
@@ -75,6 +88,7 @@ class Rooms:
     hold_c: Array | None = None
     fall_w_k: Array | None = None
     own_c: Array | None = None
+    rest: tuple[str, ...] | None = None  # what else serves each room, as Control.rest; None: all as that says
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -94,8 +108,8 @@ class Hours:
 class Control:
     """How the system answers. flow: fixed, load. supply: held (at the rooms), coil (held leaving the coil), room (what
     the rooms
-    need together), neediest (of the room that needs it coldest). rest: none, reheat, unit, heater - what else serves
-    a room.
+    need together), neediest (of the room that needs it coldest). rest: none, reheat, unit, own unit, heater - what else
+    serves a room.
     """
 
     flow: str = "fixed"
@@ -178,7 +192,8 @@ def check_order(parts: tuple[Part, ...]) -> None:
             raise InputError(
                 f"A train has one {kind.replace('_', ' ')}, not {kinds.count(kind)}", remedy="Take one out"
             )
-    for kind in ("rooms", "terminals"):
+    alone = not any(kind in SUPPLY_KINDS for kind in kinds)  # draws air out and supplies none
+    for kind in ("rooms",) if alone else ("rooms", "terminals"):
         if kind not in kinds:
             raise InputError(f"A train needs {kind}", remedy=f"Put the {kind} in")
     at = kinds.index("rooms")
@@ -189,7 +204,7 @@ def check_order(parts: tuple[Part, ...]) -> None:
             raise InputError(
                 f"The {kind.replace('_', ' ')} is on the wrong side of the rooms", remedy="Drag it to the other duct"
             )
-    if kinds.index("terminals") != at - 1:
+    if not alone and kinds.index("terminals") != at - 1:
         raise InputError("Terminals come last before the rooms", remedy="Move what is behind them in front of them")
     behind = kinds[kinds.index("duct") + 1 : at - 1] if "duct" in kinds else []
     if any(kind not in AT_OUTLETS for kind in behind):

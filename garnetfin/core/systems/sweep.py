@@ -16,7 +16,7 @@ from garnetfin.core.psychro import processes as do
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.closing import closing
 from garnetfin.core.systems.handler import Stream, Trace, fan_work, reset_share, through, water_j_kg
-from garnetfin.core.systems.parts import SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
+from garnetfin.core.systems.parts import ROOM_UNITS, SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
 DRIER = 5e-4  # kg/kg by which supply air is drier than a room at least, for it to be dried by more of it
 FOG_K = 1e-6  # by which a mix without fog may miss its goal
@@ -51,7 +51,12 @@ class Sweep:
         self.own_c = (
             np.full(len(rooms.design_kg_s), -np.inf) if rooms.own_c is None else np.nan_to_num(rooms.own_c, nan=-np.inf)
         )
-        self.dries = control.rest != "unit" and any(p.kind == "cooling" for p in parts)
+        rest = np.array(rooms.rest or (control.rest,) * len(rooms.design_kg_s))
+        self.reheats = (rest == "reheat")[:, None]
+        in_rooms = np.isin(rest, ROOM_UNITS)
+        self.units = (in_rooms & rooms.units)[:, None]
+        self.heaters = ((rest == "heater") & rooms.units | rooms.heaters)[:, None]
+        self.dries = ~in_rooms & any(p.kind == "cooling" for p in parts)
         self.limit_w = air.humidity_ratio(rooms.set_c, rooms.humid_high[:, None], hours.pressure_pa)
         self.moisture = rooms.latent_w / air.vapour_enthalpy(rooms.set_c)
         self.into = (
@@ -101,24 +106,18 @@ class Sweep:
         flowing = m > SMALLEST
         need = np.where(flowing, set_c - net / (np.where(flowing, m, 1.0) * cp), set_c)
         behind, unit = np.broadcast_to(ts, set_c.shape), np.zeros_like(set_c)
-        if control.rest == "reheat":
+        if self.reheats.any():
             # Down to the heating set-point the room floats; there its load is larger by what it then loses less.
             held = np.where(
                 flowing, hold_c - (net + fall_w_k * (set_c - hold_c)) / (np.where(flowing, m, 1.0) * cp), ts
             )
             most = hold_c + control.warm_limit_k
-            behind = np.where(heating & flowing, np.maximum(ts, np.minimum(held, most)), ts)
-        elif control.rest in ("unit", "heater"):
+            warmed = heating & flowing & self.reheats
+            behind = np.where(warmed, np.maximum(ts, np.minimum(held, most)), ts)
+        if self.units.any() or self.heaters.any():
             left = net - m * cp * (set_c - ts)
-            unit = (
-                np.where(left > 0, left * cooling, left * heating)
-                if control.rest == "unit"
-                else np.where(left < 0, left * heating, 0.0)
-            )
-            unit = unit * rooms.units[:, None]
-        if rooms.heaters.any():
-            left = net - m * cp * (set_c - ts)
-            unit = np.where(rooms.heaters[:, None] & (left < 0), left * heating, unit)
+            unit = np.where(self.units, np.where(left > 0, left * cooling, left * heating), 0.0)
+            unit = np.where(self.heaters & (left < 0), left * heating, unit)
         w = np.where(flowing, ws + self.moisture[:, at] / np.where(flowing, m, 1.0), ws)
         carried, heat = m * cp + fall_w_k, q - unit + m * cp * behind + fall_w_k * set_c
         t = np.where(flowing, heat / np.where(flowing, carried, 1.0), set_c)
@@ -138,10 +137,8 @@ class Sweep:
 
     def _damp(self, ws: Array, at: NDArray[Any]) -> Array:
         """Flow [kg/s] (R, h) that keeps rooms below their humidity limits, where the air of the system is to do so."""
-        if not self.dries:
-            return np.zeros((len(self.moisture), len(at)))
         drier = self.limit_w[:, at] - ws
-        return np.where(drier > DRIER, self.moisture[:, at] / np.maximum(drier, DRIER), 0.0)
+        return np.where((drier > DRIER) & self.dries[:, None], self.moisture[:, at] / np.maximum(drier, DRIER), 0.0)
 
     def _transfers(
         self, m: Array, w: Array, t: Array, ws: Array, carried: Array, heat: Array, at: NDArray[Any]

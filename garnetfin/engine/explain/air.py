@@ -23,7 +23,7 @@ from garnetfin.engine.explain.derivation import (
 )
 from garnetfin.engine.results import AirResult, Missing, Point, Results, RoomAir, TrainResult
 from garnetfin.engine.stages.air import FAN_RISE_K, OFF_COIL_RH
-from garnetfin.engine.stages.train import point_at
+from garnetfin.engine.stages.train import beside_the_air, point_at
 from garnetfin.engine.studies.coil_sheet import air_state as state_of
 from garnetfin.engine.studies.coil_sheet import coil_sheet, load_parts, part_title
 from garnetfin.engine.studies.worksheet import answers
@@ -49,14 +49,14 @@ def _row(results: Results, room_id: str) -> tuple[RoomAir, AirResult, Room]:
 
 
 def flow(results: Results, room_id: str) -> Why:
-    row, flows, room = _row(results, room_id)
+    row, _, room = _row(results, room_id)
     parts = tuple(
         Contribution(
             LABELS[n],
             row.need(n),
             "room_flow",
             ("need", room_id, n),
-            "" if n in flows.carried else "met by something else than the air",
+            "" if n in row.carried else "met by something else than the air",
         )
         for n in LABELS
         if np.isfinite(row.need(n))
@@ -573,8 +573,12 @@ def plant(results: Results, what: str) -> Why:
     found = present(results.plant)
     systems = {s.id: s.name for s in results.project.air_systems}
     trains = [t for t in results.trains.values() if isinstance(t, TrainResult)]
+    beside = beside_the_air(results.project, results.air, results.rooms)
+    m, h = (-1, 0) if what == "heating" else found.cooling_at
+    asked = beside.heat_w if what == "heating" else float(beside.cold_w[m * 24 + h])
+    others = (Contribution("Rooms from which air is drawn alone", asked, "load"),) if asked > 0 else ()
     if what == "heating":
-        parts = tuple(Contribution(systems[t.system_id], t.heater_w(t.heating), "load") for t in trains)
+        parts = tuple(Contribution(systems[t.system_id], t.heater_w(t.heating), "load") for t in trains) + others
         return Why(
             "Heating of the central plant",
             found.heating_w,
@@ -583,7 +587,6 @@ def plant(results: Results, what: str) -> Why:
             parts,
             PROCESS,
         )
-    m, h = found.cooling_at
     parts = tuple(
         Contribution(
             systems[t.system_id],
@@ -602,7 +605,7 @@ def plant(results: Results, what: str) -> Why:
             "the sum of all coils at the building’s own hour; each at its own hour they make ",
             Term(found.cooling_sum_w, "load"),
         ),
-        parts,
+        parts + others,
         PROCESS,
     )
 

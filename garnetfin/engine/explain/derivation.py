@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.resolve import Figure
-from garnetfin.engine.results import Missing, Results, RoomResult
+from garnetfin.engine.results import FanResult, Missing, Results, RoomResult
 from garnetfin.project.lookup import find
 
 Address = tuple[Any, ...]
@@ -49,6 +49,14 @@ def nth(items: Sequence[T], i: int) -> T:
 def first(found: Iterable[T]) -> T:
     """The first that fits. Raises NotThere where none does."""
     return present(next(iter(found), None))
+
+
+def fan_of(results: Results, system_id: str, way: str = "supply") -> FanResult:
+    """The fan of a system for one way of the air."""
+    found = results.fan(system_id, way)
+    if isinstance(found, Missing):
+        raise NotThere
+    return found
 
 
 def the_room(results: Results, room_id: str) -> RoomResult:

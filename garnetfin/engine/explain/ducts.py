@@ -3,11 +3,12 @@ has to lift.
 """
 
 from garnetfin.core.ducts.friction import duct_gradient
+from garnetfin.core.ducts.leakage import leak_coefficient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.noise import weighted
-from garnetfin.engine.explain.derivation import Contribution, NotThere, Term, Why, among, nth, present, the
+from garnetfin.engine.explain.derivation import Contribution, NotThere, Term, Why, among, fan_of, nth, present, the
 from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
-from garnetfin.engine.results import DuctResult, FanResult, Results, SegmentResult, TerminalResult
+from garnetfin.engine.results import DuctResult, Missing, Results, SegmentResult, TerminalResult
 from garnetfin.project.values import Rule
 
 FRICTION = "Darcy-Weisbach, Colebrook; see methods, Ducts"
@@ -35,20 +36,58 @@ def terminal_of(results: Results, terminal_id: str) -> tuple[DuctResult, Termina
     raise NotThere
 
 
+def _leak(results: Results, ducts: DuctResult, r: SegmentResult, name: str) -> Why:
+    """Leak of a duct from its class, surface and the static pressures at its ends."""
+    air = among(results.air, ducts.system_id)
+    sign = 1.0 if ducts.air == "supply" else -1.0
+    half_way = r.velocity_m_s * (1 - sign * r.leak_m3s / 2 / max(r.flow_m3s, 1e-12))
+    last = sign * r.end_pa - air.density_kg_m3 * half_way**2 / 2
+    first = last + sign * r.friction_pa
+    surface = r.section.perimeter_m * r.length_m
+    return Why(
+        f"Leak of {name}",
+        r.leak_m3s,
+        "room_flow",
+        (
+            f"class {r.tightness}, {leak_coefficient(r.tightness) * 1e6:g} cm³/s from a square metre at one pascal × ",
+            Term(surface, "area"),
+            " × the mean of p^0.65 between ",
+            Term(first, "fine_pressure"),
+            " and ",
+            Term(last, "fine_pressure"),
+        ),
+        (
+            Contribution("Static at the unit’s end", first, "fine_pressure"),
+            Contribution("Static at the far end", last, "fine_pressure"),
+        ),
+        "EN 12237, EN 1507; see methods, Leaks of ducts",
+        go=("segment", r.segment_id),
+    )
+
+
 def segment(results: Results, segment_id: str, what: str) -> Why:
     ducts, r = ducts_of(results, segment_id)
     air, name, go = among(results.air, ducts.system_id), f"{segment_id}, {r.section.label}", ("segment", segment_id)
     match what:
         case "flow":
             beyond = [t for t in ducts.terminals if segment_id in ducts.path(t.segment_id)]
+            leaks = abs(sum(ducts.segments[i].leak_m3s for i in ducts.beyond(segment_id)))
+            lost = (
+                (Contribution("Leaks up to there", leaks, "room_flow", ("duct", segment_id, "leak")),) if leaks else ()
+            )
             return Why(
                 f"Flow of {name}",
                 r.flow_m3s,
                 "room_flow",
                 ("what terminals beyond it take" + (", at the hour of the coincident peak" if air.block_at else ""),),
-                tuple(Contribution(t.label, t.flow_m3s, "room_flow", ("terminal flow", t.terminal_id)) for t in beyond),
+                (
+                    *(Contribution(t.label, t.flow_m3s, "room_flow", ("terminal flow", t.terminal_id)) for t in beyond),
+                    *lost,
+                ),
                 go=go,
             )
+        case "leak":
+            return _leak(results, ducts, r, name)
         case "velocity":
             return Why(
                 f"Velocity in {name}",
@@ -386,15 +425,23 @@ def gets(results: Results, terminal_id: str) -> Why:
     )
 
 
-def fan_pressure(results: Results, system_id: str) -> Why:
-    fan: FanResult = among(results.fans, system_id)
-    ducts = among(results.ducts, system_id)
+WAY_WORDS = {
+    "supply": "parts of the unit and the index run, at the design flow",
+    "return": "return ducts with what stands on their way, and what the box behind the fan has to be lifted to",
+    "exhaust": "the way of relief, beyond what the return fan lifts",
+    "extract": "the longest run of the extract ducts",
+}
+
+
+def fan_pressure(results: Results, system_id: str, way: str = "supply") -> Why:
+    """What a fan carries: parts, ducts, margin, system effect."""
+    fan, ducts = fan_of(results, system_id, way), results.network(system_id, way)
     parts = [Contribution(name, pa, "pressure") for name, pa in fan.part_pa]
-    parts.append(
-        Contribution(
-            f"Ducts, index run to {ducts.index.label}", fan.duct_pa, "pressure", ("run", ducts.index.terminal_id)
-        )
-    )
+    if fan.duct_pa:
+        index = ducts.index if isinstance(ducts, DuctResult) else None
+        name = f"Ducts, index run to {index.label}" if index is not None else "Ducts, not drawn yet: office book"
+        go = ("run", index.terminal_id) if index is not None else ()
+        parts.append(Contribution(name, fan.duct_pa, "pressure", go))
     if fan.allowance_pa:
         parts.append(
             Contribution(
@@ -408,17 +455,21 @@ def fan_pressure(results: Results, system_id: str) -> Why:
     if fan.effect_pa:
         parts.append(Contribution("System effect", fan.effect_pa, "pressure", (), "AMCA 201"))
     return Why(
-        "Pressure the fan has to lift",
+        f"Pressure the {way} fan has to lift",
         fan.wanted_pa,
         "pressure",
-        ("parts of the unit and the index run, at the design flow",),
+        (WAY_WORDS[way],),
         tuple(parts),
+        "what no other fan on its way carries; see methods, Fans of a system",
         go=("system", system_id),
     )
 
 
-def fan_power(results: Results, system_id: str) -> Why:
-    fan: FanResult = among(results.fans, system_id)
+def fan_power(results: Results, system_id: str, way: str = "supply") -> Why:
+    """Electric power of a fan at its point."""
+    fan = fan_of(results, system_id, way)
+    if fan.point is None or isinstance(fan.chosen, Missing):
+        raise NotThere
     d, electric = fan.point, fan.point.electric_w
     return Why(
         f"Electric power of {fan.chosen.fan_id}",
@@ -427,7 +478,7 @@ def fan_power(results: Results, system_id: str) -> Why:
         (
             Term(d.flow_m3s, "system_flow"),
             " × ",
-            Term(d.pressure_pa, "pressure", ("fan pressure", system_id)),
+            Term(d.pressure_pa, "pressure", ("fan pressure", system_id, way)),
             " / ",
             Term(d.efficiency, "fraction"),
             " of the wheel / ",

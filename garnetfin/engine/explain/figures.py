@@ -13,6 +13,7 @@ from garnetfin.engine.explain.derivation import (
     Term,
     Why,
     among,
+    fan_of,
     first,
     given_figure,
     present,
@@ -20,7 +21,7 @@ from garnetfin.engine.explain.derivation import (
 )
 from garnetfin.engine.explain.ducts import ducts_of
 from garnetfin.engine.resolve import Figure, resolve, use_in_force
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Results
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.project.values import Imported, Pinned, Rule
 
@@ -115,11 +116,36 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
             Contribution(label[t.terminal_id], t.flow_m3s, "room_flow", ("terminal flow", t.terminal_id))
             for t in ducts.terminals
         ]
+        if ducts.leak_m3s:
+            parts.append(
+                Contribution(
+                    "Leaks of the ducts", ducts.leak_m3s, "room_flow", ("system figure", system_id, "leak", way)
+                )
+            )
         return Why(
             f"Flow of the {way} ducts at the unit",
             ducts.flow_m3s,
             "system_flow",
             ("what the terminals take; less where their loads peak at different hours",),
+            greatest(parts),
+            go=go,
+        )
+    if what == "leak":
+        parts = [
+            Contribution(
+                f"{i}, {s.section.label}",
+                s.leak_m3s if way == "supply" else -s.leak_m3s,
+                "room_flow",
+                ("duct", i, "leak"),
+                s.tightness,
+            )
+            for i, s in ducts.segments.items()
+        ]
+        return Why(
+            f"Leaks of the {way} ducts",
+            ducts.leak_m3s,
+            "room_flow",
+            ("the sum of what each lets through by its class, surface and pressure",),
             greatest(parts),
             go=go,
         )
@@ -171,17 +197,19 @@ def system_figure(results: Results, system_id: str, what: str, way: str = "suppl
     )
 
 
-def fan_figure(results: Results, system_id: str, what: str) -> Why:
+def fan_figure(results: Results, system_id: str, what: str, way: str = "supply") -> Why:
     """The chosen fan at its operating point."""
-    fan: FanResult = among(results.fans, system_id)
+    fan = fan_of(results, system_id, way)
+    if fan.point is None or fan.curve is None or isinstance(fan.chosen, Missing):
+        raise NotThere
     d, go, source = (
         fan.point,
         ("system", system_id),
         f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm, curve of the catalogue by the affinity laws",
     )
     flow, pressure = (
-        Term(d.flow_m3s, "system_flow", ("system figure", system_id, "supply")),
-        Term(d.pressure_pa, "pressure", ("fan pressure", system_id)),
+        Term(d.flow_m3s, "system_flow", ("system figure", system_id, "supply") if way == "supply" else ()),
+        Term(d.pressure_pa, "pressure", ("fan pressure", system_id, way)),
     )
     match what:
         case "flow":
@@ -219,7 +247,7 @@ def fan_figure(results: Results, system_id: str, what: str) -> Why:
                 "Specific fan power",
                 d.specific_w_m3s,
                 "specific_fan_power",
-                (Term(d.electric_w, "shaft_power", ("fan power", system_id)), " / ", flow),
+                (Term(d.electric_w, "shaft_power", ("fan power", system_id, way)), " / ", flow),
                 (),
                 f"EN 16798-3, SFP {d.specific_class}",
                 go=go,
@@ -244,7 +272,7 @@ def fan_figure(results: Results, system_id: str, what: str) -> Why:
                     " × ",
                     pressure,
                     " / ",
-                    Term(d.efficiency, "fraction", ("fan figure", system_id, "efficiency")),
+                    Term(d.efficiency, "fraction", ("fan figure", system_id, "efficiency", way)),
                     ", with the drive",
                 ),
                 (),
@@ -456,7 +484,10 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
                 f = getattr(figures, name)
                 return given_figure(label, quantity, f, ("system", ids[0]))
             value, go = getattr(system, name), ("system", ids[0])
-            by_rule, source = _fan_rule(results, ids[0], name)
+        case "fan value":
+            system_id, way = ids[0].split("/")
+            value, go = getattr(the(project.air_systems, system_id).fan(way), name), ("system", system_id)
+            by_rule, source = _fan_rule(fan_of(results, system_id, way), name)
         case "duct value":
             segment, go = the(project.segments, ids[0]), ("segment", ids[0])
             value = getattr(segment, name)
@@ -512,17 +543,16 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
     return Why(label, float(value), quantity, (), (), source or "typed or drawn", "" if source else "typed", go)
 
 
-def _fan_rule(results: Results, system_id: str, name: str) -> tuple[float | None, str]:
+def _fan_rule(fan: FanResult, name: str) -> tuple[float | None, str]:
     """What rules give for a fan's own figures: (figure, where it comes from)."""
-    fan = among(results.fans, system_id)
-    if not isinstance(fan, FanResult) or fan.point is None:
+    if name == "motor_efficiency":
+        return fan.motor.by_rule, "office book, motor and speed control"
+    if fan.point is None or isinstance(fan.chosen, Missing):
         return None, ""
+    drive = fan.point.flow_m3s * fan.point.pressure_pa / fan.point.efficiency / max(fan.point.shaft_w, 1e-9)
     return {
-        "fan_rpm": (fan.chosen.speed_rpm, "the speed that meets the duty"),
-        "drive_efficiency": (
-            fan.point.shaft_w and fan.point.flow_m3s * fan.point.pressure_pa / fan.point.efficiency / fan.point.shaft_w,
-            "office book, by the kind of fan",
-        ),
+        "speed_rpm": (fan.chosen.speed_rpm, "the speed that meets the duty"),
+        "drive_efficiency": (drive, "office book, by the kind of fan"),
     }.get(name, (None, ""))
 
 

@@ -12,6 +12,7 @@ from garnetfin.engine.explain.derivation import (
     Term,
     Why,
     among,
+    fan_of,
     first,
     nth,
     present,
@@ -22,7 +23,7 @@ from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
 from garnetfin.engine.layout.sections import used_area
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import FanResult, Missing, Results
+from garnetfin.engine.results import Missing, Results
 from garnetfin.engine.stages.faces import R_SI, core_layers, outer_film
 from garnetfin.engine.studies.coil_sheet import closing, coil_sheet, part_title
 from garnetfin.engine.studies.face_list import face_row
@@ -39,16 +40,16 @@ AIR_FIELDS = {
 
 
 # -- fans ---------------------------------------------------------------------------------------------------------
-def candidate(results: Results, system_id: str, fan_id: str, what: str) -> Why:
+def candidate(results: Results, system_id: str, fan_id: str, what: str, way: str = "supply") -> Why:
     """A fan of the catalogue at the wanted duty."""
-    fan: FanResult = among(results.fans, system_id)
+    fan = fan_of(results, system_id, way)
     c = first(c for c in fan.candidates if c.fan_id == fan_id)
     d, go, source = c.point, ("system", system_id), f"{fan_id}: its curve moved to the duty by the affinity laws"
     flow, pressure = (
-        Term(fan.wanted_m3s, "system_flow", ("system figure", system_id, "flow")),
-        Term(fan.wanted_pa, "pressure", ("fan pressure", system_id)),
+        Term(fan.wanted_m3s, "system_flow", ("system figure", system_id, "flow") if way == "supply" else ()),
+        Term(fan.wanted_pa, "pressure", ("fan pressure", system_id, way)),
     )
-    speed = Term(c.speed_rpm, "speed", ("candidate", system_id, fan_id, "speed"))
+    speed = Term(c.speed_rpm, "speed", ("candidate", system_id, fan_id, "speed", way))
     match what:
         case "power":
             return Why(
@@ -60,7 +61,7 @@ def candidate(results: Results, system_id: str, fan_id: str, what: str) -> Why:
                     " × ",
                     pressure,
                     " / ",
-                    Term(d.efficiency, "fraction", ("candidate", system_id, fan_id, "efficiency")),
+                    Term(d.efficiency, "fraction", ("candidate", system_id, fan_id, "efficiency", way)),
                     " of the wheel, drive and motor",
                 ),
                 (Contribution("At the shaft", d.shaft_w, "shaft_power"),),
@@ -125,7 +126,7 @@ def candidate(results: Results, system_id: str, fan_id: str, what: str) -> Why:
         f"Specific fan power of {fan_id}",
         d.specific_w_m3s,
         "specific_fan_power",
-        (Term(d.electric_w, "shaft_power", ("candidate", system_id, fan_id, "power")), " / ", flow),
+        (Term(d.electric_w, "shaft_power", ("candidate", system_id, fan_id, "power", way)), " / ", flow),
         (),
         f"EN 16798-3, SFP {d.specific_class}",
         go=go,

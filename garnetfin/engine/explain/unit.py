@@ -6,7 +6,18 @@ from typing import Any
 
 from garnetfin.core.tables import fitting_words
 from garnetfin.engine.explain.building import greatest
-from garnetfin.engine.explain.derivation import Contribution, NotThere, Term, Why, among, counted, first, present, the
+from garnetfin.engine.explain.derivation import (
+    Contribution,
+    NotThere,
+    Term,
+    Why,
+    among,
+    counted,
+    fan_of,
+    first,
+    present,
+    the,
+)
 from garnetfin.engine.explain.ducts import terminal_of
 from garnetfin.engine.flows.fan_lines import FansTogether, together
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
@@ -14,7 +25,7 @@ from garnetfin.engine.layout.take_off import fitting_pieces
 from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
-from garnetfin.engine.stages.fan import at_rated, lifted_parts
+from garnetfin.engine.stages.fan_duty import at_rated, lifted_parts
 
 
 # -- parts of the unit --------------------------------------------------------------------------------------------
@@ -55,9 +66,12 @@ def part_drop(results: Results, system_id: str, part_id: str) -> Why:
 
 
 def drop_at_design(results: Results, system_id: str, title: str) -> tuple[Any, ...]:
-    """Address of a part's drop by its title."""
+    """Address of a part's drop by its title; () of what is no part."""
     system = the(results.project.air_systems, system_id)
-    return ("part drop", system_id, next((p.id for p in lifted_parts(system) if p.title == title), ""))
+    if title == "Outdoor-air ducts":
+        return ("part drop", system_id, "")
+    part = next((p.id for p in lifted_parts(system) if p.title == title), "")
+    return ("part drop", system_id, part) if part else ()
 
 
 def part_away(results: Results, system_id: str, part_id: str, month: int, hour: int, what: str) -> Why:
@@ -158,17 +172,10 @@ def fans_figure(results: Results, system_id: str, what: str) -> Why:
             )
     watts = among(dict(found.fans), what)
     flows: Flows = among(results.real, system_id)
-    duty = flows.fan if what == "Supply fan" else flows.back.get(what.split(" ")[0].lower())
+    way = what.split(" ")[0].lower()
+    duty = flows.fan if way == "supply" else flows.back.get(way) or fan_of(results, system_id, way).point
     if duty is None:
-        return Why(
-            what,
-            watts,
-            "shaft_power",
-            ("flow × pressure / efficiency of the part in the train",),
-            (),
-            "until its ducts are drawn",
-            go=go,
-        )
+        raise NotThere
     return Why(
         what,
         watts,

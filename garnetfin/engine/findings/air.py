@@ -10,7 +10,7 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.display import amount
 from garnetfin.engine.findings.outdoor_air import outdoor_air_findings, zone_findings
 from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult
-from garnetfin.engine.stages.air import part_of
+from garnetfin.engine.stages.air import part_of, supplies
 from garnetfin.project.edits.rooms import SetRoomChoice, SetRoomValue
 from garnetfin.project.edits.systems import (
     AddPart,
@@ -41,6 +41,9 @@ SMALL_M3S = 0.010
 def air_findings(
     project: Project, system: AirSystem, flows: AirResult, rooms: dict[Any, Any], proof: object
 ) -> Iterator[Finding]:
+    if not supplies(system):
+        yield from _extract_alone(project, system, flows, rooms)
+        return
     yield from _rooms(project, system, flows, rooms)
     yield from outdoor_air_findings(project, system, flows)
     if isinstance(proof, TrainResult):
@@ -55,6 +58,39 @@ def air_findings(
                     yield found
         yield from _winter(project, system, proof)
         yield from _recovery(system, flows, proof)
+
+
+def _extract_alone(project: Project, system: AirSystem, flows: AirResult, rooms: dict[Any, Any]) -> Iterator[Finding]:
+    """Rooms from which air is drawn alone: what comes in to make it up, and what heats and cools them."""
+    short = [r for r in flows.rooms if r.short_m3s > SMALL_M3S]
+    if short:
+        total = sum(r.short_m3s for r in short)
+        yield Finding(
+            "make-up-by-doors",
+            "Air",
+            "system",
+            system.id,
+            f"{amount('room_flow', total)} come in by doors and leaks",
+            f"{system.name} draws them out of {len(short)} rooms and gives none; rooms beside them have to be given as "
+            "much, and doors need grilles or gaps for it.",
+            "watch",
+        )
+    bare = [
+        r.room_id
+        for r in flows.rooms
+        if r.rest in ("none", "reheat") and isinstance(rooms[r.room_id], RoomResult) and rooms[r.room_id].heating_w > 0
+    ]
+    if bare:
+        yield Finding(
+            "not-heated",
+            "Air",
+            "system",
+            system.id,
+            f"Nothing heats {len(bare)} rooms",
+            f"{system.name} gives no air that could; {_named(project, bare[0])} is the first.",
+            "bad",
+            (Mend("Room heaters", SetRoomChoice(tuple(bare), "rest", "heater")),),
+        )
 
 
 def _named(project: Project, room_id: str) -> str:
@@ -89,7 +125,7 @@ def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict[An
                 "bad",
                 tuple(mends),
             )
-        if not np.isfinite(row.need("latent")):
+        if not np.isfinite(row.need("latent")) and "latent" in row.carried:
             yield Finding(
                 "latent",
                 "Air",
@@ -106,17 +142,12 @@ def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict[An
                     ),
                 ),
             )
-        most = max(
-            (n for name, n in zip(NEEDS, row.needs_m3s) if name in flows.carried and np.isfinite(n)), default=0.0
-        )
+        most = max((n for name, n in zip(NEEDS, row.needs_m3s) if name in row.carried and np.isfinite(n)), default=0.0)
         if room.need and row.origin == "rule" and row.exact_m3s < most - SMALL_M3S:
             greatest = NEEDS[
                 int(
                     np.argmax(
-                        [
-                            n if name in flows.carried and np.isfinite(n) else -1.0
-                            for name, n in zip(NEEDS, row.needs_m3s)
-                        ]
+                        [n if name in row.carried and np.isfinite(n) else -1.0 for name, n in zip(NEEDS, row.needs_m3s)]
                     )
                 )
             ]

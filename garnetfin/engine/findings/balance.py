@@ -10,7 +10,7 @@ from garnetfin.engine.flows.real_flows import worst_rooms
 from garnetfin.engine.results import DuctResult, FanResult, Finding, Mend, Missing
 from garnetfin.project.edits.duct_runs import SetTerminal
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
-from garnetfin.project.edits.systems import AddPart, ChooseFan, SetSystemValue
+from garnetfin.project.edits.systems import AddPart, ChooseFan, SetFanValue
 from garnetfin.project.lookup import find
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -145,8 +145,8 @@ def _short(project: Project, system: AirSystem, flows: Flows, ducts: DuctResult)
             else ""
         )
         mends = (
-            (Mend("Fan speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())),)
-            if not isinstance(system.fan_rpm, Rule)
+            (Mend("Fan speed by rule", SetFanValue(system.id, "speed_rpm", Rule())),)
+            if not isinstance(system.fan("supply").speed_rpm, Rule)
             else ()
         )
         pinned = next(

@@ -6,11 +6,12 @@ from typing import Any
 import numpy as np
 
 from garnetfin.core.tables import materials
-from garnetfin.display import amount, signed
+from garnetfin.display import amount
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
 from garnetfin.engine.findings.balance import balance_findings
 from garnetfin.engine.findings.ducts import crossing_findings, drawn_findings, duct_findings
+from garnetfin.engine.findings.fans import booking_findings, fan_findings
 from garnetfin.engine.findings.plausibility import made_by_sun, plausibility
 from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.results import (
@@ -18,7 +19,6 @@ from garnetfin.engine.results import (
     Block,
     Climate,
     DuctResult,
-    FanResult,
     Finding,
     Lack,
     Mend,
@@ -26,9 +26,10 @@ from garnetfin.engine.results import (
     RoomResult,
     TrainResult,
 )
+from garnetfin.engine.stages.fan_duty import unit_air
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
-from garnetfin.project.edits.systems import ChooseFan, SetOperation, SetSystemValue
+from garnetfin.project.edits.systems import SetOperation, SetSystemValue
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem
@@ -36,7 +37,6 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
 MOST_TERMINAL_PA = 40.0
-LEAST_FROM_STALL = 0.10
 MOST_WARM_UP = 1.5  # warm-up after a night off, over the steady loss
 
 
@@ -107,11 +107,14 @@ def findings(
             system,
             real.get(system.id),
             ducts[system.id],
-            fans[system.id],
+            fans[system.id]["supply"],
             noise.get(system.id),
         )
-        if isinstance(fans[system.id], FanResult):
-            check("Fan", f"the fan of {system.name}", _fan, system, fans[system.id])
+        check("Fan", f"the fans of {system.name}", fan_findings, system, fans[system.id])
+        if isinstance(air[system.id], AirResult) and isinstance(ducts[system.id], DuctResult):
+            check(
+                "Fan", f"what fans of {system.name} carry", _booked, system, air[system.id], ducts[system.id], leaving
+            )
     known = {
         i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()
     }
@@ -377,74 +380,8 @@ def _pinned_flows(project: Project, air: AirResult) -> Iterator[Finding]:
             )
 
 
-def _fan(system, fan: FanResult) -> Iterator[Finding]:
-    by_rule = Mend("Let the rule choose", ChooseFan(system.id, ""))
-    if isinstance(fan.chosen, Missing):
-        yield Finding(
-            "no-fan",
-            "Fan",
-            "system",
-            system.id,
-            "No fan for this duty" if fan.chosen.code == Lack.NO_FAN else "The fan is off its curve",
-            fan.chosen.remedy + ".",
-            "bad",
-            (by_rule,) if system.fan_id or not isinstance(system.fan_rpm, Rule) else (),
-        )
-        return
-    if fan.chosen.speed_rpm > fan.chosen.max_rpm:
-        yield Finding(
-            "fan-speed",
-            "Fan",
-            "system",
-            system.id,
-            "The fan turns too fast",
-            f"{fan.chosen.speed_rpm:.0f} rpm; {fan.chosen.max_rpm:.0f} rpm is its limit.",
-            "bad",
-            (Mend("Speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())), by_rule),
-        )
-    if fan.point.from_stall < LEAST_FROM_STALL:
-        yield Finding(
-            "stall",
-            "Fan",
-            "system",
-            system.id,
-            f"Only {fan.point.from_stall:.0%} from stall",
-            f"{LEAST_FROM_STALL:.0%} of the flow is wanted as distance.",
-            "bad",
-            (by_rule,),
-        )
-    model = fan.curve.model
-    if fan.point.shaft_w / fan.curve.fans > model.motor_w:
-        yield Finding(
-            "motor",
-            "Fan",
-            "system",
-            system.id,
-            f"The motor of {model.fan_id} is too small",
-            f"{amount('load', fan.point.shaft_w / fan.curve.fans)} at the shaft, the catalogue’s motor gives "
-            f"{amount('load', model.motor_w)}.",
-            "bad",
-            (by_rule,),
-        )
-    if not 0.5 <= fan.chosen.speed_rpm / model.speed_rpm <= 1.5:
-        yield Finding(
-            "far-speed",
-            "Fan",
-            "system",
-            system.id,
-            "Far from the speed it was measured at",
-            f"{fan.chosen.speed_rpm:.0f} rpm against {model.speed_rpm:.0f}: its efficiency is uncertain.",
-            "watch",
-        )
-    short = fan.point.flow_m3s / fan.wanted_m3s - 1
-    if abs(short) > 0.05:
-        yield Finding(
-            "fan-flow",
-            "Fan",
-            "system",
-            system.id,
-            f"The fan gives {amount('system_flow', fan.point.flow_m3s)}",
-            f"{amount('system_flow', fan.wanted_m3s)} are wanted: every room gets {signed(100 * short)} %.",
-            "watch",
-            (Mend("Speed by rule", SetSystemValue(system.id, "fan_rpm", Rule())),),
-        )
+def _booked(
+    system: AirSystem, air: AirResult, ducts: DuctResult, leaving: dict[tuple[str, str], DuctResult | Missing]
+) -> Iterator[Finding]:
+    drawn = {way: net for (i, way), net in leaving.items() if i == system.id and isinstance(net, DuctResult)}
+    return booking_findings(system, unit_air(system, air, ducts, drawn).booked)

@@ -2,13 +2,13 @@
 run.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
-from garnetfin.core.ducts.balance import component_loss
 from garnetfin.engine.flows.flow_results import WhatIf
 from garnetfin.engine.flows.network import Case, unit_parts
 from garnetfin.engine.results import DuctResult, TerminalResult
-from garnetfin.engine.stages.fan import leaving_parts
+from garnetfin.engine.stages.fan_duty import LEAST_M3S, Drop
 
 FACE_M_S = 2.5  # velocity in the casing of the unit, for its static pressures
 
@@ -33,7 +33,7 @@ def run_of(at: Case, terminal: TerminalResult, filter_state: str = "") -> tuple[
     grille and the way back.
     """
     steps: list[Step] = []
-    density, flow = at.air.density_kg_m3, at.ducts.flow_m3s
+    density = at.air.density_kg_m3
     casing = density / 2 * FACE_M_S**2
     total = 0.0
 
@@ -43,34 +43,25 @@ def run_of(at: Case, terminal: TerminalResult, filter_state: str = "") -> tuple[
         steps.append(Step(side, name, ref, loss, total, total - velocity_pa, speed))
 
     parts = unit_parts(at, WhatIf(filter=filter_state))
-    kinds = {p.title: p for p in at.system.parts}
-    order = [p.kind for p in at.system.parts]
-    fan_at = order.index("supply_fan") if "supply_fan" in order else len(order)
-    behind = {p.title for p in at.system.parts[fan_at + 1 :]}
-    needed = (
-        sum(component_loss(flow, at.system.rated_m3s, pa, n) for _, pa, n in parts)
-        + at.ducts.runs.fan_pa
-        + (at.fan.allowance_pa if at.fan is not None else 0.0)
-    )
+    parts += [Drop(n, pa, 2.0) for n, pa in (("Outdoor air throttled", at.unit.booked.outdoor_damper),) if pa > 0]
+    order = [p.id for p in at.system.parts]
+    kinds = [p.kind for p in at.system.parts]
+    behind = set(order[kinds.index("supply_fan") + 1 :]) if "supply_fan" in kinds else set()
+    margin = at.fan.allowance_pa if at.fan is not None else 0.0
+    lifted = at.unit.booked.rooms
+    needed = sum(d.pressure_pa for d in parts) + at.ducts.runs.fan_pa + margin + lifted
     for late in (False, True):
-        for name, pa, grows in parts:
-            if (name in behind) == late:
-                through(
-                    "unit",
-                    name,
-                    ("part", kinds[name].id if name in kinds else ""),
-                    component_loss(flow, at.system.rated_m3s, pa, grows),
-                    casing,
-                    FACE_M_S,
-                )
+        for d in parts:
+            if (d.part_id in behind) == late:
+                through("unit", d.name, ("part", d.part_id), d.pressure_pa, casing, FACE_M_S)
         if not late:
             through("unit", "Supply fan", ("part", "supply_fan"), -needed, casing, FACE_M_S)
     if at.fan is not None and at.fan.allowance_pa > 0:
         through("unit", "Margin on pressure", ("system", at.system.id), at.fan.allowance_pa, casing, FACE_M_S)
     _ducts(at.ducts, terminal, through, density)
     row = next((r for r in at.air.rooms if r.room_id == terminal.room_id), None)
-    steps.append(Step("room", "Room", ("room", terminal.room_id), 0.0, 0.0, 0.0, 0.0))
-    total = 0.0
+    total = lifted
+    steps.append(Step("room", "Room", ("room", terminal.room_id), 0.0, total, total, 0.0))
     for way in ("return", "extract"):
         back = at.leaving.get(way)
         grille = (
@@ -91,19 +82,30 @@ def run_of(at: Case, terminal: TerminalResult, filter_state: str = "") -> tuple[
         _spare(grille, way, through)
         for segment_id in reversed(back.path(grille.segment_id)):
             _duct(back, segment_id, way, through, density)
-        parts_back = leaving_parts(at.system) if way == "return" else ()
-        through(
-            way,
-            f"{way.capitalize()} fan",
-            ("part", f"{way}_fan"),
-            -(back.runs.fan_pa + sum(pa for _, pa in parts_back)),
-            casing,
-            FACE_M_S,
-        )
-        for p, pa in reversed(parts_back):
-            through(way, f"{p.title}, air that leaves", ("part", p.id), pa, casing, FACE_M_S)
+        _leaving(at, way, through, casing)
         break
     return tuple(steps)
+
+
+def _leaving(at: Case, way: str, through: Callable[..., None], casing: float) -> None:
+    """From the end of return or extract ducts outdoors: what stands before the fan, the fan, the way of relief."""
+
+    def all_of(drops: tuple[Drop, ...]) -> None:
+        for d in drops:
+            if d.pressure_pa > 0:
+                through(way, d.name, ("part", d.part_id), d.pressure_pa, casing, FACE_M_S)
+
+    unit, load = at.unit, at.unit.ways.get(way)
+    all_of(unit.back if way == "return" else ())
+    if load is not None:
+        if load.allowance_pa > 0:
+            through(way, "Margin on pressure", ("system", at.system.id), load.allowance_pa, casing, FACE_M_S)
+        through(way, f"{way.capitalize()} fan", ("part", f"{way}_fan"), -load.wanted_pa, casing, FACE_M_S)
+    if way != "return" or unit.relieved_m3s <= LEAST_M3S:
+        return
+    if "exhaust" in unit.ways:
+        through(way, "Exhaust fan", ("part", "exhaust_fan"), -unit.booked.exhaust, casing, FACE_M_S)
+    all_of((*reversed(unit.relief), Drop("Relief damper", unit.booked.relief_damper, 2.0)))
 
 
 def _duct(ducts: DuctResult, segment_id: str, side: str, through, density: float) -> None:

@@ -8,21 +8,22 @@ from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import specific_class
 from garnetfin.core.fans.ranking import drive_efficiency
 from garnetfin.engine.flows.flow_results import Flows
-from garnetfin.engine.resolve import Figure, assumption, part_figure, resolve
+from garnetfin.engine.resolve import Figure, assumption, resolve
 from garnetfin.engine.results import FanResult, Missing, Results
 from garnetfin.engine.stages.fan import fan_table
-from garnetfin.project.lookup import find
 from garnetfin.project.systems import AirSystem
 
 QUANTITIES = ("pressure", "efficiency", "power", "noise")
 OTHERS = 5
 
 
-def lines_of(results: Results, system_id: str, quantity: str) -> tuple[np.ndarray, tuple[tuple[str, np.ndarray], ...]]:
+def lines_of(
+    results: Results, system_id: str, quantity: str, way: str = "supply"
+) -> tuple[np.ndarray, tuple[tuple[str, np.ndarray], ...]]:
     """(chosen, others with their rank) over flow, each (2, points): efficiency [-], shaft power [W] or sound power
     [dB].
     """
-    fan, known = results.fans[system_id], fan_table(results.project.book)
+    fan, known = results.fan(system_id, way), fan_table(results.project.book)
     others = tuple(
         (
             str(place),
@@ -50,7 +51,8 @@ def _line(curve: Curve, quantity: str) -> np.ndarray:
 
 def drive_of(system: AirSystem, fan: FanResult) -> Figure:
     """Efficiency of the drive, by rule by the kind of fan."""
-    return resolve(system.drive_efficiency, drive_efficiency(fan.curve.model), "office book: direct 100 %, belt 93 %")
+    choice = system.fan(fan.way)
+    return resolve(choice.drive_efficiency, drive_efficiency(fan.curve.model), "office book: direct 100 %, belt 93 %")
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,26 +72,23 @@ class FansTogether:
 
 
 def together(results: Results, system_id: str, flows: Flows) -> FansTogether | Missing:
-    """Supply fan and those for air that leaves, at the flows that are solved; a return fan without drawn ducts by its
-    figures in the train.
+    """Supply fan and those for air that leaves, at the flows that are solved; those whose ducts are not drawn yet at
+    their own duty.
     """
     if flows.fan is None:
         return Missing("no fan", "Choose a fan")
-    system, book = find(results.project.air_systems, system_id), results.project.book
+    book = results.project.book
     fans = [
         ("Supply fan", flows.fan.electric_w),
         *((f"{way.capitalize()} fan", d.electric_w) for way, d in flows.back.items()),
     ]
-    most = max([flows.fan_m3s, sum(d.flow_m3s for d in flows.back.values())])
-    part = next((p for p in system.parts if p.kind == "return_fan"), None)
-    if part is not None and "return" not in flows.back:
-        flow = sum(r.return_m3s for r in results.air[system_id].rooms)
-        fans.append(
-            (
-                "Return fan, until its ducts are drawn",
-                flow * part_figure(part, "pressure_pa").figure / part_figure(part, "efficiency").figure,
-            )
-        )
+    most = max([flows.fan_m3s, sum(d.flow_m3s for way, d in flows.back.items() if way != "exhaust")])
+    for way, fan in results.fans_of(system_id).items():
+        if way == "supply" or way in flows.back:
+            continue
+        if fan.point is None:
+            return Missing(f"no {way} fan", f"No fan of the catalogue can do the duty of the {way} fan")
+        fans.append((f"{way.capitalize()} fan, until its ducts are drawn", fan.point.electric_w))
     electric = sum(w for _, w in fans)
     hours = assumption(book, "fan_hours").figure
     return FansTogether(

@@ -1,19 +1,18 @@
 """What a network is made from: the case of a system in results, the fans and parts that stand in it."""
 
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.balance import component_loss
-from garnetfin.core.fans.ranking import rank
+from garnetfin.core.fans.curve import Curve
 from garnetfin.engine.flows.flow_results import WhatIf
 from garnetfin.engine.resolve import part_figure
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, RoomResult
-from garnetfin.engine.stages.fan import DUCT_EXPONENT, at_rated, fan_table, lifted_parts
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Results, RoomResult
+from garnetfin.engine.stages.fan_duty import Drop, UnitAir, unit_air
 from garnetfin.project.lookup import find
-from garnetfin.project.systems import AirSystem
+from garnetfin.project.systems import FAN_WAYS, AirSystem
 from garnetfin.project.tree import Project
 
 
@@ -44,31 +43,45 @@ class Case:
     system: AirSystem
     air: AirResult
     ducts: DuctResult
-    fan: FanResult | None
+    fans: dict[str, FanResult]  # those that could be computed, by way
     leaving: dict[str, DuctResult]  # return, extract, outdoor, those that are drawn
     rooms: dict[str, RoomResult]
+    unit: UnitAir
+
+    @property
+    def fan(self) -> FanResult | None:
+        return self.fans.get("supply")
 
 
 def case_of(
-    project: Project, system: AirSystem, air, ducts, fan, leaving: dict[Any, Any], rooms: dict[Any, Any]
+    project: Project,
+    system: AirSystem,
+    air: AirResult | Missing,
+    ducts: DuctResult | Missing,
+    fans: Mapping[str, FanResult | Missing],
+    leaving: Mapping[str, DuctResult | Missing],
+    rooms: Mapping[str, RoomResult | Missing],
 ) -> Case | Missing:
-    for before in (air, ducts):
-        if isinstance(before, Missing):
-            return before
+    if isinstance(air, Missing):
+        return air
+    if isinstance(ducts, Missing):
+        return ducts
     if ducts.flow_m3s <= 0:
         return Missing("no flow", "Give a room a load or outdoor air")
+    drawn = {w: d for w, d in leaving.items() if isinstance(d, DuctResult) and d.flow_m3s > 0}
     return Case(
         project,
         system,
         air,
         ducts,
-        fan if isinstance(fan, FanResult) else None,
-        {w: d for w, d in leaving.items() if isinstance(d, DuctResult) and d.flow_m3s > 0},
+        {w: f for w, f in fans.items() if isinstance(f, FanResult)},
+        drawn,
         {i: r for i, r in rooms.items() if isinstance(r, RoomResult)},
+        unit_air(system, air, ducts, drawn),
     )
 
 
-def case_in(results, system_id: str) -> Case | Missing:
+def case_in(results: Results, system_id: str) -> Case | Missing:
     """The case of a system in results."""
     system = find(results.project.air_systems, system_id)
     if system is None:
@@ -78,58 +91,47 @@ def case_in(results, system_id: str) -> Case | Missing:
         system,
         results.air[system_id],
         results.ducts[system_id],
-        results.fans[system_id],
+        {way: results.fan(system_id, way) for way in FAN_WAYS},
         {way: results.network(system_id, way) for way in ("return", "extract", "outdoor")},
         results.rooms,
     )
 
 
-def unit_parts(at: Case, what: WhatIf = WhatIf()) -> list[tuple[str, float, float]]:
-    """(name, Pa at the rated flow, exponent) of what the supply fan lifts in the unit, with the filter as loaded as
-    `what` says.
-    """
-    drops = []
-    for part in lifted_parts(at.system):
-        pa = at_rated(at.system, part, at.ducts.flow_m3s)
-        if part.kind == "filter" and what.filter:
-            pa *= part_figure(part, what.filter).figure
-        drops.append((part.title, pa, part.grows))
-    if "outdoor" in at.leaving:
-        drops.append(
-            (
-                "Outdoor-air ducts",
-                at.leaving["outdoor"].runs.fan_pa * (at.system.rated_m3s / at.ducts.flow_m3s) ** DUCT_EXPONENT,
-                DUCT_EXPONENT,
-            )
-        )
+def unit_parts(at: Case, what: WhatIf = WhatIf()) -> list[Drop]:
+    """What the supply fan lifts in the unit, in the order of the air, with the filter as loaded as `what` says."""
+    drops = [with_filter(at, d, what) for d in (*at.unit.outside, *at.unit.inside)]
     if at.fan is not None and at.fan.effect_pa > 0:
-        drops.append(
-            ("System effect at the fan", at.fan.effect_pa * (at.system.rated_m3s / at.ducts.flow_m3s) ** 2, 2.0)
-        )
+        drops.append(Drop("System effect at the fan", at.fan.effect_pa, 2.0))
     return drops
 
 
-def supply_curve(at: Case, what: WhatIf, density: float):
+def with_filter(at: Case, drop: Drop, what: WhatIf) -> Drop:
+    part = find(at.system.parts, drop.part_id) if drop.part_id else None
+    if part is None or part.kind != "filter" or not what.filter:
+        return drop
+    return replace(drop, pressure_pa=drop.pressure_pa * part_figure(part, what.filter).figure)
+
+
+def supply_curve(at: Case, what: WhatIf, density: float) -> Curve | Steady:
     """The chosen fan as it turns, or what stands for it."""
     if at.fan is None or at.fan.curve is None:
-        wanted = (
-            at.fan.wanted_pa
-            if at.fan is not None
-            else at.ducts.runs.fan_pa
-            + sum(component_loss(at.ducts.flow_m3s, at.system.rated_m3s, pa, n) for _, pa, n in unit_parts(at))
-        )
+        way = at.unit.ways.get("supply")
+        # Without a fan the network has no margin either.
+        bare = way.wanted_pa - way.allowance_pa if way is not None else 0.0
+        wanted = at.fan.wanted_pa if at.fan is not None else bare
         return Steady(at.ducts.flow_m3s, wanted, speed=what.speed)
     return at.fan.curve.at(at.fan.curve.speed_rpm * what.speed, density)
 
 
-def leaving_fan(at: Case, flow_m3s: float, pressure_pa: float):
-    """(model, rpm, duty) of the best fan for air that leaves, None where none can do it."""
-    known = fan_table(at.project.book)
-    first = next(
-        iter(rank(known.values(), flow_m3s, pressure_pa, at.air.density_kg_m3, at.air.figures.motor_efficiency.figure)),
-        None,
-    )
-    return None if first is None or first.point is None else (known[first.fan_id], first.speed_rpm, first.point)
+def leaving_curve(at: Case, way: str, density: float) -> Curve | Steady | None:
+    """The fan of a way of air that leaves, what stands for it, or None where none is there."""
+    load = at.unit.ways.get(way)
+    if load is None:
+        return None
+    fan = at.fans.get(way)
+    if fan is None or fan.curve is None:
+        return Steady(load.flow_m3s, load.wanted_pa)
+    return fan.curve.at(fan.curve.speed_rpm, density)
 
 
 def box_flows(at: Case, what: WhatIf) -> dict[str, float]:

@@ -12,23 +12,33 @@ from garnetfin.core.ducts.fittings.catalogue import leg_at
 from garnetfin.core.ducts.fittings.dampers import SHUT_K
 from garnetfin.core.ducts.fittings.laws.law import number
 from garnetfin.core.ducts.friction import ROUGHNESS_M
-from garnetfin.core.fans.curve import Curve
+from garnetfin.core.ducts.leakage import leak_coefficient
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import TerminalModel
 from garnetfin.core.terminals import pressure
 from garnetfin.engine.flows.flow_results import WhatIf
-from garnetfin.engine.flows.network import Case, Steady, box_flows, leaving_fan, supply_curve, thinner, unit_parts
+from garnetfin.engine.flows.network import (
+    Case,
+    box_flows,
+    leaving_curve,
+    supply_curve,
+    thinner,
+    unit_parts,
+    with_filter,
+)
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, SegmentResult, TerminalResult
-from garnetfin.engine.stages.fan import leaving_parts
+from garnetfin.engine.stages.fan_duty import LEAST_M3S, Drop
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 
 OPEN_DOOR_M2, OPEN_DOOR_K = 1.6, 1.5
 DOOR_GAP_M2, DOOR_GAP_K = 0.008, 2.37  # 0.8 m wide, 10 mm high; discharge 0.65
+WORSE, LEAST_LEAK_PA = 3.0, 0.5  # times that ducts leak which are a class worse
 LEAK_PA, LEAK_EXPONENT = 4.0, 1 / 0.65  # infiltration of a room stands at this pressure
-LEAK_CLASS = {"A": 27e-6, "B": 9e-6, "C": 3e-6, "D": 1e-6}  # m3/(s m2 Pa^0.65), EN 12237, EN 1507
 PRESSED = 30.0  # flexible ducts pressed together [%]
 CATALOGUE_EXPONENT = (1.0, 2.2)
+OPEN = {"area_m2": 4.0, "k": 0.01}  # joins two nodes of the unit; some thousandths of a pascal
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -69,7 +79,10 @@ def build(
         if way in at.leaving:
             end = made.arcs.node()
             made.ducts(at.leaving[way], end, {})
-            made.leaving_fan(way, end)
+            if way == "return":
+                made.back(end)
+            else:
+                made.out(end)
     made.doors_and_leaks()
     return made.built()
 
@@ -144,34 +157,55 @@ class _Builder:
         self.into: dict[str, tuple[int, int]] = {}
         self.drawn: dict[str, set[str]] = {"return": set(), "extract": set()}
         self.unit_arcs: list[int] = []
-        self.root = 0
+        self.root = self.mixing = self.building = 0
+        if abs(at.unit.booked.rooms) > 1e-9:
+            self.building = self.arcs.node()
 
     # -- pieces ----------------------------------------------------------------------------------------------------
     def unit(self) -> None:
-        """Outside, fan and parts, up to where supply ducts begin."""
-        at, arcs, flow = self.at, self.arcs, self.at.ducts.flow_m3s
-        node = arcs.node()
-        self.fan_arcs["supply"] = arcs.add("the supply fan", 0, node, flow)
-        self.fans[self.fan_arcs["supply"]] = supply_curve(at, self.what, self.density)
-        thin, rated = self.density / at.air.density_kg_m3, at.system.rated_m3s
-        for name, pa, grows in unit_parts(at, self.what):
-            after = arcs.node()
-            self.unit_arcs.append(len(arcs.rows))
-            arcs.add(name, node, after, flow, power_pa=pa * thin ** (grows - 1), power_m3s=rated, exponent=grows)
-            node = after
+        """Outside, fan and parts, up to where supply ducts begin. Where return ducts are drawn to a unit that
+        recirculates, air comes together in its mixing box, whose pressure follows.
+        """
+        at, arcs, unit = self.at, self.arcs, self.at.unit
+        flow = unit.supply_m3s
+        outside = [with_filter(at, d, self.what) for d in unit.outside]
+        outside += [Drop("the outdoor damper", unit.booked.outdoor_damper, 2.0)]
+        inside = unit_parts(at, self.what)[len(unit.outside) :]
         if at.fan is not None and at.fan.allowance_pa > 0:
-            after = arcs.node()
-            arcs.add(
-                "the margin on pressure",
+            inside.append(Drop("the margin on pressure", at.fan.allowance_pa, min(max(at.fan.exponent, 1.0), 2.2)))
+        meets = self._recirculates
+        node = self._drops(outside, 0, unit.outdoor_m3s if meets else flow, self.unit_arcs)
+        if meets:
+            self.mixing = node = node or arcs.node()
+        after = arcs.node()
+        self.fan_arcs["supply"] = arcs.add("the supply fan", node, after, flow)
+        self.fans[self.fan_arcs["supply"]] = supply_curve(at, self.what, self.density)
+        self.root = self._drops(inside, after, flow, self.unit_arcs)
+
+    @property
+    def _recirculates(self) -> bool:
+        return "return" in self.at.leaving and self.at.unit.recirculated_m3s > LEAST_M3S
+
+    def _drops(self, drops: list[Drop], node: int, flow: float, kept: list[int] | None = None) -> int:
+        """Pieces of the unit one behind the other from a node; the node behind them."""
+        thin = self.density / self.at.air.density_kg_m3
+        for d in drops:
+            if d.pressure_pa <= 0:
+                continue
+            after = self.arcs.node()
+            if kept is not None and d.name != "the margin on pressure":
+                kept.append(len(self.arcs.rows))
+            self.arcs.add(
+                d.name,
                 node,
                 after,
                 flow,
-                power_pa=at.fan.allowance_pa,
+                power_pa=d.pressure_pa * thin ** (d.exponent - 1),
                 power_m3s=flow,
-                exponent=min(max(at.fan.exponent, 1.0), 2.2),
+                exponent=d.exponent,
             )
             node = after
-        self.root = node
+        return node
 
     def rooms_with_terminals(self) -> None:
         """A node for each room that ducts reach."""
@@ -200,17 +234,7 @@ class _Builder:
         r = net.segments[segment_id]
         after = self.end_node[segment_id] = arcs.node()
         section = self.sections.get(segment_id, r.section)
-        if what.leaking and r.flow_m3s > 0:
-            # One pascal through what its class lets out; the total pressure at its end stands for the static one along
-            # it.
-            arcs.add(
-                f"leaks of {segment_id}",
-                *((after, 0) if supply else (0, after)),
-                0.0,
-                power_pa=1.0,
-                power_m3s=LEAK_CLASS[r.tightness] * section.perimeter_m * r.length_m,
-                exponent=LEAK_EXPONENT,
-            )
+        self._leaks(net, r, before, after, section)
         soft = find(at.project.segments, segment_id).flexible_m
         middle = arcs.node() if soft > 0 else after
         self.segment[segment_id] = arcs.add(
@@ -222,7 +246,7 @@ class _Builder:
             hydraulic_m=section.hydraulic_m,
             roughness_m=r.make.roughness_m,
             compression=r.make.compression,
-            k=self._own_k(r),
+            k=self._own_k(net, r),
         )
         if soft > 0:
             pressed = PRESSED if what.pressed else assumption(at.project.book, "flexible_share").figure * 100
@@ -237,9 +261,42 @@ class _Builder:
                 compression=pressed,
             )
 
-    def _own_k(self, r: SegmentResult) -> float:
-        """On the duct's own velocity: its fittings, its damper, and whether it is shut."""
-        pv = self.at.air.density_kg_m3 * r.velocity_m_s**2 / 2
+    def _leaks(self, net: DuctResult, r: SegmentResult, before: int, after: int, section: Section) -> None:
+        """What leaks out of a duct, or into one that is sucked: where leaks are computed, half at either end, as much as
+        at design under the pressure there; else under a what-if, as its class lets out at its end.
+        """
+        at, what, supply = self.at, self.what, net.air == "supply"
+        name, times = f"leaks of {r.segment_id}", WORSE if what.leaking else 1.0
+        if at.system.leakage == "computed":
+            parent = net.before(r.segment_id)
+            start = net.runs.fan_pa if parent is None else parent.end_pa
+            for node, pressure in ((before, start), (after, r.end_pa)):
+                if (r.leak_m3s if supply else -r.leak_m3s) > LEAST_M3S and pressure > LEAST_LEAK_PA:
+                    self.arcs.add(
+                        name,
+                        *((node, 0) if supply else (0, node)),
+                        abs(r.leak_m3s) / 2,
+                        power_pa=pressure,
+                        power_m3s=times * abs(r.leak_m3s) / 2,
+                        exponent=LEAK_EXPONENT,
+                    )
+        elif what.leaking and r.flow_m3s > 0:
+            # One pascal through what its class lets out; the total pressure at its end stands for the static one along
+            # it.
+            self.arcs.add(
+                name,
+                *((after, 0) if supply else (0, after)),
+                0.0,
+                power_pa=1.0,
+                power_m3s=leak_coefficient(r.tightness) * section.perimeter_m * r.length_m,
+                exponent=LEAK_EXPONENT,
+            )
+
+    def _own_k(self, net: DuctResult, r: SegmentResult) -> float:
+        """On the duct's own velocity half way along: its fittings, its damper, and whether it is shut."""
+        more = r.leak_m3s if net.air == "supply" else -r.leak_m3s
+        half_way = 1 - more / 2 / max(r.flow_m3s, 1e-12)
+        pv = self.at.air.density_kg_m3 * (r.velocity_m_s * half_way) ** 2 / 2
         k = (
             sum(f.pressure_pa for f in r.fittings if f.reference != "common") / pv
             if pv > 1e-9
@@ -327,18 +384,51 @@ class _Builder:
         model = models(self.at.project.book).get(t.point.model)
         return 2.0 if model is None or t.flow_m3s <= 0 else _growth(model, t.flow_m3s)
 
-    def leaving_fan(self, way: str, end: int) -> None:
-        """The fan that draws air out, by rule the best of the catalogue for what its ducts and parts lose."""
-        net, arcs = self.at.leaving[way], self.arcs
-        flow, node, lifted = net.flow_m3s, end, net.runs.fan_pa
-        if way == "return":
-            for part, pa in leaving_parts(self.at.system):
-                after, name = arcs.node(), f"{part.title}, air that leaves"
-                arcs.add(name, node, after, flow, power_pa=pa, power_m3s=flow, exponent=part.grows)
-                node, lifted = after, lifted + pa
-        best = leaving_fan(self.at, flow, lifted)
-        arc = self.fan_arcs[way] = arcs.add(f"the {way} fan", node, 0, flow)
-        self.fans[arc] = Curve(best[0], best[1], self.density) if best is not None else Steady(flow, lifted)
+    def back(self, end: int) -> None:
+        """From the end of the return ducts through the return fan to the box behind it, and on to the mixing box and
+        outdoors.
+        """
+        unit, arcs = self.at.unit, self.arcs
+        node = self._drops([*unit.back, self._margin("return")], end, unit.back_m3s)
+        node = self._fan("return", node, unit.back_m3s)
+        if self._recirculates:
+            way = [d for d in unit.outside if d.part_id == self._mixing_part]
+            last = self._drops(
+                [*way, Drop("the recirculation damper", unit.booked.recirculation_damper, 2.0)],
+                node,
+                unit.recirculated_m3s,
+            )
+            arcs.add("recirculated air", last, self.mixing, unit.recirculated_m3s, **OPEN)
+        if unit.relieved_m3s <= LEAST_M3S:
+            return
+        node = self._fan("exhaust", node, unit.relieved_m3s)
+        damper = Drop("the relief damper", unit.booked.relief_damper, 2.0)
+        node = self._drops([*unit.relief, damper], node, unit.relieved_m3s)
+        arcs.add("air that leaves", node, 0, unit.relieved_m3s, **OPEN)
+
+    def out(self, end: int) -> None:
+        """From the end of the extract ducts through their fan to the outside."""
+        flow = self.at.leaving["extract"].flow_m3s
+        node = self._fan("extract", self._drops([self._margin("extract")], end, flow), flow)
+        self.arcs.add("extracted air", node, 0, flow, **OPEN)
+
+    @property
+    def _mixing_part(self) -> str:
+        return next((p.id for p in self.at.system.parts if p.kind == "mixing"), "none")
+
+    def _margin(self, way: str) -> Drop:
+        load = self.at.unit.ways.get(way)
+        return Drop(f"the margin of the {way} ducts", load.allowance_pa if load is not None else 0.0, 2.0)
+
+    def _fan(self, way: str, node: int, flow: float) -> int:
+        """The node behind the fan of a way; the same where there is none."""
+        curve = leaving_curve(self.at, way, self.density)
+        if curve is None:
+            return node
+        after = self.arcs.node()
+        self.fan_arcs[way] = self.arcs.add(f"the {way} fan", node, after, flow)
+        self.fans[self.fan_arcs[way]] = curve
+        return after
 
     def doors_and_leaks(self) -> None:
         """Doors and leaks of rooms."""
@@ -348,7 +438,7 @@ class _Builder:
             self.arcs.add(
                 f"the door of {label}",
                 node,
-                0,
+                self.building,
                 0.0,
                 area_m2=DOOR_GAP_M2 if shut else OPEN_DOOR_M2,
                 k=DOOR_GAP_K if shut else OPEN_DOOR_K,
@@ -378,7 +468,7 @@ class _Builder:
         net = nw.arcs(
             arcs.rows,
             nodes=arcs.nodes,
-            fixed={0: 0.0},
+            fixed={0: 0.0, self.building: at.unit.booked.rooms if self.building else 0.0},
             density=self.density,
             viscosity=at.air.viscosity_pa_s,
             fans=self.fans,

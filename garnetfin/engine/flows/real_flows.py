@@ -11,7 +11,7 @@ from msgspec import structs
 from garnetfin.core.ducts import network as nw
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty, duty
-from garnetfin.core.fans.ranking import drive_efficiency
+from garnetfin.engine.flows.fan_lines import drive_of
 from garnetfin.engine.flows.flow_results import Flows, RoomGets, WhatIf
 from garnetfin.engine.flows.network import Case, Steady, box_flows, case_in, thinner
 from garnetfin.engine.flows.network_builder import Built, build
@@ -69,7 +69,7 @@ def real_flows(
     fan_pa = nw.fan_pressure(curve, fan_m3s)[0]
     point = None
     if at.fan is not None and at.fan.curve is not None and 0 < fan_m3s < curve.greatest_m3s:
-        point = duty(curve, fan_m3s, drive_efficiency(at.fan.curve.model), at.air.figures.motor_efficiency.figure)
+        point = duty(curve, fan_m3s, drive_of(at.system, at.fan).figure, at.fan.motor.figure)
     names = {arc: way for way, arc in made.fan_arcs.items()}
     left = {i: float(found.pressure_pa[n]) for i, n in made.end_node.items()}
     beyond = _cut_off(at, what)
@@ -106,8 +106,9 @@ def _back_duties(at: Case, made: Built, found: nw.Solved) -> dict[str, Duty]:
     points = {}
     for way, arc in made.fan_arcs.items():
         curve, q = made.net.fans[arc], float(found.flow_m3s[arc])
-        if way != "supply" and isinstance(curve, Curve) and 0 < q < curve.greatest_m3s:
-            points[way] = duty(curve, q, drive_efficiency(curve.model), at.air.figures.motor_efficiency.figure)
+        fan = at.fans.get(way)
+        if way != "supply" and fan is not None and isinstance(curve, Curve) and 0 < q < curve.greatest_m3s:
+            points[way] = duty(curve, q, drive_of(at.system, fan).figure, fan.motor.figure)
     return points
 
 
@@ -142,12 +143,12 @@ def _of_rooms(at: Case, what: WhatIf, flows: dict[str, float], pressure_pa: dict
         short = tuple(
             n
             for n, need in zip(NEEDS, row.needs_m3s)
-            if n in at.air.carried and real < need * share * (1 - SHORT) and need * share <= design * (1 + SHORT)
+            if n in row.carried and real < need * share * (1 - SHORT) and need * share <= design * (1 + SHORT)
         )
         lacks = 0.0
         supply_c = what.air_c if what.air_c is not None else at.air.supply_c
         fall = known.figures.cooling_c.figure - supply_c
-        if "cooling" in at.air.carried and known.peak_w > 0:
+        if "cooling" in row.carried and known.peak_w > 0:
             wanted = (
                 row.need("cooling") * share * at.air.heat_j_m3k * (known.figures.cooling_c.figure - at.air.supply_c)
             )

@@ -4,8 +4,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Any
 
-from msgspec import structs
-
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.flows.flow_results import Flows, WhatIf
 from garnetfin.engine.flows.network import Case, case_in
@@ -16,7 +14,7 @@ from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.duct_runs import SetSize
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
-from garnetfin.project.edits.systems import SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetFanValue
 from garnetfin.project.values import Pinned, Rule
 
 SHORT = 0.97  # of its design flow, below which a terminal counts as short
@@ -103,7 +101,7 @@ def check(
         progress(0.7 + 0.3 * i / PROVEN)
         proven.append(
             _whole(results, system_id, what, change)
-            if change.command is not None and not isinstance(change.command, SetSystemValue)
+            if change.command is not None and not isinstance(change.command, SetFanValue)
             else change
         )
     proven.sort(key=lambda c: (c.after, c.words))
@@ -119,7 +117,7 @@ def _options(at: Case, base: Flows, what: WhatIf):
         if turned:
             yield (
                 f"Fan {k - 1:.0%} faster, {turned * k:.0f} rpm",
-                SetSystemValue(at.system.id, "fan_rpm", Pinned(value=round(turned * k))),
+                SetFanValue(at.system.id, "speed_rpm", Pinned(value=round(turned * k))),
                 {"what": replace(what, speed=what.speed * k)},
             )
     if what.filter != "clean":
@@ -189,17 +187,11 @@ def _whole(results, system_id: str, what: WhatIf, change: Change) -> Change:
     at = case_in(results, system_id)
     project = change.command.apply(results.project)
     if at.fan is not None and at.fan.curve is not None:
-        held = SetSystemValue(system_id, "fan_rpm", Pinned(value=at.fan.curve.speed_rpm))
-        system = next(s for s in project.air_systems if s.id == system_id)
-        project = held.apply(project) if isinstance(system.fan_rpm, Rule) else project
-        if not system.fan_id:
-            project = structs.replace(
-                project,
-                air_systems=tuple(
-                    structs.replace(s, fan_id=at.fan.curve.model.fan_id) if s.id == system_id else s
-                    for s in project.air_systems
-                ),
-            )
+        choice = next(s for s in project.air_systems if s.id == system_id).fan("supply")
+        speed = Pinned(value=at.fan.curve.speed_rpm) if isinstance(choice.speed_rpm, Rule) else choice.speed_rpm
+        if not choice.model:
+            project = ChooseFan(system_id, at.fan.curve.model.fan_id).apply(project)
+        project = SetFanValue(system_id, "speed_rpm", speed).apply(project)
     after = run(project, Memo())
     new = case_in(after, system_id)
     if isinstance(new, Missing):

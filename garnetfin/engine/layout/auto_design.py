@@ -316,7 +316,7 @@ def _told(way: _Way, system_id: str) -> None:
             (
                 "Fan",
                 f"the catalogue’s least power; margin {air.figures.allowance.figure:.0%} on ducts, motor and control "
-                f"{air.figures.motor_efficiency.figure:.0%}",
+                f"{fan.motor.figure:.0%}",
             )
         )
     elif isinstance(fan, FanResult):

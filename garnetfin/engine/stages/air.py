@@ -15,6 +15,7 @@ from garnetfin.core.airflow.room_balance import PRESSURE, pressure_class, room_b
 from garnetfin.core.airflow.supply import NEEDS, RoomFlows, latent_flow, room_flows, variable_flows
 from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
+from garnetfin.core.systems.parts import ROOM_UNITS
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, system_figures
 from garnetfin.engine.results import (
@@ -87,7 +88,7 @@ def air_system(
         project.book,
         tuple(rooms[m.id] for m in known),
         tuple(zones),
-        tuple((m.air, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known),
+        tuple((m.air, m.rest, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known),
         project.transfers,
         tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
         warmer_k,
@@ -149,16 +150,27 @@ def _peak(member: Member) -> float:
     return float(np.max(member.sensible_w, where=member.counted, initial=0.0))
 
 
-def carried_needs(system: AirSystem) -> tuple[str, ...]:
-    """Needs that the supply air has to meet; what room units or heaters do is not among them."""
+def rest_of(system: AirSystem, room: Room) -> str:
+    """What serves a room beside the air: its own, or as the terminals of its system."""
+    return room.rest or next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
+
+
+def carried_needs(system: AirSystem, rest: str) -> tuple[str, ...]:
+    """Needs of a room that the supply air has to meet; what its unit or heater does is not among them."""
     if not system.parts:
         return NEEDS
+    if not supplies(system):
+        return ()
     kinds = {p.kind for p in system.parts}
-    rest = next((p.choice for p in system.parts if p.kind == "terminals"), "")
-    cools = "cooling" in kinds and rest != "unit"
-    heats = ("heating" in kinds or rest == "reheat") and rest not in ("unit", "heater")
+    cools = "cooling" in kinds and rest not in ROOM_UNITS
+    heats = ("heating" in kinds or rest == "reheat") and rest not in (*ROOM_UNITS, "heater")
     left_out = {*(() if cools else ("cooling", "latent")), *(() if heats else ("heating",))}
     return tuple(n for n in NEEDS if n not in left_out)
+
+
+def supplies(system: AirSystem) -> bool:
+    """Whether a system supplies air; one that has no terminals draws air out alone."""
+    return not system.parts or any(p.kind == "terminals" for p in system.parts)
 
 
 def _compute(
@@ -171,12 +183,15 @@ def _compute(
     supply_c = np.where(np.isnan(own_c), supply, np.fmax(own_c + warmer_k, supply))
     density = climate.dry_air_kg_m3
     heat = density * float(air.specific_heat(SUPPLY_RATIO))
-    carried = carried_needs(system)
+    rests = [rest_of(system, m.room) for m in members]
+    carried = [carried_needs(system, rest) for rest in rests]
+    meets = np.array([np.isin(NEEDS, c) for c in carried]).T
+    dries, warms = meets[NEEDS.index("latent")], meets[NEEDS.index("heating")]
     f = [m.result.figures for m in members]
     room_c = np.array([x.cooling_c.figure for x in f])
     peak = np.array([_peak(m) for m in members])
-    too_warm = (peak > 0) & (room_c <= supply_c)
-    if too_warm.any() and "cooling" in carried:
+    too_warm = (peak > 0) & (room_c <= supply_c) & meets[NEEDS.index("cooling")]
+    if too_warm.any():
         raise SupplyTooWarm(
             f"Supply air of {supply_c[too_warm][0]:g} °C cannot cool {int(too_warm.sum())} rooms",
             where=f"air system {system.name}",
@@ -204,13 +219,11 @@ def _compute(
     heating = np.array([m.result.heating_w for m in members])
     extract = np.array([x.extract_m3s.figure for x in f])
     limit_k = figures.warm_limit_k.figure
-    served = np.array([m.room.air != "transfer" for m in members])
+    served = np.array([m.room.air != "transfer" and supplies(system) for m in members])
     need = np.array([NEEDS.index(m.room.need) if m.room.need else -1 for m in members])
 
     def flows(make_up: NDArray[Any]) -> RoomFlows:
-        return room_flows(
-            peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, carried, need
-        )
+        return room_flows(peak, heating, outdoor, change, room_c, supply_c, limit_k, heat, latent, make_up, meets, need)
 
     base = np.where(served, flows(np.zeros(len(members))).exact_m3s, 0.0)
     pinned = np.array([np.nan if isinstance(m.room.supply_m3s, Rule) else m.room.supply_m3s.value for m in members])
@@ -228,7 +241,7 @@ def _compute(
         np.clip(low, 0.0, flow),
         flow,
         wanted,
-        _hours(members, room_c, supply_c, heat, served, damp if "latent" in carried else np.zeros_like(damp)),
+        _hours(members, room_c, supply_c, heat, served, np.where(dries[:, None], damp, 0.0)),
         np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members]),
         room_c,
         hold_c,
@@ -243,7 +256,7 @@ def _compute(
     )
     block = variable_flows(boxes.hours, least, flow)
     warm = np.where(np.isfinite(found.needs_m3s[NEEDS.index("heating")]), found.needs_m3s[NEEDS.index("heating")], 0.0)
-    winter = np.clip(warm if "heating" in carried else 0.0 * warm, least, flow) if variable else flow
+    winter = np.clip(np.where(warms, warm, 0.0), least, flow) if variable else flow
     total = max(block.block_m3s, float(winter.sum())) if variable else float(flow.sum())
     at = (block.block_hour // 24, block.block_hour % 24) if variable else None
     balanced = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))
@@ -263,7 +276,10 @@ def _compute(
     fresh, ventilation, critical, by_tracer = (
         intake_of(project.book, system, in_rooms) if mixes else (all_outdoor(total), None, "", None)
     )
-    rows = tuple(replace(row, wanted_m3s=float(q)) for row, q in zip(balanced, wanted))
+    rows = tuple(
+        replace(row, wanted_m3s=float(q), carried=c, rest=rest)
+        for row, q, c, rest in zip(balanced, wanted, carried, rests)
+    )
     # an equal row is the very row of last time: who reads it need not look again
     rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])
     # Flows on drawings are at local standard density, so ducts and fan are computed at it too: mass is right,
@@ -278,7 +294,6 @@ def _compute(
         float(air.viscosity(20.0)),
         heat,
         moved,
-        carried,
         supply,
         float(flow.sum()),
         at,
@@ -332,7 +347,8 @@ def _rows(
         governs = NEEDS[flows.governs[i]] if flows.governs[i] >= 0 else "no flow"
         exact, flow, origin = float(flows.exact_m3s[i]), float(flows.rounded_m3s[i]), "rule"
         if not served[i]:
-            governs, exact, flow = "transfer air", 0.0, 0.0
+            governs = "transfer air" if m.room.air == "transfer" else "no supply"
+            exact, flow = 0.0, 0.0
         elif np.isfinite(pinned[i]):
             origin = "pinned" if isinstance(m.room.supply_m3s, Pinned) else "imported"
             governs, flow = "pinned", float(pinned[i])

@@ -6,13 +6,14 @@ from functools import lru_cache
 import numpy as np
 
 from garnetfin.core.adjacency import Outline, overlaps
-from garnetfin.core.outlines import area_of
+from garnetfin.core.errors import InputError
+from garnetfin.core.outlines import area_of, without
 from garnetfin.display import amount
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import BuildingResult, Facade, Finding, LevelCheck, Mend, Overlap
 from garnetfin.project.derive import present
 from garnetfin.project.edits.groups import AddZone
-from garnetfin.project.edits.outlines import OVERLAP_M2, TrimRoom
+from garnetfin.project.edits.outlines import OVERLAP_M2, RemoveRooms, TrimRoom
 from garnetfin.project.edits.rooms import RemoveOpening
 from garnetfin.project.lookup import Same, find, slabs_of, walls_of
 from garnetfin.project.spaces import Room
@@ -107,6 +108,15 @@ def _facades(project: Project) -> tuple[Facade, ...]:
     return tuple(Facade(45.0 * k, float(gross[k]), float(glass[k])) for k in range(8) if gross[k] > 0)
 
 
+def _trimmed(room: Room, other: Room) -> tuple[Mend, ...]:
+    """A room less another one; where nothing would be left of it, it goes."""
+    try:
+        without(room.outline, other.outline)
+    except InputError:
+        return (Mend(f"Remove {room.number}", RemoveRooms((room.id,))),)
+    return (Mend(f"Trim {room.number}", TrimRoom(room.id, other.id)),)
+
+
 def building_findings(project: Project, result: BuildingResult) -> Iterator[Finding]:
     for o in result.overlaps:
         a, b = find(project.rooms, o.room_a), find(project.rooms, o.room_b)
@@ -118,7 +128,7 @@ def building_findings(project: Project, result: BuildingResult) -> Iterator[Find
             f"{b.number} overlaps {a.number} by {amount('area', o.area_m2)}",
             "Floor counts twice there, and the wall between them is not found.",
             "bad",
-            (Mend(f"Trim {b.number}", TrimRoom(b.id, a.id)), Mend(f"Trim {a.number}", TrimRoom(a.id, b.id))),
+            (*_trimmed(b, a), *_trimmed(a, b)),
         )
     for wall in project.walls:
         if not wall.outside:

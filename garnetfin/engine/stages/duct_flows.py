@@ -1,6 +1,6 @@
 """What air each drawn duct carries, and what its terminals make of theirs."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -19,7 +19,10 @@ class Carried:
     """Ducts as drawn with the air in them, before they have a size.
 
     terminal_m3s    by terminal id
-    flow_m3s        (segments,) at design
+    bare_m3s        (segments,) at design, without leaks
+    leak_m3s        (segments,) that leaks out of each; below 0 into it
+    flow_m3s        (segments,) at the unit's end: what terminals beyond take, and what leaks up to there
+    mid_m3s         (segments,) half way along each
     points          what each reached terminal does at its flow
     end_pa          (segments,) loss of the terminal at its end, NaN where none sits
     roughness_m, compression    (segments,) of what they are made of
@@ -30,11 +33,21 @@ class Carried:
     book: Book
     way: str
     terminal_m3s: dict[str, float]
+    bare_m3s: NDArray[np.float64]
+    leak_m3s: NDArray[np.float64]
     flow_m3s: NDArray[np.float64]
+    mid_m3s: NDArray[np.float64]
     points: tuple[TerminalPoint, ...]
     end_pa: NDArray[np.float64]
     roughness_m: NDArray[np.float64]
     compression: NDArray[np.float64]
+
+    def leaking(self, leak_m3s: NDArray[Any]) -> "Carried":
+        """The same with other leaks."""
+        # What leaks out of supply ducts, and into those that are sucked, the unit moves besides.
+        more = leak_m3s if self.way == "supply" else -leak_m3s
+        flow = self.bare_m3s + self.at.tree.beyond(more)
+        return replace(self, leak_m3s=leak_m3s, flow_m3s=flow, mid_m3s=flow - more / 2)
 
     @property
     def point_pa(self) -> NDArray[np.float64]:
@@ -52,7 +65,9 @@ def carried(at: Layout, air: AirResult, book: Book, way: str) -> Carried:
     points = tuple(terminal_point(t, flows[t.id], book) for t in at.reached)
     end_pa = np.full(len(at.segments), np.nan)
     end_pa[at.own] = np.array([p.pressure_pa for p in points])
-    return Carried(at, air, book, way, flows, flow, points, end_pa, *made_arrays(at.made))
+    return Carried(
+        at, air, book, way, flows, flow, np.zeros(len(flow)), flow, flow, points, end_pa, *made_arrays(at.made)
+    )
 
 
 def _running_peaks(at: Layout, flows: dict[str, float], air: AirResult) -> NDArray[Any]:

@@ -22,6 +22,7 @@ class Lost:
 
     velocity_pa     velocity pressure
     left_pa         total pressure at the end of each, NaN where the unit does not reach
+    end_pa          the same with what dampers on the way take
     static_pa       greatest against the air around; below 0 it sucks
     taken_pa        surplus of its runs that its damper takes
     unspent_pa      (terminals,) surplus that no damper takes
@@ -35,6 +36,7 @@ class Lost:
     fittings: list[tuple[FittingLoss, ...]]
     loss_pa: NDArray[np.float64]
     left_pa: NDArray[np.float64]
+    end_pa: NDArray[np.float64]
     static_pa: NDArray[np.float64]
     taken_pa: NDArray[np.float64]
     unspent_pa: NDArray[np.float64]
@@ -72,12 +74,15 @@ def lost(on: Carried, sections: Sequence[Section]) -> Lost:
     runs = run_losses(tree, loss, at.own, on.point_pa, at.nodes, at.root)
     taken, unspent = dampers_take(tree, runs.surplus_pa, at.own, at.free)
     left = np.where(tree.reached, runs.node_pa[tree.leaving], np.nan)
+    end = left - tree.along(taken)
     # Air that leaves is sucked: below the air around by what is lost up to the unit, and by its own velocity.
     static = np.nan_to_num(left + loss - velocity_pa if on.way == "supply" else -(left + loss + velocity_pa))
-    return Lost(area, velocity, velocity_pa, friction, flexible_pa, parts, loss, left, static, taken, unspent, runs)
+    return Lost(
+        area, velocity, velocity_pa, friction, flexible_pa, parts, loss, left, end, static, taken, unspent, runs
+    )
 
 
 def _friction(on: Carried, area: NDArray[Any], hydraulic: NDArray[Any]) -> NDArray[np.float64]:
     return duct_gradient(
-        on.flow_m3s, area, hydraulic, on.roughness_m, on.compression, on.air.density_kg_m3, on.air.viscosity_pa_s
+        on.mid_m3s, area, hydraulic, on.roughness_m, on.compression, on.air.density_kg_m3, on.air.viscosity_pa_s
     )

@@ -56,6 +56,7 @@ def segment_records(
             losses.static_pa,
         )
     )
+    leaks, ends = on.leak_m3s.tolist(), losses.end_pa.tolist()
     distance, terminals_on = at.distance_m.tolist(), at.terminals_on.tolist()
     noise = duct_power(losses.velocity_m_s, losses.area_m2).tolist()
     records = {}
@@ -94,6 +95,8 @@ def segment_records(
             noise_db=noise[i],
             damper=set_[i],
             damper_pinned=i in at.damped and not at.free[i],
+            leak_m3s=leaks[i],
+            end_pa=ends[i],
             by=found.by[i],
         )
     return records

@@ -6,7 +6,8 @@ from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, Lack, Missing
 from garnetfin.engine.stages.duct_flows import carried
 from garnetfin.engine.stages.duct_layout import Layout, layout
-from garnetfin.engine.stages.duct_losses import local_losses, lost
+from garnetfin.engine.stages.duct_leaks import with_leaks
+from garnetfin.engine.stages.duct_losses import local_losses
 from garnetfin.engine.stages.duct_records import segment_records, settings, terminal_records
 from garnetfin.engine.stages.duct_sizes import sized, velocity_limits
 from garnetfin.engine.stages.terminals import OF_ROOM
@@ -42,6 +43,8 @@ def ducts(
         system.duct_height_m,
         system.friction_from,
         system.available_pa,
+        system.leakage,
+        next((p for p in system.parts if p.kind == "duct"), None),
         air,
         project.segments,
         project.terminals,
@@ -71,10 +74,12 @@ def _of_air(terminals: Same, way: str) -> tuple[Terminal, ...]:
 def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: str) -> DuctResult | Missing:
     if at is None:
         return Missing("not joined", "Join the ducts to the unit and to a terminal", Lack.NOT_JOINED)
-    on = carried(at, air, project.book, way)
     limits = velocity_limits(project.book, at)
-    found = sized(system, on, limits, lambda sections: local_losses(on, sections))
-    losses = lost(on, found.sections)
+    on, found, losses = with_leaks(
+        system,
+        carried(at, air, project.book, way),
+        lambda on: sized(system, on, limits, lambda sections: local_losses(on, sections)),
+    )
     set_ = settings(on, found, losses)
     records, terminals = segment_records(on, found, losses, limits, set_), terminal_records(on, losses, set_)
     joined, tree = {t.id for t in at.reached}, at.tree

@@ -1,10 +1,9 @@
-"""Fan: what it has to lift, which of the catalogue can, and where it runs."""
+"""Fans: which of the catalogue can do what each carries, and where they run."""
 
 from functools import lru_cache
 
 import numpy as np
 
-from garnetfin.core.ducts.balance import component_loss
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import duty, operating_flow, operating_points
@@ -12,17 +11,18 @@ from garnetfin.core.fans.effect import outlet_effect
 from garnetfin.core.fans.ranking import Candidate, drive_efficiency, rank
 from garnetfin.core.tables import FanModel, fan_models
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.resolve import assumption, part_figure
+from garnetfin.engine.resolve import assumption, resolve
 from garnetfin.engine.results import AirResult, DuctResult, FanLines, FanResult, Lack, Missing
+from garnetfin.engine.stages.air import supplies
 from garnetfin.engine.stages.duct_make import made_arrays
+from garnetfin.engine.stages.fan_duty import DUCT_EXPONENT, Way, unit_air
 from garnetfin.project.book import Book
 from garnetfin.project.catalogue import OwnFan
 from garnetfin.project.lookup import Same
-from garnetfin.project.parts import KINDS, Part
-from garnetfin.project.systems import AirSystem
+from garnetfin.project.systems import AirSystem, FanChoice
 from garnetfin.project.values import Pinned, Rule
 
-DUCT_EXPONENT = 1.9  # of ducts that are not looked at one by one
+MOTOR, LEAST_PA = 0.86, 0.1
 
 
 def fan_table(book: Book) -> dict[str, FanModel]:
@@ -57,103 +57,76 @@ def _model(f: OwnFan) -> FanModel:
     )
 
 
-def fan(
+def fans(
     system: AirSystem,
     book: Book,
     air: AirResult | Missing,
     ducts: DuctResult | Missing,
+    leaving: dict[str, DuctResult | Missing],
     memo: Memo,
-    outdoor: DuctResult | Missing | None = None,
-) -> FanResult | Missing:
-    """What the supply ducts and the unit ask for; ducts drawn for outdoor air add theirs."""
-    for before in (air, ducts):
-        if isinstance(before, Missing):
-            return before
-    if ducts.flow_m3s <= 0:
-        return Missing("no flow", "Give a room a load or outdoor air")
-    if system.parts and not any(p.kind == "supply_fan" for p in system.parts):
-        return Missing("no supply fan", "Put a supply fan into the train")
-    drawn = outdoor if isinstance(outdoor, DuctResult) else None
-    return memo.one(
-        "fan",
-        key(system, book.fans, book.blast_ratio, air, ducts, drawn),
-        lambda: _compute(system, book, air, ducts, drawn),
-    )
+) -> dict[str, FanResult | Missing]:
+    """Every fan of a system by its way, chosen for what it carries; that for supply is always among them."""
+    if isinstance(air, Missing):
+        return {"supply": air}
+    if supplies(system):
+        if isinstance(ducts, Missing):
+            return {"supply": ducts}
+        if ducts.flow_m3s <= 0:
+            return {"supply": Missing("no flow", "Give a room a load or outdoor air")}
+    supply = ducts if isinstance(ducts, DuctResult) and supplies(system) else None
+    nets = {way: net for way, net in leaving.items() if isinstance(net, DuctResult)}
+
+    def compute() -> dict[str, FanResult | Missing]:
+        made: dict[str, FanResult | Missing] = {"supply": Missing("no supply fan", "Put a supply fan into the train")}
+        for way, load in unit_air(system, air, supply, nets).ways.items():
+            made[way] = _compute(system, book, air, supply if way == "supply" else nets.get(way), load)
+        return made
+
+    return memo.one("fans", key(system, book.fans, book.blast_ratio, air, supply, *nets.values()), compute)
 
 
-def lifted_parts(system: AirSystem) -> tuple[Part, ...]:
-    """Parts whose pressure the supply fan overcomes: those that drop one, before the rooms."""
-    kinds = [p.kind for p in system.parts]
-    before = system.parts[: kinds.index("rooms")] if "rooms" in kinds else system.parts
-    return tuple(p for p in before if KINDS[p.kind].pressure_pa is not None)
-
-
-def leaving_parts(system: AirSystem) -> tuple[tuple[Part, float], ...]:
-    """Parts of the unit that the return fan overcomes, with what each takes from the air that leaves [Pa]."""
-    drops = (
-        (p, part_figure(p, "pressure").figure if p.kind == "relief" else part_figure(p, "exhaust_pa").figure)
-        for p in system.parts
-        if p.kind in ("relief", "recovery")
-    )
-    return tuple((p, pa) for p, pa in drops if pa > 0)
-
-
-def at_rated(system: AirSystem, part: Part, flow: float) -> float:
-    """Drop of a part at the rated flow [Pa].
-
-    A drop that is typed stands there; one by rule stands at the design flow, as a unit is chosen for it.
-    """
-    pa = part_figure(part, "pressure").figure
-    return pa * (system.rated_m3s / flow) ** part.grows if isinstance(part.pressure_pa, Rule) and flow > 0 else pa
-
-
-def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, outdoor: DuctResult | None) -> FanResult:
-    flow = ducts.flow_m3s
-    drops = [(p.title, at_rated(system, p, flow), p.grows) for p in lifted_parts(system)]
-    if outdoor is not None:
-        # Stated at the rated flow like the parts of the unit; at the design flow it is what the ducts lose there.
-        drops.append(
-            ("Outdoor-air ducts", outdoor.runs.fan_pa * (system.rated_m3s / flow) ** DUCT_EXPONENT, DUCT_EXPONENT)
-        )
-    parts = tuple((name, component_loss(flow, system.rated_m3s, pa, grows)) for name, pa, grows in drops)
-    duct_pa = ducts.runs.fan_pa
-    allowance = air.figures.allowance.figure * duct_pa
-    wanted = sum(pa for _, pa in parts) + duct_pa + allowance
-    motor = air.figures.motor_efficiency.figure
-    known, series = fan_table(book), system.fan_arrangement == "series"
-    drive = None if isinstance(system.drive_efficiency, Rule) else system.drive_efficiency.value
-    candidates = _ranked(system, book, known, flow, wanted, air, motor, drive)
-    exponent = _duct_exponent(air, ducts)
+def _compute(system: AirSystem, book: Book, air: AirResult, net: DuctResult | None, load: Way) -> FanResult:
+    flow, choice = load.flow_m3s, system.fan(load.way)
+    parts = tuple((d.name, d.pressure_pa) for d in load.drops)
+    duct_pa, allowance = load.duct_pa, load.allowance_pa
+    wanted = max(load.wanted_pa, LEAST_PA)
+    motor = resolve(choice.motor_efficiency, MOTOR, "office book, motor and speed control")
+    known, series = fan_table(book), choice.arrangement == "series"
+    drive = None if isinstance(choice.drive_efficiency, Rule) else choice.drive_efficiency.value
+    candidates = _ranked(choice, book, known, flow, wanted, air, motor.figure, drive)
+    exponent = _duct_exponent(air, net) if net is not None and duct_pa > 0 else DUCT_EXPONENT
 
     def system_pa(q: float) -> float:
-        through_unit = sum(component_loss(q, system.rated_m3s, pa, grows) for _, pa, grows in drops)
+        through_unit = sum(d.pressure_pa * (q / flow) ** d.exponent for d in load.drops)
         through_unit += effect * (q / flow) ** 2
         return through_unit + (duct_pa + allowance) * (q / flow) ** exponent
 
-    wished = system.fan_id or (candidates[0].fan_id if candidates and candidates[0].point else "")
-    effect = effect_pa(system, book, known[wished], flow, air.density_kg_m3) if wished in known else 0.0
+    wished = choice.model or (candidates[0].fan_id if candidates and candidates[0].point else "")
+    effect = effect_pa(choice, book, known[wished], flow, air.density_kg_m3) if wished in known else 0.0
     wanted += effect
-    local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > 0 else 2.0
+    local = float(np.log(system_pa(flow * 1.01) / wanted) / np.log(1.01)) if wanted > LEAST_PA else 2.0
     chosen = next((c for c in candidates if c.fan_id == wished), None)
     curve = point = None
     origin = "rule"
     if chosen is None:
         chosen = Missing("no fan", "No fan of the catalogue can do this duty", Lack.NO_FAN)
-    elif not isinstance(system.fan_rpm, Rule):
-        origin = "pinned" if isinstance(system.fan_rpm, Pinned) else "imported"
+    elif not isinstance(choice.speed_rpm, Rule):
+        origin = "pinned" if isinstance(choice.speed_rpm, Pinned) else "imported"
         model = known[chosen.fan_id]
-        curve = Curve(model, system.fan_rpm.value, air.density_kg_m3, system.fan_count, series)
+        curve = Curve(model, choice.speed_rpm.value, air.density_kg_m3, choice.count, series)
         meets = operating_flow(curve, system_pa)
         if meets is None:
-            chosen = Missing("off curve", f"At {system.fan_rpm.value:.0f} rpm the fan does not meet the system curve")
+            chosen = Missing("off curve", f"At {choice.speed_rpm.value:.0f} rpm the fan does not meet the system curve")
         else:
-            point = duty(curve, meets, drive_efficiency(model) if drive is None else drive, motor)
-            chosen = Candidate(chosen.fan_id, chosen.kind, chosen.wheel_m, system.fan_rpm.value, chosen.max_rpm, point)
+            point = duty(curve, meets, drive_efficiency(model) if drive is None else drive, motor.figure)
+            chosen = Candidate(
+                chosen.fan_id, chosen.kind, chosen.wheel_m, choice.speed_rpm.value, chosen.max_rpm, point
+            )
     elif chosen.point is None:
         chosen = Missing("no fan", f"{chosen.fan_id} {chosen.reason}", Lack.NO_FAN)
     else:
         curve, point = (
-            Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, system.fan_count, series),
+            Curve(known[chosen.fan_id], chosen.speed_rpm, air.density_kg_m3, choice.count, series),
             chosen.point,
         )
     lines = _lines(curve, candidates, system_pa, known, flow) if curve is not None else None
@@ -172,26 +145,28 @@ def _compute(system: AirSystem, book: Book, air: AirResult, ducts: DuctResult, o
         local,
         origin,
         lines,
+        motor,
         effect,
         every,
+        load.way,
     )
 
 
-def effect_pa(system: AirSystem, book: Book, model: FanModel, flow: float, density: float) -> float:
+def effect_pa(choice: FanChoice, book: Book, model: FanModel, flow: float, density: float) -> float:
     """System effect at the fan [Pa]: a free or short outlet, and what was typed for bends and things in the way."""
-    each = flow if system.fan_arrangement == "series" else flow / system.fan_count
+    each = flow if choice.arrangement == "series" else flow / choice.count
     lost = 0.0
-    if not isinstance(system.outlet_duct_m, Rule):
+    if not isinstance(choice.outlet_duct_m, Rule):
         lost += outlet_effect(
-            model.outlet_m2, each, density, system.outlet_duct_m.value, assumption(book, "blast_ratio").figure
+            model.outlet_m2, each, density, choice.outlet_duct_m.value, assumption(book, "blast_ratio").figure
         )
-    if not isinstance(system.fan_effect_k, Rule):
-        lost += system.fan_effect_k.value * density / 2 * (each / model.outlet_m2) ** 2
+    if not isinstance(choice.effect_k, Rule):
+        lost += choice.effect_k.value * density / 2 * (each / model.outlet_m2) ** 2
     return lost
 
 
 def _ranked(
-    system: AirSystem,
+    choice: FanChoice,
     book: Book,
     known: dict[str, FanModel],
     flow: float,
@@ -200,23 +175,33 @@ def _ranked(
     motor: float,
     drive: float | None,
 ) -> tuple[Candidate, ...]:
-    """Every fan at the duty with its own system effect, by power."""
-    series = system.fan_arrangement == "series"
+    """Every fan at the duty with its own system effect, by power; last those far from the speed they were measured
+    at.
+    """
+    series = choice.arrangement == "series"
     each = [
         c
         for m in known.values()
         for c in rank(
             (m,),
             flow,
-            wanted + effect_pa(system, book, m, flow, air.density_kg_m3),
+            wanted + effect_pa(choice, book, m, flow, air.density_kg_m3),
             air.density_kg_m3,
             motor,
-            system.fan_count,
+            choice.count,
             series,
             drive,
         )
     ]
-    return tuple(sorted(each, key=lambda c: (c.point is None, c.point.electric_w if c.point else 0.0)))
+    return tuple(sorted(each, key=lambda c: (c.point is None, _far(c, known), c.point.electric_w if c.point else 0.0)))
+
+
+SURE_SPEED = (0.5, 1.5)  # of the speed a fan was measured at; beyond it its efficiency is uncertain
+
+
+def _far(candidate: Candidate, known: dict[str, FanModel]) -> bool:
+    ratio = candidate.speed_rpm / known[candidate.fan_id].speed_rpm
+    return not SURE_SPEED[0] <= ratio <= SURE_SPEED[1]
 
 
 def _sampled(curve: Curve) -> np.ndarray:

@@ -1,7 +1,7 @@
 """The air system proved: every part's states at the hours that may govern, with what ducts, fan and rooms give back."""
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.psychro.processes import saturated
-from garnetfin.core.systems.parts import Control, Hours, Part, Rooms, Solved
+from garnetfin.core.systems.parts import ROOM_UNITS, Control, Hours, Part, Rooms, Solved
 from garnetfin.core.systems.train import solve
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, assumption, part_figure
@@ -27,7 +27,8 @@ from garnetfin.engine.results import (
     RoomResult,
     TrainResult,
 )
-from garnetfin.engine.stages.fan import leaving_parts, lifted_parts
+from garnetfin.engine.stages.air import supplies
+from garnetfin.engine.stages.fan_duty import FAN_PARTS, lifted_parts
 from garnetfin.project.book import Book
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS
@@ -36,6 +37,11 @@ from garnetfin.project.tree import Project
 
 SCREENED = 24  # hours of the greatest rough coil load that are solved
 DUCT_GUESS_PA, FAN_GUESS = 250.0, 0.55
+WANTED = {
+    "supply": "what parts and ducts need",
+    "return": "what return ducts, recovery and exhaust louvre need",
+    "exhaust": "what the way of relief needs",
+}
 HEATERS = ("preheat", "heating")
 WATER_J_M3K = 4.186e6
 
@@ -46,8 +52,7 @@ def train(
     climate: Climate | Missing,
     flows: AirResult | Missing,
     ducts: DuctResult | Missing,
-    back: DuctResult | Missing,
-    fan: FanResult | Missing,
+    fans: Mapping[str, FanResult | Missing],
     rooms: dict[str, RoomResult | Missing],
     also: tuple[int, ...],
     memo: Memo,
@@ -58,21 +63,16 @@ def train(
             return before
     if not system.parts:
         return Missing("no train", "Choose a pattern for the air system")
+    if not supplies(system):
+        return Missing("extract alone", "The system draws air out of its rooms and treats none", Lack.EXTRACT_ALONE)
     if flows.peaks_m3s <= 0:
         return Missing("no flow", "Give a room a load or outdoor air")
     known = [rooms[r.room_id] for r in flows.rooms]
     row = key(
-        system,
-        project.book,
-        climate,
-        flows,
-        ducts,
-        back if isinstance(back, DuctResult) else None,
-        fan if isinstance(fan, FanResult) else None,
-        also,
+        system, project.book, climate, flows, ducts, *(f for f in fans.values() if isinstance(f, FanResult)), also
     )
     try:
-        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, back, fan, known, also))
+        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, fans, known, also))
     except InputError as error:
         return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
@@ -83,13 +83,13 @@ def _compute(
     climate: Climate,
     flows: AirResult,
     ducts: DuctResult | Missing,
-    back: DuctResult | Missing,
-    fan: FanResult | Missing,
+    fans: Mapping[str, FanResult | Missing],
     known: list[RoomResult],
     also: tuple[int, ...],
 ) -> TrainResult:
-    parts, figures = core_parts(system, ducts, back, fan)
-    control = control_of(project.book, system, flows)
+    parts, figures = core_parts(system, ducts, fans)
+    leak = next((p.get("leakage") for p in parts if p.kind == "duct"), 0.0)
+    control = control_of(project.book, system, flows, leak)
     rooms, hours = design_cases(system, climate, flows, known)
     chosen = _screen(flows, rooms, hours, control, also)
     winter_rooms, winter_hours = winter_case(system, climate, flows, known)
@@ -100,7 +100,8 @@ def _compute(
         _hours_beside(_hours_at(hours, chosen), winter_hours),
         control,
     )
-    cold = (solved.cooling_w + np.maximum(solved.unit_w, 0).sum(axis=0))[: len(chosen)]
+    on_plant = np.array([r.rest != "own unit" for r in flows.rooms])
+    cold = (solved.cooling_w + np.maximum(solved.unit_w[on_plant], 0).sum(axis=0))[: len(chosen)]
     best, last = int(np.argmax(cold)), len(chosen)
     at = tuple((int(h) // 24, int(h) % 24) for h in chosen)
     return TrainResult(
@@ -120,18 +121,19 @@ def _compute(
         winter_rooms.set_c[:, 0],
         winter_rooms.sensible_w[:, 0],
         tuple(p.id for p in system.parts if p.kind in HEATERS),
+        on_plant,
     )
 
 
 def core_parts(
-    system: AirSystem, ducts: DuctResult | Missing, back: DuctResult | Missing, fan: FanResult | Missing
+    system: AirSystem, ducts: DuctResult | Missing, fans: Mapping[str, FanResult | Missing]
 ) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
     """The train for the core, and every figure of its parts with its origin."""
     found, figures = [], {}
     for part in system.parts:
         values = {}
         for name in KINDS[part.kind].figures:
-            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, back, fan))
+            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, fans))
             figures[part.id, name] = figure
             values[name] = figure.figure
         if part.kind == "duct":
@@ -143,12 +145,7 @@ def core_parts(
 
 
 def _computed(
-    system: AirSystem,
-    kind: str,
-    name: str,
-    ducts: DuctResult | Missing,
-    back: DuctResult | Missing,
-    fan: FanResult | Missing,
+    system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, fans: Mapping[str, FanResult | Missing]
 ) -> tuple[float | None, str]:
     """Figures of parts that by rule come from what is further on in the chain."""
     if kind == "duct" and name == "surface_m2":
@@ -157,30 +154,26 @@ def _computed(
         return sum(
             s.section.perimeter_m * s.length_m for s in ducts.segments.values()
         ), "of the ducts as drawn and sized"
-    if kind == "return_fan" and name == "pressure_pa" and isinstance(back, DuctResult):
-        return back.runs.fan_pa + sum(
-            pa for _, pa in leaving_parts(system)
-        ), "what return ducts, recovery and exhaust louvre need"
+    if kind == "duct" and name == "leakage" and isinstance(ducts, DuctResult) and system.leakage == "computed":
+        return ducts.leak_m3s / max(ducts.flow_m3s, 1e-9), "of the ducts as drawn: class, surface and pressure"
+    way = next((w for w, k in FAN_PARTS.items() if k == kind), "")
+    fan = fans.get(way) if way else None
+    if name == "pressure_pa" and isinstance(fan, FanResult):
+        return (fan.point.pressure_pa, "at the fan’s operating point") if fan.point else (fan.wanted_pa, WANTED[way])
+    if name == "efficiency" and isinstance(fan, FanResult) and fan.point:
+        return (
+            min(1.0, fan.point.flow_m3s * fan.point.pressure_pa / max(fan.point.electric_w, 1e-9)),
+            "of the chosen fan, its drive and motor in the air",
+        )
     if kind == "supply_fan" and name == "pressure_pa":
-        if isinstance(fan, FanResult):
-            return (
-                (fan.point.pressure_pa, "at the fan's operating point")
-                if fan.point
-                else (fan.wanted_pa, "what parts and ducts need")
-            )
         drops = sum(part_figure(p, "pressure").figure for p in lifted_parts(system))
         return drops + DUCT_GUESS_PA, f"parts of the unit and {DUCT_GUESS_PA:.0f} Pa for ducts that are not drawn yet"
     if kind == "supply_fan" and name == "efficiency":
-        if isinstance(fan, FanResult) and fan.point:
-            return (
-                min(1.0, fan.point.flow_m3s * fan.point.pressure_pa / max(fan.point.electric_w, 1e-9)),
-                "of the chosen fan, its drive and motor in the air",
-            )
         return FAN_GUESS, "office book, until a fan is chosen"
     return None, ""
 
 
-def control_of(book: Book, system: AirSystem, flows: AirResult) -> Control:
+def control_of(book: Book, system: AirSystem, flows: AirResult, leak: float) -> Control:
     rest = next((p.choice for p in system.parts if p.kind == "terminals"), "") or "none"
     return Control(
         system.flow,
@@ -188,8 +181,8 @@ def control_of(book: Book, system: AirSystem, flows: AirResult) -> Control:
         rest,
         flows.figures.supply_c.figure,
         flows.figures.warm_limit_k.figure,
-        flows.outdoor_m3s * flows.density_kg_m3,
-        flows.flow_m3s * flows.density_kg_m3 if system.flow == "load" else 0.0,
+        flows.intake_m3s(flows.flow_m3s / (1 - leak)) * flows.density_kg_m3,
+        flows.flow_m3s / (1 - leak) * flows.density_kg_m3 if system.flow == "load" else 0.0,
         assumption(book, "fan_base").figure,
         book.fan_reset == "reset",
     )
@@ -225,6 +218,7 @@ def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], late
         np.minimum(flows.hold_c[:, None], set_c),
         flows.fall_w_k,
         flows.own_c,
+        tuple(r.rest for r in flows.rooms),
     )
 
 
@@ -291,7 +285,8 @@ def _hours_at(hours: Hours, at: NDArray[Any]) -> Hours:
 
 def _beside(rooms: Rooms, more: Rooms) -> Rooms:
     """The same rooms at further hours."""
-    return replace(rooms, **{n: np.hstack([getattr(rooms, n), getattr(more, n)]) for n in OF_HOURS})
+    joined: dict[str, Any] = {n: np.hstack([getattr(rooms, n), getattr(more, n)]) for n in OF_HOURS}
+    return replace(rooms, **joined)
 
 
 def _hours_beside(hours: Hours, more: Hours) -> Hours:
@@ -329,9 +324,9 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray[Any]:
     room_w = wet + rooms.latent_w.sum(axis=0) / 2.5e6 / total
     t_mix, w_mix = room + share * (hours.outdoor_c - room), room_w + share * (hours.outdoor_w - room_w)
     out = air.enthalpy(np.minimum(ts - 1.0, t_mix), np.minimum(wet, w_mix))
-    unit = (
-        np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0).sum(axis=0) if control.rest == "unit" else 0.0
-    )
+    rests = np.array(rooms.rest or (control.rest,) * len(m))
+    left = np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0)
+    unit = left[np.isin(rests, ROOM_UNITS)].sum(axis=0)
     return (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling)
 
 
@@ -418,6 +413,29 @@ def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]
     return tuple(sorted(int(h) for h in np.argsort(-rank, kind="stable")[:HOURS_OF_PLANT]))
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Beside:
+    """What units and heaters of rooms ask of the plant whose system treats no air: cold (288,) and heat [W]."""
+
+    cold_w: NDArray[np.float64]
+    heat_w: float
+
+
+def beside_the_air(project: Project, flows: dict[str, AirResult | Missing], rooms: dict[str, Any]) -> Beside:
+    cold, heat = np.zeros(288), 0.0
+    for system in project.air_systems:
+        found = flows.get(system.id)
+        if supplies(system) or not isinstance(found, AirResult):
+            continue
+        for row in found.rooms:
+            known: RoomResult = rooms[row.room_id]
+            if row.rest == "unit":
+                cold += np.where(known.counted, np.maximum(known.sensible_w, 0.0), 0.0).reshape(288)
+            if row.rest in ("unit", "heater"):
+                heat += max(known.heating_w, 0.0)
+    return Beside(cold, heat)
+
+
 def plant(
     project: Project,
     trains: dict[str, TrainResult | Missing],
@@ -427,6 +445,7 @@ def plant(
 ) -> Plant | Missing:
     """Cooling at the building's own hour and as the sum of all systems; heating of the winter day; water; floor."""
     known = [t for t in trains.values() if isinstance(t, TrainResult)]
+    beside = beside_the_air(project, flows, rooms)
     if not known:
         return next(
             (t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system")
@@ -434,11 +453,12 @@ def plant(
     together = []
     for h in also:
         at = (h // 24, h % 24)
-        together.append((sum(t.cold_w(Point(*at, t.solved, t.hours.index(at))) for t in known), at))
+        together.append((sum(t.cold_w(Point(*at, t.solved, t.hours.index(at))) for t in known) + beside.cold_w[h], at))
     if len(known) == 1 or not together:
-        together.append((known[0].coils_peak_w, (known[0].cooling.month, known[0].cooling.hour)))
+        peak = known[0].cooling
+        together.append((known[0].coils_peak_w + beside.cold_w[peak.month * 24 + peak.hour], (peak.month, peak.hour)))
     cooling, at = max(together)
-    heating = sum(t.heater_w(t.heating) for t in known)
+    heating = sum(t.heater_w(t.heating) for t in known) + beside.heat_w
 
     def figure(name: str) -> float:
         return assumption(project.book, name).figure
@@ -451,7 +471,7 @@ def plant(
     return Plant(
         cooling,
         at,
-        sum(t.coils_peak_w for t in known),
+        sum(t.coils_peak_w for t in known) + float(beside.cold_w.max()),
         heating,
         water(cooling, "chilled_return_c", "chilled_supply_c"),
         water(heating, "hot_supply_c", "hot_return_c"),

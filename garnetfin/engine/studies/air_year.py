@@ -162,6 +162,10 @@ def _gathered(
     def heat(solved: Solved, kinds: tuple[str, ...]) -> NDArray[Any]:
         return sum((solved.heat_w[p.id] for p in found.parts if p.kind in kinds), np.zeros(len(solved.handler_kg_s)))
 
+    def units(solved: Solved) -> NDArray[Any]:
+        """Of rooms whose units hang on the plant."""
+        return np.asarray(np.where(found.on_plant[:, None], solved.unit_w, 0.0))
+
     coil = fill(lambda s: s.cooling_w)
     free = fill(lambda s: s.free, bool)
     return AirYear(
@@ -169,8 +173,8 @@ def _gathered(
         on,
         coil,
         fill(lambda s: s.sensible_w),
-        fill(lambda s: np.maximum(s.unit_w, 0).sum(axis=0)),
-        fill(lambda s: heat(s, ("preheat", "heating")) + s.reheat_w.sum(axis=0) + np.maximum(-s.unit_w, 0).sum(axis=0)),
+        fill(lambda s: np.maximum(units(s), 0).sum(axis=0)),
+        fill(lambda s: heat(s, ("preheat", "heating")) + s.reheat_w.sum(axis=0) + np.maximum(-units(s), 0).sum(axis=0)),
         fill(lambda s: s.reheat_w.sum(axis=0)),
         fill(lambda s: heat(s, ("recovery",))),
         fill(lambda s: heat(s, ("supply_fan", "return_fan"))),

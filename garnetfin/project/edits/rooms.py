@@ -11,6 +11,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.tables import people_heat, profiles, room_use
 from garnetfin.project.derive import follow
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
+from garnetfin.project.parts import KINDS
 from garnetfin.project.spaces import Opening, Room
 from garnetfin.project.tree import Project
 from garnetfin.project.uses import DEFAULT_USE, guess
@@ -83,7 +84,12 @@ class SetRoomUse(Struct, frozen=True):
         return edit_rooms(project, self.room_ids, use_id=self.use_id)
 
 
-ROOM_CHOICES = {"air": ("supply", "transfer"), "pressure": tuple(PRESSURE), "need": ("", *NEEDS)}
+ROOM_CHOICES = {
+    "air": ("supply", "transfer"),
+    "rest": ("", *(k for k, _ in KINDS["terminals"].choices)),
+    "pressure": tuple(PRESSURE),
+    "need": ("", *NEEDS),
+}
 
 
 class SetRoomChoice(Struct, frozen=True):

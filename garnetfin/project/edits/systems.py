@@ -11,7 +11,7 @@ from garnetfin.project.edits.rooms import edit_rooms
 from garnetfin.project.lookup import fresh_ids, position, replaced, with_part
 from garnetfin.project.new import usual_system
 from garnetfin.project.parts import KINDS, PATTERNS, Part, PartFigure, pattern_parts
-from garnetfin.project.systems import Operation, Transfer
+from garnetfin.project.systems import FAN_WAYS, FanChoice, Operation, Transfer
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
@@ -20,23 +20,32 @@ SYSTEM_VALUES = (
     "warm_limit_k",
     "friction_pa_m",
     "allowance",
-    "fan_rpm",
-    "motor_efficiency",
     "outdoor_m3s",
     "least_share",
     "humidity_high",
     "people",
     "duct_height_m",
     "available_pa",
-    "drive_efficiency",
-    "outlet_duct_m",
-    "fan_effect_k",
 )
 
 
 def _edit(project: Project, system_id: str, **changes: object) -> Project:
     system = project.air_systems[position(project.air_systems, system_id)]
     return with_part(project, "air_systems", structs.replace(system, **changes))
+
+
+FAN_VALUES = ("speed_rpm", "motor_efficiency", "drive_efficiency", "outlet_duct_m", "effect_k")
+
+
+def _edit_fan(project: Project, system_id: str, way: str, **changes: object) -> Project:
+    if way not in FAN_WAYS:
+        raise InputError(f"A system has no {way} fan", remedy="Take one of: " + ", ".join(FAN_WAYS))
+    system = project.air_systems[position(project.air_systems, system_id)]
+    new = structs.replace(system.fan(way), **changes)
+    kept = tuple(f for f in system.fans if f.way != way)
+    by_rule = new == FanChoice(way=new.way)
+    fans = kept if by_rule else tuple(sorted((*kept, new), key=lambda f: FAN_WAYS.index(f.way)))
+    return _edit(project, system_id, fans=fans)
 
 
 class AddSystem(Struct, frozen=True):
@@ -63,6 +72,21 @@ class SetSystemValue(Struct, frozen=True):
         if self.field not in SYSTEM_VALUES:
             raise InputError(f"An air system has no value “{self.field}”")
         return _edit(project, self.system_id, **{self.field: self.value})
+
+
+class SetFanValue(Struct, frozen=True):
+    """A figure of one fan of a system: supply, return, extract or exhaust."""
+
+    label: ClassVar[str] = "Fan value"
+    system_id: str
+    field: str
+    value: Value
+    way: str = "supply"
+
+    def apply(self, project: Project) -> Project:
+        if self.field not in FAN_VALUES:
+            raise InputError(f"A fan has no value “{self.field}”")
+        return _edit_fan(project, self.system_id, self.way, **{self.field: self.value})
 
 
 class SetPart(Struct, frozen=True):
@@ -129,6 +153,7 @@ USUAL_ORDER = (
     "rooms",
     "plenum",
     "return_fan",
+    "exhaust_fan",
     "relief",
 )
 
@@ -190,6 +215,7 @@ SYSTEM_CHOICES = {
     "sizing": ("friction", "velocity", "regain", "cost"),
     "flow": ("fixed", "load"),
     "supply": ("held", "coil", "room", "neediest"),
+    "leakage": ("computed", "typed"),
 }
 
 
@@ -200,20 +226,22 @@ class SetFans(Struct, frozen=True):
     system_id: str
     arrangement: str = ""
     count: int = 0
+    way: str = "supply"
 
     def apply(self, project: Project) -> Project:
-        system = project.air_systems[position(project.air_systems, self.system_id)]
-        arrangement = self.arrangement or system.fan_arrangement
+        fan = project.air_systems[position(project.air_systems, self.system_id)].fan(self.way)
+        arrangement = self.arrangement or fan.arrangement
         if arrangement not in ("single", "series", "parallel"):
             raise InputError(f"Fans cannot stand “{arrangement}”", remedy="single, series or parallel")
-        count = round(self.count) or system.fan_count
+        count = round(self.count) or fan.count
         if arrangement == "single" and round(self.count) > 1:
             arrangement = "parallel"
-        return _edit(
+        return _edit_fan(
             project,
             self.system_id,
-            fan_arrangement=arrangement,
-            fan_count=1 if arrangement == "single" else max(2, count),
+            self.way,
+            arrangement=arrangement,
+            count=1 if arrangement == "single" else max(2, count),
         )
 
 
@@ -310,12 +338,13 @@ class ChooseFan(Struct, frozen=True):
     label: ClassVar[str] = "Choose fan"
     system_id: str
     fan_id: str
+    way: str = "supply"
 
     def apply(self, project: Project) -> Project:
         known = (*fan_models(), *(f.id for f in project.book.fans))
         if self.fan_id and self.fan_id not in known:
             raise InputError(f"“{self.fan_id}” is not in the catalogue", remedy="Take one of: " + ", ".join(known))
-        return _edit(project, self.system_id, fan_id=self.fan_id, fan_rpm=Rule())
+        return _edit_fan(project, self.system_id, self.way, model=self.fan_id, speed_rpm=Rule())
 
 
 class TakeFans(Struct, frozen=True):
@@ -339,10 +368,12 @@ class ClearOwnFans(Struct, frozen=True):
         gone = {f.id for f in project.book.fans}
         if not gone:
             return project
-        systems = tuple(
-            structs.replace(s, fan_id="", fan_rpm=Rule()) if s.fan_id in gone else s for s in project.air_systems
-        )
-        return structs.replace(project, air_systems=systems, book=structs.replace(project.book, fans=()))
+        made = structs.replace(project, book=structs.replace(project.book, fans=()))
+        for system in project.air_systems:
+            for fan in system.fans:
+                if fan.model in gone:
+                    made = ChooseFan(system.id, "", fan.way).apply(made)
+        return made
 
 
 OPERATION_FIELDS = ("mode", "lead_h", "from_h", "to_h", "night_cooling_c", "night_heating_c")

@@ -22,81 +22,92 @@ from garnetfin.report.blocks import (
 
 
 def fans(results: Results, units: System) -> list[Block]:
+    """Every fan of every system at its point, what it carries and the candidates; all fans together."""
     blocks: list[Block] = []
     for system in results.project.air_systems:
-        fan = results.fans[system.id]
-        blocks.append(Heading(f"Supply fan, {system.name}", 2))
-        if isinstance(fan, Missing):
-            blocks.append(Text(f"{fan.reason}. {fan.remedy}"))
-            continue
-        pressure = display.unit("pressure", units)
-        if isinstance(fan.chosen, Missing):
-            blocks.append(Text(f"{fan.chosen.reason}. {fan.chosen.remedy}"))
-        else:
-            p = fan.point
-            blocks.append(
-                Facts(
-                    (
-                        ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
-                        ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
-                        ("Flow", with_unit("system_flow", p.flow_m3s, units)),
-                        ("Total pressure", with_unit("pressure", p.pressure_pa, units)),
-                        ("Electric power", with_unit("shaft_power", p.electric_w, units)),
-                        ("Efficiency of the wheel", f"{p.efficiency:.0%}"),
-                        ("Distance from stall", f"{p.from_stall:.0%}"),
-                        ("Motor", with_unit("shaft_power", p.motor_w, units, 1)),
-                        (
-                            "Specific fan power",
-                            f"{with_unit('specific_fan_power', p.specific_w_m3s, units)}, SFP {p.specific_class}",
-                        ),
-                    )
-                )
-            )
-            blocks.append(_curve(fan, units))
-        rows = [(name, figure("pressure", pa, units)) for name, pa in fan.part_pa]
-        rows.append(("Ducts, index run", figure("pressure", fan.duct_pa, units)))
-        rows.append(("Margin", figure("pressure", fan.allowance_pa, units)))
-        if fan.effect_pa:
-            rows.append(("System effect at the fan", figure("pressure", fan.effect_pa, units)))
-        blocks += [
-            Heading("What it has to lift", 3),
-            TableBlock(
-                (Col("Part", width=3, left=True), Col("Pressure", pressure)),
-                tuple(rows),
-                ("Total pressure", figure("pressure", fan.wanted_pa, units)),
-                frozenset({1}),
-            ),
-        ]
-        blocks += [
-            Heading("Candidates at the duty", 3),
-            TableBlock(
-                (
-                    Col("Fan", width=1.6, left=True),
-                    Col("Kind", width=2, left=True),
-                    Col("Electric", display.unit("shaft_power", units)),
-                    Col("Speed", "rpm"),
-                    Col("Efficiency", "%"),
-                    Col("From stall", "%"),
-                    Col("", width=2.4, left=True),
-                ),
-                tuple(
-                    (
-                        c.fan_id,
-                        c.kind.replace("-", " "),
-                        figure("shaft_power", c.point.electric_w, units),
-                        number(c.speed_rpm),
-                        number(c.point.efficiency * 100),
-                        number(c.point.from_stall * 100),
-                        "",
-                    )
-                    if c.point
-                    else (c.fan_id, c.kind.replace("-", " "), "", "", "", "", c.reason)
-                    for c in fan.candidates
-                ),
-            ),
-        ]
+        supply = results.fan(system.id)
+        if isinstance(supply, Missing):
+            blocks += [Heading(f"Supply fan, {system.name}", 2), Text(f"{supply.reason}. {supply.remedy}")]
+        for way, fan in results.fans_of(system.id).items():
+            blocks.append(Heading(f"{way.capitalize()} fan, {system.name}", 2))
+            blocks += _one(fan, units)
         blocks += _together(results, system.id, units)
         blocks.append(Text("The fan catalogue is invented sample data; take the maker's before ordering.", True))
+    return blocks
+
+
+def _one(fan: FanResult, units: System) -> list[Block]:
+    pressure = display.unit("pressure", units)
+    blocks: list[Block] = []
+    if isinstance(fan.chosen, Missing) or fan.point is None:
+        missing = (
+            fan.chosen if isinstance(fan.chosen, Missing) else Missing("no point", "The fan meets no system curve")
+        )
+        blocks.append(Text(f"{missing.reason}. {missing.remedy}"))
+    else:
+        p = fan.point
+        blocks += [
+            Facts(
+                (
+                    ("Fan", f"{fan.chosen.fan_id}, {display.size_of_wheel(fan.chosen.wheel_m, units)}"),
+                    ("Speed", f"{fan.chosen.speed_rpm:.0f} rpm ({fan.speed_origin})"),
+                    ("Flow", with_unit("system_flow", p.flow_m3s, units)),
+                    ("Total pressure", with_unit("pressure", p.pressure_pa, units)),
+                    ("Electric power", with_unit("shaft_power", p.electric_w, units)),
+                    ("Efficiency of the wheel", f"{p.efficiency:.0%}"),
+                    ("Distance from stall", f"{p.from_stall:.0%}"),
+                    ("Motor", with_unit("shaft_power", p.motor_w, units, 1)),
+                    (
+                        "Specific power of this fan",
+                        f"{with_unit('specific_fan_power', p.specific_w_m3s, units)}, SFP {p.specific_class}",
+                    ),
+                )
+            ),
+            _curve(fan, units),
+        ]
+    rows = [(name, figure("pressure", pa, units)) for name, pa in fan.part_pa]
+    for name, pa in (
+        ("Ducts, index run", fan.duct_pa),
+        ("Margin", fan.allowance_pa),
+        ("System effect at the fan", fan.effect_pa),
+    ):
+        if pa:
+            rows.append((name, figure("pressure", pa, units)))
+    blocks += [
+        Heading("What it has to lift", 3),
+        TableBlock(
+            (Col("Part", width=3, left=True), Col("Pressure", pressure)),
+            tuple(rows),
+            ("Total pressure", figure("pressure", fan.wanted_pa, units)),
+            frozenset({1}),
+        ),
+        Heading("Candidates at the duty", 3),
+        TableBlock(
+            (
+                Col("Fan", width=1.6, left=True),
+                Col("Kind", width=2, left=True),
+                Col("Electric", display.unit("shaft_power", units)),
+                Col("Speed", "rpm"),
+                Col("Efficiency", "%"),
+                Col("From stall", "%"),
+                Col("", width=2.4, left=True),
+            ),
+            tuple(
+                (
+                    c.fan_id,
+                    c.kind.replace("-", " "),
+                    figure("shaft_power", c.point.electric_w, units),
+                    number(c.speed_rpm),
+                    number(c.point.efficiency * 100),
+                    number(c.point.from_stall * 100),
+                    "",
+                )
+                if c.point
+                else (c.fan_id, c.kind.replace("-", " "), "", "", "", "", c.reason)
+                for c in fan.candidates
+            ),
+        ),
+    ]
     return blocks
 
 

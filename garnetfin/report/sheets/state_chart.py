@@ -42,9 +42,9 @@ def state_chart(system: AirSystem, found: TrainResult, point: Point, units: Syst
     shapes += _ways(point, nodes, units)
     ratio = ratio_line(point.node("supply")[:2], point.node("rooms")[:2], found.pressure_pa)
     if ratio is not None:
-        line = _shown(ratio.points, units)
-        shapes.append(Shape(line, "garnet", 0.5, dashed=True))
-        labels.append(Label(line[-1], f"room ratio {ratio.share:.2f}", "garnet", 5.5, "right"))
+        way = _shown(ratio.points, units)
+        shapes.append(Shape(way, "garnet", 0.5, dashed=True))
+        labels.append(Label(way[-1], f"room ratio {ratio.share:.2f}", "garnet", 5.5, "right"))
     last, raised = box_t[0] - 1e9, 0.0
     for at, text in sorted(_numbers(nodes, units)):
         # Beside the label before it a label stands a line higher.

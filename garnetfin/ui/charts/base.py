@@ -28,6 +28,11 @@ def ticks(low: float, high: float, about: int = 5) -> list[float]:
     return [round(k * step, 10) for k in range(first, floor(high / step + 1e-9) + 1)]
 
 
+def decimals(values: Sequence[float], least: int = 0) -> int:
+    """As few decimals as tell round figures apart, at least some."""
+    return next((n for n in range(least, 4) if all(abs(v - round(v, n)) < 1e-9 for v in values)), 4)
+
+
 def reach(values: Sequence[float], about: int = 5, from_zero: bool = True) -> tuple[float, float]:
     """A range that holds all values and ends on ticks."""
     known = [v for v in values if isfinite(v)] or [0.0, 1.0]
@@ -118,8 +123,9 @@ def title(p: QPainter, x: float, y: float, heading: str, note: str = "") -> None
 
 
 def y_axis(p: QPainter, y: Scale, left: float, right: float, about: int = 5, digits: int = 0) -> None:
-    """Hairlines across and figures at the left."""
+    """Hairlines across and figures at the left, with at least `digits` decimals."""
     marks = ticks(min(y.low, y.high), max(y.low, y.high), about)
+    digits = decimals(marks, digits)
     for value in marks:
         p.setPen(QPen(theme.colour("rule"), 1))
         p.drawLine(QPointF(left, y(value)), QPointF(right, y(value)))
@@ -127,8 +133,10 @@ def y_axis(p: QPainter, y: Scale, left: float, right: float, about: int = 5, dig
 
 
 def x_axis(p: QPainter, x: Scale, bottom: float, about: int = 6, digits: int = 0, top: float | None = None) -> None:
-    """Figures below, hairlines up to `top` when given."""
-    for value in ticks(x.low, x.high, about):
+    """Figures below, hairlines up to `top` when given; at least `digits` decimals."""
+    marks = ticks(x.low, x.high, about)
+    digits = decimals(marks, digits)
+    for value in marks:
         if top is not None:
             p.setPen(QPen(theme.colour("rule"), 1))
             p.drawLine(QPointF(x(value), top), QPointF(x(value), bottom))

@@ -63,13 +63,16 @@ class TrainChart(Chart):
             x += width * weight / total
         crossing = [found[p.id] for p in supply if p.kind in ("recovery", "mixing")]
         inner = (max(crossing) + 40) if crossing else LEFT + width * 0.25
-        inside = [p for p in back if p.kind != "relief"]
+        inside = [p for p in back if p.kind not in ("exhaust_fan", "relief")]
         step = (self.width() - RIGHT - 40 - inner) / max(1, len(inside))
         for i, part in enumerate(inside):
             found[part.id] = self.width() - RIGHT - 40 - step * (i + 0.5)
         for part in back:
             if part.kind == "relief":
                 found[part.id] = LEFT + 4
+            elif part.kind == "exhaust_fan":
+                # In the way of relief, between recovery or mixing and the louvre, clear of the state's tag.
+                found[part.id] = LEFT + 0.75 * ((min(crossing) if crossing else inner) - LEFT)
         return found
 
     def part_at(self, at: QPointF) -> str:
@@ -251,7 +254,7 @@ class TrainChart(Chart):
     def _paint_part(self, p: QPainter, part: PartVM, x: float, chosen: bool) -> None:
         c = theme.colour
         top, high = (TOP_DUCT, TOP_HIGH) if part.side == "return" else (LOW_DUCT, LOW_HIGH)
-        ink = c("garnet" if chosen else part.behind if part.kind in ("supply_fan", "return_fan") else "ink")
+        ink = c("garnet" if chosen else part.behind if part.kind.endswith("_fan") else "ink")
         pen = QPen(ink, 2.0 if chosen else 1.3)
         p.setPen(pen)
         p.setBrush(c("sheet"))
@@ -301,7 +304,7 @@ class TrainChart(Chart):
                 for i in range(3):
                     at = QPointF(x, top + high * (i + 0.7) / 3.4)
                     p.drawPolyline(QPolygonF([at + QPointF(-4, 4), at + QPointF(0, -4), at + QPointF(4, 4)]))
-            case "supply_fan" | "return_fan":
+            case "supply_fan" | "return_fan" | "exhaust_fan":
                 radius = min(high / 2 - 4, 23)
                 p.drawEllipse(middle, radius, radius)
                 for k in range(3):

@@ -44,7 +44,7 @@ class PlanStyle:
     quiet: bool = False  # terminals without their flow
     joints: bool = False  # between standard sections
     air: bool = False  # what enters and leaves each room, as arrows
-    units: str = "SI"
+    units: System = "SI"
 
 
 def text(
@@ -333,7 +333,7 @@ def paint_selection(
     project: Project,
     level_id: str,
     selection: Selection,
-    units: str = "SI",
+    units: System = "SI",
     handles: bool = True,
 ) -> None:
     """Rooms: 2 px garnet, square corners, round mid-handles. Openings: the stretch of wall."""

@@ -108,6 +108,8 @@ def _note(state: State, found: TrainResult, point: Point, part, drop: float | No
                 display.with_unit("pressure", part.get("pressure_pa"), units),
                 display.with_unit("load", heat, units, 1),
             ]
+        case "exhaust_fan":
+            words = [display.with_unit("pressure", part.get("pressure_pa"), units)]
         case "mixing":
             handler = point.of(point.solved.handler_kg_s)
             share = point.of(point.solved.outdoor_kg_s) / handler if handler else 0.0
@@ -143,12 +145,13 @@ ADDABLE = (
     "intake",
     "plenum",
     "return_fan",
+    "exhaust_fan",
     "relief",
 )
 
 
 def addable(state: State) -> tuple[tuple[str, str], ...]:
     """Kinds that may be put in now."""
-    once = {"recovery", "mixing", "supply_fan", "duct", "plenum", "return_fan", "relief", "intake"}
+    once = {"recovery", "mixing", "supply_fan", "duct", "plenum", "return_fan", "exhaust_fan", "relief", "intake"}
     there = {p.kind for p in state.system.parts} if state.system else set()
     return tuple((k, KINDS[k].name) for k in ADDABLE if not (k in once and k in there))

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
+from garnetfin.engine.stages.air import supplies
 from garnetfin.engine.studies.changes import differ
 from garnetfin.ui.state import LINKS, State
 
@@ -108,6 +109,10 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
         table.get(system_id, Missing("no system", "Add an air system"))
         for table in (results.air, results.ducts, results.fans)
     )
+    alone = state.system is not None and not supplies(state.system)
+    if alone:
+        # A system that draws air out alone is known by its extract ducts and their fan.
+        ducts, fan = results.network(system_id, "extract"), results.fan(system_id, "extract")
     match name:
         case "Climate":
             if isinstance(results.climate, Missing):
@@ -144,7 +149,13 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
         case "Air":
             if isinstance(air, Missing):
                 return air
-            air: AirResult
+            if alone:
+                extracted = sum(r.extract_m3s for r in results.room_air_of(system_id))
+                return (
+                    display.figure("system_flow", extracted, units),
+                    display.unit("system_flow", units),
+                    "extract alone",
+                )
             share = air.outdoor_m3s / air.flow_m3s if air.flow_m3s else 0.0
             return (
                 display.figure("system_flow", air.flow_m3s, units),

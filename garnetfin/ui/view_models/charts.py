@@ -365,7 +365,7 @@ def fan_chart(state: State, fan: FanResult, quantity: str = "pressure", states: 
     name, speed = display.size_of_wheel(fan.chosen.wheel_m, units), f"{fan.chosen.speed_rpm:.0f} rpm"
     flow_unit, flow = display.unit("system_flow", units), to_shown("system_flow", fan.point.flow_m3s, units)
     if quantity != "pressure":
-        chosen, others = lines_of(state.results, fan.system_id, quantity)
+        chosen, others = lines_of(state.results, fan.system_id, quantity, fan.way)
         value = {"efficiency": fan.point.efficiency, "power": fan.point.shaft_w, "noise": fan.point.sound_db}[quantity]
         curve, at = line(chosen), to_shown(kind, value, units)
         least = 0.0 if quantity != "noise" else min(b for _, b in curve) // 10 * 10

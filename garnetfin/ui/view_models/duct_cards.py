@@ -78,6 +78,15 @@ def segment_card(state: State) -> CardVM:
         )
         for i, f in enumerate(result.fittings)
     ]
+    if result.leak_m3s:
+        rows.append(
+            Line(
+                f"Leaks {'out' if result.leak_m3s > 0 else 'in'}, class {result.tightness}",
+                display.figure("room_flow", abs(result.leak_m3s), units, 2),
+                display.unit("room_flow", units),
+                why=("duct", ids[0], "leak"),
+            )
+        )
     rows.append(
         Line(
             "Left at its end",

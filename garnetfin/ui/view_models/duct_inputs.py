@@ -10,6 +10,7 @@ from garnetfin.project.values import Rule
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import InputVM
 
+LEAKAGES = (("computed", "by class and pressure"), ("typed", "the share typed at the unit"))
 FRICTION_FROM = (
     ("rate", "the rate below"),
     ("first velocity", "velocity of the first trunk"),

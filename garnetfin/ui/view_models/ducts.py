@@ -1,6 +1,7 @@
 """Cards of duct segments and terminals; size ladder; tables of segments and runs."""
 
 from garnetfin import display
+from garnetfin.core.units import System
 from garnetfin.engine.layout.duct_methods import METHODS
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.stages.duct_sizes import AVAILABLE_PA
@@ -9,7 +10,7 @@ from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.balance import balance_section
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.duct_inputs import FRICTION_FROM
+from garnetfin.ui.view_models.duct_inputs import FRICTION_FROM, LEAKAGES
 from garnetfin.ui.view_models.findings import findings_section
 from garnetfin.ui.view_models.room_air import duct_book
 
@@ -24,6 +25,20 @@ def the_ducts(state: State) -> DuctResult | Missing:
             if any(i in known for i in state.selection.ids):
                 return found
     return state.results.network(state.show.system_id, state.show.air)
+
+
+def _leaks(ducts: DuctResult, units: System) -> tuple[Lines, ...]:
+    """What leaks out of ducts, or into them, where it is computed."""
+    if ducts.leak_m3s <= 0:
+        return ()
+    share = ducts.leak_m3s / max(ducts.flow_m3s, 1e-9)
+    line = Line(
+        "Out of them" if ducts.air == "supply" else "Into them",
+        display.figure("room_flow", ducts.leak_m3s, units, 1),
+        display.unit("room_flow", units),
+        why=("system figure", ducts.system_id, "leak", ducts.air),
+    )
+    return (Lines("Leaks", f"{share:.1%} of the flow at the unit", (line,)),)
 
 
 def ducts_card(state: State) -> CardVM:
@@ -106,6 +121,7 @@ def ducts_card(state: State) -> CardVM:
             "duct_size",
             tip="of rectangular ducts; empty: the lightest that fits",
         ),
+        InputVM(edits.system_choice(system.id, "leakage"), "Leaks", "", "", choices=LEAKAGES, chosen=system.leakage),
     )
     counts: dict[str, int] = {}
     for s in ducts.segments.values():
@@ -113,6 +129,7 @@ def ducts_card(state: State) -> CardVM:
             counts[f.name] = counts.get(f.name, 0) + 1
     sections = [
         Inputs("Sizing rule", "of this system", rows),
+        *_leaks(ducts, units),
         Lines(
             "Index run",
             f"to {index.label}",

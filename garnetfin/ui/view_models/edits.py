@@ -50,6 +50,7 @@ from garnetfin.project.edits.systems import (
     MoveTransfer,
     RemovePart,
     SetFans,
+    SetFanValue,
     SetMonths,
     SetOperation,
     SetPart,
@@ -327,16 +328,21 @@ def transfer_source(transfer_id: str) -> Edit:
     return Edit(MoveTransfer(transfer_id, ""), "from_room")
 
 
-def fan(system_id: str) -> Edit:
-    return Edit(ChooseFan(system_id, ""), "fan_id")
+def fan(system_id: str, way: str = "supply") -> Edit:
+    return Edit(ChooseFan(system_id, "", way), "fan_id")
 
 
-def fan_arrangement(system_id: str) -> Edit:
-    return Edit(SetFans(system_id), "arrangement")
+def fan_value(system_id: str, way: str, field: str) -> Edit:
+    why = ("given", "fan value", (f"{system_id}/{way}",), field)
+    return Edit(SetFanValue(system_id, field, FREE, way), "value", pinned, why=why)
 
 
-def fan_count(system_id: str) -> Edit:
-    return Edit(SetFans(system_id), "count", whole)
+def fan_arrangement(system_id: str, way: str = "supply") -> Edit:
+    return Edit(SetFans(system_id, way=way), "arrangement")
+
+
+def fan_count(system_id: str, way: str = "supply") -> Edit:
+    return Edit(SetFans(system_id, way=way), "count", whole)
 
 
 def list_row(row_id: str, field: str) -> Edit:

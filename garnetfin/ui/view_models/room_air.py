@@ -11,6 +11,7 @@ from garnetfin.engine.results import NEEDS, AirResult, RoomAir
 from garnetfin.project.book import ASSUMPTIONS, BOOK_CHOICES, Book
 from garnetfin.project.edits.rooms import ROOM_CHOICES
 from garnetfin.project.lookup import find
+from garnetfin.project.parts import KINDS
 from garnetfin.project.spaces import Room
 from garnetfin.project.values import Value
 from garnetfin.ui.state import State
@@ -132,6 +133,15 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
             "air",
             "Gets",
             (("supply", "supply air"), ("transfer", "transfer air alone")),
+        )
+    )
+    inputs.append(
+        one_choice(
+            rooms,
+            edits.room_choice(ids, "rest"),
+            "rest",
+            "Beside the air",
+            (("", "as its air system"), *KINDS["terminals"].choices),
         )
     )
     inputs.append(

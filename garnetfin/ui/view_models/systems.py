@@ -6,9 +6,9 @@ from garnetfin.engine.flows.fan_lines import drive_of, together
 from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import part_figure
-from garnetfin.engine.results import AirResult, FanResult, Missing, Point, Results, TrainResult
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Point, Results, TrainResult
 from garnetfin.engine.stages.fan import fan_table as fan_catalogue
-from garnetfin.engine.stages.fan import lifted_parts
+from garnetfin.engine.stages.fan_duty import lifted_parts
 from garnetfin.engine.studies.coil_sheet import air_state
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS, PATTERNS, Part
@@ -419,31 +419,50 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
     return Lines("Air through it", point.name, tuple(rows))
 
 
+def fan_way(state: State) -> str:
+    """The fan that is shown; the first there is where the system has not the one asked for."""
+    ways = state.results.fans_of(state.show.system_id) if state.results else {}
+    return state.show.fan_way if state.show.fan_way in ways else next(iter(ways), "supply")
+
+
+def fan_ways(state: State) -> tuple[tuple[str, str], ...]:
+    """Fans to choose from: key and name."""
+    ways = state.results.fans_of(state.show.system_id) if state.results else {}
+    return tuple((way, way.capitalize()) for way in ways)
+
+
 def fan_card(state: State) -> CardVM:
     results, units, system = state.results, state.show.units, state.system
-    fan = results.fans.get(system.id) if results and system else None
+    way = fan_way(state)
+    fan = results.fan(system.id, way) if results and system else None
     if fan is None or isinstance(fan, Missing):
         return CardVM("Fan", system.name if system else "none", fan.remedy if fan else "computing")
-    fan: FanResult
+    name = f"{way.capitalize()} fan"
     pressure = display.unit("pressure", units)
     greatest = max([pa for _, pa in fan.part_pa] + [fan.duct_pa]) or 1.0
-    index = results.ducts[system.id].index.label
-    lifts = ("fan pressure", system.id)
+    net = results.network(system.id, way)
+    index = net.index if isinstance(net, DuctResult) else None
+    lifts = ("fan pressure", system.id, way)
     rows = [
         PartBar(
-            name, pa / greatest, display.figure("pressure", pa, units), False, drop_at_design(results, system.id, name)
+            part_name,
+            pa / greatest,
+            display.figure("pressure", pa, units),
+            False,
+            drop_at_design(results, system.id, part_name) or lifts,
         )
-        for name, pa in fan.part_pa
+        for part_name, pa in fan.part_pa
     ]
-    rows.append(
-        PartBar(
-            f"Ducts, index run {index}",
-            fan.duct_pa / greatest,
-            display.figure("pressure", fan.duct_pa, units),
-            True,
-            ("run", results.ducts[system.id].index.terminal_id),
+    if fan.duct_pa:
+        rows.append(
+            PartBar(
+                f"Ducts, index run {index.label}" if index is not None else "Ducts, not drawn yet",
+                fan.duct_pa / greatest,
+                display.figure("pressure", fan.duct_pa, units),
+                True,
+                ("run", index.terminal_id) if index is not None else lifts,
+            )
         )
-    )
     if fan.allowance_pa:
         rows.append(
             PartBar(
@@ -468,14 +487,10 @@ def fan_card(state: State) -> CardVM:
         "Total pressure",
         lifts,
     )
-    f = results.air[system.id].figures
+    f, choice = results.air[system.id].figures, system.fan(way)
     if isinstance(fan.chosen, Missing):
         return CardVM(
-            "Supply fan",
-            fan.chosen.reason,
-            fan.chosen.remedy,
-            (),
-            (lift, *findings_section(results, "system", (system.id,))),
+            name, fan.chosen.reason, fan.chosen.remedy, (), (lift, *findings_section(results, "system", (system.id,)))
         )
     point = fan.point
     by_rule = next(
@@ -483,20 +498,20 @@ def fan_card(state: State) -> CardVM:
     )
     parts = tuple(
         input_row(part_figure(p, "pressure"), edits.part_value(system.id, p.id, "pressure"), p.title, "pressure", units)
-        for p in lifted_parts(system)
+        for p in (lifted_parts(system) if way == "supply" else ())
     )
     inputs = (
         InputVM(
-            edits.fan(system.id),
+            edits.fan(system.id, way),
             "Fan",
             fan.chosen.fan_id,
             "",
-            "pinned" if system.fan_id else "rule",
+            "pinned" if choice.model else "rule",
             choices=(("", "the best by rule"), *((m, m) for m in fan_catalogue(state.project.book))),
-            chosen=system.fan_id,
+            chosen=choice.model,
         ),
         InputVM(
-            edits.system_value(system.id, "fan_rpm"),
+            edits.fan_value(system.id, way, "speed_rpm"),
             "Speed",
             display.figure("speed", fan.chosen.speed_rpm, units),
             "rpm",
@@ -506,43 +521,41 @@ def fan_card(state: State) -> CardVM:
         ),
         input_row(f.allowance, edits.system_value(system.id, "allowance"), "Margin on pressure", "fraction", units),
         input_row(
-            f.motor_efficiency,
-            edits.system_value(system.id, "motor_efficiency"),
-            "Motor and control",
-            "fraction",
-            units,
+            fan.motor, edits.fan_value(system.id, way, "motor_efficiency"), "Motor and control", "fraction", units
         ),
-        input_row(drive_of(system, fan), edits.system_value(system.id, "drive_efficiency"), "Drive", "fraction", units),
+        input_row(
+            drive_of(system, fan), edits.fan_value(system.id, way, "drive_efficiency"), "Drive", "fraction", units
+        ),
         InputVM(
-            edits.fan_arrangement(system.id),
+            edits.fan_arrangement(system.id, way),
             "Fans",
             "",
             "",
             choices=(("single", "one"), ("parallel", "side by side"), ("series", "one behind the other")),
-            chosen=system.fan_arrangement,
+            chosen=choice.arrangement,
         ),
         *(
-            (InputVM(edits.fan_count(system.id), "    how many", str(system.fan_count), "", "plain", "count"),)
-            if system.fan_count > 1
+            (InputVM(edits.fan_count(system.id, way), "    how many", str(choice.count), "", "plain", "count"),)
+            if choice.count > 1
             else ()
         ),
         InputVM(
-            edits.system_value(system.id, "outlet_duct_m"),
+            edits.fan_value(system.id, way, "outlet_duct_m"),
             "Straight duct behind",
             ""
-            if isinstance(system.outlet_duct_m, Rule)
-            else display.figure("length", system.outlet_duct_m.value, units),
+            if isinstance(choice.outlet_duct_m, Rule)
+            else display.figure("length", choice.outlet_duct_m.value, units),
             display.unit("length", units),
-            "rule" if isinstance(system.outlet_duct_m, Rule) else "pinned",
+            "rule" if isinstance(choice.outlet_duct_m, Rule) else "pinned",
             "length",
             tip="empty: as long as the outlet needs; 0: it blows into a plenum",
         ),
         InputVM(
-            edits.system_value(system.id, "fan_effect_k"),
+            edits.fan_value(system.id, way, "effect_k"),
             "Bends at the fan, k",
-            "" if isinstance(system.fan_effect_k, Rule) else display.number(system.fan_effect_k.value, 2),
+            "" if isinstance(choice.effect_k, Rule) else display.number(choice.effect_k.value, 2),
             "",
-            "rule" if isinstance(system.fan_effect_k, Rule) else "pinned",
+            "rule" if isinstance(choice.effect_k, Rule) else "pinned",
             "plain",
             tip="of bends and things in the way at inlet and outlet, on the outlet’s velocity",
         ),
@@ -550,7 +563,7 @@ def fan_card(state: State) -> CardVM:
     rank = [c.fan_id for c in fan.candidates if c.point]
     place = f"{rank.index(fan.chosen.fan_id) + 1} of {len(rank)}" if fan.chosen.fan_id in rank else "not ranked"
     return CardVM(
-        f"Supply fan · {place} · {system.name}",
+        f"{name} · {place} · {system.name}",
         f"{fan.chosen.kind.replace('-', ' ').capitalize()} {display.size_of_wheel(fan.chosen.wheel_m, units)}",
         f"{fan.chosen.fan_id} at {fan.chosen.speed_rpm:.0f} rpm",
         (
@@ -559,14 +572,14 @@ def fan_card(state: State) -> CardVM:
                 display.figure("shaft_power", point.electric_w, units),
                 display.unit("shaft_power", units),
                 f"motor {display.with_unit('shaft_power', point.motor_w, units, 1)}",
-                why=("fan power", system.id),
+                why=("fan power", system.id, way),
             ),
             Headline(
                 "Efficiency",
                 f"{point.efficiency * 100:.0f}",
                 "%",
                 "wheel, total",
-                why=("fan figure", system.id, "efficiency"),
+                why=("fan figure", system.id, "efficiency", way),
             ),
             Headline(
                 "From stall",
@@ -574,13 +587,17 @@ def fan_card(state: State) -> CardVM:
                 "%",
                 "wanted 10 %",
                 "bad" if point.from_stall < 0.1 else "",
-                ("fan figure", system.id, "stall"),
+                ("fan figure", system.id, "stall", way),
             ),
         ),
         (
             lift,
             Inputs("Inputs", f"{sum(r.origin == 'pinned' for r in inputs)} pinned", inputs),
-            Inputs("Parts of the unit", f"at {display.with_unit('system_flow', system.rated_m3s, units)}", parts),
+            *(
+                (Inputs("Parts of the unit", f"at {display.with_unit('system_flow', system.rated_m3s, units)}", parts),)
+                if parts
+                else ()
+            ),
             *findings_section(results, "system", (system.id,)),
             Lines(
                 "At the operating point",
@@ -590,34 +607,36 @@ def fan_card(state: State) -> CardVM:
                         "Flow",
                         display.figure("system_flow", point.flow_m3s, units),
                         display.unit("system_flow", units),
-                        why=("fan figure", system.id, "flow"),
+                        why=("fan figure", system.id, "flow", way),
                     ),
                     Line(
                         "Specific fan power",
                         display.figure("specific_fan_power", point.specific_w_m3s, units),
                         "kW/(m³/s)",
-                        why=("fan figure", system.id, "specific"),
+                        why=("fan figure", system.id, "specific", way),
                     ),
                     Line(
-                        "Class of EN 16798-3", f"SFP {point.specific_class}", why=("fan figure", system.id, "specific")
+                        "Class of EN 16798-3",
+                        f"SFP {point.specific_class}",
+                        why=("fan figure", system.id, "specific", way),
                     ),
                     Line(
                         "Static pressure",
                         display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units),
                         display.unit("pressure", units),
-                        why=("fan figure", system.id, "static"),
+                        why=("fan figure", system.id, "static", way),
                     ),
                     Line(
                         "Shaft, with the drive",
                         display.figure("shaft_power", point.shaft_w, units),
                         display.unit("shaft_power", units),
-                        why=("fan figure", system.id, "shaft"),
+                        why=("fan figure", system.id, "shaft", way),
                     ),
                     Line(
                         "Sound power at the fan",
                         display.number(point.sound_db, 0),
                         "dB",
-                        why=("fan figure", system.id, "sound"),
+                        why=("fan figure", system.id, "sound", way),
                     ),
                 ),
             ),

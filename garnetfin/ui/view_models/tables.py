@@ -404,7 +404,7 @@ def flow_table(state: State) -> TableVM:
                     *(
                         Cell(
                             display.figure("room_flow", n, units) if n < 1e9 else "no flow can",
-                            tone="strong" if row.governs == name else "" if name in air.carried else "faint",
+                            tone="strong" if row.governs == name else "" if name in row.carried else "faint",
                             why=("need", room.id, name),
                         )
                         for n, name in zip(row.needs_m3s, NEEDS)
@@ -575,7 +575,7 @@ def fan_table(state: State, fan: FanResult) -> TableVM:
             continue
 
         def cell(what: str, text: str, bar: float | None = None, fan_id: str = c.fan_id) -> Cell:
-            return Cell(text, bar=bar, why=("candidate", fan.system_id, fan_id, what))
+            return Cell(text, bar=bar, why=("candidate", fan.system_id, fan_id, what, fan.way))
 
         rows.append(
             Row(

@@ -293,6 +293,8 @@ class BalanceView(View):
             self.session.changed.emit()
 
     def _run(self, state: State) -> None:
+        if state.results is None:
+            return
         at = case_in(state.results, state.show.system_id)
         if isinstance(at, Missing):
             return

@@ -13,8 +13,8 @@ from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.flows.real_flows import every_state
 from garnetfin.engine.results import DuctResult, FanResult, Missing
 from garnetfin.exchange.fan_catalogue import read_fans
-from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetSystemValue, TakeFans
-from garnetfin.project.values import Pinned, Rule
+from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetFanValue, TakeFans
+from garnetfin.project.values import Pinned
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import ticks, words
 from garnetfin.ui.charts.fan import FanChart
@@ -24,6 +24,7 @@ from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import charts
+from garnetfin.ui.view_models.systems import fan_way, fan_ways
 from garnetfin.ui.view_models.tables import TableVM, fan_table, room_flows, state_table
 from garnetfin.ui.views.base import Nothing, View
 from garnetfin.ui.widgets.controls import LinkText, Switch, ToolButton
@@ -121,6 +122,7 @@ class FanView(View):
         self.rule_tool = ToolButton("fan", "Fan and speed back to the rule")
         self.rule_tool.clicked.connect(self._by_rule)
         self.tools.add(self.rule_tool)
+        self.way_strip = self.tools.add_strip("", (("supply", "Supply"),), lambda way: session.set_show(fan_way=way))
         self.axes_strip = self.tools.add_strip("Axes", AXES, lambda key: session.changed.emit())
         self.states_switch = Switch("all what-ifs")
         self.states_switch.setToolTip(
@@ -162,7 +164,11 @@ class FanView(View):
         self.set_main(MainAndDrawer(self._stack, self.drawer, 232))
 
     def render_state(self, state: State) -> None:
-        fan = state.results.fans.get(state.show.system_id) if state.results else None
+        way = fan_way(state)
+        self.way_strip.set_choices(fan_ways(state) or (("supply", "Supply"),))
+        self.way_strip.set_now(way)
+        self.way_strip.setVisible(len(fan_ways(state)) > 1)
+        fan = state.results.fan(state.show.system_id, way) if state.results else None
         self.away_link.setVisible(bool(state.project.book.fans))
         if not isinstance(fan, FanResult):
             self._nothing.say(fan)
@@ -173,7 +179,7 @@ class FanView(View):
         self.candidates.render_vm(
             fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (), state.show.units
         )
-        self.drawer.set_note("ranked by electric power at the duty")
+        self.drawer.set_note("ranked by electric power at the duty; far from the measured speed last")
         self.tools.note.set_words(
             f"{display.with_unit('density', state.results.air[fan.system_id].density_kg_m3, state.show.units)} · duty "
             f"{display.with_unit('system_flow', fan.wanted_m3s, state.show.units)}, "
@@ -187,7 +193,7 @@ class FanView(View):
         page = self.drawer.head.tabs[self.drawer.head.now]
         states = (
             self._ask_states(state)
-            if self.states_switch.isChecked() or page == "What-ifs" or state.show.what.any
+            if way == "supply" and (self.states_switch.isChecked() or page == "What-ifs" or state.show.what.any)
             else ()
         )
         drawn = states if self.states_switch.isChecked() else tuple(f for f in states if f.what == state.show.what)
@@ -195,6 +201,8 @@ class FanView(View):
         model = fan.curve.model
         flows = state.flows if isinstance(state.flows, Flows) else None
         off = flows.spread if flows is not None and not state.show.what.any else None
+        if way != "supply":
+            off = None
         note = (
             f"by rule: every room gets its flow ±{off * 100:.0f} %"
             if fan.speed_origin == "rule" and off is not None
@@ -237,14 +245,17 @@ class FanView(View):
 
     # -- edits ---------------------------------------------------------------------------------------------------
     def _speed(self, rpm: float, gesture: int) -> None:
-        self.session.do(SetSystemValue(self.session.show.system_id, "fan_rpm", Pinned(value=rpm)), gesture)
+        self.session.do(
+            SetFanValue(self.session.show.system_id, "speed_rpm", Pinned(value=rpm), fan_way(self.session.state)),
+            gesture,
+        )
 
     def _by_rule(self) -> None:
-        self.intent.emit(ChooseFan(self.session.show.system_id, ""))
-        self.intent.emit(SetSystemValue(self.session.show.system_id, "fan_rpm", Rule()))
+        self.intent.emit(ChooseFan(self.session.show.system_id, "", fan_way(self.session.state)))
 
     def _choose(self, index) -> None:
-        self.intent.emit(ChooseFan(self.session.show.system_id, self.candidates.model_.vm.rows[index.row()].id))
+        chosen = self.candidates.model_.vm.rows[index.row()].id
+        self.intent.emit(ChooseFan(self.session.show.system_id, chosen, fan_way(self.session.state)))
 
     def _ask_catalogue(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Catalogue of fans", "", "CSV (*.csv)")

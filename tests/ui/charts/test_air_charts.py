@@ -8,7 +8,6 @@ from PySide6.QtGui import QColor
 from PySide6.QtTest import QTest
 
 from garnetfin.project.edits.systems import SetPattern
-from garnetfin.project.parts import PATTERNS
 from garnetfin.ui.app import make_app
 from garnetfin.ui.charts.air import SIGNS, NeedsStrip
 from garnetfin.ui.charts.psychro import PsychroChart
@@ -16,6 +15,7 @@ from garnetfin.ui.charts.train import LEFT, LOW_DUCT, TOP_DUCT, TrainChart
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
 from garnetfin.ui.view_models import charts, psychro
+from tests.example import TREATING
 from tests.ui.view_models.test_air import AHU, state
 
 
@@ -33,7 +33,7 @@ class Train(unittest.TestCase):
         return self.chart.vm
 
     def test_parts_stand_in_the_order_of_the_air_inside_the_chart(self):
-        for pattern in PATTERNS:
+        for pattern in TREATING:
             for width in (984, 1500):
                 vm, places = self.show(pattern, width), self.chart.places()
                 supply = [places[p.id] for p in vm.parts if p.side == "supply"]
@@ -61,7 +61,7 @@ class Train(unittest.TestCase):
     def test_tags_of_states_do_not_lie_on_each_other(self):
         from PySide6.QtGui import QPainter, QPixmap
 
-        for pattern in PATTERNS:
+        for pattern in TREATING:
             self.show(pattern)
             places, spots = self.chart.places(), []
             for s in self.chart.vm.states:

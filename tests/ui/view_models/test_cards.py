@@ -12,7 +12,7 @@ from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.duct_runs import SetSize, SetTerminal
 from garnetfin.project.edits.papers import ReopenFinding
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue, UnpinRoom
-from garnetfin.project.edits.systems import ChooseFan, SetSystemValue
+from garnetfin.project.edits.systems import ChooseFan, SetFanValue
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 from garnetfin.ui.state import Selection, Show, State
@@ -238,9 +238,9 @@ class SystemCards(unittest.TestCase):
         self.assertIn("too fast", vm.line)
 
     def test_a_pinned_speed_is_marked(self):
-        project = SetSystemValue(SYSTEM, "fan_rpm", Pinned(value=800.0)).apply(station())
+        project = SetFanValue(SYSTEM, "speed_rpm", Pinned(value=800.0)).apply(station())
         rows = section(card(state("Fan", project=project)), Inputs).rows
-        self.assertEqual(next(r.origin for r in rows if named(r) == "fan_rpm"), "pinned")
+        self.assertEqual(next(r.origin for r in rows if named(r) == "speed_rpm"), "pinned")
 
     def test_place(self):
         vm = card(state("Climate"), month=0)
