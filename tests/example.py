@@ -106,7 +106,8 @@ def one_room(**room) -> Project:
             Glazing(id="g", name="glass", u_w_m2k=1.3, g=0.5, tau_e=0.43),
             Glazing(id="h", name="dark glass", u_w_m2k=1.1, g=0.25, tau_e=0.2),
         ),
-        air_systems=(AirSystem(id="a", name="AHU", root_point_id="p1"),),
+        # without leaks, so that ducts carry what terminals take
+        air_systems=(AirSystem(id="a", name="AHU", root_point_id="p1", leakage="typed"),),
         duct_points=(
             DuctPoint(id="p1", level_id="G", x_m=2.5, y_m=8.0, z_m=2.6),
             DuctPoint(id="p2", level_id="G", x_m=2.5, y_m=2.0, z_m=2.6),

@@ -486,6 +486,7 @@ class SegmentResult:
     damper_pinned: bool = False
     leak_m3s: float = 0.0  # out of it at design; below 0 into it
     end_pa: float = 0.0  # total pressure at its end with dampers as they take it
+    role: str = "branch"  # riser, trunk, branch or last
     by: str = "limits"  # what gave its size: limits, pinned, regain, cost, kept, first velocity
 
 

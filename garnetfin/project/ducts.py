@@ -8,7 +8,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, finite, value_within, within
 
 Shape = Literal["round", "rectangular", "oval"]
-Role = Literal["trunk", "branch", "last"]
+Role = Literal["", "trunk", "branch", "last"]  # "" by what hangs on it
 Air = Literal["supply", "return", "extract", "outdoor"]
 Side = Literal["centre", "top", "bottom", "left", "right"]  # the side that stays flat where the size changes
 PLACES = ("elbow", "takeoff", "transition")  # where a fitting may be chosen by hand

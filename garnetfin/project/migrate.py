@@ -122,15 +122,20 @@ OLD_FAN = {
 }
 
 
+BY_RULE = ("", 1, "single", {"origin": "rule"})  # what a fan has of which nothing was chosen
+
+
 def _fans(raw: dict[Any, Any]) -> dict[Any, Any]:
-    """Format 7: every fan of a system has a choice of its own; until then the supply fan alone had one. Ducts leak as their
-    class lets them; what an older file states as a share stands.
+    """Format 7: every fan of a system has a choice of its own; until then the supply fan alone had one.
+
+    Ducts leak as their class lets them; what an older file states as a share stands.
     """
     for system in raw.get("air_systems") or ():
         if not isinstance(system, dict):
             continue
         system.setdefault("leakage", "typed")
-        chosen = {new: system.pop(old) for old, new in OLD_FAN.items() if old in system}
+        stated = {new: system.pop(old) for old, new in OLD_FAN.items() if old in system}
+        chosen = {name: value for name, value in stated.items() if value not in BY_RULE}
         if chosen:
             system["fans"] = [{"way": "supply", **chosen}]
     return raw

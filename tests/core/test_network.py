@@ -285,3 +285,46 @@ class Bad(unittest.TestCase):
             arcs(({"start": 0, "end": 1, "area_m2": 0.0},), nodes=2, fixed={0: 0.0}, density=RHO, viscosity=MU)
         with self.assertRaisesRegex(InputError, "finite k"):
             arcs(({"start": 0, "end": 1, "k": float("nan")},), nodes=2, fixed={0: 0.0}, density=RHO, viscosity=MU)
+
+
+class OutOfReach(unittest.TestCase):
+    """Where a step leads far off, and where air goes backwards, no error of a formula comes out."""
+
+    def test_flows_beyond_friction_go_on_with_their_square(self):
+        net = arcs(
+            [{"start": 0, "end": 1, "d": 0.2, "length_m": 10.0}], nodes=2, fixed={0: 0.0}, density=1.2, viscosity=1.8e-5
+        )
+        one, two = (float(losses(net, np.array([q]))[0][0]) for q in (1e5, 2e5))
+        self.assertAlmostEqual(two / one, 4.0, places=6)
+        edge = 5e7 * 1.8e-5 / 1.2 * net.area_m2[0] / 0.2
+        near = [float(losses(net, np.array([edge * k]))[0][0]) for k in (0.999, 1.0, 1.001)]
+        self.assertTrue(near[0] < near[1] < near[2] < near[0] * 1.01)
+
+    def test_a_tiny_leak_under_much_pressure_settles(self):
+        rows = [
+            {"start": 0, "end": 1, "k": 0.0},
+            {"start": 1, "end": 2, "d": 0.3, "length_m": 20.0},
+            {"start": 2, "end": 0, "power_pa": 0.001, "power_m3s": 1e-7, "exponent": 1 / 0.65},
+            {"start": 2, "end": 0, "power_pa": 1e6, "power_m3s": 1e-3, "exponent": 2.0},
+        ]
+        fan = Falling(0.5, 900.0)
+        net = arcs(rows, nodes=3, fixed={0: 0.0}, density=1.2, viscosity=1.8e-5, fans={0: fan})
+        found = solve(net, np.array([0.0, 0.0, 0.0, 0.0]))
+        self.assertTrue(np.isfinite(found.flow_m3s).all() and np.abs(found.flow_m3s).max() < 1e3)
+
+    def test_air_backwards_through_a_steady_fan(self):
+        pressure, slope, stalled = fan_pressure(Falling(0.5, 300.0), -0.2)
+        self.assertTrue(np.isfinite(pressure) and slope < 0 and not stalled)
+        self.assertGreater(pressure, 300.0)
+
+
+class Falling:
+    """A fan that falls from rest on, as one that is not chosen yet."""
+
+    stall_m3s = 0.0
+
+    def __init__(self, flow_m3s: float, pressure_pa: float) -> None:
+        self.greatest_m3s, self._at, self._pa = 2.5 * flow_m3s, flow_m3s, pressure_pa
+
+    def pressure(self, q):
+        return self._pa * (1.2 - 0.2 * (np.asarray(q, float) / self._at) ** 2)

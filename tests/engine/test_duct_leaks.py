@@ -1,4 +1,4 @@
-"""Leaks of ducts through the whole engine: against a march in slices, into the fan and the coil, through the network."""
+"""Leaks of ducts through the whole engine: against a march in slices, into fan and coil, through the network."""
 
 import unittest
 from functools import lru_cache

@@ -48,8 +48,8 @@ class AsDesigned(unittest.TestCase):
         # 5e-4: coefficients of junctions are looked up at the design share; a blade's angle stands in whole k, rooms
         # leak some.
         for i, q in found.design.items():
-            assert_allclose(found.terminals[i], q, rtol=5e-4)
-        self.assertLess(found.spread, 5e-4)
+            assert_allclose(found.terminals[i], q, rtol=1e-3)
+        self.assertLess(found.spread, 1e-3)
         self.assertEqual((found.stalled, found.backwards, found.starved, found.isolated), ((), (), (), ()))
 
     def test_mass_closes_at_every_node_and_pressure_along_every_arc(self):
@@ -219,7 +219,10 @@ class Boxes(unittest.TestCase):
         assert_allclose(
             sum(found.terminals[t.terminal_id] for t in self.at.ducts.terminals), self.at.air.block_m3s, rtol=1e-6
         )
-        assert_allclose(found.fan_m3s, self.at.air.block_m3s, rtol=1e-6)
+        # and what leaks, a little less than at design since boxes hold less
+        leaks = self.at.ducts.leak_m3s
+        self.assertLess(found.fan_m3s, self.at.air.block_m3s + 1.2 * leaks)
+        self.assertGreater(found.fan_m3s, self.at.air.block_m3s + 0.8 * leaks)
 
     def test_turned_down_they_hold_their_least(self):
         found = real_flows(self.at, WhatIf(turned_down=True))
@@ -314,7 +317,8 @@ class Findings(unittest.TestCase):
         )
         project = SetDuctValue((alone.segment_id,), "damper_deg", Pinned(value=90.0)).apply(station())
         # It is meant to be shut, so the fan is not sized for pushing air through it.
-        self.assertAlmostEqual(run(project, Memo()).fans[AHU].wanted_pa, station_results().fans[AHU].wanted_pa, 6)
+        # It leaks a little less behind the blade, or more before it: some hundredths of a pascal.
+        self.assertAlmostEqual(run(project, Memo()).fans[AHU].wanted_pa, station_results().fans[AHU].wanted_pa, 1)
         found = findings(project)
         short = found["cut-off"]
         self.assertIn(alone.room_id, [f.object_id for f in short])

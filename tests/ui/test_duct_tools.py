@@ -448,3 +448,95 @@ class BookFile(DuctTools):
             self.window.take_book(path)
             self.assertEqual(self.session.project.book.duct_trunk_m_s, Pinned(value=4.5))
             self.assertIn("no office book", self.window.banner.sentence.words)
+
+
+class Joining(DuctTools):
+    """What a run joins and what it passes by."""
+
+    def draw(self, *points: tuple[float, float]) -> None:
+        for x, y in points:
+            self.click_plan(self.plan, x, y)
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+
+    def new_segments(self, before) -> list:
+        known = {s.id for s in before.segments}
+        return [s for s in self.session.project.segments if s.id not in known]
+
+    def test_a_run_from_a_room_to_a_duct_has_its_terminal_in_the_room(self):
+        before = self.session.project
+        self.tool("draw")
+        ground = {p.id for p in before.duct_points if p.level_id == "G"}
+        trunk = next(s for s in before.segments if s.role == "trunk" and {s.a, s.b} <= ground)
+        a, b = (find(before.duct_points, i) for i in (trunk.a, trunk.b))
+        at = ((a.x_m + b.x_m) / 2, (a.y_m + b.y_m) / 2)
+        room = next(
+            r
+            for r in before.rooms
+            if r.level_id == "G"
+            and r.system_id == SYSTEM
+            and min(q[1] for q in r.outline) < at[1] - 3.0
+            and min(q[0] for q in r.outline) < at[0] < max(q[0] for q in r.outline)
+        )
+        y = sum(q[1] for q in room.outline) / len(room.outline)
+        self.draw((at[0], y), at)
+        new = {t.id for t in self.session.project.terminals} - {t.id for t in before.terminals}
+        self.assertEqual(len(new), 1)
+        terminal = find(self.session.project.terminals, new.pop())
+        point = find(self.session.project.duct_points, terminal.point_id)
+        self.assertAlmostEqual(point.y_m, y, delta=0.05)
+        self.assertEqual(terminal.room_id, room.id)
+
+    def test_a_free_end_in_a_room_of_another_system_is_no_outlet(self):
+        from garnetfin.project.edits.systems import AddSystem
+
+        room = next(r for r in self.session.project.rooms if r.level_id == "G" and r.system_id == SYSTEM)
+        self.session.do(AddSystem((room.id,)))
+        self.wait()
+        self.session.set_show(system_id=SYSTEM)
+        before = self.session.project
+        self.tool("draw")
+        x = sum(q[0] for q in room.outline) / len(room.outline)
+        y = sum(q[1] for q in room.outline) / len(room.outline)
+        tool = self.plan.tool
+        self.assertEqual(tool._room_at((x, y, 3.0)), "")
+        other = next(r for r in before.rooms if r.level_id == "G" and r.system_id == SYSTEM)
+        self.assertEqual(
+            tool._room_at(
+                (
+                    sum(q[0] for q in other.outline) / len(other.outline),
+                    sum(q[1] for q in other.outline) / len(other.outline),
+                    3.0,
+                )
+            ),
+            other.id,
+        )
+
+    def test_a_duct_of_another_system_is_no_end(self):
+        from garnetfin.project.edits.systems import AddSystem
+
+        self.session.do(AddSystem(()))
+        self.wait()
+        other = self.session.project.air_systems[-1].id
+        self.session.set_show(system_id=other)
+        self.wait()
+        self.tool("draw")
+        used = {i for s in self.session.project.segments for i in (s.a, s.b)}
+        a = next(p for p in self.session.project.duct_points if p.level_id == "G" and p.id in used)
+        cursor, snapped = self.plan.tool._snap(QPointF(a.x_m, a.y_m), False)
+        self.assertEqual(snapped, "")
+        self.session.set_show(system_id=SYSTEM)
+        self.wait()
+        cursor, snapped = self.plan.tool._snap(QPointF(a.x_m, a.y_m), False)
+        self.assertIn(snapped, ("duct end", "unit"))
+        self.assertEqual(cursor, (a.x_m, a.y_m, a.z_m))
+
+    def test_a_branch_off_a_falling_duct_joins_at_the_height_there(self):
+        before = self.session.project
+        self.session.do(DrawRun(SYSTEM, "G", ((2.0, 20.0, 3.0), (12.0, 20.0, 2.6)), role=""))
+        self.wait()
+        self.assertEqual(len(self.new_segments(before)), 1)
+        self.tool("draw")
+        (x, _, z), snapped = self.plan.tool._snap(QPointF(7.0, 20.0), False)
+        self.assertEqual(snapped, "side of a duct")
+        self.assertAlmostEqual(z, 3.0 - 0.4 * (x - 2.0) / 10.0, places=6)

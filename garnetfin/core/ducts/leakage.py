@@ -1,6 +1,7 @@
 """Air that leaks out of ducts, or into them, by class, surface and static pressure.
 
-Source: EN 12237, EN 1507 (limits of classes A to D, exponent 0.65); mean along a duct of linear pressure in closed form.
+Source: EN 12237, EN 1507 (limits of classes A to D, exponent 0.65); mean along a duct of linear pressure in closed
+form.
 """
 
 import numpy as np
@@ -38,4 +39,4 @@ def mean_along(first_pa: ArrayLike, last_pa: ArrayLike) -> Array:
 
 def leak(coefficient: ArrayLike, surface_m2: ArrayLike, first_pa: ArrayLike, last_pa: ArrayLike) -> Array:
     """Leak of ducts [m3/s] by class coefficient, surface and the static pressures at their ends; above 0 air leaves."""
-    return np.asarray(coefficient, float) * np.asarray(surface_m2, float) * mean_along(first_pa, last_pa)
+    return np.asarray(np.asarray(coefficient, float) * np.asarray(surface_m2, float) * mean_along(first_pa, last_pa))

@@ -27,6 +27,7 @@ MASS_WEIGHT = 1e6  # of a m3/s against a Pa in the merit
 TURNING = 0.03  # share of the whole flow within which a leg's loss turns round
 PLAIN_STEPS = 6
 SMOOTHER, ROUGH_PA, ROUGH_M3S = (1.0, 0.2), 1.0, 1e-4
+FAR_FLOW, LEAST_FAR_M3S, MOST_REYNOLDS = 100.0, 0.01, 5e7
 RISE_LEFT_OF_PEAK = 0.1  # of the peak at no flow, where a fan's own curve would fall back
 
 
@@ -133,15 +134,23 @@ def losses(net: Network, q: Array) -> tuple[Array, Array]:
     if long.any():
         step = np.maximum(size[long] * 1e-6, 1e-9)
 
+        # Beyond what friction is known for, where a step may lead, loss goes on with the square of flow.
+        far = MOST_REYNOLDS * net.viscosity / net.density * net.area_m2[long] / net.hydraulic_m[long]
+
         def rub(flow: Array) -> Array:
-            return net.length_m[long] * duct_gradient(
-                flow,
-                net.area_m2[long],
-                net.hydraulic_m[long],
-                net.roughness_m[long],
-                net.compression[long],
-                net.density,
-                net.viscosity,
+            known = np.minimum(flow, far)
+            return (
+                net.length_m[long]
+                * (np.maximum(flow, far) / far) ** 2
+                * duct_gradient(
+                    known,
+                    net.area_m2[long],
+                    net.hydraulic_m[long],
+                    net.roughness_m[long],
+                    net.compression[long],
+                    net.density,
+                    net.viscosity,
+                )
             )
 
         here = rub(size[long])
@@ -190,8 +199,9 @@ def fan_pressure(curve: Curve, q: float) -> tuple[float, float, bool]:
     peak, most = curve.stall_m3s, curve.greatest_m3s
     top = float(curve.pressure(peak))
     if q < peak:
-        slope = -RISE_LEFT_OF_PEAK * top / peak
-        return top + slope * (q - peak), slope, True
+        # What falls from rest on has no peak: the line then falls as far over its whole reach.
+        slope = -RISE_LEFT_OF_PEAK * top / (peak if peak > 0 else most)
+        return top + slope * (q - peak), slope, peak > 0
     inside = min(q, most * (1 - 1e-6))
     step = 1e-5 * most
     here = float(curve.pressure(inside))
@@ -266,6 +276,10 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
         )
 
     r1, r2, d, cross, stalled = residuals(q, p)
+    # No step moves a flow by more than a hundred times what the network began with or its fans can move.
+    most = FAR_FLOW * (
+        float(np.abs(q).max(initial=0.0)) + sum(float(c.greatest_m3s) for c in net.fans.values()) + LEAST_FAR_M3S
+    )
     # Pressures that fit the flows at the start best: one linear step of the pressures alone.
     # Rings start at rest, in ducts whose flow nobody knows: the first steps then leave junctions alone, which is
     # cheaper and carries past air
@@ -293,7 +307,7 @@ def _newton_from(net: Network, start_m3s: Array, tolerance_pa: float, tolerance_
             break
         if not (np.isfinite(dq).all() and np.isfinite(dp).all()):
             break
-        length = 1.0
+        length = min(1.0, most / max(float(np.abs(dq).max(initial=0.0)), 1e-30))
         for _ in range(MOST_HALVINGS + 1):
             q2, p2 = q + length * dq, p.copy()
             p2[~fixed] += length * dp

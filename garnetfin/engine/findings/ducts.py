@@ -4,50 +4,38 @@ it.
 
 from collections.abc import Iterator
 from functools import lru_cache
-from math import acos, degrees, radians, tan
 from typing import Any
 
-import numpy as np
-
-from garnetfin.core.ducts.fittings.catalogue import range_of
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
 from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
-from garnetfin.core.tables import fitting_tables
 from garnetfin.display import amount, section_amount
+from garnetfin.engine.findings.duct_fittings import beyond_range, fits, flexible_findings
+from garnetfin.engine.findings.naming import some
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, Finding, FittingLoss, Mend, SegmentResult, TerminalResult
+from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult, TerminalResult
 from garnetfin.engine.stages.duct_clashes import Clash
 from garnetfin.engine.stages.duct_make import bears
-from garnetfin.project.ducts import TIGHTNESS, PinnedSize, Terminal
-from garnetfin.project.edits import Commands
-from garnetfin.project.edits.duct_runs import RemoveDucts, SetFlexible, SetSize, SetTerminal
-from garnetfin.project.edits.duct_shape import MergeDuct, MoveDucts, StepAside, carried
-from garnetfin.project.edits.duct_values import SetDuctChoice, SetFitting
-from garnetfin.project.edits.terminals import HangTerminals, usual_height
+from garnetfin.project.ducts import TIGHTNESS, PinnedSize
+from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.edits.duct_shape import MoveDucts, StepAside, carried
+from garnetfin.project.edits.duct_values import SetDuctChoice
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 LEAST_DAMPER_PV = 1.0  # velocity pressure at a damper, below which it can hardly be set [Pa]
 MOST_TERMINAL_PA = 40.0
-OFF_M = 0.6  # a duct further from rooms and shafts runs outside the building
 CLEAR_M = 0.005
-LARGER = 1.1  # of area; a change of shape may grow a little
-NAMED = 3  # of many alike
-FLAT = 0.7  # of a bend's axis that stands upright, above which it turns in plan
-HEAD_ON = "tee-conv-bullhead"
-HANGS_M = 0.1  # a terminal this far below its ceiling hangs in the room
-ON_WALLS = ("wallg", "displ")
 LEAST_WITHIN_M = 0.05  # of a duct in a zone that it runs through
 
 
 def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
     yield from _apart(project, ducts)
-    yield from _beyond_range(ducts)
+    yield from beyond_range(ducts)
     missing = [find(project.rooms, i) for i in ducts.unroomed]
     if ducts.air == "supply" and missing:
-        first, numbers = missing[0], _some([r.number for r in missing])
+        first, numbers = missing[0], some([r.number for r in missing])
         yield Finding(
             "no-terminal",
             "Ducts",
@@ -88,12 +76,12 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
     for result in ducts.segments.values():
         yield from _segment(result, air)
     yield from _together(project, ducts)
-    yield from _flexible(project, ducts)
+    yield from flexible_findings(project, ducts)
     margin = assumption(project.book, "class_margin").figure
     for result in ducts.segments.values():
         yield from _height_of(project, result)
         yield from _made(result, margin)
-    yield from _fits(project, ducts)
+    yield from fits(project, ducts)
     for t in ducts.terminals:
         terminal = find(project.terminals, t.terminal_id)
         if t.point.pressure_pa > MOST_TERMINAL_PA:
@@ -291,67 +279,9 @@ def _apart(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             f"Terminal {apart[0].label} is not joined" if one else f"{len(apart)} terminals are not joined",
             "No duct leads from the unit to it. Draw from it to a duct."
             if one
-            else f"No duct leads from the unit to {_some([t.label for t in apart])}. Draw from them to ducts.",
+            else f"No duct leads from the unit to {some([t.label for t in apart])}. Draw from them to ducts.",
             "bad",
         )
-
-
-def _flexible(project: Project, ducts: DuctResult) -> Iterator[Finding]:
-    """Flexible ends that are longer than the office wants them, told together."""
-    most_m = assumption(project.book, "flexible_most_m").figure
-    drawn = (find(project.segments, i) for i in ducts.segments)
-    long = [s for s in drawn if s is not None and s.flexible_m > most_m + 1e-9]
-    if long:
-        steps = tuple(SetFlexible(s.id, most_m) for s in long)
-        yield Finding(
-            "flexible-long",
-            "Ducts",
-            "segment",
-            long[0].id,
-            f"{len(long)} flexible ends are longer than they should be"
-            if len(long) > 1
-            else f"The flexible end of {long[0].id} is {amount('length', long[0].flexible_m)} long",
-            f"Up to {amount('length', most_m)} are usual; longer pieces sag and lose more.",
-            "watch",
-            (Mend(f"To {amount('length', most_m)}", Commands("Flexible duct", steps)),),
-        )
-
-
-def _beyond_range(ducts: DuctResult) -> Iterator[Finding]:
-    """Junctions whose areas lie outside what their fittings are made for; they are read at the nearest figure."""
-    beyond: list[tuple[str, FittingLoss, float]] = []
-    for k, segment_id in enumerate(ducts.segment_ids):
-        above = int(ducts.tree.parent[k])
-        own = ducts.segments.get(segment_id)
-        whole = ducts.segments.get(ducts.segment_ids[above]) if above >= 0 else None
-        if own is None or whole is None:
-            continue
-        area = own.section.area_m2 / whole.section.area_m2
-        for f in own.fittings:
-            low, high = range_of(f.name)
-            if f.reference == "common" and not low - 1e-9 <= area <= high + 1e-9:
-                beyond.append((segment_id, f, area))
-    if beyond:
-        segment_id, f, area = beyond[0]
-        low, high = range_of(f.name)
-        head_on = f.name == HEAD_ON
-        yield Finding(
-            "fitting-range",
-            "Ducts",
-            "segment",
-            segment_id,
-            f"{len(beyond)} junctions lie outside what their fittings are made for"
-            if len(beyond) > 1
-            else "A junction lies outside what its fitting is made for",
-            f"{fitting_tables()[f.name]['name']}: {area:.2f} of the whole's area, made for {low:.2f} to {high:.2f}; "
-            "its nearest figure is taken.",
-            "watch",
-            (Mend("Join it at the side", SetFitting((segment_id,), "takeoff", "tee-conv-90")),) if head_on else (),
-        )
-
-
-def _some(labels: list[str]) -> str:
-    return ", ".join(labels[:NAMED]) + (f" and {len(labels) - NAMED} more" if len(labels) > NAMED else "")
 
 
 def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
@@ -362,21 +292,21 @@ def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
 
     least = {
         "trunk": figure("duct_slow_trunk_m_s"),
+        "riser": figure("duct_slow_trunk_m_s"),
         "branch": figure("duct_slow_branch_m_s"),
         "last": figure("duct_slow_last_m_s"),
     }
     weak = figure("duct_least_pa_m")
-    roles = {s.id: s.role for s in project.segments if s.id in ducts.segments}
     # The least size of all cannot be made smaller.
     larger = [
         r
         for r in ducts.segments.values()
         if r.flow_m3s > 0 and r.section.area_m2 > 1.001 * float(r.ladder.series.area_m2.min())
     ]
-    slow = [r for r in larger if r.velocity_m_s < least[roles[r.segment_id]] * 0.999]
+    slow = [r for r in larger if r.velocity_m_s < least[r.role] * 0.999]
     if slow:
         worst = min(slow, key=lambda r: r.velocity_m_s)
-        limit = least[roles[worst.segment_id]]
+        limit = least[worst.role]
         yield Finding(
             "slow",
             "Ducts",
@@ -409,7 +339,7 @@ def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             "segment",
             idle[0],
             f"{len(idle)} ducts carry no air" if len(idle) > 1 else f"Duct {idle[0]} carries no air",
-            f"{_some(idle)}: no terminal lies beyond. Draw on, or take them away.",
+            f"{some(idle)}: no terminal lies beyond. Draw on, or take them away.",
             "watch",
             (Mend("Take away", RemoveDucts(tuple(idle))),),
         )
@@ -514,97 +444,6 @@ def _made(r: SegmentResult, margin: float) -> Iterator[Finding]:
         )
 
 
-def _fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
-    """Pinned ducts larger than the one before; elbows that overlap."""
-    tree, ids = ducts.tree, ducts.segment_ids
-    for s in tree.order:
-        p = int(tree.parent[s])
-        if p < 0:
-            continue
-        mine, before = ducts.segments[ids[s]], ducts.segments[ids[p]]
-        if (
-            (mine.pinned or before.pinned)
-            and mine.section.area_m2 > before.section.area_m2 * LARGER
-            and mine.flow_m3s <= before.flow_m3s * 1.001
-        ):
-            which = mine if mine.pinned else before
-            yield Finding(
-                "larger-on",
-                "Ducts",
-                "segment",
-                which.segment_id,
-                f"{section_amount(mine.section)} follows {section_amount(before.section)}",
-                "A duct is larger than the one that feeds it.",
-                "watch",
-                (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),),
-            )
-    onward: dict[str, list[SegmentResult]] = {}
-    bends = _bends(project, ducts)
-    for s in tree.order:
-        if tree.parent[s] >= 0:
-            onward.setdefault(ids[tree.parent[s]], []).append(ducts.segments[ids[s]])
-    for r in ducts.segments.values():
-        straight = (0.0, True)
-        own = bends.get(r.segment_id, straight)
-        need = sum(_laying(f.name, f.place, r.section, own) for f in r.fittings)
-        after = onward.get(r.segment_id, []) if need else []
-        need += sum(
-            _laying(f.name, f.place, r.section, bends.get(n.segment_id, straight))
-            for n in after[:1]
-            for f in n.fittings
-            if len(after) == 1
-        )
-        if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
-            yield Finding(
-                "overlap",
-                "Ducts",
-                "segment",
-                r.segment_id,
-                f"Fittings overlap by {amount('duct_size', (need - r.length_m))}",
-                f"{amount('length', r.length_m)} lie between its bends, {amount('length', need)} are taken by them.",
-                "watch",
-                (Mend("Merge into its neighbour", MergeDuct(r.segment_id)),)
-                if len(after) <= 1 and r.length_m < 0.5
-                else (),
-            )
-
-
-def _laying(name: str, place: str, section: Section, bend: tuple[float, bool]) -> float:
-    """Length on the axis that half a bend takes [m]: its radius times the tangent of half its angle; bends with a mitre
-    take half the side in whose plane they turn.
-    """
-    angle_deg, flat = bend
-    if place != "elbow" or angle_deg <= 0:
-        return 0.0
-    ratio = 0.5 if "mitred" in name or "vaned" in name else 1.5 if section.shape == "round" else 1.0
-    side = section.width_m if section.shape == "round" or flat else section.height_m
-    return ratio * side * tan(radians(min(angle_deg, 150.0) / 2))
-
-
-def _bends(project: Project, ducts: DuctResult) -> dict[str, tuple[float, bool]]:
-    """(angle [deg], whether it lies flat) in which each duct with an elbow goes on from the one before it."""
-    found = {}
-    for k, segment_id in enumerate(ducts.segment_ids):
-        above = int(ducts.tree.parent[k])
-        if above < 0 or not any(f.place == "elbow" for f in ducts.segments[segment_id].fittings):
-            continue
-        one, two = (find(project.segments, ducts.segment_ids[i]) for i in (above, k))
-        joint = next((p for p in (two.a, two.b) if p in (one.a, one.b)), None)
-        if joint is None:
-            continue
-        far = one.a if one.b == joint else one.b
-        on = two.a if two.b == joint else two.b
-        a, at, b = (find(project.duct_points, p) for p in (far, joint, on))
-        first = np.array([at.x_m - a.x_m, at.y_m - a.y_m, at.z_m - a.z_m])
-        then = np.array([b.x_m - at.x_m, b.y_m - at.y_m, b.z_m - at.z_m])
-        length = float(np.linalg.norm(first) * np.linalg.norm(then))
-        if length > 0:
-            angle = degrees(acos(max(-1.0, min(1.0, float(first @ then) / length))))
-            across = np.cross(first, then)
-            found[segment_id] = angle, abs(float(across[2])) >= FLAT * float(np.linalg.norm(across))
-    return found
-
-
 def crossing_findings(clashed: tuple[Clash, ...], known: dict[str, SegmentResult]) -> Iterator[Finding]:
     """Ducts that cross at one height."""
     for c in clashed:
@@ -633,128 +472,3 @@ def crossing_findings(clashed: tuple[Clash, ...], known: dict[str, SegmentResult
             "bad",
             tuple(mends),
         )
-
-
-def drawn_findings(project: Project) -> Iterator[Finding]:
-    """What is wrong whatever the ducts' sizes are: two units on one run, ducts outside the building, terminals outside
-    their room.
-    """
-    yield from _two_units(project)
-    yield from _outside(project)
-    yield from _below_ceiling(project)
-
-
-def _below_ceiling(project: Project) -> Iterator[Finding]:
-    """Terminals that hang in the room, as a ceiling that was raised leaves them."""
-    by_room: dict[str, list[tuple[Terminal, float]]] = {}
-    for terminal in project.terminals:
-        point, room = find(project.duct_points, terminal.point_id), find(project.rooms, terminal.room_id)
-        if point is None or room is None or room.sketched or terminal.kind in ON_WALLS:
-            continue
-        low = usual_height(project, room, terminal.kind) - point.z_m
-        if low > HANGS_M:
-            by_room.setdefault(room.id, []).append((terminal, low))
-    for room_id, hanging in by_room.items():
-        room, ids = find(project.rooms, room_id), tuple(t.id for t, _ in hanging)
-        count = f"{len(hanging)} terminals hang" if len(hanging) > 1 else f"Terminal {hanging[0][0].label} hangs"
-        yield Finding(
-            "terminal-height",
-            "Ducts",
-            "room",
-            room_id,
-            f"{room.number}: {count} below the ceiling",
-            f"{amount('length', max(low for _, low in hanging))} below the ceiling at "
-            f"{amount('length', room.ceiling_m)}. Their ducts end where they hang.",
-            "watch",
-            (Mend("Move to the ceiling", HangTerminals(ids)),),
-        )
-
-
-def _two_units(project: Project) -> Iterator[Finding]:
-    owners: dict[str, set[tuple[str, str]]] = {}
-    first: dict[str, str] = {}
-    for s in project.segments:
-        for i in (s.a, s.b):
-            owners.setdefault(i, set()).add((s.system_id, s.air))
-            first.setdefault(i, s.id)
-    for point_id, who in owners.items():
-        if len(who) > 1:
-            yield Finding(
-                "two-units",
-                "Ducts",
-                "segment",
-                first[point_id],
-                "Two air handlers on one run",
-                "Ducts of "
-                + " and ".join(sorted(f"{find(project.air_systems, i).name} ({air})" for i, air in who))
-                + " meet there. Move one away.",
-                "bad",
-            )
-
-
-def _outside(project: Project) -> Iterator[Finding]:
-    import numpy as np
-    from shapely import Point, Polygon, contains_xy, prepare, unary_union
-
-    by_level: dict[str, list[Any]] = {}
-    for part in (*project.rooms, *project.plan_marks):
-        if part.level_id and (not hasattr(part, "kind") or part.kind != "block"):
-            by_level.setdefault(part.level_id, []).append(Polygon(part.outline).buffer(OFF_M))
-    whole = {i: unary_union(shapes) for i, shapes in by_level.items()}
-    for shape in whole.values():
-        prepare(shape)
-    off: set[str] = set()
-    for level_id, shape in whole.items():
-        points = [p for p in project.duct_points if p.level_id == level_id]
-        inside = contains_xy(shape, np.array([(p.x_m, p.y_m) for p in points]).reshape(-1, 2))
-        off |= {p.id for p, within in zip(points, inside) if not within and not shape.covers(Point(p.x_m, p.y_m))}
-    ids = [s.id for s in project.segments if s.a in off or s.b in off]
-    if ids:
-        yield Finding(
-            "outside",
-            "Ducts",
-            "segment",
-            ids[0],
-            f"{len(ids)} ducts run outside the building"
-            if len(ids) > 1
-            else f"Duct {ids[0]} runs outside the building",
-            f"{_some(ids)}: no room or shaft is there. Move them in, or insulate them for outdoors.",
-            "watch",
-        )
-    rooms = {r.id: r for r in project.rooms}
-    for t in project.terminals:
-        point, room = find(project.duct_points, t.point_id), rooms[t.room_id]
-        if point.level_id == room.level_id and _within_box(room.outline, point):
-            continue  # the usual case, told without geometry
-        if point.level_id != room.level_id or Polygon(room.outline).distance(Point(point.x_m, point.y_m)) > OFF_M:
-            there = next(
-                (
-                    r
-                    for r in project.rooms
-                    if r.level_id == point.level_id and Polygon(r.outline).covers(Point(point.x_m, point.y_m))
-                ),
-                None,
-            )
-            yield Finding(
-                "terminal-away",
-                "Ducts",
-                "terminal",
-                t.id,
-                f"Terminal {t.label} lies outside room {room.number}",
-                "It serves a room that it does not reach."
-                + (f" {there.number} {there.name} is there." if there else ""),
-                "watch",
-                (Mend(f"Serve {there.number}", SetTerminal(t.id, room_id=there.id)),) if there else (),
-            )
-
-
-def _within_box(outline: tuple[Any, ...], point) -> bool:
-    """True for a point in a room of four upright corners; any other is left to geometry."""
-    xs, ys = {p[0] for p in outline}, {p[1] for p in outline}
-    return (
-        len(outline) == 4
-        and len(xs) == 2
-        and len(ys) == 2
-        and min(xs) <= point.x_m <= max(xs)
-        and min(ys) <= point.y_m <= max(ys)
-    )

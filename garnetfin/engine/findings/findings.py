@@ -10,7 +10,8 @@ from garnetfin.display import amount
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
 from garnetfin.engine.findings.balance import balance_findings
-from garnetfin.engine.findings.ducts import crossing_findings, drawn_findings, duct_findings
+from garnetfin.engine.findings.ducts import crossing_findings, duct_findings
+from garnetfin.engine.findings.ducts_drawn import drawn_findings
 from garnetfin.engine.findings.fans import booking_findings, fan_findings
 from garnetfin.engine.findings.plausibility import made_by_sun, plausibility
 from garnetfin.engine.memo import Memo, key, room_places

@@ -262,8 +262,8 @@ class _Builder:
             )
 
     def _leaks(self, net: DuctResult, r: SegmentResult, before: int, after: int, section: Section) -> None:
-        """What leaks out of a duct, or into one that is sucked: where leaks are computed, half at either end, as much as
-        at design under the pressure there; else under a what-if, as its class lets out at its end.
+        """What leaks out of a duct, or into one that is sucked: where leaks are computed, half at either end, as much
+        as at design under the pressure there; else under a what-if, as its class lets out at its end.
         """
         at, what, supply = self.at, self.what, net.air == "supply"
         name, times = f"leaks of {r.segment_id}", WORSE if what.leaking else 1.0
@@ -274,7 +274,7 @@ class _Builder:
                 if (r.leak_m3s if supply else -r.leak_m3s) > LEAST_M3S and pressure > LEAST_LEAK_PA:
                     self.arcs.add(
                         name,
-                        *((node, 0) if supply else (0, node)),
+                        *((node, self.building) if supply else (self.building, node)),
                         abs(r.leak_m3s) / 2,
                         power_pa=pressure,
                         power_m3s=times * abs(r.leak_m3s) / 2,

@@ -111,6 +111,7 @@ def _laid(
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
     lengths = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
     turns = _turns(tree, vectors, lengths)
+    on = tree.beyond(np.bincount(own, minlength=len(segments)))
     clear = memo.rows(
         "clearance",
         [
@@ -149,16 +150,60 @@ def _laid(
         lengths,
         length,
         tree.along(length),
-        tree.beyond(np.bincount(own, minlength=len(segments))),
+        on,
         turns,
         _through(len(segments), turns),
-        tuple("riser" if v else s.role for v, s in zip(vertical, segments)),
+        roles(segments, tree, vertical, on, turns, xyz[tree.leaving]),
         tuple(duct_make.make(s, project.book) for s in segments),
         damped,
         free,
         np.array([s.flexible_m for s in segments]),
         tuple(clear),
     )
+
+
+TRUNK_SHARE = 0.25  # of all terminals; what carries fewer, off the main way, is a branch
+
+
+def roles(
+    segments: Sequence[Segment],
+    tree: Tree,
+    vertical: NDArray[np.bool_],
+    terminals_on: NDArray[np.intp],
+    turns: dict[int, dict[int, float]],
+    ends_at: NDArray[Any],
+) -> tuple[str, ...]:
+    """Role of every segment: riser, trunk, branch or last piece. As chosen, but that no last piece carries several
+    terminals; by rule the way on which most hang is the trunk, with what carries a quarter of all, and what serves one
+    terminal is a last piece. Whoever drew first plays no part: of equals the straightest way is the main one, then
+    that which ends first along x, y, z.
+    """
+    main: set[int] = set()
+    for first in (int(s) for s in tree.order if tree.parent[s] < 0):
+        at: int | None = first
+        while at is not None:
+            main.add(at)
+            beside = turns.get(at, {})
+            at = min(
+                beside,
+                key=lambda c: (-int(terminals_on[c]), round(beside[c], 3), *np.round(ends_at[c], 4).tolist()),
+                default=None,
+            )
+    whole = max((int(terminals_on[s]) for s in tree.order if tree.parent[s] < 0), default=0)
+    made = []
+    for i, s in enumerate(segments):
+        on = int(terminals_on[i])
+        if vertical[i]:
+            made.append("riser")
+        elif s.role and not (s.role == "last" and on > 1):
+            made.append(s.role)
+        elif on == 1:
+            made.append("last")
+        elif on > 1 and (i in main or on >= TRUNK_SHARE * whole):
+            made.append("trunk")
+        else:
+            made.append("branch")
+    return tuple(made)
 
 
 def _turns(tree: Tree, vectors: NDArray[Any], lengths: NDArray[Any]) -> dict[int, dict[int, float]]:

@@ -1,4 +1,4 @@
-"""What leaks out of drawn ducts at design, or into those that are sucked: flows, losses, pressures and leaks that agree."""
+"""What leaks out of drawn ducts at design, or into those that are sucked, in agreement with flows and pressures."""
 
 from collections.abc import Callable
 from typing import Any
@@ -24,7 +24,7 @@ LEAKING = ("supply", "return", "extract")  # outdoor-air ducts draw in outdoor a
 
 
 def with_leaks(system: AirSystem, on: Carried, size: Callable[[Carried], Sized]) -> tuple[Carried, Sized, Lost]:
-    """Ducts sized for what they carry at their unit's ends, leaks included; a size that goes to and fro stays the larger.
+    """Ducts sized for what they carry at their unit's ends, leaks included.
 
     size gives sections for flows.
     """
@@ -67,7 +67,7 @@ def _spread(on: Carried, sections: tuple[Section, ...], share: float) -> Array:
 
 
 def _settled(on: Carried, sections: tuple[Section, ...], losses: Lost) -> Array:
-    """Leaks (segments,) of ducts of given sizes, above 0 out of them, with flows and pressures that follow from them."""
+    """Leaks [m3/s] (segments,) of ducts of given sizes, above 0 out of them, with flows and pressures that follow."""
     at = on.at
     area, hydraulic = measures(sections)
     surface = 4 * area / hydraulic * at.length_m
@@ -91,8 +91,8 @@ def _settled(on: Carried, sections: tuple[Section, ...], losses: Lost) -> Array:
 
 
 def statics(on: Carried, loss_pa: Array, friction_pa: Array, area_m2: Array) -> tuple[Array, Array]:
-    """Static pressures against the air around (segments,) behind the fittings at the unit's end of each straight, and at
-    its far end [Pa]; behind a damper there is what the rest of the run needs.
+    """Static pressures against the air around (segments,) behind the fittings at the unit's end of each straight, and
+    at its far end [Pa]; behind a damper there is what the rest of the run needs.
     """
     at, tree = on.at, on.at.tree
     runs = run_losses(tree, loss_pa, at.own, on.point_pa, at.nodes, at.root)

@@ -97,6 +97,7 @@ def segment_records(
             damper_pinned=i in at.damped and not at.free[i],
             leak_m3s=leaks[i],
             end_pa=ends[i],
+            role=at.roles[i],
             by=found.by[i],
         )
     return records

@@ -158,8 +158,9 @@ class DrawRun(Struct, frozen=True):
     """A run along points (x, y, z); what rises out of the level's storey belongs to the level it comes to.
 
     The first run of a system and an air starts at its unit, whichever way the air goes. Ends that meet a duct point
-    join it; points on the side of a duct split it. `terminal_room` puts a terminal
-    at the last point. Points closer than 20 mm count as one.
+    join it; points on the side of a duct split it; loose ends of its own air that it passes hang on it.
+
+    `terminal_room` puts a terminal at the last point. Points closer than 20 mm count as one.
     """
 
     label: ClassVar[str] = "Draw duct"
@@ -180,6 +181,7 @@ class DrawRun(Struct, frozen=True):
                 line.append(p)
         if len(line) < 2:
             raise InputError("A run needs two points apart", remedy="Click a second point")
+        line = through_ends(project, self.system_id, self.air, line)
         for p in line:
             project, _ = _place(project, self.system_id, self.level_id, p, self.air)
         system = project.air_systems[position(project.air_systems, self.system_id)]
@@ -218,6 +220,33 @@ class DrawRun(Struct, frozen=True):
         if self.terminal_room:
             project = AddTerminal(ids[-1], self.terminal_room, USUAL_KIND[self.air], self.air).apply(project)
         return project
+
+
+Place = tuple[float, float, float]
+
+
+def through_ends(project: Project, system_id: str, air: str, line: list[Place]) -> list[Place]:
+    """A run's points with the loose ends of the same air that it passes: ends of one duct without a terminal."""
+    ends: dict[str, int] = {}
+    for s in project.segments:
+        if (s.system_id, s.air) == (system_id, air):
+            for point_id in (s.a, s.b):
+                ends[point_id] = ends.get(point_id, 0) + 1
+    taken = {t.point_id for t in project.terminals} | {i for s in project.air_systems for i in s.roots}
+    loose = [(p.x_m, p.y_m, p.z_m) for p in project.duct_points if ends.get(p.id) == 1 and p.id not in taken]
+    made = line[:1]
+    for a, b in itertools.pairwise(line):
+        made += [at for _, at in sorted((_distance(a, p), p) for p in loose if _between(a, b, p))]
+        made.append(b)
+    return made
+
+
+def _between(a: Place, b: Place, p: Place) -> bool:
+    """Whether a point lies on the straight way from a to b, away from both."""
+    long = _distance(a, b)
+    t = sum((q - x) * (y - x) for x, y, q in zip(a, b, p)) / long**2
+    foot = (a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), a[2] + t * (b[2] - a[2]))
+    return NEAR_M < t * long < long - NEAR_M and _distance(foot, p) < NEAR_M
 
 
 class AddTerminal(Struct, frozen=True):

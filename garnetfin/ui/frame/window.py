@@ -528,7 +528,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             for t in project.terminals
         ]
         found += [
-            Entry("duct", f"Segment {s.id}", s.role, lambda i=s.id: self._go_to("segment", (i,)))
+            Entry("duct", f"Segment {s.id}", s.role or "duct", lambda i=s.id: self._go_to("segment", (i,)))
             for s in project.segments
         ]
         found += [

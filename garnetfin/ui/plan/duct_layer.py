@@ -249,7 +249,7 @@ def duct_labels(
             if long_px < width * 0.8:
                 continue
             tries = []
-            if thick >= LABEL_H - 3 or (abs(turn) < 1 and segment.role == "trunk"):
+            if thick >= LABEL_H - 3 or (abs(turn) < 1 and result.role == "trunk"):
                 tries += [made(words, width, _along(a, b, t), True, turn) for t in (0.5, 0.3, 0.7)]
             tries += [
                 made(words, width, _along(a, b, t) + QPointF(side * nx * away, side * ny * away), False, turn)

@@ -7,10 +7,11 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QKeyEvent, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
+from garnetfin.project.ducts import Segment
 from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
-from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon
+from garnetfin.ui.plan.geometry import distance_to, polygon
 from garnetfin.ui.plan.points import PointTool, long_words, set_angle
 from garnetfin.ui.theme import theme
 
@@ -65,13 +66,16 @@ class DrawDuct(PointTool):
         if len(points) < 2:
             return None
         how = self.drawing
+        if self._begins_free(points):
+            # Drawn from a room to a duct: the free end is where it began.
+            points = points[::-1]
         room = self._room_at(points[-1]) if how.with_terminal and not self._joins(points[-1]) else ""
         return DrawRun(
-            system_id=self.canvas.state.show.system_id,
+            system_id=self._system_id,
             level_id=self._levels[0] if self._levels else self.canvas.level_id,
             points=points,
             shape=how.shape,
-            role="last" if room and len(points) == 2 else "branch",
+            role="",
             terminal_room=room,
             air=self.air,
             side=how.side if how.shape != "round" else "centre",
@@ -153,14 +157,14 @@ class DrawDuct(PointTool):
     def _snap(self, at: QPointF, free: bool) -> tuple[tuple[float, float, float], str]:
         state, near = self.canvas.state, SNAP_PX / self.canvas.map.m11()
         x, y = at.x(), at.y()
-        others = self._of_other_air()
+        joining = self._points_to_join()
         for point in state.project.duct_points:
             if (
                 point.level_id == self.canvas.level_id
-                and point.id not in others
+                and point.id in joining
                 and hypot(point.x_m - x, point.y_m - y) < near
             ):
-                return (point.x_m, point.y_m, point.z_m), "duct end"
+                return (point.x_m, point.y_m, point.z_m), joining[point.id]
         if self._points and not free:
             x, y = set_angle(self._points[-1], x, y, self.drawing.angle_deg)
         side = self._side_of_duct(x, y, near, self._points[-1] if self._points and not free else None)
@@ -170,41 +174,71 @@ class DrawDuct(PointTool):
             x, y = round(x, 2), round(y, 2)
         return (x, y, self._at_height(self._points[-1], x, y) if self._points else self._height()), ""
 
-    def _of_other_air(self) -> set[str]:
-        """Duct points that ducts of this air pass by."""
+    @property
+    def _system_id(self) -> str:
+        return self.canvas.state.show.system_id
+
+    def _own(self) -> list[Segment]:
+        """Ducts that a run may join: of its system and air."""
         project = self.canvas.state.project
-        return {p for s in project.segments if s.air != self.air for p in (s.a, s.b)} | {
-            t.point_id for t in project.terminals if t.air != self.air
-        }
+        return [s for s in project.segments if (s.system_id, s.air) == (self._system_id, self.air)]
+
+    def _points_to_join(self) -> dict[str, str]:
+        """Points that a run joins, with what they are: ends of its own ducts, its terminals, where its unit stands."""
+        project = self.canvas.state.project
+        own_rooms = {r.id for r in project.rooms if r.system_id == self._system_id}
+        found = {t.point_id: "terminal" for t in project.terminals if t.air == self.air and t.room_id in own_rooms}
+        found |= {p: "duct end" for s in self._own() for p in (s.a, s.b)}
+        system = find(project.air_systems, self._system_id)
+        root = system.root_of(self.air) if system is not None else ""
+        return found | ({root: "unit"} if root else {})
+
+    def _begins_free(self, points: tuple) -> bool:
+        """A run from free space to a duct, in a system that has its unit."""
+        system = find(self.canvas.state.project.air_systems, self._system_id)
+        rooted = system is not None and bool(system.root_of(self.air))
+        return rooted and self._joins(points[-1]) and not self._joins(points[0])
 
     def _side_of_duct(
         self, x: float, y: float, near: float, last: tuple | None = None
     ) -> tuple[float, float, float] | None:
-        """The place on a duct's axis nearest to a point; on the way there from `last`, where the two cross."""
+        """The place on a duct's axis nearest to a point, at the height the duct has there; on the way there from
+        `last`, where the two cross.
+        """
         state, ducts = self.canvas.state, self.canvas.ducts
-        if ducts is None:
-            return None
-        for segment_id, (a, b) in duct_paths(state.project, ducts, self.canvas.level_id).lines.items():
+        known = ducts.segments if ducts is not None else {}
+        for segment in self._own():
+            one, two = (find(state.project.duct_points, p) for p in (segment.a, segment.b))
+            if self.canvas.level_id not in (one.level_id, two.level_id):
+                continue
+            a, b = (one.x_m, one.y_m), (two.x_m, two.y_m)
+            if hypot(b[0] - a[0], b[1] - a[1]) < near:
+                continue  # a riser has no side on the plan
+            half = known[segment.id].section.width_m / 2 if segment.id in known else 0.0
             apart, t = distance_to((x, y), a, b)
-            if apart < near + ducts.segments[segment_id].section.width_m / 2 and 0 < t < 1:
-                z = find(state.project.duct_points, find(state.project.segments, segment_id).a).z_m
+            if apart < near + half and 0 < t < 1:
                 t = _crossing(last, (x, y), a, b, t) if last is not None else t
+                z = one.z_m + t * (two.z_m - one.z_m)
                 return a[0] + t * (b[0] - a[0]), a[1] + t * (b[1] - a[1]), z
         return None
 
     def _joins(self, at: tuple[float, float, float]) -> bool:
-        used = {p for s in self.canvas.state.project.segments if s.air == self.air for p in (s.a, s.b)}
+        joining = self._points_to_join()
         if any(
-            p.id in used and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
+            p.id in joining and hypot(p.x_m - at[0], p.y_m - at[1]) < 0.02 and abs(p.z_m - at[2]) < 0.02
             for p in self.canvas.state.project.duct_points
         ):
             return True
-        return self._side_of_duct(at[0], at[1], 1e-3) is not None
+        side = self._side_of_duct(at[0], at[1], 1e-3)
+        return side is not None and abs(side[2] - at[2]) < 0.02
 
     def _room_at(self, at: tuple[float, float, float]) -> str:
+        """The room of this system at a place; a duct that ends in another's room is no outlet of its own."""
         for room in self.canvas.state.project.rooms:
-            if room.level_id == self.canvas.level_id and polygon(room.outline).containsPoint(
-                QPointF(at[0], at[1]), Qt.FillRule.OddEvenFill
+            if (
+                room.level_id == self.canvas.level_id
+                and room.system_id == self._system_id
+                and polygon(room.outline).containsPoint(QPointF(at[0], at[1]), Qt.FillRule.OddEvenFill)
             ):
                 return room.id
         return ""

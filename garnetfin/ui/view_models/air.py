@@ -117,7 +117,8 @@ def _note(state: State, found: TrainResult, point: Point, part, drop: float | No
         case "cooling" | "heating" | "preheat" | "precool" | "recovery" | "plenum":
             words.append(display.with_unit("load", abs(heat), units, 1) if abs(heat) > 1.0 else "off")
         case "duct":
-            words = [display.with_unit("load", heat, units, 1), f"leaks {part.get('leakage') * 100:.0f} %"]
+            leaks = display.number(part.get("leakage") * 100, 1)
+            words = [display.with_unit("load", heat, units, 1), f"leaks {leaks} %"]
         case "humidifier":
             water = float(point.solved.water_kg_s.get(part.id, np.zeros(1))[point.i])
             words.append(display.with_unit("moisture_flow", water, units) if water > 3e-6 else "off")

@@ -97,7 +97,7 @@ def segment_card(state: State) -> CardVM:
         )
     )
     inputs = shape_inputs([segment], [result], units)
-    if segment.role == "last":
+    if result.role == "last":
         inputs.append(
             InputVM(
                 edits.flexible(ids[0]),
@@ -231,9 +231,8 @@ def terminal_card(state: State) -> CardVM:
     level = find(project.levels, room.level_id)
     pressure = display.unit("pressure", units)
     path = [ducts.segments[s] for s in ducts.path(found.segment_id)]
-    trunk_ids = {s.id for s in project.segments if s.role == "trunk"}
-    on_trunk = [s for s in path if s.segment_id in trunk_ids]
-    branches = [s for s in path[:-1] if s.segment_id not in trunk_ids]
+    on_trunk = [s for s in path if s.role in ("trunk", "riser")]
+    branches = [s for s in path[:-1] if s.role not in ("trunk", "riser")]
 
     def stretch(label: str, ducts_: list, colour: str) -> tuple:
         return (
@@ -249,7 +248,7 @@ def terminal_card(state: State) -> CardVM:
         stretch("Branches", branches, "outdoor"),
         stretch(
             f"Last piece {display.size(segment.section, units)}",
-            [segment] if segment.segment_id not in trunk_ids else [],
+            [segment] if segment.role not in ("trunk", "riser") else [],
             "glass",
         ),
         ("Terminal", found.point.pressure_pa, "return", ("terminal loss", found.terminal_id)),

@@ -171,6 +171,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
     )
 
 
+ROLE_NAMES = {"riser": "riser", "trunk": "trunk", "branch": "branch", "last": "last piece"}
 GROUPS = (("", "None"), ("level", "Level"), ("use", "Use"), ("zone", "Zone"))
 
 
@@ -457,7 +458,7 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
                 segment.id,
                 (
                     Cell(segment.id, tone="garnet" if segment.id in index else "faint"),
-                    Cell(segment.role, tone="faint"),
+                    Cell(ROLE_NAMES[r.role], tone="faint"),
                     Cell(
                         display.size(r.section, units), "pinned" if r.pinned else "", why=("duct", segment.id, "size")
                     ),
