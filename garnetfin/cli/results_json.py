@@ -66,6 +66,7 @@ def as_json(results: Results) -> dict[str, Any]:
                 "name": s.name,
                 "air": air_system(results, s.id),
                 "ducts": _ducts(results, s.id),
+                "duct_heat": _duct_heat(results, s.id),
                 "fan": _fan(results.fans[s.id]),
                 "other_fans": {way: _fan(found) for (i, way), found in results.other_fans.items() if i == s.id},
                 "real_flows": _real(results, s.id),
@@ -284,6 +285,33 @@ def _real(results: Results, system_id: str) -> dict:
             }
             for r in flows.rooms
         ],
+    }
+
+
+def _duct_heat(results: Results, system_id: str) -> dict | None:
+    heat = results.duct_heat.get(system_id)
+    if heat is None:
+        return None
+    return {
+        "ua_w_k": heat.ua_w_k,
+        "surface_m2": heat.surface_m2,
+        "around_c": heat.mean_around_c,
+        "at_unit_c": heat.root_c,
+        "gained_w": sum(heat.gained_w.values()),
+        "terminals_c": heat.terminal_c,
+        "segments": {
+            i: {
+                "runs_in": kind,
+                "around_c": heat.around_c[i],
+                "u_w_m2k": heat.u_w_m2k[i],
+                "start_c": heat.start_c[i],
+                "end_c": heat.end_c[i],
+                "gained_w": heat.gained_w[i],
+                "outside_c": heat.outside_c[i],
+                "dew_c": heat.dew_c[i],
+            }
+            for i, kind in heat.kinds.items()
+        },
     }
 
 

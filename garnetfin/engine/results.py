@@ -255,6 +255,7 @@ class RoomAir:
     wanted_m3s: float = 0.0  # outdoor air over the effectiveness of the room's air distribution
     carried: tuple[str, ...] = NEEDS  # needs that the air has to meet
     rest: str = "none"  # what serves the room beside the air
+    warm_k: float = 0.0  # by how much warmer than the mean its air arrives, by the heat of its ducts
 
     def need(self, name: str) -> float:
         return self.needs_m3s[NEEDS.index(name)]
@@ -571,6 +572,51 @@ class DuctResult:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class DuctHeat:
+    """Heat of a system's supply ducts on a summer's design day, by segment id.
+
+    kinds       where each runs: room, void, shaft, plant, outdoors; around_c how warm it is there [degC]
+    u_w_m2k     on the inside [W/m2K]; start_c, end_c of the air in it [degC]; gained_w what it takes up [W]
+    outside_c   of its outside at the unit's end, dew_c at which that would drip [degC]
+    terminal_c  air at every terminal; root_c air at the unit, so that terminals have what is held as their mean
+    ua_w_k, surface_m2, mean_around_c   of all of them, as the train takes them
+    """
+
+    kinds: dict[str, str]
+    around_c: dict[str, float]
+    u_w_m2k: dict[str, float]
+    start_c: dict[str, float]
+    end_c: dict[str, float]
+    gained_w: dict[str, float]
+    outside_c: dict[str, float]
+    dew_c: dict[str, float]
+    terminal_c: dict[str, float]
+    root_c: float
+    ua_w_k: float
+    surface_m2: float
+    mean_around_c: float
+
+    def rooms_k(
+        self, ducts: DuctResult, before: tuple[tuple[str, float], ...], share: float
+    ) -> tuple[tuple[str, float], ...]:
+        """(room, by how much warmer than the mean of all terminals its air arrives [K]), a share of the way from what
+        it was before.
+        """
+        flow: dict[str, float] = {}
+        heat: dict[str, float] = {}
+        for t in ducts.terminals:
+            flow[t.room_id] = flow.get(t.room_id, 0.0) + t.flow_m3s
+            heat[t.room_id] = heat.get(t.room_id, 0.0) + t.flow_m3s * self.terminal_c[t.terminal_id]
+        mean = sum(heat.values()) / max(sum(flow.values()), 1e-12)
+        was = dict(before)
+        return tuple(
+            (i, round(was.get(i, 0.0) + share * (heat[i] / flow[i] - mean - was.get(i, 0.0)), 4))
+            for i in flow
+            if flow[i] > 0
+        )
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class FanLines:
     """What the fan chart draws, each (flow [m3/s], total pressure [Pa]) as arrays (2, points)."""
 
@@ -704,6 +750,8 @@ class Results:
     accepted: tuple[tuple[Finding, Accepted], ...] = ()
     # fans for air that leaves, by system and way
     other_fans: dict[tuple[str, str], FanResult | Missing] = field(default_factory=dict)
+    # heat of supply ducts by system, where it is computed
+    duct_heat: dict[str, DuctHeat] = field(default_factory=dict)
 
     def fan(self, system_id: str, way: str = "supply") -> FanResult | Missing:
         """The fan of a system for one way of the air."""

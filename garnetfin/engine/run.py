@@ -10,18 +10,19 @@ from garnetfin.engine.findings.findings import findings
 from garnetfin.engine.flows.network import case_of
 from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.results import AirResult, BuildingResult, DuctResult, Missing, Results, TrainResult
+from garnetfin.engine.results import AirResult, BuildingResult, DuctHeat, DuctResult, Missing, Results, TrainResult
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.duct_clashes import clashes
+from garnetfin.engine.stages.duct_heat import duct_heat
 from garnetfin.engine.stages.duct_tree import ducts
 from garnetfin.engine.stages.fan import fans as chosen_fans
 from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.engine.stages.terminals import terminals
-from garnetfin.engine.stages.train import building_hours, plant, train
+from garnetfin.engine.stages.train import Behind, building_hours, plant, train
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -54,18 +55,18 @@ def _chain(
 ) -> tuple[Any, ...]:
     """Flows, ducts, fan and train of one air system.
 
-    Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and flows rest on it:
-    rounds go on
-    until the two agree.
+    Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and where heat of ducts
+    is computed every room gets its own; flows rest on it: rounds go on until they agree.
     """
     warmer, made = 0.0, ()
+    arriving: tuple[tuple[str, float], ...] = ()
 
     def guarded(link: str, what: str, call: Callable[..., Any], *arguments):
         return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
 
     for round_ in range(MOST_ROUNDS):
         stage("air")
-        flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer)
+        flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
         stage("ducts")
         network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
         leaving = {
@@ -76,23 +77,38 @@ def _chain(
         driven = guarded("Fan", "The fans", chosen_fans, system, project.book, flows, network, leaving, memo)
         if isinstance(driven, Missing):
             driven = {"supply": driven}
+        heat = guarded("Ducts", "Heat of the ducts", duct_heat, project, system, weather, flows, network, rooms, memo)
+        warmed = heat if isinstance(heat, DuctHeat) else None
         stage("train")
         proof = guarded(
-            "Air", "States of air", train, project, system, weather, flows, network, driven, rooms, also, memo
+            "Air",
+            "States of air",
+            train,
+            project,
+            system,
+            weather,
+            flows,
+            Behind(network, warmed, driven),
+            rooms,
+            also,
+            memo,
         )
-        made = (flows, network, driven, proof, leaving)
-        if system.supply != "coil" or not isinstance(proof, TrainResult):
+        made = (flows, network, driven, proof, leaving, warmed)
+        if not isinstance(proof, TrainResult):
             break
-        reached = proof.cooling.node("supply")[0] - flows.figures.supply_c.figure
-        if abs(reached - warmer) < SETTLED_K:
+        reached = proof.cooling.node("supply")[0] - flows.figures.supply_c.figure if system.supply == "coil" else warmer
+        after = warmed.rooms_k(network, arriving, RELAX if round_ else 1.0) if warmed is not None else arriving
+        moved = max((abs(k - dict(arriving).get(i, 0.0)) for i, k in after), default=0.0)
+        if abs(reached - warmer) < SETTLED_K and moved < SETTLED_K:
             break
+        arriving = after
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
     return made
 
 
 def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...], rooms: dict[Any, Any], memo: Memo):
     """What every room of a system really gets, as designed and with the fan as it turns."""
-    air, supply, driven, _, leaving = chain
+    air, supply, driven, _, leaving, _ = chain
     at = case_of(project, system, air, supply, driven, leaving, rooms)
     if isinstance(at, Missing):
         return at
@@ -158,11 +174,12 @@ def run(
             memo,
             stage,
             faults,
-            otherwise=lambda m: (m, m, {"supply": m}, m, dict.fromkeys(LEAVING, m)),
+            otherwise=lambda m: (m, m, {"supply": m}, m, dict.fromkeys(LEAVING, m), None),
         )
         for s in project.air_systems
     }
     air, networks, driven, trains = ({i: c[k] for i, c in chains.items()} for k in range(4))
+    warmed = {i: c[5] for i, c in chains.items() if c[5] is not None}
     fans = {i: by_way["supply"] for i, by_way in driven.items()}
     other_fans = {(i, way): f for i, by_way in driven.items() for way, f in by_way.items() if way != "supply"}
     leaving = {(i, a): found for i, c in chains.items() for a, found in c[4].items()}
@@ -234,6 +251,7 @@ def run(
             faults,
             weather,
             blocks[""],
+            warmed,
         ),
     )
     found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
@@ -261,4 +279,5 @@ def run(
         real,
         accepted,
         other_fans,
+        warmed,
     )

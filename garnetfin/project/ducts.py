@@ -8,6 +8,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, finite, value_within, within
 
 Shape = Literal["round", "rectangular", "oval"]
+Around = Literal["", "room", "void", "shaft", "plant", "outdoors"]
 Role = Literal["", "trunk", "branch", "last"]  # "" by what hangs on it
 Air = Literal["supply", "return", "extract", "outdoor"]
 Side = Literal["centre", "top", "bottom", "left", "right"]  # the side that stays flat where the size changes
@@ -89,6 +90,7 @@ class Segment(Node, frozen=True):
     material: str = ""  # "" = the office book's
     lining_m: Value = Rule()
     insulation_m: Value = Rule()
+    around: Around = ""  # where it runs, "" as it is drawn
     side: Side = "centre"
     tightness: str = ""  # class of pressure and leakage, "" by rule
     thickness_m: Value = Rule()  # of its sheet

@@ -150,6 +150,8 @@ class AirSystem(Node, frozen=True):
     fans: tuple[FanChoice, ...] = ()  # what is chosen of each fan; those that are not listed are by rule
     # of ducts: computed from class, surface and pressure where they are drawn, or the share typed at the part
     leakage: Literal["computed", "typed"] = "computed"
+    # of supply ducts: from insulation and where they run, or the U-value typed at the part
+    heat: Literal["computed", "typed"] = "typed"
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:

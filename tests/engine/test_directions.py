@@ -338,6 +338,8 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
         WITH_UNIT,
     ),
     ("a dirty filter", every("Part", lambda x: x.kind == "filter", pressure_pa=pinned(300.0)), electric, +1, WITH_UNIT),
+    ("loose ducts", every("Segment", tightness="A"), electric, +1, ("list",)),
+    ("tight ducts", every("Segment", tightness="D"), electric, -1, ("list",)),
     ("a weak motor", every("AirSystem", fans=(FanChoice(motor_efficiency=pinned(0.5)),)), electric, +1, WITH_UNIT),
     ("bends at the fan", every("AirSystem", fans=(FanChoice(effect_k=pinned(1.2)),)), fan_pressure, +1, WITH_UNIT),
     ("small necks", book(neck_m_s=8.0), terminal_noise, +1, ("list",)),

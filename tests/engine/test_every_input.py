@@ -199,6 +199,7 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Book.fan_reset": typed(every("AirSystem", flow="load")),
     "Book.least_flows": typed(every("AirSystem", flow="load")),
     "AirSystem.rated_m3s": typed(every("Part", lambda p: p.kind == "filter", pressure_pa=Pinned(value=90.0))),
+    "Segment.around": typed(every("AirSystem", heat="computed")),
     "AirSystem.people": typed(book(outdoor_method="people and area")),
     "AirSystem.available_pa": typed(every("AirSystem", friction_from="pressure")),
     "AirSystem.extract_point_id": typed(leaving_as("extract")),

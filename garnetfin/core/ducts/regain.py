@@ -1,13 +1,18 @@
-"""Static regain: from the fan outward every section is as large as what slowing down gives back pays for its loss.
+"""Static regain: from the fan outward every section is as small as it may be while what slowing down gives back pays
+for what is lost, with what sections before have left over.
+
+A section is all between two places where air leaves the straight way, however many pieces it is drawn in.
 
 Source: ASHRAE Handbook Fundamentals, duct design, static regain.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits, choose
 from garnetfin.core.ducts.tree import Tree
 
@@ -20,9 +25,29 @@ def straight_k(v1: Array, v2: Array) -> Array:
     return 0.4 * (1 - np.minimum(v2 / np.maximum(v1, 1e-9), 1.0)) ** 2
 
 
-def left_over(v1: Array, v2: Array, friction_pa_m: Array, length_m: Array, density: float) -> Array:
-    """Static pressure regained beyond the loss of the section [Pa]; below 0 it is lost on the way."""
-    return density / 2 * (v1**2 - v2**2) - friction_pa_m * length_m - straight_k(v1, v2) * density / 2 * v1**2
+def left_over(v1: Array, v2: Array, lost_pa: Array, density: float) -> Array:
+    """Static pressure regained behind a takeoff beyond what the section loses [Pa]; below 0 it is lost on the way.
+
+    v1, v2  velocity before the takeoff and in the section [m/s]; lost_pa friction and fittings of the section
+    """
+    gained = density / 2 * (v1**2 - v2**2) - straight_k(v1, v2) * density / 2 * v1**2
+    return np.asarray(gained - lost_pa)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Ways:
+    """How air goes on in drawn segments (n,).
+
+    through     the straight continuation of its parent (itself: it is one), -1 where it branches off or begins
+    section     first segment of the section each belongs to
+    least_m_s   velocity below which a section regains nothing
+    own_k       coefficient of the bend at the beginning of a segment at a section [-]
+    """
+
+    through: NDArray[np.intp]
+    section: NDArray[np.intp]
+    least_m_s: Array
+    own_k: Callable[[int, Section], float]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -32,73 +57,110 @@ class _Place:
     batch: Batch
     row: int
 
+    def broken(self, name: str) -> NDArray[np.bool_]:
+        return np.asarray(self.batch.broken[name][self.row])
 
-def by_regain(tree: Tree, ducts: Ducts, through: NDArray[np.intp], first_velocity_m_s: float) -> Sized:
-    """Sizes from the root outward.
 
-    through  for every segment the straight continuation of its parent (itself: it is one), -1 where it branches off
-    or begins
-    The first section takes the velocity given; branches begin by the limits. A section whose air is too slow, or too
-    long for any size to
-    regain its loss, and all after it on that way, follow the limits. No section is larger than the one before it.
+def by_regain(tree: Tree, ducts: Ducts, ways: Ways) -> Sized:
+    """Sizes from the root outward, section by section.
+
+    The first section goes by its own velocity limit; branches begin by the limits and regain from there on. A section
+    whose air is too slow, or for which no size will do, and all after it on that way, follow the limits. No section is
+    larger than the one before.
     """
-    # where regain does not hold, and the ladders with their limits
-    frame = by_limits(tree, ducts)
-    count = len(ducts.flow_m3s)
-    place: list[_Place | None] = [None] * count
-    for members, batch in batches(ducts):
-        for row, i in enumerate(members):
-            place[i] = _Place(batch, row)
-    depth = tree.depth
-    sections, by, ladders = list(frame.sections), list(frame.by), list(frame.ladders)
-    area = frame.area_m2.copy()
-    for level in range(int(depth.max(initial=0)) + 1):
-        for i in np.flatnonzero((depth == level) & tree.reached):
-            parent, mine = int(tree.parent[i]), place[i]
-            if ducts.pinned[i] is not None:
+    return _Regain(tree, ducts, ways).sized()
+
+
+class _Regain:
+    def __init__(self, tree: Tree, ducts: Ducts, ways: Ways) -> None:
+        self.tree, self.ducts, self.ways = tree, ducts, ways
+        frame = by_limits(tree, ducts)  # where regain does not hold, and the ladders with their limits
+        self.sections, self.by, self.ladders = list(frame.sections), list(frame.by), list(frame.ladders)
+        self.area = frame.area_m2.copy()
+        self.carried = np.zeros(len(self.area))
+        self.ended = np.zeros(len(self.area), bool)  # regain, from this segment on
+        self.place: dict[int, _Place] = {}
+        for members, batch in batches(ducts):
+            for row, i in enumerate(members.tolist()):
+                self.place[i] = _Place(batch, row)
+
+    def sized(self) -> Sized:
+        for group in self._groups():
+            head = group[0]
+            if self.ducts.pinned[head] is not None:
                 continue
-            series = mine.batch.series
+            parent = int(self.tree.parent[head])
             if parent < 0:
-                fast = mine.batch.velocity_m_s[mine.row] <= first_velocity_m_s * (1 + 1e-9)
-                ok = fast & ~mine.batch.broken["height"][mine.row] & ~mine.batch.broken["aspect"][mine.row]
-                pick = int(np.where(ok, series.mass_kg_m, np.inf).argmin()) if ok.any() else ladders[i].chosen
-                word = "first velocity"
+                self._first(group)
             else:
-                v1 = float(ducts.flow_m3s[parent]) / area[parent]
-                pick = (
-                    _pick(mine, v1, float(ducts.length_m[i]), area[parent], ducts.density)
-                    if (through[i] == i and v1 >= SLOWEST_M_S and by[parent] in ("regain", "first velocity", "pinned"))
-                    else -1
-                )
-                word = "regain"
-                if pick < 0:
-                    # The limits decide, but no larger than the section before.
-                    chosen, _ = choose(mine.batch, np.zeros(1), np.array([mine.row]), np.array([area[parent]]))
-                    pick, word = int(chosen[0]), "limits"
-            sections[i], by[i] = series.sections[pick], word
-            area[i] = series.area_m2[pick]
-            old = ladders[i]
-            ladders[i] = mine.batch.ladder(
-                mine.row,
-                pick,
-                tuple(n for n in ("friction", "velocity", "height", "aspect") if mine.batch.broken[n][mine.row, pick])
-                if word == "limits"
-                else tuple(n for n in ("height",) if mine.batch.broken[n][mine.row, pick]),
+                self._next(group, parent)
+        return Sized(tuple(self.ladders), tuple(self.sections), tuple(self.by))
+
+    def _groups(self) -> list[list[int]]:
+        """Segments of one section and one series each, in the order of the air; pinned ones stand alone."""
+        found: dict[int, list[int]] = {}
+        at: dict[int, int] = {}
+        for s in self.tree.order.tolist():
+            parent = int(self.tree.parent[s])
+            joins = (
+                parent >= 0
+                and self.ways.section[s] == self.ways.section[parent]
+                and self.ducts.series[s] is self.ducts.series[parent]
+                and self.ducts.pinned[s] is None
+                and self.ducts.pinned[parent] is None
             )
-            del old
-    return Sized(tuple(ladders), tuple(sections), tuple(by))
+            at[s] = at[parent] if joins else s
+            found.setdefault(at[s], []).append(s)
+        return list(found.values())
 
+    def _allowed(self, group: list[int]) -> NDArray[np.bool_]:
+        """Candidates that keep height, aspect and the greatest velocity of all pieces."""
+        bad = [self.place[i].broken(name) for i in group for name in ("height", "aspect", "velocity")]
+        return np.asarray(~np.any(bad, axis=0))
 
-def _pick(mine: _Place, v1: float, length_m: float, most_area_m2: float, density: float) -> int:
-    """The smallest size whose regain covers its loss within the other limits; -1 for none."""
-    b, r = mine.batch, mine.row
-    v2 = b.velocity_m_s[r]
-    ok = (
-        (left_over(v1, v2, b.friction_pa_m[r], length_m, density) >= 0)
-        & ~b.broken["height"][r]
-        & ~b.broken["aspect"][r]
-    )
-    ok &= (b.series.area_m2 <= most_area_m2 * (1 + 1e-9)) & ~b.broken["velocity"][r]
-    if not ok.any():
-        return -1
-    return int(np.where(ok, b.series.area_m2 + 1e-6 * b.series.mass_kg_m, np.inf).argmin())
+    def _lost(self, group: list[int]) -> Array:
+        """Friction and bends of a section at every candidate [Pa]."""
+        density, series = self.ducts.density, self.place[group[0]].batch.series
+        lost = np.zeros(len(series.area_m2))
+        for i in group:
+            here = self.place[i]
+            lost += here.batch.friction_pa_m[here.row] * self.ducts.length_m[i]
+            bends = np.array([self.ways.own_k(i, section) for section in series.sections])
+            if bends.any():
+                lost += bends * density / 2 * here.batch.velocity_m_s[here.row] ** 2
+        return lost
+
+    def _first(self, group: list[int]) -> None:
+        ok, series = self._allowed(group), self.place[group[0]].batch.series
+        pick = int(np.where(ok, series.mass_kg_m, np.inf).argmin()) if ok.any() else self.ladders[group[0]].chosen
+        self._take(group, pick, "first velocity", 0.0)
+
+    def _next(self, group: list[int], parent: int) -> None:
+        head, here = group[0], self.place[group[0]]
+        v1 = float(self.ducts.flow_m3s[parent]) / self.area[parent]
+        same = self.ways.section[head] == self.ways.section[parent]
+        goes_on = self.ways.through[head] == head or same
+        if goes_on and not self.ended[parent] and v1 >= SLOWEST_M_S:
+            v2, series = here.batch.velocity_m_s[here.row], here.batch.series
+            left = self.carried[parent] + left_over(np.full_like(v2, v1), v2, self._lost(group), self.ducts.density)
+            ok = self._allowed(group) & (left >= 0) & (v2 >= self.ways.least_m_s[head] * (1 - 1e-9))
+            ok &= series.area_m2 <= self.area[parent] * (1 + 1e-9)
+            if ok.any():
+                pick = int(np.where(ok, series.area_m2 + 1e-6 * series.mass_kg_m, np.inf).argmin())
+                self._take(group, pick, "regain", float(left[pick]))
+                return
+        # The limits decide, but no larger than the section before.
+        for i in group:
+            at = self.place[i]
+            before = float(self.area[int(self.tree.parent[i])])
+            chosen, _ = choose(at.batch, np.zeros(1), np.array([at.row]), np.array([before]))
+            self._take([i], int(chosen[0]), "limits", 0.0)
+            self.ended[i] = goes_on
+
+    def _take(self, group: list[int], pick: int, word: str, carried: float) -> None:
+        names = ("friction", "velocity", "height", "aspect") if word == "limits" else ("height",)
+        for i in group:
+            at = self.place[i]
+            self.sections[i], self.by[i] = at.batch.series.sections[pick], word
+            self.area[i], self.carried[i] = at.batch.series.area_m2[pick], carried
+            self.ladders[i] = at.batch.ladder(at.row, pick, tuple(n for n in names if at.broken(n)[pick]))

@@ -88,6 +88,9 @@ class Rooms:
     hold_c: Array | None = None
     fall_w_k: Array | None = None
     own_c: Array | None = None
+    # (R,) by how much warmer than the mean of all terminals the air of each arrives when it is supplied at
+    # Control.supply_c, since ducts warm it on its way; None: as warm everywhere
+    warm_k: Array | None = None
     rest: tuple[str, ...] | None = None  # what else serves each room, as Control.rest; None: all as that says
 
 

@@ -19,6 +19,7 @@ from garnetfin.core.systems.handler import Stream, Trace, fan_work, reset_share,
 from garnetfin.core.systems.parts import ROOM_UNITS, SMALLEST, Array, Control, Hours, Node, Part, Rooms, Solved
 
 DRIER = 5e-4  # kg/kg by which supply air is drier than a room at least, for it to be dried by more of it
+LEAST_APART_K = 1.0  # of supply air and what is around ducts, for the one to be warmed by the other
 FOG_K = 1e-6  # by which a mix without fog may miss its goal
 
 
@@ -51,6 +52,7 @@ class Sweep:
         self.own_c = (
             np.full(len(rooms.design_kg_s), -np.inf) if rooms.own_c is None else np.nan_to_num(rooms.own_c, nan=-np.inf)
         )
+        self.warm_k = np.zeros(len(rooms.design_kg_s)) if rooms.warm_k is None else rooms.warm_k
         rest = np.array(rooms.rest or (control.rest,) * len(rooms.design_kg_s))
         self.reheats = (rest == "reheat")[:, None]
         in_rooms = np.isin(rest, ROOM_UNITS)
@@ -83,29 +85,18 @@ class Sweep:
         set_c, q, hold_c = rooms.set_c[:, at], rooms.sensible_w[:, at], self.hold_c[:, at]
         cp, fall_w_k = air.specific_heat(ws), self.fall_w_k[:, None]
         heating, cooling = self.hours.heating[at], self.hours.cooling[at]
-        # Behind the heater of a zone that has a supply temperature of its own.
-        system_c = ts
-        ts = np.where(heating, np.maximum(ts, self.own_c[:, None]), ts)
         net = q
         if len(rooms.moves):
             a, b = rooms.moves.T
             net = q.copy()
             np.subtract.at(net, b, rooms.transfer_kg_s[:, None] * cp * (set_c[b] - set_c[a]))
-        design = rooms.design_kg_s[:, None]
-        if control.flow == "load":
-            fall = set_c - ts
-            cold = np.where((net > 0) & (fall > 0.1), net / (cp * np.maximum(fall, 0.1)), 0.0)
-            warm = np.where(net < 0, -net / (cp * control.warm_limit_k), 0.0)
-            m = np.clip(
-                np.maximum.reduce([cold, warm, self._damp(ws, at)]),
-                np.minimum(rooms.least_kg_s, rooms.design_kg_s)[:, None],
-                design,
-            )
-        else:
-            m = design + np.zeros_like(set_c)
+        # What arrives at the rooms, and behind the heater of a zone that has a supply temperature of its own.
+        supply_c, (system_c, m) = ts, self._arriving(ts, ws, net, at)
+        ts = np.where(heating, np.maximum(system_c, self.own_c[:, None]), system_c)
         flowing = m > SMALLEST
-        need = np.where(flowing, set_c - net / (np.where(flowing, m, 1.0) * cp), set_c)
-        behind, unit = np.broadcast_to(ts, set_c.shape), np.zeros_like(set_c)
+        # of the air where it leaves the ducts, for it to arrive as the room needs it
+        need = np.where(flowing, set_c - net / (np.where(flowing, m, 1.0) * cp), set_c) - (system_c - supply_c)
+        behind, unit = ts, np.zeros_like(set_c)
         if self.reheats.any():
             # Down to the heating set-point the room floats; there its load is larger by what it then loses less.
             held = np.where(
@@ -134,6 +125,39 @@ class Sweep:
             "t": t,
             "w": w,
         }
+
+    def _arriving(self, ts: Array, ws: Array, net: Array, at: NDArray[Any]) -> tuple[Array, Array]:
+        """(air as it arrives at each room (R, h) [degC], flows (R, h) [kg/s]): together what leaves the ducts."""
+        heating = self.hours.heating[at]
+        plain = np.broadcast_to(ts, net.shape)
+
+        def flows(arriving: Array) -> Array:
+            return self._flows(np.where(heating, np.maximum(arriving, self.own_c[:, None]), arriving), ws, net, at)
+
+        m = flows(plain)
+        if not self.warm_k.any() or self.duct is None:
+            return plain, m
+        around = self.duct.get("around_c", 24.0)
+        apart = around - self.control.supply_c
+        warmer = self.warm_k[:, None] * (around - ts) / (apart if abs(apart) > LEAST_APART_K else LEAST_APART_K)
+
+        def arriving(m: Array) -> Array:
+            return np.asarray(plain + warmer - (m * warmer).sum(axis=0) / np.maximum(m.sum(axis=0), SMALLEST))
+
+        m = flows(arriving(m))
+        return arriving(m), m
+
+    def _flows(self, ts: Array, ws: Array, net: Array, at: NDArray[Any]) -> Array:
+        """Flow of every room (R, h) [kg/s] for what is left to do by air that arrives at ts (R, h)."""
+        rooms, control = self.rooms, self.control
+        design = rooms.design_kg_s[:, None]
+        if control.flow != "load":
+            return np.asarray(design + np.zeros_like(net))
+        cp, fall = air.specific_heat(ws), rooms.set_c[:, at] - ts
+        cold = np.where((net > 0) & (fall > 0.1), net / (cp * np.maximum(fall, 0.1)), 0.0)
+        warm = np.where(net < 0, -net / (cp * control.warm_limit_k), 0.0)
+        wanted = np.maximum.reduce([cold, warm, self._damp(ws, at)])
+        return np.asarray(np.clip(wanted, np.minimum(rooms.least_kg_s, rooms.design_kg_s)[:, None], design))
 
     def _damp(self, ws: Array, at: NDArray[Any]) -> Array:
         """Flow [kg/s] (R, h) that keeps rooms below their humidity limits, where the air of the system is to do so."""

@@ -6,7 +6,18 @@ from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.leakage import leak_coefficient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.noise import weighted
-from garnetfin.engine.explain.derivation import Contribution, NotThere, Term, Why, among, fan_of, nth, present, the
+from garnetfin.engine.explain.derivation import (
+    Contribution,
+    NotThere,
+    Term,
+    Why,
+    among,
+    fan_of,
+    most,
+    nth,
+    present,
+    the,
+)
 from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
 from garnetfin.engine.results import DuctResult, Missing, Results, SegmentResult, TerminalResult
 from garnetfin.project.values import Rule
@@ -34,6 +45,61 @@ def terminal_of(results: Results, terminal_id: str) -> tuple[DuctResult, Termina
                 if t.terminal_id == terminal_id:
                     return ducts, t
     raise NotThere
+
+
+PLACES = {
+    "room": "in a room",
+    "void": "in a ceiling void",
+    "shaft": "in a shaft",
+    "plant": "in the plant room",
+    "outdoors": "outdoors",
+}
+
+
+def _heat(results: Results, ducts: DuctResult, r: SegmentResult, name: str) -> Why:
+    """Air at the end of a duct from that at its beginning, and what passes through its wall."""
+    heat = among(results.duct_heat, ducts.system_id)
+    i, make = r.segment_id, r.make
+    layers = (make.lining_m + make.insulation_m) * 1000 if make is not None else 0.0
+    return Why(
+        f"Air at the end of {name}",
+        heat.end_c[i],
+        "temperature",
+        (
+            Term(heat.start_c[i], "temperature"),
+            f" at its beginning, {PLACES[heat.kinds[i]]} at ",
+            Term(heat.around_c[i], "temperature"),
+            f", through {layers:.0f} mm of lining and insulation",
+        ),
+        (
+            Contribution("Taken up", heat.gained_w[i], "power"),
+            Contribution("U on the inside", heat.u_w_m2k[i], "u_value"),
+            Contribution("Outside of the duct", heat.outside_c[i], "temperature"),
+            Contribution("Air around turns wet at", heat.dew_c[i], "temperature"),
+        ),
+        "films of Gnielinski and EN ISO 12241; see methods, Heat of ducts",
+        go=("segment", i),
+    )
+
+
+def system_heat(results: Results, system_id: str) -> Why:
+    """What the supply ducts of a system take up, duct by duct."""
+    heat = among(results.duct_heat, system_id)
+    parts = [Contribution(i, w, "power", ("duct", i, "heat"), PLACES[heat.kinds[i]]) for i, w in heat.gained_w.items()]
+    return Why(
+        "Heat taken up by the supply ducts",
+        sum(heat.gained_w.values()),
+        "power",
+        (
+            "conductance of all ducts ",
+            Term(heat.ua_w_k, "plain"),
+            " W/K, around them on the average ",
+            Term(heat.mean_around_c, "temperature"),
+        ),
+        most(parts),
+        "summer design day; see methods, Heat of ducts",
+        go=("system", system_id),
+    )
 
 
 def _leak(results: Results, ducts: DuctResult, r: SegmentResult, name: str) -> Why:
@@ -86,6 +152,8 @@ def segment(results: Results, segment_id: str, what: str) -> Why:
                 ),
                 go=go,
             )
+        case "heat":
+            return _heat(results, ducts, r, name)
         case "leak":
             return _leak(results, ducts, r, name)
         case "velocity":
@@ -528,6 +596,7 @@ DUCT_KINDS = {
     "terminal loss": terminal_loss,
     "terminal flow": terminal_flow,
     "gets": gets,
+    "duct heat": system_heat,
     "fan pressure": fan_pressure,
     "fan power": fan_power,
     "room noise": room_noise,

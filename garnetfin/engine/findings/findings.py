@@ -1,6 +1,6 @@
 """Findings: limits that are broken, with the place, the reason, and commands that would mend them."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
 import numpy as np
@@ -10,6 +10,7 @@ from garnetfin.display import amount
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
 from garnetfin.engine.findings.balance import balance_findings
+from garnetfin.engine.findings.duct_heat import duct_heat_findings
 from garnetfin.engine.findings.ducts import crossing_findings, duct_findings
 from garnetfin.engine.findings.ducts_drawn import drawn_findings
 from garnetfin.engine.findings.fans import booking_findings, fan_findings
@@ -19,6 +20,7 @@ from garnetfin.engine.results import (
     AirResult,
     Block,
     Climate,
+    DuctHeat,
     DuctResult,
     Finding,
     Lack,
@@ -56,6 +58,7 @@ def findings(
     faults: Faults,
     climate: Climate | Missing,
     building: Block | Missing,
+    warmed: Mapping[str, DuctHeat],
 ) -> tuple[Finding, ...]:
     """All of them; a check that fails is said, and the others go on."""
     found: list[Finding] = []
@@ -111,6 +114,18 @@ def findings(
             fans[system.id]["supply"],
             noise.get(system.id),
         )
+        heat = warmed.get(system.id)
+        if heat is not None:
+            check(
+                "Ducts",
+                f"heat of ducts of {system.name}",
+                duct_heat_findings,
+                project,
+                system,
+                air[system.id],
+                ducts[system.id],
+                heat,
+            )
         check("Fan", f"the fans of {system.name}", fan_findings, system, fans[system.id])
         if isinstance(air[system.id], AirResult) and isinstance(ducts[system.id], DuctResult):
             check(

@@ -67,8 +67,11 @@ def air_system(
     rooms: dict[str, RoomResult | Missing],
     memo: Memo,
     warmer_k: float = 0.0,
+    arriving: tuple[tuple[str, float], ...] = (),
 ) -> AirResult | Missing:
-    """warmer_k: how much warmer than what is held the air reaches the rooms, where the coil's leaving air is held."""
+    """warmer_k: how much warmer than what is held the air reaches the rooms, where the coil's leaving air is held;
+    arriving: (room, by how much warmer than the mean its air arrives [K]), as ducts warm it.
+    """
     if isinstance(climate, Missing):
         return climate
     members = [room for room in project.rooms if room.system_id == system.id]
@@ -92,6 +95,7 @@ def air_system(
         project.transfers,
         tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
         warmer_k,
+        arriving,
         kinds,
     )
     try:
@@ -105,6 +109,7 @@ def air_system(
                 memo,
                 [_member(system, m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)],
                 warmer_k,
+                dict(arriving),
             ),
         )
     except SupplyTooWarm as error:
@@ -174,13 +179,20 @@ def supplies(system: AirSystem) -> bool:
 
 
 def _compute(
-    project: Project, system: AirSystem, climate: Climate, memo: Memo, members: list[Member], warmer_k: float
+    project: Project,
+    system: AirSystem,
+    climate: Climate,
+    memo: Memo,
+    members: list[Member],
+    warmer_k: float,
+    arriving: dict[str, float],
 ) -> AirResult:
     own_c = np.array([m.result.figures.supply_c.figure if m.result.figures.supply_c else np.nan for m in members])
     figures = _coldest(system_figures(system, project.book), own_c)
     supply = figures.supply_c.figure + warmer_k
     # A zone's own temperature is reached by heating the system's air, never by cooling it further.
-    supply_c = np.where(np.isnan(own_c), supply, np.fmax(own_c + warmer_k, supply))
+    warm_k = np.array([arriving.get(m.room.id, 0.0) for m in members])
+    supply_c = np.where(np.isnan(own_c), supply + warm_k, np.fmax(own_c + warmer_k, supply + warm_k))
     density = climate.dry_air_kg_m3
     heat = density * float(air.specific_heat(SUPPLY_RATIO))
     rests = [rest_of(system, m.room) for m in members]
@@ -277,8 +289,8 @@ def _compute(
         intake_of(project.book, system, in_rooms) if mixes else (all_outdoor(total), None, "", None)
     )
     rows = tuple(
-        replace(row, wanted_m3s=float(q), carried=c, rest=rest)
-        for row, q, c, rest in zip(balanced, wanted, carried, rests)
+        replace(row, wanted_m3s=float(q), carried=c, rest=rest, warm_k=float(k))
+        for row, q, c, rest, k in zip(balanced, wanted, carried, rests, warm_k)
     )
     # an equal row is the very row of last time: who reads it need not look again
     rows = memo.rows("air of a room", rows, lambda new: [rows[i] for i in new])

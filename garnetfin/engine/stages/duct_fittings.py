@@ -19,6 +19,7 @@ from garnetfin.project.values import Rule
 
 NO_TURN_DEG, MOST_ELBOW_DEG = 5.0, 135.0
 OPPOSITE_DEG = 165.0
+FLAT_RISE = 0.35  # of both ducts at a bend, below which it lies in plan
 UNIT_CONNECTION_K = 0.05  # flexible connection at the unit's spigot
 MOST_LEGS = 3  # of one junction; where more leave there is a box
 
@@ -64,7 +65,7 @@ def fittings(
         elif frame.flow[s] > 0 and frame.flow[p] > 0:
             turn = at.turns[p]
             if len(turn) == 1:
-                flat = rise[p] + rise[s] < 0.5 * (lengths[p] + lengths[s]) * 0.7
+                flat = rise[p] + rise[s] < FLAT_RISE * (lengths[p] + lengths[s])
                 first, then = (p, s) if way == "supply" else (s, p)
                 mine += _in_line(frame, s, first, then, turn[s], flat)
             else:
@@ -173,6 +174,23 @@ def _joining(frame: Frame, s: int, p: int, turn: dict[int, float]) -> FittingLos
     else:
         name, k = junctions.branch_converging(sections[p], sections[s], flow[p], flow[s], turn[s], named)
     return FittingLoss(name, k, "common", k * common_pa, "takeoff")
+
+
+def bend_k(at: Layout, way: str, book: Book, s: int, section: Section) -> float:
+    """Coefficient of the bend by which a duct goes on from the one before, were both of a section; 0 where it goes
+    straight on, parts, or begins. Chosen fittings and typed coefficients count.
+    """
+    p = int(at.tree.parent[s])
+    if p < 0 or len(at.turns[p]) != 1 or at.turns[p][s] <= NO_TURN_DEG:
+        return 0.0
+    own = chosen(at.segments[s], "elbow")
+    if own is not None and not isinstance(own.k, Rule):
+        return own.k.value
+    parts = 2 if at.turns[p][s] > MOST_ELBOW_DEG else 1
+    rise, lengths = np.abs(at.vectors[:, 2]), at.lengths
+    flat = bool(rise[p] + rise[s] < FLAT_RISE * (lengths[p] + lengths[s]))
+    frame = Frame(at, way, book, (), (), ())
+    return elbows.elbow(section, at.turns[p][s] / parts, flat, _named(frame, s, "elbow", section.shape))[1] * parts
 
 
 def _in_line(frame: Frame, s: int, first: int, then: int, turn_deg: float, flat: bool) -> list[FittingLoss]:

@@ -77,6 +77,7 @@ def layout(
     memo: Memo,
 ) -> Layout | None:
     """None where no terminal is reached."""
+    wraps = system.heat == "computed" and way == "supply"
     row = key(
         system.id,
         way,
@@ -87,12 +88,18 @@ def layout(
         project.ceiling_zones,
         project.obstacles,
         project.book,
+        wraps,
     )
-    return memo.one("duct layout", row, lambda: _laid(project, system.root_of(way), segments, members, memo))
+    return memo.one("duct layout", row, lambda: _laid(project, system.root_of(way), segments, members, wraps, memo))
 
 
 def _laid(
-    project: Project, root_id: str, segments: tuple[Segment, ...], members: tuple[Terminal, ...], memo: Memo
+    project: Project,
+    root_id: str,
+    segments: tuple[Segment, ...],
+    members: tuple[Terminal, ...],
+    wraps: bool,
+    memo: Memo,
 ) -> Layout | None:
     index = positions(project.duct_points)
     xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
@@ -154,7 +161,7 @@ def _laid(
         turns,
         _through(len(segments), turns),
         roles(segments, tree, vertical, on, turns, xyz[tree.leaving]),
-        tuple(duct_make.make(s, project.book) for s in segments),
+        tuple(duct_make.make(s, project.book, wraps) for s in segments),
         damped,
         free,
         np.array([s.flexible_m for s in segments]),

@@ -33,7 +33,12 @@ NOISE_LIMIT, MAIN_M_S = (25.0, 35.0, 45.0), (4.5, 6.5, 9.0)
 SHARE_OF_MAIN = {"trunk": 1.0, "riser": 1.0, "branch": 0.8, "last": 0.6}
 
 
-def make(segment: Segment, book: Book) -> Make:
+WRAPPED_M = 0.03  # of supply ducts whose heat is computed, where neither they nor the office book say
+
+
+def make(segment: Segment, book: Book, wraps: bool = False) -> Make:
+    """What a duct is made of; wraps: as supply air that is colder than rooms is wrapped by rule."""
+
     def by(own: Value, name: str) -> float:
         return assumption(book, name).figure if isinstance(own, Rule) else own.value
 
@@ -45,7 +50,9 @@ def make(segment: Segment, book: Book) -> Make:
         ROUGHNESS_M["lined"] if lining > 0 else ROUGHNESS_M[material],
         assumption(book, "flexible_share").figure * 100 if soft else 0.0,
         lining,
-        by(segment.insulation_m, "duct_insulation_m"),
+        WRAPPED_M
+        if wraps and isinstance(segment.insulation_m, Rule) and isinstance(book.duct_insulation_m, Rule)
+        else by(segment.insulation_m, "duct_insulation_m"),
     )
 
 

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.life_cycle import Prices, by_cost
-from garnetfin.core.ducts.regain import by_regain
+from garnetfin.core.ducts.regain import Ways, by_regain
 from garnetfin.core.ducts.sizes import (
     Section,
     Series,
@@ -25,6 +25,7 @@ from garnetfin.core.ducts.sizing import Ducts, Limits, Sized, by_limits
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, FittingLoss
+from garnetfin.engine.stages.duct_fittings import bend_k
 from garnetfin.engine.stages.duct_flows import Carried
 from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.engine.stages.duct_make import noise_velocity
@@ -132,7 +133,7 @@ def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses:
     ducts = frame(friction)
     match system.sizing:
         case "regain":
-            found = by_regain(tree, ducts, at.through, rules.velocity_m_s["trunk"])
+            found = by_regain(tree, ducts, _ways(on))
         case "cost":
             found = _least_cost(tree, ducts, losses, end_pa, rules.prices)
         case _:
@@ -140,6 +141,35 @@ def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses:
     if rules.reduce_share > 0:
         found = _kept(tree, ducts, found, at.through, rules.reduce_share)
     return replace(found, friction=tuple(friction.tolist()))
+
+
+def _ways(on: Carried) -> Ways:
+    """Sections of the drawn ducts between places where air leaves, with their bends."""
+    at, tree = on.at, on.at.tree
+    ends = set(at.own.tolist())
+    section = np.arange(len(at.segments))
+    for s in tree.order.tolist():
+        parent = int(tree.parent[s])
+        if parent >= 0 and len(at.turns[parent]) == 1 and parent not in ends:
+            section[s] = section[parent]
+
+    def slow(role: str) -> float:
+        return assumption(on.book, SLOW[role]).figure
+
+    return Ways(
+        at.through,
+        section,
+        np.array([slow(role) for role in at.roles]),
+        lambda i, size: bend_k(at, on.way, on.book, i, size),
+    )
+
+
+SLOW = {
+    "trunk": "duct_slow_trunk_m_s",
+    "riser": "duct_slow_trunk_m_s",
+    "branch": "duct_slow_branch_m_s",
+    "last": "duct_slow_last_m_s",
+}
 
 
 def first_rate(

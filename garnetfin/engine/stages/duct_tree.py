@@ -44,6 +44,7 @@ def ducts(
         system.friction_from,
         system.available_pa,
         system.leakage,
+        system.heat,
         next((p for p in system.parts if p.kind == "duct"), None),
         air,
         project.segments,

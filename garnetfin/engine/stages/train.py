@@ -17,6 +17,7 @@ from garnetfin.engine.resolve import Figure, assumption, part_figure
 from garnetfin.engine.results import (
     AirResult,
     Climate,
+    DuctHeat,
     DuctResult,
     FanResult,
     Lack,
@@ -46,21 +47,30 @@ HEATERS = ("preheat", "heating")
 WATER_J_M3K = 4.186e6
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Behind:
+    """What is further on in the chain and leads back to the train: supply ducts, their heat, fans by their ways."""
+
+    ducts: DuctResult | Missing
+    heat: DuctHeat | None
+    fans: Mapping[str, FanResult | Missing]
+
+
 def train(
     project: Project,
     system: AirSystem,
     climate: Climate | Missing,
     flows: AirResult | Missing,
-    ducts: DuctResult | Missing,
-    fans: Mapping[str, FanResult | Missing],
+    behind: Behind,
     rooms: dict[str, RoomResult | Missing],
     also: tuple[int, ...],
     memo: Memo,
 ) -> TrainResult | Missing:
     """also: hours of the 288 that are wanted beside those that may govern."""
-    for before in (climate, flows):
-        if isinstance(before, Missing):
-            return before
+    if isinstance(climate, Missing):
+        return climate
+    if isinstance(flows, Missing):
+        return flows
     if not system.parts:
         return Missing("no train", "Choose a pattern for the air system")
     if not supplies(system):
@@ -69,10 +79,17 @@ def train(
         return Missing("no flow", "Give a room a load or outdoor air")
     known = [rooms[r.room_id] for r in flows.rooms]
     row = key(
-        system, project.book, climate, flows, ducts, *(f for f in fans.values() if isinstance(f, FanResult)), also
+        system,
+        project.book,
+        climate,
+        flows,
+        behind.ducts,
+        behind.heat,
+        *(f for f in behind.fans.values() if isinstance(f, FanResult)),
+        also,
     )
     try:
-        return memo.one("train", row, lambda: _compute(project, system, climate, flows, ducts, fans, known, also))
+        return memo.one("train", row, lambda: _compute(project, system, climate, flows, behind, known, also))
     except InputError as error:
         return Missing("not computed", str(error), Lack.NOT_COMPUTED)
 
@@ -82,12 +99,11 @@ def _compute(
     system: AirSystem,
     climate: Climate,
     flows: AirResult,
-    ducts: DuctResult | Missing,
-    fans: Mapping[str, FanResult | Missing],
+    behind: Behind,
     known: list[RoomResult],
     also: tuple[int, ...],
 ) -> TrainResult:
-    parts, figures = core_parts(system, ducts, fans)
+    parts, figures = core_parts(system, behind)
     leak = next((p.get("leakage") for p in parts if p.kind == "duct"), 0.0)
     control = control_of(project.book, system, flows, leak)
     rooms, hours = design_cases(system, climate, flows, known)
@@ -125,15 +141,13 @@ def _compute(
     )
 
 
-def core_parts(
-    system: AirSystem, ducts: DuctResult | Missing, fans: Mapping[str, FanResult | Missing]
-) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
+def core_parts(system: AirSystem, behind: Behind) -> tuple[tuple[Part, ...], dict[tuple[str, str], Figure]]:
     """The train for the core, and every figure of its parts with its origin."""
     found, figures = [], {}
     for part in system.parts:
         values = {}
         for name in KINDS[part.kind].figures:
-            figure = part_figure(part, name, *_computed(system, part.kind, name, ducts, fans))
+            figure = part_figure(part, name, *_computed(system, part.kind, name, behind))
             figures[part.id, name] = figure
             values[name] = figure.figure
         if part.kind == "duct":
@@ -144,16 +158,21 @@ def core_parts(
     return tuple(found), figures
 
 
-def _computed(
-    system: AirSystem, kind: str, name: str, ducts: DuctResult | Missing, fans: Mapping[str, FanResult | Missing]
-) -> tuple[float | None, str]:
+def _computed(system: AirSystem, kind: str, name: str, behind: Behind) -> tuple[float | None, str]:
     """Figures of parts that by rule come from what is further on in the chain."""
+    ducts, heat, fans = behind.ducts, behind.heat, behind.fans
     if kind == "duct" and name == "surface_m2":
         if isinstance(ducts, Missing):
             return 0.0, "no ducts are drawn yet"
         return sum(
             s.section.perimeter_m * s.length_m for s in ducts.segments.values()
         ), "of the ducts as drawn and sized"
+    if kind == "duct" and heat is not None and name in ("surface_m2", "u_value", "around_c"):
+        return {
+            "surface_m2": (heat.surface_m2, "of the ducts as drawn and sized, inside"),
+            "u_value": (heat.ua_w_k / max(heat.surface_m2, 1e-9), "of the ducts: films, lining, insulation"),
+            "around_c": (heat.mean_around_c, "where the ducts run, weighed by what passes through them"),
+        }[name]
     if kind == "duct" and name == "leakage" and isinstance(ducts, DuctResult) and system.leakage == "computed":
         return ducts.leak_m3s / max(ducts.flow_m3s, 1e-9), "of the ducts as drawn: class, surface and pressure"
     way = next((w for w, k in FAN_PARTS.items() if k == kind), "")
@@ -218,6 +237,7 @@ def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], late
         np.minimum(flows.hold_c[:, None], set_c),
         flows.fall_w_k,
         flows.own_c,
+        np.array([r.warm_k for r in flows.rooms]),
         tuple(r.rest for r in flows.rooms),
     )
 

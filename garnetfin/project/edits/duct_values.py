@@ -21,7 +21,7 @@ VALUES = (
     "thickness_m",
     "damper_deg",
 )
-CHOICES = ("material", "side", "tightness", "role", "damper")
+CHOICES = ("material", "side", "tightness", "role", "damper", "around")
 
 
 def changed(project: Project, segment_ids: tuple[str, ...], change) -> Project:

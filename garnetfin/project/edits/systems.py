@@ -216,6 +216,7 @@ SYSTEM_CHOICES = {
     "flow": ("fixed", "load"),
     "supply": ("held", "coil", "room", "neediest"),
     "leakage": ("computed", "typed"),
+    "heat": ("computed", "typed"),
 }
 
 

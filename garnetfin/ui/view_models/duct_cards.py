@@ -78,6 +78,16 @@ def segment_card(state: State) -> CardVM:
         )
         for i, f in enumerate(result.fittings)
     ]
+    heat = state.results.duct_heat.get(ducts.system_id) if state.results and ducts.air == "supply" else None
+    if heat is not None:
+        rows.append(
+            Line(
+                f"Air in it, {display.figure('temperature', heat.start_c[ids[0]], units)} to",
+                display.figure("temperature", heat.end_c[ids[0]], units, 2 if units == "SI" else 1),
+                display.unit("temperature", units),
+                why=("duct", ids[0], "heat"),
+            )
+        )
     if result.leak_m3s:
         rows.append(
             Line(

@@ -10,6 +10,15 @@ from garnetfin.project.values import Rule
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import InputVM
 
+HEATS = (("computed", "by insulation and where they run"), ("typed", "the U-value typed at the unit"))
+AROUND = (
+    ("", "as drawn"),
+    ("room", "a room"),
+    ("void", "a ceiling void"),
+    ("shaft", "a shaft"),
+    ("plant", "the plant room"),
+    ("outdoors", "outdoors"),
+)
 LEAKAGES = (("computed", "by class and pressure"), ("typed", "the share typed at the unit"))
 FRICTION_FROM = (
     ("rate", "the rate below"),
@@ -69,6 +78,7 @@ def shape_inputs(segments: list[Segment], results: list[SegmentResult], units: S
     rows = [
         listed(segments, "shape", "Shape", SHAPES),
         listed(segments, "role", "Role", ROLES),
+        *((listed(segments, "around", "Runs through", AROUND),) if all(s.air == "supply" for s in segments) else ()),
         held(
             segments,
             "width_m",

@@ -3,14 +3,14 @@
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.layout.duct_methods import METHODS
-from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.engine.results import DuctHeat, DuctResult, Missing
 from garnetfin.engine.stages.duct_sizes import AVAILABLE_PA
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.balance import balance_section
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines
-from garnetfin.ui.view_models.duct_inputs import FRICTION_FROM, LEAKAGES
+from garnetfin.ui.view_models.duct_inputs import FRICTION_FROM, HEATS, LEAKAGES
 from garnetfin.ui.view_models.findings import findings_section
 from garnetfin.ui.view_models.room_air import duct_book
 
@@ -39,6 +39,37 @@ def _leaks(ducts: DuctResult, units: System) -> tuple[Lines, ...]:
         why=("system figure", ducts.system_id, "leak", ducts.air),
     )
     return (Lines("Leaks", f"{share:.1%} of the flow at the unit", (line,)),)
+
+
+def _heat_of(state: State) -> DuctHeat | None:
+    return state.results.duct_heat.get(state.show.system_id) if state.results is not None else None
+
+
+def _heat(heat: DuctHeat | None, ducts: DuctResult, units: System) -> tuple[Lines, ...]:
+    """What supply ducts take up on their way, where it is computed."""
+    if heat is None or ducts.air != "supply":
+        return ()
+    ends = heat.terminal_c.values()
+    return (
+        Lines(
+            "Heat on the way",
+            "summer design day",
+            (
+                Line(
+                    "Taken up",
+                    display.figure("power", sum(heat.gained_w.values()), units),
+                    display.unit("power", units),
+                    why=("duct heat", ducts.system_id),
+                ),
+                Line(
+                    f"At terminals, {display.figure('temperature', min(ends), units)} to",
+                    display.figure("temperature", max(ends), units),
+                    display.unit("temperature", units),
+                    why=("duct heat", ducts.system_id),
+                ),
+            ),
+        ),
+    )
 
 
 def ducts_card(state: State) -> CardVM:
@@ -122,6 +153,7 @@ def ducts_card(state: State) -> CardVM:
             tip="of rectangular ducts; empty: the lightest that fits",
         ),
         InputVM(edits.system_choice(system.id, "leakage"), "Leaks", "", "", choices=LEAKAGES, chosen=system.leakage),
+        InputVM(edits.system_choice(system.id, "heat"), "Heat", "", "", choices=HEATS, chosen=system.heat),
     )
     counts: dict[str, int] = {}
     for s in ducts.segments.values():
@@ -130,6 +162,7 @@ def ducts_card(state: State) -> CardVM:
     sections = [
         Inputs("Sizing rule", "of this system", rows),
         *_leaks(ducts, units),
+        *_heat(_heat_of(state), ducts, units),
         Lines(
             "Index run",
             f"to {index.label}",

@@ -237,12 +237,13 @@ class DrawingDucts(unittest.TestCase):
         self.assertAlmostEqual(command.points[0][0], 2.5, 6)
         self.assertEqual(command.points[0][2], 2.6)
 
-    def test_ending_on_a_duct_ends_the_run_without_a_terminal(self):
+    def test_ending_on_a_duct_ends_the_run_whose_terminal_is_where_it_began(self):
         self.press(4.5, 1.0)
         self.press(4.5, 6.0)
         self.press(2.52, 6.0)
         self.assertEqual(self.asked.count(), 1)
-        self.assertEqual(self.asked.at(0)[0].terminal_room, "")
+        drawn = self.asked.at(0)[0]
+        self.assertEqual((drawn.terminal_room, drawn.points[-1][:2]), ("r1", (4.5, 1.0)))
 
     def test_a_free_end_in_a_room_gets_its_terminal(self):
         self.press(2.5, 5.0)
