@@ -8,6 +8,7 @@ import numpy as np
 
 from garnetfin.core.routes import trees
 from garnetfin.core.routes.tracks import Block, Space, Zone, tracks
+from garnetfin.core.routes.wings import axis, between, direction, turned, wings
 
 SQUARE = ((-1.0, -1.0), (11.0, -1.0), (11.0, 11.0), (-1.0, 11.0))
 PLAIN = trees.Costs(0.0, 0.0, 0.0)  # pure length: nothing for flow, bends and takeoffs
@@ -173,3 +174,67 @@ class Ground(unittest.TestCase):
         self.assertTrue(trees.add(ways, again, 2, nodes[2], q))
         self.assertLessEqual(trees.cost(ways, again, q), before + 1e-6)
         self.assertLessEqual(trees.cost(ways, trees.improve(ways, tree, nodes, q, 0.2), q), before + 1e-9)
+
+
+class Turned(unittest.TestCase):
+    """Buildings that stand askew on the sheet: the same ways, along their own walls."""
+
+    BOX = ((-1.0, -1.0), (17.0, -1.0), (17.0, 13.0), (-1.0, 13.0))
+    SPOTS = ((2.5, 1.5), (16.0, 7.5), (12.0, 9.0), (5.0, 12.0))
+
+    def test_the_axis_of_rooms_is_that_of_their_walls(self):
+        by = np.radians(23.7)
+        rooms = [turned(outline, by) for outline in Ground.ROOMS]
+        (wing,) = wings(rooms)
+        self.assertAlmostEqual(np.degrees(wing.axis), 23.7, places=9)
+        self.assertEqual(wing.rooms, (0, 1, 2))
+        # Corners drawn 30 mm off: a wall of 6 m turns by 0.4 degrees at most, and six of them even that out.
+        rng = np.random.default_rng(3)
+        loose = [tuple(map(tuple, np.array(o) + rng.normal(0, 0.03, (4, 2)))) for o in rooms]
+        self.assertAlmostEqual(np.degrees(wings(loose)[0].axis), 23.7, delta=0.3)
+        self.assertEqual(axis(direction(self.BOX)[0]), 0.0)
+        self.assertAlmostEqual(np.degrees(between(np.radians(89), np.radians(2))), 3.0)
+
+    def test_a_least_tree_is_as_long_turned_or_not(self):
+        for degrees in (0.0, 23.7, 71.0):
+            by = np.radians(degrees)
+            spots = list(turned(self.SPOTS, by))
+            net = plain(Space((turned(self.BOX, by),)), spots)
+            # 25.5 m: the published least right-angled tree of these four points
+            self.assertAlmostEqual(grown(net, spots[0], spots[1:]), 25.5, places=6)
+
+    def test_two_wings_are_joined_where_they_touch(self):
+        by = np.radians(30.0)
+        first = ((0.0, 0.0), (10.0, 0.0), (10.0, 6.0), (0.0, 6.0))
+        wedge = ((10.0, 0.0), (12.5, 0.0), (10.0, 2.5 / np.tan(by)))
+        box = ((0.0, 0.0), (12.0, 0.0), (12.0, 5.0), (0.0, 5.0))
+        second = tuple((x + 12.5, y) for x, y in turned(box, by))
+        far = tuple(np.array(turned([(11.0, 2.0)], by)[0]) + (12.5, 0.0))
+        net = tracks(Space((first, wedge, second)), [(1.0, 3.0), far])
+        self.assertTrue({0.0, 30.0} <= set(np.round(np.degrees(net.axes), 6)))
+        self.assertGreaterEqual(net.linking.sum(), 1)
+        ways = trees.Ways(net, trees.Costs())
+        nodes = [net.nearest((1.0, 3.0)), net.nearest(far)]
+        tree = trees.grow(ways, nodes[0], [nodes[1]], [0.1], [0])
+        self.assertIsInstance(tree, trees.RouteTree)
+        kept, pairs = trees.corners(net, tree)
+        for up, node in pairs:  # every piece runs along a wing's axes, but for the one between the wings
+            dx, dy = net.xy[node] - net.xy[up]
+            turn = np.arctan2(dy, dx)
+            same = net.wing[up] == net.wing[node]
+            self.assertTrue(not same or between(turn, net.axes[net.wing[node]]) < 1e-6, (up, node))
+
+    def test_rooms_with_net_outlines_are_neighbours_over_their_walls(self):
+        net_rooms = tuple(tuple((x, y + 0.2 * k) for x, y in outline) for k, outline in enumerate(Ground.ROOMS))
+        root, ends = (0.5, 5.2), [(9.0, 2.0), (9.0, 8.4)]
+        net = tracks(Space(net_rooms, (net_rooms[1],)), [root, *ends])
+        ways = trees.Ways(net, trees.Costs())
+        tree = trees.grow(ways, net.nearest(root), [net.nearest(p) for p in ends], [0.1, 0.1], [0, 1])
+        self.assertIsInstance(tree, trees.RouteTree)
+        # further apart than any wall is thick they are two buildings
+        apart = tuple(tuple((x, y + 0.6 * k) for x, y in outline) for k, outline in enumerate(Ground.ROOMS))
+        net = tracks(Space(apart, (apart[1],)), [(0.5, 5.6), (9.0, 2.0)])
+        found = trees.grow(
+            trees.Ways(net, trees.Costs()), net.nearest((0.5, 5.6)), [net.nearest((9.0, 2.0))], [0.1], [0]
+        )
+        self.assertEqual(found, trees.NoWay(0))

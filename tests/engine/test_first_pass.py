@@ -21,11 +21,11 @@ from garnetfin.project.values import Pinned
 ROOMS = (("Office", 18), ("Office", 22), ("Meeting room", 36), ("Corridor", 40), ("Office", 24), ("Classroom", 55))
 
 
-def listed(levels=("Ground", "Upper")):
+def listed(levels=("Ground", "Upper"), rooms=ROOMS):
     rows = ["number\tname\tarea\tlevel"] + [
         f"{n}.{i:02d}\t{name}\t{area}\t{level}"
         for n, level in enumerate(levels)
-        for i, (name, area) in enumerate(ROOMS, 1)
+        for i, (name, area) in enumerate(rooms, 1)
     ]
     draft = to_draft(understand(rows_of_text("\n".join(rows)), "list"), new_project(), "L0")
     return TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(new_project())
@@ -135,3 +135,25 @@ class Edges(unittest.TestCase):
         found = auto_design(new_project())
         self.assertIsNone(found.command)
         self.assertRegex(found.missed[0], "There are no rooms")
+
+
+class AirsTogether(unittest.TestCase):
+    def test_every_air_of_a_level_has_its_own_height(self):
+        before = listed(("Ground",), (*ROOMS, ("WC", 12), ("Kitchen", 30)))
+        found = auto_design(before)
+        self.assertEqual(found.missed, ())
+        after = found.command.apply(before)
+        results, points = run(after, Memo()), {p.id: p for p in after.duct_points}
+        edges = {}
+        for air in ("supply", "return", "extract"):
+            network = results.network("ahu1", air)
+            lying = [
+                (points[s.a].z_m, network.segments[s.id].outer_height_m / 2)
+                for s in after.segments
+                if s.air == air and abs(points[s.a].z_m - points[s.b].z_m) < 0.01 and s.id in network.segments
+            ]
+            # the greatest flow has the top layer; terminals may hang a little below it
+            edges[air] = (min(z - half for z, half in lying), max(z + half for z, half in lying))
+        self.assertGreater(edges["supply"][0], edges["return"][1] - 1e-6)
+        self.assertGreater(edges["return"][0], edges["extract"][1] - 1e-6)
+        self.assertFalse([f for f in results.findings if f.code in ("crossing", "duct-height")])

@@ -3,6 +3,7 @@ where and what frees it.
 """
 
 import unittest
+from dataclasses import replace
 
 from msgspec import structs
 from numpy.testing import assert_allclose
@@ -17,6 +18,7 @@ from garnetfin.project.edits.ceilings import SetCeilingZone
 from garnetfin.project.edits.duct_runs import SetSize
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project, check_links
+from garnetfin.ui.view_models.routes import tiles
 from tests.example import by_number, station
 
 AHU = "ahu-north"
@@ -87,6 +89,31 @@ class Complete(unittest.TestCase):
         self.assertEqual(len({(round(p.mass_kg), round(p.fan_pa)) for p in works}), len(works))
         by_mass = ranked(works, {"mass_kg": 1.0})
         self.assertEqual(by_mass[0].mass_kg, min(p.mass_kg for p in works))
+
+    def test_one_that_breaks_a_limit_comes_after_those_that_keep_them(self):
+        _, found = upper()
+        first, second = [replace(p, breaks="", fan_pa=100.0 + i) for i, p in enumerate(found) if p.failure is None][:2]
+        self.assertEqual([p.breaks for p in ranked([first, second])], ["", ""])
+        fast = replace(first, breaks="3 ducts run faster than the limit", mass_kg=1.0, cost=1.0)
+        self.assertEqual([p.kind for p in ranked([fast, second])], [second.kind, first.kind])
+        hungry = ranked([replace(first, fan_pa=800.0, mass_kg=1.0, cost=1.0), second])
+        self.assertEqual([p.kind for p in hungry], [second.kind, first.kind])
+        self.assertIn("7.9 times the least pressure", hungry[1].breaks)
+        tile = tiles(hungry, "SI")[1]
+        self.assertTrue(tile.works and tile.watched and not any(least for *_, least in tile.figures))
+
+    def test_rooms_with_net_outlines_are_laid_out(self):
+        """As a file of rooms has them: every outline 100 mm within its walls, so that 200 mm part the rooms."""
+        from shapely import Polygon
+
+        rooms = []
+        for r in station().rooms:
+            inner = Polygon(r.outline).buffer(-0.1, join_style="mitre")
+            rooms.append(structs.replace(r, outline=tuple((x, y) for x, y in list(inner.exterior.coords)[:-1])))
+        project = structs.replace(station(), rooms=tuple(rooms))
+        results = run(project, Memo())
+        found = propose(results, ask(results, AHU, "supply", "U"), mended=False)
+        self.assertGreaterEqual(sum(p.failure is None for p in found), 2, [p.failure for p in found])
 
     def test_pinned_last_pieces_keep_their_size(self):
         terminal = next(t for t in station().terminals if t.label == "1.01")

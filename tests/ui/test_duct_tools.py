@@ -7,12 +7,16 @@ import time
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QFontMetricsF
 from PySide6.QtTest import QTest
 
 from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.edits.duct_values import MoveLabel
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned, Rule
+from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.routes import TileVM
+from garnetfin.ui.views.routes import Tile
 from garnetfin.ui.widgets.card import AxesPart
 from tests.example import by_number
 from tests.ui.driver import WindowTest
@@ -421,8 +425,26 @@ class Proposals(DuctTools):
         self.click(self.ducts.air_strip, self.ducts.air_strip.box_of("return").center())
         self.wait()
         self.propose()
-        self.assertIn("no return terminals", self.ducts.routes.note.words)
-        self.assertEqual(self.ducts.routes.tiles, [])
+        routes = self.ducts.routes
+        self.assertIn("No return terminals stand on this level", routes.why_bare.words)
+        self.assertEqual(routes.tiles, [])
+        # what is missing is one click away, and the question is asked again once it is there
+        self.assertRegex(routes.place.text(), r"Place terminals in \d+ rooms")
+        self.click(routes.place, (10, 10))
+        self.wait(lambda: bool(routes.tiles) and not routes.busy, 60.0)
+        self.assertTrue(any(t.air == "return" for t in self.session.project.terminals))
+        self.assertFalse(routes.why_bare.isVisible())
+
+    def test_the_whole_reason_of_a_failure_is_seen(self):
+        tile = Tile(0)
+        tile.resize(260, 320)
+        reason = "The beam B4 leaves 120 mm on the way to terminal 1.07; it needs more. " * 3
+        tile.show_tile(TileVM("A", "Corridor trunk", "", False, (), "", True, reason, (), "0"), False)
+        wide = QFontMetricsF(theme.font(11.5)).horizontalAdvance(reason)
+        lines = wide / (tile.width() - 36)
+        self.assertGreater(tile.foot, lines * 11.5 + 20)
+        tile.resize(900, 320)
+        self.assertEqual(tile.foot, Tile.FOOT)
 
 
 class BookFile(DuctTools):

@@ -1,25 +1,28 @@
-"""Tracks on which ducts may run on one level: straight lines along x and y, with what each stretch costs and how high a
+"""Tracks on which ducts may run on one level: straight lines along the axes of every wing, with what each stretch costs and how high a
 duct may be there.
 
 Source: own method.
 """
 
 import itertools
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-Point = tuple[float, float]
-Outline = tuple[Point, ...]
+from garnetfin.core.adjacency import LARGEST_GAP_M
+from garnetfin.core.routes.wings import Outline, Point, Wing, between, turned, turned_xy, wings
+
 CLOSE_M = 0.15  # lines closer than this are one
 MOST_NODES = 20_000
 # weight of a metre: above a corridor, above a room, below a ceiling that hides nothing
 CORRIDOR, ROOM, IN_VIEW = 1.0, 1.3, 2.2
 WALL_M = 0.5  # more for a wall that is passed
 BEND_M, TAKEOFF_M = 1.5, 1.0
+EDGE_M = 0.02  # lines on an edge lie inside
+LINKS_M, MOST_LINKS = (2.0, 6.0, 15.0), 6  # from wing to wing: how far, near first, and how many at a border
 BESIDE_M = 0.25  # a line past an obstacle, half a duct away
 
 
@@ -53,6 +56,7 @@ class Space:
     zones: tuple[Zone, ...] = ()
     blocks: tuple[Block, ...] = ()
     ducts: tuple[Outline, ...] = ()  # that stay: no duct runs along over them
+    marks: tuple[Outline, ...] = ()  # shafts and units, which ducts may cross and which turn no axes
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -70,7 +74,14 @@ class Tracks:
     names: tuple[str, ...]
     along_x: NDArray[np.bool_]
     corridor: NDArray[np.bool_]  # nodes above a corridor
+    linking: NDArray[np.bool_]  # edges from wing to wing, in any direction
+    wing: NDArray[np.intp]  # of a node
+    axes: NDArray[np.float64]  # turn of each wing's axes [rad]
     open: NDArray[np.bool_] = field(default_factory=lambda: np.zeros(0, bool))  # edges that may be used
+
+    def own_xy(self, wing: int) -> NDArray[np.float64]:
+        """All nodes (n, 2) in the frame of a wing [m]."""
+        return turned_xy(self.xy, -float(self.axes[wing])) if self.axes[wing] else self.xy
 
     def nearest(self, at: Point) -> int:
         """Number of the node that lies nearest to a point in plan."""
@@ -81,44 +92,104 @@ class Tracks:
         return replace(self, open=self.open & ~closed)
 
 
-def tracks(
-    space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, also: Iterable[tuple[str, float]] = ()
-) -> Tracks:
-    """Lines through the wanted points, corridor axes and their quarter lines, room middles and the edges of obstacles.
+def tracks(space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, past_ducts_m: float = 0.0) -> Tracks:
+    """Lines through the wanted points, corridor axes and their quarter lines, room middles and the edges of obstacles,
+    in every wing along its own axes.
 
-    lanes_m  distance of further lanes in corridors (0: none)
-    also     more lines, ("x" or "y", place)
+    lanes_m       distance of further lanes in corridors (0: none)
+    past_ducts_m  distance of a line on either side of ducts that stay (0: none)
     """
-    lines = {"x": [], "y": []}
-    for x, y in wanted:
-        lines["x"].append((0, x))
-        lines["y"].append((0, y))
-    for axis, at in also:
-        lines[axis].append((1, at))
-    for outline in space.corridors:
-        for part in _slabs(outline):
+    building = closed((*space.rooms, *space.marks))
+    parts = wings(space.rooms, space.corridors) or (Wing(0.0, ()),)
+    nets = []
+    for wing in parts:
+        shape = building if len(parts) == 1 else _shape_of(space, wing)
+        xs, ys = _lines(space, wanted, lanes_m, past_ducts_m, wing, shape, len(parts) == 1)
+        nets.append((wing, *_grid(space, building, shape, wing, xs, ys)))
+    xy = np.concatenate([own for _, own, _, _ in nets])
+    wing_of = np.concatenate([np.full(len(own), k) for k, (_, own, _, _) in enumerate(nets)])
+    first = np.cumsum([0, *(len(own) for _, own, _, _ in nets)])
+    edges = np.concatenate([pairs + first[k] for k, (_, _, pairs, _) in enumerate(nets)])
+    along_x = np.concatenate([flat for _, _, _, flat in nets])
+    links = _links(building, xy, wing_of, parts)
+    edges = np.concatenate([edges, links])
+    along_x = np.concatenate([along_x, np.zeros(len(links), bool)])
+    linking = np.arange(len(edges)) >= len(edges) - len(links)
+    axes = np.array([wing.axis for wing in parts])
+    return _network(space, building, xy, edges, along_x, linking, wing_of, axes)
+
+
+def closed(outlines: Sequence[Outline]):
+    """Outlines as one shape: rooms joined over walls as thick as neighbours are known by, edges 20 mm wider."""
+    import shapely
+
+    half = LARGEST_GAP_M / 2
+    grown = shapely.unary_union([shapely.Polygon(o).buffer(half, join_style="mitre") for o in outlines])
+    return grown.buffer(EDGE_M - half, join_style="mitre")
+
+
+def _shape_of(space: Space, wing: Wing):
+    """A wing, with the shafts and units that touch it."""
+    import shapely
+
+    shape = closed([space.rooms[i] for i in wing.rooms])
+    near = [m for m in space.marks if shapely.Polygon(m).distance(shape) < LARGEST_GAP_M]
+    return closed([*(space.rooms[i] for i in wing.rooms), *near]) if near else shape
+
+
+def _lines(
+    space: Space, wanted: Sequence[Point], lanes_m: float, past_ducts_m: float, wing: Wing, shape, alone: bool
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Places of the lines of one wing in its own frame: across its first axis, and along it."""
+    import shapely
+
+    def here(outline: Outline) -> bool:
+        return alone or shape.intersects(shapely.Polygon(outline))
+
+    def own(outline: Sequence[Point]) -> tuple[list[float], list[float]]:
+        points = turned(outline, -wing.axis)
+        return [p[0] for p in points], [p[1] for p in points]
+
+    lines: dict[str, list[tuple[int, float]]] = {"x": [], "y": []}
+    for at in wanted:
+        if alone or shape.distance(shapely.Point(at)) < EDGE_M:
+            (x,), (y,) = own([at])
+            lines["x"].append((0, x))
+            lines["y"].append((0, y))
+    for outline in space.ducts if past_ducts_m else ():
+        if here(outline):
+            for axis_, places in zip("xy", own(outline)):
+                lines[axis_] += [(1, min(places) - past_ducts_m), (1, max(places) + past_ducts_m)]
+    corridors = [o for o in space.corridors if alone or o in {space.rooms[i] for i in wing.rooms}]
+    for outline in corridors:
+        for part in _slabs(turned(outline, -wing.axis)):
             x0, y0, x1, y1 = part
             long_x = x1 - x0 >= y1 - y0
-            axis, low, high = ("y", y0, y1) if long_x else ("x", x0, x1)
-            lines[axis] += [(1, low + (high - low) * f) for f in (0.5, 0.25, 0.75)]
+            axis_, low, high = ("y", y0, y1) if long_x else ("x", x0, x1)
+            lines[axis_] += [(1, low + (high - low) * f) for f in (0.5, 0.25, 0.75)]
             if lanes_m:
-                lines[axis] += [(2, at) for at in np.arange(low + lanes_m / 2, high - lanes_m / 4, lanes_m)]
-    for outline in space.rooms:
-        xs, ys = [p[0] for p in outline], [p[1] for p in outline]
-        lines["x"].append((3, (min(xs) + max(xs)) / 2))
-        lines["y"].append((3, (min(ys) + max(ys)) / 2))
+                lines[axis_] += [(2, at) for at in np.arange(low + lanes_m / 2, high - lanes_m / 4, lanes_m)]
+    middles = (*(space.rooms[i] for i in wing.rooms), *(m for m in space.marks if here(m)))
+    for outline in middles:
+        for axis_, places in zip("xy", own(outline)):
+            lines[axis_].append((3, (min(places) + max(places)) / 2))
+        area = shapely.Polygon(turned(outline, -wing.axis))
+        if not area.contains(shapely.box(*area.bounds).centroid):  # of a corner room the middle lies outside it
+            inside = area.representative_point()
+            lines["x"].append((3, inside.x))
+            lines["y"].append((3, inside.y))
     for block in space.blocks:
-        xs, ys = [p[0] for p in block.outline], [p[1] for p in block.outline]
-        lines["x"] += [(4, min(xs) - BESIDE_M), (4, max(xs) + BESIDE_M)]
-        lines["y"] += [(4, min(ys) - BESIDE_M), (4, max(ys) + BESIDE_M)]
+        if not here(block.outline):
+            continue
+        for axis_, places in zip("xy", own(block.outline)):
+            lines[axis_] += [(4, min(places) - BESIDE_M), (4, max(places) + BESIDE_M)]
         for gate, _ in block.gates:
-            gx, gy = [p[0] for p in gate], [p[1] for p in gate]
-            lines["x"].append((1, (min(gx) + max(gx)) / 2))
-            lines["y"].append((1, (min(gy) + max(gy)) / 2))
+            for axis_, places in zip("xy", own(gate)):
+                lines[axis_].append((1, (min(places) + max(places)) / 2))
     xs, ys = _thinned(lines["x"]), _thinned(lines["y"])
     while len(xs) * len(ys) > MOST_NODES:
         xs, ys = (xs[::2], ys) if len(xs) > len(ys) else (xs, ys[::2])
-    return _network(space, np.array(xs), np.array(ys))
+    return np.array(xs), np.array(ys)
 
 
 def _slabs(outline: Outline) -> list[tuple[float, float, float, float]]:
@@ -153,18 +224,22 @@ def _thinned(lines: list[tuple[int, float]]) -> list[float]:
     return sorted(kept)
 
 
-def _network(space: Space, xs: NDArray[Any], ys: NDArray[Any]) -> Tracks:
+def _grid(
+    space: Space, building, shape, wing: Wing, xs: NDArray[Any], ys: NDArray[Any]
+) -> tuple[NDArray[np.float64], NDArray[np.intp], NDArray[np.bool_]]:
+    """(nodes on the sheet, edges, whether each runs along the wing's first axis) where its lines cross inside it."""
     import shapely
 
-    building = shapely.unary_union([shapely.Polygon(o).buffer(0.02) for o in space.rooms])
-    shut = shapely.unary_union([shapely.Polygon(o) for _, o in space.shut]) if space.shut else shapely.Polygon()
-    shapely.prepare(building)
+    shut = shapely.unary_union([shapely.Polygon(o) for _, o in space.shut]) if space.shut else None
     gx, gy = np.meshgrid(xs, ys, indexing="ij")
-    inside = shapely.contains_xy(building, gx, gy)
-    if space.shut:
-        inside &= ~shapely.contains_xy(shut, gx, gy)
-    number = np.where(inside, np.cumsum(inside.ravel()).reshape(inside.shape) - 1, -1)
-    xy = np.column_stack([gx[inside], gy[inside]])
+    every = np.column_stack([gx.ravel(), gy.ravel()])
+    every = turned_xy(every, wing.axis) if wing.axis else every
+    shapely.prepare(shape)
+    inside = shapely.contains_xy(shape, every[:, 0], every[:, 1])
+    if shut is not None:
+        inside &= ~shapely.contains_xy(shut, every[:, 0], every[:, 1])
+    number = np.where(inside, np.cumsum(inside) - 1, -1).reshape(gx.shape)
+    xy = every[inside]
     pairs, along = [], []
     for a, b, flat in ((number[:-1, :], number[1:, :], True), (number[:, :-1], number[:, 1:], False)):
         both = (a >= 0) & (b >= 0)
@@ -172,19 +247,78 @@ def _network(space: Space, xs: NDArray[Any], ys: NDArray[Any]) -> Tracks:
         along.append(np.full(int(both.sum()), flat))
     edges, along_x = np.concatenate(pairs), np.concatenate(along)
     segments = shapely.linestrings(np.stack([xy[edges[:, 0]], xy[edges[:, 1]]], axis=1))
+    shapely.prepare(building)
     kept = shapely.covers(building, segments)
-    if space.shut:
+    if shut is not None:
         kept &= ~shapely.crosses(segments, shut)
-    edges, along_x, segments = edges[kept], along_x[kept], segments[kept]
-    length = np.abs(xy[edges[:, 0]] - xy[edges[:, 1]]).sum(axis=1)
+    return xy, edges[kept], along_x[kept]
+
+
+def _links(building, xy: NDArray[Any], wing_of: NDArray[Any], parts: Sequence[Wing]) -> NDArray[np.intp]:
+    """Stretches from wing to wing between the nodes that lie nearest to each other, a few for each border."""
+    from scipy.spatial import cKDTree
+
+    made: list[tuple[int, int]] = []
+    for a in range(len(parts)):
+        for b in range(a + 1, len(parts)):
+            one, two = np.flatnonzero(wing_of == a), np.flatnonzero(wing_of == b)
+            if not len(one) or not len(two):
+                continue
+            trees = cKDTree(xy[one]), cKDTree(xy[two])
+            for reach_m in LINKS_M:
+                near = trees[0].sparse_distance_matrix(trees[1], reach_m, output_type="coo_matrix")
+                pairs = [(one[near.row[k]], two[near.col[k]]) for k in np.argsort(near.data, kind="stable")]
+                found = _apart(building, xy, pairs)
+                made += found
+                if found:
+                    break
+    return np.array(made, np.intp).reshape(-1, 2)
+
+
+def _apart(building, xy: NDArray[Any], pairs: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+    """The first few pairs of nodes that see each other, no node twice."""
+    import shapely
+
+    found: list[tuple[int, int]] = []
+    used: set[int] = set()
+    for i, j in pairs:
+        if i in used or j in used or not building.covers(shapely.LineString([xy[i], xy[j]])):
+            continue
+        found.append((int(i), int(j)))
+        used |= {i, j}
+        if len(found) == MOST_LINKS:
+            break
+    return found
+
+
+def _network(
+    space: Space,
+    building,
+    xy: NDArray[Any],
+    edges: NDArray[Any],
+    along_x: NDArray[Any],
+    linking: NDArray[Any],
+    wing_of: NDArray[Any],
+    axes: NDArray[Any],
+) -> Tracks:
+    """What each stretch weighs, and how high a duct may be there."""
+    import shapely
+
+    segments = shapely.linestrings(np.stack([xy[edges[:, 0]], xy[edges[:, 1]]], axis=1))
+    length = np.hypot(*(xy[edges[:, 0]] - xy[edges[:, 1]]).T) if len(edges) else np.zeros(0)
     room = np.full(len(xy), -1)
-    for i, outline in enumerate(space.rooms):
+    for i, outline in enumerate((*space.rooms, *space.marks)):
         room[shapely.contains_xy(shapely.Polygon(outline), xy[:, 0], xy[:, 1])] = i
     corridor = _in(space.corridors, xy)
     middle = (xy[edges[:, 0]] + xy[edges[:, 1]]) / 2
     weight = np.where(_in(space.corridors, middle), CORRIDOR, np.where(_in(space.in_view, middle), IN_VIEW, ROOM))
-    walls = room[edges[:, 0]] != room[edges[:, 1]]
-    weight = weight + np.where(walls, WALL_M / np.maximum(length, 1e-6), 0.0)
+    one, two = room[edges[:, 0]], room[edges[:, 1]]
+    # a node inside a wall, between two rooms, is half way through it
+    through = np.where(one == two, 0.0, np.where((one < 0) | (two < 0), WALL_M / 2, WALL_M))
+    weight = weight + through / np.maximum(length, 1e-6)
+    if linking.any():
+        bend = np.array([between(axes[wing_of[i]], axes[wing_of[j]]) for i, j in edges[linking]]) / (np.pi / 2)
+        weight[linking] += BEND_M * bend / np.maximum(length[linking], 1e-6)
     height, limit, names = np.full(len(edges), np.inf), np.full(len(edges), -1), []
     for zone in space.zones:
         over = shapely.intersects(segments, shapely.Polygon(zone.outline).buffer(-0.02))
@@ -211,7 +345,9 @@ def _network(space: Space, xs: NDArray[Any], ys: NDArray[Any]) -> Tracks:
         # crossing is judged later, by heights; running along is not possible
         usable &= common <= across + 0.05
         weight = weight + np.where(common > 0.01, 2.0 / np.maximum(length, 1e-6), 0.0)
-    return Tracks(xy, edges, length, weight, height, limit, tuple(names), along_x, corridor, usable)
+    return Tracks(
+        xy, edges, length, weight, height, limit, tuple(names), along_x, corridor, linking, wing_of, axes, usable
+    )
 
 
 def _in(outlines: tuple[Outline, ...], xy: NDArray[Any]) -> NDArray[np.bool_]:

@@ -20,6 +20,7 @@ from garnetfin.core.routes.tracks import BEND_M, TAKEOFF_M, Tracks
 EXPONENT = 0.4
 NO_WAY = -9999  # of SciPy's predecessors
 SMALL = 1e-9
+STRAIGHT = 1e-3  # sine of a turn that is none
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,10 +83,15 @@ class Ways:
         n = len(tracks.xy)
         e, w = tracks.edges[tracks.open], (tracks.length_m * tracks.weight)[tracks.open]
         shift = np.where(tracks.along_x[tracks.open], 0, n)
-        a, b = e[:, 0] + shift, e[:, 1] + shift
+        # A stretch from wing to wing carries its own bend: it is entered and left in either direction.
+        free = np.flatnonzero(tracks.linking[tracks.open])
+        a = np.concatenate([e[:, 0] + shift, e[free, 0] + n, e[free, 0], e[free, 0] + n])
+        b = np.concatenate([e[:, 1] + shift, e[free, 1], e[free, 1] + n, e[free, 1] + n])
+        a[free], b[free] = e[free, 0], e[free, 1]
+        both = np.concatenate([w, w[free], w[free], w[free]])
         turn = np.arange(n)
         rows, cols = np.concatenate([a, b, turn, turn + n]), np.concatenate([b, a, turn + n, turn])
-        data = np.concatenate([w, w, np.full(2 * n, costs.bend_m + SMALL)])
+        data = np.concatenate([both, both, np.full(2 * n, costs.bend_m + SMALL)])
         self._n = n
         self.cost = {(int(u), int(v)): float(x) for (u, v), x in zip(e, w)}
         self.cost |= {(v, u): x for (u, v), x in self.cost.items()}
@@ -202,7 +208,7 @@ def cost(ways: Ways, tree: RouteTree, q: Sequence[float]) -> float:
         girth = flow[node] ** e
         total += ways.cost.get((up, node), 0.0) * girth
         before = tree.parent[up]
-        if before >= 0 and (abs(xy[node][0] - xy[up][0]) > SMALL) != (abs(xy[up][0] - xy[before][0]) > SMALL):
+        if before >= 0 and not _goes_on(xy, before, up, node):
             total += ways.costs.bend_m * girth
     return total + sum(ways.costs.takeoff_m * (n - 1) * np.mean(q) ** e for n in below.values() if n > 1)
 
@@ -303,6 +309,12 @@ def trunk(
     return tree
 
 
+def _goes_on(xy: NDArray[Any], before: int, at: int, after: int) -> bool:
+    """Whether a way passes a node without a bend."""
+    (ax, ay), (bx, by) = xy[at] - xy[before], xy[after] - xy[at]
+    return bool(abs(ax * by - ay * bx) <= STRAIGHT * np.hypot(ax, ay) * np.hypot(bx, by))
+
+
 def corners(tracks: Tracks, tree: RouteTree) -> tuple[list[int], list[tuple[int, int]]]:
     """(nodes that are kept, (parent, node) pairs between them): bends, junctions, ends; straight nodes in between
     go.
@@ -318,7 +330,7 @@ def corners(tracks: Tracks, tree: RouteTree) -> tuple[list[int], list[tuple[int,
         below, up = children.get(node, []), tree.parent[node]
         if node in held or len(below) != 1 or up < 0:
             return False
-        return bool((abs(xy[below[0]][0] - xy[node][0]) > SMALL) == (abs(xy[node][0] - xy[up][0]) > SMALL))
+        return _goes_on(xy, up, node, below[0])
 
     kept, pairs = [tree.root], []
     for node in tree.order()[1:]:

@@ -10,27 +10,26 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.engine.layout.placing import placing, wanting
 from garnetfin.engine.layout.route_site import ask
 from garnetfin.engine.layout.routes import propose
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Results
 from garnetfin.engine.run import Token, run
-from garnetfin.engine.stages.terminals import OF_ROOM, placement, single
 from garnetfin.project.edits import Command, Commands
 from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.edits.lay_out import DEPTH_M, AddShaft, LayOutRooms
 from garnetfin.project.edits.rooms import SetServed
 from garnetfin.project.edits.systems import AddSystem
-from garnetfin.project.edits.terminals import PlaceTerminals
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import PATTERNS
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
-AIRS = ("supply", "return")
+AIRS = ("supply", "return", "extract")
+ROUTES_SHARE = 0.23  # of the work, for the ducts of one air
 BELOW_TOP_M = 0.55  # of a storey, where ducts start when nothing else says so
-LEAST_M3S = 0.002
 RULES = ("people", "lights_w_m2", "equipment_w_m2", "cooling_c", "heating_c", "infiltration_1h")
 
 
@@ -101,7 +100,7 @@ def auto_design(
         way.tell(0.15 + 0.05 * n, f"{kind} terminals")
         _terminals(way, system_id, kind)
     for n, kind in enumerate(AIRS):
-        _routes(way, system_id, kind, 0.25 + 0.35 * n)
+        _routes(way, system_id, kind, 0.25 + ROUTES_SHARE * n)
     way.tell(0.95, "sizes, balance, fan")
     _told(way, system_id)
     return _made(way, project, tuple(way.missed))
@@ -150,36 +149,23 @@ def _placed(way: _Way, system_id: str) -> None:
 
 def _terminals(way: _Way, system_id: str, kind: str) -> None:
     """The best terminals into every room that has air and no terminal for it."""
-    results, wanted, failed, one = way.results, [], {}, []
-    for row in results.air[system_id].rooms:
-        if getattr(row, OF_ROOM[kind]) <= LEAST_M3S or any(
-            t.room_id == row.room_id and t.air == kind for t in way.project.terminals
-        ):
-            continue
-        found = placement(results, row.room_id, kind)
-        alone = single(results, row.room_id, kind) if isinstance(found, Missing) else None
-        if alone is not None:
-            one.append(find(way.project.rooms, row.room_id).number)
-            wanted.append(alone)
-        elif isinstance(found, Missing):
-            failed.setdefault(f"{found.reason}. {found.remedy}", []).append(find(way.project.rooms, row.room_id).number)
-        else:
-            wanted.append(found)
-    if wanted and way.take(PlaceTerminals(tuple(wanted)), f"{kind} terminals"):
-        count = sum(len(p.at) for p in wanted)
-        way.done.append(f"{count} {kind} terminals in {len(wanted)} rooms")
-    if one:
+    found = placing(way.results, wanting(way.results, system_id, kind), kind)
+    if found.command is not None and way.take(found.command, f"{kind} terminals"):
+        count = sum(len(p.at) for p in found.placements)
+        way.done.append(f"{count} {kind} terminals in {len(found.placements)} rooms")
+    if found.alone:
         way.assumed.append(
             (
                 f"One {kind} terminal",
-                f"in the middle of {', '.join(one[:6])}{' …' if len(one) > 6 else ''}: no even grid keeps throw and "
-                f"table there",
+                f"in the middle of {_named(found.alone)}: no even grid keeps throw and table there",
             )
         )
-    for reason, numbers in failed.items():
-        way.missed.append(
-            f"No {kind} terminals in {', '.join(numbers[:6])}{' …' if len(numbers) > 6 else ''}: {reason}"
-        )
+    for reason, numbers in found.failed:
+        way.missed.append(f"No {kind} terminals in {_named(numbers)}: {reason}")
+
+
+def _named(numbers: tuple[str, ...]) -> str:
+    return f"{', '.join(numbers[:6])}{' …' if len(numbers) > 6 else ''}"
 
 
 def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
@@ -193,7 +179,7 @@ def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
         key=lambda x: x.elevation_m,
     )
     for n, level in enumerate(system_levels):
-        way.tell(share + 0.33 * n / len(system_levels), f"{kind} ducts, {level.name}")
+        way.tell(share + ROUTES_SHARE * n / len(system_levels), f"{kind} ducts, {level.name}")
         used = {p for s in way.project.segments for p in (s.a, s.b)}
         loose = tuple(
             t.id
@@ -213,7 +199,7 @@ def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
         except GarnetfinError as error:
             way.missed.append(f"{kind.capitalize()} ducts, {level.name}: {error}")
             continue
-        way.tell(share + 0.33 * (n + 0.9) / len(system_levels), f"{kind} ducts, {level.name}")
+        way.tell(share + ROUTES_SHARE * (n + 0.9) / len(system_levels), f"{kind} ducts, {level.name}")
         best = next((p for p in found if p.failure is None and p.command is not None), None)
         if best is None:
             why = next((p.failure.reason for p in found if p.failure is not None), "no way was found")
@@ -321,6 +307,3 @@ def _told(way: _Way, system_id: str) -> None:
         )
     elif isinstance(fan, FanResult):
         way.missed.append(f"No fan: {fan.chosen.remedy}")
-    extracts = sum(r.extract_m3s > LEAST_M3S for r in air.rooms)
-    if extracts:
-        way.missed.append(f"Extract of {extracts} rooms is not laid out: draw it, or propose routes for extract")

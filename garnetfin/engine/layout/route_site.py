@@ -7,11 +7,13 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.routes.tracks import Block, Outline, Space, Tracks, Zone, tracks
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.duct_clashes import GAP_M
-from garnetfin.engine.stages.terminals import terminal_flows
+from garnetfin.engine.stages.terminals import OF_ROOM, terminal_flows
 from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Level
 from garnetfin.project.tree import Project
 
 LEAST_DUCT_M = 0.1
+LEAST_LAYER_M = 0.15  # of one air, where several share the height
 IMPROVE_S = 0.6
 STEP_M = 0.06  # differences of height that a duct takes without a step
 SIDE_GAP_M = 0.1  # between ducts side by side
@@ -69,6 +71,10 @@ def ask(results: Results, system_id: str, air: str, level_id: str, terminal_ids:
 
 
 def site_of(results: Results, question: Question, layer: tuple[float, float] | None = None) -> Site:
+    """The level for one question; `layer` (lowest, highest edge [m]) is what its ducts keep to.
+
+    Raises InputError where there are no flows, no terminals, nowhere to start, or no building.
+    """
     project = results.project
     air = results.air.get(question.system_id)
     if not isinstance(air, AirResult):
@@ -90,13 +96,7 @@ def site_of(results: Results, question: Question, layer: tuple[float, float] | N
     space, heights = _space(project, results, question, removed, z, layer)
     if not start:
         at = _clear_of(space.ducts, project, question, at)
-    also = [
-        (axis, v)
-        for outline in space.ducts
-        for axis, k in (("x", 0), ("y", 1))
-        for v in (min(p[k] for p in outline) - SIDE_GAP_M - 0.2, max(p[k] for p in outline) + SIDE_GAP_M + 0.2)
-    ]
-    net = tracks(space, [(at[0], at[1]), *((p.x_m, p.y_m) for p in spots)], 0.0, also)
+    net = tracks(space, [(at[0], at[1]), *((p.x_m, p.y_m) for p in spots)], 0.0, SIDE_GAP_M + 0.2)
     if not len(net.xy):
         raise InputError("There is no building on this level to route in", remedy="Draw rooms first")
     return Site(
@@ -286,13 +286,14 @@ def _space(
             fixed.append(strip((a.x_m, a.y_m), (b.x_m, b.y_m), r.section.width_m + 2 * r.make.around_m))
     shut = tuple((r.id, r.outline) for r in rooms if r.id in question.shut) + tuple((m.id, m.outline) for m in void)
     space = Space(
-        tuple(r.outline for r in rooms) + tuple(marks),
+        tuple(r.outline for r in rooms),
         tuple(r.outline for r in rooms if r.use_id == "corridor"),
         tuple(r.outline for r in rooms if r.ceiling_m >= level.storey_m - 0.1),
         shut,
         tuple(Zone(x.name, x.outline, x.free_m) for x in zones),
         tuple(blocks),
         tuple(fixed),
+        tuple(marks),
     )
     return space, (min(edges, default=z), max(edges, default=z))
 
@@ -307,6 +308,55 @@ def strip(a: tuple[float, float], b: tuple[float, float], width: float) -> Outli
     length = hypot(b[0] - a[0], b[1] - a[1])
     nx, ny = -(b[1] - a[1]) / length * width / 2, (b[0] - a[0]) / length * width / 2
     return ((a[0] + nx, a[1] + ny), (b[0] + nx, b[1] + ny), (b[0] - nx, b[1] - ny), (a[0] - nx, a[1] - ny))
+
+
+def shared_layer(results: Results, question: Question) -> tuple[float, float] | None:
+    """The layer of one air (lowest, highest edge [m]) where several airs have terminals on a level and none has ducts
+    there yet: the free height above the ceilings is shared out by flow, the greatest on top.
+
+    None where heights are given, where the air is alone, or where the height is too little to be shared.
+    """
+    project, level = results.project, find(results.project.levels, question.level_id)
+    air = results.air.get(question.system_id)
+    if question.trunk_m is not None or question.branch_m is not None or not isinstance(air, AirResult):
+        return None
+    level_of = {p.id: p.level_id for p in project.duct_points}
+    rooms = {r.id for r in project.rooms if r.system_id == question.system_id}
+    of_level = [t for t in project.terminals if t.room_id in rooms and level_of[t.point_id] == level.id]
+    laid = [s for s in project.segments if level_of[s.a] == level_of[s.b] == level.id]
+    laid = [s for s in laid if (s.system_id, s.air) != (question.system_id, question.air)]
+    airs = {t.air for t in of_level} & set(OF_ROOM)
+    if len(airs) < 2 or question.air not in airs:
+        return None
+    flows = terminal_flows(project.terminals, air)
+    whole = {kind: sum(flows[t.id] for t in of_level if t.air == kind) for kind in airs}
+    girth = {kind: max(q, 1e-4) ** 0.5 for kind, q in whole.items()}
+    low, high = free_height(project, level)
+    free = high - low - (len(airs) - 1) * GAP_M
+    bands, at = {}, high
+    for kind in sorted(airs, key=lambda k: (-whole[k], k)):
+        depth = free * girth[kind] / sum(girth.values())
+        bands[kind] = (at - depth, at)
+        at -= depth + GAP_M
+    if min(b - a for a, b in bands.values()) < LEAST_LAYER_M:
+        return None
+    own = bands[question.air]
+    return None if any(_within(project, s, own) for s in laid) else own
+
+
+def _within(project: Project, segment, band: tuple[float, float]) -> bool:
+    """Whether a level duct's axis runs in a layer."""
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    return abs(a.z_m - b.z_m) < LEAST_DUCT_M and band[0] <= (a.z_m + b.z_m) / 2 <= band[1]
+
+
+def free_height(project: Project, level: Level) -> tuple[float, float]:
+    """Lowest and highest edge [m] that ducts of a level may have: above its ceilings, below its slab."""
+    zones = [z for z in project.ceiling_zones if z.level_id == level.id]
+    return (
+        level.elevation_m + max((z.ceiling_m + z.allowance_m for z in zones), default=2.3),
+        level.elevation_m + min((z.soffit_m for z in zones), default=level.storey_m),
+    )
 
 
 def layers(site: Site) -> list[tuple[float, float]]:

@@ -22,6 +22,7 @@ from garnetfin.engine.layout.route_site import (
     ask,
     layers,
     overlap,
+    shared_layer,
     site_of,
     starts,
     strip,
@@ -45,6 +46,8 @@ ROUNDS = 4  # of routing anew past stretches that turned out too low
 DROPS_M = (0.05, 0.15, 0.3)  # of a ceiling that are tried to free a layout
 LOWEST_CEILING_M = 2.3  # lower ones are not offered
 CLUSTER_M, MOST_CLUSTER = 4.0, 4
+FAR_ABOVE, FAR_ABOVE_PA = 2.0, 50.0  # of the pressure of the least layout, that is no choice among equals
+ALONG = 0.9  # cosine between a stretch and a duct that it runs along
 OFF_TRACK_M = 0.3  # a terminal further from every track is out of reach
 WEIGHTS = {"cost": 0.5, "fan_pa": 0.15, "mass_kg": 0.15, "fittings": 0.1, "imbalance_pa": 0.1}
 KINDS = (
@@ -91,6 +94,7 @@ class Proposal:
     imbalance_pa: float = 0.0
     score: float = 0.0
     note: str = ""
+    breaks: str = ""  # a limit that it breaks although it can be built
     good: bool = True
     failure: Failure | None = None
 
@@ -111,11 +115,18 @@ def propose(
     Raises InputError when there is nothing to route.
     """
     site = site_of(results, question)
+    own = shared_layer(results, question)
+    shared = site_of(results, question, own) if own is not None else None
     found: list[Proposal] = []
     for n, (kind, name, line) in enumerate(KINDS):
         if stopped():
             break
         progress(n / len(KINDS), name)
+        if shared is not None:
+            made = _try(results, shared, kind, name, f"{line}, in its share of the height", found, stopped, False)
+            if made is not None and made.failure is None and not made.breaks:
+                found += [] if any(_alike(made, other) for other in found) else [made]
+                continue
         made = _try(results, site, kind, name, line, found, stopped, mended and not site.space.ducts)
         if made is not None and made.failure is not None and site.space.ducts and not stopped():
             made = _in_a_layer(results, site, question, kind, name, line, found, stopped, mended) or made
@@ -125,11 +136,24 @@ def propose(
 
 
 def ranked(found: list[Proposal], weights: dict[str, float] = WEIGHTS) -> tuple[Proposal, ...]:
-    """Scored against the greatest of each figure; failed ones last."""
+    """Scored against the greatest of each figure; those that break a limit after those that keep all, failed ones last.
+
+    One whose ducts ask for a pressure far above the least of all breaks a limit as well.
+    """
     works = [p for p in found if p.failure is None]
+    least_pa = min((p.fan_pa for p in works), default=0.0)
+    works = [
+        replace(p, breaks=told(f"{p.fan_pa / least_pa:.1f} times the least pressure"))
+        if not p.breaks and least_pa > 0 and p.fan_pa > max(FAR_ABOVE * least_pa, least_pa + FAR_ABOVE_PA)
+        else p
+        for p in works
+    ]
     most = {name: max((getattr(p, name) for p in works), default=1.0) or 1.0 for name in weights}
     scored = [replace(p, score=sum(w * getattr(p, name) / most[name] for name, w in weights.items())) for p in works]
-    return (*sorted(scored, key=lambda p: (not p.good, p.score)), *(p for p in found if p.failure is not None))
+    return (
+        *sorted(scored, key=lambda p: (bool(p.breaks), not p.good, p.score)),
+        *(p for p in found if p.failure is not None),
+    )
 
 
 def _alike(a: Proposal, b: Proposal) -> bool:
@@ -198,7 +222,7 @@ def _try(
             return _failed(results, site, kind, name, line, found, net, made, mended)
         made = found
         proposal, low = _judged(results, site, kind, name, line, found, net)
-        if best is None or (proposal.good, -proposal.cost) > (best.good, -best.cost):
+        if best is None or _rank(proposal) > _rank(best):
             best = proposal
         if not low.any() or stopped():
             break
@@ -208,6 +232,11 @@ def _try(
             best, failure=replace(best.failure, mends=_mends(results, site, kind, name, line, best.failure, mended))
         )
     return best
+
+
+def _rank(p: Proposal) -> tuple[bool, bool, float]:
+    """The greater the better: what can be built, what keeps its limits, what costs less."""
+    return p.good, not p.breaks, -p.cost
 
 
 def _tree(
@@ -225,16 +254,10 @@ def _tree(
     if kind == "corridor":
         if not net.corridor.any():
             return None
-        # The long axis line nearest to the middle of what is to be reached.
-        ys = net.xy[net.corridor]
-        spread = np.ptp(ys, axis=0)
-        k = 1 if spread[0] >= spread[1] else 0
-        usable = net.corridor & np.isin(np.arange(len(net.xy)), net.edges[net.open & (net.along_x == (k == 1))])
-        places, count = np.unique(np.round(net.xy[usable][:, k], 3), return_counts=True)
-        if not len(places):
+        lanes = _lanes(net)
+        if not lanes.any():
             return None
-        lane = places[np.argmax(count - 0.01 * np.abs(places - places.mean()))]
-        found = trees.trunk(ways, site.root, nodes, q, usable & (np.abs(net.xy[:, k] - lane) < 0.01))
+        found = trees.trunk(ways, site.root, nodes, q, lanes)
     elif kind == "shortest":
         found = trees.steiner(ways, site.root, nodes, q, site.improve_s, stopped)
     elif kind == "other":
@@ -280,6 +303,25 @@ def _tree(
     return found if isinstance(found, trees.NoWay) else [found]
 
 
+def _lanes(net: Tracks) -> np.ndarray:
+    """Nodes on the long line of every wing's corridors that has most of them, near their middle."""
+    found = np.zeros(len(net.xy), bool)
+    for wing in range(len(net.axes)):
+        corridor = net.corridor & (net.wing == wing)
+        if not corridor.any():
+            continue
+        own = net.own_xy(wing)
+        spread = np.ptp(own[corridor], axis=0)
+        k = 1 if spread[0] >= spread[1] else 0
+        edges = net.edges[net.open & ~net.linking & (net.along_x == (k == 1))]
+        usable = corridor & np.isin(np.arange(len(net.xy)), edges)
+        places, count = np.unique(np.round(own[usable][:, k], 3), return_counts=True)
+        if len(places):
+            lane = places[np.argmax(count - 0.01 * np.abs(places - places.mean()))]
+            found |= usable & (np.abs(own[:, k] - lane) < 0.01)
+    return found
+
+
 def _renamed(tree: trees.RouteTree, group: list[int]) -> trees.RouteTree:
     return trees.RouteTree(tree.root, tree.parent, {group[t]: n for t, n in tree.ends.items()})
 
@@ -313,14 +355,14 @@ def _main_edges(site: Site, net: Tracks, first: Proposal) -> np.ndarray:
             and hypot(a.x_m - b.x_m, a.y_m - b.y_m) > 0.3
             and not near
         ):
-            lines.append(LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.4, cap_style="flat"))
+            line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.4, cap_style="flat")
+            lines.append((line, np.array([b.x_m - a.x_m, b.y_m - a.y_m]) / hypot(a.x_m - b.x_m, a.y_m - b.y_m)))
     closed = np.zeros(len(net.edges), bool)
     segments = linestrings(np.stack([net.xy[net.edges[:, 0]], net.xy[net.edges[:, 1]]], axis=1))
-    for lane in lines:
-        closed |= intersects(segments, lane.buffer(-0.01)) & (
-            np.abs(net.xy[net.edges[:, 0]] - net.xy[net.edges[:, 1]]).argmax(axis=1)
-            == (0 if lane.bounds[2] - lane.bounds[0] > lane.bounds[3] - lane.bounds[1] else 1)
-        )
+    way = net.xy[net.edges[:, 1]] - net.xy[net.edges[:, 0]]
+    for lane, along in lines:
+        alike = np.abs(way @ along) > ALONG * np.hypot(way[:, 0], way[:, 1])
+        closed |= intersects(segments, lane.buffer(-0.01)) & alike
     return closed
 
 
@@ -450,15 +492,17 @@ def _judged(
                 worst, part = over, what
                 note = told(f"touches {what} by {amount('duct_size', over)}")
             blocked.append(s.id)
-        elif "velocity" in r.ladder.relaxed and free < 0.5:
-            low |= _under(project, s, net, free + 1e-3)  # it fits, but only with air too fast
-            crowded += 1
+        elif "velocity" in r.ladder.relaxed:
+            crowded += 1  # it fits, but only with air too fast
+            if free < 0.5:
+                low |= _under(project, s, net, free + 1e-3)
     _sheet, cost = life_cost(replace(results, project=project), found)
     losses = found.runs.loss_pa
     good = not blocked and not left
+    breaks = f"{crowded} duct{'s run' if crowded > 1 else ' runs'} faster than the limit" if crowded else ""
     words = note or (
-        f"{crowded} duct{'s run' if crowded > 1 else ' runs'} fast to fit"
-        if crowded
+        breaks
+        if breaks
         else f"{crossed} ducts pass under or over others"
         if crossed
         else "clear of all that is in the way"
@@ -496,6 +540,7 @@ def _judged(
         float(losses.max() - losses.min()) if len(losses) else 0.0,
         0.0,
         words,
+        breaks,
         good,
         failure,
     ), low

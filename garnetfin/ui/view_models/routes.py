@@ -29,9 +29,9 @@ class TileVM:
     name: str
     line: str
     works: bool
-    good: bool
     figures: tuple[tuple[str, str, str, bool], ...]
     note: str
+    watched: bool  # it can be built, and something is to be looked at first
     reason: str
     mends: tuple[str, ...]
     score: str
@@ -47,7 +47,8 @@ def _figure(name: str, value: float, quantity: str, units: System) -> tuple[str,
 
 def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
     works = [p for p in found if p.failure is None]
-    least = {name: min((getattr(p, name) for p in works), default=0.0) for name, _, _ in FIGURES}
+    # One that breaks a limit is least in nothing.
+    least = {name: min((getattr(p, name) for p in works if not p.breaks), default=0.0) for name, _, _ in FIGURES}
     made = []
     for letter, p in zip(LETTERS, found):
         rows = (
@@ -55,7 +56,7 @@ def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
                 (
                     words,
                     *_figure(name, getattr(p, name), quantity, units),
-                    len(works) > 1 and getattr(p, name) <= least[name] * 1.0005,
+                    len(works) > 1 and not p.breaks and getattr(p, name) <= least[name] * 1.0005,
                 )
                 for name, words, quantity in FIGURES
             )
@@ -68,9 +69,9 @@ def tiles(found: tuple[Proposal, ...], units: System) -> tuple[TileVM, ...]:
                 p.name,
                 p.line,
                 p.failure is None,
-                p.good,
                 rows,
-                display.in_units(p.note, units),
+                display.in_units(p.breaks or p.note, units),
+                bool(p.breaks) or not p.good,
                 display.in_units(p.failure.reason, units) if p.failure else "",
                 tuple(display.in_units(label, units) for label, _ in p.failure.mends) if p.failure else (),
                 display.number(p.score, 2),

@@ -8,6 +8,7 @@ from garnetfin import display
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
 from garnetfin.engine.layout.duct_methods import METHODS, compare
+from garnetfin.engine.layout.placing import placing
 from garnetfin.engine.layout.routes import ask
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
@@ -178,6 +179,7 @@ class DuctsView(View):
         self.routes.taken.connect(self._take_route)
         self.routes.changed.connect(session.changed)
         self.routes.said.connect(self.refused)
+        self.routes.placing_asked.connect(self._place_terminals)
         self.routes.mend_asked = self._mend_route
         self._pages = QStackedWidget()
         self._pages.addWidget(MainAndDrawer(plans, self.drawer, 200))
@@ -391,6 +393,16 @@ class DuctsView(View):
         self._asked_for = wanted
         self._show_routes(True)
         self.routes.ask(state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, wanted))
+
+    def _place_terminals(self, room_ids: tuple[str, ...], air: str) -> None:
+        """Terminals for the rooms that want some, then the same question anew."""
+        found = placing(self.session.state.results, room_ids, air)
+        if found.failed:
+            reason, numbers = found.failed[0]
+            self.refused.emit(f"No {air} terminals in {', '.join(numbers[:6])}: {reason}")
+        if found.command is not None:
+            self._again, self._asked_for = True, ()
+            self.intent.emit(found.command)
 
     def _show_routes(self, on: bool) -> None:
         self._pages.setCurrentIndex(1 if on else 0)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
+from garnetfin.engine.layout.placing import wanting
 from garnetfin.engine.layout.routes import Proposal, Question, propose, starts
 from garnetfin.engine.results import Results
 from garnetfin.ui.bridge import Newest
@@ -61,7 +62,7 @@ class Tile(QWidget):
     chosen = Signal(int)
     taken = Signal(int)
     mended = Signal(int, int)
-    FOOT = 96
+    FOOT, ABOVE_REASON, BELOW_REASON = 96, 20, 40
 
     def __init__(self, number: int) -> None:
         super().__init__()
@@ -79,6 +80,18 @@ class Tile(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(300)
 
+    @property
+    def foot(self) -> float:
+        """Height below the plan [px]: as much as the reason needs."""
+        if self.vm is None or self.vm.works:
+            return self.FOOT
+        return max(self.FOOT, self._reason_px() + self.ABOVE_REASON + self.BELOW_REASON)
+
+    def _reason_px(self) -> float:
+        wide = QRectF(0, 0, max(self.width() - 36, 60), 10_000)
+        metrics = QFontMetricsF(theme.font(11.5))
+        return metrics.boundingRect(wide, Qt.TextFlag.TextWordWrap, self.vm.reason).height() if self.vm else 0.0
+
     def show_tile(self, vm: TileVM, chosen: bool) -> None:
         self.vm, self._chosen = vm, chosen
         self.setAccessibleName(f"Proposal {vm.letter}, {vm.name}")
@@ -91,9 +104,9 @@ class Tile(QWidget):
         self.update()
 
     def _place(self) -> None:
-        self.plan.setGeometry(8, 34, self.width() - 16, self.height() - 34 - self.FOOT)
+        self.plan.setGeometry(8, 34, self.width() - 16, int(self.height() - 34 - self.foot))
         self.button.adjustSize()
-        self.button.move(self.width() - self.button.sizeHint().width() - 16, self.height() - self.FOOT + 28)
+        self.button.move(self.width() - self.button.sizeHint().width() - 16, int(self.height() - self.foot + 28))
         x = 18
         for button in self.mends:
             button.adjustSize()
@@ -126,7 +139,7 @@ class Tile(QWidget):
             400,
             "left",
         )
-        y = self.height() - self.FOOT + 12
+        y = self.height() - self.foot + 12
         if vm.works:
             for k, (label, figure, unit, least) in enumerate(vm.figures):
                 x = 18 + k * 86
@@ -144,14 +157,14 @@ class Tile(QWidget):
                 if least:
                     words(p, QPointF(x, y + 38), "least", "good", 11, 500, "left")
             p.setPen(Qt.PenStyle.NoPen)
-            p.setBrush(c("good" if vm.good and "touch" not in vm.note and "fast" not in vm.note else "watch"))
+            p.setBrush(c("watch" if vm.watched else "good"))
             p.drawEllipse(QPointF(22, y + 62), 3, 3)
             words(p, QPointF(32, y + 62), vm.note, "ink", 11.5, 400, "left")
         else:
             words(p, QPointF(18, y), "In the way", "faint", 11, 400, "left")
             p.setPen(c("ink"))
             p.setFont(theme.font(11.5))
-            p.drawText(QRectF(18, y + 8, self.width() - 36, 48), Qt.TextFlag.TextWordWrap, vm.reason)
+            p.drawText(QRectF(18, y + 8, self.width() - 36, self._reason_px() + 2), Qt.TextFlag.TextWordWrap, vm.reason)
             if not vm.mends:
                 words(
                     p,
@@ -186,6 +199,7 @@ class RoutesPage(QWidget):
     closed = Signal()
     changed = Signal()
     said = Signal(str)
+    placing_asked = Signal(tuple, str)  # rooms that want terminals, and of which air
 
     def __init__(self) -> None:
         super().__init__()
@@ -230,6 +244,15 @@ class RoutesPage(QWidget):
         self._grid = QGridLayout(self._grid_of)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setSpacing(0)
+        self._bare = QWidget()
+        bare = QVBoxLayout(self._bare)
+        bare.setContentsMargins(24, 18, 24, 18)
+        self.why_bare, self.place = Words("", px=13, tone="ink"), TextButton("", filled=True)
+        self.place.clicked.connect(lambda: self.placing_asked.emit(self._wanting, self._question.air))
+        bare.addWidget(self.why_bare)
+        bare.addWidget(self.place, 0, Qt.AlignmentFlag.AlignLeft)
+        self._bare.setVisible(False)
+        column.addWidget(self._bare)
         area = QScrollArea()
         thin(area)
         area.setWidgetResizable(True)
@@ -243,7 +266,7 @@ class RoutesPage(QWidget):
         self._state: State | None = None
         self._flag = threading.Event()
         self._share = (0.0, "")
-        self._took = ""
+        self._wanting: tuple[str, ...] = ()
         self._worker = Newest(self._work, "routes", self)
         self._worker.ready.connect(self._ready)
         self._worker.failed.connect(self._broke)
@@ -274,11 +297,35 @@ class RoutesPage(QWidget):
         self._render()
         self._flag = threading.Event()
         self._share = (0.0, "")
+        self._wanting = (
+            () if question.terminal_ids else wanting(state.results, question.system_id, question.air, question.level_id)
+        )
+        self._show_bare()
+        if not question.terminal_ids:
+            self.stop.setVisible(False)
+            self.again.setVisible(False)
+            self.note.set_words("")
+            self.changed.emit()
+            return
         self._clock.start()
         self.stop.setVisible(True)
         self.again.setVisible(False)
         self._worker.submit((state.results, question, self._flag))
         self._tell()
+
+    def _show_bare(self) -> None:
+        """Without terminals there is nothing to lay out: what is missing, and the step that brings it."""
+        q, count = self._question, len(self._wanting)
+        self._bare.setVisible(not q.terminal_ids)
+        if q.terminal_ids:
+            return
+        self.why_bare.set_words(
+            f"No {q.air} terminals stand on this level, and ducts are laid out to terminals."
+            if count
+            else f"No room of this level has {q.air} air: its flow comes from loads or is typed in Air."
+        )
+        self.place.setText(f"Place terminals in {count} room{'s' if count != 1 else ''}")
+        self.place.setVisible(bool(count))
 
     def close_work(self) -> None:
         self._flag.set()
