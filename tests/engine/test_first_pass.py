@@ -3,8 +3,12 @@
 import unittest
 
 from garnetfin.core.errors import Cancelled
+from garnetfin.engine.layout.all_airs import propose_level
 from garnetfin.engine.layout.auto_design import auto_design
+from garnetfin.engine.layout.placing import placing, wanting
+from garnetfin.engine.layout.routes import ask, propose
 from garnetfin.engine.memo import Memo
+from garnetfin.engine.results import Results
 from garnetfin.engine.run import run
 from garnetfin.exchange.room_list import to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
@@ -143,17 +147,44 @@ class AirsTogether(unittest.TestCase):
         found = auto_design(before)
         self.assertEqual(found.missed, ())
         after = found.command.apply(before)
-        results, points = run(after, Memo()), {p.id: p for p in after.duct_points}
-        edges = {}
-        for air in ("supply", "return", "extract"):
+        results = run(after, Memo())
+        self.one_above_the_other(results, ("supply", "return", "extract"))
+
+    def one_above_the_other(self, results: Results, airs: tuple[str, ...]) -> None:
+        """Level ducts of each air lie wholly above those of the next: the greatest flow has the top layer."""
+        project = results.project
+        points = {p.id: p for p in project.duct_points}
+        edges = []
+        for air in airs:
             network = results.network("ahu1", air)
             lying = [
                 (points[s.a].z_m, network.segments[s.id].outer_height_m / 2)
-                for s in after.segments
+                for s in project.segments
                 if s.air == air and abs(points[s.a].z_m - points[s.b].z_m) < 0.01 and s.id in network.segments
             ]
-            # the greatest flow has the top layer; terminals may hang a little below it
-            edges[air] = (min(z - half for z, half in lying), max(z + half for z, half in lying))
-        self.assertGreater(edges["supply"][0], edges["return"][1] - 1e-6)
-        self.assertGreater(edges["return"][0], edges["extract"][1] - 1e-6)
+            edges.append((min(z - half for z, half in lying), max(z + half for z, half in lying)))
+        for above, below in zip(edges, edges[1:]):
+            self.assertGreater(above[0], below[1] - 1e-6)
         self.assertFalse([f for f in results.findings if f.code in ("crossing", "duct-height")])
+
+    def test_airs_are_laid_anew_together_where_one_lay_in_the_middle(self):
+        project = auto_design(listed(("Ground",))).command.apply(listed(("Ground",)))
+        # supply alone, as it was laid before anyone thought of the return
+        alone = tuple(t.id for t in project.terminals if t.air == "return")
+        back = tuple(s.id for s in project.segments if s.air == "return")
+        project = RemoveDucts(back, alone).apply(project)
+        results = run(project, Memo())
+        first = propose(results, ask(results, "ahu1", "supply", "L0"), mended=False)[0]
+        results = run(first.command.apply(project), Memo())
+        placed = placing(results, wanting(results, "ahu1", "return", "L0"), "return").command.apply(results.project)
+        results = run(placed, Memo())
+        found = propose_level(results, ask(results, "ahu1", "return", "L0"))
+        together = next(p for p in found if p.kind == "together")
+        self.assertIsNone(together.failure)
+        self.assertEqual([n.air for n in together.others], ["supply"])
+        taken = together.command.apply(placed)
+        check_links(taken)
+        after = run(taken, Memo())
+        self.one_above_the_other(after, ("supply", "return"))
+        self.assertAlmostEqual(after.network("ahu1", "return").runs.fan_pa, together.fan_pa, places=6)
+        self.assertEqual(after.network("ahu1").unreached, ())

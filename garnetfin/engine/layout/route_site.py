@@ -34,6 +34,8 @@ class Question:
     branch_m: float | None = None
     # duct point to start from; "" the end of what stays, the unit, an open end, or the shaft
     start: str = ""
+    # ducts of other airs that are laid anew afterwards and are in nobody's way until then
+    ignored: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -84,7 +86,7 @@ def site_of(results: Results, question: Question, layer: tuple[float, float] | N
     if not question.terminal_ids:
         raise InputError(f"There are no {question.air} terminals on this level", remedy="Place terminals in Air first")
     level = find(project.levels, question.level_id)
-    removed = _replaced(project, results, question)
+    removed = replaced(project, results, question)
     start, at = _start(project, question, removed)
     z = level.elevation_m + question.trunk_m if question.trunk_m is not None else _usual_height(project, question, at)
     z_branch = z if question.branch_m is None else level.elevation_m + question.branch_m
@@ -119,7 +121,7 @@ def site_of(results: Results, question: Question, layer: tuple[float, float] | N
     )
 
 
-def _replaced(project: Project, results: Results, question: Question) -> tuple[str, ...]:
+def replaced(project: Project, results: Results, question: Question) -> tuple[str, ...]:
     """Ducts of the level that feed none but the terminals asked for."""
     network = results.network(question.system_id, question.air)
     own = [s for s in project.segments if s.system_id == question.system_id and s.air == question.air]
@@ -272,7 +274,7 @@ def _space(
             )
         blocks.append(Block(f"{o.kind} {o.id}", o.outline, free, tuple(gates)))
     fixed, edges = [], []
-    gone = set(removed)
+    gone = {*removed, *question.ignored}
     for network in (n for s in project.air_systems for n in results.networks(s.id)):
         for i, r in network.segments.items():
             segment = find(project.segments, i)
@@ -325,6 +327,7 @@ def shared_layer(results: Results, question: Question) -> tuple[float, float] | 
     of_level = [t for t in project.terminals if t.room_id in rooms and level_of[t.point_id] == level.id]
     laid = [s for s in project.segments if level_of[s.a] == level_of[s.b] == level.id]
     laid = [s for s in laid if (s.system_id, s.air) != (question.system_id, question.air)]
+    laid = [s for s in laid if s.id not in question.ignored]
     airs = {t.air for t in of_level} & set(OF_ROOM)
     if len(airs) < 2 or question.air not in airs:
         return None
@@ -334,7 +337,7 @@ def shared_layer(results: Results, question: Question) -> tuple[float, float] | 
     low, high = free_height(project, level)
     free = high - low - (len(airs) - 1) * GAP_M
     bands, at = {}, high
-    for kind in sorted(airs, key=lambda k: (-whole[k], k)):
+    for kind in sorted(airs, key=lambda k: (-round(whole[k], 2), list(OF_ROOM).index(k))):
         depth = free * girth[kind] / sum(girth.values())
         bands[kind] = (at - depth, at)
         at -= depth + GAP_M
@@ -374,7 +377,7 @@ def starts(results: Results, question: Question) -> tuple[tuple[str, str], ...]:
     stays.
     """
     project = results.project
-    gone = set(_replaced(project, results, question))
+    gone = set(replaced(project, results, question))
     own = [
         s for s in project.segments if s.system_id == question.system_id and s.air == question.air and s.id not in gone
     ]

@@ -97,6 +97,7 @@ class Proposal:
     breaks: str = ""  # a limit that it breaks although it can be built
     good: bool = True
     failure: Failure | None = None
+    others: tuple[DuctResult, ...] = ()  # ducts of other airs that it lays anew as well
 
     @property
     def figures(self) -> tuple[float, float, float, float, float]:
@@ -151,7 +152,7 @@ def ranked(found: list[Proposal], weights: dict[str, float] = WEIGHTS) -> tuple[
     most = {name: max((getattr(p, name) for p in works), default=1.0) or 1.0 for name in weights}
     scored = [replace(p, score=sum(w * getattr(p, name) / most[name] for name, w in weights.items())) for p in works]
     return (
-        *sorted(scored, key=lambda p: (bool(p.breaks), not p.good, p.score)),
+        *sorted(scored, key=lambda p: (bool(p.breaks), not p.good, bool(p.others), p.score)),
         *(p for p in found if p.failure is not None),
     )
 
@@ -510,9 +511,10 @@ def _judged(
     failure = None
     if left:
         c = left[0]
-        outline = _outline_of(project, c.first)
+        new, there = (c.second, c.first) if c.second not in old else (c.first, c.second)
+        outline = _outline_of(project, there)
         failure = Failure(
-            f"{c.second} meets {c.first}: {amount('duct_size', c.missing_m)} more are needed between their "
+            f"The new {_named(project, new)} meets the {_named(project, there)}: {amount('duct_size', c.missing_m)} more are needed between their "
             "heights, and the "
             f"ceiling leaves no room to step aside.",
             (outline,) if outline else (),
@@ -582,6 +584,18 @@ def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarra
     return covers(line, segments) & (net.height_m < height_m)
 
 
+def _named(project: Project, segment_id: str) -> str:
+    """A duct as people speak of it: its air, and the room it runs over."""
+    from shapely import Point, Polygon
+
+    s = find(project.segments, segment_id)
+    a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
+    middle = Point((a.x_m + b.x_m) / 2, (a.y_m + b.y_m) / 2)
+    over = (r for r in project.rooms if r.level_id == a.level_id and Polygon(r.outline).buffer(0).covers(middle))
+    room = next(over, None)
+    return f"{s.air} duct above {room.number} {room.name}" if room is not None else f"{s.air} duct"
+
+
 def _outline_of(project: Project, segment_id: str) -> Outline:
     s = find(project.segments, segment_id)
     a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
@@ -601,11 +615,12 @@ def _crossings(
         for n in results.networks(s.id)
         if (n.system_id, n.air) != (found.system_id, found.air)
     ]
-    old = {s.id for s in site.project.segments}
+    old, ignored = {s.id for s in site.project.segments}, set(site.question.ignored)
     steps: list[StepAside] = []
     left: list[Clash] = []
     for _ in range(40):
         new = [c for c in clashes(project, [*others, found], memo) if {c.first, c.second} - old]
+        new = [c for c in new if not {c.first, c.second} & ignored]
         new = [c for c in new if c not in left]
         if not new:
             break

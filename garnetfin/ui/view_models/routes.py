@@ -84,7 +84,7 @@ def routes_card(state: State, found: tuple[Proposal, ...], chosen: int) -> CardV
     """All that work on one axis a figure; what taking the chosen one would change."""
     units, works = state.show.units, [(letter, p) for letter, p in zip(LETTERS, found) if p.failure is None]
     if not found:
-        return CardVM("Proposals", "Looking for routes", "each is sized before it is shown")
+        return CardVM("Proposals", "Routes", "each is sized before it is shown")
     axes = []
     for name, words, quantity in (*FIGURES, ("cost", "Cost over life", "")):
         values = [getattr(p, name) for _, p in works]

@@ -19,8 +19,9 @@ from PySide6.QtWidgets import (
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
+from garnetfin.engine.layout.all_airs import propose_level
 from garnetfin.engine.layout.placing import wanting
-from garnetfin.engine.layout.routes import Proposal, Question, propose, starts
+from garnetfin.engine.layout.routes import Proposal, Question, starts
 from garnetfin.engine.results import Results
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
@@ -368,7 +369,7 @@ class RoutesPage(QWidget):
             self._share = (share, name)
 
         try:
-            return propose(results, question, told, flag.is_set), "", flag.is_set()
+            return propose_level(results, question, told, flag.is_set), "", flag.is_set()
         except GarnetfinError as error:
             if isinstance(error, Cancelled):
                 raise
@@ -430,12 +431,9 @@ class RoutesPage(QWidget):
         state = self._state
         if p.found is None:
             return State(state.project, state.results, Selection(), state.show, False)
-        own = {**state.results.ducts, p.found.system_id: p.found} if p.found.air == "supply" else state.results.ducts
-        leaving = (
-            state.results.leaving
-            if p.found.air == "supply"
-            else {**state.results.leaving, (p.found.system_id, p.found.air): p.found}
-        )
+        networks = (p.found, *p.others)
+        own = {**state.results.ducts, **{n.system_id: n for n in networks if n.air == "supply"}}
+        leaving = {**state.results.leaving, **{(n.system_id, n.air): n for n in networks if n.air != "supply"}}
         return State(
             p.project,
             replace(state.results, project=p.project, ducts=own, leaving=leaving),
