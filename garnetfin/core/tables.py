@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from garnetfin.core.ducts.pieces import Hanger
 from garnetfin.core.errors import InputError
 
 
@@ -292,6 +293,23 @@ class Place:
 
 
 MONTH_COLUMNS = ("dry_bulb_c", "wet_bulb_c", "range_k", "wet_range_k", "tau_b", "tau_d")
+
+
+@lru_cache(maxsize=1)
+def hangers() -> tuple[Hanger, ...]:
+    """Supports by shape and size; defaults of our own, to be checked against the fixing's data."""
+    return tuple(
+        Hanger(
+            r["shape"],
+            float(r["upto_mm"]) / 1000,
+            float(r["spacing_m"]),
+            r["rod_mm"],
+            r["rail"],
+            float(r["capacity_kg"]),
+            float(r["mass_kg"]),
+        )
+        for r in read_rows("hangers.csv")
+    )
 
 
 @lru_cache(maxsize=1)

@@ -24,7 +24,6 @@ from garnetfin.core.ducts.sizes import (
     rectangular_series,
     round_series,
     sheet_m,
-    thicker_sheet_m,
 )
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import fitting_tables
@@ -247,7 +246,14 @@ class Sizes(unittest.TestCase):
         self.assertIs(s.grown(0.0), s)
         for shape in ("round", "rectangular", "oval"):
             for side in (0.1, 0.4, 0.9, 1.9, 2.5):
-                self.assertGreater(thicker_sheet_m(shape, side), sheet_m(shape, side))
+                thick = [sheet_m(shape, side, pa) for pa in (-400, 800, 1500)]
+                self.assertEqual(thick, sorted(thick))
+                self.assertGreater(thick[2], thick[0])
+        # the table, at its edges: 500 mm is in the first row, 501 mm in the second
+        self.assertEqual(
+            [sheet_m("rectangular", a) for a in (0.5, 0.501, 1.0, 2.0, 2.1)], [7e-4, 9e-4, 9e-4, 1.1e-3, 1.2e-3]
+        )
+        self.assertEqual([sheet_m("round", 0.8, pa) for pa in (500, 501, -1001)], [7e-4, 8e-4, 9e-4])
 
     def test_materials(self):
         d = np.array([0.2])

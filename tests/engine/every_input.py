@@ -218,7 +218,9 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         "key": ("winter", "summer"),
         "model": ("", *(t.id for t in project.book.terminals), *fan_models()),
         "kind": ("ceil4", "displ", "slot2", "void", "window", "outside door", "between", "exposed", *FAN_KINDS),
-        "fitting": tuple(i for place in ("elbow", "takeoff") for i, _ in choices(place, "round", True)),
+        "fitting": tuple(
+            i for out in (False, True) for place in ("elbow", "takeoff") for i, _ in choices(place, "round", out)
+        ),
         "damper": ("none", "orifice"),
         "tightness": ("A", "C", "D"),
         "choice": tuple(c for kind in KINDS.values() for c, _ in kind.choices),

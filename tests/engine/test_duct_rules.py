@@ -8,7 +8,8 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.engine.layout.duct_methods import METHODS, compare, life_cost
-from garnetfin.engine.layout.take_off import end_caps, pieces, take_off
+from garnetfin.engine.layout.duct_pieces import stretches
+from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing
 from garnetfin.engine.run import run
@@ -129,28 +130,26 @@ class Bill(unittest.TestCase):
         results = station_results()
         found = results.ducts[AHU]
         bill = take_off(results, found)
-        assert_allclose(bill.mass_kg, found.mass_kg)
-        assert_allclose(sum(r.length_m for r in bill.sizes), found.length_m)
+        # every metre of axis is straight duct or inside a fitting, but for runs that are too short for theirs
+        taken = sum(a + b for a, b in bill.made.takes_m.values())
+        lacking = sum(bill.made.lacking_m.values())
+        assert_allclose(bill.straight_m + taken - lacking, found.length_m, rtol=1e-9)
+        assert_allclose(sum(r.axis_m for r in bill.sizes), found.length_m)
         assert_allclose(sum(t[1] for t in bill.by_thickness()), bill.sheet_m2)
         assert_allclose(sum(t[2] for t in bill.by_thickness()), bill.mass_kg)
-        made = sum(r.count for r in bill.counts if r.kind in ("fitting", "damper"))
-        # Booked on every leg: straight legs are no pieces, and where two legs part head on they are one.
-        booked = [f.name for s in found.segments.values() for f in s.fittings]
-        straight, head_on = booked.count("tee-straight"), booked.count("tee-div-bullhead")
-        self.assertGreater(min(straight, head_on), 0)
-        self.assertEqual(made, len(booked) - straight - head_on // 2 + len(end_caps(found)))
+        # the quick figure by seams and axes is within a tenth of pieces, flanges and laps
+        assert_allclose(bill.mass_kg, found.mass_kg, rtol=0.1)
         self.assertEqual(sum(r.count for r in bill.counts if r.kind == "terminal"), len(found.terminals))
         self.assertEqual(len({r.section for r in bill.sizes}), len(bill.sizes))
+        self.assertTrue(all(r.size.startswith("ø") for r in bill.counts if r.kind == "flexible"))
 
     def test_pieces_cover_the_length_and_none_is_too_short_to_make(self):
         for piece in (1.5, 3.0):
             for length in np.linspace(0.05, 9.0, 300):
-                whole, cut = pieces(float(length), piece)
-                rest = length - whole * piece
-                self.assertTrue((cut == 0) == (rest < 1e-6))
-                if cut:
-                    self.assertGreaterEqual(rest / cut, min(length, 0.2) - 1e-9)
-                    self.assertLessEqual(rest / cut, piece)
+                made = stretches(float(length), piece)
+                self.assertAlmostEqual(sum(made), length)
+                self.assertGreaterEqual(min(made), min(length, 0.2) - 1e-9)
+                self.assertLessEqual(max(made), piece + 1e-9)
 
     def test_it_follows_the_ducts(self):
         segment = station_results().ducts[AHU].segment_ids[-1]

@@ -12,13 +12,14 @@ from numpy.testing import assert_allclose
 from garnetfin.core.ducts.friction import ROUGHNESS_M, flexible_factor, gradient
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import fitting_tables
+from garnetfin.engine.layout.duct_pieces import joints, pieces_of
 from garnetfin.engine.layout.joining import joining
 from garnetfin.engine.layout.long_section import long_section
-from garnetfin.engine.layout.take_off import joints, take_off
+from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results, SegmentResult
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.duct_make import STRONG_PA, bears, noise_velocity
+from garnetfin.engine.stages.duct_make import bears, noise_velocity
 from garnetfin.engine.stages.duct_sizes import first_rate
 from garnetfin.engine.studies.changes import changes
 from garnetfin.project.ducts import PinnedSize
@@ -115,7 +116,8 @@ class Made(unittest.TestCase):
         self.assertLess(thick.section.height_m, bare.section.height_m + 1e-9)
         bill = take_off(around, around.ducts["a"])
         row = next(r for r in bill.counts if r.kind == "insulation")
-        assert_allclose(row.area_m2, thick.section.grown(0.08).perimeter_m * thick.length_m)
+        # the connector at the unit takes 150 mm of the duct, its damper 200 mm
+        assert_allclose(row.area_m2, thick.section.grown(0.08).perimeter_m * (thick.length_m - 0.35))
 
     def test_a_whole_piece_of_flexible_duct_and_back(self):
         soft = SetDuctChoice(("s1",), "material", "flexible").apply(with_flow())
@@ -158,7 +160,6 @@ class Made(unittest.TestCase):
         self.assertTrue(bears("B", found.section, 900) and not bears("A", found.section, 900))
         thick = only(SetDuctValue(("s1",), "thickness_m", pin(0.0012)).apply(with_flow()))[1]
         assert_allclose(thick.mass_kg / found.mass_kg, 0.0012 / found.thickness_m)
-        self.assertGreater(STRONG_PA, 900)
 
     def test_the_noise_limit_lowers_velocities_when_the_book_says_so(self):
         quiet = SetAssumption("noise_nc", pin(25.0)).apply(SetBookChoice("duct_velocity", "noise").apply(with_flow()))
@@ -167,12 +168,16 @@ class Made(unittest.TestCase):
         self.assertAlmostEqual(noise_velocity("trunk", 30.0), 5.5)
 
     def test_sections_and_joints(self):
-        results, found = only(SetShape(("s1",), "rectangular").apply(with_flow()))
-        self.assertEqual(joints(results.project.book, found), (1.5, 3.0, 4.5))
-        longer = SetAssumption("piece_rectangular_m", pin(2.5)).apply(
-            SetShape(("s1",), "rectangular").apply(with_flow())
-        )
-        self.assertEqual(joints(longer.book, found), (2.5, 5.0))
+        def meet(project: Project) -> list[float]:
+            results, _ = only(project)
+            made = pieces_of(project, results.ducts["a"])
+            return [round(x, 6) for run in made.runs for _, x in joints(made, run)]
+
+        drawn = SetShape(("s1",), "rectangular").apply(with_flow())
+        # 6 m less 0.15 m of connector and 0.2 m of damper: 5.65 = 3 x 1.5 + 1.15
+        self.assertEqual(meet(drawn), [1.85, 3.35, 4.85])
+        longer = SetAssumption("piece_rectangular_m", pin(2.5)).apply(drawn)
+        self.assertEqual(meet(longer), [2.85, 5.35])
 
 
 class Fittings(unittest.TestCase):
@@ -277,17 +282,7 @@ class Findings(unittest.TestCase):
         codes = {f.code for f in run(station(), MEMO).findings}
         self.assertFalse(
             codes
-            & {
-                "crossing",
-                "outside",
-                "two-units",
-                "duct-height",
-                "overlap",
-                "no-flow",
-                "terminal-away",
-                "duct-class",
-                "rough",
-            }
+            & {"crossing", "outside", "two-units", "duct-height", "no-flow", "terminal-away", "duct-class", "rough"}
         )
 
     def crossing(self) -> Project:
@@ -377,7 +372,7 @@ class Findings(unittest.TestCase):
         close = DrawRun(
             "a", "G", ((2.5, 8.0, Z), (6.0, 8.0, Z), (6.0, 7.8, Z), (9.0, 7.8, Z), (9.0, 2.0, Z)), terminal_room="r1"
         ).apply(project)
-        self.assertIn("overlap by", self.found(close, "overlap")[0].title)
+        self.assertIn("shorter than the fittings", self.found(close, "fittings-overlap")[0].title)
         # A bend takes the tangent of half its angle times its radius, on the side in whose plane it turns.
         for (dx, dy), size, apart in (
             ((0.0, 0.7), (1.0, 0.3), True),  # two flat bends of 1000 x 300 at right angles
@@ -389,7 +384,7 @@ class Findings(unittest.TestCase):
             held = SetSize(
                 tuple(s.id for s in drawn.segments), PinnedSize(shape="rectangular", width_m=size[0], height_m=size[1])
             ).apply(drawn)
-            self.assertEqual(bool(self.found(held, "overlap")), apart, (dx, dy, size))
+            self.assertEqual(bool(self.found(held, "fittings-overlap")), apart, (dx, dy, size))
         slow = SetSize(("s1",), PinnedSize(shape="round", width_m=0.5, height_m=0.5)).apply(with_flow(0.1))
         self.assertEqual(len(self.found(slow, "slow")), 1)
         loose = SetAssumption("duct_least_pa_m", pin(0.3)).apply(slow)

@@ -207,8 +207,9 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Book.neck_m_s": station,
     "Book.terminal_pa": station,
     "Book.duct_aspect": typed(every("AirSystem", duct_height_m=Pinned(value=0.15)), every("Segment", size=Rule())),
-    "Segment.side": typed(every("Segment", lambda s: s.id in ("s6", "s7", "s8"), side="top")),
-    "FittingChoice.fitting": typed(every("FittingChoice", k=Rule())),
+    "Segment.side": typed(every("Segment", lambda s: s.id in ("s9", "s10"), side="top")),
+    "FittingChoice.fitting": typed(every("FittingChoice", k=Rule()), every("Segment", shape="round")),
+    "Book.duct_reduce": station,
     **dict.fromkeys([f"Obstacle.{n}" for n in ("outline", "bottom_m", "top_m")], typed(every("Obstacle", sleeves=()))),
 }
 

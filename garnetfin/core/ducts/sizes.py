@@ -67,6 +67,11 @@ class Section:
         return max(self.width_m, self.height_m) / min(self.width_m, self.height_m)
 
     @property
+    def equal_area_m(self) -> float:
+        """Diameter of the circle of the same area [m]."""
+        return float(np.sqrt(4 * self.area_m2 / np.pi))
+
+    @property
     def mass_kg_m(self) -> float:
         """Steel per metre, seams and flanges included."""
         return self.perimeter_m * sheet_m(self.shape, max(self.width_m, self.height_m)) * STEEL_KG_M3 * SEAMS
@@ -80,25 +85,33 @@ def measures(sections: Sequence[Section]) -> tuple[NDArray[np.float64], NDArray[
     return area, hydraulic
 
 
-def sheet_m(shape: str, greatest_m: float) -> float:
-    """Sheet thickness [m] below 1000 Pa; project default (verify)."""
-    return _steps(shape, greatest_m)[0] / 1000
+# Greatest side or diameter [m] and sheet [mm] up to 500, 1000 and 2000 Pa of static pressure.
+SHEETS = {
+    "rectangular": (
+        (0.500, (0.7, 0.8, 0.9)),
+        (1.000, (0.9, 1.0, 1.1)),
+        (2.000, (1.1, 1.2, 1.5)),
+        (float("inf"), (1.2, 1.5, 1.5)),
+    ),
+    "round": (
+        (0.200, (0.5, 0.5, 0.6)),
+        (0.315, (0.6, 0.6, 0.7)),
+        (0.800, (0.7, 0.8, 0.9)),
+        (1.250, (0.9, 1.0, 1.2)),
+        (float("inf"), (1.2, 1.5, 1.5)),
+    ),
+}
+SHEET_PA = (500.0, 1000.0)
 
 
-def thicker_sheet_m(shape: str, greatest_m: float) -> float:
-    """One step more, for ducts under more than 1000 Pa [m]."""
-    return _steps(shape, greatest_m)[1] / 1000
+def sheet_m(shape: str, greatest_m: float, static_pa: float = 0.0) -> float:
+    """Sheet thickness [m] by greatest side or diameter and static pressure [Pa], above or below the air around.
 
-
-def _steps(shape: str, greatest_m: float) -> tuple[float, float]:
-    """(thickness, next one) [mm]."""
-    limits, thick = (
-        ((0.200, 0.315, 0.800, 1.250), (0.5, 0.6, 0.7, 0.9, 1.2, 1.5))
-        if shape != "rectangular"
-        else ((0.500, 1.000, 2.000), (0.7, 0.9, 1.1, 1.2, 1.5))
-    )
-    at = next((i for i, limit in enumerate(limits) if greatest_m <= limit + 1e-9), len(limits))
-    return thick[at], thick[at + 1]
+    Source: after EN 1507, EN 1506 and common tables of sheet; to be checked against the maker's.
+    """
+    rows = SHEETS["rectangular" if shape == "rectangular" else "round"]
+    column = sum(abs(static_pa) > limit for limit in SHEET_PA)
+    return next(thick for limit, thick in rows if greatest_m <= limit + 1e-9)[column] / 1000
 
 
 @dataclass(frozen=True, slots=True, eq=False)

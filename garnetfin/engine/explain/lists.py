@@ -4,6 +4,7 @@ faces, build-ups, proofs.
 
 from garnetfin.core.fabric.layers import resistance
 from garnetfin.core.noise import weighted
+from garnetfin.core.tables import fitting_words
 from garnetfin.engine.explain.air import point_of
 from garnetfin.engine.explain.building import greatest, room_name
 from garnetfin.engine.explain.derivation import (
@@ -485,9 +486,15 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
                 f"Length of {name}",
                 r.length_m,
                 "length",
-                ("the sum of its straight ducts",),
-                greatest(
-                    [Contribution(s.segment_id, s.length_m, "length", ("duct", s.segment_id, "length")) for s in own]
+                ("its ducts as drawn, less what fittings take at their ends",),
+                (
+                    *greatest(
+                        [
+                            Contribution(s.segment_id, s.length_m, "length", ("duct", s.segment_id, "length"))
+                            for s in own
+                        ]
+                    ),
+                    Contribution("taken by fittings", r.length_m - r.axis_m, "length"),
                 ),
             )
         case "sheet":
@@ -504,8 +511,12 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
                 "mass",
                 (
                     Term(r.sheet_m2, "area", ("cut", system_id, way, row, "sheet")),
-                    f" × {r.thickness_m * 1000:.1f} mm, with seams and flanges",
+                    f" × {r.thickness_m * 1000:.1f} mm, with laps and ",
+                    Term(r.flange_m, "length"),
+                    " of flange frames",
                 ),
+                (),
+                "laps 3 %; frames by greatest side: own defaults",
             )
         case "thickness":
             return Why(
@@ -514,7 +525,7 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
                 "plain",
                 ("by its greatest side and the pressure in it",),
                 (),
-                "project default; to be checked before signing",
+                "after EN 1507 and EN 1506; to be checked before signing",
             )
     return Why(
         f"Pieces of {name}",
@@ -525,6 +536,129 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
         else ("what is left over of ", length, ", cut to fit"),
         (),
         "office book, standard lengths",
+    )
+
+
+def bill(results: Results, system_id: str, way: str, what: str) -> Why:
+    """Sums of the bill: straight length, sheet, steel of straights and fittings."""
+    found = take_off(results, present(results.network(system_id, way)))
+    fittings = [r for r in found.counts if r.kind == "fitting"]
+    match what:
+        case "length":
+            made = found.made
+            axis = sum(run.axis_m for run in made.runs)
+            return Why(
+                f"Straight {way} duct",
+                found.straight_m,
+                "length",
+                ("axes as drawn, less what fittings take",),
+                (
+                    Contribution("axes", axis, "length", ("system figure", system_id, "length", way)),
+                    Contribution("taken by fittings", found.straight_m - axis, "length"),
+                ),
+            )
+        case "pieces" | "cut":
+            own = [(r, r.standard if what == "pieces" else r.cut) for r in found.sizes]
+            return Why(
+                f"{'Whole sections' if what == 'pieces' else 'Cut sections'} of {way} duct",
+                sum(n for _, n in own),
+                "count",
+                ("of every size",),
+                greatest([Contribution(r.section.label, n, "count") for r, n in own if n]),
+            )
+        case "sheet":
+            straight, rest, value, quantity = (
+                sum(r.sheet_m2 for r in found.sizes),
+                sum(r.area_m2 for r in fittings),
+                found.sheet_m2,
+                "area",
+            )
+        case _:
+            straight, rest, value, quantity = (
+                sum(r.mass_kg for r in found.sizes),
+                sum(r.mass_kg for r in fittings),
+                found.mass_kg,
+                "mass",
+            )
+    return Why(
+        f"{'Sheet' if what == 'sheet' else 'Steel'} of the {way} ducts",
+        value,
+        quantity,
+        ("straight runs and fittings, each piece by its own shape",),
+        (
+            Contribution("straight runs", straight, quantity),
+            Contribution(f"{sum(r.count for r in fittings)} fittings", rest, quantity),
+        ),
+    )
+
+
+OF_ROW = {
+    "count": ("Pieces", "count", lambda r: r.count),
+    "length": ("Length", "length", lambda r: r.length_m),
+    "sheet": ("Sheet", "area", lambda r: r.area_m2),
+    "mass": ("Mass", "mass", lambda r: r.mass_kg),
+    "thickness": ("Sheet thickness [mm]", "plain", lambda r: r.thickness_m * 1000),
+}
+
+
+def bill_row(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
+    """A line of the bill that is no straight duct: pieces of a fitting, flexible ducts, hangers, terminals."""
+    found = take_off(results, present(results.network(system_id, way)))
+    r = nth(found.counts, row)
+    title, quantity, value = OF_ROW[what]
+    pieces = [p for p in found.made.fittings if (p.name, p.size) == (r.name, r.size)] if r.kind == "fitting" else []
+    of_piece = {"count": lambda p: 1, "sheet": lambda p: p.sheet_m2, "mass": lambda p: p.mass_kg}.get(what)
+    how = {
+        "fitting": ("each by its own shape, from the sizes of all its ends",),
+        "flexible": ("flexible ducts of this diameter, whole ones and ends at terminals",),
+        "hanger": ("one for every spacing of each drawn duct, one at each floor of a riser",),
+        "insulation": ("around straight ducts, and around fittings in proportion to their sheet",),
+        "lining": ("inside straight ducts and fittings",),
+        "terminal": ("terminals of this model on these ducts",),
+    }.get(r.kind, ("as drawn",))
+    return Why(
+        f"{title} of {fitting_words(r.name) if r.kind == 'fitting' else r.name} {r.size}".strip(),
+        value(r),
+        quantity,
+        ("by greatest side and pressure",) if what == "thickness" else how,
+        greatest(
+            [
+                Contribution(f"at {p.segment_ids[0]}", of_piece(p), quantity, ("duct", p.segment_ids[0], "loss"))
+                for p in pieces
+            ]
+        )
+        if of_piece is not None
+        else (),
+        "own defaults, to be checked before signing" if r.kind == "hanger" else "",
+    )
+
+
+def bill_sheet(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
+    """All sheet of one thickness: area or mass of straights and fittings."""
+    found = take_off(results, present(results.network(system_id, way)))
+    thickness, sheet, mass = nth(found.by_thickness(), row)
+    value, quantity = (sheet, "area") if what == "sheet" else (mass, "mass")
+    return Why(
+        f"{'Sheet' if what == 'sheet' else 'Steel'} of {thickness * 1000:.1f} mm",
+        value,
+        quantity,
+        ("straight ducts and fittings of this thickness",),
+        (
+            Contribution(
+                "straight ducts",
+                sum(r.sheet_m2 if what == "sheet" else r.mass_kg for r in found.sizes if r.thickness_m == thickness),
+                quantity,
+            ),
+            Contribution(
+                "fittings",
+                sum(
+                    r.area_m2 if what == "sheet" else r.mass_kg
+                    for r in found.counts
+                    if r.kind == "fitting" and r.thickness_m == thickness
+                ),
+                quantity,
+            ),
+        ),
     )
 
 
@@ -628,6 +762,9 @@ LIST_KINDS = {
     "plant floor": plant_floor,
     "cooling sum": cooling_sum,
     "cut": cut,
+    "bill": bill,
+    "bill row": bill_row,
+    "bill sheet": bill_sheet,
     "face row": face_figure,
     "build-up": build_up,
 }

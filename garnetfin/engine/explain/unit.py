@@ -21,7 +21,7 @@ from garnetfin.engine.explain.derivation import (
 from garnetfin.engine.explain.ducts import terminal_of
 from garnetfin.engine.flows.fan_lines import FansTogether, together
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
-from garnetfin.engine.layout.take_off import fitting_pieces
+from garnetfin.engine.layout.duct_pieces import pieces_of
 from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
@@ -238,14 +238,29 @@ def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) 
 def fittings(results: Results, system_id: str, way: str, name: str, size: str = "") -> Why:
     """How many pieces of a kind there are of one size; without a size, on how many ducts it is booked."""
     ducts: DuctResult = present(results.network(system_id, way))
-    pieces = {p.segment_id for p in fitting_pieces(ducts) if (p.name, p.size) == (name, size)}
-    there = [
-        (i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name and (not size or i in pieces)
-    ]
+    words = f"{fitting_words(name)} in the {way} ducts"
+    if size:
+        pieces = [p for p in pieces_of(results.project, ducts).fittings if (p.name, p.size) == (name, size)]
+        if not pieces:
+            raise NotThere
+        return counted(
+            words,
+            [
+                Contribution(
+                    f"at {p.segment_ids[0]}",
+                    1,
+                    "count",
+                    ("duct", p.segment_ids[0], "loss"),
+                    f"{p.sheet_m2:.2f} m² of sheet" if p.sheet_m2 else "",
+                )
+                for p in pieces
+            ],
+        )
+    there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name]
     if not there:
         raise NotThere
     return counted(
-        f"{fitting_words(name)} in the {way} ducts",
+        words,
         [
             Contribution(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa")
             for i, f in there

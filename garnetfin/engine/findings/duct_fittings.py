@@ -2,17 +2,15 @@
 room between them.
 """
 
-from collections.abc import Iterator
-from math import acos, degrees, radians, tan
-
-import numpy as np
+from collections.abc import Iterator, Sequence
 
 from garnetfin.core.ducts.fittings.catalogue import range_of
-from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import fitting_tables
 from garnetfin.display import amount, section_amount
+from garnetfin.engine.findings.naming import some
+from garnetfin.engine.layout.duct_pieces import Pieces, StraightRun, pieces_of
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import DuctResult, Finding, FittingLoss, Mend, SegmentResult
+from garnetfin.engine.results import DuctResult, Finding, FittingLoss, Mend
 from garnetfin.project.edits import Commands
 from garnetfin.project.edits.duct_runs import SetFlexible, SetSize
 from garnetfin.project.edits.duct_shape import MergeDuct
@@ -21,7 +19,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
-FLAT = 0.7  # of a bend's axis that stands upright, above which it turns in plan
+SHORT_DUCT_M = 0.5  # that may as well belong to its neighbour
 LARGER = 1.1  # of area; a change of shape may grow a little
 HEAD_ON = "tee-conv-bullhead"
 
@@ -104,68 +102,56 @@ def fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
                 "watch",
                 (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),),
             )
-    onward: dict[str, list[SegmentResult]] = {}
-    bends = _bends(project, ducts)
-    for s in tree.order:
-        if tree.parent[s] >= 0:
-            onward.setdefault(ids[tree.parent[s]], []).append(ducts.segments[ids[s]])
-    for r in ducts.segments.values():
-        straight = (0.0, True)
-        own = bends.get(r.segment_id, straight)
-        need = sum(_laying(f.name, f.place, r.section, own) for f in r.fittings)
-        after = onward.get(r.segment_id, []) if need else []
-        need += sum(
-            _laying(f.name, f.place, r.section, bends.get(n.segment_id, straight))
-            for n in after[:1]
-            for f in n.fittings
-            if len(after) == 1
-        )
-        if r.flow_m3s > 0 and need > r.length_m + 0.02 and r.length_m > 0.02:
-            yield Finding(
-                "overlap",
-                "Ducts",
-                "segment",
-                r.segment_id,
-                f"Fittings overlap by {amount('duct_size', (need - r.length_m))}",
-                f"{amount('length', r.length_m)} lie between its bends, {amount('length', need)} are taken by them.",
-                "watch",
-                (Mend("Merge into its neighbour", MergeDuct(r.segment_id)),)
-                if len(after) <= 1 and r.length_m < 0.5
-                else (),
-            )
+    yield from overlapping(project, ducts)
 
 
-def _laying(name: str, place: str, section: Section, bend: tuple[float, bool]) -> float:
-    """Length on the axis that half a bend takes [m]: its radius times the tangent of half its angle; bends with a mitre
-    take half the side in whose plane they turn.
-    """
-    angle_deg, flat = bend
-    if place != "elbow" or angle_deg <= 0:
-        return 0.0
-    ratio = 0.5 if "mitred" in name or "vaned" in name else 1.5 if section.shape == "round" else 1.0
-    side = section.width_m if section.shape == "round" or flat else section.height_m
-    return ratio * side * tan(radians(min(angle_deg, 150.0) / 2))
+def overlapping(project: Project, ducts: DuctResult) -> Iterator[Finding]:
+    """Straight runs that are shorter than what the fittings at their ends take: all of a network are one finding."""
+    made = pieces_of(project, ducts)
+    if not made.lacking_m:
+        return
+    runs = sorted((r for r in made.runs if r.segment_ids[0] in made.lacking_m), key=lambda r: -_lack(made, r))
+    worst = runs[0]
+    first = worst.segment_ids[0]
+    more = f"{len(runs)} ducts are" if len(runs) > 1 else "A duct is"
+    others = [r.segment_ids[0] for r in runs[1:]]
+    yield Finding(
+        "fittings-overlap",
+        "Ducts",
+        "segment",
+        first,
+        f"{more} shorter than the fittings at the ends",
+        f"{first} is {amount('length', worst.axis_m)} long and its fittings take "
+        f"{amount('length', worst.axis_m + _lack(made, worst))}, {amount('duct_size', _lack(made, worst))} more."
+        + (f" The same holds for {some(others)}." if others else ""),
+        "watch",
+        tuple(_shorter(project, ducts, made, [r.segment_ids for r in runs])),
+    )
 
 
-def _bends(project: Project, ducts: DuctResult) -> dict[str, tuple[float, bool]]:
-    """(angle [deg], whether it lies flat) in which each duct with an elbow goes on from the one before it."""
-    found = {}
-    for k, segment_id in enumerate(ducts.segment_ids):
-        above = int(ducts.tree.parent[k])
-        if above < 0 or not any(f.place == "elbow" for f in ducts.segments[segment_id].fittings):
-            continue
-        one, two = (find(project.segments, ducts.segment_ids[i]) for i in (above, k))
-        joint = next((p for p in (two.a, two.b) if p in (one.a, one.b)), None)
-        if joint is None:
-            continue
-        far = one.a if one.b == joint else one.b
-        on = two.a if two.b == joint else two.b
-        a, at, b = (find(project.duct_points, p) for p in (far, joint, on))
-        first = np.array([at.x_m - a.x_m, at.y_m - a.y_m, at.z_m - a.z_m])
-        then = np.array([b.x_m - at.x_m, b.y_m - at.y_m, b.z_m - at.z_m])
-        length = float(np.linalg.norm(first) * np.linalg.norm(then))
-        if length > 0:
-            angle = degrees(acos(max(-1.0, min(1.0, float(first @ then) / length))))
-            across = np.cross(first, then)
-            found[segment_id] = angle, abs(float(across[2])) >= FLAT * float(np.linalg.norm(across))
-    return found
+def _lack(made: Pieces, run: StraightRun) -> float:
+    return made.lacking_m[run.segment_ids[0]]
+
+
+def _shorter(project: Project, ducts: DuctResult, made: Pieces, runs: Sequence[tuple[str, ...]]) -> Iterator[Mend]:
+    """Mitred bends take less; a single short piece goes into its neighbour."""
+    near = {i for ids in runs for i in ids}
+    behind = {ducts.segment_ids[k]: ducts.segment_ids[p] for k, p in enumerate(ducts.tree.parent.tolist()) if p >= 0}
+    bends = [
+        p.segment_ids[0]
+        for p in made.fittings
+        if p.kind == "bend" and "mitred" not in p.name and "vaned" not in p.name
+        if p.segment_ids[0] in near or behind.get(p.segment_ids[0]) in near
+    ]
+    shape = {i: ducts.segments[i].section.shape for i in bends}
+    steps = [
+        SetFitting(tuple(i for i in bends if (shape[i] == "round") == is_round), "elbow", fitting=name)
+        for is_round, name in ((True, "elbow-round-mitred"), (False, "elbow-rect-vaned-single"))
+        if any((shape[i] == "round") == is_round for i in bends)
+    ]
+    if steps:
+        yield Mend("Mitred bends there", steps[0] if len(steps) == 1 else Commands("Mitred bends", tuple(steps)))
+    if len(runs) == 1 and len(runs[0]) == 1:
+        only = runs[0][0]
+        if sum(parent == only for parent in behind.values()) <= 1 and ducts.segments[only].length_m < SHORT_DUCT_M:
+            yield Mend("Merge into its neighbour", MergeDuct(only))

@@ -1,27 +1,24 @@
-"""The bill of quantities of a system's ducts: lengths and sheet by size, standard pieces, fittings, flexible ducts,
-terminals.
+"""The bill of quantities of a system's ducts: straight lengths and sheet by size, fittings as pieces with their sheet,
+flexible ducts, insulation, hangers, terminals.
 """
 
 from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
-from garnetfin.core.ducts.fittings.catalogue import STRAIGHT_LEGS
+from garnetfin.core.ducts import pieces as shapes
 from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.ducts.sizes import Section
-from garnetfin.engine.resolve import assumption
+from garnetfin.core.tables import hangers
+from garnetfin.engine.layout.duct_pieces import Piece, Pieces, StraightRun, piece_length, pieces_of
 from garnetfin.engine.results import DuctResult, Results, SegmentResult
 from garnetfin.project.book import Book
-
-LEAST_PIECE_M = 0.2
-# Fittings whose two legs or more are booked each on its own duct.
-OF_TWO_LEGS = ("tee-div-bullhead", "tee-conv-bullhead", "cross-div-90", "plenum-box")
 
 
 @dataclass(frozen=True, slots=True)
 class SizeRow:
-    """A size of one material and sheet: straight length [m], standard sections and cut pieces, sheet [m2] and thickness
-    [m], mass with seams [kg].
+    """A size of one material and sheet: straight length between fittings [m], standard sections and cut pieces, sheet
+    [m2] and thickness [m], mass with laps and flanges [kg], flange frames [m].
 
     `section` is the clear inside; a lined duct's sheet goes around its lining.
     """
@@ -36,165 +33,186 @@ class SizeRow:
     material: str = "galvanised"
     tightness: str = "B"
     segment_ids: tuple[str, ...] = ()
+    flange_m: float = 0.0
+    axis_m: float = 0.0  # as drawn, with what fittings take
 
 
 @dataclass(frozen=True, slots=True)
 class CountRow:
-    kind: str  # fitting, flexible, terminal, damper, lining, insulation
+    kind: str  # fitting, connector, flexible, terminal, damper, lining, insulation, hanger
     name: str
     size: str
     count: int
     length_m: float = 0.0
     area_m2: float = 0.0
+    mass_kg: float = 0.0
+    thickness_m: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class TakeOff:
+    """All of a network; sums are of straight runs and fittings together."""
+
     sizes: tuple[SizeRow, ...]
     counts: tuple[CountRow, ...]
+    made: Pieces
+
+    @property
+    def straight_m(self) -> float:
+        """Straight duct between fittings [m]."""
+        return sum(r.length_m for r in self.sizes)
 
     @property
     def mass_kg(self) -> float:
-        return sum(r.mass_kg for r in self.sizes)
+        """Steel of straights and fittings [kg]."""
+        return sum(r.mass_kg for r in self.sizes) + sum(r.mass_kg for r in self.counts if r.kind == "fitting")
 
     @property
     def sheet_m2(self) -> float:
-        return sum(r.sheet_m2 for r in self.sizes)
+        """Developed sheet of straights and fittings [m2]."""
+        return sum(r.sheet_m2 for r in self.sizes) + sum(r.area_m2 for r in self.counts if r.kind == "fitting")
+
+    @property
+    def flange_m(self) -> float:
+        """Flange frames of straights and fittings [m]."""
+        return sum(r.flange_m for r in self.sizes) + sum(p.flange_m for p in self.made.fittings)
 
     def by_thickness(self) -> tuple[tuple[float, float, float], ...]:
         """(thickness [m], sheet [m2], steel [kg]), thin first."""
         found: dict[float, list[float]] = {}
-        for r in self.sizes:
-            row = found.setdefault(r.thickness_m, [0.0, 0.0])
-            row[0] += r.sheet_m2
-            row[1] += r.mass_kg
+        fittings = [(r.thickness_m, r.area_m2, r.mass_kg) for r in self.counts if r.kind == "fitting"]
+        for thickness, sheet, mass in [*((r.thickness_m, r.sheet_m2, r.mass_kg) for r in self.sizes), *fittings]:
+            row = found.setdefault(thickness, [0.0, 0.0])
+            row[0] += sheet
+            row[1] += mass
         return tuple((t, *found[t]) for t in sorted(found))
-
-
-def pieces(length_m: float, piece_m: float) -> tuple[int, int]:
-    """(standard sections, cut pieces) of a straight length; a rest too short to be made shares the last section with
-    one cut more.
-    """
-    whole = int(length_m / piece_m + 1e-9)
-    rest = length_m - whole * piece_m
-    if rest < 1e-6:
-        return whole, 0
-    if rest < LEAST_PIECE_M and whole:
-        return whole - 1, 2
-    return whole, 1
-
-
-@dataclass(frozen=True, slots=True)
-class FittingPiece:
-    """A fitting as one piece that is made or bought, with the duct it is booked on; both sizes of junctions and
-    transitions.
-    """
-
-    kind: str  # fitting, damper
-    name: str
-    size: str
-    segment_id: str
-
-
-def fitting_pieces(found: DuctResult) -> list[FittingPiece]:
-    """One piece for each fitting: the straight leg of a junction is no piece of its own, and one in which two legs are
-    booked alike is one piece.
-    """
-    made: list[FittingPiece] = []
-    whole: set[tuple[int, str]] = set()
-    for k, segment_id in enumerate(found.segment_ids):
-        r, above = found.segments.get(segment_id), int(found.tree.parent[k])
-        if r is None:
-            continue
-        before = found.segments.get(found.segment_ids[above]) if above >= 0 else None
-        for f in r.fittings:
-            of_two = f.name in OF_TWO_LEGS
-            if f.name in STRAIGHT_LEGS or (of_two and (above, f.name) in whole):
-                continue
-            if of_two:
-                whole.add((above, f.name))
-            size = r.section.label
-            if before is not None and (of_two or f.place in ("takeoff", "transition")):
-                size = f"{before.section.label} – {size}"
-            made.append(FittingPiece("damper" if f.name.startswith("damper") else "fitting", f.name, size, segment_id))
-    return made
 
 
 def take_off(results: Results, found: DuctResult) -> TakeOff:
     """All ducts of a system; fittings by name and size, as topology, sizes and directions call for them."""
-    book = results.project.book
-    lengths: dict[tuple[Any, ...], list[SegmentResult]] = {}
-    counts_of: Counter[Any] = Counter()
-    flexible: dict[str, list[float]] = {}
-    around: dict[tuple[str, float], float] = {}
-    known = {s.id: s for s in results.project.segments}
-    for r in found.segments.values():
-        if r.make.material in FLEXIBLE:
-            flexible.setdefault(r.section.label, []).append(r.length_m)
-        else:
-            lengths.setdefault(
-                (r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness), []
-            ).append(r)
-        if known[r.segment_id].flexible_m > 0:
-            flexible.setdefault(r.section.label, []).append(known[r.segment_id].flexible_m)
-        outside = r.section.grown(r.make.lining_m)
-        if r.make.lining_m > 0:
-            around["lining", r.make.lining_m] = (
-                around.get(("lining", r.make.lining_m), 0.0) + outside.perimeter_m * r.length_m
-            )
-        if r.make.insulation_m > 0:
-            thick = r.make.insulation_m
-            around["insulation", thick] = (
-                around.get(("insulation", thick), 0.0) + outside.grown(thick).perimeter_m * r.length_m
-            )
-    counts_of.update((p.kind, p.name, p.size) for p in fitting_pieces(found))
+    made = pieces_of(results.project, found)
+    return TakeOff(
+        _sizes(results.project.book, found, made),
+        (*_fittings(made), *_soft(results, found), *_around(found, made), *_hangers(found), *_terminals(found)),
+        made,
+    )
+
+
+def _sizes(book: Book, found: DuctResult, made: Pieces) -> tuple[SizeRow, ...]:
+    rows: dict[tuple[Any, ...], list[StraightRun]] = {}
+    for run in made.runs:
+        r = found.segments[run.segment_ids[0]]
+        alike = (r.section, r.make.material, r.make.lining_m, round(r.thickness_m, 6), r.tightness)
+        rows.setdefault(alike, []).append(run)
     sizes = []
-    for row in sorted(lengths, key=lambda k: (k[0].shape, k[0].area_m2, *k[1:])):
-        section, material, lining, thick, tight = row
-        piece = assumption(book, "piece_rectangular_m" if section.shape == "rectangular" else "piece_round_m").figure
-        made = [pieces(r.length_m, piece) for r in lengths[row]]
-        total = sum(r.length_m for r in lengths[row])
+    for alike in sorted(rows, key=lambda k: (k[0].shape, k[0].area_m2, *k[1:])):
+        section, material, _lining, thick, tight = alike
+        whole = piece_length(book, section)
+        stretches = [x for run in rows[alike] for x in run.stretches_m]
+        standard = sum(abs(x - whole) < 1e-6 for x in stretches)
         sizes.append(
             SizeRow(
                 section,
-                total,
-                sum(a for a, _ in made),
-                sum(b for _, b in made),
-                section.grown(lining).perimeter_m * total,
+                sum(run.length_m for run in rows[alike]),
+                standard,
+                len(stretches) - standard,
+                sum(run.sheet_m2 for run in rows[alike]),
                 thick,
-                sum(r.mass_kg for r in lengths[row]),
+                sum(run.mass_kg for run in rows[alike]),
                 material,
                 tight,
-                tuple(r.segment_id for r in lengths[row]),
+                tuple(i for run in rows[alike] for i in run.segment_ids),
+                sum(run.flange_m for run in rows[alike]),
+                sum(run.axis_m for run in rows[alike]),
             )
         )
-    caps = Counter(found.segments[i].section.label for i in end_caps(found))
-    counts = [CountRow(kind, name, size, n) for (kind, name, size), n in sorted(counts_of.items())]
-    counts += [CountRow("fitting", "end-cap", size, n) for size, n in sorted(caps.items())]
-    counts += [CountRow("flexible", "flexible duct", size, len(xs), sum(xs)) for size, xs in sorted(flexible.items())]
-    counts += [
-        CountRow(kind, f"{kind}, {thick * 1000:.0f} mm", "", 1, 0.0, area)
+    return tuple(sizes)
+
+
+def _fittings(made: Pieces) -> list[CountRow]:
+    """Pieces by what they are, their sizes and their sheet."""
+    alike: dict[tuple[Any, ...], list[Piece]] = {}
+    for piece in made.fittings:
+        bought = piece.kind if piece.kind in ("damper", "connector") else "fitting"
+        thick = round(piece.thickness_m, 6)
+        alike.setdefault((bought, piece.name, piece.size, thick), []).append(piece)
+    return [
+        CountRow(
+            kind,
+            name,
+            size,
+            len(of),
+            area_m2=sum(p.sheet_m2 for p in of),
+            mass_kg=sum(p.mass_kg for p in of),
+            thickness_m=thick,
+        )
+        for (kind, name, size, thick), of in sorted(alike.items())
+    ]
+
+
+def _soft(results: Results, found: DuctResult) -> list[CountRow]:
+    """Flexible ducts, whole ones and ends; all are round: an end is as wide as the neck it comes to."""
+    flexible: dict[str, list[float]] = {}
+    known = {s.id: s for s in results.project.segments}
+    necks = {t.segment_id: t.point.neck_m for t in found.terminals if not t.neck}
+
+    def round_label(section: Section, neck_m: float) -> str:
+        if section.shape == "round":
+            return section.label
+        wide = neck_m or section.equal_area_m
+        return Section("round", wide, wide).label
+
+    for r in found.segments.values():
+        if r.make.material in FLEXIBLE:
+            flexible.setdefault(round_label(r.section, 0.0), []).append(r.length_m)
+        if known[r.segment_id].flexible_m > 0:
+            label = round_label(r.section, necks.get(r.segment_id, 0.0))
+            flexible.setdefault(label, []).append(known[r.segment_id].flexible_m)
+    return [CountRow("flexible", "flexible duct", size, len(xs), sum(xs)) for size, xs in sorted(flexible.items())]
+
+
+def _around(found: DuctResult, made: Pieces) -> list[CountRow]:
+    """Lining inside and insulation outside, of straights and fittings."""
+    around: dict[tuple[str, float], float] = {}
+
+    def add(r: SegmentResult, straight_m: float, sheet_m2: float) -> None:
+        outside = r.section.grown(r.make.lining_m)
+        for kind, thick, inner, outer in (
+            ("lining", r.make.lining_m, outside, outside),
+            ("insulation", r.make.insulation_m, outside, outside.grown(r.make.insulation_m)),
+        ):
+            if thick > 0:
+                area = shapes.wrapped_m2(inner, outer, straight_m, sheet_m2)
+                around[kind, thick] = around.get((kind, thick), 0.0) + area
+
+    for run in made.runs:
+        axis = max(run.axis_m, 1e-9)
+        for i in run.segment_ids:  # each duct of a run has its share, as it may be wrapped by itself
+            add(found.segments[i], run.length_m * found.segments[i].length_m / axis, 0.0)
+    for piece in made.fittings:
+        if piece.sheet_m2 > 0:
+            add(found.segments[piece.segment_ids[0]], 0.0, piece.sheet_m2)
+    return [
+        CountRow(kind, f"{kind}, {thick * 1000:.0f} mm", "", 1, area_m2=area)
         for (kind, thick), area in sorted(around.items())
     ]
+
+
+def _hangers(found: DuctResult) -> list[CountRow]:
+    """Supports of every drawn duct that lies, one at each floor where it rises."""
+    counts: Counter[tuple[str, str]] = Counter()
+    mass: Counter[tuple[str, str]] = Counter()
+    for r in found.segments.values():
+        if r.make.material in FLEXIBLE:
+            continue
+        hanger = shapes.hanger_for(hangers(), r.section.grown(r.make.around_m))
+        number = 1 if r.role == "riser" else shapes.hangers_on(r.length_m, hanger.spacing_m)
+        kind = f"hanger, M{hanger.rod}, {hanger.rail}", f"{r.section.shape} to {hanger.upto_m * 1000:.0f} mm"
+        counts[kind] += number
+        mass[kind] += number * hanger.mass_kg
+    return [CountRow("hanger", name, size, n, mass_kg=mass[name, size]) for (name, size), n in sorted(counts.items())]
+
+
+def _terminals(found: DuctResult) -> list[CountRow]:
     models = Counter(t.point.model for t in found.terminals)
-    counts += [CountRow("terminal", model, "", n) for model, n in sorted(models.items())]
-    return TakeOff(tuple(sizes), tuple(counts))
-
-
-def joints(book: Book, r: SegmentResult) -> tuple[float, ...]:
-    """Where standard sections of a duct meet, from its first end [m]."""
-    piece = assumption(book, "piece_rectangular_m" if r.section.shape == "rectangular" else "piece_round_m").figure
-    whole, cut = pieces(r.length_m, piece)
-    rest = r.length_m - whole * piece
-    return tuple(piece * (i + 1) for i in range(whole if cut else whole - 1)) + (
-        (whole * piece + rest / 2,) if cut == 2 else ()
-    )
-
-
-def end_caps(found: DuctResult) -> tuple[str, ...]:
-    """Segments whose far end is open: a cap closes them."""
-    tree, ends = found.tree, {t.segment_id for t in found.terminals}
-    going_on = {int(tree.parent[s]) for s in tree.order}
-    return tuple(
-        found.segment_ids[s] for s in tree.order if int(s) not in going_on and found.segment_ids[s] not in ends
-    )
+    return [CountRow("terminal", model, "", n) for model, n in sorted(models.items())]

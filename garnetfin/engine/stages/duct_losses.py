@@ -53,7 +53,7 @@ def local_losses(on: Carried, sections: Sequence[Section]) -> tuple[list[tuple[F
         flexible_pa[hung] = at.flexible_m[hung] * duct_gradient(
             flow[hung],
             area[hung],
-            hydraulic[hung],
+            np.sqrt(4 * area[hung] / np.pi),  # flexible duct is round, whatever it hangs on
             ROUGHNESS_M["flexible"],
             assumption(on.book, "flexible_share").figure * 100,
             air.density_kg_m3,

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHNESS_M
-from garnetfin.core.ducts.sizes import SEAMS, Section, sheet_m, thicker_sheet_m
+from garnetfin.core.ducts.sizes import SEAMS, Section, sheet_m
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Make
 from garnetfin.project.book import Book
@@ -22,7 +22,6 @@ DENSITY_KG_M3 = {
     "aluminium": 2700.0,
     "plastic": 1400.0,
 }
-STRONG_PA = 1000.0  # above it the sheet is a step thicker
 # Greatest pressure above and below the air around [Pa] by class: EN 1507 (rectangular), EN 12237 (round).
 PRESSURES = {
     "rectangular": {"A": (400, 200), "B": (400, 500), "C": (2000, 750), "D": (2000, 750)},
@@ -82,8 +81,7 @@ def thickness(segment: Segment, outside: Section, static_pa: float) -> float:
     """Of the sheet [m]: by hand, or by its greatest side and the pressure."""
     if not isinstance(segment.thickness_m, Rule):
         return segment.thickness_m.value
-    side = max(outside.width_m, outside.height_m)
-    return thicker_sheet_m(outside.shape, side) if abs(static_pa) > STRONG_PA else sheet_m(outside.shape, side)
+    return sheet_m(outside.shape, max(outside.width_m, outside.height_m), static_pa)
 
 
 def mass_per_m(section: Section, made: Make, thickness_m: float) -> float:

@@ -21,8 +21,11 @@ def quantities(results: Results, units: System) -> list[Block]:
                 Facts(
                     (
                         ("Sheet", with_unit("area", found.sheet_m2, units)),
-                        ("Mass with seams", with_unit("mass", found.mass_kg, units)),
-                        ("Length", with_unit("length", sum(r.length_m for r in found.sizes), units, 1)),
+                        ("Mass of straights and fittings", with_unit("mass", found.mass_kg, units)),
+                        ("Straight duct", with_unit("length", found.straight_m, units, 1)),
+                        ("Axes as drawn", with_unit("length", network.length_m, units, 1)),
+                        ("Flange frames", with_unit("length", found.flange_m, units, 1)),
+                        ("Joints", number(found.made.joints)),
                     )
                 ),
                 TableBlock(
@@ -52,15 +55,15 @@ def quantities(results: Results, units: System) -> list[Block]:
                         for r in found.sizes
                     ),
                     (
-                        "Sum",
+                        "Straight duct",
                         "",
                         "",
                         "",
                         figure("length", sum(r.length_m for r in found.sizes), units, 1),
                         number(sum(r.standard for r in found.sizes)),
                         number(sum(r.cut for r in found.sizes)),
-                        figure("area", found.sheet_m2, units),
-                        figure("mass", found.mass_kg, units),
+                        figure("area", sum(r.sheet_m2 for r in found.sizes), units),
+                        figure("mass", sum(r.mass_kg for r in found.sizes), units),
                     ),
                     frozenset(range(4, 9)),
                 ),
@@ -75,15 +78,17 @@ def quantities(results: Results, units: System) -> list[Block]:
                             Col("Pieces", "", 0.8),
                             Col("Length", length),
                             Col("Area", area),
+                            Col("Mass", mass),
                         ),
                         tuple(
                             (
                                 r.kind,
-                                fitting_words(r.name) if r.kind in ("fitting", "damper") else r.name,
+                                fitting_words(r.name) if r.kind in ("fitting", "damper", "connector") else r.name,
                                 r.size,
                                 number(r.count),
                                 figure("length", r.length_m, units, 1) if r.length_m else "",
                                 figure("area", r.area_m2, units) if r.area_m2 else "",
+                                figure("mass", r.mass_kg, units, 1) if r.mass_kg else "",
                             )
                             for r in found.counts
                         ),

@@ -3,13 +3,14 @@ zones.
 """
 
 from dataclasses import dataclass
+from functools import lru_cache
 from math import atan2, degrees, hypot
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPainterPath, QTransform
 
 from garnetfin import display
-from garnetfin.engine.layout.take_off import end_caps, joints
+from garnetfin.engine.layout.duct_pieces import end_caps, joints, pieces_of
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.ducts import is_flexible
 from garnetfin.project.lookup import find
@@ -117,15 +118,39 @@ def paint_ducts(
 
 def _joints(p: QPainter, m: QTransform, project: Project, ducts: DuctResult, paths, colour: QColor) -> None:
     p.setPen(pen(colour, 0.8))
-    for segment_id, (a, b) in paths.lines.items():
-        r = ducts.segments[segment_id]
+    for segment_id, t in _meeting(_Known(project, ducts)):
+        if segment_id not in paths.lines:
+            continue
+        a, b = paths.lines[segment_id]
         length = hypot(b[0] - a[0], b[1] - a[1])
         if length < 0.05:
             continue
-        ux, uy, half = (b[0] - a[0]) / length, (b[1] - a[1]) / length, r.section.width_m / 2
-        for t in joints(project.book, r):
-            x, y = a[0] + ux * t, a[1] + uy * t
-            p.drawLine(m.map(QPointF(x - uy * half, y + ux * half)), m.map(QPointF(x + uy * half, y - ux * half)))
+        i = ducts.segment_ids.index(segment_id)
+        if ducts.ends is not None and ducts.tree.entering[i] != ducts.ends[i][0]:
+            a, b = b, a
+        ux, uy, half = (b[0] - a[0]) / length, (b[1] - a[1]) / length, ducts.segments[segment_id].section.width_m / 2
+        x, y = a[0] + ux * t, a[1] + uy * t
+        p.drawLine(m.map(QPointF(x - uy * half, y + ux * half)), m.map(QPointF(x + uy * half, y - ux * half)))
+
+
+class _Known:
+    """Ducts of a project, told apart by which they are: pieces are found once for many paintings."""
+
+    def __init__(self, project: Project, ducts: DuctResult) -> None:
+        self.project, self.ducts = project, ducts
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Known) and self.ducts is other.ducts and self.project is other.project
+
+    def __hash__(self) -> int:
+        return id(self.ducts)
+
+
+@lru_cache(maxsize=8)
+def _meeting(known: _Known) -> tuple[tuple[str, float], ...]:
+    """(duct, distance from its end towards the unit [m]) of every joint of straight runs."""
+    made = pieces_of(known.project, known.ducts)
+    return tuple(place for run in made.runs for place in joints(made, run))
 
 
 def _caps(p: QPainter, m: QTransform, ducts: DuctResult, paths, colour: QColor) -> None:

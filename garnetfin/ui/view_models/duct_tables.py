@@ -52,6 +52,13 @@ def method_table(state: State, rows) -> TableVM:
     )
 
 
+BOOKED = ("fitting", "damper", "connector")  # rows that name something of the catalogue
+
+
+def _of_row(ducts: DuctResult, row: int, what: str) -> tuple[str | int, ...]:
+    return "bill row", ducts.system_id, ducts.air, row, what
+
+
 def take_off_table(state: State, ducts: DuctResult) -> TableVM:
     """The bill of quantities: ducts by size, then fittings, flexible ducts, dampers, terminals; sums below."""
     units, bill = state.show.units, take_off(state.results, ducts)
@@ -92,21 +99,30 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
             "size",
             "sum",
             (
-                Cell("All ducts", tone="strong"),
+                Cell("All ducts and fittings", tone="strong"),
                 Cell(""),
-                Cell(str(sum(r.standard for r in bill.sizes)), tone="strong"),
-                Cell(str(sum(r.cut for r in bill.sizes)), tone="strong"),
-                Cell(
-                    display.figure("length", ducts.length_m, units, 1),
-                    tone="strong",
-                    why=("system figure", ducts.system_id, "length", ducts.air),
+                *(
+                    Cell(str(count), tone="strong", why=("bill", ducts.system_id, ducts.air, what))
+                    for what, count in (
+                        ("pieces", sum(r.standard for r in bill.sizes)),
+                        ("cut", sum(r.cut for r in bill.sizes)),
+                    )
                 ),
-                Cell(display.figure("area", bill.sheet_m2, units, 1), tone="strong"),
+                Cell(
+                    display.figure("length", bill.straight_m, units, 1),
+                    tone="strong",
+                    why=("bill", ducts.system_id, ducts.air, "length"),
+                ),
+                Cell(
+                    display.figure("area", bill.sheet_m2, units, 1),
+                    tone="strong",
+                    why=("bill", ducts.system_id, ducts.air, "sheet"),
+                ),
                 Cell(""),
                 Cell(
                     display.figure("mass", bill.mass_kg, units, 1),
                     tone="strong",
-                    why=("system figure", ducts.system_id, "mass", ducts.air),
+                    why=("bill", ducts.system_id, ducts.air, "mass"),
                 ),
             ),
         )
@@ -121,9 +137,11 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
                 Cell(""),
                 Cell(""),
                 Cell(""),
-                Cell(display.figure("area", sheet, units, 1)),
-                Cell(f"{t * 1000:.1f}"),
-                Cell(display.figure("mass", mass, units, 1)),
+                Cell(
+                    display.figure("area", sheet, units, 1), why=("bill sheet", ducts.system_id, ducts.air, i, "sheet")
+                ),
+                Cell(f"{t * 1000:.1f} mm"),
+                Cell(display.figure("mass", mass, units, 1), why=("bill sheet", ducts.system_id, ducts.air, i, "mass")),
             ),
         )
         for i, (t, sheet, mass) in enumerate(bill.by_thickness())
@@ -133,22 +151,19 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
             "count",
             f"c{i}",
             (
-                Cell(
-                    fitting_words(r.name) if r.kind in ("fitting", "damper") else r.name,
-                    fitting=r.name if r.kind in ("fitting", "damper") else "",
-                ),
+                Cell(fitting_words(r.name) if r.kind in BOOKED else r.name, fitting=r.name if r.kind in BOOKED else ""),
                 Cell(r.size),
-                Cell(
-                    str(r.count),
-                    why=("fittings", ducts.system_id, ducts.air, r.name, r.size)
-                    if r.kind in ("fitting", "damper")
-                    else (),
+                Cell(str(r.count), why=_of_row(ducts, i, "count")),
+                Cell(""),
+                *(
+                    Cell(text, why=_of_row(ducts, i, what)) if shown else Cell("")
+                    for what, shown, text in (
+                        ("length", r.length_m, display.figure("length", r.length_m, units, 1)),
+                        ("sheet", r.area_m2, display.figure("area", r.area_m2, units, 2)),
+                        ("thickness", r.thickness_m, f"{r.thickness_m * 1000:.1f}"),
+                        ("mass", r.mass_kg, display.figure("mass", r.mass_kg, units, 1)),
+                    )
                 ),
-                Cell(""),
-                Cell(display.figure("length", r.length_m, units, 1) if r.length_m else ""),
-                Cell(display.figure("area", r.area_m2, units, 1) if r.area_m2 else ""),
-                Cell(""),
-                Cell(""),
             ),
         )
         for i, r in enumerate(bill.counts)
