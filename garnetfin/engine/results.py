@@ -449,6 +449,9 @@ class Make:
         return self.lining_m + self.insulation_m
 
 
+UNLINED = Make("galvanised", 0.09e-3, 0.0, 0.0, 0.0)
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class SegmentResult:
     """One duct in air direction; pressures in Pa, `left_pa` total pressure at its end."""
@@ -475,7 +478,7 @@ class SegmentResult:
     terminals_on: int
     velocity_limit: float
     friction_limit: float = 0.0
-    make: "Make | None" = None
+    make: Make = UNLINED
     outer_height_m: float = 0.0  # with lining and insulation
     static_pa: float = 0.0  # greatest against the air around, at design; below 0 it sucks
     tightness: str = "B"

@@ -209,7 +209,8 @@ class Turned(unittest.TestCase):
         wedge = ((10.0, 0.0), (12.5, 0.0), (10.0, 2.5 / np.tan(by)))
         box = ((0.0, 0.0), (12.0, 0.0), (12.0, 5.0), (0.0, 5.0))
         second = tuple((x + 12.5, y) for x, y in turned(box, by))
-        far = tuple(np.array(turned([(11.0, 2.0)], by)[0]) + (12.5, 0.0))
+        (x, y) = turned([(11.0, 2.0)], by)[0]
+        far = (x + 12.5, y)
         net = tracks(Space((first, wedge, second)), [(1.0, 3.0), far])
         self.assertTrue({0.0, 30.0} <= set(np.round(np.degrees(net.axes), 6)))
         self.assertGreaterEqual(net.linking.sum(), 1)
@@ -217,7 +218,7 @@ class Turned(unittest.TestCase):
         nodes = [net.nearest((1.0, 3.0)), net.nearest(far)]
         tree = trees.grow(ways, nodes[0], [nodes[1]], [0.1], [0])
         self.assertIsInstance(tree, trees.RouteTree)
-        kept, pairs = trees.corners(net, tree)
+        _, pairs = trees.corners(net, tree)
         for up, node in pairs:  # every piece runs along a wing's axes, but for the one between the wings
             dx, dy = net.xy[node] - net.xy[up]
             turn = np.arctan2(dy, dx)

@@ -1,5 +1,6 @@
 """The first pass: from a list with number, name, area and level to a system with a fan."""
 
+import itertools
 import unittest
 
 from garnetfin.core.errors import Cancelled
@@ -163,7 +164,7 @@ class AirsTogether(unittest.TestCase):
                 if s.air == air and abs(points[s.a].z_m - points[s.b].z_m) < 0.01 and s.id in network.segments
             ]
             edges.append((min(z - half for z, half in lying), max(z + half for z, half in lying)))
-        for above, below in zip(edges, edges[1:]):
+        for above, below in itertools.pairwise(edges):
             self.assertGreater(above[0], below[1] - 1e-6)
         self.assertFalse([f for f in results.findings if f.code in ("crossing", "duct-height")])
 

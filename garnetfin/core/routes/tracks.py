@@ -1,5 +1,5 @@
-"""Tracks on which ducts may run on one level: straight lines along the axes of every wing, with what each stretch costs and how high a
-duct may be there.
+"""Tracks on which ducts may run on one level: straight lines along the axes of every wing, with what each stretch costs
+and how high a duct may be there.
 
 Source: own method.
 """
@@ -13,8 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.adjacency import LARGEST_GAP_M
-from garnetfin.core.routes.wings import Outline, Point, Wing, between, turned, turned_xy, wings
+from garnetfin.core.routes.wings import Outline as Outline
+from garnetfin.core.routes.wings import Point, Wing, between, turned, turned_xy, wings
 
+Area = Any  # a polygon of shapely, which is imported where it is needed
 CLOSE_M = 0.15  # lines closer than this are one
 MOST_NODES = 20_000
 # weight of a metre: above a corridor, above a room, below a ceiling that hides nothing
@@ -116,10 +118,10 @@ def tracks(space: Space, wanted: Sequence[Point], lanes_m: float = 0.0, past_duc
     along_x = np.concatenate([along_x, np.zeros(len(links), bool)])
     linking = np.arange(len(edges)) >= len(edges) - len(links)
     axes = np.array([wing.axis for wing in parts])
-    return _network(space, building, xy, edges, along_x, linking, wing_of, axes)
+    return _network(space, xy, edges, along_x, linking, wing_of, axes)
 
 
-def closed(outlines: Sequence[Outline]):
+def closed(outlines: Sequence[Outline]) -> Area:
     """Outlines as one shape: rooms joined over walls as thick as neighbours are known by, edges 20 mm wider."""
     import shapely
 
@@ -128,7 +130,7 @@ def closed(outlines: Sequence[Outline]):
     return grown.buffer(EDGE_M - half, join_style="mitre")
 
 
-def _shape_of(space: Space, wing: Wing):
+def _shape_of(space: Space, wing: Wing) -> Area:
     """A wing, with the shafts and units that touch it."""
     import shapely
 
@@ -137,59 +139,85 @@ def _shape_of(space: Space, wing: Wing):
     return closed([*(space.rooms[i] for i in wing.rooms), *near]) if near else shape
 
 
-def _lines(
-    space: Space, wanted: Sequence[Point], lanes_m: float, past_ducts_m: float, wing: Wing, shape, alone: bool
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Places of the lines of one wing in its own frame: across its first axis, and along it."""
-    import shapely
+class _Lines:
+    """Places of the lines of one wing in its own frame, each with a rank: the least stays where two are close."""
 
-    def here(outline: Outline) -> bool:
-        return alone or shape.intersects(shapely.Polygon(outline))
+    def __init__(self, wing: Wing, shape: Area, alone: bool) -> None:
+        self.wing, self.shape, self.alone = wing, shape, alone
+        self.places: dict[str, list[tuple[int, float]]] = {"x": [], "y": []}
 
-    def own(outline: Sequence[Point]) -> tuple[list[float], list[float]]:
-        points = turned(outline, -wing.axis)
+    def here(self, outline: Outline) -> bool:
+        """Whether an outline touches the wing."""
+        import shapely
+
+        return self.alone or bool(self.shape.intersects(shapely.Polygon(outline)))
+
+    def own(self, outline: Sequence[Point]) -> tuple[list[float], list[float]]:
+        """Its corners along the two axes of the wing."""
+        points = turned(outline, -self.wing.axis)
         return [p[0] for p in points], [p[1] for p in points]
 
-    lines: dict[str, list[tuple[int, float]]] = {"x": [], "y": []}
-    for at in wanted:
-        if alone or shape.distance(shapely.Point(at)) < EDGE_M:
-            (x,), (y,) = own([at])
-            lines["x"].append((0, x))
-            lines["y"].append((0, y))
-    for outline in space.ducts if past_ducts_m else ():
-        if here(outline):
-            for axis_, places in zip("xy", own(outline)):
-                lines[axis_] += [(1, min(places) - past_ducts_m), (1, max(places) + past_ducts_m)]
-    corridors = [o for o in space.corridors if alone or o in {space.rooms[i] for i in wing.rooms}]
-    for outline in corridors:
-        for part in _slabs(turned(outline, -wing.axis)):
-            x0, y0, x1, y1 = part
-            long_x = x1 - x0 >= y1 - y0
-            axis_, low, high = ("y", y0, y1) if long_x else ("x", x0, x1)
-            lines[axis_] += [(1, low + (high - low) * f) for f in (0.5, 0.25, 0.75)]
-            if lanes_m:
-                lines[axis_] += [(2, at) for at in np.arange(low + lanes_m / 2, high - lanes_m / 4, lanes_m)]
-    middles = (*(space.rooms[i] for i in wing.rooms), *(m for m in space.marks if here(m)))
-    for outline in middles:
-        for axis_, places in zip("xy", own(outline)):
-            lines[axis_].append((3, (min(places) + max(places)) / 2))
-        area = shapely.Polygon(turned(outline, -wing.axis))
-        if not area.contains(shapely.box(*area.bounds).centroid):  # of a corner room the middle lies outside it
-            inside = area.representative_point()
-            lines["x"].append((3, inside.x))
-            lines["y"].append((3, inside.y))
-    for block in space.blocks:
-        if not here(block.outline):
-            continue
-        for axis_, places in zip("xy", own(block.outline)):
-            lines[axis_] += [(4, min(places) - BESIDE_M), (4, max(places) + BESIDE_M)]
-        for gate, _ in block.gates:
-            for axis_, places in zip("xy", own(gate)):
-                lines[axis_].append((1, (min(places) + max(places)) / 2))
-    xs, ys = _thinned(lines["x"]), _thinned(lines["y"])
-    while len(xs) * len(ys) > MOST_NODES:
-        xs, ys = (xs[::2], ys) if len(xs) > len(ys) else (xs, ys[::2])
-    return np.array(xs), np.array(ys)
+    def through(self, points: Sequence[Point]) -> None:
+        """Lines through points that lie in the wing."""
+        import shapely
+
+        for at in points:
+            if self.alone or self.shape.distance(shapely.Point(at)) < EDGE_M:
+                self._add(0, *self.own([at]))
+
+    def past(self, outlines: Sequence[Outline], rank: int, beside_m: float) -> None:
+        """Lines on either side of what is in the way."""
+        for outline in filter(self.here, outlines):
+            xs, ys = self.own(outline)
+            self._add(rank, [min(xs) - beside_m, max(xs) + beside_m], [min(ys) - beside_m, max(ys) + beside_m])
+
+    def middles(self, outlines: Sequence[Outline], rank: int) -> None:
+        """Lines through the middles of outlines, and through a point inside where the middle is not."""
+        import shapely
+
+        for outline in filter(self.here, outlines):
+            xs, ys = self.own(outline)
+            self._add(rank, [(min(xs) + max(xs)) / 2], [(min(ys) + max(ys)) / 2])
+            area = shapely.Polygon(turned(outline, -self.wing.axis))
+            if not area.contains(shapely.box(*area.bounds).centroid):
+                inside = area.representative_point()
+                self._add(rank, [inside.x], [inside.y])
+
+    def lanes(self, corridors: Sequence[Outline], lanes_m: float) -> None:
+        """Axes and quarter lines of the straight parts of corridors, further lanes at a distance."""
+        for outline in corridors:
+            for x0, y0, x1, y1 in _slabs(turned(outline, -self.wing.axis)):
+                axis, low, high = ("y", y0, y1) if x1 - x0 >= y1 - y0 else ("x", x0, x1)
+                self.places[axis] += [(1, low + (high - low) * f) for f in (0.5, 0.25, 0.75)]
+                if lanes_m:
+                    self.places[axis] += [
+                        (2, float(at)) for at in np.arange(low + lanes_m / 2, high - lanes_m / 4, lanes_m)
+                    ]
+
+    def kept(self) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """(places across, places along) those close to better ones left out, no more than can be searched."""
+        xs, ys = _thinned(self.places["x"]), _thinned(self.places["y"])
+        while len(xs) * len(ys) > MOST_NODES:
+            xs, ys = (xs[::2], ys) if len(xs) > len(ys) else (xs, ys[::2])
+        return np.array(xs), np.array(ys)
+
+    def _add(self, rank: int, xs: Sequence[float], ys: Sequence[float]) -> None:
+        self.places["x"] += [(rank, x) for x in xs]
+        self.places["y"] += [(rank, y) for y in ys]
+
+
+def _lines(
+    space: Space, wanted: Sequence[Point], lanes_m: float, past_ducts_m: float, wing: Wing, shape: Area, alone: bool
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Places of the lines of one wing in its own frame: across its first axis, and along it."""
+    made, rooms = _Lines(wing, shape, alone), [space.rooms[i] for i in wing.rooms]
+    made.through(wanted)
+    made.past(space.ducts if past_ducts_m else (), 1, past_ducts_m)
+    made.lanes([o for o in space.corridors if alone or o in rooms], lanes_m)
+    made.middles((*rooms, *space.marks), 3)
+    made.past([block.outline for block in space.blocks], 4, BESIDE_M)
+    made.middles([gate for block in space.blocks for gate, _ in block.gates], 1)
+    return made.kept()
 
 
 def _slabs(outline: Outline) -> list[tuple[float, float, float, float]]:
@@ -225,7 +253,7 @@ def _thinned(lines: list[tuple[int, float]]) -> list[float]:
 
 
 def _grid(
-    space: Space, building, shape, wing: Wing, xs: NDArray[Any], ys: NDArray[Any]
+    space: Space, building: Area, shape: Area, wing: Wing, xs: NDArray[Any], ys: NDArray[Any]
 ) -> tuple[NDArray[np.float64], NDArray[np.intp], NDArray[np.bool_]]:
     """(nodes on the sheet, edges, whether each runs along the wing's first axis) where its lines cross inside it."""
     import shapely
@@ -254,7 +282,7 @@ def _grid(
     return xy, edges[kept], along_x[kept]
 
 
-def _links(building, xy: NDArray[Any], wing_of: NDArray[Any], parts: Sequence[Wing]) -> NDArray[np.intp]:
+def _links(building: Area, xy: NDArray[Any], wing_of: NDArray[Any], parts: Sequence[Wing]) -> NDArray[np.intp]:
     """Stretches from wing to wing between the nodes that lie nearest to each other, a few for each border."""
     from scipy.spatial import cKDTree
 
@@ -275,7 +303,7 @@ def _links(building, xy: NDArray[Any], wing_of: NDArray[Any], parts: Sequence[Wi
     return np.array(made, np.intp).reshape(-1, 2)
 
 
-def _apart(building, xy: NDArray[Any], pairs: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
+def _apart(building: Area, xy: NDArray[Any], pairs: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
     """The first few pairs of nodes that see each other, no node twice."""
     import shapely
 
@@ -293,7 +321,6 @@ def _apart(building, xy: NDArray[Any], pairs: Sequence[tuple[int, int]]) -> list
 
 def _network(
     space: Space,
-    building,
     xy: NDArray[Any],
     edges: NDArray[Any],
     along_x: NDArray[Any],

@@ -71,7 +71,7 @@ def wings(rooms: Sequence[Outline], corridors: Sequence[Outline] = ()) -> tuple[
             group.join(i, j)
     alone = {i for i, own in enumerate(has_axes) if not own}
     while alone:  # outlines without axes go to a neighbour that has a wing, one ring after the other
-        ring = {}
+        ring: dict[int, int] = {}
         for i, j in pairs:
             for loose, held in ((i, j), (j, i)):
                 if loose in alone and held not in alone:
@@ -97,7 +97,8 @@ def turned(outline: Sequence[Point], by: float) -> Outline:
 def turned_xy(xy: NDArray[Any], by: float) -> NDArray[Any]:
     """Points (n, 2) turned about the sheet's origin by an angle [rad]."""
     cos, sin = np.cos(by), np.sin(by)
-    return xy @ np.array([[cos, sin], [-sin, cos]])
+    found: NDArray[np.float64] = xy @ np.array([[cos, sin], [-sin, cos]])
+    return found
 
 
 def _along_corridor(corridors: Sequence[Outline]) -> float:

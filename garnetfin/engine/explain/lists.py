@@ -21,6 +21,7 @@ from garnetfin.engine.explain.derivation import (
     the_room,
 )
 from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
+from garnetfin.engine.layout.duct_pieces import Piece
 from garnetfin.engine.layout.sections import used_area
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.resolve import assumption
@@ -593,11 +594,19 @@ def bill(results: Results, system_id: str, way: str, what: str) -> Why:
 
 
 OF_ROW = {
-    "count": ("Pieces", "count", lambda r: r.count),
-    "length": ("Length", "length", lambda r: r.length_m),
-    "sheet": ("Sheet", "area", lambda r: r.area_m2),
-    "mass": ("Mass", "mass", lambda r: r.mass_kg),
-    "thickness": ("Sheet thickness [mm]", "plain", lambda r: r.thickness_m * 1000),
+    "count": ("Pieces", "count"),
+    "length": ("Length", "length"),
+    "sheet": ("Sheet", "area"),
+    "mass": ("Mass", "mass"),
+    "thickness": ("Sheet thickness [mm]", "plain"),
+}
+HOW = {
+    "fitting": "each by its own shape, from the sizes of all its ends",
+    "flexible": "flexible ducts of this diameter, whole ones and ends at terminals",
+    "hanger": "one for every spacing of each drawn duct, one at each floor of a riser",
+    "insulation": "around straight ducts, and around fittings in proportion to their sheet",
+    "lining": "inside straight ducts and fittings",
+    "terminal": "terminals of this model on these ducts",
 }
 
 
@@ -605,32 +614,33 @@ def bill_row(results: Results, system_id: str, way: str, row: int, what: str) ->
     """A line of the bill that is no straight duct: pieces of a fitting, flexible ducts, hangers, terminals."""
     found = take_off(results, present(results.network(system_id, way)))
     r = nth(found.counts, row)
-    title, quantity, value = OF_ROW[what]
-    pieces = [p for p in found.made.fittings if (p.name, p.size) == (r.name, r.size)] if r.kind == "fitting" else []
-    of_piece = {"count": lambda p: 1, "sheet": lambda p: p.sheet_m2, "mass": lambda p: p.mass_kg}.get(what)
-    how = {
-        "fitting": ("each by its own shape, from the sizes of all its ends",),
-        "flexible": ("flexible ducts of this diameter, whole ones and ends at terminals",),
-        "hanger": ("one for every spacing of each drawn duct, one at each floor of a riser",),
-        "insulation": ("around straight ducts, and around fittings in proportion to their sheet",),
-        "lining": ("inside straight ducts and fittings",),
-        "terminal": ("terminals of this model on these ducts",),
-    }.get(r.kind, ("as drawn",))
+    title, quantity = OF_ROW[what]
+    value = {
+        "count": float(r.count),
+        "length": r.length_m,
+        "sheet": r.area_m2,
+        "mass": r.mass_kg,
+        "thickness": r.thickness_m * 1000,
+    }[what]
+    alike = [p for p in found.made.fittings if (p.name, p.size) == (r.name, r.size)] if r.kind == "fitting" else []
+    parts = [
+        Contribution(f"at {p.segment_ids[0]}", x, quantity, ("duct", p.segment_ids[0], "loss"))
+        for p in alike
+        for x in (_of_piece(p, what),)
+        if x
+    ]
     return Why(
         f"{title} of {fitting_words(r.name) if r.kind == 'fitting' else r.name} {r.size}".strip(),
-        value(r),
+        value,
         quantity,
-        ("by greatest side and pressure",) if what == "thickness" else how,
-        greatest(
-            [
-                Contribution(f"at {p.segment_ids[0]}", of_piece(p), quantity, ("duct", p.segment_ids[0], "loss"))
-                for p in pieces
-            ]
-        )
-        if of_piece is not None
-        else (),
+        ("by greatest side and pressure" if what == "thickness" else HOW.get(r.kind, "as drawn"),),
+        greatest(parts),
         "own defaults, to be checked before signing" if r.kind == "hanger" else "",
     )
+
+
+def _of_piece(piece: Piece, what: str) -> float:
+    return {"count": 1.0, "sheet": piece.sheet_m2, "mass": piece.mass_kg}.get(what, 0.0)
 
 
 def bill_sheet(results: Results, system_id: str, way: str, row: int, what: str) -> Why:

@@ -125,7 +125,7 @@ def overlapping(project: Project, ducts: DuctResult) -> Iterator[Finding]:
         f"{amount('length', worst.axis_m + _lack(made, worst))}, {amount('duct_size', _lack(made, worst))} more."
         + (f" The same holds for {some(others)}." if others else ""),
         "watch",
-        tuple(_shorter(project, ducts, made, [r.segment_ids for r in runs])),
+        tuple(_shorter(ducts, made, [r.segment_ids for r in runs])),
     )
 
 
@@ -133,7 +133,7 @@ def _lack(made: Pieces, run: StraightRun) -> float:
     return made.lacking_m[run.segment_ids[0]]
 
 
-def _shorter(project: Project, ducts: DuctResult, made: Pieces, runs: Sequence[tuple[str, ...]]) -> Iterator[Mend]:
+def _shorter(ducts: DuctResult, made: Pieces, runs: Sequence[tuple[str, ...]]) -> Iterator[Mend]:
     """Mitred bends take less; a single short piece goes into its neighbour."""
     near = {i for ids in runs for i in ids}
     behind = {ducts.segment_ids[k]: ducts.segment_ids[p] for k, p in enumerate(ducts.tree.parent.tolist()) if p >= 0}

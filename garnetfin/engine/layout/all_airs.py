@@ -9,6 +9,7 @@ from garnetfin.engine.layout.routes import Failure, Proposal, propose, ranked
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.engine.stages.terminals import OF_ROOM
 from garnetfin.project.edits import Command, Commands
+from garnetfin.project.tree import Project
 
 NAME, LINE = "All airs together", "each in its own share of the height"
 
@@ -16,7 +17,7 @@ NAME, LINE = "All airs together", "each in its own share of the height"
 def propose_level(
     results: Results,
     question: Question,
-    progress: Callable[[float, str], None] = lambda share, name: None,
+    progress: Callable[[float, str], None] = lambda *_: None,
     stopped: Callable[[], bool] = lambda: False,
 ) -> tuple[Proposal, ...]:
     """What `propose` finds and, where ducts of other airs are there too, all of them laid anew together.
@@ -52,23 +53,25 @@ def together(
     order = sorted(asked, key=lambda air: (-flow[air], air))
     steps: list[Command] = []
     networks: dict[str, DuctResult] = {}
-    own = None
+    own: Proposal | None = None
     for k, air in enumerate(order):
         waiting = tuple(i for later in order[k + 1 :] for i in old[later])
         try:
             found = propose(results, replace(asked[air], ignored=waiting), stopped=stopped, mended=False)
         except GarnetfinError as error:
-            return _failed(question, f"{air.capitalize()}: {error}")
+            return _failed(f"{air.capitalize()}: {error}")
         if stopped():
             return None
         best = next((p for p in found if p.failure is None and p.command is not None), None)
-        if best is None:
+        if best is None or best.command is None or best.found is None or best.project is None:
             why = next((p.failure for p in found if p.failure is not None), None)
-            return _failed(question, f"{air.capitalize()}: {why.reason if why else 'no way was found.'}", why)
+            return _failed(f"{air.capitalize()}: {why.reason if why else 'no way was found.'}", why)
         steps.append(best.command)
         networks[air] = best.found
         own = best if air == question.air else own
-        results = _with(results, best)
+        results = _with(results, best.project, best.found)
+    if own is None:
+        return None
     return replace(
         own,
         kind="together",
@@ -81,15 +84,13 @@ def together(
     )
 
 
-def _failed(question: Question, reason: str, why: Failure | None = None) -> Proposal:
+def _failed(reason: str, why: Failure | None = None) -> Proposal:
     failure = Failure(reason, why.blocked if why else (), why.part_id if why else "")
     return Proposal("together", NAME, LINE, None, good=False, failure=failure)
 
 
-def _with(results: Results, taken: Proposal) -> Results:
+def _with(results: Results, project: Project, found: DuctResult) -> Results:
     """Results as they would be with the ducts of a proposal."""
-    found = taken.found
     if found.air == "supply":
-        return replace(results, project=taken.project, ducts={**results.ducts, found.system_id: found})
-    leaving = {**results.leaving, (found.system_id, found.air): found}
-    return replace(results, project=taken.project, leaving=leaving)
+        return replace(results, project=project, ducts={**results.ducts, found.system_id: found})
+    return replace(results, project=project, leaving={**results.leaving, (found.system_id, found.air): found})

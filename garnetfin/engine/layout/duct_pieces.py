@@ -74,7 +74,7 @@ class Pieces:
 
     @property
     def joints(self) -> int:
-        """Where two pieces meet: one fewer than pieces; a tap sits on its main, and the unit's connector is not ours."""
+        """Where two pieces meet: one fewer than pieces; a tap sits on its main, the unit's connector is not ours."""
         parts = sum(len(r.stretches_m) for r in self.runs) + sum(
             p.kind not in ("connector", "tap") for p in self.fittings
         )
@@ -115,7 +115,10 @@ class _Cutter:
         for s in self.order:
             if self.parent[s] >= 0:
                 self.children[self.parent[s]].append(s)
-        self.result = [found.segments.get(i) for i in found.segment_ids]
+        self.known = [i in found.segments for i in found.segment_ids]
+        # what could not be computed is in no order of the tree; the first one holds its place
+        blank = next(iter(found.segments.values()))
+        self.result = [found.segments.get(i, blank) for i in found.segment_ids]
         known = positions(project.segments)
         self.drawn = [project.segments[known[i]] for i in found.segment_ids]
         self.vector = self._vectors()
@@ -139,7 +142,7 @@ class _Cutter:
         """Fittings first, then what is left between them."""
         for s in self.order:
             r = self.result[s]
-            if r is None:
+            if not self.known[s]:
                 continue
             if self.parent[s] < 0:
                 self._take(self.near, s, shapes.UNIT_M)
@@ -158,16 +161,14 @@ class _Cutter:
             section = self.found.segments[open_end].section
             self._add("cap", "end-cap", section.label, (s,), (section,), shapes.cap_m2(section))
         runs, lacking = self._runs()
-        takes = {
-            i: (self.near[k], self.far[k]) for k, i in enumerate(self.found.segment_ids) if self.result[k] is not None
-        }
+        takes = {i: (self.near[k], self.far[k]) for k, i in enumerate(self.found.segment_ids) if self.known[k]}
         return Pieces(tuple(self.pieces), runs, lacking, takes)
 
     # -- what stands at a node ---------------------------------------------------------------------------------
     def _in_line(self, p: int, s: int) -> None:
         """Bends and changes of size between a duct and the one behind it."""
         one, two = self.result[p], self.result[s]
-        if one is None or two is None or self._soft(p) or self._soft(s):
+        if not (self.known[p] and self.known[s]) or self._soft(p) or self._soft(s):
             return
         first = one if self.found.air == "supply" else two
         for f in two.fittings:
@@ -194,9 +195,9 @@ class _Cutter:
 
     def _junction(self, p: int, below: list[int]) -> None:
         """One piece where air parts or comes together, taps each for itself."""
-        turn = {c: self._angle(p, c) for c in below if self.result[c] is not None}
+        turn = {c: self._angle(p, c) for c in below if self.known[c]}
         main = self.result[p]
-        if main is None or not turn:
+        if not turn:
             return
         through = min(turn, key=lambda c: turn[c])
         sections = [self.result[c].section for c in turn]
@@ -220,8 +221,9 @@ class _Cutter:
     ) -> None:
         """Branches beside a way that goes on: taps where they are small and upright, else a tee with its reducer."""
         main, on = self.result[p].section, self.result[through].section
-        ups, downs, taps, sheet = [0.0], [0.0], [], 0.0
-        teed = []
+        ups, downs, sheet = [0.0], [0.0], 0.0
+        taps: list[float] = []
+        teed: list[int] = []
         for c in branches:
             branch, flat = self.result[c].section, self._flat(p, c)
             if straight and shapes.tapped(main, branch, turn[c]):
@@ -271,7 +273,7 @@ class _Cutter:
         begun = set(follows.values())
         runs, lacking = [], {}
         for s in self.order:
-            if s in begun or self.result[s] is None or self._soft(s):
+            if s in begun or not self.known[s] or self._soft(s):
                 continue
             chain = [s]
             while chain[-1] in follows:
@@ -285,7 +287,7 @@ class _Cutter:
     def _goes_on(self, p: int, s: int) -> bool:
         """Whether a duct is made in one line with the one before it."""
         one, two = self.result[p], self.result[s]
-        if one is None or two is None or self._soft(p) or self._soft(s):
+        if not (self.known[p] and self.known[s]) or self._soft(p) or self._soft(s):
             return False
         alike = (one.section, one.make, one.thickness_m, one.tightness) == (
             two.section,
@@ -348,8 +350,7 @@ class _Cutter:
         return shapes.sheet_kg(sheet_m2, r.thickness_m, density) + flange_m * shapes.flange_kg_m(outside)
 
     def _soft(self, s: int) -> bool:
-        r = self.result[s]
-        return r is not None and r.make.material in FLEXIBLE
+        return self.result[s].make.material in FLEXIBLE
 
     def _angle(self, p: int, s: int) -> float:
         (ax, ay, az), (bx, by, bz) = self.vector[p], self.vector[s]

@@ -8,6 +8,7 @@ from garnetfin.core.routes.tracks import Block, Outline, Space, Tracks, Zone, tr
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.duct_clashes import GAP_M
 from garnetfin.engine.stages.terminals import OF_ROOM, terminal_flows
+from garnetfin.project.ducts import Segment
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Level
 from garnetfin.project.tree import Project
@@ -347,10 +348,10 @@ def shared_layer(results: Results, question: Question) -> tuple[float, float] | 
     return None if any(_within(project, s, own) for s in laid) else own
 
 
-def _within(project: Project, segment, band: tuple[float, float]) -> bool:
+def _within(project: Project, segment: Segment, band: tuple[float, float]) -> bool:
     """Whether a level duct's axis runs in a layer."""
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
-    return abs(a.z_m - b.z_m) < LEAST_DUCT_M and band[0] <= (a.z_m + b.z_m) / 2 <= band[1]
+    return bool(abs(a.z_m - b.z_m) < LEAST_DUCT_M and band[0] <= (a.z_m + b.z_m) / 2 <= band[1])
 
 
 def free_height(project: Project, level: Level) -> tuple[float, float]:

@@ -514,9 +514,9 @@ def _judged(
         new, there = (c.second, c.first) if c.second not in old else (c.first, c.second)
         outline = _outline_of(project, there)
         failure = Failure(
-            f"The new {_named(project, new)} meets the {_named(project, there)}: {amount('duct_size', c.missing_m)} more are needed between their "
-            "heights, and the "
-            f"ceiling leaves no room to step aside.",
+            f"The new {_named(project, new)} meets the {_named(project, there)}: "
+            f"{amount('duct_size', c.missing_m)} more are needed between their heights, and the ceiling leaves no room "
+            "to step aside.",
             (outline,) if outline else (),
             c.first,
         )

@@ -201,7 +201,7 @@ def _around(found: DuctResult, made: Pieces) -> list[CountRow]:
 def _hangers(found: DuctResult) -> list[CountRow]:
     """Supports of every drawn duct that lies, one at each floor where it rises."""
     counts: Counter[tuple[str, str]] = Counter()
-    mass: Counter[tuple[str, str]] = Counter()
+    mass: dict[tuple[str, str], float] = {}
     for r in found.segments.values():
         if r.make.material in FLEXIBLE:
             continue
@@ -209,7 +209,7 @@ def _hangers(found: DuctResult) -> list[CountRow]:
         number = 1 if r.role == "riser" else shapes.hangers_on(r.length_m, hanger.spacing_m)
         kind = f"hanger, M{hanger.rod}, {hanger.rail}", f"{r.section.shape} to {hanger.upto_m * 1000:.0f} mm"
         counts[kind] += number
-        mass[kind] += number * hanger.mass_kg
+        mass[kind] = mass.get(kind, 0.0) + number * hanger.mass_kg
     return [CountRow("hanger", name, size, n, mass_kg=mass[name, size]) for (name, size), n in sorted(counts.items())]
 
 

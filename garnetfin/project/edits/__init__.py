@@ -1,6 +1,6 @@
 """Commands: every edit of a project is one of these frozen values with a label and apply(project)."""
 
-from typing import Any, ClassVar, Protocol
+from typing import Any, Protocol
 
 from msgspec import Struct
 
@@ -8,7 +8,9 @@ from garnetfin.project.tree import Project
 
 
 class Command(Protocol):
-    label: ClassVar[str]
+    @property
+    def label(self) -> str:
+        """What undo calls it."""
 
     def apply(self, project: Project) -> Project:
         """The edited project; the same object when nothing changes. Raises GarnetfinError when it cannot be."""

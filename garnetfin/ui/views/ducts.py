@@ -204,8 +204,8 @@ class DuctsView(View):
             )
         self.air_strip.set_now(state.show.air)
         ducts = the_ducts(state)
-        known = isinstance(ducts, DuctResult)
-        self.plan.legend = self._legend(state, ducts) if known else ()
+        found = ducts if isinstance(ducts, DuctResult) else None
+        self.plan.legend = self._legend(state, found) if found is not None else ()
         style = self._style(state, ducts)
         self.plan.render_state(state, style, state.show.level_id)
         if self.beside.isChecked():
@@ -213,41 +213,40 @@ class DuctsView(View):
         for canvas in (self.plan, self.other):
             level = find(state.project.levels, canvas.level_id)
             canvas.caption = level.name if self.beside.isChecked() and level is not None else ""
-        nothing = TableVM((), ())
+        self._render_drawer(state, ducts)
+        self.undo_tool.setEnabled(bool(self.session.undo_label))
+        self._render_notes(state, ducts)
+
+    def _render_drawer(self, state: State, ducts: DuctResult | Missing) -> None:
+        """The page of the drawer that is seen, and no other."""
+        found, units, nothing = ducts if isinstance(ducts, DuctResult) else None, state.show.units, TableVM((), ())
+        chosen, ends = state.selection.of("segment"), state.selection.of("terminal")
         match self.drawer.head.tabs[self.drawer.head.now]:
             case "Segments":
-                self.segments.render_vm(
-                    segment_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units
-                )
+                self.segments.render_vm(segment_table(state, found) if found else nothing, chosen, units)
             case "Runs":
-                self.runs.render_vm(
-                    run_table(state, ducts) if known else nothing, state.selection.of("terminal"), state.show.units
-                )
+                self.runs.render_vm(run_table(state, found) if found else nothing, ends, units)
             case "Fittings":
-                self.fittings.render_vm(
-                    fitting_table(state, ducts) if known else nothing, state.selection.of("segment"), state.show.units
-                )
+                self.fittings.render_vm(fitting_table(state, found) if found else nothing, chosen, units)
             case "Ways of sizing":
                 self._render_methods(state)
             case "Long section":
                 self.section.render_vm(section_vm(state, ducts))
             case "Take-off":
-                self.bill.render_vm(take_off_table(state, ducts) if known else nothing, (), state.show.units)
-        self.undo_tool.setEnabled(bool(self.session.undo_label))
-        if known:
-            limit = state.results.air[state.show.system_id].figures.friction_pa_m.figure
-            method = dict(METHODS)[state.system.sizing].lower()
-            self.tools.note.set_words(
-                f"{method}, {display.with_unit('friction', limit, state.show.units)}"
-                if state.system.sizing == "friction"
-                else method
-            )
-            self.drawer.set_note(
-                f"{len(ducts.segments)} segments, {display.with_unit('mass', ducts.mass_kg, state.show.units)}"
-            )
-        else:
+                self.bill.render_vm(take_off_table(state, found) if found else nothing, (), units)
+
+    def _render_notes(self, state: State, ducts: DuctResult | Missing) -> None:
+        """The method and what there is in one line each; what is missing instead."""
+        if isinstance(ducts, Missing):
             self.tools.note.set_words(ducts.remedy)
             self.drawer.set_note(ducts.reason)
+            return
+        units = state.show.units
+        limit = state.results.air[state.show.system_id].figures.friction_pa_m.figure
+        method = dict(METHODS)[state.system.sizing].lower()
+        rate = f"{method}, {display.with_unit('friction', limit, units)}"
+        self.tools.note.set_words(rate if state.system.sizing == "friction" else method)
+        self.drawer.set_note(f"{len(ducts.segments)} segments, {display.with_unit('mass', ducts.mass_kg, units)}")
 
     def _style(self, state: State, ducts: DuctResult | Missing) -> layers.PlanStyle:
         lines, hatched, fills = {}, set(), {}

@@ -249,7 +249,7 @@ class RoutesPage(QWidget):
         bare = QVBoxLayout(self._bare)
         bare.setContentsMargins(24, 18, 24, 18)
         self.why_bare, self.place = Words("", px=13, tone="ink"), TextButton("", filled=True)
-        self.place.clicked.connect(lambda: self.placing_asked.emit(self._wanting, self._question.air))
+        self.place.clicked.connect(self._ask_placing)
         bare.addWidget(self.why_bare)
         bare.addWidget(self.place, 0, Qt.AlignmentFlag.AlignLeft)
         self._bare.setVisible(False)
@@ -291,17 +291,14 @@ class RoutesPage(QWidget):
                     self.shut.addItem(f"not through {room.number} {room.name}", room.id)
         self.start.clear()
         self.start.addItem("start by itself", "")
-        for point_id, words_ in starts(state.results, question):
+        for point_id, words_ in starts(state.results, question) if state.results is not None else ():
             self.start.addItem(words_, point_id)
         self.start.setCurrentIndex(max(0, self.start.findData(question.start)))
         self.shut.setCurrentIndex(max(0, self.shut.findData(question.shut[0]) if question.shut else 0))
         self._render()
         self._flag = threading.Event()
         self._share = (0.0, "")
-        self._wanting = (
-            () if question.terminal_ids else wanting(state.results, question.system_id, question.air, question.level_id)
-        )
-        self._show_bare()
+        self._show_bare(state, question)
         if not question.terminal_ids:
             self.stop.setVisible(False)
             self.again.setVisible(False)
@@ -314,12 +311,13 @@ class RoutesPage(QWidget):
         self._worker.submit((state.results, question, self._flag))
         self._tell()
 
-    def _show_bare(self) -> None:
+    def _show_bare(self, state: State, q: Question) -> None:
         """Without terminals there is nothing to lay out: what is missing, and the step that brings it."""
-        q, count = self._question, len(self._wanting)
         self._bare.setVisible(not q.terminal_ids)
-        if q.terminal_ids:
+        if q.terminal_ids or state.results is None:
             return
+        self._wanting = wanting(state.results, q.system_id, q.air, q.level_id)
+        count = len(self._wanting)
         self.why_bare.set_words(
             f"No {q.air} terminals stand on this level, and ducts are laid out to terminals."
             if count
@@ -328,6 +326,10 @@ class RoutesPage(QWidget):
         self.place.setText(f"Place terminals in {count} room{'s' if count != 1 else ''}")
         self.place.setVisible(bool(count))
 
+    def _ask_placing(self) -> None:
+        if self._question is not None:
+            self.placing_asked.emit(self._wanting, self._question.air)
+
     def close_work(self) -> None:
         self._flag.set()
         self._worker.close()
@@ -335,7 +337,7 @@ class RoutesPage(QWidget):
     def _ask_anew(self, *_) -> None:
         if self._state is None or self._question is None:
             return
-        heights = []
+        heights: list[float | None] = []
         for field in (self.trunk, self.branch):
             try:
                 heights.append(parse(field.text(), "length", self._state.show.units) if field.text().strip() else None)
@@ -352,7 +354,8 @@ class RoutesPage(QWidget):
                 q.level_id,
                 q.terminal_ids,
                 (shut,) if shut else (),
-                *heights,
+                heights[0],
+                heights[1],
                 self.start.currentData() or "",
             ),
         )
