@@ -12,7 +12,7 @@ from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.ducts.balance import Runs
 from garnetfin.core.ducts.fittings.dampers import DamperSetting
 from garnetfin.core.ducts.sizes import Section
-from garnetfin.core.ducts.sizing import Ladder
+from garnetfin.core.ducts.sizing import Ladder, Regained
 from garnetfin.core.ducts.tree import Tree
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty
@@ -545,6 +545,7 @@ class DuctResult:
     flow_m3s: float
     air: str = "supply"  # or return, extract: then the tree is walked against the air
     ends: np.ndarray | None = None  # (segments, 2): points as drawn, as numbers of the tree
+    regained: tuple[Regained, ...] = ()  # sections of the straight ways where it is sized by regain
 
     @property
     def leak_m3s(self) -> float:

@@ -190,6 +190,22 @@ class Regain(unittest.TestCase):
         _, _, found = self.trunk(lengths, flows, 1.7 / (np.pi * 0.0625) + 1e-6, bends)
         self.assertEqual([round(s.width_m, 3) for s in found.sections], [0.5, *sizes])
         self.assertEqual(set(found.by[1:]), {"regain"})
+        # what is told of each section is the same sum: gained less lost is what it has left of its own
+        told = found.regained
+        np.testing.assert_allclose([r.gained_pa - r.lost_pa for r in told], left, atol=1e-3)
+        np.testing.assert_allclose([r.left_pa for r in told], np.cumsum(left), atol=1e-3)
+        np.testing.assert_allclose([r.carried_pa for r in told], [0.0, *np.cumsum(left)[:-1]], atol=1e-3)
+        self.assertEqual([r.ends for r in told], [""] * 5)
+
+    def test_where_it_ends_it_tells_what_lacks(self):
+        _, _, found = self.trunk((4.0, 400.0, 5.0), (1.0, 0.9, 0.5))
+        (ended,) = found.regained
+        self.assertEqual((ended.segments, ended.ends), ((1,), "no size"))
+        self.assertLess(ended.left_pa, 0)  # so much lacks at the best size
+        self.assertAlmostEqual(ended.left_pa, ended.carried_pa + ended.gained_pa - ended.lost_pa)
+        self.assertEqual(set(found.by[1:]), {"limits"})
+        _, _, slow = self.trunk((4.0, 5.0), (1.0, 0.9), first=2.9)
+        self.assertEqual([r.ends for r in slow.regained], ["slow"])
 
     def test_dividing_a_straight_piece_changes_no_size(self):
         lengths, flows, bends = zip((4.0, 1.7, 0.0), *((long, q, k) for q, long, k in self.WORKED))

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.layout.duct_methods import METHODS, compare, life_cost
 from garnetfin.engine.layout.duct_pieces import stretches
 from garnetfin.engine.layout.take_off import take_off
@@ -17,6 +18,8 @@ from garnetfin.project.edits.book import SetAssumption, SetBookChoice
 from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.systems import SetSystemChoice, SetSystemValue
 from garnetfin.project.values import Pinned
+from garnetfin.ui.state import Selection, Show, State
+from garnetfin.ui.view_models.duct_tables import regain_table
 from tests.example import station, station_results
 
 AHU = "ahu-north"
@@ -158,3 +161,34 @@ class Bill(unittest.TestCase):
             take_off(results, results.ducts[AHU]).sheet_m2,
             take_off(station_results(), station_results().ducts[AHU]).sheet_m2,
         )
+
+
+class Regain(unittest.TestCase):
+    def test_every_section_is_told_and_where_it_ends(self):
+        project = SetSystemChoice(AHU, "sizing", "regain").apply(station())
+        results = run(project, MEMO)
+        found = results.ducts[AHU]
+        self.assertGreater(len(found.regained), 5)
+        for r in found.regained:
+            first = found.segments[found.segment_ids[r.segments[0]]]
+            if not r.ends:
+                self.assertEqual(first.by, "regain")
+                self.assertGreaterEqual(r.left_pa, -1e-9)
+                assert_allclose(first.velocity_m_s, r.velocity_m_s, rtol=1e-6)
+        table = regain_table(State(project, results, Selection(), Show(system_id=AHU), False), found)
+        self.assertEqual(len(table.rows), len(found.regained))
+        for row in table.rows:
+            for cell in row.cells:
+                if cell.why:
+                    why = explain(results, cell.why)
+                    self.assertLess(abs(why.figure - float(cell.text.replace("\u2212", "-"))), 0.06, cell.why)
+        ended = [r for r in found.regained if r.ends == "no size"]
+        findings = [f for f in results.findings if f.code == "regain-ends"]
+        self.assertEqual(len(findings), 1 if ended else 0)  # one for all of them
+        for f in findings:
+            for mend in f.mends:
+                after = run(mend.command.apply(project), MEMO).ducts[AHU]
+                self.assertNotEqual([r.left_pa for r in after.regained], [r.left_pa for r in found.regained])
+
+    def test_other_ways_of_sizing_have_no_sections(self):
+        self.assertEqual(station_results().ducts[AHU].regained, ())

@@ -17,7 +17,7 @@ from garnetfin.engine.layout.joining import joining
 from garnetfin.engine.layout.long_section import long_section
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Results, SegmentResult
+from garnetfin.engine.results import Finding, Results, SegmentResult
 from garnetfin.engine.run import run
 from garnetfin.engine.stages.duct_make import bears, noise_velocity
 from garnetfin.engine.stages.duct_sizes import first_rate
@@ -65,6 +65,9 @@ JUNCTIONS = ("tee-diverging", "tee-converging", "takeoff", "cross")
 
 
 class Made(unittest.TestCase):
+    def found(self, project: Project, code: str) -> list[Finding]:
+        return [f for f in run(project, MEMO).findings if f.code == code]
+
     def test_material_decides_friction(self):
         results, plain = only(SetDuctValue(("s1",), "width_m", pin(0.2)).apply(with_flow()))
         air = results.air["a"]
@@ -125,6 +128,14 @@ class Made(unittest.TestCase):
         self.assertEqual(found.mass_kg, 0.0)
         flexible = next(r for r in take_off(results, results.ducts["a"]).counts if r.kind == "flexible")
         self.assertAlmostEqual(flexible.length_m, 6.0)
+        # six metres of it are too long; drawn with sides it is round all the same, and a pinned size is told
+        (f,) = self.found(soft, "flexible-long")
+        self.assertEqual(self.found(f.mends[0].command.apply(soft), "flexible-long"), [])
+        flat = SetShape(("s1",), "rectangular").apply(soft)
+        self.assertEqual(only(flat)[1].section.shape, "round")
+        held = SetSize(("s1",), PinnedSize(shape="rectangular", width_m=0.3, height_m=0.2)).apply(soft)
+        (f,) = self.found(held, "flexible-round")
+        self.assertEqual(self.found(f.mends[0].command.apply(held), "flexible-round"), [])
         back = SetDuctChoice(("s1",), "material", "").apply(soft)
         self.assertEqual(only(back)[1].friction_pa_m, only(with_flow())[1].friction_pa_m)
         bent = with_elbow()

@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.sizes import Section
-from garnetfin.core.ducts.sizing import Batch, Ducts, Sized, batches, by_limits, choose
+from garnetfin.core.ducts.sizing import Batch, Ducts, Regained, Sized, batches, by_limits, choose
 from garnetfin.core.ducts.tree import Tree
 
 Array = NDArray[np.float64]
@@ -30,8 +30,12 @@ def left_over(v1: Array, v2: Array, lost_pa: Array, density: float) -> Array:
 
     v1, v2  velocity before the takeoff and in the section [m/s]; lost_pa friction and fittings of the section
     """
-    gained = density / 2 * (v1**2 - v2**2) - straight_k(v1, v2) * density / 2 * v1**2
-    return np.asarray(gained - lost_pa)
+    return np.asarray(gained(v1, v2, density) - lost_pa)
+
+
+def gained(v1: Array, v2: Array, density: float) -> Array:
+    """Static pressure that slowing down at a takeoff gives back, its own loss taken off [Pa]."""
+    return np.asarray(density / 2 * (v1**2 - v2**2) - straight_k(v1, v2) * density / 2 * v1**2)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -79,6 +83,7 @@ class _Regain:
         self.area = frame.area_m2.copy()
         self.carried = np.zeros(len(self.area))
         self.ended = np.zeros(len(self.area), bool)  # regain, from this segment on
+        self.told: list[Regained] = []
         self.place: dict[int, _Place] = {}
         for members, batch in batches(ducts):
             for row, i in enumerate(members.tolist()):
@@ -94,7 +99,7 @@ class _Regain:
                 self._first(group)
             else:
                 self._next(group, parent)
-        return Sized(tuple(self.ladders), tuple(self.sections), tuple(self.by))
+        return Sized(tuple(self.ladders), tuple(self.sections), tuple(self.by), regained=tuple(self.told))
 
     def _groups(self) -> list[list[int]]:
         """Segments of one section and one series each, in the order of the air; pinned ones stand alone."""
@@ -140,15 +145,29 @@ class _Regain:
         v1 = float(self.ducts.flow_m3s[parent]) / self.area[parent]
         same = self.ways.section[head] == self.ways.section[parent]
         goes_on = self.ways.through[head] == head or same
-        if goes_on and not self.ended[parent] and v1 >= SLOWEST_M_S:
+        ends = ""
+        if goes_on and not self.ended[parent] and v1 < SLOWEST_M_S:
+            ends = "slow"
+        elif goes_on and not self.ended[parent]:
             v2, series = here.batch.velocity_m_s[here.row], here.batch.series
-            left = self.carried[parent] + left_over(np.full_like(v2, v1), v2, self._lost(group), self.ducts.density)
-            ok = self._allowed(group) & (left >= 0) & (v2 >= self.ways.least_m_s[head] * (1 - 1e-9))
-            ok &= series.area_m2 <= self.area[parent] * (1 + 1e-9)
+            lost = self._lost(group)
+            left = self.carried[parent] + left_over(np.full_like(v2, v1), v2, lost, self.ducts.density)
+            fits = self._allowed(group) & (v2 >= self.ways.least_m_s[head] * (1 - 1e-9))
+            fits &= series.area_m2 <= self.area[parent] * (1 + 1e-9)
+            ok = fits & (left >= 0)
             if ok.any():
                 pick = int(np.where(ok, series.area_m2 + 1e-6 * series.mass_kg_m, np.inf).argmin())
+                self._tell(group, v1, float(v2[pick]), float(lost[pick]), float(self.carried[parent]))
                 self._take(group, pick, "regain", float(left[pick]))
                 return
+            ends = "no size"
+            if fits.any():  # what lacks at the best of those that keep the other limits
+                best = int(np.where(fits, left, -np.inf).argmax())
+                self._tell(group, v1, float(v2[best]), float(lost[best]), float(self.carried[parent]), ends)
+                ends = ""
+        if ends:
+            v2 = float(self.ducts.flow_m3s[head]) / self.area[head]
+            self._tell(group, v1, v2, 0.0, float(self.carried[parent]), ends)
         # The limits decide, but no larger than the section before.
         for i in group:
             at = self.place[i]
@@ -156,6 +175,11 @@ class _Regain:
             chosen, _ = choose(at.batch, np.zeros(1), np.array([at.row]), np.array([before]))
             self._take([i], int(chosen[0]), "limits", 0.0)
             self.ended[i] = goes_on
+
+    def _tell(self, group: list[int], v1: float, v2: float, lost: float, carried: float, ends: str = "") -> None:
+        back = float(gained(np.array(v1), np.array(v2), self.ducts.density)) if ends != "slow" else 0.0
+        left = carried + back - lost
+        self.told.append(Regained(tuple(group), v1, v2, back, lost, carried, left, ends))
 
     def _take(self, group: list[int], pick: int, word: str, carried: float) -> None:
         names = ("friction", "velocity", "height", "aspect") if word == "limits" else ("height",)

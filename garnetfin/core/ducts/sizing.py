@@ -197,11 +197,30 @@ class Sized:
     sections: tuple[Section, ...]
     by: tuple[str, ...]
     friction: tuple[float, ...] = ()  # limit that was kept [Pa/m]
+    regained: tuple["Regained", ...] = ()  # sections of the straight ways, by regain alone
 
     @property
     def area_m2(self) -> Array:
         """(segments,) of the sections."""
         return np.array([s.area_m2 for s in self.sections])
+
+
+@dataclass(frozen=True, slots=True)
+class Regained:
+    """A section behind a takeoff: its ducts by number, velocity before it and in it [m/s]; static pressure gained there,
+    lost along it, carried on from the sections before and left for those behind [Pa].
+
+    ends  why regain ends with it: "" where it goes on, "slow" or "no size"
+    """
+
+    segments: tuple[int, ...]
+    before_m_s: float
+    velocity_m_s: float
+    gained_pa: float
+    lost_pa: float
+    carried_pa: float
+    left_pa: float
+    ends: str = ""
 
 
 def batches(ducts: Ducts) -> list[tuple[NDArray[np.intp], Batch]]:

@@ -471,6 +471,46 @@ def cooling_sum(results: Results) -> Why:
     )
 
 
+# -- static regain --------------------------------------------------------------------------------------------------
+def regain(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
+    """A section sized by static regain: pressures on it, and where they come from."""
+    ducts = present(results.network(system_id, way))
+    r = nth(ducts.regained, row)
+    own = [ducts.segments[ducts.segment_ids[k]] for k in r.segments]
+    name, go = own[0].segment_id, ("duct", own[0].segment_id, "loss")
+    before, inside = Term(r.before_m_s, "velocity"), Term(r.velocity_m_s, "velocity", ("duct", name, "velocity"))
+    pressure = {"gained": r.gained_pa, "lost": r.lost_pa, "carried": r.carried_pa, "left": r.left_pa}
+    term = {k: Term(v, "fine_pressure", ("regain", system_id, way, row, k)) for k, v in pressure.items()}
+    match what:
+        case "length":
+            parts = [Contribution(s.segment_id, s.length_m, "length", ("duct", s.segment_id, "length")) for s in own]
+            return Why(f"Length of {name}", sum(s.length_m for s in own), "length", ("its pieces",), tuple(parts))
+        case "before" | "velocity":
+            value = r.before_m_s if what == "before" else r.velocity_m_s
+            words = "of the air before the takeoff" if what == "before" else "flow over the size that was tried best"
+            return Why(f"Velocity {'before' if what == 'before' else 'in'} {name}", value, "velocity", (words,), go=go)
+        case "static":
+            words = "greatest in it against the air around, dampers as set"
+            return Why(f"Static pressure in {name}", own[0].static_pa, "fine_pressure", (words,), go=go)
+        case "gained":
+            equation = ("½ρ (", before, "² − ", inside, "²) less the loss of the straight leg")
+        case "lost":
+            equation = ("friction and bends of its pieces at that size",)
+        case "carried":
+            equation = ("left over by the section before it",)
+        case _:
+            equation = (term["carried"], " + ", term["gained"], " − ", term["lost"])
+    return Why(
+        f"Pressure {'left over' if what == 'left' else what} at {name}",
+        pressure[what],
+        "fine_pressure",
+        equation,
+        (),
+        "static regain, ASHRAE Handbook Fundamentals",
+        go=go,
+    )
+
+
 # -- bill of quantities -------------------------------------------------------------------------------------------
 def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
     """A line of the bill of ducts of one size: length, sheet, steel, pieces, thickness."""
@@ -772,6 +812,7 @@ LIST_KINDS = {
     "plant floor": plant_floor,
     "cooling sum": cooling_sum,
     "cut": cut,
+    "regain": regain,
     "bill": bill,
     "bill row": bill_row,
     "bill sheet": bill_sheet,

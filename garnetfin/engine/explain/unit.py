@@ -236,34 +236,22 @@ def along(results: Results, terminal_id: str, where: str, ids: tuple[str, ...]) 
 
 
 def fittings(results: Results, system_id: str, way: str, name: str, size: str = "") -> Why:
-    """How many pieces of a kind there are of one size; without a size, on how many ducts it is booked."""
+    """How many pieces of a kind there are, of one size or of all."""
     ducts: DuctResult = present(results.network(system_id, way))
-    words = f"{fitting_words(name)} in the {way} ducts"
-    if size:
-        pieces = [p for p in pieces_of(results.project, ducts).fittings if (p.name, p.size) == (name, size)]
-        if not pieces:
-            raise NotThere
-        return counted(
-            words,
-            [
-                Contribution(
-                    f"at {p.segment_ids[0]}",
-                    1,
-                    "count",
-                    ("duct", p.segment_ids[0], "loss"),
-                    f"{p.sheet_m2:.2f} m² of sheet" if p.sheet_m2 else "",
-                )
-                for p in pieces
-            ],
-        )
-    there = [(i, f) for i, s in ducts.segments.items() for f in s.fittings if f.name == name]
-    if not there:
+    pieces = [p for p in pieces_of(results.project, ducts).fittings if p.name == name and (not size or p.size == size)]
+    if not pieces:
         raise NotThere
     return counted(
-        words,
+        f"{fitting_words(name)} in the {way} ducts",
         [
-            Contribution(f"before {i}, k {f.k:.2f}", 1, "count", ("duct", i, "loss"), f"{f.pressure_pa:.1f} Pa")
-            for i, f in there
+            Contribution(
+                f"at {p.segment_ids[0]}",
+                1,
+                "count",
+                ("duct", p.segment_ids[0], "loss"),
+                f"{p.size}, {p.sheet_m2:.2f} m² of sheet" if p.sheet_m2 else p.size,
+            )
+            for p in pieces
         ],
     )
 

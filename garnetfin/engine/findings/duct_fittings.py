@@ -5,16 +5,19 @@ room between them.
 from collections.abc import Iterator, Sequence
 
 from garnetfin.core.ducts.fittings.catalogue import range_of
+from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.tables import fitting_tables
 from garnetfin.display import amount, section_amount
 from garnetfin.engine.findings.naming import some
 from garnetfin.engine.layout.duct_pieces import Pieces, StraightRun, pieces_of
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import DuctResult, Finding, FittingLoss, Mend
+from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits import Commands
 from garnetfin.project.edits.duct_runs import SetFlexible, SetSize
 from garnetfin.project.edits.duct_shape import MergeDuct
-from garnetfin.project.edits.duct_values import SetFitting
+from garnetfin.project.edits.duct_values import SetDuctChoice, SetFitting
+from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
@@ -58,23 +61,42 @@ def beyond_range(ducts: DuctResult) -> Iterator[Finding]:
 
 
 def flexible_findings(project: Project, ducts: DuctResult) -> Iterator[Finding]:
-    """Flexible ends that are longer than the office wants them, told together."""
+    """Flexible ends and whole flexible ducts that are longer than the office wants, or not round, told together."""
     most_m = assumption(project.book, "flexible_most_m").figure
-    drawn = (find(project.segments, i) for i in ducts.segments)
-    long = [s for s in drawn if s is not None and s.flexible_m > most_m + 1e-9]
-    if long:
-        steps = tuple(SetFlexible(s.id, most_m) for s in long)
+    drawn = [s for s in (find(project.segments, i) for i in ducts.segments) if s is not None]
+    soft = [s for s in drawn if ducts.segments[s.id].make.material in FLEXIBLE]
+    ends = [(s.flexible_m, s.id) for s in drawn if s.flexible_m > most_m + 1e-9]
+    whole = [(r.length_m, s.id) for s in soft for r in (ducts.segments[s.id],) if r.length_m > most_m + 1e-9]
+    if ends or whole:
+        length, first = max((*ends, *whole))
+        steps = tuple(SetFlexible(i, most_m) for _, i in ends)
+        rigid = SetDuctChoice(tuple(i for _, i in whole), "material", "")
         yield Finding(
             "flexible-long",
             "Ducts",
             "segment",
-            long[0].id,
-            f"{len(long)} flexible ends are longer than they should be"
-            if len(long) > 1
-            else f"The flexible end of {long[0].id} is {amount('length', long[0].flexible_m)} long",
+            first,
+            f"{len(ends) + len(whole)} flexible ducts are longer than they should be"
+            if len(ends) + len(whole) > 1
+            else f"The flexible duct at {first} is {amount('length', length)} long",
             f"Up to {amount('length', most_m)} are usual; longer pieces sag and lose more.",
             "watch",
-            (Mend(f"To {amount('length', most_m)}", Commands("Flexible duct", steps)),),
+            (
+                *((Mend(f"Ends of {amount('length', most_m)}", Commands("Flexible duct", steps)),) if steps else ()),
+                *((Mend("Rigid duct there", rigid),) if whole else ()),
+            ),
+        )
+    flat = [s.id for s in soft if ducts.segments[s.id].section.shape != "round"]
+    if flat:
+        yield Finding(
+            "flexible-round",
+            "Ducts",
+            "segment",
+            flat[0],
+            f"{some(flat)}: flexible duct is round alone",
+            "A pinned size gives it sides that flexible duct does not have.",
+            "bad",
+            (Mend("Let the rule size it round", SetSize(tuple(flat), Rule())),),
         )
 
 
@@ -103,6 +125,42 @@ def fits(project: Project, ducts: DuctResult) -> Iterator[Finding]:
                 (Mend("Let the rule decide", SetSize((which.segment_id,), Rule())),),
             )
     yield from overlapping(project, ducts)
+    yield from regain_ends(ducts)
+
+
+def regain_ends(ducts: DuctResult) -> Iterator[Finding]:
+    """Straight ways on which static regain goes no further: the limits size what lies behind, all in one finding."""
+    ended = [r for r in ducts.regained if r.ends == "no size"]
+    if not ended:
+        return
+    worst = min(ended, key=lambda r: r.left_pa)
+    first = ducts.segment_ids[worst.segments[0]]
+    lacks = (
+        f"At the best size that keeps its limits {amount('fine_pressure', -worst.left_pa)} lack: "
+        f"{amount('fine_pressure', worst.gained_pa)} are gained, {amount('fine_pressure', worst.lost_pa)} lost on it. "
+        "Make the section before it larger, or this one shorter."
+        if worst.left_pa < 0
+        else "No size of the series keeps height, aspect and velocity there."
+    )
+    before = ducts.before(first)
+    mends = [Mend("Let the limits size them all", SetSystemChoice(ducts.system_id, "sizing", "friction"))]
+    if before is not None and not before.pinned:
+        larger = next((c for c in before.ladder.series.sections if c.area_m2 > before.section.area_m2 * LARGER), None)
+        if larger is not None:
+            size = PinnedSize(shape=larger.shape, width_m=larger.width_m, height_m=larger.height_m)
+            mends.insert(
+                0, Mend(f"{before.segment_id} as {section_amount(larger)}", SetSize((before.segment_id,), size))
+            )
+    yield Finding(
+        "regain-ends",
+        "Ducts",
+        "segment",
+        first,
+        f"Static regain ends at {len(ended)} sections" if len(ended) > 1 else f"Static regain ends at {first}",
+        lacks,
+        "watch",
+        tuple(mends),
+    )
 
 
 def overlapping(project: Project, ducts: DuctResult) -> Iterator[Finding]:

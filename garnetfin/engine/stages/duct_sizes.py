@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.friction import duct_gradient
+from garnetfin.core.ducts.friction import FLEXIBLE, duct_gradient
 from garnetfin.core.ducts.life_cycle import Prices, by_cost
 from garnetfin.core.ducts.regain import Ways, by_regain
 from garnetfin.core.ducts.sizes import (
@@ -105,11 +105,14 @@ def sized(system: AirSystem, on: Carried, velocity_m_s: Sequence[float], losses:
     fixed = _held(system.duct_height_m)
     series = tuple(
         rules.series(
-            s.shape,
+            shape,
             _held(s.width_m),
-            h if (h := _held(s.height_m)) is not None else fixed if s.shape == "rectangular" else None,
+            h if (h := _held(s.height_m)) is not None else fixed if shape == "rectangular" else None,
         )
-        for s in segments
+        # flexible duct is round, whatever was drawn
+        for s, shape in zip(
+            segments, ("round" if m.material in FLEXIBLE else s.shape for s, m in zip(segments, at.made))
+        )
     )
     pinned = tuple(
         Section(s.size.shape, s.size.width_m, s.size.height_m) if isinstance(s.size, PinnedSize) else None

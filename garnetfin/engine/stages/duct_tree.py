@@ -99,6 +99,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | N
         flow_m3s=float(on.flow_m3s[tree.order[tree.parent[tree.order] < 0]].sum()),
         air=way,
         ends=at.ends,
+        regained=found.regained,
     )
 
 

@@ -1,6 +1,7 @@
 """Ducts by size, pressure calculation of the index run, terminals with dampers."""
 
 from garnetfin import display
+from garnetfin.core.tables import fitting_words
 from garnetfin.core.units import System
 from garnetfin.engine.results import DuctResult, Missing, Results
 from garnetfin.project.lookup import find
@@ -19,6 +20,7 @@ def ducts(results: Results, units: System) -> list[Block]:
             blocks += [
                 Heading(f"{system.name}, {AIRS[network.air].lower()}", 2),
                 *(_index_run(network, units) if network.terminals else []),
+                *_regain(network, units),
                 *_schedule(results, network, units),
             ]
     return blocks or [Text("No air system.")]
@@ -37,7 +39,7 @@ def _index_run(found: DuctResult, units: System) -> list[Block]:
                 figure("velocity", s.velocity_m_s, units),
                 figure("friction", s.friction_pa_m, units),
                 figure("fine_pressure", s.friction_pa + s.flexible_pa, units),
-                ", ".join(f"{f.name} {f.k:.2f}" for f in s.fittings),
+                ", ".join(f"{fitting_words(f.name)} {f.k:.2f}" for f in s.fittings),
                 figure("fine_pressure", sum(f.pressure_pa for f in s.fittings), units),
                 figure("fine_pressure", s.left_pa, units),
             )
@@ -70,6 +72,49 @@ def _index_run(found: DuctResult, units: System) -> list[Block]:
                 Col("Fittings, k", width=3.2, left=True),
                 Col("Fittings", display.unit("pressure", units), 1.1),
                 Col("Left", display.unit("pressure", units), 0.9),
+            ),
+            tuple(rows),
+        ),
+    ]
+
+
+def _regain(found: DuctResult, units: System) -> list[Block]:
+    """Sections sized by static regain: what slowing down gives back and what is left of it."""
+    if not found.regained:
+        return []
+    velocity, pressure = display.unit("velocity", units), display.unit("fine_pressure", units)
+    rows = []
+    for r in found.regained:
+        own = [found.segments[found.segment_ids[k]] for k in r.segments]
+        rows.append(
+            (
+                own[0].segment_id,
+                number(len(own)),
+                figure("length", sum(s.length_m for s in own), units),
+                figure("velocity", r.before_m_s, units),
+                figure("velocity", r.velocity_m_s, units),
+                *(
+                    figure("fine_pressure", value, units)
+                    for value in (r.gained_pa, r.lost_pa, r.carried_pa, r.left_pa, own[0].static_pa)
+                ),
+                {"": "", "slow": "slow already", "no size": "no size regains it"}[r.ends],
+            )
+        )
+    return [
+        Heading("Static regain", 3, "sections behind takeoffs, in the order of the air"),
+        TableBlock(
+            (
+                Col("Section", width=1, left=True),
+                Col("Pieces", width=0.8),
+                Col("Length", display.unit("length", units)),
+                Col("Before", velocity),
+                Col("In it", velocity),
+                Col("Gained", pressure),
+                Col("Lost", pressure),
+                Col("Carried", pressure),
+                Col("Left", pressure),
+                Col("Static", pressure),
+                Col("Ends", width=1.6, left=True),
             ),
             tuple(rows),
         ),

@@ -52,6 +52,66 @@ def method_table(state: State, rows) -> TableVM:
     )
 
 
+WHY_ENDS = {"": "", "slow": "ends: slow already", "no size": "ends: no size regains it"}
+
+
+def regain_table(state: State, ducts: DuctResult) -> TableVM:
+    """Sections of the straight ways in the order of the air: what slowing down gives back, what is lost and left."""
+    units = state.show.units
+    if not ducts.regained:
+        words = "These ducts are not sized by static regain, or no section goes straight on behind a takeoff."
+        return TableVM(
+            (Column("Regain", width=400, left=True, stretch=True),), (Row("note", "note", (Cell(words, italic=True),)),)
+        )
+    velocity, pressure = display.unit("velocity", units), display.unit("fine_pressure", units)
+    columns = (
+        Column("Section", width=90, left=True),
+        Column("Pieces", width=60),
+        Column("Length", display.unit("length", units), 80),
+        Column("Before", velocity, 80),
+        Column("In it", velocity, 80),
+        Column("Gained", pressure, 84),
+        Column("Lost", pressure, 84),
+        Column("Carried", pressure, 84),
+        Column("Left over", pressure, 90),
+        Column("Static", pressure, 84),
+        Column("", width=180, left=True, stretch=True),
+    )
+    rows = []
+    for i, r in enumerate(ducts.regained):
+        own = [ducts.segments[ducts.segment_ids[k]] for k in r.segments]
+        figures = (
+            ("length", "length", sum(s.length_m for s in own)),
+            ("before", "velocity", r.before_m_s),
+            ("velocity", "velocity", r.velocity_m_s),
+            ("gained", "fine_pressure", r.gained_pa),
+            ("lost", "fine_pressure", r.lost_pa),
+            ("carried", "fine_pressure", r.carried_pa),
+            ("left", "fine_pressure", r.left_pa),
+            ("static", "fine_pressure", own[0].static_pa),
+        )
+        rows.append(
+            Row(
+                "segment",
+                own[0].segment_id,
+                (
+                    Cell(own[0].segment_id),
+                    Cell(str(len(own))),
+                    *(
+                        Cell(
+                            display.figure(quantity, value, units),
+                            why=("regain", ducts.system_id, ducts.air, i, what),
+                            tone="watch" if what == "left" and r.ends else "",
+                        )
+                        for what, quantity, value in figures
+                    ),
+                    Cell(WHY_ENDS[r.ends], tone="watch" if r.ends else ""),
+                ),
+            )
+        )
+    return TableVM(columns, tuple(rows))
+
+
 BOOKED = ("fitting", "damper", "connector")  # rows that name something of the catalogue
 
 

@@ -1,8 +1,12 @@
 """Cards of duct segments and terminals; size ladder; tables of segments and runs."""
 
+from collections import Counter
+
 from garnetfin import display
+from garnetfin.core.tables import fitting_words
 from garnetfin.core.units import System
 from garnetfin.engine.layout.duct_methods import METHODS
+from garnetfin.engine.layout.duct_pieces import pieces_of
 from garnetfin.engine.results import DuctHeat, DuctResult, Missing
 from garnetfin.engine.stages.duct_sizes import AVAILABLE_PA
 from garnetfin.project.values import Rule
@@ -155,10 +159,7 @@ def ducts_card(state: State) -> CardVM:
         InputVM(edits.system_choice(system.id, "leakage"), "Leaks", "", "", choices=LEAKAGES, chosen=system.leakage),
         InputVM(edits.system_choice(system.id, "heat"), "Heat", "", "", choices=HEATS, chosen=system.heat),
     )
-    counts: dict[str, int] = {}
-    for s in ducts.segments.values():
-        for f in s.fittings:
-            counts[f.name] = counts.get(f.name, 0) + 1
+    counts = Counter(p.name for p in pieces_of(state.project, ducts).fittings)
     sections = [
         Inputs("Sizing rule", "of this system", rows),
         *_leaks(ducts, units),
@@ -189,10 +190,10 @@ def ducts_card(state: State) -> CardVM:
         ),
         Lines(
             "Fittings",
-            f"{sum(counts.values())}",
+            f"{sum(counts.values())} pieces",
             tuple(
-                Line(name.replace("-", " ").capitalize(), str(n), why=("fittings", system.id, ducts.air, name))
-                for name, n in sorted(counts.items(), key=lambda kv: -kv[1])[:7]
+                Line(fitting_words(name), str(n), why=("fittings", system.id, ducts.air, name))
+                for name, n in counts.most_common(7)
             ),
         ),
         *findings_section(

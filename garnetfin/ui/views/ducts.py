@@ -27,7 +27,7 @@ from garnetfin.ui.plan.duct_tools import DrawDuct, Drawing
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import map_colour, theme
-from garnetfin.ui.view_models.duct_tables import fitting_table, method_table, section_vm, take_off_table
+from garnetfin.ui.view_models.duct_tables import fitting_table, method_table, regain_table, section_vm, take_off_table
 from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.tables import TableVM, run_table, segment_table
 from garnetfin.ui.views.base import View
@@ -154,7 +154,8 @@ class DuctsView(View):
         self.segments, self.runs, self.fittings = Table(), Table(row_height=19), Table(row_height=22)
         for table in (self.segments, self.runs, self.fittings):
             table.picked.connect(self.pick)
-        self.methods, self.bill = Table(row_height=26), Table(row_height=22)
+        self.methods, self.bill, self.regain = Table(row_height=26), Table(row_height=22), Table(row_height=22)
+        self.regain.picked.connect(self.pick)
         self.methods.picked.connect(self._method)
         self._compared: tuple = (None, None)  # results and system, and what came of them
         self._comparer = Newest(self._compare, "ways of sizing", self)
@@ -169,6 +170,7 @@ class DuctsView(View):
                 ("Runs", self.runs),
                 ("Fittings", self.fittings),
                 ("Ways of sizing", self.methods),
+                ("Regain", self.regain),
                 ("Take-off", self.bill),
                 ("Long section", self.section),
             )
@@ -232,6 +234,8 @@ class DuctsView(View):
                 self._render_methods(state)
             case "Long section":
                 self.section.render_vm(section_vm(state, ducts))
+            case "Regain":
+                self.regain.render_vm(regain_table(state, found) if found else nothing, chosen, units)
             case "Take-off":
                 self.bill.render_vm(take_off_table(state, found) if found else nothing, (), units)
 
