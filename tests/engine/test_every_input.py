@@ -210,6 +210,7 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Segment.side": typed(every("Segment", lambda s: s.id in ("s9", "s10"), side="top")),
     "FittingChoice.fitting": typed(every("FittingChoice", k=Rule()), every("Segment", shape="round")),
     "Book.duct_reduce": station,
+    "Book.piece_round_m": station,
     **dict.fromkeys([f"Obstacle.{n}" for n in ("outline", "bottom_m", "top_m")], typed(every("Obstacle", sleeves=()))),
 }
 

@@ -3,8 +3,11 @@
 import itertools
 import unittest
 
+from msgspec import structs
+
 from garnetfin.core.errors import Cancelled
 from garnetfin.engine.layout.all_airs import propose_level
+from garnetfin.engine.layout.all_levels import propose_levels, riser
 from garnetfin.engine.layout.auto_design import auto_design
 from garnetfin.engine.layout.placing import placing, wanting
 from garnetfin.engine.layout.routes import ask, propose
@@ -14,6 +17,7 @@ from garnetfin.engine.run import run
 from garnetfin.exchange.room_list import to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
 from garnetfin.project.ducts import PinnedSize
+from garnetfin.project.edits.ceilings import AddCeilingZone
 from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize
 from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.edits.lay_out import LayOutRooms
@@ -189,3 +193,63 @@ class AirsTogether(unittest.TestCase):
         self.one_above_the_other(after, ("supply", "return"))
         self.assertAlmostEqual(after.network("ahu1", "return").runs.fan_pa, together.fan_pa, places=6)
         self.assertEqual(after.network("ahu1").unreached, ())
+
+
+class AllLevels(unittest.TestCase):
+    @classmethod
+    def setUpClass(cls):
+        before = listed(("Ground", "Upper", "Third"))
+        laid = auto_design(before).command.apply(before)
+        keep = tuple(s for s in laid.segments if s.air != "supply")
+        cls.bare = structs.replace(laid, segments=keep)  # supply terminals of three levels on no duct
+        cls.results = run(cls.bare, Memo())
+        cls.found = propose_levels(cls.results, ask(cls.results, "ahu1", "supply", "L0"))
+
+    def test_one_proposal_reaches_every_level_through_the_shaft(self):
+        self.assertGreaterEqual(len(self.found), 2)
+        for p in self.found:
+            taken = p.command.apply(self.bare)
+            check_links(taken)
+            after = run(taken, Memo())
+            network = after.network("ahu1")
+            self.assertEqual((network.unreached, network.looped), ((), ()))
+            self.assertEqual({t.room_id for t in network.terminals}, {r.id for r in taken.rooms})
+            # flows are settled again with heat and leaks of these ducts: a size may step here and there
+            self.assertAlmostEqual(network.flow_m3s / p.found.flow_m3s, 1.0, delta=0.02)
+            alike = [network.segments[i].section == r.section for i, r in p.found.segments.items()]
+            self.assertGreater(sum(alike) / len(alike), 0.9)
+            points = {q.id: q for q in taken.duct_points}
+            marks = [m for m in taken.plan_marks if m.kind == "shaft"]
+            for s in taken.segments:
+                a, b = points[s.a], points[s.b]
+                if s.air == "supply" and a.level_id != b.level_id:
+                    xs, ys = zip(*marks[0].outline)
+                    self.assertTrue(min(xs) <= a.x_m <= max(xs) and min(ys) <= a.y_m <= max(ys))
+
+    def test_a_riser_goes_to_the_shaft_that_stands_on_all_levels(self):
+        system = self.bare.air_systems[0]
+        root = find(self.bare.duct_points, system.root_of("supply"))
+        away = structs.replace(root, x_m=root.x_m + 6.0, y_m=root.y_m + 1.0)
+        moved = structs.replace(
+            self.bare, duct_points=tuple(away if p.id == root.id else p for p in self.bare.duct_points)
+        )
+        (run_,) = riser(moved, "ahu1", "supply", self.bare.levels)
+        xs, ys = zip(*next(m for m in self.bare.plan_marks if m.kind == "shaft").outline)
+        middle = round((min(xs) + max(xs)) / 2, 3), round((min(ys) + max(ys)) / 2, 3)
+        self.assertEqual(run_.points[0], (away.x_m, away.y_m, away.z_m))
+        self.assertEqual([p[:2] for p in run_.points[2:]], [middle] * 3)  # at the shaft, then a node on each level
+        self.assertEqual(len({p[2] for p in run_.points[2:]}), 3)
+        # where the shaft ends below the top it is no way up
+        short = structs.replace(
+            moved, plan_marks=tuple(m for m in moved.plan_marks if m.level_id != self.bare.levels[-1].id)
+        )
+        (straight,) = riser(short, "ahu1", "supply", self.bare.levels)
+        self.assertEqual({p[:2] for p in straight.points}, {(away.x_m, away.y_m)})
+
+    def test_a_level_that_cannot_be_reached_is_named(self):
+        upper = self.bare.levels[1]
+        low = AddCeilingZone(upper.id, ((-50.0, -50.0), (80.0, -50.0), (80.0, 50.0), (-50.0, 50.0)), 3.0, 3.04)
+        results = run(low.apply(self.bare), Memo())
+        (failed,) = propose_levels(results, ask(results, "ahu1", "supply", "L0"))
+        self.assertIn(f"{upper.name}: ", failed.failure.reason)
+        self.assertIsNone(failed.command)

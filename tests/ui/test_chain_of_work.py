@@ -65,7 +65,7 @@ class WindowToFan(WindowTest):
 
     def test_the_chain_shows_what_the_engine_computed(self):
         self.assertIn("26", self.link("Building").figure)
-        self.assertEqual(self.link("Ducts").findings, 2)
+        self.assertEqual(self.link("Ducts").findings, 3)
         self.assertFalse(any(k.missing for k in self.window.chain.vm.links))
         for i, name in enumerate(("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"), 1):
             QTest.keyClick(self.window, getattr(Qt.Key, f"Key_{i}"), Qt.KeyboardModifier.AltModifier)

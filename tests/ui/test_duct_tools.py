@@ -435,6 +435,24 @@ class Proposals(DuctTools):
         self.assertTrue(any(t.air == "return" for t in self.session.project.terminals))
         self.assertFalse(routes.why_bare.isVisible())
 
+    def test_all_levels_in_one_proposal(self):
+        self.propose()
+        routes = self.ducts.routes
+        self.assertTrue(routes.extent.isVisible())
+        routes.extent.setCurrentIndex(1)
+        self.click(routes.again, (10, 10))
+        self.wait(lambda: not routes.busy, 90.0)
+        works = [t for t in routes.tiles if t.vm.works]
+        self.assertGreaterEqual(len(works), 2)
+        self.assertTrue(all("on 2 levels" in t.vm.line for t in works))
+        self.assertFalse(routes.start.isEnabled())  # of one level alone
+        self.click(works[0].button, (10, 10))
+        self.wait()
+        network = self.session.results.ducts[SYSTEM]
+        self.assertEqual(network.unreached, ())
+        self.session.undo()
+        self.wait()
+
     def test_the_whole_reason_of_a_failure_is_seen(self):
         tile = Tile(0)
         tile.resize(260, 320)

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,11 +20,14 @@ INCH_M = 0.0254
 SEAMS = 1.15  # seams, flanges and waste; project default
 
 
+Shape = Literal["round", "rectangular", "oval"]
+
+
 @dataclass(frozen=True, slots=True)
 class Section:
     """Inner size: round has width = height = diameter; rectangular and flat oval have width beside height."""
 
-    shape: str
+    shape: Shape
     width_m: float
     height_m: float
 
@@ -162,7 +165,7 @@ def rectangular_series(
 
 
 @lru_cache(maxsize=32)
-def inch_series(shape: str, least_m: float = 0.1, greatest_m: float = 1.25, hard_aspect: float = 8.0) -> Series:
+def inch_series(shape: Shape, least_m: float = 0.1, greatest_m: float = 1.25, hard_aspect: float = 8.0) -> Series:
     """Round, rectangular or oval sizes in inches."""
     if shape == "round":
         return _series(
@@ -213,7 +216,7 @@ def held(series: Series, width_m: float | None, height_m: float | None) -> Serie
         shape = series.sections[0].shape
         if shape == "round":
             d = width_m if width_m is not None else height_m
-            return _series((Section("round", d, d),))
+            return _series((Section("round", d, d),)) if d is not None else series
         if width_m is not None and height_m is not None:
             return _series((Section(shape, width_m, height_m),))
         widths = [width_m] if width_m is not None else sorted({s.width_m for s in series.sections})

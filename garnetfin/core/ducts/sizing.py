@@ -207,8 +207,8 @@ class Sized:
 
 @dataclass(frozen=True, slots=True)
 class Regained:
-    """A section behind a takeoff: its ducts by number, velocity before it and in it [m/s]; static pressure gained there,
-    lost along it, carried on from the sections before and left for those behind [Pa].
+    """A section behind a takeoff: its ducts by number, velocity before it and in it [m/s]; static pressure gained
+    there, lost along it, carried on from the sections before and left for those behind [Pa].
 
     ends  why regain ends with it: "" where it goes on, "slow" or "no size"
     """

@@ -4,7 +4,7 @@ has to lift.
 
 from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.leakage import leak_coefficient
-from garnetfin.core.ducts.sizes import Section
+from garnetfin.core.ducts.sizes import Section, Shape
 from garnetfin.core.noise import weighted
 from garnetfin.engine.explain.derivation import (
     Contribution,
@@ -309,7 +309,7 @@ def fitting(results: Results, segment_id: str, i: int) -> Why:
     )
 
 
-def rung(results: Results, segment_id: str, shape: str, width_m: float, height_m: float) -> Why:
+def rung(results: Results, segment_id: str, shape: Shape, width_m: float, height_m: float) -> Why:
     """Another size for a duct: what it would come to."""
     ducts, r = ducts_of(results, segment_id)
     air, section = among(results.air, ducts.system_id), Section(shape, width_m, height_m)

@@ -477,7 +477,7 @@ def regain(results: Results, system_id: str, way: str, row: int, what: str) -> W
     ducts = present(results.network(system_id, way))
     r = nth(ducts.regained, row)
     own = [ducts.segments[ducts.segment_ids[k]] for k in r.segments]
-    name, go = own[0].segment_id, ("duct", own[0].segment_id, "loss")
+    name, go = own[0].segment_id, ("segment", own[0].segment_id)
     before, inside = Term(r.before_m_s, "velocity"), Term(r.velocity_m_s, "velocity", ("duct", name, "velocity"))
     pressure = {"gained": r.gained_pa, "lost": r.lost_pa, "carried": r.carried_pa, "left": r.left_pa}
     term = {k: Term(v, "fine_pressure", ("regain", system_id, way, row, k)) for k, v in pressure.items()}
@@ -492,19 +492,17 @@ def regain(results: Results, system_id: str, way: str, row: int, what: str) -> W
         case "static":
             words = "greatest in it against the air around, dampers as set"
             return Why(f"Static pressure in {name}", own[0].static_pa, "fine_pressure", (words,), go=go)
-        case "gained":
-            equation = ("½ρ (", before, "² − ", inside, "²) less the loss of the straight leg")
-        case "lost":
-            equation = ("friction and bends of its pieces at that size",)
-        case "carried":
-            equation = ("left over by the section before it",)
-        case _:
-            equation = (term["carried"], " + ", term["gained"], " − ", term["lost"])
+    equation: dict[str, tuple[str | Term, ...]] = {
+        "gained": ("½ρ (", before, "² − ", inside, "²) less the loss of the straight leg"),
+        "lost": ("friction and bends of its pieces at that size",),
+        "carried": ("left over by the section before it",),
+        "left": (term["carried"], " + ", term["gained"], " − ", term["lost"]),
+    }
     return Why(
         f"Pressure {'left over' if what == 'left' else what} at {name}",
         pressure[what],
         "fine_pressure",
-        equation,
+        equation[what],
         (),
         "static regain, ASHRAE Handbook Fundamentals",
         go=go,

@@ -147,7 +147,7 @@ def regain_ends(ducts: DuctResult) -> Iterator[Finding]:
     if before is not None and not before.pinned:
         larger = next((c for c in before.ladder.series.sections if c.area_m2 > before.section.area_m2 * LARGER), None)
         if larger is not None:
-            size = PinnedSize(shape=larger.shape, width_m=larger.width_m, height_m=larger.height_m)
+            size = PinnedSize(shape=before.section.shape, width_m=larger.width_m, height_m=larger.height_m)
             mends.insert(
                 0, Mend(f"{before.segment_id} as {section_amount(larger)}", SetSize((before.segment_id,), size))
             )
@@ -192,7 +192,7 @@ def _lack(made: Pieces, run: StraightRun) -> float:
 
 
 def _shorter(ducts: DuctResult, made: Pieces, runs: Sequence[tuple[str, ...]]) -> Iterator[Mend]:
-    """Mitred bends take less; a single short piece goes into its neighbour."""
+    """Mitred bends take less, plates no length at all; a single short piece goes into its neighbour."""
     near = {i for ids in runs for i in ids}
     behind = {ducts.segment_ids[k]: ducts.segment_ids[p] for k, p in enumerate(ducts.tree.parent.tolist()) if p >= 0}
     bends = [
@@ -209,6 +209,9 @@ def _shorter(ducts: DuctResult, made: Pieces, runs: Sequence[tuple[str, ...]]) -
     ]
     if steps:
         yield Mend("Mitred bends there", steps[0] if len(steps) == 1 else Commands("Mitred bends", tuple(steps)))
+    damped = tuple(p.segment_ids[0] for p in made.fittings if p.kind == "damper" and p.segment_ids[0] in near)
+    if damped:
+        yield Mend("Orifice plates for dampers there", SetDuctChoice(damped, "damper", "orifice"))
     if len(runs) == 1 and len(runs[0]) == 1:
         only = runs[0][0]
         if sum(parent == only for parent in behind.values()) <= 1 and ducts.segments[only].length_m < SHORT_DUCT_M:

@@ -256,7 +256,7 @@ class _Builder:
                 r.flow_m3s,
                 length_m=soft,
                 area_m2=section.area_m2,
-                hydraulic_m=section.hydraulic_m,
+                hydraulic_m=section.equal_area_m,  # it is round
                 roughness_m=ROUGHNESS_M["flexible"],
                 compression=pressed,
             )

@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.engine.layout.all_levels import riser
 from garnetfin.engine.layout.placing import placing, wanting
 from garnetfin.engine.layout.route_site import ask
 from garnetfin.engine.layout.routes import propose
@@ -18,18 +19,17 @@ from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Results
 from garnetfin.engine.run import Token, run
 from garnetfin.project.edits import Command, Commands
-from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.edits.lay_out import DEPTH_M, AddShaft, LayOutRooms
 from garnetfin.project.edits.rooms import SetServed
 from garnetfin.project.edits.systems import AddSystem
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import PATTERNS
+from garnetfin.project.spaces import Level
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 AIRS = ("supply", "return", "extract")
 ROUTES_SHARE = 0.23  # of the work, for the ducts of one air
-BELOW_TOP_M = 0.55  # of a storey, where ducts start when nothing else says so
 RULES = ("people", "lights_w_m2", "equipment_w_m2", "cooling_c", "heating_c", "infiltration_1h")
 
 
@@ -215,28 +215,10 @@ def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
             )
 
 
-def _riser(way: _Way, system_id: str, kind: str, level) -> None:
-    """From the start of the system's ducts up to a level that none reaches yet."""
-    system = find(way.project.air_systems, system_id)
-    root = find(way.project.duct_points, system.root_of(kind))
-    if root is None or root.level_id == level.id:
-        return
-    own = {p for s in way.project.segments if s.system_id == system_id and s.air == kind for p in (s.a, s.b)}
-    if any(p.id in own and p.level_id == level.id for p in way.project.duct_points):
-        return
-    z = round(level.elevation_m + level.storey_m - BELOW_TOP_M, 3)
-    way.take(
-        DrawRun(
-            system_id,
-            root.level_id,
-            ((root.x_m, root.y_m, root.z_m), (root.x_m, root.y_m, z)),
-            "rectangular",
-            "trunk",
-            "",
-            kind,
-        ),
-        f"{kind} riser to {level.name}",
-    )
+def _riser(way: _Way, system_id: str, kind: str, level: Level) -> None:
+    """From the start of the system's ducts to a level that none reaches yet."""
+    for step in riser(way.project, system_id, kind, (level,)):
+        way.take(step, f"{kind} riser to {level.name}")
 
 
 def _told(way: _Way, system_id: str) -> None:

@@ -16,6 +16,7 @@ from garnetfin.project.tree import Project
 LEAST_DUCT_M = 0.1
 LEAST_LAYER_M = 0.15  # of one air, where several share the height
 IMPROVE_S = 0.6
+UPRIGHT_M = 0.3  # of rise, above which a duct is a riser and no step
 STEP_M = 0.06  # differences of height that a duct takes without a step
 SIDE_GAP_M = 0.1  # between ducts side by side
 
@@ -139,7 +140,7 @@ def replaced(project: Project, results: Results, question: Question) -> tuple[st
     for s in own:
         beyond = served.get(s.id, set())
         upright = (
-            abs(find(project.duct_points, s.a).z_m - find(project.duct_points, s.b).z_m) > 0.3
+            abs(find(project.duct_points, s.a).z_m - find(project.duct_points, s.b).z_m) > UPRIGHT_M
             and not {s.a, s.b} & points
         )
         if s.a in on_level and s.b in on_level and not upright and beyond <= wanted and (beyond or question.level_id):
@@ -175,7 +176,15 @@ def _start(project: Project, question: Question, removed: tuple[str, ...]) -> tu
             for p in (s.a, s.b):
                 count[p] = count.get(p, 0) + 1
     open_ends = [p for p, n in count.items() if n == 1 and p not in held]
-    for i in (*shared, root, *open_ends):
+    known = {p.id: p for p in project.duct_points}
+    upright = [  # where a riser passes
+        p
+        for s in own
+        if s.id not in gone and abs(known[s.a].z_m - known[s.b].z_m) > UPRIGHT_M
+        for p in (s.a, s.b)
+        if p not in held
+    ]
+    for i in (*shared, root, *open_ends, *upright):
         if i in on_level:
             p = on_level[i]
             return i, (p.x_m, p.y_m, p.z_m)

@@ -4,6 +4,7 @@ flexible ducts, insulation, hangers, terminals.
 
 from collections import Counter
 from dataclasses import dataclass
+from math import ceil
 from typing import Any
 
 from garnetfin.core.ducts import pieces as shapes
@@ -206,7 +207,8 @@ def _hangers(found: DuctResult) -> list[CountRow]:
         if r.make.material in FLEXIBLE:
             continue
         hanger = shapes.hanger_for(hangers(), r.section.grown(r.make.around_m))
-        number = 1 if r.role == "riser" else shapes.hangers_on(r.length_m, hanger.spacing_m)
+        by_length = 1 if r.role == "riser" else shapes.hangers_on(r.length_m, hanger.spacing_m)
+        number = max(by_length, ceil(r.mass_kg / hanger.capacity_kg))  # closer where the steel would be too much
         kind = f"hanger, M{hanger.rod}, {hanger.rail}", f"{r.section.shape} to {hanger.upto_m * 1000:.0f} mm"
         counts[kind] += number
         mass[kind] = mass.get(kind, 0.0) + number * hanger.mass_kg

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.core.units import parse
 from garnetfin.engine.layout.all_airs import propose_level
+from garnetfin.engine.layout.all_levels import levels_with, propose_levels
 from garnetfin.engine.layout.placing import wanting
 from garnetfin.engine.layout.routes import Proposal, Question, starts
 from garnetfin.engine.results import Results
@@ -221,6 +222,11 @@ class RoutesPage(QWidget):
         self.start = QComboBox()
         self.start.setToolTip("Where the ducts begin")
         self.start.activated.connect(self._ask_anew)
+        self.extent = QComboBox()
+        self.extent.setToolTip("One level, or all that have terminals of this air, with risers through the shafts")
+        self.extent.addItem("this level", False)
+        self.extent.addItem("all levels", True)
+        self.extent.activated.connect(self._ask_anew)
         for box in (self.shut, self.start):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(15)
@@ -235,7 +241,7 @@ class RoutesPage(QWidget):
             field.setFixedWidth(78)
             field.returnPressed.connect(self._ask_anew)
         self.stop, self.again, self.away = TextButton("Stop"), TextButton("Try again"), TextButton("Put away")
-        for widget in (self.start, self.shut, self.trunk, self.branch, self.stop, self.again, self.away):
+        for widget in (self.extent, self.start, self.shut, self.trunk, self.branch, self.stop, self.again, self.away):
             row.addWidget(widget)
         self.stop.clicked.connect(self._halt)
         self.again.clicked.connect(self._ask_anew)
@@ -295,6 +301,12 @@ class RoutesPage(QWidget):
             self.start.addItem(words_, point_id)
         self.start.setCurrentIndex(max(0, self.start.findData(question.start)))
         self.shut.setCurrentIndex(max(0, self.shut.findData(question.shut[0]) if question.shut else 0))
+        several = state.results is not None and len(levels_with(state.results, question.system_id, question.air)) > 1
+        self.extent.setVisible(several)
+        if not several:
+            self.extent.setCurrentIndex(0)
+        for widget in (self.start, self.trunk, self.branch):
+            widget.setEnabled(not self.extent.currentData())  # of one level alone
         self._render()
         self._flag = threading.Event()
         self._share = (0.0, "")
@@ -308,7 +320,7 @@ class RoutesPage(QWidget):
         self._clock.start()
         self.stop.setVisible(True)
         self.again.setVisible(False)
-        self._worker.submit((state.results, question, self._flag))
+        self._worker.submit((state.results, question, self._flag, bool(self.extent.currentData())))
         self._tell()
 
     def _show_bare(self, state: State, q: Question) -> None:
@@ -363,8 +375,8 @@ class RoutesPage(QWidget):
     def _halt(self) -> None:
         self._flag.set()
 
-    def _work(self, job: tuple[Results, Question, threading.Event], stopped) -> tuple:
-        results, question, flag = job
+    def _work(self, job: tuple[Results, Question, threading.Event, bool], stopped) -> tuple:
+        results, question, flag, every_level = job
 
         def told(share: float, name: str) -> None:
             if stopped():
@@ -372,7 +384,8 @@ class RoutesPage(QWidget):
             self._share = (share, name)
 
         try:
-            return propose_level(results, question, told, flag.is_set), "", flag.is_set()
+            asked = propose_levels if every_level else propose_level
+            return asked(results, question, told, flag.is_set), "", flag.is_set()
         except GarnetfinError as error:
             if isinstance(error, Cancelled):
                 raise
