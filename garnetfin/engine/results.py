@@ -31,6 +31,7 @@ from garnetfin.core.weather.design_day import DesignDays
 from garnetfin.display import in_units, told
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
+from garnetfin.project.ducts import Air
 from garnetfin.project.papers import Accepted
 from garnetfin.project.systems import FAN_WAYS
 from garnetfin.project.tree import Project
@@ -543,7 +544,7 @@ class DuctResult:
     length_m: float
     mass_kg: float
     flow_m3s: float
-    air: str = "supply"  # or return, extract: then the tree is walked against the air
+    air: Air = "supply"  # or return, extract: then the tree is walked against the air
     ends: np.ndarray | None = None  # (segments, 2): points as drawn, as numbers of the tree
     regained: tuple[Regained, ...] = ()  # sections of the straight ways where it is sized by regain
 
@@ -776,6 +777,12 @@ class Results:
         """Air of the rooms of a system; () where it could not be computed."""
         found = self.air.get(system_id)
         return found.rooms if isinstance(found, AirResult) else ()
+
+    def with_ducts(self, project: Project, *networks: DuctResult) -> "Results":
+        """As these would be with other ducts in a changed project; what hangs on their flows stays as it was."""
+        supply = {n.system_id: n for n in networks if n.air == "supply"}
+        leaving: dict[tuple[str, str], DuctResult] = {(n.system_id, n.air): n for n in networks if n.air != "supply"}
+        return replace(self, project=project, ducts={**self.ducts, **supply}, leaving={**self.leaving, **leaving})
 
     def networks(self, system_id: str) -> tuple[DuctResult, ...]:
         """All ducts of a system that could be computed, those for air that leaves first."""

@@ -119,6 +119,13 @@ BY_RULE: dict[str, FanChoice] = {
 FAN_WAYS = tuple(BY_RULE)
 
 
+class Spigot(Node, frozen=True):
+    """A further place at the unit where ducts of an air begin or end, on the same fan as the first."""
+
+    air: Literal["supply", "return", "extract", "outdoor"]
+    point_id: str
+
+
 class AirSystem(Node, frozen=True):
     id: str
     name: str
@@ -138,6 +145,7 @@ class AirSystem(Node, frozen=True):
     return_point_id: str = ""
     extract_point_id: str = ""
     outdoor_point_id: str = ""  # where ducts from the louvre reach the unit
+    spigots: tuple[Spigot, ...] = ()  # beside those first ones
     parts: tuple[Part, ...] = ()
     rated_m3s: float = 1.0
     friction_pa_m: Value = Rule()
@@ -163,15 +171,20 @@ class AirSystem(Node, frozen=True):
             "outdoor": self.outdoor_point_id,
         }[air]
 
+    def roots_of(self, air: str) -> tuple[str, ...]:
+        """All duct points at the unit of an air, the first one first."""
+        first = self.root_of(air)
+        return (*((first,) if first else ()), *(s.point_id for s in self.spigots if s.air == air))
+
     def fan(self, way: str) -> FanChoice:
         """What is chosen of its fan for a way of the air."""
         return next((f for f in self.fans if f.way == way), BY_RULE[way])
 
     @property
     def roots(self) -> tuple[str, ...]:
-        return tuple(
-            i for i in (self.root_point_id, self.return_point_id, self.extract_point_id, self.outdoor_point_id) if i
-        )
+        """All duct points at its unit, of every air."""
+        first = (self.root_point_id, self.return_point_id, self.extract_point_id, self.outdoor_point_id)
+        return (*(i for i in first if i), *(s.point_id for s in self.spigots))
 
     def __post_init__(self) -> None:
         where = f"air system {self.name}"

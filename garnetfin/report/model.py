@@ -97,7 +97,7 @@ def _ends(network: DuctResult, project) -> dict[str, tuple[str, str]]:
         at.setdefault(s.a, []).append(i)
         at.setdefault(s.b, []).append(i)
     system = find(project.air_systems, network.system_id)
-    found, waiting = {}, [system.root_of(network.air)]
+    found, waiting = {}, [*system.roots_of(network.air)]
     while waiting:
         point = waiting.pop()
         for i in at.get(point, ()):

@@ -3,6 +3,7 @@
 from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 from msgspec import structs
 from PySide6.QtCore import QObject, Signal
@@ -329,7 +330,7 @@ class Session(QObject):
             self.selection = wanted
             self.changed.emit()
 
-    def set_show(self, **changes: object) -> None:
+    def set_show(self, **changes: Any) -> None:
         wanted = replace(self.show, **changes)
         if wanted != self.show:
             self.show = wanted

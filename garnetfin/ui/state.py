@@ -6,6 +6,7 @@ from garnetfin.core.units import System
 from garnetfin.engine.flows.flow_results import Flows, WhatIf
 from garnetfin.engine.results import Block, Missing, Results
 from garnetfin.engine.stages.blocks import block_of
+from garnetfin.project.ducts import Air
 from garnetfin.project.tree import Project
 
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
@@ -31,7 +32,7 @@ class Show:
     level_id: str = ""
     units: System = "SI"
     hour: tuple[int, int] | None = None  # month, hour; None = the governing one
-    air: str = "supply"  # Ducts: whose ducts are drawn and listed: supply, return, extract
+    air: Air = "supply"  # Ducts: whose ducts are drawn and listed: supply, return, extract
     fan_way: str = "supply"  # Fan: the fan that is shown: supply, return, extract, exhaust
     what: WhatIf = WhatIf()  # Balance and Fan: how the system may stand
     scope: str = "system"  # Loads: room, zone, level, system, building

@@ -62,6 +62,10 @@ EXCEPTIONS: dict[str, str] = {
     **dict.fromkeys(
         [f"Accepted.{n}" for n in ("code", "kind", "object_id", "reason", "date")], "sets findings aside, tested there"
     ),
+    **dict.fromkeys(
+        ("AirSystem.spigots", "Spigot.air", "Spigot.point_id"),
+        "which points stand at the unit; tested with two spigots",
+    ),
     "Project.accepted": "sets findings aside; tested with findings",
     **dict.fromkeys(
         [

@@ -4,6 +4,7 @@ it.
 
 from collections.abc import Iterator
 from functools import lru_cache
+from math import hypot
 from typing import Any
 
 from garnetfin.core.ducts.friction import FLEXIBLE, ROUGHEST
@@ -17,7 +18,7 @@ from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, Segme
 from garnetfin.engine.stages.duct_clashes import Clash
 from garnetfin.engine.stages.duct_make import bears
 from garnetfin.project.ducts import TIGHTNESS, PinnedSize
-from garnetfin.project.edits.duct_runs import RemoveDucts, SetSize, SetTerminal
+from garnetfin.project.edits.duct_runs import AddSpigot, RemoveDucts, SetSize, SetTerminal
 from garnetfin.project.edits.duct_shape import MoveDucts, StepAside, carried
 from garnetfin.project.edits.duct_values import SetDuctChoice
 from garnetfin.project.lookup import find
@@ -28,6 +29,9 @@ LEAST_DAMPER_PV = 1.0  # velocity pressure at a damper, below which it can hardl
 MOST_TERMINAL_PA = 40.0
 CLEAR_M = 0.005
 LEAST_WITHIN_M = 0.05  # of a duct in a zone that it runs through
+
+
+BESIDE_UNIT_M = 3.0  # within which a loose end may be meant to begin at the unit
 
 
 def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterator[Finding]:
@@ -281,7 +285,29 @@ def _apart(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             if one
             else f"No duct leads from the unit to {some([t.label for t in apart])}. Draw from them to ducts.",
             "bad",
+            tuple(_another_spigot(project, ducts, apart[0].point_id)),
         )
+
+
+def _another_spigot(project: Project, ducts: DuctResult, point_id: str) -> Iterator[Mend]:
+    """Ducts that end beside the unit without joining its first spigot may begin at one of their own."""
+    system, points = find(project.air_systems, ducts.system_id), {p.id: p for p in project.duct_points}
+    beside: dict[str, list[str]] = {}
+    for s in project.segments:
+        if (s.system_id, s.air) == (ducts.system_id, ducts.air):
+            beside.setdefault(s.a, []).append(s.b)
+            beside.setdefault(s.b, []).append(s.a)
+    together, waiting = {point_id}, [point_id]
+    while waiting:
+        new = [p for p in beside.get(waiting.pop(), ()) if p not in together]
+        together.update(new)
+        waiting += new
+    held = {t.point_id for t in project.terminals}
+    ends = [points[p] for p in together if len(beside.get(p, ())) == 1 and p not in held]
+    roots = [points[p] for p in system.roots_of(ducts.air) if p in points]
+    near = [(hypot(p.x_m - q.x_m, p.y_m - q.y_m), p.id) for p in ends for q in roots if p.level_id == q.level_id]
+    if near and min(near)[0] <= BESIDE_UNIT_M:
+        yield Mend("Begin it at the unit, on a spigot of its own", AddSpigot(system.id, ducts.air, min(near)[1]))
 
 
 def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:

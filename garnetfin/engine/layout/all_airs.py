@@ -6,10 +6,11 @@ from dataclasses import replace
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.layout.route_site import Question, ask, replaced, site_of
 from garnetfin.engine.layout.routes import Failure, Proposal, propose, ranked
+from garnetfin.engine.layout.spigots import from_spigots
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.engine.stages.terminals import OF_ROOM
+from garnetfin.project.ducts import Air
 from garnetfin.project.edits import Command, Commands
-from garnetfin.project.tree import Project
 
 NAME, LINE = "All airs together", "each in its own share of the height"
 
@@ -25,6 +26,8 @@ def propose_level(
     Raises InputError when there is nothing to route.
     """
     found = propose(results, question, lambda share, name: progress(share * 0.7, name), stopped)
+    apart = None if stopped() else from_spigots(results, question, stopped)
+    found = ranked([*found, apart]) if apart is not None else found
     airs = _laid(results, question)
     if not airs or stopped() or question.trunk_m is not None or question.branch_m is not None:
         return found
@@ -33,7 +36,7 @@ def propose_level(
     return ranked([*found, made]) if made is not None else found
 
 
-def _laid(results: Results, question: Question) -> dict[str, Question]:
+def _laid(results: Results, question: Question) -> dict[Air, Question]:
     """The other airs of the system with terminals on the level, when one of them has ducts there."""
     asked = {air: ask(results, question.system_id, air, question.level_id) for air in OF_ROOM if air != question.air}
     asked = {air: replace(q, shut=question.shut) for air, q in asked.items() if q.terminal_ids}
@@ -41,7 +44,7 @@ def _laid(results: Results, question: Question) -> dict[str, Question]:
 
 
 def together(
-    results: Results, question: Question, others: dict[str, Question], stopped: Callable[[], bool] = lambda: False
+    results: Results, question: Question, others: dict[Air, Question], stopped: Callable[[], bool] = lambda: False
 ) -> Proposal | None:
     """One proposal that lays the asked air and the others, the greatest flow first; a failure says which does not fit.
 
@@ -69,7 +72,7 @@ def together(
         steps.append(best.command)
         networks[air] = best.found
         own = best if air == question.air else own
-        results = _with(results, best.project, best.found)
+        results = results.with_ducts(best.project, best.found)
     if own is None:
         return None
     return replace(
@@ -87,10 +90,3 @@ def together(
 def _failed(reason: str, why: Failure | None = None) -> Proposal:
     failure = Failure(reason, why.blocked if why else (), why.part_id if why else "")
     return Proposal("together", NAME, LINE, None, good=False, failure=failure)
-
-
-def _with(results: Results, project: Project, found: DuctResult) -> Results:
-    """Results as they would be with the ducts of a proposal."""
-    if found.air == "supply":
-        return replace(results, project=project, ducts={**results.ducts, found.system_id: found})
-    return replace(results, project=project, leaving={**results.leaving, (found.system_id, found.air): found})

@@ -10,7 +10,7 @@ from garnetfin.engine.layout.routes import Failure, Proposal, propose, ranked
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import AirResult, DuctResult, Results
 from garnetfin.engine.stages.duct_tree import ducts
-from garnetfin.project.ducts import DuctPoint, Segment
+from garnetfin.project.ducts import Air, DuctPoint, Segment
 from garnetfin.project.edits import Command, Commands
 from garnetfin.project.edits.duct_runs import DrawRun
 from garnetfin.project.lookup import find
@@ -22,7 +22,7 @@ UPRIGHT_M, LEAST_RISE_M = 0.02, 0.3
 MOST_SHAFTS = 6  # that are looked at for one riser
 
 
-def levels_with(results: Results, system_id: str, air: str) -> tuple[Level, ...]:
+def levels_with(results: Results, system_id: str, air: Air) -> tuple[Level, ...]:
     """Levels on which a system has terminals of an air, the lowest first."""
     found = [x for x in results.project.levels if ask(results, system_id, air, x.id).terminal_ids]
     return tuple(sorted(found, key=lambda x: x.elevation_m))
@@ -62,7 +62,7 @@ def _part(
     return lambda at, kind: progress(share + at * width, f"{name}, {kind}")
 
 
-def riser(project: Project, system_id: str, air: str, levels: Sequence[Level]) -> tuple[DrawRun, ...]:
+def riser(project: Project, system_id: str, air: Air, levels: Sequence[Level]) -> tuple[DrawRun, ...]:
     """Up and down from what is there to the levels that none of a system's ducts reaches yet, a node on each: from the
     start of the system through the nearest shaft that stands on all levels between, straight up where there is none.
     """
@@ -83,7 +83,7 @@ def riser(project: Project, system_id: str, air: str, levels: Sequence[Level]) -
         way = [(foot.x_m, foot.y_m, foot.z_m), *(_to_shaft(project, root, wanted[-1]) if foot is root else [])]
         x, y = way[-1][:2]
         way += [(x, y, round(level.elevation_m + level.storey_m - BELOW_TOP_M, 3)) for level in wanted]
-        made.append(DrawRun(system_id, foot.level_id, tuple(way), "rectangular", "trunk", "", air))  # type: ignore[arg-type]
+        made.append(DrawRun(system_id, foot.level_id, tuple(way), "rectangular", "trunk", "", air))
     return tuple(made)
 
 
@@ -130,7 +130,7 @@ def _to_shaft(project: Project, root: DuctPoint, level: Level) -> list[tuple[flo
 
 
 def _with_risers(
-    results: Results, system_id: str, air: str, levels: Sequence[Level]
+    results: Results, system_id: str, air: Air, levels: Sequence[Level]
 ) -> tuple[Results, list[Command], Results]:
     """(results with the risers drawn, the risers, results as they were)."""
     project, steps = results.project, list[Command](riser(results.project, system_id, air, levels))
@@ -148,20 +148,28 @@ def _joined(
     like: Proposal,
 ) -> Proposal | None:
     """The layouts of one kind on all levels as one, sized together."""
-    air = results.air.get(question.system_id)
-    steps, project = list(risers), base
-    breaks = ""
+    parts = []
     for found in by_level.values():
         works = [p for p in found if p.failure is None and p.command is not None]
-        best = next((p for p in works if p.kind == like.kind), works[0])
-        if best.command is None:
-            return None
-        try:
-            project = best.command.apply(project)
-        except GarnetfinError:
-            return None
-        steps.append(best.command)
-        breaks = breaks or best.breaks
+        parts.append(next((p for p in works if p.kind == like.kind), works[0]))
+    line, note = f"{like.line}, on {len(by_level)} levels", "risers drawn with it" if risers else ""
+    return joined(replace(results, project=base), question, risers, parts, replace(like, line=line, note=note))
+
+
+def joined(
+    results: Results, question: Question, before: Sequence[Command], parts: Sequence[Proposal], like: Proposal
+) -> Proposal | None:
+    """Layouts of several parts of a system as one proposal, sized together; None where they cannot be.
+
+    before  steps that are taken first, which `results` has already; `like` gives kind, name, line and note
+    """
+    air, project = results.air.get(question.system_id), results.project
+    commands = [p.command for p in parts if p.command is not None]
+    try:
+        for command in commands:
+            project = command.apply(project)
+    except GarnetfinError:
+        return None
     if not isinstance(air, AirResult):
         return None
     network = ducts(project, find(project.air_systems, question.system_id), air, Memo(), question.air)
@@ -172,8 +180,8 @@ def _joined(
     return Proposal(
         like.kind,
         like.name,
-        f"{like.line}, on {len(by_level)} levels",
-        Commands("Take route", tuple(steps)),
+        like.line,
+        Commands("Take route", (*before, *commands)),
         project,
         network,
         cost,
@@ -182,8 +190,8 @@ def _joined(
         sum(len(r.fittings) for r in network.segments.values()),
         float(losses.max() - losses.min()) if len(losses) else 0.0,
         0.0,
-        "risers drawn with it" if risers else "clear of all that is in the way",
-        breaks,
+        like.note or "clear of all that is in the way",
+        next((p.breaks for p in parts if p.breaks), ""),
     )
 
 

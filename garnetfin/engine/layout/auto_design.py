@@ -18,6 +18,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Results
 from garnetfin.engine.run import Token, run
+from garnetfin.project.ducts import Air
 from garnetfin.project.edits import Command, Commands
 from garnetfin.project.edits.lay_out import DEPTH_M, AddShaft, LayOutRooms
 from garnetfin.project.edits.rooms import SetServed
@@ -28,7 +29,7 @@ from garnetfin.project.spaces import Level
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
-AIRS = ("supply", "return", "extract")
+AIRS: tuple[Air, ...] = ("supply", "return", "extract")
 ROUTES_SHARE = 0.23  # of the work, for the ducts of one air
 RULES = ("people", "lights_w_m2", "equipment_w_m2", "cooling_c", "heating_c", "infiltration_1h")
 
@@ -147,7 +148,7 @@ def _placed(way: _Way, system_id: str) -> None:
         )
 
 
-def _terminals(way: _Way, system_id: str, kind: str) -> None:
+def _terminals(way: _Way, system_id: str, kind: Air) -> None:
     """The best terminals into every room that has air and no terminal for it."""
     found = placing(way.results, wanting(way.results, system_id, kind), kind)
     if found.command is not None and way.take(found.command, f"{kind} terminals"):
@@ -168,7 +169,7 @@ def _named(numbers: tuple[str, ...]) -> str:
     return f"{', '.join(numbers[:6])}{' …' if len(numbers) > 6 else ''}"
 
 
-def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
+def _routes(way: _Way, system_id: str, kind: Air, share: float) -> None:
     """A layout for every level with terminals on no duct, the lowest first; a riser leads to the next."""
     system_levels = sorted(
         (
@@ -215,7 +216,7 @@ def _routes(way: _Way, system_id: str, kind: str, share: float) -> None:
             )
 
 
-def _riser(way: _Way, system_id: str, kind: str, level: Level) -> None:
+def _riser(way: _Way, system_id: str, kind: Air, level: Level) -> None:
     """From the start of the system's ducts to a level that none reaches yet."""
     for step in riser(way.project, system_id, kind, (level,)):
         way.take(step, f"{kind} riser to {level.name}")

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.terminals import OF_ROOM, placement, single
+from garnetfin.project.ducts import Air
 from garnetfin.project.edits.terminals import Placement, PlaceTerminals
 from garnetfin.project.lookup import find
 
@@ -24,7 +25,7 @@ class Placing:
         return PlaceTerminals(self.placements) if self.placements else None
 
 
-def wanting(results: Results, system_id: str, kind: str, level_id: str = "") -> tuple[str, ...]:
+def wanting(results: Results, system_id: str, kind: Air, level_id: str = "") -> tuple[str, ...]:
     """Rooms of a system, on one level or all, that get air of a kind and have no terminal for it."""
     air, project = results.air.get(system_id), results.project
     if not isinstance(air, AirResult) or kind not in OF_ROOM:
@@ -39,7 +40,7 @@ def wanting(results: Results, system_id: str, kind: str, level_id: str = "") -> 
     )
 
 
-def placing(results: Results, room_ids: Iterable[str], kind: str) -> Placing:
+def placing(results: Results, room_ids: Iterable[str], kind: Air) -> Placing:
     """The best terminals for every room named."""
     wanted: list[Placement] = []
     alone: list[str] = []

@@ -8,7 +8,7 @@ from garnetfin.core.routes.tracks import Block, Outline, Space, Tracks, Zone, tr
 from garnetfin.engine.results import AirResult, Missing, Results
 from garnetfin.engine.stages.duct_clashes import GAP_M
 from garnetfin.engine.stages.terminals import OF_ROOM, terminal_flows
-from garnetfin.project.ducts import Segment
+from garnetfin.project.ducts import Air, Segment
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Level
 from garnetfin.project.tree import Project
@@ -28,7 +28,7 @@ class Question:
     """
 
     system_id: str
-    air: str
+    air: Air
     level_id: str
     terminal_ids: tuple[str, ...]
     shut: tuple[str, ...] = ()
@@ -62,7 +62,7 @@ class Site:
     fixed_m: tuple[float, float] = (0.0, 0.0)  # lowest and highest edge of ducts that stay
 
 
-def ask(results: Results, system_id: str, air: str, level_id: str, terminal_ids: tuple[str, ...] = ()) -> Question:
+def ask(results: Results, system_id: str, air: Air, level_id: str, terminal_ids: tuple[str, ...] = ()) -> Question:
     """The terminals named, or all of that system, air and level."""
     project = results.project
     served = {r.id for r in project.rooms if r.system_id == system_id}
@@ -391,7 +391,7 @@ def starts(results: Results, question: Question) -> tuple[tuple[str, str], ...]:
     own = [
         s for s in project.segments if s.system_id == question.system_id and s.air == question.air and s.id not in gone
     ]
-    root = find(project.air_systems, question.system_id).root_of(question.air)
+    roots = find(project.air_systems, question.system_id).roots_of(question.air)
     held = {t.point_id for t in project.terminals}
     count: dict[str, int] = {}
     upright = set()
@@ -405,7 +405,7 @@ def starts(results: Results, question: Question) -> tuple[tuple[str, str], ...]:
     for p in project.duct_points:
         if p.level_id != question.level_id or p.id in held:
             continue
-        kind = "unit" if p.id == root else "riser" if p.id in upright else "open end" if count.get(p.id) == 1 else ""
+        kind = "unit" if p.id in roots else "riser" if p.id in upright else "open end" if count.get(p.id) == 1 else ""
         if kind:
             found.append((p.id, f"{kind} at {p.x_m:.1f}, {p.y_m:.1f}"))
     return tuple(found)

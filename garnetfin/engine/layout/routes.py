@@ -31,6 +31,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, Missing, Results
 from garnetfin.engine.stages.duct_clashes import Clash, clashes
 from garnetfin.engine.stages.duct_tree import ducts
+from garnetfin.project.ducts import Role, Shape
 from garnetfin.project.edits import Command, Commands
 from garnetfin.project.edits.ceilings import RemoveCeilingParts, SetCeilingZone
 from garnetfin.project.edits.duct_runs import SetShape
@@ -413,8 +414,8 @@ def _command(site: Site, net: Tracks, made: list[trees.RouteTree]) -> TakeRoute:
         for up, node in pairs:
             x, y = (float(v) for v in net.xy[node])
             main = node in on_trunk
-            role = "trunk" if main else "last" if node in tree.ends.values() and up in on_trunk else "branch"
-            shape = "rectangular" if main else "round"
+            role: Role = "trunk" if main else "last" if node in tree.ends.values() and up in on_trunk else "branch"
+            shape: Shape = "rectangular" if main else "round"
             height = z if main else site.z_branch
             first = number[up]
             if abs(places[first][2] - height) > STEP_M:

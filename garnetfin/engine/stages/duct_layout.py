@@ -81,7 +81,7 @@ def layout(
     row = key(
         system.id,
         way,
-        system.root_of(way),
+        system.roots_of(way),
         project.segments,
         project.terminals,
         project.duct_points,
@@ -90,12 +90,12 @@ def layout(
         project.book,
         wraps,
     )
-    return memo.one("duct layout", row, lambda: _laid(project, system.root_of(way), segments, members, wraps, memo))
+    return memo.one("duct layout", row, lambda: _laid(project, system.roots_of(way), segments, members, wraps, memo))
 
 
 def _laid(
     project: Project,
-    root_id: str,
+    roots: tuple[str, ...],
     segments: tuple[Segment, ...],
     members: tuple[Terminal, ...],
     wraps: bool,
@@ -103,18 +103,20 @@ def _laid(
 ) -> Layout | None:
     index = positions(project.duct_points)
     xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
-    ends = np.array([(index[s.a], index[s.b]) for s in segments])
-    root = index[root_id]
+    drawn = np.array([(index[s.a], index[s.b]) for s in segments])
+    root = index[roots[0]]
+    # all spigots of an air open into one plenum: they are one node of the tree
+    ends = np.where(np.isin(drawn, [index[i] for i in roots]), root, drawn)
     tree = build_tree(len(xyz), ends, root)
     at_end = {int(tree.leaving[s]): int(s) for s in tree.order}
     reached = tuple(t for t in members if index[t.point_id] in at_end)
     if not reached:
         return None
     own = np.array([at_end[index[t.point_id]] for t in reached])
-    vectors = xyz[tree.leaving] - xyz[tree.entering]
-    length = np.where(
-        tree.reached, np.linalg.norm(vectors, axis=1), np.linalg.norm(xyz[ends[:, 1]] - xyz[ends[:, 0]], axis=1)
-    )
+    along = xyz[drawn[:, 1]] - xyz[drawn[:, 0]]
+    outward = np.where(tree.entering == ends[:, 0], 1.0, -1.0)
+    vectors = np.where(tree.reached[:, None], along * outward[:, None], 0.0)
+    length = np.linalg.norm(along, axis=1)
     vertical = np.abs(vectors[:, 2]) > 0.7 * np.maximum(length, 1e-9)
     lengths = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
     turns = _turns(tree, vectors, lengths)

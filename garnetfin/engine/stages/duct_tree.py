@@ -11,7 +11,7 @@ from garnetfin.engine.stages.duct_losses import local_losses
 from garnetfin.engine.stages.duct_records import segment_records, settings, terminal_records
 from garnetfin.engine.stages.duct_sizes import sized, velocity_limits
 from garnetfin.engine.stages.terminals import OF_ROOM
-from garnetfin.project.ducts import Segment, Terminal
+from garnetfin.project.ducts import Air, Segment, Terminal
 from garnetfin.project.lookup import Same
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -20,7 +20,7 @@ LEAST_BACK_M3S = 0.002  # less air than this leaves by a door's gap
 
 
 def ducts(
-    project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo, way: str = "supply"
+    project: Project, system: AirSystem, air: AirResult | Missing, memo: Memo, way: Air = "supply"
 ) -> DuctResult | Missing:
     """The ducts of a system for supply, return, extract or outdoor air; all but supply are walked against the air, from
     the unit outward.
@@ -38,7 +38,7 @@ def ducts(
     row = key(
         system.id,
         way,
-        system.root_of(way),
+        system.roots_of(way),
         system.sizing,
         system.duct_height_m,
         system.friction_from,
@@ -68,11 +68,11 @@ def _grouped(segments: Same) -> dict[tuple[str, str], tuple[Segment, ...]]:
 
 
 @lru_cache(maxsize=16)
-def _of_air(terminals: Same, way: str) -> tuple[Terminal, ...]:
+def _of_air(terminals: Same, way: Air) -> tuple[Terminal, ...]:
     return tuple(t for t in terminals.item if t.air == way)
 
 
-def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: str) -> DuctResult | Missing:
+def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: Air) -> DuctResult | Missing:
     if at is None:
         return Missing("not joined", "Join the ducts to the unit and to a terminal", Lack.NOT_JOINED)
     limits = velocity_limits(project.book, at)
@@ -103,7 +103,7 @@ def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | N
     )
 
 
-def _unroomed(air: AirResult, way: str, have: set[str]) -> tuple[str, ...]:
+def _unroomed(air: AirResult, way: Air, have: set[str]) -> tuple[str, ...]:
     """Rooms with air of that way and no terminal for it."""
     if way == "outdoor":
         return ()

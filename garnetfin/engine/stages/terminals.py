@@ -23,7 +23,7 @@ from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, Missing, Results, RoomAir, TerminalAir
 from garnetfin.project.book import Book
-from garnetfin.project.ducts import Terminal
+from garnetfin.project.ducts import Air, Terminal
 from garnetfin.project.edits.terminals import Placement
 from garnetfin.project.lookup import Same, find
 from garnetfin.project.spaces import Room
@@ -31,7 +31,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 LOUVRE_M_S = 2.5  # greatest on the face of a louvre
-OF_ROOM = {"supply": "flow_m3s", "return": "return_m3s", "extract": "extract_m3s"}
+OF_ROOM: dict[Air, str] = {"supply": "flow_m3s", "return": "return_m3s", "extract": "extract_m3s"}
 LEAST_M3S = 1e-6
 APART_M = 0.9  # of a grille from a diffuser
 
@@ -77,7 +77,7 @@ def terminal_flows(terminals: Iterable[Terminal], air: AirResult) -> dict[str, f
     air.
     """
     rows = {r.room_id: r for r in air.rooms}
-    groups: dict[tuple[str, str], list[Terminal]] = {}
+    groups: dict[tuple[str, Air], list[Terminal]] = {}
     for t in terminals:
         # All louvres together bring the unit its outdoor air, wherever they stand.
         groups.setdefault(("" if t.air == "outdoor" else t.room_id, t.air), []).append(t)
@@ -207,7 +207,7 @@ def _of_room(
 CEILING = ("ceil4", "ceilr", "swirl")
 
 
-def options(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CEILING) -> Selection | Missing:
+def options(results: Results, room_id: str, air: Air, kinds: tuple[str, ...] = CEILING) -> Selection | Missing:
     """Models and grids for a room's supply, return or extract air; supply air by terminals of these kinds."""
     project = results.project
     row, room = results.room_air.get(room_id), find(project.rooms, room_id)
@@ -222,7 +222,7 @@ def options(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = C
     return select(fitting, room.outline, flow, limits_of(project.book))
 
 
-def _beside(project: Project, room: Room, air: str, spots: np.ndarray) -> np.ndarray:
+def _beside(project: Project, room: Room, air: Air, spots: np.ndarray) -> np.ndarray:
     """The same grid, shifted where it would lie on terminals of other air."""
     there = [find(project.duct_points, t.point_id) for t in project.terminals if t.room_id == room.id and t.air != air]
     if not there or not len(spots):
@@ -251,7 +251,7 @@ def _beside(project: Project, room: Room, air: str, spots: np.ndarray) -> np.nda
     return spots
 
 
-def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CEILING) -> Placement | None:
+def single(results: Results, room_id: str, air: Air, kinds: tuple[str, ...] = CEILING) -> Placement | None:
     """One terminal in the middle of a room in which no even grid keeps every rule: the smallest by neck that keeps
     pressure and velocity, though
     its throw may be short or its flow below its table. None where none does.
@@ -283,7 +283,7 @@ def single(results: Results, room_id: str, air: str, kinds: tuple[str, ...] = CE
 
 
 def placement(
-    results: Results, room_id: str, air: str, model: str = "", kinds: tuple[str, ...] = CEILING
+    results: Results, room_id: str, air: Air, model: str = "", kinds: tuple[str, ...] = CEILING
 ) -> Placement | Missing:
     """Where the best option stands, or the best of one model."""
     found = options(results, room_id, air, kinds)

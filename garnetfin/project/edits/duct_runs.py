@@ -9,6 +9,7 @@ from garnetfin.core.errors import InputError
 from garnetfin.core.terminal_choice import PLACING
 from garnetfin.project.ducts import Air, DuctPoint, PinnedSize, Role, Segment, Shape, Side, Terminal
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
+from garnetfin.project.systems import Spigot
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule, Value
 
@@ -80,7 +81,7 @@ BARE: dict[str, Any] = {"fittings": (), "damper": "", "damper_deg": Rule(), "fle
 
 def nearer_unit(project: Project, segment: Segment) -> str:
     """The end of a duct from which fewer ducts lead to its unit; its first where none does."""
-    roots = {i for s in project.air_systems if s.id == segment.system_id for i in (s.root_of(segment.air),) if i}
+    roots = {i for s in project.air_systems if s.id == segment.system_id for i in s.roots_of(segment.air)}
     beside: dict[str, list[str]] = {}
     for s in project.segments:
         if (s.system_id, s.air) == (segment.system_id, segment.air) and s.id != segment.id:
@@ -194,6 +195,8 @@ class DrawRun(Struct, frozen=True):
                     project.air_systems, system.id, structs.replace(system, **{ROOT_FIELD[self.air]: first})
                 ),
             )
+        else:
+            project = _at_the_unit(project, self, line)
         ids = []
         for p in line:
             project, point_id = _place(project, self.system_id, self.level_id, p, self.air)
@@ -220,6 +223,52 @@ class DrawRun(Struct, frozen=True):
         if self.terminal_room:
             project = AddTerminal(ids[-1], self.terminal_room, USUAL_KIND[self.air], self.air).apply(project)
         return project
+
+
+def _at_the_unit(project: Project, run: DrawRun, line: list["Place"]) -> Project:
+    """A run that begins or ends in the unit or shaft of its first ducts and joins none of them gets a spigot there."""
+    from shapely import Point, Polygon
+
+    system = project.air_systems[position(project.air_systems, run.system_id)]
+    root = find(project.duct_points, system.root_of(run.air))
+    units = [
+        Polygon(m.outline)
+        for m in project.plan_marks
+        if m.kind in ("unit", "shaft") and root is not None and m.level_id == root.level_id == run.level_id
+    ]
+    unit = next((u for u in units if root is not None and u.buffer(NEAR_M).contains(Point(root.x_m, root.y_m))), None)
+    if unit is None:
+        return project
+    joined = {p for s in project.segments if (s.system_id, s.air) == (run.system_id, run.air) for p in (s.a, s.b)}
+    placed = project
+    ends = []
+    for place in (line[0], line[-1]):
+        placed, point_id = _place(placed, run.system_id, run.level_id, place, run.air)
+        ends.append((place, point_id))
+    if any(i in joined or i in system.roots for _, i in ends):
+        return project
+    inside = [i for place, i in ends if unit.buffer(NEAR_M).contains(Point(place[:2]))]
+    return AddSpigot(run.system_id, run.air, inside[0]).apply(placed) if inside else project
+
+
+class AddSpigot(Struct, frozen=True):
+    """A duct point becomes a further start of an air at the unit, on the same fan."""
+
+    label: ClassVar[str] = "Spigot at the unit"
+    system_id: str
+    air: Air
+    point_id: str
+
+    def apply(self, project: Project) -> Project:
+        system = project.air_systems[position(project.air_systems, self.system_id)]
+        position(project.duct_points, self.point_id)
+        if self.point_id in system.roots:
+            return project
+        if not system.root_of(self.air):
+            system = structs.replace(system, **{ROOT_FIELD[self.air]: self.point_id})
+        else:
+            system = structs.replace(system, spigots=(*system.spigots, Spigot(air=self.air, point_id=self.point_id)))
+        return structs.replace(project, air_systems=replaced(project.air_systems, system.id, system))
 
 
 Place = tuple[float, float, float]
@@ -308,10 +357,19 @@ class RemoveDucts(Struct, frozen=True):
         terminals = tuple(
             t for t in project.terminals if t.id not in self.terminal_ids and t.point_id not in left_alone
         )
-        used |= {i for s in project.air_systems for i in s.roots} | {t.point_id for t in terminals}
+        # a spigot goes with its last duct; the first start of an air stays where the unit is
+        systems = tuple(
+            structs.replace(s, spigots=tuple(x for x in s.spigots if x.point_id in used))
+            if any(x.point_id not in used for x in s.spigots)
+            else s
+            for s in project.air_systems
+        )
+        used |= {i for s in systems for i in s.roots} | {t.point_id for t in terminals}
         points = tuple(p for p in project.duct_points if p.id in used)
         if len(segments) == len(project.segments) and len(terminals) == len(project.terminals):
             return project
+        if systems != project.air_systems:
+            project = structs.replace(project, air_systems=systems)
         return structs.replace(project, segments=segments, terminals=terminals, duct_points=points)
 
 
@@ -337,7 +395,7 @@ def _place(
     others = {p for s in project.segments if s.air != air or s.system_id != system_id for p in (s.a, s.b)}
     others |= {t.point_id for t in project.terminals if t.air != air}
     others |= {
-        i for s in project.air_systems for a in ROOT_FIELD if (s.id, a) != (system_id, air) and (i := s.root_of(a))
+        i for s in project.air_systems for a in ROOT_FIELD if (s.id, a) != (system_id, air) for i in s.roots_of(a)
     }
     for point in project.duct_points:
         if point.id not in others and _distance((point.x_m, point.y_m, point.z_m), at) <= NEAR_M:

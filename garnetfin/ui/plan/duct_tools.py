@@ -190,8 +190,7 @@ class DrawDuct(PointTool):
         found = {t.point_id: "terminal" for t in project.terminals if t.air == self.air and t.room_id in own_rooms}
         found |= {p: "duct end" for s in self._own() for p in (s.a, s.b)}
         system = find(project.air_systems, self._system_id)
-        root = system.root_of(self.air) if system is not None else ""
-        return found | ({root: "unit"} if root else {})
+        return found | ({i: "unit" for i in system.roots_of(self.air)} if system is not None else {})
 
     def _begins_free(self, points: tuple) -> bool:
         """A run from free space to a duct, in a system that has its unit."""

@@ -5,6 +5,7 @@ import math
 from garnetfin import display
 from garnetfin.engine.results import Missing, TerminalAir
 from garnetfin.engine.stages.terminals import CEILING, OF_ROOM, PLACING, limits_of, models, options
+from garnetfin.project.ducts import Air
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
@@ -20,7 +21,7 @@ def kinds_of(choice: str) -> tuple[str, ...]:
     return CEILING if choice == "ceiling" else (choice,)
 
 
-def option_table(state: State, room_id: str, air: str, kind: str) -> TableVM:
+def option_table(state: State, room_id: str, air: Air, kind: str) -> TableVM:
     """What fits a room, best first; then what does not, and why."""
     units = state.show.units
     columns = (

@@ -77,7 +77,11 @@ class BalanceView(View):
             ("dampers_open", "no dampers", "Every balancing damper stands open"),
             ("pressed", "flexible pressed", "Flexible ducts are pressed together by 30 %"),
             ("turned_down", "boxes turned down", "Variable-volume boxes hold their least flow"),
-            ("leaking", "ducts leak", "Ducts leak as their class allows"),
+            (
+                "leaking",
+                "ducts leak",
+                "Ducts leak three times as much as their class says; where leaks are typed, as it allows",
+            ),
         ):
             switch = self.switches[name] = Switch(text)
             switch.setToolTip(tip)

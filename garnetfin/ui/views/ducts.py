@@ -11,6 +11,7 @@ from garnetfin.engine.layout.duct_methods import METHODS, compare
 from garnetfin.engine.layout.placing import placing
 from garnetfin.engine.layout.routes import ask
 from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.project.ducts import Air
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
 from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.duct_shape import MoveDucts
@@ -397,7 +398,7 @@ class DuctsView(View):
         self._show_routes(True)
         self.routes.ask(state, ask(state.results, state.show.system_id, state.show.air, state.show.level_id, wanted))
 
-    def _place_terminals(self, room_ids: tuple[str, ...], air: str) -> None:
+    def _place_terminals(self, room_ids: tuple[str, ...], air: Air) -> None:
         """Terminals for the rooms that want some, then the same question anew."""
         found = placing(self.session.state.results, room_ids, air)
         if found.failed:

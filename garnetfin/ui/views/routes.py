@@ -442,21 +442,11 @@ class RoutesPage(QWidget):
 
     def _of(self, p: Proposal) -> State:
         """The project as it would be; where nothing works, as it is without the ducts that were to be replaced."""
-        from dataclasses import replace
-
         state = self._state
-        if p.found is None:
+        if p.found is None or p.project is None:
             return State(state.project, state.results, Selection(), state.show, False)
-        networks = (p.found, *p.others)
-        own = {**state.results.ducts, **{n.system_id: n for n in networks if n.air == "supply"}}
-        leaving = {**state.results.leaving, **{(n.system_id, n.air): n for n in networks if n.air != "supply"}}
-        return State(
-            p.project,
-            replace(state.results, project=p.project, ducts=own, leaving=leaving),
-            Selection(),
-            state.show,
-            False,
-        )
+        results = state.results.with_ducts(p.project, p.found, *p.others)
+        return State(p.project, results, Selection(), state.show, False)
 
     def _choose(self, number: int) -> None:
         self.now = number

@@ -12,6 +12,7 @@ from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Missing
 from garnetfin.engine.stages.terminals import placement
 from garnetfin.exchange.terminal_catalogue import read_terminals
+from garnetfin.project.ducts import Air
 from garnetfin.project.edits.terminals import AlignTerminals, CopyTerminals, PlaceTerminals, TakeTerminals, joined
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
@@ -29,7 +30,8 @@ class TerminalsPage(QWidget):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._state: State | None = None
-        self.air, self.kind = "supply", "ceiling"
+        self.air: Air = "supply"
+        self.kind = "ceiling"
         self.air_strip, self.kind_strip = Strip(AIR), Strip(KINDS)
         self.air_strip.chosen.connect(self._air)
         self.kind_strip.chosen.connect(self._kind)
@@ -102,7 +104,7 @@ class TerminalsPage(QWidget):
         chosen = [t.room_id for t in state.project.terminals if t.id in state.selection.of("terminal")]
         return state.selection.of("room") or tuple(dict.fromkeys(chosen))
 
-    def _air(self, air: str) -> None:
+    def _air(self, air: Air) -> None:
         self.air = air
         self.render_page(self._state)
 
