@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -70,6 +70,16 @@ class Missing:
 
     def __post_init__(self) -> None:
         _tell(self, "reason", "remedy")
+
+
+T = TypeVar("T")
+
+
+def there(found: T | Missing | None) -> T:
+    """What must be there, as whoever asks knows already. Raises LookupError where it is missing."""
+    if found is None or isinstance(found, Missing):
+        raise LookupError(found.remedy if isinstance(found, Missing) else "nothing was computed")
+    return found
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -7,6 +7,7 @@ from garnetfin.engine.flows.flow_results import Flows, WhatIf
 from garnetfin.engine.results import Block, Missing, Results
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.project.ducts import Air
+from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
@@ -43,7 +44,7 @@ class State:
     """All that a view renders from."""
 
     project: Project
-    results: Results | None
+    found: Results | None  # None before anything was computed
     selection: Selection
     show: Show
     stale: bool
@@ -57,5 +58,18 @@ class State:
         return block_of(self.against, room_ids) if self.against else None
 
     @property
-    def system(self):
+    def known(self) -> bool:
+        """Whether anything was computed yet."""
+        return self.found is not None
+
+    @property
+    def results(self) -> Results:
+        """Of the project. Raises LookupError before anything was computed."""
+        if self.found is None:
+            raise LookupError("nothing was computed yet")
+        return self.found
+
+    @property
+    def system(self) -> AirSystem | None:
+        """The air system that is shown."""
         return next((s for s in self.project.air_systems if s.id == self.show.system_id), None)

@@ -48,7 +48,7 @@ def sign(p: QPainter, name: str, at: QPointF) -> None:
     p.fillPath(path, c)
 
 
-class NeedsStrip(Chart):
+class NeedsStrip(Chart[NeedsVM]):
     """Grows with its rows; put it into a scroll area."""
 
     picked = Signal(str)
@@ -125,7 +125,7 @@ class NeedsStrip(Chart):
     def why_at(self, at: QPointF) -> tuple:
         """The need whose sign is near, else the flow of the row."""
         i = int((at.y() - self.TOP) // self.ROW)
-        if self.vm is None or not 0 <= i < len(self.vm.rows):
+        if not self.shows or not 0 <= i < len(self.vm.rows):
             return ()
         row, (x, _) = self.vm.rows[i], self._scale()
         near = (
@@ -137,12 +137,12 @@ class NeedsStrip(Chart):
 
     def mousePressEvent(self, event) -> None:
         i = int((event.position().y() - self.TOP) // self.ROW)
-        if self.vm and 0 <= i < len(self.vm.rows):
+        if self.shows and 0 <= i < len(self.vm.rows):
             self.picked.emit(self.vm.rows[i].room_id)
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(event.key())
-        if step and self.vm and self.vm.rows:
+        if step and self.shows and self.vm.rows:
             ids = [r.room_id for r in self.vm.rows]
             at = ids.index(self.vm.chosen[0]) + step if self.vm.chosen and self.vm.chosen[0] in ids else 0
             self.picked.emit(ids[at % len(ids)])

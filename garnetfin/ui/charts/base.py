@@ -6,6 +6,7 @@ One drawing serves window, picture and print. A chart renders a frozen view-mode
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, floor, isfinite, log10
+from typing import Generic, TypeVar
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
@@ -63,27 +64,43 @@ class Scale:
         return self.low + (pixel - self.start) / (self.end - self.start) * (self.high - self.low)
 
 
-class Chart(QWidget):
-    """Paper, antialiasing, focus ring; subclasses paint into it."""
+VM = TypeVar("VM")
+
+
+class Chart(QWidget, Generic[VM]):
+    """Paper, antialiasing, focus ring; subclasses paint into it what a view-model of their kind holds."""
 
     background = "paper"
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.vm = None
+        self._vm: VM | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
 
-    def render_vm(self, vm) -> None:
-        if vm != self.vm:
-            self.vm = vm
+    @property
+    def shows(self) -> bool:
+        """Whether something was rendered."""
+        return self._vm is not None
+
+    @property
+    def vm(self) -> VM:
+        """What is shown. Raises LookupError before anything was rendered."""
+        if self._vm is None:
+            raise LookupError("nothing was rendered yet")
+        return self._vm
+
+    def render_vm(self, vm: VM) -> None:
+        """Show a view-model."""
+        if vm != self._vm:
+            self._vm = vm
             self.update()
 
     def paintEvent(self, event) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.fillRect(self.rect(), theme.colour(self.background))
-        if self.vm is not None:
+        if self.shows:
             self.paint_chart(p)
         if ringed(self):
             p.setBrush(Qt.BrushStyle.NoBrush)

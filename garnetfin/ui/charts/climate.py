@@ -6,9 +6,10 @@ from PySide6.QtGui import QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import MonthsVM
 
 
-class MonthDays(Chart):
+class MonthDays(Chart[MonthsVM]):
     """Six across, two down; a click or the arrow keys choose a month."""
 
     picked = Signal(int)
@@ -102,7 +103,7 @@ class MonthDays(Chart):
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 6, Qt.Key.Key_Up: -6}.get(event.key())
-        if step and self.vm:
+        if step and self.shows:
             self.picked.emit((self.vm.chosen + step) % 12)
         else:
             super().keyPressEvent(event)

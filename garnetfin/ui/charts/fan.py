@@ -8,7 +8,7 @@ from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.chart_data import FanChartVM
 
 
-class FanChart(Chart):
+class FanChart(Chart[FanChartVM]):
     LEFT, TOP, FOOT = 60.0, 32.0, 34.0
 
     def __init__(self, parent=None) -> None:

@@ -7,9 +7,10 @@ from PySide6.QtGui import QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, area, polyline, reach, title, words, y_axis
 from garnetfin.ui.theme import map_colour, theme
+from garnetfin.ui.view_models.chart_data import DayVM, HourFieldVM
 
 
-class HourField(Chart):
+class HourField(Chart[HourFieldVM]):
     """12 months x 24 hours as a field of colour around zero; a click picks an hour, arrows walk."""
 
     picked = Signal(int, int)
@@ -82,7 +83,7 @@ class HourField(Chart):
         words(p, QPointF(self.LEFT + width + 18, y + 3), f"{self.vm.legend}, {self.vm.unit}", side="left")
 
     def why_at(self, at: QPointF) -> tuple:
-        found = self.hour_at(at) if self.vm else None
+        found = self.hour_at(at) if self.shows else None
         return ("block", self.vm.room_ids, "cooling", *found) if found and self.vm.room_ids else ()
 
     def hour_at(self, at: QPointF) -> tuple[int, int] | None:
@@ -97,7 +98,7 @@ class HourField(Chart):
 
     def mouseMoveEvent(self, event) -> None:
         found = self.hour_at(event.position())
-        if found and self.vm:
+        if found and self.shows:
             month, hour = found
             value = display.number(self.vm.values[month][hour], self.vm.digits)
             self.setToolTip(f"{display.hour(month, hour)}: {value} {self.vm.unit}")
@@ -106,7 +107,7 @@ class HourField(Chart):
 
     def keyPressEvent(self, event) -> None:
         moves = {Qt.Key.Key_Left: (0, -1), Qt.Key.Key_Right: (0, 1), Qt.Key.Key_Up: (-1, 0), Qt.Key.Key_Down: (1, 0)}
-        if event.key() in moves and self.vm:
+        if event.key() in moves and self.shows:
             month, hour = (a + b for a, b in zip(self.vm.chosen, moves[event.key()]))
             self.picked.emit(month % 12, hour % 24)
         elif event.key() == Qt.Key.Key_Home:
@@ -115,7 +116,7 @@ class HourField(Chart):
             super().keyPressEvent(event)
 
 
-class DayByCause(Chart):
+class DayByCause(Chart[DayVM]):
     """Positive causes stacked from zero up, heat that leaves stacked down, the total as a line."""
 
     background = "sheet"
@@ -152,14 +153,14 @@ class DayByCause(Chart):
                     p, [(a, y(min(high, max(low, v)))) for a, v in zip(centres, line)], theme.colour(tone), 1.6, style
                 )
         polyline(p, [(a, y(v)) for a, v in zip(centres, vm.total)], theme.colour("ink"), 1.2)
-        at = QPointF(centres[vm.hour], y(vm.total[vm.hour]))
-        polyline(p, [(at.x(), 12), (at.x(), self.height() - 24)], theme.colour("garnet"), 1, Qt.PenStyle.DashLine)
+        spot = QPointF(centres[vm.hour], y(vm.total[vm.hour]))
+        polyline(p, [(spot.x(), 12), (spot.x(), self.height() - 24)], theme.colour("garnet"), 1, Qt.PenStyle.DashLine)
         p.setPen(QPen(theme.colour("garnet"), 1.8))
         p.setBrush(theme.colour("sheet"))
-        p.drawEllipse(at, 4, 4)
+        p.drawEllipse(spot, 4, 4)
         words(
             p,
-            QPointF(at.x() - 8, max(8.0, at.y() - 12)),
+            QPointF(spot.x() - 8, max(8.0, spot.y() - 12)),
             f"{display.number(vm.total[vm.hour], 1)} {vm.unit}",
             "garnet",
             11.5,

@@ -4,14 +4,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QBrush, QPen, QPolygonF
 
 from garnetfin import display
+from garnetfin.engine.layout.long_section import LongSection
 from garnetfin.ui.charts.base import Chart, Labels, Scale, words, x_axis
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import LongSectionVM
 
 STEP_M = 0.01
 THRESHOLD_PX = 4.0
 
 
-class SectionChart(Chart):
+class SectionChart(Chart[LongSectionVM]):
     """Slabs hatched, ceilings a line, the lowest permitted edge dotted, beams solid; clashes as hatched boxes with one
     sentence.
     """
@@ -29,7 +31,15 @@ class SectionChart(Chart):
 
     def _shown(self) -> tuple:
         """Pieces of the level shown, with the riser that leads to it."""
-        return tuple(q for q in self.vm.found.pieces if q.level_id == self.vm.level_id) or self.vm.found.pieces
+        found = self._found
+        return tuple(q for q in found.pieces if q.level_id == self.vm.level_id) or found.pieces
+
+    @property
+    def _found(self) -> LongSection:
+        """The section that is shown. Raises LookupError where there is none."""
+        if self.vm.found is None:
+            raise LookupError("there is no section")
+        return self.vm.found
 
     def _scales(self) -> tuple[Scale, Scale]:
         shown = self._shown()
@@ -46,7 +56,7 @@ class SectionChart(Chart):
             )
         ]
         heights += [
-            z for s in self.vm.found.stretches if s.end_m > start and s.start_m < end for z in (s.low_m, s.high_m)
+            z for s in self._found.stretches if s.end_m > start and s.start_m < end for z in (s.low_m, s.high_m)
         ]
         heights = heights or [z for q in shown for z in (q.z_start, q.z_end)]
         low, high = min(heights) - 0.08, max(heights) + 0.15
@@ -149,9 +159,9 @@ class SectionChart(Chart):
                 )
                 last = x(q.end_m)
         words(p, QPointF(8, self.height() - 9), display.unit("pressure", units) + " left", side="left")
-        level = next((x for x in self.vm.found.levels if x.id == self.vm.level_id), None)
+        level = next((x for x in self._found.levels if x.id == self.vm.level_id), None)
         zone = next(
-            (s for s in self.vm.found.stretches if s.kind == "zone" and s.end_m > x.low and z.low < s.low_m < z.high),
+            (s for s in self._found.stretches if s.kind == "zone" and s.end_m > x.low and z.low < s.low_m < z.high),
             None,
         )
         if level is not None and zone is not None:
@@ -160,7 +170,7 @@ class SectionChart(Chart):
 
     # -- mouse and keys ------------------------------------------------------------------------------------------
     def _at(self, at: QPointF) -> str:
-        if self.vm is None or self.vm.found is None or not self.vm.found.pieces:
+        if not self.shows or self.vm.found is None or not self.vm.found.pieces:
             return ""
         x, z = self._scales()
         return next(

@@ -6,9 +6,10 @@ from PySide6.QtGui import QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, reach, ticks, words
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import MoversVM
 
 
-class MoversChart(Chart):
+class MoversChart(Chart[MoversVM]):
     """Each input with its low (hollow) and high (filled) end; the figures stand at the ends."""
 
     background = "sheet"

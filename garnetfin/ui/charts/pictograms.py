@@ -11,9 +11,13 @@ from garnetfin.core.tables import fitting_tables
 def paint_pictogram(p: QPainter, box: QRectF, fitting: str, ink: QColor) -> None:
     """The drawing of a fitting by its id in the catalogue; names of what the program adds itself are known as well."""
     entry = fitting_tables().get(fitting.split(",")[0])
-    picture = entry["picture"] if entry else next((k for k in ("connection", "damper") if k in fitting), "straight")
+    picture = (
+        entry["picture"]
+        if entry is not None
+        else next((k for k in ("connection", "damper") if k in fitting), "straight")
+    )
     path = QPainterPath()
-    round_ = bool(entry) and entry["shape"] == "round"
+    round_ = entry is not None and entry["shape"] == "round"
     kind, _, how = picture.partition(" ")
     match kind:
         case "elbow":

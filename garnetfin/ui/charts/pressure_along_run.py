@@ -8,11 +8,12 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import StairVM
 
 _gestures = count(1_000_000)
 
 
-class PressureStair(Chart):
+class PressureStair(Chart[StairVM]):
     """A click near a path selects its terminal; arrow keys walk along the ends by surplus."""
 
     picked = Signal(str)
@@ -209,7 +210,7 @@ class PressureStair(Chart):
 
     def terminal_at(self, at: QPointF, dots: bool = False) -> str:
         """The terminal whose dot, or else whose path, runs near a point."""
-        if self.vm is None or not self.vm.paths:
+        if not self.shows or not self.vm.paths:
             return ""
         _, x, y = self._scales()
         best = min(
@@ -222,7 +223,7 @@ class PressureStair(Chart):
         return near[1] if near[0] < 5 else ""
 
     def why_at(self, at: QPointF) -> tuple:
-        if self.vm is None or self.vm.solved:
+        if not self.shows or self.vm.solved:
             return ()  # what a what-if moves is solved beside the results
         dot, path = self.terminal_at(at, dots=True), self.terminal_at(at)
         return ("surplus", dot) if dot else ("run", path) if path else ()
@@ -232,7 +233,7 @@ class PressureStair(Chart):
         if found:
             self.picked.emit(found)
         dot = self.terminal_at(event.position(), dots=True)
-        self._grip = (dot, event.position()) if dot and self.vm is not None and not self.vm.solved else None
+        self._grip = (dot, event.position()) if dot and self.shows and not self.vm.solved else None
 
     def mouseMoveEvent(self, event) -> None:
         if self._grip is not None and event.buttons() & Qt.MouseButton.LeftButton:
@@ -244,7 +245,7 @@ class PressureStair(Chart):
             return
         found = self.terminal_at(event.position())
         self.light(found)
-        route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.vm else None
+        route = next((q for q in self.vm.paths if q.terminal_id == found), None) if self.shows else None
         self.setToolTip(
             f"{route.label} {route.room}: {display.number(route.corners[-1][1], 1)} {self.vm.unit} "
             f"{'at its end' if self.vm.solved else 'surplus'}"
@@ -267,7 +268,7 @@ class PressureStair(Chart):
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Down: 1, Qt.Key.Key_Right: 1, Qt.Key.Key_Up: -1, Qt.Key.Key_Left: -1}.get(event.key())
-        if step and self.vm and self.vm.paths:
+        if step and self.shows and self.vm.paths:
             ids = [q.terminal_id for q in sorted(self.vm.paths, key=lambda q: q.corners[-1][1])]
             at = ids.index(self.vm.chosen) + step if self.vm.chosen in ids else 0
             self.picked.emit(ids[at % len(ids)])

@@ -5,11 +5,12 @@ from PySide6.QtGui import QPainter, QPen
 
 from garnetfin.ui.charts.base import Chart, Scale, polyline, words
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import ProfileVM
 
 STEP = 0.05
 
 
-class ProfileChart(Chart):
+class ProfileChart(Chart[ProfileVM]):
     """Drag across the hours to draw; up and down keys move the hour the keyboard is at, left and right walk."""
 
     drawn = Signal(tuple)  # 24 shares, when the pointer lets go
@@ -65,7 +66,7 @@ class ProfileChart(Chart):
 
     def mousePressEvent(self, event) -> None:
         x, _ = self._scales()
-        if self.vm is None or not x(0) - 4 <= event.position().x() <= x(24) + 4:
+        if not self.shows or not x(0) - 4 <= event.position().x() <= x(24) + 4:
             return
         self.setFocus(Qt.FocusReason.MouseFocusReason)
         self._held = list(self.vm.hours)
@@ -93,7 +94,7 @@ class ProfileChart(Chart):
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Up: STEP, Qt.Key.Key_Down: -STEP}.get(event.key())
         walk = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(event.key())
-        if step and self.vm:
+        if step and self.shows:
             hours = list(self.vm.hours)
             hours[self.hour] = round(min(1.0, max(0.0, hours[self.hour] + step)), 3)
             self.drawn.emit(tuple(hours))

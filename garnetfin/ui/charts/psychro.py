@@ -131,6 +131,8 @@ class _States(_Layer):
     # -- drawing -------------------------------------------------------------------------------------------------
     def draw(self, p: QPainter, m: QTransform) -> None:
         vm, c = self.vm, theme.colour
+        if vm is None:
+            return
         for path in (*vm.paths, *vm.row_paths):
             dashed = path.faint or path.nature == "faint"
             p.setPen(
@@ -200,13 +202,15 @@ class _States(_Layer):
     # -- mouse ---------------------------------------------------------------------------------------------------
     def state_near(self, at: QPointF, movable: bool = False) -> StateVM | None:
         """The state within reach of a pixel of the plot."""
-        best, near = None, NEAR_PX
-        for s in (*self.vm.states, *self.vm.rows) if self.vm else ():
+        best, near, vm = None, NEAR_PX, self.vm
+        if vm is None:
+            return None
+        for s in (*vm.states, *vm.rows):
             q = self.px.get(s.node)
-            if q is not None and (s.node in self.vm.movable or not movable):
+            if q is not None and (s.node in vm.movable or not movable):
                 apart = hypot(q.x() - at.x(), q.y() - at.y())
                 # Of two that lie on each other the one that can be dragged is meant.
-                if apart < near - (0.0 if s.node in self.vm.movable else 1.0):
+                if apart < near - (0.0 if s.node in vm.movable else 1.0):
                     best, near = s, apart
         return best
 
@@ -215,7 +219,7 @@ class _States(_Layer):
 
     def hoverEvent(self, event) -> None:
         s = None if event.isExit() else self.state_near(self._pixel(event))
-        movable = s is not None and s.node in self.vm.movable
+        movable = s is not None and self.vm is not None and s.node in self.vm.movable
         if movable:
             event.acceptDrags(Qt.MouseButton.LeftButton)
         self._chart.plot.setCursor(Qt.CursorShape.SizeHorCursor if movable else Qt.CursorShape.ArrowCursor)
@@ -318,7 +322,10 @@ class PsychroChart(QWidget):
 
     def spot(self, node: str) -> QPointF:
         """Where a state lies [px of the plot]."""
-        s = next(s for s in (*self.vm.states, *self.vm.rows) if s.node == node)
+        vm = self.vm
+        if vm is None:
+            raise LookupError("nothing was rendered yet")
+        s = next(s for s in (*vm.states, *vm.rows) if s.node == node)
         return QPointF(self.plot.mapFromScene(self.plot.getPlotItem().getViewBox().mapViewToScene(QPointF(s.t, s.w))))
 
     def _clicked(self, event) -> None:

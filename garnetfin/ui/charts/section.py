@@ -8,11 +8,12 @@ from PySide6.QtGui import QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Scale, polyline, reach, ticks, words
 from garnetfin.ui.theme import mix, theme
+from garnetfin.ui.view_models.chart_data import SectionVM
 
 WIDEST_SHARE = 0.03  # of the drawing, for layers too thin to see
 
 
-class SectionChart(Chart):
+class SectionChart(Chart[SectionVM]):
     """Inside at the left. A click chooses a layer, a drag puts it elsewhere, Alt with left and right too."""
 
     chosen = Signal(int)
@@ -122,13 +123,13 @@ class SectionChart(Chart):
         return next((i for i, (a, b) in enumerate(itertools.pairwise(edges)) if a <= x < b), -1)
 
     def mousePressEvent(self, event) -> None:
-        if self.vm is not None:
+        if self.shows:
             self._from, self._x = self.layer_at(event.position().x()), event.position().x()
             if self._from >= 0:
                 self.chosen.emit(self._from)
 
     def mouseMoveEvent(self, event) -> None:
-        if self.vm is None:
+        if not self.shows:
             return
         i = self.layer_at(event.position().x())
         self.setToolTip(self.vm.names[i] if i >= 0 else "")
@@ -146,7 +147,7 @@ class SectionChart(Chart):
 
     def keyPressEvent(self, event) -> None:
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(event.key())
-        if step and self.vm:
+        if step and self.shows:
             to = max(0, min(len(self.vm.thickness) - 1, self.vm.chosen + step))
             if event.modifiers() & Qt.KeyboardModifier.AltModifier and to != self.vm.chosen:
                 self.moved.emit(self.vm.chosen, to)

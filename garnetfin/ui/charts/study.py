@@ -5,12 +5,13 @@ from PySide6.QtGui import QPainter, QPen
 
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, title, words, x_axis, y_axis
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.options import PlotVM
 
 TONES = ("garnet", "supply", "return", "exhaust", "outdoor", "ink", "faint")
 MARKS = 2.6
 
 
-class StudyChart(Chart):
+class StudyChart(Chart[PlotVM]):
     """Lines told apart by colour, by their mark and by their name at the end."""
 
     def paint_chart(self, p: QPainter) -> None:

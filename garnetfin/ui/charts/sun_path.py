@@ -8,9 +8,10 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, polyline, title, words
 from garnetfin.ui.theme import theme
+from garnetfin.ui.view_models.chart_data import SunPathVM
 
 
-class SunPath(Chart):
+class SunPath(Chart[SunPathVM]):
     """Horizon outside, zenith in the middle. The plan is true to north; its size is chosen to fit the inner circle."""
 
     def _middle(self) -> tuple[QPointF, float]:
@@ -73,13 +74,13 @@ class SunPath(Chart):
                     10.5,
                     600 if now else 400,
                 )
-        for run in vm.hours:
-            for line in run.runs:
+        for path in vm.hours:
+            for line in path.runs:
                 polyline(
                     p, [(q.x(), q.y()) for q in (self.at(a, e) for a, e in line)], c("rule"), 1, Qt.PenStyle.DotLine
                 )
-            if run.label_at is not None:
-                labels.place(p, self.at(*run.label_at), str(run.hour), "faint", 10)
+            if path.label_at is not None:
+                labels.place(p, self.at(*path.label_at), str(path.hour), "faint", 10)
         if vm.sun is not None:
             q = self.at(*vm.sun)
             p.setPen(QPen(c("sheet"), 2))

@@ -25,7 +25,7 @@ OUT_PX = 46.0  # dragged this far off its duct, a part leaves the train
 MIME = "application/x-garnetfin-part"
 
 
-class TrainChart(Chart):
+class TrainChart(Chart[TrainVM]):
     """Renders a TrainVM. A click selects a part; dragging moves it, or takes it out; a part can be dropped in."""
 
     picked = Signal(str)
@@ -49,7 +49,7 @@ class TrainChart(Chart):
     # -- places ------------------------------------------------------------------------------------------------------
     def places(self) -> dict[str, float]:
         """Middle of every part along the chart [px]."""
-        vm: TrainVM = self.vm
+        vm = self.vm
         supply = [p for p in vm.parts if p.side == "supply"]
         back = [p for p in vm.parts if p.side == "return"]
         width = self.width() - LEFT - RIGHT - ROOMS
@@ -77,7 +77,7 @@ class TrainChart(Chart):
 
     def part_at(self, at: QPointF) -> str:
         best, near = "", 34.0
-        for part in self.vm.parts if self.vm else ():
+        for part in self.vm.parts if self.shows else ():
             top = TOP_DUCT if part.side == "return" else LOW_DUCT
             high = TOP_HIGH if part.side == "return" else LOW_HIGH
             upper = TOP_DUCT if part.kind in ("recovery", "mixing") else top
@@ -102,7 +102,7 @@ class TrainChart(Chart):
 
     # -- mouse -------------------------------------------------------------------------------------------------------
     def mousePressEvent(self, event) -> None:
-        self._pressed = self.part_at(event.position()) if self.vm else ""
+        self._pressed = self.part_at(event.position()) if self.shows else ""
         self._from = self._at = event.position()
         self.picked.emit(self._pressed)
 
@@ -129,7 +129,7 @@ class TrainChart(Chart):
         self.moved.emit(part, before)
 
     def mouseDoubleClickEvent(self, event) -> None:
-        part = self.part_at(event.position()) if self.vm else ""
+        part = self.part_at(event.position()) if self.shows else ""
         if part:
             self.opened.emit(part)
 
@@ -141,7 +141,7 @@ class TrainChart(Chart):
         return not top - OUT_PX <= self._at.y() <= top + high + OUT_PX
 
     def dragEnterEvent(self, event) -> None:
-        if event.mimeData().hasFormat(MIME) and self.vm is not None:
+        if event.mimeData().hasFormat(MIME) and self.shows:
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event) -> None:
@@ -163,9 +163,9 @@ class TrainChart(Chart):
         event.acceptProposedAction()
 
     def keyPressEvent(self, event) -> None:
-        ids = [p.id for p in self.vm.parts] if self.vm else []
+        ids = [p.id for p in self.vm.parts] if self.shows else []
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1}.get(event.key())
-        now = self.vm.chosen if self.vm else ""
+        now = self.vm.chosen if self.shows else ""
         if step and ids and event.modifiers() & Qt.KeyboardModifier.AltModifier and now in ids:
             row = [p.id for p in self.vm.parts if p.side == self._side(now)]
             at = row.index(now) + (2 if step > 0 else -1)
@@ -179,7 +179,7 @@ class TrainChart(Chart):
             super().keyPressEvent(event)
 
     def why_at(self, at: QPointF) -> tuple:
-        part = self.part_at(at) if self.vm else ""
+        part = self.part_at(at) if self.shows else ""
         return next((q.why for q in self.vm.parts if q.id == part), ()) if part else ()
 
     # -- paint -------------------------------------------------------------------------------------------------------

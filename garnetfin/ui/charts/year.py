@@ -7,11 +7,12 @@ from PySide6.QtGui import QImage, QPainter, QPen
 from garnetfin import display
 from garnetfin.ui.charts.base import Chart, Labels, Scale, polyline, reach, ticks, title, words
 from garnetfin.ui.theme import map_colour, theme
+from garnetfin.ui.view_models.chart_data import DurationVM, YearFieldVM
 
 MONTH_STARTS = (0, 31, 59, 90, 120, 151, 181, 212, 243, 273, 304, 334, 365)
 
 
-class YearField(Chart):
+class YearField(Chart[YearFieldVM]):
     """Days across, hours of the day upwards; the figure under the pointer is said. A click picks the hour."""
 
     picked = Signal(int)
@@ -75,7 +76,7 @@ class YearField(Chart):
         return day * 24 + hour
 
     def mouseMoveEvent(self, event) -> None:
-        hour = self.hour_at(event.position()) if self.vm else -1
+        hour = self.hour_at(event.position()) if self.shows else -1
         if hour >= 0:
             day = hour // 24
             month = next(m for m in range(12) if day < MONTH_STARTS[m + 1])
@@ -85,12 +86,12 @@ class YearField(Chart):
             )
 
     def mousePressEvent(self, event) -> None:
-        hour = self.hour_at(event.position()) if self.vm else -1
+        hour = self.hour_at(event.position()) if self.shows else -1
         if hour >= 0:
             self.picked.emit(hour)
 
 
-class DurationCurve(Chart):
+class DurationCurve(Chart[DurationVM]):
     """Hours of the year by value, highest first; lines at design values with the hours beyond them."""
 
     def paint_chart(self, p: QPainter) -> None:
@@ -107,7 +108,7 @@ class DurationCurve(Chart):
         for at in range(0, len(values) + 1, 2000):
             words(p, QPointF(x(at), self.height() - 20), display.number(at))
         words(p, QPointF(x(len(values)), self.height() - 8), "hours of the year", side="right")
-        at = np.unique(
+        told = np.unique(
             np.concatenate(
                 [
                     np.arange(0, 200, 4),
@@ -116,7 +117,7 @@ class DurationCurve(Chart):
                 ]
             )
         )
-        polyline(p, [(x(int(i)), y(float(values[i]))) for i in at], c("ink"), 1.6)
+        polyline(p, [(x(int(i)), y(float(values[i]))) for i in told], c("ink"), 1.6)
         labels = Labels()
         for mark in vm.marks:
             p.setPen(QPen(c("garnet" if mark.hot else "supply"), 1.2, Qt.PenStyle.DashLine))

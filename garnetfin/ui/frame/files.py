@@ -2,6 +2,7 @@
 
 import time
 from datetime import datetime
+from functools import partial
 from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog
@@ -12,6 +13,7 @@ from garnetfin.project.disk import file_name, write_whole
 from garnetfin.project.journal import Found
 from garnetfin.project.new import new_project
 from garnetfin.ui.example import example_contents, example_project
+from garnetfin.ui.frame.parts import WindowPart
 from garnetfin.ui.opening import FileRead, Opener, is_large, read_file
 from garnetfin.ui.settings import existing
 from garnetfin.ui.state import LINKS
@@ -27,7 +29,7 @@ def _clock(at: float) -> str:
     return time.strftime("%H:%M" if time.localtime()[:3] == then[:3] else "%Y-%m-%d %H:%M", then)
 
 
-class Files:
+class Files(WindowPart):
     """What the window does with files; part of MainWindow."""
 
     opener: Opener | None = None  # of large files
@@ -321,7 +323,7 @@ class Files:
     def fill_recent(self) -> None:
         self.recent_menu.clear()
         for path in self._recent_paths():
-            self.recent_menu.addAction(f"{path.stem}   {path.parent}", lambda p=path: self.open(p))
+            self.recent_menu.addAction(f"{path.stem}   {path.parent}", partial(self.open, path))
         if self.recent_menu.isEmpty():
             self.recent_menu.addAction("none yet").setEnabled(False)
 

@@ -2,6 +2,7 @@
 
 from importlib import import_module
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QPoint, QSettings, QSize, QTimer
 from PySide6.QtGui import QAction, QCloseEvent, QPainter
@@ -78,7 +79,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.side.shown.connect(self._show_reason)
         self.side.said.connect(self.status.hint.set_words)
         self.start_page = StartPage()
-        self._views: dict[str, QWidget] = {}
+        self._views: dict[str, Any] = {}  # by link, each with what its own cards ask of it
         self._stack = QStackedWidget()
         self._name = Words("", px=12.5)
         self._name.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -98,8 +99,10 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._refresh.timeout.connect(self.refresh)
         self._connect()
         self._without_edits = False
-        self._over: QWidget | None = None  # a page in the place of the views
-        self.first_pass_page = self.help_page = self.settings_page = None
+        self._over: Any = None  # a page in the place of the views
+        self.first_pass_page: Any = None  # pages are made when they are first asked for
+        self.help_page: Any = None
+        self.settings_page: Any = None
         self._shown: tuple | None = None
         self._show_start(True)
         self.chain.setFocus()
@@ -129,7 +132,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         column.addWidget(self.status)
         self.setCentralWidget(whole)
 
-    def building(self):
+    def building(self) -> Any:
         """The Building view, brought to the front."""
         if not self.session.opened:
             self._start_new()
@@ -159,7 +162,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.start_page.tutorial.connect(self.show_tutorial)
         theme.changed.connect(self._themed)
 
-    def view(self, name: str):
+    def view(self, name: str) -> Any:
         """Views are made when first asked for, so that the window is there at once."""
         if name not in self._views:
             module, view = VIEWS[name]
@@ -196,8 +199,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self._shown = None
             self.status.hint.set_words(view.HINT)
         # While the engine works, view and card keep their last figures, and fields what was just typed into them.
-        shown = (state.results, state.selection, show)
-        if not state.stale or self._shown != shown or state.results is None:
+        shown = (state.found, state.selection, show)
+        if not state.stale or self._shown != shown or not state.known:
             view.render_state(state)
             # Results of the edit before the last one must not put a field back that is being stepped through.
             if not (state.stale and self.card.in_hand and self._shown is not None and self._shown[1:] == shown[1:]):
@@ -207,7 +210,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._shown = shown
         papers = self._views.get("Papers")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
-        results = state.results
+        results = state.found
         self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
         self.setWindowTitle(f"{state.project.name} · Garnetfin")
         saved = (
@@ -242,7 +245,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             if state.show.link == "Ducts" and "Ducts" in self._views and self._views["Ducts"].proposing
             else None
         )
-        if routes is not None and state.results is not None:
+        if routes is not None and state.known:
             from garnetfin.ui.view_models.routes import (
                 routes_card,  # with the engine of routes, which only proposals need
             )
@@ -257,12 +260,12 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             block=loads.block(state) if loads and state.show.link == "Loads" else None,
             pages=papers.pages if papers else 0,
             made=papers.made if papers else "",
-            moved=papers.changes(state) if papers and state.show.link == "Papers" and state.results else None,
+            moved=papers.changes(state) if papers and state.show.link == "Papers" and state.known else None,
             files=papers.files if papers else (),
             contents=frozenset(self.session.contents),
             layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
             year=climate.hours(state) if climate and state.show.link == "Climate" else None,
-            point=air.point(state) if air and state.show.link == "Air" and state.results else None,
+            point=air.point(state) if air and state.show.link == "Air" and state.known else None,
         )
 
     def _choose_link(self, name: str) -> None:

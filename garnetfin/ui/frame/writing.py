@@ -61,7 +61,7 @@ def copied(state: State, view) -> QMimeData:
     plan = getattr(view, "plan", None)
     shown = plan if plan is not None and plan.isVisible() else view
     made.setImageData(shown.grab().toImage())
-    if plan is not None and state.results is not None:
+    if plan is not None and state.known:
         from garnetfin.report.handover import Order, plan_scale
         from garnetfin.report.sheets.plans import level_plan
         from garnetfin.report.to_svg import to_svg

@@ -9,9 +9,10 @@ from PySide6.QtWidgets import QFileDialog
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.book_file import SUFFIX, load_book, save_book
 from garnetfin.project.edits.book import BringFabric, KeepFabric
+from garnetfin.ui.frame.parts import WindowPart
 
 
-class Books:
+class Books(WindowPart):
     """What the window does with office books; part of MainWindow."""
 
     book_page = None

@@ -96,7 +96,7 @@ class BuildUpsPage(QWidget):
 
     def render_state(self, state: State) -> None:
         self._state = state
-        if state.results is None or not state.project.build_ups:
+        if not state.known or not state.project.build_ups:
             return
         build_up = find(state.project.build_ups, self.chosen_id) or state.project.build_ups[0]
         self.chosen_id = build_up.id

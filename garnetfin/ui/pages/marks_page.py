@@ -7,10 +7,11 @@ from PySide6.QtWidgets import QMenu
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.edits.whole import RestoreMark
 from garnetfin.ui.frame.ask import Wanted
+from garnetfin.ui.frame.parts import WindowPart
 from garnetfin.ui.widgets.bare import Menu
 
 
-class Marks:
+class Marks(WindowPart):
     """What the window does with kept states of the project; part of MainWindow."""
 
     options_page = None

@@ -6,7 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin.core.errors import Cancelled, GarnetfinError
-from garnetfin.core.units import parse
+from garnetfin.core.units import System, parse
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.studies.study import Axis, Case, combinations, parameters, read_off, readings, run_study, steps
@@ -56,11 +56,11 @@ class AxisRow(QWidget):
         ):
             row.addWidget(part)
         row.addStretch(1)
-        self._units = "SI"
+        self._units: System = "SI"
         self.known: dict = {}
         self.what.activated.connect(lambda i: self.show_range())
 
-    def offer(self, known: tuple, units: str, none: bool) -> None:
+    def offer(self, known: tuple, units: System, none: bool) -> None:
         """All that may be varied; what was chosen stays."""
         key = self.what.currentData()
         self.known, self._units = {p.key: p for p in known}, units
@@ -312,7 +312,9 @@ class OptionsPage(QWidget):
         reading = next((r for r in readings(self.study_project) if r.key == self.reading.currentData()), None)
         self.table.render_vm(study_table(varied, readings(self.study_project), self.cases, units), (), units)
         if reading is not None:
-            self.chart.render_vm(plot(varied, self.axes, reading, self.cases, units))
+            shown = plot(varied, self.axes, reading, self.cases, units)
+            if shown is not None:
+                self.chart.render_vm(shown)
             self.chart.update()
 
     def write(self, kind: str, path: str = "") -> None:

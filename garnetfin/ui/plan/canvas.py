@@ -114,7 +114,7 @@ class PlanCanvas(QWidget):
             self.legend,
             self.caption,
             project.site.north_deg if project.site else 0.0,
-            id(self._state.results) if self._style.air or self._style.terminals else 0,
+            id(self._state.found) if self._style.air or self._style.terminals else 0,
         )
 
     @property
@@ -127,7 +127,7 @@ class PlanCanvas(QWidget):
 
     @property
     def ducts(self) -> DuctResult | None:
-        if self._state is None or self._state.results is None:
+        if self._state is None or not self._state.known:
             return None
         found = self._state.results.network(self._state.show.system_id, self._state.show.air)
         return found if isinstance(found, DuctResult) else None
@@ -137,7 +137,7 @@ class PlanCanvas(QWidget):
         """All ducts of the system, in the order they are painted: supply last."""
         return (
             self._state.results.networks(self._state.show.system_id)
-            if self._state is not None and self._state.results is not None
+            if self._state is not None and self._state.known
             else ()
         )
 
@@ -236,7 +236,7 @@ class PlanCanvas(QWidget):
                 started = time.perf_counter()
                 self._picture, self._painted, self._picture_map = self._drawn(), key, self.map
                 self._took = time.perf_counter() - started
-                self._parts = self._state.project, self.networks, self._state.results
+                self._parts = self._state.project, self.networks, self._state.found
             if self._rest.isActive() and self.map != self._picture_map:
                 p.setTransform(self._picture_map.inverted()[0] * self.map)
                 p.drawPixmap(0, 0, self._picture)
@@ -264,6 +264,8 @@ class PlanCanvas(QWidget):
 
     def paint(self, p: QPainter) -> None:
         state, m, level, style = self._state, self.map, self._level, self._style
+        if state is None:
+            return
         project = state.project
         below = self.underlays() if not self._still else []
         for under, content in below:
@@ -279,7 +281,7 @@ class PlanCanvas(QWidget):
         layers.paint_marks(p, m, project, level, style.compact)
         if not self._still and not style.ducts:
             taken = None
-            if style.air and state.results is not None:
+            if style.air and state.known:
                 taken = layers.duct_shadow(m, project, None, level)
                 taken.addPath(air_shadow(m, state, level))
             layers.paint_room_labels(p, m, project, level, style, taken)
@@ -299,10 +301,10 @@ class PlanCanvas(QWidget):
                 paint_ducts(p, m, project, ducts, level, style, state.selection)
             paint_unsized(p, m, unsized(project, self.networks, state.show.system_id, level), state.selection)
             paint_labels(p, self.labels, self.networks, style, state.selection)
-        if style.air and state.results is not None:
+        if style.air and state.known:
             paint_air(p, m, state, level)
         if style.ducts or style.terminals:
-            known = state.results.terminals if state.results is not None else {}
+            known = state.results.terminals if state.known else {}
             layers.paint_terminals(
                 p,
                 m,

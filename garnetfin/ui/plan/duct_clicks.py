@@ -42,7 +42,7 @@ class JoinTool(ClickTool):
         over = self._end_at(at)
         if over != self._over:
             self._over, self._found = over, None
-            if over and self._first and over != self._first and self.canvas.state.results is not None:
+            if over and self._first and over != self._first and self.canvas.state.known:
                 self._found = joining(self.canvas.state.results, self._first, over)
         self.canvas.update()
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from garnetfin import display
-from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult
+from garnetfin.engine.results import AirResult, FanResult, Missing, Point, TrainResult, there
 from garnetfin.engine.stages.train import point_at
 from garnetfin.project.lookup import find
 from garnetfin.project.parts import KINDS
@@ -43,7 +43,7 @@ def point_of(state: State, kind: str) -> Point | Missing:
     """The design point in force: cooling, heating, or the hour that is picked."""
     found = (
         state.results.trains.get(state.show.system_id, Missing("no system", "Add an air system"))
-        if state.results
+        if state.known
         else Missing("computing")
     )
     if isinstance(found, Missing):
@@ -56,7 +56,7 @@ def point_of(state: State, kind: str) -> Point | Missing:
 
 
 def train(state: State, point: Point) -> TrainVM:
-    results, units, system = state.results, state.show.units, state.system
+    results, units, system = state.results, state.show.units, there(state.system)
     found: TrainResult = results.trains[system.id]
     flows: AirResult = results.air[system.id]
     natures, parts, before, side = natures_of(found), [], OUTDOOR, "supply"

@@ -35,7 +35,7 @@ def card(
 
     (Block or Missing, name) of what Loads looks at; `contents` of underlays that are there, `layers` of the chosen one.
     """
-    if state.results is None:
+    if not state.known:
         return CardVM("", state.project.name, "Computing …")
     kind, link = state.selection.kind, state.show.link
     ids = state.selection.ids

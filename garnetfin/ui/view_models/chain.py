@@ -30,7 +30,7 @@ class ChainVM:
 
 
 def chain(state: State, pages: int) -> ChainVM:
-    project, results = state.project, state.results
+    project, results = state.project, state.found
     served = sum(bool(r.system_id) for r in project.rooms)
     system = state.system
     links = []
@@ -53,7 +53,7 @@ def chain(state: State, pages: int) -> ChainVM:
 
 def _moved(state: State, name: str) -> str:
     """How the headline figure of a link stands against the mark, "" without one or where it has none."""
-    before, now, units, i = state.against, state.results, state.show.units, state.show.system_id
+    before, now, units, i = state.against, state.found, state.show.units, state.show.system_id
     if before is None or now is None:
         return ""
     figures = {

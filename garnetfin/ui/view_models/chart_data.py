@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from garnetfin.core.units import System
 from garnetfin.display import MINUS
 from garnetfin.engine.layout.long_section import LongSection
 
@@ -245,5 +246,5 @@ class LongSectionVM:
     note: str
     air: str
     chosen: tuple[str, ...]
-    units: str
+    units: System
     level_id: str = ""

@@ -33,7 +33,7 @@ SITE_ROWS = (
 
 
 def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
-    project, results, units = state.project, state.results, state.show.units
+    project, results, units = state.project, state.found, state.show.units
     if project.site is None or results is None or isinstance(results.climate, Missing):
         reason = results.climate.remedy if results and isinstance(results.climate, Missing) else "computing"
         return CardVM("Place", project.site.name if project.site else "No place", reason)

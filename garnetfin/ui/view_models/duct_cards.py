@@ -78,7 +78,7 @@ def segment_card(state: State) -> CardVM:
         )
         for i, f in enumerate(result.fittings)
     ]
-    heat = state.results.duct_heat.get(ducts.system_id) if state.results and ducts.air == "supply" else None
+    heat = state.results.duct_heat.get(ducts.system_id) if state.known and ducts.air == "supply" else None
     if heat is not None:
         rows.append(
             Line(
@@ -234,7 +234,7 @@ def terminal_card(state: State) -> CardVM:
             terminal.label if terminal else "Gone",
             "No duct leads from the unit to it",
             (),
-            findings_section(state.results, "terminal", state.selection.ids) if state.results else (),
+            findings_section(state.results, "terminal", state.selection.ids) if state.known else (),
             foot,
         )
     segment = ducts.segments[found.segment_id]

@@ -7,7 +7,7 @@ from garnetfin.core.tables import fitting_words
 from garnetfin.core.units import System
 from garnetfin.engine.layout.duct_methods import METHODS
 from garnetfin.engine.layout.duct_pieces import pieces_of
-from garnetfin.engine.results import DuctHeat, DuctResult, Missing
+from garnetfin.engine.results import DuctHeat, DuctResult, Missing, there
 from garnetfin.engine.stages.duct_sizes import AVAILABLE_PA
 from garnetfin.project.values import Rule
 from garnetfin.ui.state import State
@@ -21,7 +21,7 @@ from garnetfin.ui.view_models.room_air import duct_book
 
 def the_ducts(state: State) -> DuctResult | Missing:
     """Ducts of the system and the air that are shown; those of a chosen segment or terminal whatever is shown."""
-    if state.results is None:
+    if not state.known:
         return Missing("computing")
     if state.selection.kind in ("segment", "terminal"):
         for found in state.results.networks(state.show.system_id):
@@ -46,7 +46,7 @@ def _leaks(ducts: DuctResult, units: System) -> tuple[Lines, ...]:
 
 
 def _heat_of(state: State) -> DuctHeat | None:
-    return state.results.duct_heat.get(state.show.system_id) if state.results is not None else None
+    return state.results.duct_heat.get(state.show.system_id) if state.known else None
 
 
 def _heat(heat: DuctHeat | None, ducts: DuctResult, units: System) -> tuple[Lines, ...]:
@@ -80,15 +80,15 @@ def ducts_card(state: State) -> CardVM:
     """Nothing selected: the system's ducts as a whole."""
     ducts, units = the_ducts(state), state.show.units
     system = state.system
-    if isinstance(ducts, Missing):
+    if isinstance(ducts, Missing) or system is None:
         return CardVM(
             "Ducts" if state.show.air == "supply" else f"{state.show.air.capitalize()} ducts",
             system.name if system else "Ducts",
-            ducts.remedy,
+            ducts.remedy if isinstance(ducts, Missing) else "",
             (),
-            findings_section(state.results, "", (), "Ducts") if state.results else (),
+            findings_section(state.results, "", (), "Ducts") if state.known else (),
         )
-    figures = state.results.air[system.id].figures
+    figures = there(state.results.air[system.id]).figures
     index = ducts.index
     rows = (
         InputVM(

@@ -114,7 +114,7 @@ def _glazing(state: State, glazing) -> list[Inputs]:
 
 def opening_card(state: State) -> CardVM:
     """A window or door: measures, glazing, and what it does to its room."""
-    project, results, units = state.project, state.results, state.show.units
+    project, results, units = state.project, state.found, state.show.units
     wall_id, _, opening_id = state.selection.ids[0].partition("/")
     wall = find(project.walls, wall_id)
     opening = next((o for o in wall.openings if o.id == opening_id), None) if wall else None

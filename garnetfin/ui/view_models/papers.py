@@ -38,7 +38,7 @@ def changes_of(state: State) -> ChangeList | None:
     """What moved since the mark, None without one."""
     return (
         change_list(state.against, state.results, state.show.units)
-        if state.against is not None and state.results is not None
+        if state.against is not None and state.known
         else None
     )
 

@@ -58,7 +58,7 @@ def answered(state: State, point: Point | Missing) -> ListVM:
     points = {} if isinstance(point, Missing) else {state.show.system_id: point}
     return ListVM(
         state.project.state_list,
-        answers(state.results, points) if state.results else (),
+        answers(state.results, points) if state.known else (),
         () if isinstance(point, Missing) else (state.show.system_id, point.month, point.hour),
     )
 
@@ -181,7 +181,7 @@ def _places(state: State) -> tuple[tuple[str, str], ...]:
     """Places in the trains of the project that have a state."""
     found = []
     for system in state.project.air_systems:
-        made = state.results.trains.get(system.id) if state.results else None
+        made = state.results.trains.get(system.id) if state.known else None
         if isinstance(made, TrainResult):
             many = f"{system.name}, " if len(state.project.air_systems) > 1 else ""
             found += [(f"{system.id}/{node}", f"{many}{title}") for node, title in places(system, made)]

@@ -6,7 +6,7 @@ from garnetfin.engine.flows.fan_lines import drive_of, together
 from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.layout.without_part import without_part
 from garnetfin.engine.resolve import part_figure
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Point, Results, TrainResult
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, Point, Results, TrainResult, there
 from garnetfin.engine.stages.fan import fan_table as fan_catalogue
 from garnetfin.engine.stages.fan_duty import lifted_parts
 from garnetfin.engine.studies.coil_sheet import air_state
@@ -43,23 +43,22 @@ def months_row(system, field: str, label: str) -> InputVM:
 
 
 def system_card(state: State, point: Point | Missing | None = None) -> CardVM:
-    results, units, system = state.results, state.show.units, state.system
-    air = results.air.get(system.id) if results and system else Missing("no system")
+    units, system = state.show.units, state.system
+    air = state.results.air.get(system.id) if state.known and system is not None else Missing("no system")
     choices = _control_rows(system) if system else ()
-    if air is None or isinstance(air, Missing):
+    if air is None or isinstance(air, Missing) or system is None:
         return CardVM(
             "Air system",
             system.name if system else "none",
-            air.remedy if air else "",
+            air.remedy if isinstance(air, Missing) else "",
             (),
             (
                 *((Inputs("Control", "", choices),) if choices else ()),
-                *(findings_section(results, "", (), "Air") if results else ()),
+                *(findings_section(state.results, "", (), "Air") if state.known else ()),
             ),
         )
-    air: AirResult
-    f = air.figures
-    area = sum(results.room(r.room_id).figures.area_m2.figure for r in air.rooms if results.room(r.room_id))
+    results, f = state.results, air.figures
+    area = sum(r.figures.area_m2.figure for r in (results.room(x.room_id) for x in air.rooms) if r is not None)
     counts: dict[str, list] = {}
     for row in air.rooms:
         counts.setdefault(row.governs, []).append(row)
@@ -211,8 +210,8 @@ def _control_rows(system) -> tuple[InputVM, ...]:
 
 def part_card(state: State, point: Point) -> CardVM:
     """A part of the train at the point in force: what it does, its figures, what it would be without it."""
-    results, units, system = state.results, state.show.units, state.system
-    found: TrainResult = results.trains[system.id]
+    results, units, system = state.results, state.show.units, there(state.system)
+    found = there(results.trains[system.id])
     part = find(system.parts, state.selection.ids[0])
     kind, at = KINDS[part.kind], [p.id for p in found.parts].index(part.id)
     before_id = found.parts[at - 1].id if at else "outdoor"
@@ -421,22 +420,24 @@ def _through(found: TrainResult, point: Point, part: Part, before_id: str, units
 
 def fan_way(state: State) -> str:
     """The fan that is shown; the first there is where the system has not the one asked for."""
-    ways = state.results.fans_of(state.show.system_id) if state.results else {}
+    ways = state.results.fans_of(state.show.system_id) if state.known else {}
     return state.show.fan_way if state.show.fan_way in ways else next(iter(ways), "supply")
 
 
 def fan_ways(state: State) -> tuple[tuple[str, str], ...]:
     """Fans to choose from: key and name."""
-    ways = state.results.fans_of(state.show.system_id) if state.results else {}
+    ways = state.results.fans_of(state.show.system_id) if state.known else {}
     return tuple((way, way.capitalize()) for way in ways)
 
 
 def fan_card(state: State) -> CardVM:
-    results, units, system = state.results, state.show.units, state.system
+    units, system = state.show.units, state.system
     way = fan_way(state)
-    fan = results.fan(system.id, way) if results and system else None
-    if fan is None or isinstance(fan, Missing):
-        return CardVM("Fan", system.name if system else "none", fan.remedy if fan else "computing")
+    fan = state.results.fan(system.id, way) if state.known and system is not None else None
+    if fan is None or isinstance(fan, Missing) or system is None:
+        why = fan.remedy if isinstance(fan, Missing) else "computing"
+        return CardVM("Fan", system.name if system else "none", why)
+    results = state.results
     name = f"{way.capitalize()} fan"
     pressure = display.unit("pressure", units)
     greatest = max([pa for _, pa in fan.part_pa] + [fan.duct_pa]) or 1.0
@@ -487,12 +488,12 @@ def fan_card(state: State) -> CardVM:
         "Total pressure",
         lifts,
     )
-    f, choice = results.air[system.id].figures, system.fan(way)
+    f, choice = there(results.air[system.id]).figures, system.fan(way)
     if isinstance(fan.chosen, Missing):
         return CardVM(
             name, fan.chosen.reason, fan.chosen.remedy, (), (lift, *findings_section(results, "system", (system.id,)))
         )
-    point = fan.point
+    point, curve = there(fan.point), there(fan.curve)
     by_rule = next(
         (c.speed_rpm for c in fan.candidates if c.fan_id == fan.chosen.fan_id and c.point), fan.chosen.speed_rpm
     )
@@ -622,7 +623,7 @@ def fan_card(state: State) -> CardVM:
                     ),
                     Line(
                         "Static pressure",
-                        display.figure("pressure", float(fan.curve.static(point.flow_m3s)), units),
+                        display.figure("pressure", float(curve.static(point.flow_m3s)), units),
                         display.unit("pressure", units),
                         why=("fan figure", system.id, "static", way),
                     ),

@@ -60,7 +60,7 @@ def _of_level(state: State, rooms) -> list:
 
 def room_table(state: State, served_only: bool = False, this_level: bool = False) -> TableVM:
     """All rooms with their inputs and what comes out of them."""
-    units, project, results = state.show.units, state.project, state.results
+    units, project, results = state.show.units, state.project, state.found
     columns = (
         Column("No.", width=50, left=True),
         Column("Room", width=92, left=True, stretch=True),
@@ -177,7 +177,7 @@ GROUPS = (("", "None"), ("level", "Level"), ("use", "Use"), ("zone", "Zone"))
 
 def load_table(state: State, sort: tuple[int, bool] = (-1, False), group: str = "") -> TableVM:
     """Loads of all rooms; `sort` = (column, falling), -1 as in the project; `group` heads the rows with their sums."""
-    units, project, results = state.show.units, state.project, state.results
+    units, project, results = state.show.units, state.project, state.found
     columns = (
         Column("No.", width=50, left=True),
         Column("Room", width=110, left=True, stretch=True),
@@ -376,7 +376,7 @@ def density_rows(state: State, found) -> TableVM:
 
 def flow_table(state: State) -> TableVM:
     """Rooms of the air system: every need and the one that governs."""
-    units, project, results = state.show.units, state.project, state.results
+    units, project, results = state.show.units, state.project, state.found
     symbol = display.unit("room_flow", units)
     columns = (
         Column("No.", width=54, left=True),

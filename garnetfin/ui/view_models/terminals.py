@@ -35,7 +35,7 @@ def option_table(state: State, room_id: str, air: Air, kind: str) -> TableVM:
     )
     found = (
         options(state.results, room_id, air, kinds_of(kind))
-        if room_id and state.results
+        if room_id and state.known
         else Missing("no room", "Click a room of the plan or the schedule")
     )
     if isinstance(found, Missing):
@@ -81,7 +81,7 @@ def _nc(value: float) -> str:
 
 def schedule(state: State) -> TableVM:
     """Every terminal with its room, model, flow and what it does there."""
-    units, project, results = state.show.units, state.project, state.results
+    units, project, results = state.show.units, state.project, state.found
     columns = (
         Column("Terminal", width=78, left=True),
         Column("Room", width=104, left=True, stretch=True),

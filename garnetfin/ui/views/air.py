@@ -233,18 +233,18 @@ class AirView(View):
     # -- rendering -----------------------------------------------------------------------------------------------
     def point(self, state: State) -> Point | Missing:
         """The state the train shows; an hour picked is solved once."""
-        made_of = (state.results, state.show.system_id, self.at, state.show.hour if self.at == "hour" else None)
+        made_of = (state.found, state.show.system_id, self.at, state.show.hour if self.at == "hour" else None)
         if self._known is None or self._known[0][0] is not made_of[0] or self._known[0][1:] != made_of[1:]:
             self._known = made_of, vms.point_of(state, self.at)
         return self._known[1]
 
     def render_state(self, state: State) -> None:
         point, units = self.point(state), state.show.units
-        air = state.results.air.get(state.show.system_id) if state.results else None
+        air = state.results.air.get(state.show.system_id) if state.known else None
         rows = state_list.answered(state, point)
         self._render_tools(state, point)
         if isinstance(point, Missing):
-            self._nothing.say(point if state.results else None)
+            self._nothing.say(point if state.known else None)
             self._stack.setCurrentWidget(self._nothing)
         elif self.shown == "plan":
             self._stack.setCurrentWidget(self.plan)
@@ -270,7 +270,7 @@ class AirView(View):
             button.setVisible(self.shown == "train")
         self.more_button.setVisible(self.shown == "train")
         self.state_strip.setVisible(self.shown == "train")
-        found = state.results.trains.get(state.show.system_id) if state.results else None
+        found = state.results.trains.get(state.show.system_id) if state.known else None
         names = ("Cooling", "Heating", "Any hour …")
         if found is not None and not isinstance(found, Missing):
             winter = display.with_unit("temperature", found.heating.node("outdoor")[0], state.show.units, 0)
@@ -388,7 +388,7 @@ class AirView(View):
 
     # -- the hours of the design days ------------------------------------------------------------------------------
     def _ask_hours(self, state: State) -> None:
-        asked = (state.results, state.show.system_id)
+        asked = (state.found, state.show.system_id)
         if self._field_of is None or self._field_of[0] is not asked[0] or self._field_of[1] != asked[1]:
             self._field_of = asked
             self._hours.submit(asked)
@@ -414,7 +414,7 @@ class AirView(View):
         if self.run_button.busy:
             self._runner.submit(None)
             self.run_button.set_busy("")
-        elif state.results is None or data is None:
+        elif not state.known or data is None:
             self.refused.emit("A year of hours is missing. Read a weather file in Climate first")
         else:
             self._runner.submit((state.results, data, state.show.system_id))
@@ -447,7 +447,7 @@ class AirView(View):
         field, months = air_hours.air_year(state, self._year)
         self.year_field.render_vm(field)
         self.months.render_vm(months, (), state.show.units)
-        stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""
+        stale = " · of an earlier state, run it again" if self._year_of is not state.found else ""
         return (
             f"{self._year.beyond} h beyond the design days’ "
             f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}"

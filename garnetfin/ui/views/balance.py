@@ -297,7 +297,7 @@ class BalanceView(View):
             self.session.changed.emit()
 
     def _run(self, state: State) -> None:
-        if state.results is None:
+        if not state.known:
             return
         at = case_in(state.results, state.show.system_id)
         if isinstance(at, Missing):
@@ -315,7 +315,7 @@ class BalanceView(View):
     def _answered(self, state: State, page: str) -> None:
         """Pages whose figures take longer: asked for when they are in front, shown when they are there."""
         asked = (
-            state.results,
+            state.found,
             state.show.system_id,
             page,
             self.twice.isChecked()
@@ -426,7 +426,7 @@ class BalanceView(View):
         chosen = state.selection.of("segment")
         if chosen:
             return chosen[0]
-        ducts = state.results.network(state.show.system_id) if state.results is not None else None
+        ducts = state.results.network(state.show.system_id) if state.known else None
         own = (
             next((t for t in ducts.terminals if t.terminal_id in state.selection.of("terminal")), None)
             if isinstance(ducts, DuctResult)

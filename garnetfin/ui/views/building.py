@@ -236,7 +236,7 @@ class BuildingView(TakingIn):
         zones = {z.id: (i, z.name) for i, z in enumerate(project.zones)}
         systems = {s.id: (i, s.name) for i, s in enumerate(project.air_systems)}
         for room in project.rooms:
-            found = state.results.room(room.id) if state.results else None
+            found = state.results.room(room.id) if state.known else None
             area = display.with_unit("area", found.figures.area_m2.figure, units) if found else ""
             if not room.system_id and self.colour_by != "known":
                 hatched.add(room.id)

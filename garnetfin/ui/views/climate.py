@@ -91,7 +91,7 @@ class ClimateView(View):
         return self._year[1]
 
     def render_state(self, state: State) -> None:
-        climate = state.results.climate if state.results else None
+        climate = state.results.climate if state.known else None
         self.show_strip.set_now(self.shows)
         self.kind_strip.setVisible(self.shows == "year")
         if self._stack.currentWidget() is self.page and self.page.found is not None:

@@ -349,9 +349,9 @@ class DuctsView(View):
     # -- ways of sizing ------------------------------------------------------------------------------------------
     def _render_methods(self, state: State) -> None:
         asked, found = self._compared
-        if asked is None or asked[0] is not state.results or asked[1] != state.show.system_id:
-            self._compared, found = ((state.results, state.show.system_id), None), None
-            if state.results is not None:
+        if asked is None or asked[0] is not state.found or asked[1] != state.show.system_id:
+            self._compared, found = ((state.found, state.show.system_id), None), None
+            if state.known:
                 self._comparer.submit(self._compared[0])
         self.methods.render_vm(
             method_table(state, found), (state.system.sizing,) if state.system else (), state.show.units
@@ -386,7 +386,7 @@ class DuctsView(View):
     def propose(self) -> None:
         """For the terminals chosen, those beyond the ducts chosen, or all of the level."""
         state = self.session.state
-        if state.results is None or state.system is None:
+        if not state.known or state.system is None:
             return
         wanted = state.selection.of("terminal")
         network = the_ducts(state)

@@ -168,7 +168,7 @@ class FanView(View):
         self.way_strip.set_choices(fan_ways(state) or (("supply", "Supply"),))
         self.way_strip.set_now(way)
         self.way_strip.setVisible(len(fan_ways(state)) > 1)
-        fan = state.results.fan(state.show.system_id, way) if state.results else None
+        fan = state.results.fan(state.show.system_id, way) if state.known else None
         self.away_link.setVisible(bool(state.project.book.fans))
         if not isinstance(fan, FanResult):
             self._nothing.say(fan)
@@ -221,7 +221,7 @@ class FanView(View):
 
     # -- operating points of what-ifs ----------------------------------------------------------------------------
     def _ask_states(self, state: State) -> tuple[Flows, ...]:
-        asked = (state.results, state.show.system_id, state.show.what)
+        asked = (state.found, state.show.system_id, state.show.what)
         if self._states[0] != asked:
             self._states = (asked, ())
             self._worker.submit(asked)

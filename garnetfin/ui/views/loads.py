@@ -246,7 +246,7 @@ class LoadsView(View):
 
     def block(self, state: State):
         ids, name = charts.scope_rooms(state)
-        return charts.scope_block(state, ids) if state.results else Missing("computing"), name
+        return charts.scope_block(state, ids) if state.known else Missing("computing"), name
 
     def render_state(self, state: State) -> None:
         self.scope.set_now(state.show.scope)
@@ -299,8 +299,8 @@ class LoadsView(View):
             case "Year":
                 note = self._render_year(state, block, name)
             case "Estimates":
-                if self._dense_for is not state.results:
-                    self._dense_for, self._densities = state.results, None
+                if self._dense_for is not state.found:
+                    self._dense_for, self._densities = state.found, None
                     self._counter.submit(state.results)
                 self.estimates.render_vm(density_rows(state, self._densities), (), state.show.units)
                 note = (
@@ -350,7 +350,7 @@ class LoadsView(View):
         self.session.changed.emit()
 
     def _ask_movers(self, state: State, block) -> None:
-        asked = (state.results, block.room_ids, self.moves)
+        asked = (state.found, block.room_ids, self.moves)
         if (
             self._asked is None
             or any(a is not b and a != b for a, b in zip(self._asked[1:], asked[1:]))
@@ -435,7 +435,7 @@ class LoadsView(View):
         field, curve = charts.year_loads(state, self._year)
         self.year_field.render_vm(field)
         self.year_curve.render_vm(curve)
-        stale = " · of an earlier state, run it again" if self._year_of is not state.results else ""
+        stale = " · of an earlier state, run it again" if self._year_of is not state.found else ""
         return (
             f"{name}: {self._year.beyond} h beyond the design days' "
             f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}"

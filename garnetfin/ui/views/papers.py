@@ -202,10 +202,10 @@ class PapersView(View):
 
     # -- rendering -----------------------------------------------------------------------------------------------
     def render_state(self, state: State) -> None:
-        wanted = (state.results, state.show.units, state.against, state.against_name)
+        wanted = (state.found, state.show.units, state.against, state.against_name)
         for button in (self.write_button, self.issue_button):
-            button.setEnabled(state.results is not None)
-        if state.results is None:
+            button.setEnabled(state.known)
+        if not state.known:
             self._nothing.say(None)
             self._stack.setCurrentWidget(self._nothing)
             return
@@ -221,7 +221,7 @@ class PapersView(View):
 
     def changes(self, state: State):
         """What moved since the mark, worked out once for the same results."""
-        key = (state.results, state.against, state.show.units)
+        key = (state.found, state.against, state.show.units)
         if self._changes[0] != key:
             self._changes = (key, changes_of(state))
         return self._changes[1]
@@ -300,7 +300,7 @@ class PapersView(View):
 
     def _show_chosen(self) -> None:
         state = self.session.state
-        if state.results is not None:
+        if state.known:
             self.list.render_vm(paper_list(state, self.starts, self.pages, self.chosen, self.changes(state)))
         page = self.starts.get(self.chosen)
         self.hint.emit(f"Page {page} of {self.pages}" if page else self.HINT)

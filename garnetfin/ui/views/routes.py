@@ -297,11 +297,11 @@ class RoutesPage(QWidget):
                     self.shut.addItem(f"not through {room.number} {room.name}", room.id)
         self.start.clear()
         self.start.addItem("start by itself", "")
-        for point_id, words_ in starts(state.results, question) if state.results is not None else ():
+        for point_id, words_ in starts(state.results, question) if state.known else ():
             self.start.addItem(words_, point_id)
         self.start.setCurrentIndex(max(0, self.start.findData(question.start)))
         self.shut.setCurrentIndex(max(0, self.shut.findData(question.shut[0]) if question.shut else 0))
-        several = state.results is not None and len(levels_with(state.results, question.system_id, question.air)) > 1
+        several = state.known and len(levels_with(state.results, question.system_id, question.air)) > 1
         self.extent.setVisible(several)
         if not several:
             self.extent.setCurrentIndex(0)
@@ -326,7 +326,7 @@ class RoutesPage(QWidget):
     def _show_bare(self, state: State, q: Question) -> None:
         """Without terminals there is nothing to lay out: what is missing, and the step that brings it."""
         self._bare.setVisible(not q.terminal_ids)
-        if q.terminal_ids or state.results is None:
+        if q.terminal_ids or not state.known:
             return
         self._wanting = wanting(state.results, q.system_id, q.air, q.level_id)
         count = len(self._wanting)
@@ -444,7 +444,7 @@ class RoutesPage(QWidget):
         """The project as it would be; where nothing works, as it is without the ducts that were to be replaced."""
         state = self._state
         if p.found is None or p.project is None:
-            return State(state.project, state.results, Selection(), state.show, False)
+            return State(state.project, state.found, Selection(), state.show, False)
         results = state.results.with_ducts(p.project, p.found, *p.others)
         return State(p.project, results, Selection(), state.show, False)
 

@@ -124,7 +124,7 @@ class TerminalsPage(QWidget):
     def place(self) -> None:
         """The best for chosen rooms, or for all of the system that have none; looked for in the background."""
         state = self._state
-        if state is None or state.results is None:
+        if state is None or not state.known:
             return
         have = {t.room_id for t in state.project.terminals if t.air == self.air}
         rooms = self.rooms() or tuple(

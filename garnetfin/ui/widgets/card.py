@@ -1,5 +1,7 @@
 """The card at the right: headline figures and sections of what is selected. Sections are reused while they fit."""
 
+from typing import Any, Generic, Protocol, TypeVar
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
@@ -20,7 +22,20 @@ from garnetfin.ui.widgets.side_page import SidePage
 MARGIN = 18
 
 
-class _Part(QWidget):
+class Section(Protocol):
+    """What the head of a section needs."""
+
+    @property
+    def title(self) -> str: ...
+
+    @property
+    def note(self) -> str: ...
+
+
+VM = TypeVar("VM", bound=Section)
+
+
+class _Part(QWidget, Generic[VM]):
     """A section: title, hairline, note at the right; what is below is the subclass's."""
 
     intent = Signal(object)
@@ -29,11 +44,19 @@ class _Part(QWidget):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.vm = None
+        self._vm: VM | None = None
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
 
-    def render_vm(self, vm, units: System) -> None:
-        self.vm = vm
+    @property
+    def vm(self) -> VM:
+        """What is shown. Raises LookupError before anything was rendered."""
+        if self._vm is None:
+            raise LookupError("nothing was rendered yet")
+        return self._vm
+
+    def render_vm(self, vm: VM, units: System) -> None:
+        """Show a section."""
+        self._vm = vm
         self.setFixedHeight(round(self.wanted_height()))
         self.update()
 
@@ -43,7 +66,7 @@ class _Part(QWidget):
     def paintEvent(self, event) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        if self.vm is not None:
+        if self._vm is not None:
             self._paint_head(p)
             self.paint_body(p)
 
@@ -68,7 +91,7 @@ class _Part(QWidget):
         p.drawLine(QPointF(0, 21.5), QPointF(self.width(), 21.5))
 
 
-class InputsPart(_Part):
+class InputsPart(_Part[vms.Inputs]):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.fields: list[ValueField] = []
@@ -77,7 +100,7 @@ class InputsPart(_Part):
         self._column.setSpacing(0)
 
     def render_vm(self, vm: vms.Inputs, units: System) -> None:
-        self.vm = vm
+        self._vm = vm
         if [f.vm.edit for f in self.fields] != [r.edit for r in vm.rows] or any(
             bool(f.vm.choices) != bool(r.choices) for f, r in zip(self.fields, vm.rows)
         ):
@@ -95,7 +118,7 @@ class InputsPart(_Part):
         self.update()
 
 
-class LinesPart(_Part):
+class LinesPart(_Part[vms.Lines]):
     def wanted_height(self) -> float:
         return self.HEAD + len(self.vm.rows) * 18.5 + 8
 
@@ -158,7 +181,7 @@ class LinesPart(_Part):
             self.picked.emit(kind, (target,))
 
 
-class CauseBarsPart(_Part):
+class CauseBarsPart(_Part[vms.CauseBars]):
     STEP = 24
 
     def wanted_height(self) -> float:
@@ -218,7 +241,7 @@ class CauseBarsPart(_Part):
         return (row.why_left if left else row.why_right) or row.why_right or row.why_left
 
 
-class PartBarsPart(_Part):
+class PartBarsPart(_Part[vms.PartBars]):
     STEP = 18.5
 
     def wanted_height(self) -> float:
@@ -260,7 +283,7 @@ def _row_why(vm: vms.PartBars | vms.StackBar, i: int) -> tuple:
     return vm.rows[i].why if 0 <= i < len(vm.rows) else vm.why if i >= 0 else ()
 
 
-class AxesPart(_Part):
+class AxesPart(_Part[vms.Axes]):
     """One axis below the other; the points of one letter are joined."""
 
     STEP, TINTS = 58.0, ("garnet", "supply", "return", "outdoor", "exhaust", "ink")
@@ -315,7 +338,7 @@ class AxesPart(_Part):
                 last[at.y()] = at.x()
 
 
-class StackPart(_Part):
+class StackPart(_Part[vms.StackBar]):
     STEP = 18.5
 
     def wanted_height(self) -> float:
@@ -352,7 +375,7 @@ class StackPart(_Part):
         return _row_why(self.vm, int((at.y() - self.HEAD - 24) // self.STEP))
 
 
-class LadderPart(_Part):
+class LadderPart(_Part[vms.Ladder]):
     """The size ladder: a rail at the left, one rung a size; a click pins it, a click with Alt lets the rule decide."""
 
     STEP, TOP = 26.4, 44
@@ -488,7 +511,7 @@ class LadderPart(_Part):
             super().keyPressEvent(event)
 
 
-class DayPart(_Part):
+class DayPart(_Part[vms.DayLine]):
     def wanted_height(self) -> float:
         return self.HEAD + 74
 
@@ -537,7 +560,7 @@ class DayPart(_Part):
         return self.vm.whys[hour] if self.vm.whys and 0 <= hour < 24 else ()
 
 
-class FindingsPart(_Part):
+class FindingsPart(_Part[vms.FindingsVM]):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.blocks: list[FindingBlock] = []
@@ -547,7 +570,7 @@ class FindingsPart(_Part):
         self._column.setSpacing(6)
 
     def render_vm(self, vm: vms.FindingsVM, units: System) -> None:
-        if self.vm is None or (vm.findings, units) != (self.vm.findings, self._units):
+        if self._vm is None or (vm.findings, units) != (self.vm.findings, self._units):
             self._units = units
             for block in self.blocks:
                 block.setParent(None)
@@ -558,11 +581,11 @@ class FindingsPart(_Part):
                 block.picked.connect(self.picked)
                 self._column.addWidget(block)
                 block.show()
-        self.vm = vm
+        self._vm = vm
         self.update()
 
 
-PARTS = {
+PARTS: dict[type, type[_Part[Any]]] = {
     vms.Inputs: InputsPart,
     vms.Lines: LinesPart,
     vms.CauseBars: CauseBarsPart,

@@ -56,18 +56,20 @@ class ValueField(QWidget):
         super().__init__(parent)
         self._vm, self._units, self._fault = vm, units, ""
         self._rendering = False
-        if vm.choices:
-            self.edit = Choice(self)
-            self.edit.activated.connect(self._on_choice)
-            self.edit.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        else:
-            self.edit = QLineEdit(self)
-            self.edit.setAlignment(Qt.AlignmentFlag.AlignRight if vm.quantity else Qt.AlignmentFlag.AlignLeft)
-            self.edit.setFrame(False)
-            self.edit.setPalette(_clear())
-            self.edit.editingFinished.connect(self._on_typed)
-            self.edit.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-            self.edit.customContextMenuRequested.connect(self._menu)
+        # one of the two: a choice among words, or a line to type in
+        self._box = Choice(self) if vm.choices else None
+        self._line = None if vm.choices else QLineEdit(self)
+        if self._box is not None:
+            self._box.activated.connect(self._on_choice)
+            self._box.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        if self._line is not None:
+            self._line.setAlignment(Qt.AlignmentFlag.AlignRight if vm.quantity else Qt.AlignmentFlag.AlignLeft)
+            self._line.setFrame(False)
+            self._line.setPalette(_clear())
+            self._line.editingFinished.connect(self._on_typed)
+            self._line.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+            self._line.customContextMenuRequested.connect(self._menu)
+        self.edit: QWidget = self._box or self._line or self
         self.edit.setObjectName(vm.edit.name)
         self.render_vm(vm, units)
 
@@ -77,16 +79,15 @@ class ValueField(QWidget):
         self._vm, self._units = vm, units
         self.edit.setAccessibleName(f"{vm.label} {vm.unit}".strip())
         self.edit.setToolTip(vm.tip or f"{vm.label}: type a figure; another unit may stand behind it")
-        if vm.choices:
-            if changed or not self.edit.count():
-                self.edit.clear()
+        box, line = self._box, self._line
+        if box is not None:
+            if changed or not box.count():
+                box.clear()
                 for key, label in vm.choices:
-                    self.edit.addItem(tr(label), key)
-            self.edit.setCurrentIndex(next((i for i, (k, _) in enumerate(vm.choices) if k == vm.chosen), -1))
-        elif not (self.edit.hasFocus() and self.edit.isModified()) and (changed or not self._fault):
-            self.edit.setText(vm.text)
-            self.edit.setModified(False)
-            self._set_fault("")
+                    box.addItem(tr(label), key)
+            box.setCurrentIndex(next((i for i, (k, _) in enumerate(vm.choices) if k == vm.chosen), -1))
+        elif line is not None and not (line.hasFocus() and line.isModified()) and (changed or not self._fault):
+            self._settle(vm.text)
         self._rendering = False
         self.setFixedHeight(self._height())
         self._place()
@@ -151,21 +152,27 @@ class ValueField(QWidget):
             p.drawText(QRectF(0, row, self.width(), self.height() - row), Qt.TextFlag.TextWordWrap, self._fault)
 
     # -- entering ------------------------------------------------------------------------------------------------
+    def _settle(self, text: str | None = None) -> None:
+        """What stands in the line is what holds: nothing typed is open, no fault told."""
+        if self._line is not None:
+            if text is not None:
+                self._line.setText(text)
+            self._line.setModified(False)
+        self._set_fault("")
+
     def _on_typed(self) -> None:
-        if not self.edit.isModified():
+        if self._line is None or not self._line.isModified():
             return
-        text = self.edit.text()
+        text = self._line.text()
         if text.strip() == self._vm.text:
-            self.edit.setModified(False)
-            self._set_fault("")
+            self._settle()
             return
         try:
             command = typed(self._vm, text, self._units)
         except GarnetfinError as error:
             self._set_fault(str(error))
             return
-        self.edit.setModified(False)
-        self._set_fault("")
+        self._settle()
         self.intent.emit(command)
 
     def refuse(self, reason: str) -> None:
@@ -179,13 +186,12 @@ class ValueField(QWidget):
             self.update()
 
     def _on_choice(self, index: int) -> None:
-        if not self._rendering:
-            self.intent.emit(self._vm.edit.filled(self.edit.itemData(index)))
+        if not self._rendering and self._box is not None:
+            self.intent.emit(self._vm.edit.filled(self._box.itemData(index)))
 
     def unpin(self) -> None:
         if self._vm.origin in ("pinned", "imported", "several") and not self._vm.choices:
-            self.edit.setModified(False)
-            self._set_fault("")
+            self._settle()
             self.intent.emit(self._vm.edit.filled(None))
 
     def why_at(self, at: QPointF) -> tuple:
@@ -199,19 +205,23 @@ class ValueField(QWidget):
 
     def keyPressEvent(self, event) -> None:
         if event.key() == Qt.Key.Key_Escape and not self._vm.choices:
-            self.edit.setText(self._vm.text)
-            self.edit.setModified(False)
-            self._set_fault("")
+            self._settle(self._vm.text)
         else:
             super().keyPressEvent(event)
 
     def _menu(self, at) -> None:
+        line, window = self._line, self.window()
+        if line is None:
+            return
         menu = Menu(self)
         if self._vm.origin in ("pinned", "imported", "several"):
             menu.addAction("Let the rule decide", self.unpin)
         address = self._vm.edit.address(self._vm.label, self._vm.quantity)
-        if address and hasattr(self.window(), "ask_why"):
-            menu.addAction("Why?", lambda: self.window().ask_why(address))
-        menu.addAction("Copy", lambda: (self.edit.selectAll(), self.edit.copy()))
-        menu.addAction("Paste", lambda: (self.edit.selectAll(), self.edit.paste()))
-        menu.popup(self.edit.mapToGlobal(at))
+        ask_why = getattr(window, "ask_why", None)
+        if address and ask_why is not None:
+            menu.addAction("Why?", lambda: ask_why(address))
+        for words, act in (("Copy", line.copy), ("Paste", line.paste)):
+            entry = menu.addAction(words)
+            entry.triggered.connect(line.selectAll)
+            entry.triggered.connect(act)
+        menu.popup(line.mapToGlobal(at))
