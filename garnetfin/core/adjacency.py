@@ -81,7 +81,7 @@ def wall_stretches(outlines: Mapping[str, Outline], north_deg: float = 0.0) -> l
 
 
 def _covered(
-    room: NDArray[Any], p: NDArray[Any], q: NDArray, u: NDArray, length: NDArray
+    room: NDArray[Any], p: NDArray[Any], q: NDArray[Any], u: NDArray[Any], length: NDArray[Any]
 ) -> dict[int, list[tuple[float, float, int]]]:
     """By edge: the spans that an edge of another room faces across at most a wall's thickness, and that room."""
     found: dict[int, list[tuple[float, float, int]]] = {}

@@ -76,11 +76,13 @@ class Frame:
 
     def to_plan(self, uv: Array) -> Array:
         """(n, 2) of u, v to x, y [m]."""
-        return np.array([self.x, self.y]) + uv @ np.array([[self.ux, self.uy], [-self.uy, self.ux]])
+        return np.asarray(np.array([self.x, self.y]) + uv @ np.array([[self.ux, self.uy], [-self.uy, self.ux]]))
 
     def to_room(self, xy: Array) -> Array:
         """Points of the plan (..., 2) in the frame of the room [m]."""
-        return (np.asarray(xy, float) - [self.x, self.y]) @ np.array([[self.ux, -self.uy], [self.uy, self.ux]])
+        return np.asarray(
+            (np.asarray(xy, float) - [self.x, self.y]) @ np.array([[self.ux, -self.uy], [self.uy, self.ux]])
+        )
 
 
 def frame_of(outline: Sequence[tuple[float, float]]) -> Frame:
@@ -103,7 +105,7 @@ def inside(outline: Array, points: Array) -> NDArray[np.bool_]:
     x, y = points[:, :1], points[:, 1:]
     rise = np.where(b[:, 1] == a[:, 1], 1.0, b[:, 1] - a[:, 1])
     crosses = ((a[:, 1] > y) != (b[:, 1] > y)) & (x < a[:, 0] + (b[:, 0] - a[:, 0]) * (y - a[:, 1]) / rise)
-    return crosses.sum(axis=1) % 2 == 1
+    return np.asarray(crosses.sum(axis=1) % 2 == 1)
 
 
 def nearest_wall(outline: Array, points: Array) -> tuple[Array, Array]:

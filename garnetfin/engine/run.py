@@ -125,7 +125,7 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...],
     return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 
 
-def _answered(project: Project, found: tuple[Any, ...]) -> tuple[tuple[Any, ...], tuple]:
+def _answered(project: Project, found: tuple[Any, ...]) -> tuple[tuple[Any, ...], tuple[Any, ...]]:
     """(findings that are open, findings the engineer answers for with what was said)."""
     known = {(a.code, a.kind, a.object_id): a for a in project.accepted}
     said = tuple((f, known[f.code, f.kind, f.object_id]) for f in found if (f.code, f.kind, f.object_id) in known)

@@ -1,11 +1,13 @@
 """Finding parts by id: made once per tuple, kept while that very tuple is alive in the cache."""
 
 from functools import lru_cache
-from typing import Any
+from typing import Any, TypeVar
 
-from msgspec import structs
+from msgspec import Struct, structs
 
 from garnetfin.core.errors import GarnetfinError
+
+P = TypeVar("P", bound=Struct)
 
 
 class Same:
@@ -59,7 +61,7 @@ def replaced(items: tuple[Any, ...], item_id: str, item: Any) -> tuple[Any, ...]
     return items if items[i] == item else (*items[:i], item, *items[i + 1 :])
 
 
-def with_part(project: Any, kind: str, part: Any) -> Any:
+def with_part(project: P, kind: str, part: Any) -> P:
     """The project with one part put in place of the one of its id; the same project when nothing differs."""
     items = replaced(getattr(project, kind), part.id, part)
     return project if items is getattr(project, kind) else structs.replace(project, **{kind: items})

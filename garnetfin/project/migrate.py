@@ -153,8 +153,8 @@ STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
 
 
 def migrate(
-    raw: dict[Any, Any], steps: dict[int, Callable[[dict[Any, Any]], dict]] = STEPS, newest: int = FORMAT
-) -> dict:
+    raw: dict[Any, Any], steps: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = STEPS, newest: int = FORMAT
+) -> dict[Any, Any]:
     """`raw` in the newest format. Raises FileError for a newer or an unknown one."""
     found = raw.get("format")
     if not isinstance(found, int) or isinstance(found, bool) or found < 1:

@@ -31,13 +31,13 @@ def round_up(flow_m3s: ArrayLike) -> NDArray[np.float64]:
     """Flows [m3/s] up to the step of their size; a flow on a step stays."""
     flow = np.asarray(flow_m3s, float)
     step = np.select([flow < limit for limit, _ in STEPS], [s for _, s in STEPS])
-    return np.ceil(np.round(flow / step, 6)) * step
+    return np.asarray(np.ceil(np.round(flow / step, 6)) * step)
 
 
 def cooling_flow(load_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, heat_j_m3k: float) -> NDArray[np.float64]:
     """Flow [m3/s at local standard density] that removes a sensible load; heat_j_m3k = dry-air density x cp."""
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
-    return np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan))
+    return np.asarray(np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan)))
 
 
 def latent_flow(
@@ -118,7 +118,7 @@ class VariableFlows:
     diversity: float
 
 
-def variable_flows(wanted_m3s: NDArray[Any], least_m3s: NDArray[Any], most_m3s: NDArray) -> VariableFlows:
+def variable_flows(wanted_m3s: NDArray[Any], least_m3s: NDArray[Any], most_m3s: NDArray[Any]) -> VariableFlows:
     """Rooms whose flow follows the load: wanted (rooms, hours), never below least or above most (rooms,)."""
     flow = np.clip(wanted_m3s, np.minimum(least_m3s, most_m3s)[:, None], most_m3s[:, None])
     together = flow.sum(axis=0)

@@ -68,4 +68,4 @@ def dampers_take(
 
 def component_loss(flow_m3s: float, rated_m3s: float, rated_pa: float, exponent: float) -> float:
     """Loss [Pa] of a bought component from one point, dp = p1 (q/q1)^n."""
-    return rated_pa * (max(flow_m3s, 0.0) / rated_m3s) ** exponent
+    return float(rated_pa * (max(flow_m3s, 0.0) / rated_m3s) ** exponent)

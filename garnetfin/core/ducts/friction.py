@@ -57,7 +57,7 @@ def friction_factor(reynolds: ArrayLike, relative_roughness: ArrayLike) -> NDArr
     return np.select([re <= LAMINAR, re < TURBULENT], [64.0 / np.where(re > 0, re, np.inf), np.exp(between)], rough)
 
 
-def _colebrook(re: NDArray[Any], rr: NDArray[Any]) -> tuple[NDArray, NDArray]:
+def _colebrook(re: NDArray[Any], rr: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any]]:
     """(f, d ln f / d ln Re) of Colebrook's equation."""
     a, b, c = rr / 3.7, 2.51 / re, 2 / np.log(10)
     x = -1.8 * np.log10(6.9 / re + a**1.11)
@@ -83,7 +83,7 @@ def gradient(
         raise InputError("A duct needs a section above 0", remedy="Give it a size")
     v = np.asarray(flow_m3s, float) / area
     f = friction_factor(density * v * dh / viscosity, np.asarray(roughness_m, float) / dh)
-    return f / dh * density * v**2 / 2
+    return np.asarray(f / dh * density * v**2 / 2)
 
 
 def duct_gradient(
@@ -112,4 +112,4 @@ def flexible_factor(diameter_m: ArrayLike, compression_percent: ArrayLike = 4.0)
     Source: ASHRAE Handbook Fundamentals, after Weaver and Culp (verify).
     """
     r = np.clip(np.asarray(compression_percent, float), 0.0, 30.0)
-    return 1 + 0.58 * r * np.exp(-4.96 * np.asarray(diameter_m, float))
+    return np.asarray(1 + 0.58 * r * np.exp(-4.96 * np.asarray(diameter_m, float)))

@@ -80,7 +80,7 @@ class Curve:
 
     def shaft_power(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
         """[W] of all fans at a flow [m3/s]."""
-        return _interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans
+        return np.asarray(_interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans)
 
     def sound_power(self, flow_m3s: float) -> float:
         """Sound power level [dB] at the point, moved by the affinity laws; fans alike add up."""

@@ -61,7 +61,9 @@ class RoomResponse:
     star_gain: NDArray[np.complex128]
 
 
-def radiant_films(room: NDArray[Any], area_m2: NDArray[Any], emittance: float = 0.9, mean_k: float = 299.15) -> NDArray:
+def radiant_films(
+    room: NDArray[Any], area_m2: NDArray[Any], emittance: float = 0.9, mean_k: float = 299.15
+) -> NDArray[Any]:
     """Surface-to-star coefficients hr [W/m2K] (surfaces,) from areas alone.
 
     Mean radiant temperature method, Carroll (1980): F = 1/(1 - A F / sum A F), iterated with damping;

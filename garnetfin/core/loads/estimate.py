@@ -306,7 +306,7 @@ def _heating(area_m2: float, shell: Shell, weather: Weather, heating_c: float) -
     loss += shell.infiltration_1h * floors[walls > 0].sum() * STOREY_M / 3600 * weather.air_j_m3k
     loss += shell.roof_share * shell.roof_u * floors.sum()
     ground = GROUND_FACTOR * shell.ground_share * shell.ground_u * (heating_c - weather.mean_c)
-    return max(0.0, loss * (heating_c - weather.winter_c) / floors.sum() + ground)
+    return float(max(0.0, loss * (heating_c - weather.winter_c) / floors.sum() + ground))
 
 
 @lru_cache(maxsize=64)

@@ -13,7 +13,7 @@ from garnetfin.core.loads.plant import air_matrix, held_all_day, shares
 from garnetfin.core.loads.rooms import SHADE_TO_AIR, RoomDays
 
 
-def face_shares(days: RoomDays, state: NDArray[Any], reference_c: NDArray[Any]) -> tuple[NDArray, NDArray]:
+def face_shares(days: RoomDays, state: NDArray[Any], reference_c: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any]]:
     """(heat through each face (S, M, 24), sun through each window (W, M, 24)) of one room's load [W], delays included.
 
     days of a single room; state (1, M, 24) of its plant; reference_c (M,) temperature the day counts from.

@@ -98,7 +98,7 @@ def held_all_day(set_point_c: NDArray[Any]) -> Plan:
     return Plan(np.ones(level.shape, bool), level, level, endless, endless, np.ones(len(level), bool))
 
 
-def air_matrix(air_hours: NDArray[Any], exchange_w_k: NDArray[Any], capacity_j_k: NDArray) -> NDArray[np.float64]:
+def air_matrix(air_hours: NDArray[Any], exchange_w_k: NDArray[Any], capacity_j_k: NDArray[Any]) -> NDArray[np.float64]:
     """G (R, 24, 24) [W/K] from the air's folded response in hours (R, 24), exchange (R,) or (R, 24) and capacity (R,).
 
     Row = hour of the heat, column = hour of the air temperature. The air's own storage is a backward difference
@@ -146,7 +146,9 @@ def run_plant(g: NDArray[Any], f: NDArray[Any], plan: Plan) -> PlantDays:
     return PlantDays(air, heat, state, unsolved)
 
 
-def _settle(g: NDArray[Any], f: NDArray[Any], plan: Plan) -> tuple[NDArray, NDArray, NDArray, NDArray]:
+def _settle(
+    g: NDArray[Any], f: NDArray[Any], plan: Plan
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
     rooms, days = f.shape[:2]
     room = np.repeat(np.arange(rooms), days)
     force = f.reshape(-1, 24)
@@ -206,7 +208,9 @@ def _solve(g, force, room, state, low, high, most_heat, most_cool, which) -> tup
     return th, q
 
 
-def patterns(g: NDArray[Any], room: NDArray[Any], fixed: NDArray) -> tuple[NDArray, NDArray, NDArray]:
+def patterns(
+    g: NDArray[Any], room: NDArray[Any], fixed: NDArray[Any]
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
     """(inverse (U, 24, 24), row (P,), first (U,)): one inverse for every room and set of fixed hours among P
     problems.
     """
@@ -220,7 +224,7 @@ def patterns(g: NDArray[Any], room: NDArray[Any], fixed: NDArray) -> tuple[NDArr
     return np.linalg.inv(matrix), row.reshape(-1), first
 
 
-def shares(g: NDArray[Any], state: NDArray[Any], causes_w: NDArray) -> NDArray[np.float64]:
+def shares(g: NDArray[Any], state: NDArray[Any], causes_w: NDArray[Any]) -> NDArray[np.float64]:
     """Each cause's share of the load (causes, R, M, 24) [W], > 0 = cooling, with the states of a solution fixed.
 
     state (R, M, 24); causes_w (causes, R, M, 24) heat by cause relative to the set-point of the day.

@@ -218,11 +218,13 @@ def _months(rows: NDArray[Any], days: int) -> NDArray[Any]:
     return rows if rows.ndim == 4 else np.repeat(rows[:, :, None], days, axis=2)
 
 
-def _of_days(per_room: NDArray[Any], rows: NDArray[Any]) -> NDArray:
+def _of_days(per_room: NDArray[Any], rows: NDArray[Any]) -> NDArray[Any]:
     return per_room[:, None, :] if rows.ndim == 4 else per_room
 
 
-def _drive(days: RoomDays, response: RoomResponse, bridges: NDArray[Any]) -> tuple[NDArray[Any], NDArray, NDArray]:
+def _drive(
+    days: RoomDays, response: RoomResponse, bridges: NDArray[Any]
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
     """(spectra (stored causes, R, M, 13) of heat at the air from each, what enters at once (causes, R, M, 24) [W],
     W of each cause per K of reference (causes, R))."""
     rooms, room, count = len(days.set_point_c), days.surfaces.room, days.behind_c.shape[1]
@@ -271,11 +273,17 @@ def _sun(days: RoomDays, response: RoomResponse, rooms: int) -> NDArray[np.compl
     if days.window_shade_w is not None:
         shade = day_spectrum(sum_by(window_room, rooms, days.window_shade_w))
         total = total + shade * (SHADE_TO_AIR + (1 - SHADE_TO_AIR) * response.star[:, None, :])
-    return total
+    return np.asarray(total)
 
 
 def _by_cause(
-    g: NDArray[Any], f: NDArray[Any], per_k: NDArray, plan: Plan, state: NDArray, reference: NDArray, sensible: NDArray
+    g: NDArray[Any],
+    f: NDArray[Any],
+    per_k: NDArray[Any],
+    plan: Plan,
+    state: NDArray[Any],
+    reference: NDArray[Any],
+    sensible: NDArray[Any],
 ) -> NDArray[np.float64]:
     """Shares of rooms whose plant runs by the hour."""
     shifted = f - per_k[:, :, None, None] * (counted_from(plan, sensible) - reference)[None, :, :, None]

@@ -16,7 +16,7 @@ _HALVINGS = 16
 
 
 def cooling_start(
-    g: NDArray[Any], force: NDArray[Any], plan: Plan, governing_w: NDArray, first_used: NDArray
+    g: NDArray[Any], force: NDArray[Any], plan: Plan, governing_w: NDArray[Any], first_used: NDArray[Any]
 ) -> tuple[NDArray[Any], NDArray[Any]]:
     """(limit (R,) [W], hour in which each start reaches the set-point (R, 24)) on one day.
 
@@ -65,7 +65,7 @@ def _starts(
     return room, run, runs, np.arange(24) <= ahead[:, None] + 1
 
 
-def warm_up(g: NDArray[Any], force: NDArray[Any], plan: Plan, first_used: NDArray) -> NDArray[np.float64]:
+def warm_up(g: NDArray[Any], force: NDArray[Any], plan: Plan, first_used: NDArray[Any]) -> NDArray[np.float64]:
     """Least constant heat (R,) [W] that brings rooms to the heating set-point of the first used hours by their begin.
 
     g (R, 24, 24), force (R, 24) on the heating day; first_used (R, 24) marks the first used hour after every start;
@@ -83,4 +83,4 @@ def warm_up(g: NDArray[Any], force: NDArray[Any], plan: Plan, first_used: NDArra
         warm = (np.roll(air, 1, axis=1) >= wanted) | (air >= wanted) & ~runs_before
         fine = (warm | ~first_used).all(axis=1)
         high, low = np.where(fine, middle, high), np.where(fine, low, middle)
-    return high
+    return np.asarray(high)

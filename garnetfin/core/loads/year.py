@@ -181,7 +181,9 @@ def volumes(layers: tuple[Layer, ...]) -> tuple[NDArray[Any], NDArray[Any]]:
     return np.array(capacity), np.array(gaps)
 
 
-def _room_modes(faces: YearFaces, own: range, most: int) -> tuple[NDArray[Any], NDArray[Any], NDArray, NDArray]:
+def _room_modes(
+    faces: YearFaces, own: range, most: int
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
     """(rates (K,), inputs (K, 2 most + 2), heat to the air (K,), direct (2 most + 2,)) of one room."""
     count = len(own)
     cells = [volumes(faces.layers[i]) for i in own]

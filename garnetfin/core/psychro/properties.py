@@ -34,7 +34,7 @@ def standard_density(p: float) -> float:
 
 def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:
     """Vapour pressure over ice (t < 0) or water of pure vapour [Pa], -100..200 degC."""
-    return np.exp(_ln_pws(np.asarray(t, float)))
+    return np.asarray(np.exp(_ln_pws(np.asarray(t, float))))
 
 
 def _ln_pws(t: NDArray[Any]) -> NDArray[Any]:
@@ -53,7 +53,7 @@ def _ln_pws(t: NDArray[Any]) -> NDArray[Any]:
     return ice if frozen.all() else np.where(frozen, ice, _over_water(k, log))
 
 
-def _over_water(k: NDArray[Any], log: NDArray[Any]) -> NDArray:
+def _over_water(k: NDArray[Any], log: NDArray[Any]) -> NDArray[Any]:
     return -5.8002206e3 / k + 1.3914993 + k * (-4.8640239e-2 + k * (4.1764768e-5 - 1.4452093e-8 * k)) + 6.5459673 * log
 
 
@@ -100,7 +100,7 @@ def humidity_ratio(t: ArrayLike, rh: ArrayLike, p: ArrayLike) -> NDArray[np.floa
 def relative_humidity(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """Relative humidity [-] at a dry bulb [degC], a humidity ratio [kg/kg] and a pressure [Pa]."""
     w = np.asarray(w, float)
-    return np.asarray(p, float) * w / (RATIO + w) / saturated_vapour(t, p)
+    return np.asarray(np.asarray(p, float) * w / (RATIO + w) / saturated_vapour(t, p))
 
 
 def enthalpy(t: ArrayLike, w: ArrayLike) -> NDArray[np.float64]:
@@ -122,7 +122,9 @@ def specific_heat(w: ArrayLike) -> NDArray[np.float64]:
 
 def specific_volume(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """[m3 per kg of dry air]"""
-    return 287.042 * (np.asarray(t, float) + 273.15) * (1 + 1.607858 * np.asarray(w, float)) / np.asarray(p, float)
+    return np.asarray(
+        287.042 * (np.asarray(t, float) + 273.15) * (1 + 1.607858 * np.asarray(w, float)) / np.asarray(p, float)
+    )
 
 
 def density(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
@@ -163,7 +165,7 @@ def wet_bulb(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
         value = (a - b * star) * ws - CP_AIR * (t - star) - w * (a + CP_VAPOUR * t - c * star)
         slope = -b * ws + (a - b * star) * ws * _slope_ln_pws(star) * p / (p - es) + CP_AIR + c * w
         star = np.clip(star - value / slope, low, high)
-    return star
+    return np.asarray(star)
 
 
 def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
@@ -179,7 +181,7 @@ def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[
     w = ((a - b * star) * saturation_ratio(star, p) - CP_AIR * (t - star)) / (a + CP_VAPOUR * t - c * star)
     if not np.all(w >= 0):
         raise InputError("The wet bulb is below that of bone-dry air", remedy="Raise the wet bulb")
-    return w
+    return np.asarray(w)
 
 
 def water_enthalpy(t: ArrayLike) -> NDArray[np.float64]:

@@ -40,7 +40,7 @@ class State:
         """One of its properties by name, in SI [as State says]. Raises InputError for a name that is none."""
         match name:
             case "t" | "w":
-                return getattr(self, name)
+                return np.asarray(getattr(self, name))
             case "rh":
                 return air.relative_humidity(self.t, self.w, self.p)
             case "wb":
@@ -105,17 +105,17 @@ def _check(a: str, b: str, given: dict[str, NDArray[Any]], p: NDArray[Any]) -> N
                 raise InputError(f"The {NAMES[name]} cannot be above the dry bulb", remedy=f"Lower the {NAMES[name]}")
 
 
-def _saturated(t: NDArray[Any], p: NDArray[Any]) -> NDArray:
+def _saturated(t: NDArray[Any], p: NDArray[Any]) -> NDArray[Any]:
     return _ratio(t, np.ones_like(t), p)
 
 
-def _ratio(t: NDArray[Any], rh: NDArray[Any], p: NDArray) -> NDArray:
+def _ratio(t: NDArray[Any], rh: NDArray[Any], p: NDArray[Any]) -> NDArray[Any]:
     """Humidity ratio; without bound where water boils."""
     pw = rh * air.saturated_vapour(t, p)
     return np.where(pw < 0.999 * p, air.RATIO * pw / np.maximum(p - pw, 1e-3 * p), 1e6)
 
 
-def _given_t(name: str, value: NDArray[Any], t: NDArray[Any], p: NDArray) -> NDArray:
+def _given_t(name: str, value: NDArray[Any], t: NDArray[Any], p: NDArray[Any]) -> NDArray[Any]:
     """Humidity ratio at a dry bulb, from one other property."""
     match name:
         case "w":
@@ -127,25 +127,27 @@ def _given_t(name: str, value: NDArray[Any], t: NDArray[Any], p: NDArray) -> NDA
         case "h":
             return (value - air.CP_AIR * t) / (air.LATENT + air.CP_VAPOUR * t)
         case "v":
-            return (value * p / (287.042 * (t + 273.15)) - 1) / 1.607858
+            return np.asarray((value * p / (287.042 * (t + 273.15)) - 1) / 1.607858)
     star = value
     a, b, c = _wick(star)
-    return ((a - b * star) * _saturated(star, p) - air.CP_AIR * (t - star)) / (a + air.CP_VAPOUR * t - c * star)
+    return np.asarray(
+        ((a - b * star) * _saturated(star, p) - air.CP_AIR * (t - star)) / (a + air.CP_VAPOUR * t - c * star)
+    )
 
 
-def _wick(star: NDArray[Any]) -> tuple[NDArray[Any], NDArray, NDArray]:
+def _wick(star: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
     return tuple(
         np.where(star < 0, ice, water) for ice, water in ((2.8344e6, 2.501e6), (240.0, 2326.0), (2100.0, 4186.0))
     )
 
 
-def _given_w(name: str, value: NDArray[Any], w: NDArray[Any], p: NDArray) -> NDArray:
+def _given_w(name: str, value: NDArray[Any], w: NDArray[Any], p: NDArray[Any]) -> NDArray[Any]:
     """Dry bulb at a humidity ratio, from one other property."""
     match name:
         case "h":
             return air.temperature(value, w)
         case "v":
-            return value * p / (287.042 * (1 + 1.607858 * w)) - 273.15
+            return np.asarray(value * p / (287.042 * (1 + 1.607858 * w)) - 273.15)
         case "rh":
             return air.saturation_temperature(np.maximum(p * w / (air.RATIO + w) / np.maximum(value, 1e-9), 1e-6), p)
     star = value
@@ -155,7 +157,7 @@ def _given_w(name: str, value: NDArray[Any], w: NDArray[Any], p: NDArray) -> NDA
     )
 
 
-def _solve(given: dict[str, NDArray[Any]], p: NDArray[Any]) -> tuple[NDArray, NDArray]:
+def _solve(given: dict[str, NDArray[Any]], p: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any]]:
     if "t" in given:
         other = next(n for n in given if n != "t")
         return given["t"], _given_t(other, given[other], given["t"], p)
@@ -174,7 +176,9 @@ def _solve(given: dict[str, NDArray[Any]], p: NDArray[Any]) -> tuple[NDArray, ND
     return t, _given_t(b if b in ("rh", "wb") else a, y if b in ("rh", "wb") else x, t, p)
 
 
-def root(f: Callable[[NDArray[Any]], NDArray[Any]], low: NDArray, high: NDArray, steps: int = 60) -> NDArray:
+def root(
+    f: Callable[[NDArray[Any]], NDArray[Any]], low: NDArray[Any], high: NDArray[Any], steps: int = 60
+) -> NDArray[Any]:
     """Where a monotone function of arrays passes zero, by bisection; NaN where the ends have the same sign."""
     at_low, at_high = f(low), f(high)
     none = np.sign(at_low) * np.sign(at_high) > 0
@@ -186,7 +190,7 @@ def root(f: Callable[[NDArray[Any]], NDArray[Any]], low: NDArray, high: NDArray,
     return np.where(none, np.nan, 0.5 * (low + high))
 
 
-def _exists(t: NDArray[Any], w: NDArray[Any], p: NDArray) -> None:
+def _exists(t: NDArray[Any], w: NDArray[Any], p: NDArray[Any]) -> None:
     if not np.all(np.isfinite(t) & (t >= COLDEST_C - 1e-6) & (t <= HOTTEST_C + 1e-6)):
         raise InputError(f"That air would be outside {COLDEST_C:g} to {HOTTEST_C:g} °C", remedy="Check both figures")
     if not np.all(w >= -1e-9):

@@ -341,7 +341,9 @@ class Sweep:
         t = np.minimum(np.maximum(found["t"], self.hold_c[:, at]), self.rooms.set_c[:, at])
         limit = air.humidity_ratio(t, self.rooms.humid_high[:, None], self.p)
         m = found["m"]
-        return np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
+        return np.asarray(
+            np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
+        )
 
     def _handler(
         self,
@@ -478,7 +480,7 @@ class Sweep:
         keep = on.astype(float)
 
         def off(values: Array) -> Array:
-            return values * keep
+            return np.asarray(values * keep)
 
         nodes = {k: Node(k, n.t, n.w, off(n.m)) for k, n in trace.nodes.items()}
         coils = {

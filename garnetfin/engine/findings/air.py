@@ -94,7 +94,7 @@ def _extract_alone(project: Project, system: AirSystem, flows: AirResult, rooms:
 
 
 def _named(project: Project, room_id: str) -> str:
-    return find(project.rooms, room_id).number
+    return str(find(project.rooms, room_id).number)
 
 
 def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict[Any, Any]) -> Iterator[Finding]:

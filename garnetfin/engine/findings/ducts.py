@@ -432,7 +432,7 @@ def zones_of(project: Project, segment) -> list[Any]:
 def _runs_through(a: tuple[float, float], b: tuple[float, float], outline: tuple[Any, ...]) -> bool:
     from shapely import LineString
 
-    return LineString([a, b]).intersection(_sound(outline)).length > LEAST_WITHIN_M
+    return bool(LineString([a, b]).intersection(_sound(outline)).length > LEAST_WITHIN_M)
 
 
 @lru_cache(maxsize=1024)

@@ -111,7 +111,7 @@ def _simulated(at: Case, passes: int, progress: Callable[[float], None]) -> Shee
         whole[arc] += k
         found = nw.solve(replace(open_.net, k=whole), state["start"], 1e-4, 1e-7)
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
-        return np.abs(found.flow_m3s[arc]) / wanted
+        return np.asarray(np.abs(found.flow_m3s[arc]) / wanted)
 
     groups = _groups(at, ids, beyond)
     steps, k = proportional(

@@ -313,7 +313,7 @@ def _space(
 def overlap(a: Outline, b: Outline) -> bool:
     from shapely import Polygon
 
-    return Polygon(a).buffer(0).intersects(Polygon(b).buffer(0))
+    return bool(Polygon(a).buffer(0).intersects(Polygon(b).buffer(0)))
 
 
 def strip(a: tuple[float, float], b: tuple[float, float], width: float) -> Outline:

@@ -582,7 +582,7 @@ def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarra
         return np.zeros(len(net.edges), bool)
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.03)
     segments = linestrings(np.stack([net.xy[net.edges[:, 0]], net.xy[net.edges[:, 1]]], axis=1))
-    return covers(line, segments) & (net.height_m < height_m)
+    return np.asarray(covers(line, segments) & (net.height_m < height_m))
 
 
 def _named(project: Project, segment_id: str) -> str:

@@ -179,7 +179,7 @@ def _behind(project: Project, climate: Climate, row: Row, surface: Surface) -> N
     outdoor = climate.days.dry_bulb_c
     match surface.behind:
         case "outdoors":
-            return climate.sol_air(surface.face.azimuth_deg, surface.face.tilt_deg, surface.absorptance)
+            return np.asarray(climate.sol_air(surface.face.azimuth_deg, surface.face.tilt_deg, surface.absorptance))
         case "ground":
             return climate.ground_c
         case "room":
@@ -207,14 +207,14 @@ def window(
         "in front", key(blocks, surface.at, facing, north_deg, o.height_m), lambda: casting(surface, blocks, north_deg)
     )
 
-    def compute() -> tuple[NDArray[Any], NDArray[Any], NDArray, NDArray]:
+    def compute() -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
         face, sun = climate.face(facing, 90.0), climate.sun
         lit = lit_day(before, sun.elevation, sun.azimuth, facing, shape, bodies=True)
         beam = hourly(face.beam[0] * lit * angle_factor(face.cos_incidence[0], g.panes, g.angle_class))
         diffuse = hourly(face.diffuse[0]) * g.diffuse_ratio
         return glass_sun(g, o.area_m2, beam, diffuse, hourly((face.beam + face.diffuse)[0]))
 
-    return memo.one("window", key(climate, facing, *astuple(shape), g, cast), compute)
+    return np.asarray(memo.one("window", key(climate, facing, *astuple(shape), g, cast), compute))
 
 
 def shape_of(opening: Opening) -> Window:
@@ -241,8 +241,8 @@ def shape_of(opening: Opening) -> Window:
 
 
 def glass_sun(
-    g, area_m2: float, beam: NDArray[Any], diffuse: NDArray[Any], on_face: NDArray
-) -> tuple[NDArray[Any], NDArray[Any], NDArray, NDArray]:
+    g, area_m2: float, beam: NDArray[Any], diffuse: NDArray[Any], on_face: NDArray[Any]
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
     """Transmitted beam and diffuse [W], absorbed [W/m2], heat of an inside shade [W] of a window of some area.
 
     beam, diffuse: sun on the glass after angle and shadow [W/m2]; on_face: all sun on its face, by which a shade
@@ -337,7 +337,7 @@ def sun_weights(room: NDArray[Any], surfaces: list[tuple[int, Surface]]) -> NDAr
     """Share of diffused sun each face takes; glass takes its part and loses what it transmits."""
     counted = np.array([s.face.area_m2 * _sun_taken(s)[0] for _, s in surfaces])
     kept = np.array([s.face.area_m2 * _sun_taken(s)[1] for _, s in surfaces])
-    return kept / np.bincount(room, counted)[room]
+    return np.asarray(kept / np.bincount(room, counted)[room])
 
 
 def sun_inside(rows: Sequence[Row], days: RoomDays) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

@@ -142,9 +142,9 @@ def _joined(one: _Box, two: _Box, beside: dict[str, set[str]]) -> bool:
 def _share(box: _Box, at: tuple[float, float]) -> float:
     a, b = box.ends
     dx, dy = b.x_m - a.x_m, b.y_m - a.y_m
-    return min(1.0, max(0.0, ((at[0] - a.x_m) * dx + (at[1] - a.y_m) * dy) / (dx * dx + dy * dy)))
+    return float(min(1.0, max(0.0, ((at[0] - a.x_m) * dx + (at[1] - a.y_m) * dy) / (dx * dx + dy * dy))))
 
 
 def _height(box: _Box, at: tuple[float, float]) -> float:
     a, b = box.ends
-    return a.z_m + _share(box, at) * (b.z_m - a.z_m)
+    return float(a.z_m + _share(box, at) * (b.z_m - a.z_m))

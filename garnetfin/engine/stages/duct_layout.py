@@ -279,4 +279,4 @@ def _beside(obstacle: Obstacle, zone: CeilingZone, axis_m: float) -> float:
 
 
 def _plan_length(a: DuctPoint, b: DuctPoint) -> float:
-    return ((a.x_m - b.x_m) ** 2 + (a.y_m - b.y_m) ** 2) ** 0.5
+    return float(((a.x_m - b.x_m) ** 2 + (a.y_m - b.y_m) ** 2) ** 0.5)

@@ -99,7 +99,7 @@ def _compute(system: AirSystem, book: Book, air: AirResult, net: DuctResult | No
     def system_pa(q: float) -> float:
         through_unit = sum(d.pressure_pa * (q / flow) ** d.exponent for d in load.drops)
         through_unit += effect * (q / flow) ** 2
-        return through_unit + (duct_pa + allowance) * (q / flow) ** exponent
+        return float(through_unit + (duct_pa + allowance) * (q / flow) ** exponent)
 
     wished = choice.model or (candidates[0].fan_id if candidates and candidates[0].point else "")
     effect = effect_pa(choice, book, known[wished], flow, air.density_kg_m3) if wished in known else 0.0

@@ -390,7 +390,9 @@ def _start(
         by_cause[:, r][:, at] *= share
 
 
-def _matrices(days: RoomDays, which: NDArray[Any], month: NDArray[Any], found: RoomLoads) -> tuple[NDArray, NDArray]:
+def _matrices(
+    days: RoomDays, which: NDArray[Any], month: NDArray[Any], found: RoomLoads
+) -> tuple[NDArray[Any], NDArray[Any]]:
     """(G (n, 24, 24), force (n, 24)) of some rooms on one day each, from the solution itself: f = G th - q."""
     response = respond(_faces_of(days.surfaces, which))
     g = air_matrix(day_hours(response.air), days.exchange_w_k[which] + days.bridges_w_k[which], days.stored_j_k[which])

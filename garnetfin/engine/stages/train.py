@@ -207,7 +207,7 @@ def control_of(book: Book, system: AirSystem, flows: AirResult, leak: float) -> 
     )
 
 
-def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], latent: NDArray) -> Rooms:
+def rooms_of(flows: AirResult, set_c: NDArray[Any], sensible: NDArray[Any], latent: NDArray[Any]) -> Rooms:
     """Rooms of a system for the core, with loads (R, H) at any hours."""
     density = flows.density_kg_m3
     at = {r.room_id: i for i, r in enumerate(flows.rooms)}
@@ -347,7 +347,7 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray[Any]:
     rests = np.array(rooms.rest or (control.rest,) * len(m))
     left = np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0)
     unit = left[np.isin(rests, ROOM_UNITS)].sum(axis=0)
-    return (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling)
+    return np.asarray((total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling))
 
 
 def _screen(flows: AirResult, rooms: Rooms, hours: Hours, control: Control, also: tuple[int, ...]) -> NDArray[Any]:

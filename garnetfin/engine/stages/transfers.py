@@ -46,7 +46,7 @@ def usual_source(project: Project, room: Room, known: dict[str, Room]) -> str:
 
 
 def moves(
-    project: Project, members: Sequence[Room], supply: NDArray[Any], extract: NDArray[Any], wanted: NDArray
+    project: Project, members: Sequence[Room], supply: NDArray[Any], extract: NDArray[Any], wanted: NDArray[Any]
 ) -> tuple[Move, ...]:
     """Transfers with their flows [m3/s].
 

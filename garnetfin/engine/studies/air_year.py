@@ -120,7 +120,7 @@ def air_year(
 
 def _room_hours(
     results: Results, found: TrainResult, rooms: YearResult
-) -> tuple[NDArray[Any], NDArray[Any], NDArray, NDArray]:
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]]:
     """(set-point, sensible, latent) (R, 8760) of the rooms of the system, and when it runs."""
     project, at = results.project, {i: k for k, i in enumerate(rooms.room_ids)}
     hour, weekend = np.arange(HOURS) % 24, np.repeat(np.isin((np.arange(365) + 4) % 7, (5, 6)), 24)

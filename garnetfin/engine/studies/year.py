@@ -67,7 +67,7 @@ class YearResult:
 
     @property
     def total_w(self) -> NDArray[np.float64]:
-        return self.cooling_w.sum(axis=0, dtype=float)
+        return np.asarray(self.cooling_w.sum(axis=0, dtype=float))
 
     @property
     def peak(self) -> tuple[float, int]:
@@ -116,7 +116,7 @@ def sun_year(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h
 
 def on_face(
     sun: SunYear, azimuth_deg: float, tilt_deg: float, ground_reflectance: float
-) -> tuple[NDArray[Any], NDArray[Any], NDArray]:
+) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
     """(beam, diffuse, cosine of incidence) on a face (8760,) [W/m2]; sky light after Hay and Davies (1980)."""
     facing, tilt = np.radians(azimuth_deg), np.radians(tilt_deg)
     vertical = np.cos(sun.elevation) * np.cos(sun.azimuth - facing)
@@ -260,9 +260,9 @@ def _behind(
         case "outdoors":
             beam, diffuse, _ = face(s.face.azimuth_deg, s.face.tilt_deg)
             sky = SKY_LOSS_W_M2 * max(0.0, float(np.cos(np.radians(s.face.tilt_deg))))
-            return year.dry_c + (s.absorptance * (beam + diffuse) - EMITTANCE * sky) / OUTER_FILM
+            return np.asarray(year.dry_c + (s.absorptance * (beam + diffuse) - EMITTANCE * sky) / OUTER_FILM)
         case "ground":
-            return climate.ground_c[month, 0]
+            return np.asarray(climate.ground_c[month, 0])
         case "room":
             other = find(project.rooms, s.other_id)
             felt = row.beside.get(s.other_id)
@@ -272,7 +272,7 @@ def _behind(
                 # The drift of the design day, moved by how the hour's outdoor air differs from that day's.
                 seen = felt.environment_c(s.far_hc, s.far_absorptance, s.far_is_floor)
                 day = np.arange(HOURS) % 24
-                return seen[month, day] + (_daily(year.dry_c) - climate.days.dry_bulb_c.mean(axis=1)[month])
+                return np.asarray(seen[month, day] + (_daily(year.dry_c) - climate.days.dry_bulb_c.mean(axis=1)[month]))
     return year.dry_c
 
 

@@ -64,7 +64,7 @@ class TakeBook(Struct, frozen=True):
         )
 
 
-def _following(parts: tuple[Any, ...], old: tuple[Any, ...], new: tuple) -> tuple:
+def _following(parts: tuple[Any, ...], old: tuple[Any, ...], new: tuple[Any, ...]) -> tuple[Any, ...]:
     """Parts of a project, those that stand as in the old book replaced by what the new one has under their name."""
     was, will = ({p.name: p for p in known} for known in (old, new))
     made = tuple(

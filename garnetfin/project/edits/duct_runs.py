@@ -382,7 +382,7 @@ def level_of_height(project: Project, z_m: float, usual: str) -> str:
 
 
 def _distance(p: tuple[float, float, float], q: tuple[float, float, float]) -> float:
-    return sum((a - b) ** 2 for a, b in zip(p, q)) ** 0.5
+    return float(sum((a - b) ** 2 for a, b in zip(p, q)) ** 0.5)
 
 
 def _place(
@@ -422,7 +422,7 @@ def _place(
     return project, new.id
 
 
-def _on_line(a: tuple[Any, ...], b: tuple[Any, ...], p: tuple) -> bool:
+def _on_line(a: tuple[Any, ...], b: tuple[Any, ...], p: tuple[Any, ...]) -> bool:
     length = _distance(a, b)
     if length < NEAR_M:
         return False

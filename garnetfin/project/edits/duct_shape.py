@@ -26,11 +26,11 @@ def meeting(project: Project, point_id: str) -> list[Segment]:
 
 def _way(project: Project, segment: Segment) -> np.ndarray:
     a, b = (np.array(place_of(find(project.duct_points, i))) for i in (segment.a, segment.b))
-    return (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
+    return np.asarray((b - a) / max(float(np.linalg.norm(b - a)), 1e-9))
 
 
 def in_line(project: Project, first: Segment, second: Segment) -> bool:
-    return abs(float(_way(project, first) @ _way(project, second))) > np.cos(np.radians(IN_LINE_DEG))
+    return bool(abs(float(_way(project, first) @ _way(project, second))) > np.cos(np.radians(IN_LINE_DEG)))
 
 
 def carried(project: Project, segment_ids: tuple[str, ...], by: Place) -> set[str]:

@@ -139,7 +139,7 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
 
 def _equal(field: str, a: object, b: object) -> bool:
     if field == "ceiling_m":
-        return abs(a - b) < 1e-4
+        return bool(abs(a - b) < 1e-4)
     if field == "outline":
         return len(a) == len(b) and {(round(x, 3), round(y, 3)) for x, y in a} == {
             (round(x, 3), round(y, 3)) for x, y in b
@@ -436,7 +436,12 @@ def _with_faces(
 
 
 def _derived(
-    project: Project, draft: Draft, ours: set[str], levels: dict[Any, Any], build_ups: dict[Any, Any], glazings: dict
+    project: Project,
+    draft: Draft,
+    ours: set[str],
+    levels: dict[Any, Any],
+    build_ups: dict[Any, Any],
+    glazings: dict[Any, Any],
 ) -> Project:
     """Walls and slabs from the outlines, with the file's build-ups, and its openings on the nearest walls."""
     bare = structs.replace(

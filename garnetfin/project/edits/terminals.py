@@ -91,7 +91,7 @@ def usual_height(project: Project, room: Room, kind: str) -> float:
     floor."""
     level = find(project.levels, room.level_id)
     above = {"wallg": room.ceiling_m - 0.3, "displ": LOW_M}.get(kind, room.ceiling_m)
-    return round(level.elevation_m + max(above, 0.1), 3)
+    return float(round(level.elevation_m + max(above, 0.1), 3))
 
 
 def without_terminals(project: Project, gone: set[str]) -> Project:

@@ -1,5 +1,6 @@
 """The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
 
+from typing import Any
 from itertools import count, pairwise
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
@@ -26,7 +27,8 @@ class PressureStair(Chart[StairVM]):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setAccessibleName("Pressure stair")
-        self._hover, self._grip, self._gesture = "", None, 0
+        self._hover, self._gesture = "", 0
+        self._grip: tuple[str, Any] | None = None
 
     def _scales(self) -> tuple[Scale, Scale, Scale]:
         vm = self.vm

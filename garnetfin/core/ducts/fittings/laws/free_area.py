@@ -14,7 +14,7 @@ def screen_k(free: float) -> float:
 
 def orifice_k(free: float) -> float:
     """Of a thin plate by its free area over that of the duct [-], 0..1."""
-    return (1 + 0.707 * (1 - free) ** 0.5 - free) ** 2 / free**2
+    return float((1 + 0.707 * (1 - free) ** 0.5 - free) ** 2 / free**2)
 
 
 def _behind_diffuser(at: At) -> float:
