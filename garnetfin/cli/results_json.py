@@ -18,6 +18,7 @@ from garnetfin.engine.results import (
     Missing,
     Results,
     RoomResult,
+    there,
 )
 from garnetfin.project.lookup import find
 
@@ -326,7 +327,7 @@ def _fan(fan: FanResult | Missing) -> dict:
     }
     if isinstance(fan.chosen, Missing):
         return {**found, **_missing(fan.chosen)}
-    p = fan.point
+    p = there(fan.point)
     return {
         **found,
         "fan": fan.chosen.fan_id,

@@ -4,6 +4,7 @@ Levels in dB: sound power re 1 pW, sound pressure re 20 uPa; bands 63 Hz to 8 kH
 """
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -70,9 +71,10 @@ UPSTREAM_M = 1.5
 
 def add(levels: ArrayLike, axis: int = 0) -> Array:
     """Levels together: 10 lg of the sum of their powers."""
-    return np.asarray(
-        10 * np.log10(np.maximum(np.sum(10 ** (np.asarray(levels, float) / 10), axis=axis), 10 ** (LEAST_DB / 10)))
+    answer: NDArray[Any] = 10 * np.log10(
+        np.maximum(np.sum(10 ** (np.asarray(levels, float) / 10), axis=axis), 10 ** (LEAST_DB / 10))
     )
+    return answer
 
 
 def weighted(levels: ArrayLike) -> Array:
@@ -91,7 +93,8 @@ def shaped(total_db: ArrayLike, shape: ArrayLike, a_weighted: bool = False) -> A
 
 def duct_power(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
     """Sound power that flow makes in straight ducts, 7 + 50 lg v + 10 lg S, not below 0. Source: VDI 2081."""
-    return np.asarray(np.maximum(7 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0))
+    answer: NDArray[Any] = np.maximum(7 + 50 * np.log10(np.maximum(velocity_m_s, 1e-3)) + 10 * np.log10(area_m2), 0.0)
+    return answer
 
 
 def duct_bands(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
@@ -127,9 +130,10 @@ def open_end(diameter_m: ArrayLike, flush: bool = True) -> Array:
     d = np.asarray(diameter_m, float)
     if not (d > 0).all():
         raise InputError(f"An outlet needs a diameter above 0, got {d.min():g}", where="end reflection")
-    return np.asarray(
-        10 * np.log10(1 + ((0.8 if flush else 1.0) * SOUND_M_S / (np.pi * BANDS_HZ * d[..., None])) ** 1.88)
+    answer: NDArray[Any] = 10 * np.log10(
+        1 + ((0.8 if flush else 1.0) * SOUND_M_S / (np.pi * BANDS_HZ * d[..., None])) ** 1.88
     )
+    return answer
 
 
 def to_room(distance_m: ArrayLike, volume_m3: ArrayLike) -> Array:
@@ -144,7 +148,8 @@ def to_room(distance_m: ArrayLike, volume_m3: ArrayLike) -> Array:
         raise InputError(
             f"Distance and volume must be above 0, got {r.min():g} m and {v.min():g} m³", where="room effect"
         )
-    return np.asarray((-10 * np.log10(r) - 5 * np.log10(v))[..., None] - 3 * np.log10(BANDS_HZ) + 12)
+    answer: NDArray[Any] = (-10 * np.log10(r) - 5 * np.log10(v))[..., None] - 3 * np.log10(BANDS_HZ) + 12
+    return answer
 
 
 _NC_LEVELS = np.concatenate([NC_TABLE[:1] - 5, NC_TABLE, NC_TABLE[-1:] + 5])
@@ -157,12 +162,14 @@ def noise_criterion(levels: ArrayLike) -> Array:
     any more.
     """
     bands = np.asarray(levels, float)
-    return np.asarray(np.max([np.interp(bands[..., i], _NC_LEVELS[:, i], _NC_NUMBERS) for i in range(8)], axis=0))
+    answer: NDArray[Any] = np.max([np.interp(bands[..., i], _NC_LEVELS[:, i], _NC_NUMBERS) for i in range(8)], axis=0)
+    return answer
 
 
 def noise_rating(levels: ArrayLike) -> Array:
     """NR [-] of spectra (..., 8) [dB]."""
-    return np.asarray(((np.asarray(levels, float) - NR_A) / NR_B).max(axis=-1))
+    answer: NDArray[Any] = ((np.asarray(levels, float) - NR_A) / NR_B).max(axis=-1)
+    return answer
 
 
 def damper_adds(ratio: ArrayLike, place: str) -> Array:

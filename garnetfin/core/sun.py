@@ -40,7 +40,8 @@ class FaceSun:
 
 def hourly(samples: NDArray[Any]) -> NDArray[np.float64]:
     """Hour means (..., 24) of five-minute samples (..., 288), in their unit [any]."""
-    return np.asarray(samples.reshape(*samples.shape[:-1], 24, SAMPLES // 24).mean(axis=-1))
+    answer: NDArray[Any] = samples.reshape(*samples.shape[:-1], 24, SAMPLES // 24).mean(axis=-1)
+    return answer
 
 
 def sun_days(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> SunDays:

@@ -9,6 +9,7 @@ from collections import Counter
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -76,13 +77,15 @@ class Frame:
 
     def to_plan(self, uv: Array) -> Array:
         """(n, 2) of u, v to x, y [m]."""
-        return np.asarray(np.array([self.x, self.y]) + uv @ np.array([[self.ux, self.uy], [-self.uy, self.ux]]))
+        answer: NDArray[Any] = np.array([self.x, self.y]) + uv @ np.array([[self.ux, self.uy], [-self.uy, self.ux]])
+        return answer
 
     def to_room(self, xy: Array) -> Array:
         """Points of the plan (..., 2) in the frame of the room [m]."""
-        return np.asarray(
-            (np.asarray(xy, float) - [self.x, self.y]) @ np.array([[self.ux, -self.uy], [self.uy, self.ux]])
+        answer: NDArray[Any] = (np.asarray(xy, float) - [self.x, self.y]) @ np.array(
+            [[self.ux, -self.uy], [self.uy, self.ux]]
         )
+        return answer
 
 
 def frame_of(outline: Sequence[tuple[float, float]]) -> Frame:
@@ -105,7 +108,8 @@ def inside(outline: Array, points: Array) -> NDArray[np.bool_]:
     x, y = points[:, :1], points[:, 1:]
     rise = np.where(b[:, 1] == a[:, 1], 1.0, b[:, 1] - a[:, 1])
     crosses = ((a[:, 1] > y) != (b[:, 1] > y)) & (x < a[:, 0] + (b[:, 0] - a[:, 0]) * (y - a[:, 1]) / rise)
-    return np.asarray(crosses.sum(axis=1) % 2 == 1)
+    answer: NDArray[Any] = crosses.sum(axis=1) % 2 == 1
+    return answer
 
 
 def nearest_wall(outline: Array, points: Array) -> tuple[Array, Array]:

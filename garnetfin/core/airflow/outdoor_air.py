@@ -4,6 +4,7 @@ EN 16798-1:2019 / ISO 17772-1 by three methods, and the people-and-area procedur
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -21,7 +22,8 @@ def perceived_quality(
     """Method 1 [m3/s]: for people and for the building, never below 4 L/s a person."""
     people = np.asarray(people, float)
     wanted = people * np.asarray(person_m3s, float) + np.asarray(area_m2, float) * np.asarray(area_m3s_m2, float)
-    return np.asarray(np.maximum(wanted, people * LEAST_PERSON_M3S))
+    answer: NDArray[Any] = np.maximum(wanted, people * LEAST_PERSON_M3S)
+    return answer
 
 
 def dilution(source_m3s: ArrayLike, rise_ppm: ArrayLike, effectiveness: ArrayLike = 1.0) -> NDArray[np.float64]:
@@ -32,7 +34,8 @@ def dilution(source_m3s: ArrayLike, rise_ppm: ArrayLike, effectiveness: ArrayLik
     rise, e = np.asarray(rise_ppm, float), np.asarray(effectiveness, float)
     if not np.all(rise > 0) or not np.all(e > 0):
         raise InputError("The rise over outdoors and the ventilation effectiveness must be above 0")
-    return np.asarray(np.asarray(source_m3s, float) / (rise * 1e-6 * e))
+    answer: NDArray[Any] = np.asarray(source_m3s, float) / (rise * 1e-6 * e)
+    return answer
 
 
 def people_and_area(
@@ -129,4 +132,5 @@ MIXING_EFFECTIVENESS = (1.0, 0.8)
 
 def discharge_for(target: float, outdoor_share: float, wanted_m3s: ArrayLike) -> NDArray[np.float64]:
     """Discharge flow of a single-duct zone [m3/s] that brings its efficiency to a target: from Ev = 1 + Xs - Zd."""
-    return np.asarray(np.asarray(wanted_m3s, float) / np.maximum(1 + outdoor_share - target, 1e-9))
+    answer: NDArray[Any] = np.asarray(wanted_m3s, float) / np.maximum(1 + outdoor_share - target, 1e-9)
+    return answer

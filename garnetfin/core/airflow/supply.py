@@ -31,13 +31,15 @@ def round_up(flow_m3s: ArrayLike) -> NDArray[np.float64]:
     """Flows [m3/s] up to the step of their size; a flow on a step stays."""
     flow = np.asarray(flow_m3s, float)
     step = np.select([flow < limit for limit, _ in STEPS], [s for _, s in STEPS])
-    return np.asarray(np.ceil(np.round(flow / step, 6)) * step)
+    answer: NDArray[Any] = np.ceil(np.round(flow / step, 6)) * step
+    return answer
 
 
 def cooling_flow(load_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, heat_j_m3k: float) -> NDArray[np.float64]:
     """Flow [m3/s at local standard density] that removes a sensible load; heat_j_m3k = dry-air density x cp."""
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
-    return np.asarray(np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan)))
+    answer: NDArray[Any] = np.maximum(0.0, np.asarray(load_w, float)) / (heat_j_m3k * np.where(rise > 0, rise, np.nan))
+    return answer
 
 
 def latent_flow(

@@ -83,7 +83,8 @@ def gradient(
         raise InputError("A duct needs a section above 0", remedy="Give it a size")
     v = np.asarray(flow_m3s, float) / area
     f = friction_factor(density * v * dh / viscosity, np.asarray(roughness_m, float) / dh)
-    return np.asarray(f / dh * density * v**2 / 2)
+    answer: NDArray[Any] = f / dh * density * v**2 / 2
+    return answer
 
 
 def duct_gradient(
@@ -112,4 +113,5 @@ def flexible_factor(diameter_m: ArrayLike, compression_percent: ArrayLike = 4.0)
     Source: ASHRAE Handbook Fundamentals, after Weaver and Culp (verify).
     """
     r = np.clip(np.asarray(compression_percent, float), 0.0, 30.0)
-    return np.asarray(1 + 0.58 * r * np.exp(-4.96 * np.asarray(diameter_m, float)))
+    answer: NDArray[Any] = 1 + 0.58 * r * np.exp(-4.96 * np.asarray(diameter_m, float))
+    return answer

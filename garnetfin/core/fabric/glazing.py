@@ -1,5 +1,7 @@
 """Glass: how much sun passes at an angle, and what the absorbed rest does."""
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
@@ -18,7 +20,8 @@ def angle_factor(cos_incidence: ArrayLike, panes: ArrayLike, angle_class: ArrayL
     p, q = np.asarray(panes, float), np.asarray(angle_class, float)
     a, b = 8.0, 0.25 / q
     al, ga = 5.2 + 0.7 * q, (5.26 + 0.06 * p) + (0.73 + 0.04 * p) * q
-    return np.asarray(np.maximum(0.0, 1 - a * z**al - b * z**2 - (1 - a - b) * z**ga))
+    answer: NDArray[Any] = np.maximum(0.0, 1 - a * z**al - b * z**2 - (1 - a - b) * z**ga)
+    return answer
 
 
 def glass_resistance(u_value_w_m2k: ArrayLike) -> NDArray[np.float64]:

@@ -114,4 +114,5 @@ _FOLD_REAL, _FOLD_IMAGINARY = _folding()
 
 def fold(response: NDArray[np.complex128]) -> NDArray[np.complex128]:
     """Hour-mean to hour-mean transfer (..., 13) of a transfer function (..., 61)."""
-    return np.asarray(response.real @ _FOLD_REAL.T + 1j * (response.imag @ _FOLD_IMAGINARY.T))
+    answer: NDArray[Any] = response.real @ _FOLD_REAL.T + 1j * (response.imag @ _FOLD_IMAGINARY.T)
+    return answer

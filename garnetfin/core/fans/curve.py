@@ -6,6 +6,7 @@ Source: ISO 5801, fan laws.
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from math import isfinite
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -80,7 +81,8 @@ class Curve:
 
     def shaft_power(self, flow_m3s: ArrayLike) -> NDArray[np.float64]:
         """[W] of all fans at a flow [m3/s]."""
-        return np.asarray(_interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans)
+        answer: NDArray[Any] = _interpolators(self.model)[1](self._of_one(flow_m3s)) * self._k**3 * self._s * self.fans
+        return answer
 
     def sound_power(self, flow_m3s: float) -> float:
         """Sound power level [dB] at the point, moved by the affinity laws; fans alike add up."""

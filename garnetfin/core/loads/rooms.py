@@ -273,7 +273,8 @@ def _sun(days: RoomDays, response: RoomResponse, rooms: int) -> NDArray[np.compl
     if days.window_shade_w is not None:
         shade = day_spectrum(sum_by(window_room, rooms, days.window_shade_w))
         total = total + shade * (SHADE_TO_AIR + (1 - SHADE_TO_AIR) * response.star[:, None, :])
-    return np.asarray(total)
+    answer: NDArray[Any] = total
+    return answer
 
 
 def _by_cause(

@@ -83,4 +83,5 @@ def warm_up(g: NDArray[Any], force: NDArray[Any], plan: Plan, first_used: NDArra
         warm = (np.roll(air, 1, axis=1) >= wanted) | (air >= wanted) & ~runs_before
         fine = (warm | ~first_used).all(axis=1)
         high, low = np.where(fine, middle, high), np.where(fine, low, middle)
-    return np.asarray(high)
+    answer: NDArray[Any] = high
+    return answer

@@ -6,6 +6,7 @@ leaving air.
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
@@ -46,7 +47,8 @@ def settle(h: ArrayLike, w: ArrayLike, p: ArrayLike) -> Mixed:
 
     def left(ts: Array) -> Array:
         ws = saturated(ts, pf)
-        return np.asarray(air.enthalpy(ts, ws) + (wf - ws) * air.water_enthalpy(ts) - hf)
+        answer: NDArray[Any] = air.enthalpy(ts, ws) + (wf - ws) * air.water_enthalpy(ts) - hf
+        return answer
 
     ts = rising_root(left, t[foggy] + 1.0, t[foggy] - 1.0, air.dew_point(wf, pf) + 1.0)
     ws = saturated(ts, pf)
@@ -110,7 +112,8 @@ def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: A
 
         def past(ta: Array) -> Array:
             ws = saturated(ta, e)
-            return np.asarray(air.temperature(d * into + (1 - d) * air.enthalpy(ta, ws), d * b + (1 - d) * ws) - c)
+            answer: NDArray[Any] = air.temperature(d * into + (1 - d) * air.enthalpy(ta, ws), d * b + (1 - d) * ws) - c
+            return answer
 
         surface = rising_root(past, dry_adp[wet], np.full(a.shape, -60.0), limit)
         adp[wet] = surface
@@ -308,7 +311,8 @@ def fan_work(t_in: ArrayLike, w: ArrayLike, p: ArrayLike, pressure_pa: ArrayLike
     pressure, eta = np.asarray(pressure_pa, float), np.asarray(efficiency, float)
     if not np.all(pressure >= 0) or not np.all((eta > 0.05) & (eta <= 1)):
         raise InputError("A fan needs a pressure of 0 or more and an efficiency of 5 to 100 %")
-    return np.asarray(air.specific_volume(t_in, w, p) * pressure / eta)
+    answer: NDArray[Any] = air.specific_volume(t_in, w, p) * pressure / eta
+    return answer
 
 
 MOST_UNITS = 5.0
@@ -342,4 +346,5 @@ def flow_for(heat_w: ArrayLike, room_c: ArrayLike, supply_c: ArrayLike, supply_w
     rise = np.asarray(room_c, float) - np.asarray(supply_c, float)
     if not np.all(rise != 0):
         raise SupplyTooWarm("Supply air as warm as the room carries no load", remedy="Lower the supply temperature")
-    return np.asarray(np.asarray(heat_w, float) / (air.specific_heat(supply_w) * rise))
+    answer: NDArray[Any] = np.asarray(heat_w, float) / (air.specific_heat(supply_w) * rise)
+    return answer

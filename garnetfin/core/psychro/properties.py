@@ -34,7 +34,8 @@ def standard_density(p: float) -> float:
 
 def saturation_pressure(t: ArrayLike) -> NDArray[np.float64]:
     """Vapour pressure over ice (t < 0) or water of pure vapour [Pa], -100..200 degC."""
-    return np.asarray(np.exp(_ln_pws(np.asarray(t, float))))
+    answer: NDArray[Any] = np.exp(_ln_pws(np.asarray(t, float)))
+    return answer
 
 
 def _ln_pws(t: NDArray[Any]) -> NDArray[Any]:
@@ -100,7 +101,8 @@ def humidity_ratio(t: ArrayLike, rh: ArrayLike, p: ArrayLike) -> NDArray[np.floa
 def relative_humidity(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """Relative humidity [-] at a dry bulb [degC], a humidity ratio [kg/kg] and a pressure [Pa]."""
     w = np.asarray(w, float)
-    return np.asarray(np.asarray(p, float) * w / (RATIO + w) / saturated_vapour(t, p))
+    answer: NDArray[Any] = np.asarray(p, float) * w / (RATIO + w) / saturated_vapour(t, p)
+    return answer
 
 
 def enthalpy(t: ArrayLike, w: ArrayLike) -> NDArray[np.float64]:
@@ -122,9 +124,10 @@ def specific_heat(w: ArrayLike) -> NDArray[np.float64]:
 
 def specific_volume(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
     """[m3 per kg of dry air]"""
-    return np.asarray(
+    answer: NDArray[Any] = (
         287.042 * (np.asarray(t, float) + 273.15) * (1 + 1.607858 * np.asarray(w, float)) / np.asarray(p, float)
     )
+    return answer
 
 
 def density(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
@@ -165,7 +168,8 @@ def wet_bulb(t: ArrayLike, w: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
         value = (a - b * star) * ws - CP_AIR * (t - star) - w * (a + CP_VAPOUR * t - c * star)
         slope = -b * ws + (a - b * star) * ws * _slope_ln_pws(star) * p / (p - es) + CP_AIR + c * w
         star = np.clip(star - value / slope, low, high)
-    return np.asarray(star)
+    answer: NDArray[Any] = star
+    return answer
 
 
 def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[np.float64]:
@@ -181,7 +185,8 @@ def ratio_from_wet_bulb(t: ArrayLike, star: ArrayLike, p: ArrayLike) -> NDArray[
     w = ((a - b * star) * saturation_ratio(star, p) - CP_AIR * (t - star)) / (a + CP_VAPOUR * t - c * star)
     if not np.all(w >= 0):
         raise InputError("The wet bulb is below that of bone-dry air", remedy="Raise the wet bulb")
-    return np.asarray(w)
+    answer: NDArray[Any] = w
+    return answer
 
 
 def water_enthalpy(t: ArrayLike) -> NDArray[np.float64]:

@@ -40,7 +40,8 @@ class State:
         """One of its properties by name, in SI [as State says]. Raises InputError for a name that is none."""
         match name:
             case "t" | "w":
-                return np.asarray(getattr(self, name))
+                answer: NDArray[Any] = getattr(self, name)
+                return answer
             case "rh":
                 return air.relative_humidity(self.t, self.w, self.p)
             case "wb":
@@ -130,9 +131,10 @@ def _given_t(name: str, value: NDArray[Any], t: NDArray[Any], p: NDArray[Any]) -
             return np.asarray((value * p / (287.042 * (t + 273.15)) - 1) / 1.607858)
     star = value
     a, b, c = _wick(star)
-    return np.asarray(
-        ((a - b * star) * _saturated(star, p) - air.CP_AIR * (t - star)) / (a + air.CP_VAPOUR * t - c * star)
+    answer: NDArray[Any] = ((a - b * star) * _saturated(star, p) - air.CP_AIR * (t - star)) / (
+        a + air.CP_VAPOUR * t - c * star
     )
+    return answer
 
 
 def _wick(star: NDArray[Any]) -> tuple[NDArray[Any], NDArray[Any], NDArray[Any]]:
@@ -147,7 +149,8 @@ def _given_w(name: str, value: NDArray[Any], w: NDArray[Any], p: NDArray[Any]) -
         case "h":
             return air.temperature(value, w)
         case "v":
-            return np.asarray(value * p / (287.042 * (1 + 1.607858 * w)) - 273.15)
+            answer: NDArray[Any] = value * p / (287.042 * (1 + 1.607858 * w)) - 273.15
+            return answer
         case "rh":
             return air.saturation_temperature(np.maximum(p * w / (air.RATIO + w) / np.maximum(value, 1e-9), 1e-6), p)
     star = value

@@ -110,7 +110,8 @@ class Ways:
         indices = np.concatenate([m.indices, nodes, nodes + self._n])
         data = np.concatenate([m.data, start, start])
         graph = csr_matrix((data, indices, indptr), shape=(n2 + 1, n2 + 1))
-        return np.asarray(dijkstra(graph, indices=n2, return_predecessors=True))
+        answer: tuple[NDArray[Any], NDArray[Any]] = dijkstra(graph, indices=n2, return_predecessors=True)
+        return answer
 
     def path(self, found: tuple[NDArray[Any], NDArray[Any]], node: int) -> tuple[list[int], float] | None:
         """(nodes from a start to `node`, distance); None where no way leads."""

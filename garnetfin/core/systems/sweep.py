@@ -341,9 +341,10 @@ class Sweep:
         t = np.minimum(np.maximum(found["t"], self.hold_c[:, at]), self.rooms.set_c[:, at])
         limit = air.humidity_ratio(t, self.rooms.humid_high[:, None], self.p)
         m = found["m"]
-        return np.asarray(
-            np.where(m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf).min(axis=0)
-        )
+        answer: NDArray[Any] = np.where(
+            m > SMALLEST, limit - self.moisture[:, at] / np.maximum(m, SMALLEST), np.inf
+        ).min(axis=0)
+        return answer
 
     def _handler(
         self,
@@ -480,7 +481,8 @@ class Sweep:
         keep = on.astype(float)
 
         def off(values: Array) -> Array:
-            return np.asarray(values * keep)
+            answer: NDArray[Any] = values * keep
+            return answer
 
         nodes = {k: Node(k, n.t, n.w, off(n.m)) for k, n in trace.nodes.items()}
         coils = {

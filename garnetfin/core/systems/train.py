@@ -46,7 +46,8 @@ def solve(parts: tuple[Part, ...], rooms: Rooms, hours: Hours, control: Control,
 
 
 def _size(r: Array) -> Array:
-    return np.asarray(np.nan_to_num(np.abs(r / SETTLED[:, None]).max(axis=0), nan=np.inf))
+    answer: NDArray[Any] = np.nan_to_num(np.abs(r / SETTLED[:, None]).max(axis=0), nan=np.inf)
+    return answer
 
 
 def _slopes(sweep: Sweep, x: Array, r: Array, at: NDArray[Any]) -> Array:

@@ -302,4 +302,7 @@ def sine_of_sun(latitude_deg: float, longitude_deg: float, utc_offset_h: float) 
     )
     angle = np.radians(15 * (hour % 24 - 12 + longitude_deg / 15 - utc_offset_h + minutes / 60))
     latitude = np.radians(latitude_deg)
-    return np.asarray(np.sin(latitude) * np.sin(declination) + np.cos(latitude) * np.cos(declination) * np.cos(angle))
+    answer: NDArray[Any] = np.sin(latitude) * np.sin(declination) + np.cos(latitude) * np.cos(declination) * np.cos(
+        angle
+    )
+    return answer

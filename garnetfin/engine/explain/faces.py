@@ -10,7 +10,7 @@ from garnetfin.core.loads.faces import face_shares
 from garnetfin.core.loads.plant import held_all_day
 from garnetfin.core.loads.rooms import RoomDays, counted_from, room_loads
 from garnetfin.core.sun import hourly
-from garnetfin.engine.explain.derivation import Contribution, Term, Why, first, most, nth, the, the_room
+from garnetfin.engine.explain.derivation import Contribution, Term, Why, first, most, nth, present, the, the_room
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import Results, RoomResult
 from garnetfin.engine.stages.boundary_conditions import Row
@@ -149,7 +149,7 @@ def window_why(results: Results, room_id: str, index: int, m: int, h: int) -> Wh
     row, days, _, _, sun = _each_face(results, found)
     s = nth(row.fabric.surfaces, index)
     k = first(np.flatnonzero(days.window_surface == index))
-    g = s.glazing
+    g = present(s.glazing)
     face = climate.face(s.face.azimuth_deg, 90.0)
     on = float(hourly((face.beam + face.diffuse)[0])[m, h])
     beam, diffuse = float(days.window_beam_w[k, m, h]), float(days.window_diffuse_w[k, m, h])

@@ -378,7 +378,7 @@ def left(results: Results, segment_id: str) -> Why:
 
 # -- climate ------------------------------------------------------------------------------------------------------
 def air_density(results: Results) -> Why:
-    c = results.climate
+    c = present(results.climate)
     return Why(
         "Density of the air flows are counted at",
         c.dry_air_kg_m3,
@@ -416,7 +416,7 @@ def sun_on(results: Results, azimuth_deg: int, month: int) -> Why:
 
 
 def ground(results: Results, month: int) -> Why:
-    c = results.climate
+    c = present(results.climate)
     mean = c.figures.annual_mean_c.figure
     return Why(
         f"Ground below floors, {display.MONTHS[month]}",

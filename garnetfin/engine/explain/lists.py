@@ -300,7 +300,7 @@ def per_floor(results: Results, room_id: str) -> Why:
 # -- coil and plant -----------------------------------------------------------------------------------------------
 def coil_figure(results: Results, system_id: str, month: int, hour: int, what: str) -> Why:
     """A line of the coil check sheet beside the load itself."""
-    sheet = coil_sheet(results, system_id, point_of(results, system_id, month, hour)[1])
+    sheet = present(coil_sheet(results, system_id, point_of(results, system_id, month, hour)[1]))
     load = Term(sheet.total_w, "load", ("coil", system_id, month, hour))
     go = ("part", f"{system_id}/{sheet.part_id}")
     match what:

@@ -258,7 +258,7 @@ def _estimate(found: RoomResult, title: str) -> Why:
 
 
 def _heating(results: Results, found: RoomResult, title: str) -> Why:
-    climate = results.climate
+    climate = present(results.climate)
     rows = [(c, float(found.heating_by_cause_w[i])) for i, c in enumerate(HEATING_CAUSES)]
     parts = [
         Contribution(c.capitalize(), v, "load", ("heating", found.room_id, c))

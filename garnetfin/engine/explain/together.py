@@ -13,7 +13,7 @@ def block_why(results: Results, ids: tuple[str, ...], what: str, month: int = -1
     if not known:
         return None
     if len(known) == 1:
-        return room_why(results, known[0].room_id, what, month, hour)
+        return room_why(results, present(known[0]).room_id, what, month, hour)
     block = present(block_of(results, ids))
     names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
     if what == "heating":
@@ -80,7 +80,7 @@ def _block_latent(known: list[RoomResult], names: dict[str, str], m: int, h: int
 def block_cause_why(results: Results, ids: tuple[str, ...], cause: str, m: int, h: int) -> Why:
     known = [results.room(i) for i in ids if results.room(i)]
     if len(known) == 1:
-        return cause_why(results, known[0].room_id, cause, m, h)
+        return cause_why(results, present(known[0]).room_id, cause, m, h)
     names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
     i = CAUSES.index(cause)
     parts = sorted(
@@ -104,7 +104,7 @@ def block_cause_why(results: Results, ids: tuple[str, ...], cause: str, m: int, 
 def block_heating_why(results: Results, ids: tuple[str, ...], cause: str) -> Why:
     known = [results.room(i) for i in ids if results.room(i)]
     if len(known) == 1:
-        return heating_cause_why(results, known[0].room_id, cause)
+        return heating_cause_why(results, present(known[0]).room_id, cause)
     names = {r.id: f"{r.number} {r.name}" for r in results.project.rooms}
     i, block = HEATING_CAUSES.index(cause), present(block_of(results, ids))
     parts = sorted(

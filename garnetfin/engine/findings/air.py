@@ -9,7 +9,7 @@ from garnetfin.core.airflow.supply import NEEDS
 from garnetfin.core.psychro import properties as air
 from garnetfin.display import amount
 from garnetfin.engine.findings.outdoor_air import outdoor_air_findings, zone_findings
-from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult
+from garnetfin.engine.results import AirResult, Finding, Mend, Point, RoomResult, TrainResult, there
 from garnetfin.engine.stages.air import part_of, supplies
 from garnetfin.project.edits.rooms import SetRoomChoice, SetRoomValue
 from garnetfin.project.edits.systems import (
@@ -256,7 +256,7 @@ def _summer(project: Project, system: AirSystem, flows: AirResult, proof: TrainR
             "watch",
             (
                 _colder(system, flows, fall - MOST_FALL_K),
-                Mend("Room units", SetPart(system.id, part_of(system, "terminals").id, "choice", "unit")),
+                Mend("Room units", SetPart(system.id, there(part_of(system, "terminals")).id, "choice", "unit")),
             ),
         )
     yield from _humid(project, system, flows, proof, at)
@@ -347,7 +347,8 @@ def _drift(project: Project, system: AirSystem, flows: AirResult, proof: TrainRe
             "watch",
             (
                 Mend(
-                    "Reheat at the terminals", SetPart(system.id, part_of(system, "terminals").id, "choice", "reheat")
+                    "Reheat at the terminals",
+                    SetPart(system.id, there(part_of(system, "terminals")).id, "choice", "reheat"),
                 ),
                 _colder(system, flows, 2.0),
             ),
@@ -358,7 +359,7 @@ def _drift(project: Project, system: AirSystem, flows: AirResult, proof: TrainRe
             (Mend("Put a cooling coil in", AddPart(system.id, "cooling")),)
             if part_of(system, "cooling") is None
             else (
-                Mend("Room units", SetPart(system.id, part_of(system, "terminals").id, "choice", "unit")),
+                Mend("Room units", SetPart(system.id, there(part_of(system, "terminals")).id, "choice", "unit")),
                 _colder(system, flows, -2.0),
             )
         )
@@ -435,7 +436,10 @@ def _winter(project: Project, system: AirSystem, proof: TrainResult) -> Iterator
             "Mixing makes fog in winter",
             f"{amount('moisture_flow', float(solved.fog_kg_s[at.i]))} fall out where outdoor and return air meet.",
             "watch",
-            (Mend("Preheat to 5 °C", AddPart(system.id, "preheat", part_of(system, "mixing").id)), *_warmer(system)),
+            (
+                Mend("Preheat to 5 °C", AddPart(system.id, "preheat", there(part_of(system, "mixing")).id)),
+                *_warmer(system),
+            ),
         )
     if bool(solved.humid_short[at.i]):
         part = part_of(system, "humidifier")

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from garnetfin.core.ducts import network as nw
 from garnetfin.core.ducts.fittings import dampers
@@ -111,7 +112,8 @@ def _simulated(at: Case, passes: int, progress: Callable[[float], None]) -> Shee
         whole[arc] += k
         found = nw.solve(replace(open_.net, k=whole), state["start"], 1e-4, 1e-7)
         state["start"], state["count"] = found.flow_m3s, state["count"] + 1
-        return np.asarray(np.abs(found.flow_m3s[arc]) / wanted)
+        answer: NDArray[Any] = np.abs(found.flow_m3s[arc]) / wanted
+        return answer
 
     groups = _groups(at, ids, beyond)
     steps, k = proportional(

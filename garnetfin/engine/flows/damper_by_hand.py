@@ -3,7 +3,7 @@
 from garnetfin.core.ducts.fittings import dampers
 from garnetfin.core.ducts.fittings.tables import invert
 from garnetfin.display import amount
-from garnetfin.engine.results import DuctResult, Missing, Results
+from garnetfin.engine.results import DuctResult, Missing, Results, there
 from garnetfin.project.edits.duct_values import SetDuctValue
 from garnetfin.project.values import Pinned
 
@@ -21,7 +21,7 @@ def pinned_for(results: Results, system_id: str, terminal_id: str, pressure_pa: 
         if found is None:
             continue
         r = ducts.segments[found.segment_id]
-        velocity_pa = results.air[system_id].density_kg_m3 * r.velocity_m_s**2 / 2
+        velocity_pa = there(results.air[system_id]).density_kg_m3 * r.velocity_m_s**2 / 2
         if r.damper is None or r.damper.free is not None or velocity_pa < LEAST_PV:
             return Missing("no blade there", "Give its duct a single-blade damper")
         angle = invert(dampers.blade(r.section), "k", dampers.open_k(r.section) + max(pressure_pa, 0.0) / velocity_pa)

@@ -11,7 +11,7 @@ from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.layout.duct_methods import life_cost
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
+from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, there
 from garnetfin.engine.stages.duct_tree import ducts
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.project.ducts import PinnedSize
@@ -77,7 +77,7 @@ def resize(results, system_id: str, progress: Callable[[float], None] = lambda s
         if isinstance(after, Missing):
             break
         # What overshoots the index run or gets too loud goes back, and is not tried again.
-        heard = noise_paths(_with(project, trial), system, air, after, results.fans[system_id], memo)
+        heard = there(noise_paths(_with(project, trial), system, air, after, results.fans[system_id], memo))
         old = noise_paths(_with(project, pinned), system, air, now, results.fans[system_id], memo)
         bad = {
             t.segment_id
@@ -179,7 +179,7 @@ def _way(
     results, project, name: str, system, air: AirResult, found: DuctResult, fan: FanResult | Missing, memo: Memo
 ) -> Way:
     sheet, cost = life_cost(results, found)
-    heard = noise_paths(project, system, air, found, fan, memo)
+    heard = there(noise_paths(project, system, air, found, fan, memo))
     loud = max(heard.terminals.values(), key=lambda n: n.nc)
     takes = [r.damper.surplus_pa for r in found.segments.values() if r.damper is not None]
     losses = found.runs.loss_pa

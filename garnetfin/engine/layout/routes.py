@@ -5,8 +5,10 @@ what would free it.
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from math import hypot
+from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from garnetfin.core.ducts.sizes import SIDE_MM
 from garnetfin.core.errors import GarnetfinError
@@ -28,7 +30,7 @@ from garnetfin.engine.layout.route_site import (
     strip,
 )
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import DuctResult, Missing, Results
+from garnetfin.engine.results import DuctResult, Missing, Results, there
 from garnetfin.engine.stages.duct_clashes import Clash, clashes
 from garnetfin.engine.stages.duct_tree import ducts
 from garnetfin.project.ducts import Role, Shape
@@ -582,7 +584,8 @@ def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarra
         return np.zeros(len(net.edges), bool)
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)]).buffer(0.03)
     segments = linestrings(np.stack([net.xy[net.edges[:, 0]], net.xy[net.edges[:, 1]]], axis=1))
-    return np.asarray(covers(line, segments) & (net.height_m < height_m))
+    answer: NDArray[Any] = covers(line, segments) & (net.height_m < height_m)
+    return answer
 
 
 def _named(project: Project, segment_id: str) -> str:
@@ -763,7 +766,7 @@ def _mends(
                 other_site = site_of(results, change)
             else:
                 changed = change.apply(project)
-                air = results.air[question.system_id]
+                air = there(results.air[question.system_id])
                 if isinstance(change, SetSystemValue):
                     figures = replace(
                         air.figures, friction_pa_m=replace(air.figures.friction_pa_m, figure=change.value.value)

@@ -380,7 +380,8 @@ def _hours(
     fall = np.where(room_c > supply_c, room_c - supply_c, np.inf)
     load = np.array([np.where(m.counted, m.sensible_w, 0.0) for m in members])
     dry = np.maximum(load, 0.0) / (heat * fall)[:, None]
-    return np.asarray(np.maximum(dry, np.where(np.isfinite(damp), damp, 0.0)) * served[:, None])
+    answer: NDArray[Any] = np.maximum(dry, np.where(np.isfinite(damp), damp, 0.0)) * served[:, None]
+    return answer
 
 
 def _balanced(

@@ -179,7 +179,8 @@ def _behind(project: Project, climate: Climate, row: Row, surface: Surface) -> N
     outdoor = climate.days.dry_bulb_c
     match surface.behind:
         case "outdoors":
-            return np.asarray(climate.sol_air(surface.face.azimuth_deg, surface.face.tilt_deg, surface.absorptance))
+            answer: NDArray[Any] = climate.sol_air(surface.face.azimuth_deg, surface.face.tilt_deg, surface.absorptance)
+            return answer
         case "ground":
             return climate.ground_c
         case "room":
@@ -214,7 +215,10 @@ def window(
         diffuse = hourly(face.diffuse[0]) * g.diffuse_ratio
         return glass_sun(g, o.area_m2, beam, diffuse, hourly((face.beam + face.diffuse)[0]))
 
-    return np.asarray(memo.one("window", key(climate, facing, *astuple(shape), g, cast), compute))
+    answer: tuple[NDArray[Any], NDArray[Any], NDArray[Any], NDArray[Any]] = memo.one(
+        "window", key(climate, facing, *astuple(shape), g, cast), compute
+    )
+    return answer
 
 
 def shape_of(opening: Opening) -> Window:
@@ -337,7 +341,8 @@ def sun_weights(room: NDArray[Any], surfaces: list[tuple[int, Surface]]) -> NDAr
     """Share of diffused sun each face takes; glass takes its part and loses what it transmits."""
     counted = np.array([s.face.area_m2 * _sun_taken(s)[0] for _, s in surfaces])
     kept = np.array([s.face.area_m2 * _sun_taken(s)[1] for _, s in surfaces])
-    return np.asarray(kept / np.bincount(room, counted)[room])
+    answer: NDArray[Any] = kept / np.bincount(room, counted)[room]
+    return answer
 
 
 def sun_inside(rows: Sequence[Row], days: RoomDays) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

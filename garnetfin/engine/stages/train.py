@@ -347,7 +347,10 @@ def rough_coil_w(rooms: Rooms, hours: Hours, control: Control) -> NDArray[Any]:
     rests = np.array(rooms.rest or (control.rest,) * len(m))
     left = np.maximum(rooms.sensible_w - m * cp * (rooms.set_c - ts), 0.0)
     unit = left[np.isin(rests, ROOM_UNITS)].sum(axis=0)
-    return np.asarray((total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (hours.on & hours.cooling))
+    answer: NDArray[Any] = (total * (air.enthalpy(t_mix, w_mix) - out) + hours.plenum_w + unit) * (
+        hours.on & hours.cooling
+    )
+    return answer
 
 
 def _screen(flows: AirResult, rooms: Rooms, hours: Hours, control: Control, also: tuple[int, ...]) -> NDArray[Any]:

@@ -14,7 +14,7 @@ from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.parts import Hours, Solved
 from garnetfin.core.systems.train import solve
 from garnetfin.core.weather.hourly import HOURS, MONTH_DAYS, Year, complete
-from garnetfin.engine.results import AirResult, Climate, Results, TrainResult
+from garnetfin.engine.results import AirResult, Climate, Results, TrainResult, there
 from garnetfin.engine.stages.boundary_conditions import IN_USE, by_clock, plant_hours
 from garnetfin.engine.stages.train import rooms_of
 from garnetfin.engine.studies.year import YearResult, year_of
@@ -77,8 +77,8 @@ def air_year(
     if not isinstance(found, TrainResult) or not isinstance(flows, AirResult) or not isinstance(climate, Climate):
         raise InputError("The air system is not solved", remedy="See what it lacks in Air")
     year = complete(hours)
-    known = tuple(i for i in found.room_ids if results.room(i).estimate is None)
-    estimated = tuple(i for i in found.room_ids if results.room(i).estimate is not None)
+    known = tuple(i for i in found.room_ids if there(results.room(i)).estimate is None)
+    estimated = tuple(i for i in found.room_ids if there(results.room(i)).estimate is not None)
     if not known:
         raise InputError("Early estimates have no hours", remedy="Give the rooms faces first")
     if rooms is None or set(rooms.room_ids) != set(known):
@@ -132,7 +132,7 @@ def _room_hours(
         np.zeros(HOURS, bool),
     )
     for r, room_id in enumerate(found.room_ids):
-        result = results.room(room_id)
+        result = there(results.room(room_id))
         f, k = result.figures, at.get(room_id)
         set_c[r] = f.cooling_c.figure
         plan = plant_hours(f, result.kept, project.site)

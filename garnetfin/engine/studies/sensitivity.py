@@ -10,7 +10,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import MONTH_COLUMNS, materials
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import site_figures
-from garnetfin.engine.results import Climate, Missing, Results, RoomResult
+from garnetfin.engine.results import Climate, Missing, Results, RoomResult, there
 from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.faces import neighbours
@@ -157,7 +157,7 @@ def sensitivity(
     progress: Callable[[float], None] = lambda share: None,
 ) -> Sensitivity | Missing:
     """The ten inputs that move the rooms' common peak most, one at a time. `progress` may raise to stop."""
-    rooms = [results.room(i) for i in room_ids if results.room(i) is not None and results.room(i).kept]
+    rooms = [results.room(i) for i in room_ids if results.room(i) is not None and there(results.room(i)).kept]
     if not rooms or not isinstance(results.climate, Climate):
         return Missing("no loads", "Choose a room that is served")
     ids = tuple(r.room_id for r in rooms)

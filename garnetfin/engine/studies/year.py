@@ -15,7 +15,7 @@ from garnetfin.core.loads.year import YearDrive, YearFaces, YearPlan, run_year
 from garnetfin.core.sun import YEAR, beyond_the_air, julian_day, sun_position
 from garnetfin.core.weather.hourly import HOURS, MONTH_DAYS, Year, complete, from_csv
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import Climate, Results, RoomResult
+from garnetfin.engine.results import Climate, Results, RoomResult, there
 from garnetfin.engine.stages.boundary_conditions import (
     Row,
     by_clock,
@@ -145,7 +145,7 @@ def year_of(
     if not known or not isinstance(climate, Climate):
         raise InputError("None of these rooms can be run through a year", remedy="Give them faces first")
     year = complete(hours)
-    site = project.site
+    site = there(project.site)
     sun = sun_year(year, site.latitude_deg, site.longitude_deg, site.utc_offset_h)
     faces: dict[tuple[Any, ...], tuple[Any, ...]] = {}
 

@@ -1,10 +1,11 @@
 """Edits of how ducts run: move, split, merge, join open ends."""
 
 from math import acos, degrees
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 from msgspec import Struct, structs
+from numpy.typing import NDArray
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import DuctPoint, Segment
@@ -26,7 +27,8 @@ def meeting(project: Project, point_id: str) -> list[Segment]:
 
 def _way(project: Project, segment: Segment) -> np.ndarray:
     a, b = (np.array(place_of(find(project.duct_points, i))) for i in (segment.a, segment.b))
-    return np.asarray((b - a) / max(float(np.linalg.norm(b - a)), 1e-9))
+    answer: NDArray[Any] = (b - a) / max(float(np.linalg.norm(b - a)), 1e-9)
+    return answer
 
 
 def in_line(project: Project, first: Segment, second: Segment) -> bool:

@@ -1,7 +1,7 @@
 """The pressure stair: the unit at the left, opened out by a wedge, then every path from the fan to a room."""
 
-from typing import Any
 from itertools import count, pairwise
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLineEdit, QWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
+from garnetfin.engine.results import there
 from garnetfin.ui.language import tr
 from garnetfin.ui.theme import theme
 from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
@@ -50,7 +51,7 @@ class Ask(QWidget):
         while self._row.count():
             item = self._row.takeAt(0)
             if item.widget() is not None and item.widget() is not self.reason:
-                item.widget().deleteLater()
+                there(item.widget()).deleteLater()
         self.fields, self._wanted, self._on, self._units = {}, wanted, on, units
         self._row.addWidget(Words(title, px=12.5, tone="ink", weight=600))
         for w in wanted:

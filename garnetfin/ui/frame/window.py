@@ -193,8 +193,9 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         show = state.show
         view = self.view(show.link)
         if self._stack.currentWidget() is not view:
-            if self._stack.currentWidget() is not None:
-                self._stack.currentWidget().leave()
+            before: Any = self._stack.currentWidget()
+            if before is not None:
+                before.leave()
             self._stack.setCurrentWidget(view)
             self._shown = None
             self.status.hint.set_words(view.HINT)

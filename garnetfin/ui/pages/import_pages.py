@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System
+from garnetfin.engine.results import there
 from garnetfin.exchange.room_list import FIELDS, Understood, to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
 from garnetfin.project.draft import Draft
@@ -239,7 +240,7 @@ class ListPage(_Page):
     def _lay_columns(self) -> None:
         """One choice of meaning per column."""
         while self._grid.count():
-            widget = self._grid.takeAt(0).widget()
+            widget = there(self._grid.takeAt(0)).widget()
             widget.hide()
             widget.deleteLater()
         self.boxes = []

@@ -6,6 +6,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from garnetfin.engine.results import there
 from garnetfin.ui import theme as looks
 from garnetfin.ui.theme import theme
 from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
@@ -76,7 +77,7 @@ class StartPage(QWidget):
 
     def set_recent(self, paths: list[Path]) -> None:
         while self._recent.count():
-            self._recent.takeAt(0).widget().deleteLater()
+            there(self._recent.takeAt(0)).widget().deleteLater()
         self._recent_title.setVisible(bool(paths))
         for path in paths:
             link = LinkText(f"{path.stem}   {path.parent}")

@@ -6,6 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPolygonF, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from garnetfin.engine.results import there
 from garnetfin.project.lookup import find
 from garnetfin.ui.focus import ringed
 from garnetfin.ui.plan.layers import hatch, text
@@ -67,7 +68,7 @@ class Axonometric(QWidget):
 
     def _laid(self, box: QRectF) -> list[tuple[Solid, QPolygonF]]:
         """Faces in drawing order: by level from below, floors, then walls from back to front."""
-        state = self._state
+        state = there(self._state)
         kind, ids = state.selection.kind, state.selection.ids
         only = shown_rooms(state.project, self.scope, kind, ids)
         found = solids(state.project, self._lift() if only is None else 0.0, only)

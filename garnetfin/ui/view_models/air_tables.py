@@ -3,7 +3,7 @@
 import numpy as np
 
 from garnetfin import display
-from garnetfin.engine.results import AirResult, Missing, Plant, Point, RoomAir, TrainResult
+from garnetfin.engine.results import AirResult, Missing, Plant, Point, RoomAir, TrainResult, there
 from garnetfin.engine.studies.coil_sheet import AirState, air_state, closing, coil_sheet, part_title
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
@@ -189,7 +189,7 @@ def coil_table(state: State, point: Point) -> TableVM:
         )
     a, b, rows = sheet.entering, sheet.leaving, []
     hour = (point.month, point.hour)
-    parts = [p.id for p in state.results.trains[state.show.system_id].parts]
+    parts = [p.id for p in there(state.results.trains[state.show.system_id]).parts]
     at = parts.index(sheet.part_id)
     before, behind = (
         ("air state", state.show.system_id, node, *hour) for node in (parts[at - 1] if at else "outdoor", sheet.part_id)

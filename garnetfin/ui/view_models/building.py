@@ -2,7 +2,7 @@
 
 from garnetfin import display
 from garnetfin.engine.resolve import resolve
-from garnetfin.engine.results import Climate, Missing
+from garnetfin.engine.results import Climate, Missing, there
 from garnetfin.engine.stages.blocks import together
 from garnetfin.engine.stages.faces import ABSORBED
 from garnetfin.engine.studies.face_list import FaceRow, face_row, face_rows, sun_on
@@ -356,7 +356,7 @@ def zone_card(state: State) -> CardVM:
     members = tuple(
         Line(
             f"{r.number} {r.name}",
-            display.figure("load", results.room(r.id).peak_w, units) if results.room(r.id) else display.DASH,
+            display.figure("load", there(results.room(r.id)).peak_w, units) if results.room(r.id) else display.DASH,
             display.unit("load", units),
             target=("room", r.id),
             why=("room", r.id, "cooling"),

@@ -1,7 +1,7 @@
 """Which card belongs to what is selected and to the view in hand."""
 
 from garnetfin import display
-from garnetfin.engine.results import Missing, Point
+from garnetfin.engine.results import Missing, Point, there
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
@@ -128,7 +128,7 @@ def building_card(state: State) -> CardVM:
         ),
     )
     if not isinstance(block, Missing) and served:
-        served_area = sum(results.room(r.id).figures.area_m2.figure for r in served if results.room(r.id))
+        served_area = sum(there(results.room(r.id)).figures.area_m2.figure for r in served if results.room(r.id))
         heads += (
             Headline(
                 "Cooling",
@@ -193,11 +193,11 @@ def building_card(state: State) -> CardVM:
         choices=(("centre", "on wall centre lines"), ("net", "net, between walls")),
         chosen=project.area_basis,
     )
-    ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -results.room(r.id).peak_w)[:8]
+    ranked = sorted((r for r in served if results.room(r.id)), key=lambda r: -there(results.room(r.id)).peak_w)[:8]
     rows = tuple(
         Line(
             f"{r.number} {r.name}",
-            display.figure("load", results.room(r.id).peak_w, units),
+            display.figure("load", there(results.room(r.id)).peak_w, units),
             display.unit("load", units),
             target=("room", r.id),
             why=("room", r.id, "cooling"),

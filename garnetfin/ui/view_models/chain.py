@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from garnetfin import display
-from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results
+from garnetfin.engine.results import AirResult, Block, Climate, DuctResult, FanResult, Missing, Results, there
 from garnetfin.engine.stages.air import supplies
 from garnetfin.engine.studies.changes import differ
 from garnetfin.ui.state import LINKS, State
@@ -78,8 +78,8 @@ def _moved(state: State, name: str) -> str:
     }
     if name == "Building":
         step = len(now.project.rooms) - len(before.project.rooms)
-        area = sum(before.room(r.id).figures.area_m2.figure for r in before.project.rooms if before.room(r.id))
-        other = sum(now.room(r.id).figures.area_m2.figure for r in now.project.rooms if now.room(r.id))
+        area = sum(there(before.room(r.id)).figures.area_m2.figure for r in before.project.rooms if before.room(r.id))
+        other = sum(there(now.room(r.id)).figures.area_m2.figure for r in now.project.rooms if now.room(r.id))
         words = ([f"{display.signed(step)} rooms"] if step else []) + (
             [_step("area", "area", area, other, units)] if differ(area, other) else []
         )
@@ -129,7 +129,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             if not project.rooms:
                 return Missing("no rooms", "Draw or take in rooms")
             served = [r for r in project.rooms if r.system_id]
-            area = sum(results.room(r.id).figures.area_m2.figure for r in project.rooms if results.room(r.id))
+            area = sum(there(results.room(r.id)).figures.area_m2.figure for r in project.rooms if results.room(r.id))
             return (
                 str(len(served)),
                 "rooms",

@@ -7,7 +7,7 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.tables import places
 from garnetfin.core.units import System, to_shown
-from garnetfin.engine.results import Climate, Missing
+from garnetfin.engine.results import Climate, Missing, there
 from garnetfin.engine.studies.year import Year, hours_beyond
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
@@ -167,7 +167,7 @@ def site_card(state: State, month: int, year: Year | None = None) -> CardVM:
 
 
 def _file(state: State, climate: Climate, year: Year | None, warmest: int, units: System) -> Lines:
-    weather = state.project.site.weather
+    weather = there(state.project.site.weather)
     hot, cold = float(climate.figures.months[warmest][0].figure), climate.figures.winter_c.figure
     rows = [
         Line(

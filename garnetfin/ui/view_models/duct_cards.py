@@ -4,7 +4,7 @@ from math import isfinite
 
 from garnetfin import display
 from garnetfin.core.tables import fitting_words
-from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.engine.results import DuctResult, Missing, there
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
@@ -30,7 +30,7 @@ def segment_card(state: State) -> CardVM:
     limit = (
         result.friction_limit
         if isfinite(result.friction_limit)
-        else state.results.air[segment.system_id].figures.friction_pa_m.figure
+        else there(state.results.air[segment.system_id]).figures.friction_pa_m.figure
     )
     over, fast = result.friction_pa_m > limit * 1.001, result.velocity_m_s > result.velocity_limit * 1.001
     headlines = (

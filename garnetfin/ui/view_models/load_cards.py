@@ -2,7 +2,7 @@
 
 from garnetfin import display
 from garnetfin.core.units import System
-from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results
+from garnetfin.engine.results import CAUSES, HEATING_CAUSES, Block, Missing, Results, there
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models.card import BarLine, CardVM, CauseBars, Headline, Line, Lines
@@ -14,7 +14,7 @@ def cause_bars(
     results: Results, room_ids: tuple[str, ...], units: System, at: tuple[int, int] | None = None
 ) -> CauseBars:
     """Causes in order of weight, heating to the left, cooling to the right, at the rooms' worst hour or another."""
-    block = block_of(results, room_ids)
+    block = there(block_of(results, room_ids))
     by_cause, total = block.by_cause_w, block.sensible_w
     month, hour = at or block.peak
     cooling = {name: float(by_cause[i, month, hour]) for i, name in enumerate(CAUSES)}

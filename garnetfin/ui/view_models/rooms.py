@@ -7,7 +7,7 @@ from garnetfin import display
 from garnetfin.core.tables import people_heat, profiles, room_uses
 from garnetfin.core.units import System
 from garnetfin.engine.resolve import Figure, use_in_force
-from garnetfin.engine.results import Missing, Results, RoomResult
+from garnetfin.engine.results import Missing, Results, RoomResult, there
 from garnetfin.engine.stages.blocks import block_of
 from garnetfin.engine.stages.building import known_as
 from garnetfin.project.lookup import find
@@ -102,7 +102,7 @@ def room_card(state: State) -> CardVM:
     if one:
         line = (
             f"{display.with_unit('area', area, units)} · {display.with_unit('length', one.ceiling_m, units)} ceiling · "
-            f"{display.with_unit('volume', found[0].volume_m3, units)}"
+            f"{display.with_unit('volume', there(found[0]).volume_m3, units)}"
         )
         kind, title = f"Room {one.number} · {level.name}", one.name
     else:
@@ -154,7 +154,7 @@ def room_card(state: State) -> CardVM:
             sections.append(against)
         if any(r.system_id for r in rooms):
             sections.append(cause_bars(results, ids, units, state.show.hour))
-        if one and found[0].estimate is not None:
+        if one and there(found[0]).estimate is not None:
             sections.append(_estimate(found[0], units))
     sections.append(
         Inputs(
@@ -167,11 +167,11 @@ def room_card(state: State) -> CardVM:
         sections.append(
             Inputs(
                 "Use and plant",
-                found[0].figures.profile.name,
+                there(found[0]).figures.profile.name,
                 (*_use_choices(state, rooms), *_inputs(rooms, found, USE_INPUTS, units), _void(rooms, units)),
             )
         )
-        if one and found[0].kept:
+        if one and there(found[0]).kept:
             sections.append(_plant(found[0], units))
         if len(uses) == 1:
             sections.append(_use_book(state, rooms[0].use_id))
@@ -180,27 +180,27 @@ def room_card(state: State) -> CardVM:
         sections.append(_measured(state, one, found[0]))
     # A broken input is worth more than the shape of the day, so findings come first.
     sections += findings_section(results, "room", ids)
-    if one and not found[0].kept:
-        warm, month, hour = found[0].warmest
+    if one and not there(found[0]).kept:
+        warm, month, hour = there(found[0]).warmest
         sections.append(
             DayLine(
                 "Air without plant",
                 f"21 {display.MONTHS[month]}",
-                tuple(display.to_shown("temperature", float(v), units) for v in found[0].air_c[month]),
+                tuple(display.to_shown("temperature", float(v), units) for v in there(found[0]).air_c[month]),
                 hour,
                 display.with_unit("temperature", warm, units),
                 tuple(("air in", one.id, month, h) for h in range(24)),
             )
         )
     elif one:
-        month, _ = found[0].peak
+        month, _ = there(found[0]).peak
         sections.append(
             DayLine(
                 "Day of the peak",
                 f"cooling, 21 {display.MONTHS[month]}",
-                tuple(float(v) for v in found[0].sensible_w[month]),
-                found[0].peak[1],
-                display.with_unit("load", found[0].peak_w, units),
+                tuple(float(v) for v in there(found[0]).sensible_w[month]),
+                there(found[0]).peak[1],
+                display.with_unit("load", there(found[0]).peak_w, units),
                 tuple(("room", one.id, "cooling", month, h) for h in range(24)),
             )
         )
@@ -470,7 +470,7 @@ def _plant(found: RoomResult, units: System) -> Lines:
 
 
 def _estimate(found: RoomResult, units: System) -> Lines:
-    e = found.estimate
+    e = there(found.estimate)
     return Lines(
         "Early estimate",
         display.unit("power_density", units),

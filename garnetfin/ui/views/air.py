@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFrame, QHBoxLayout, QScrollArea, QSplitter, QStac
 from garnetfin import display
 from garnetfin.core.errors import Cancelled
 from garnetfin.core.units import from_shown
-from garnetfin.engine.results import AirResult, Missing, Point
+from garnetfin.engine.results import AirResult, Missing, Point, there
 from garnetfin.engine.stages.train import all_hours
 from garnetfin.engine.studies.air_year import AirYear, air_year
 from garnetfin.engine.studies.year import hours_of
@@ -359,7 +359,7 @@ class AirView(View):
             return
         units = state.show.units
         by = from_shown("temperature", shown_to, units) - from_shown("temperature", shown_from, units)
-        held = state.results.air[state.show.system_id].figures.supply_c.figure
+        held = there(state.results.air[state.show.system_id]).figures.supply_c.figure
         self.intent.emit(SetSystemValue(state.show.system_id, "supply_c", Pinned(value=round(held + by, 1))))
         self.chart.vm = None  # whatever comes of it, the state goes back to where it is
         self.session.changed.emit()

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
 from garnetfin import display
+from garnetfin.engine.results import there
 from garnetfin.engine.stages.building import KNOWN, known_as
 from garnetfin.project.edits.groups import AddZone
 from garnetfin.project.edits.outlines import RemoveRooms
@@ -193,7 +194,7 @@ class BuildingView(TakingIn):
             self._build_ups.intent.connect(self.intent)
             self._build_ups.refused.connect(self.refused)
             self._build_ups.own_asked.connect(self.ask_material)
-            self._build_ups_holder.layout().addWidget(self._build_ups)
+            there(self._build_ups_holder.layout()).addWidget(self._build_ups)
         return self._build_ups
 
     def show_build_ups(self) -> None:

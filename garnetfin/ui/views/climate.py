@@ -7,7 +7,7 @@ from PySide6.QtWidgets import QSplitter, QStackedWidget
 
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.tables import places
-from garnetfin.engine.results import Climate, Missing
+from garnetfin.engine.results import Climate, Missing, there
 from garnetfin.engine.studies.year import Year, hours_of
 from garnetfin.exchange.results import Answer, WeatherRead
 from garnetfin.project.edits.site import SetPlace
@@ -100,7 +100,7 @@ class ClimateView(View):
             self._nothing.say(climate)
             self._stack.setCurrentWidget(self._nothing)
             return
-        site = state.project.site
+        site = there(state.project.site)
         self.tools.note.set_words(f"{site.name} · {climate.pressure_pa / 1000:.1f} kPa")
         if self.shows == "year":
             year = self.hours(state)

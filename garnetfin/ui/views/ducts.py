@@ -10,7 +10,7 @@ from garnetfin.core.units import parse
 from garnetfin.engine.layout.duct_methods import METHODS, compare
 from garnetfin.engine.layout.placing import placing
 from garnetfin.engine.layout.routes import ask
-from garnetfin.engine.results import DuctResult, Missing
+from garnetfin.engine.results import DuctResult, Missing, there
 from garnetfin.project.ducts import Air
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
 from garnetfin.project.edits.duct_runs import RemoveDucts
@@ -247,7 +247,7 @@ class DuctsView(View):
             self.drawer.set_note(ducts.reason)
             return
         units = state.show.units
-        limit = state.results.air[state.show.system_id].figures.friction_pa_m.figure
+        limit = there(state.results.air[state.show.system_id]).figures.friction_pa_m.figure
         method = dict(METHODS)[state.system.sizing].lower()
         rate = f"{method}, {display.with_unit('friction', limit, units)}"
         self.tools.note.set_words(rate if state.system.sizing == "friction" else method)

@@ -11,7 +11,7 @@ from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.engine.flows.flow_results import Flows
 from garnetfin.engine.flows.real_flows import every_state
-from garnetfin.engine.results import DuctResult, FanResult, Missing
+from garnetfin.engine.results import DuctResult, FanResult, Missing, there
 from garnetfin.exchange.fan_catalogue import read_fans
 from garnetfin.project.edits.systems import ChooseFan, ClearOwnFans, SetFanValue, TakeFans
 from garnetfin.project.values import Pinned
@@ -180,8 +180,9 @@ class FanView(View):
             fan_table(state, fan), (fan.chosen.fan_id,) if not isinstance(fan.chosen, Missing) else (), state.show.units
         )
         self.drawer.set_note("ranked by electric power at the duty; far from the measured speed last")
+        air = there(state.results.air[fan.system_id])
         self.tools.note.set_words(
-            f"{display.with_unit('density', state.results.air[fan.system_id].density_kg_m3, state.show.units)} · duty "
+            f"{display.with_unit('density', air.density_kg_m3, state.show.units)} · duty "
             f"{display.with_unit('system_flow', fan.wanted_m3s, state.show.units)}, "
             f"{display.with_unit('pressure', fan.wanted_pa, state.show.units)}"
         )

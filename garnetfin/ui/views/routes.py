@@ -23,7 +23,7 @@ from garnetfin.engine.layout.all_airs import propose_level
 from garnetfin.engine.layout.all_levels import levels_with, propose_levels
 from garnetfin.engine.layout.placing import wanting
 from garnetfin.engine.layout.routes import Proposal, Question, starts
-from garnetfin.engine.results import Results
+from garnetfin.engine.results import Results, there
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
 from garnetfin.ui.plan.canvas import PlanCanvas
@@ -442,7 +442,7 @@ class RoutesPage(QWidget):
 
     def _of(self, p: Proposal) -> State:
         """The project as it would be; where nothing works, as it is without the ducts that were to be replaced."""
-        state = self._state
+        state = there(self._state)
         if p.found is None or p.project is None:
             return State(state.project, state.found, Selection(), state.show, False)
         results = state.results.with_ducts(p.project, p.found, *p.others)
