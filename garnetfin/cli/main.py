@@ -7,6 +7,12 @@ import json
 import os
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING, NoReturn
+
+if TYPE_CHECKING:
+    from garnetfin.exchange.results import Table
+    from garnetfin.project.draft import Draft
+    from garnetfin.project.tree import Project
 
 
 def main() -> None:
@@ -45,7 +51,10 @@ def _load(path: Path):
         _refuse(str(error))
 
 
-def _refuse(sentence: str) -> None:
+AREA_UNITS = {"m2": "m²", "ft2": "ft²"}
+
+
+def _refuse(sentence: str) -> NoReturn:
     print(f"garnetfin: {sentence}", file=sys.stderr)
     sys.exit(2)
 
@@ -145,10 +154,30 @@ def summary(results) -> str:
     return "\n".join(lines)
 
 
-def _import(source: Path, out: Path, into: Path | None) -> None:
+def _listed(table: "Table", name: str, project: "Project", areas: str) -> "Draft":
+    """The draft of a list; what is doubtful or holds no rooms is refused."""
+    from garnetfin.exchange.room_list import to_draft, understand
+
+    if areas not in ("", *AREA_UNITS):
+        _refuse(f"--areas is {' or '.join(AREA_UNITS)}")
+    present = frozenset(r.number for r in project.rooms)
+    found = understand(table.rows, name, present=present, area_unit=AREA_UNITS.get(areas, ""))
+    if found.feet is not None:
+        metres, feet = found.feet
+        _refuse(
+            f"The areas of {name} have no unit and are large for what the rooms are: {metres:.0f} m², or {feet:.0f} m² "
+            "if they are square feet. Say --areas m2 or --areas ft2"
+        )
+    if found.refused():
+        _refuse(f"{name}: {found.refused()}")
+    if len(table.sheets) > 1:
+        print(f"  found     sheet “{table.sheet}” of {len(table.sheets)}")
+    return to_draft(found, project, project.levels[0].id)
+
+
+def _import(source: Path, out: Path, into: Path | None, areas: str = "") -> None:
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.exchange.reading import read
-    from garnetfin.exchange.room_list import to_draft, understand
     from garnetfin.project.edits.imports import TakeDraft, differences, homeless
     from garnetfin.project.new import new_project
     from garnetfin.project.store import encode, load_contents
@@ -158,13 +187,13 @@ def _import(source: Path, out: Path, into: Path | None) -> None:
     try:
         answer = read(source)
         if answer.table is not None:
-            taken = frozenset(r.number for r in project.rooms)
-            rows = [list(r) for r in answer.table.rows]
-            draft = to_draft(understand(rows, source.name, taken=taken), project, project.levels[0].id)
+            draft = _listed(answer.table, source.name, project, areas)
         elif answer.draft is not None:
             draft = answer.draft
         else:
             _refuse(f"{source.name} is no building and no list. It can lie below the plan in the window")
+        if not draft.rooms:
+            _refuse(f"{source.name} holds no rooms")
         changes = differences(project, draft)
         command = TakeDraft(draft, tuple(r.id for r in draft.rooms))
         made = command.apply(project)
@@ -354,11 +383,12 @@ def _app():
         source: Path = typer.Argument(..., help="gbXML, IFC, or a room list as CSV or XLSX."),
         out: Path = typer.Option(..., help="The project (.gfin) that is written."),
         into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it."),
+        areas: str = typer.Option("", help="Unit of areas that have none in a list: m2 or ft2."),
     ):
         """Take a building or a room list into a project; prints what was found, missing, assumed, left out and
         changed.
         """
-        _import(source, out, into)
+        _import(source, out, into, areas)
 
     @app.command()
     def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):

@@ -12,7 +12,12 @@ from garnetfin.project.values import Node
 
 
 class Table(Node):
+    """Rows of a table; of a workbook those of the sheet named, and the names of all of its sheets."""
+
     rows: tuple[tuple[str, ...], ...]
+    sheet: str = ""
+    sheets: tuple[str, ...] = ()
+    others: tuple[tuple[tuple[str, ...], ...], ...] = ()  # rows of every sheet, in the order of `sheets`
 
 
 class Layer(Node):

@@ -3,11 +3,14 @@
 import csv
 import io
 import zipfile
+from collections import Counter
 from pathlib import Path
+from typing import Any
 
 from garnetfin.core.errors import FileError
 
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 20_000, 200, 500
+MOST_SHEETS = 50
 LARGEST_TEXT = 20 * 2**20
 LARGEST_UNPACKED = 200 * 2**20
 ACCEPTED = "CSV or XLSX with a line of headings is accepted"
@@ -22,9 +25,7 @@ def rows_of_text(text: str) -> list[list[str]]:
     if not lines:
         return []
     sample = lines[:50]
-    separator = max(
-        "\t;,", key=lambda s: (sum(line.count(s) == sample[0].count(s) > 0 for line in sample), sample[0].count(s))
-    )
+    separator = max("\t;,|", key=lambda s: _divides(sample, s))
     reader = csv.reader(io.StringIO("\n".join(text.splitlines()[:MOST_ROWS])), delimiter=separator)
     try:
         return [
@@ -34,6 +35,16 @@ def rows_of_text(text: str) -> list[list[str]]:
         ]
     except csv.Error as error:
         raise FileError(f"The table cannot be read: {error}", remedy=ACCEPTED) from error
+
+
+def _divides(lines: list[str], separator: str) -> tuple[int, int]:
+    """How well a separator divides lines: how many it divides into as many cells as most, and into how many."""
+    counts = Counter(line.count(separator) for line in lines)
+    counts.pop(0, None)
+    if not counts:
+        return 0, 0
+    cells, often = max(counts.items(), key=lambda pair: (pair[1], pair[0]))
+    return often, cells
 
 
 def decoded(data: bytes) -> str:
@@ -48,7 +59,18 @@ def decoded(data: bytes) -> str:
 
 
 def read_table(path: Path) -> list[list[str]]:
-    """Rows of a file. Raises FileError for one that is no table or far too large."""
+    """Rows of a file, of a workbook those of its first sheet that has any.
+
+    Raises FileError for one that is no table or far too large.
+    """
+    return read_sheets(path)[0][1]
+
+
+def read_sheets(path: Path) -> list[tuple[str, list[list[str]]]]:
+    """(name, rows) of every sheet that has rows; of a text file one without a name.
+
+    Raises FileError for one that is no table or far too large.
+    """
     with path.open("rb") as file:
         data = file.read(LARGEST_TEXT + 1)
     if len(data) > LARGEST_TEXT:
@@ -60,10 +82,10 @@ def read_table(path: Path) -> list[list[str]]:
     rows = rows_of_text(decoded(data))
     if not rows:
         raise FileError(f"{path.name} holds no rows", remedy=ACCEPTED)
-    return rows
+    return [("", rows)]
 
 
-def _workbook(data: bytes, name: str) -> list[list[str]]:
+def _workbook(data: bytes, name: str) -> list[tuple[str, list[list[str]]]]:
     import openpyxl
 
     try:
@@ -71,20 +93,32 @@ def _workbook(data: bytes, name: str) -> list[list[str]]:
             if sum(m.file_size for m in archive.infolist()) > LARGEST_UNPACKED:
                 raise FileError(f"{name} unpacks to more than {LARGEST_UNPACKED // 2**20} MB", remedy=ACCEPTED)
         book = openpyxl.load_workbook(io.BytesIO(data), read_only=True, data_only=True, keep_links=False)
-        sheet = book.worksheets[0]
-        rows = []
-        for row in sheet.iter_rows(max_row=MOST_ROWS, max_col=MOST_COLUMNS, values_only=True):
-            cells = [
-                "" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v).strip()[:LONGEST_CELL] for v in row
-            ]
-            while cells and not cells[-1]:
-                cells.pop()
-            if cells:
-                rows.append(cells)
+        left, sheets = MOST_ROWS, []
+        for sheet in book.worksheets[:MOST_SHEETS]:
+            if left <= 0:
+                break
+            rows = _cells(sheet, left)
+            left -= len(rows)
+            if rows:
+                sheets.append((str(sheet.title)[:80], rows))
     except FileError:
         raise
     except Exception as error:  # openpyxl and zipfile raise many kinds for broken workbooks
         raise FileError(f"{name} is broken or not an XLSX workbook", remedy=ACCEPTED) from error
-    if not rows:
-        raise FileError(f"{name} holds no rows on its first sheet", remedy=ACCEPTED)
+    if not sheets:
+        raise FileError(f"{name} holds no rows on any sheet", remedy=ACCEPTED)
+    return sheets
+
+
+def _cells(sheet: Any, most: int) -> list[list[str]]:
+    """Filled rows of a sheet as text."""
+    rows = []
+    for row in sheet.iter_rows(max_row=most, max_col=MOST_COLUMNS, values_only=True):
+        cells = [
+            "" if v is None else f"{v:.10g}" if isinstance(v, float) else str(v).strip()[:LONGEST_CELL] for v in row
+        ]
+        while cells and not cells[-1]:
+            cells.pop()
+        if cells:
+            rows.append(cells)
     return rows

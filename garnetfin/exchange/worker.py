@@ -29,9 +29,20 @@ def tell(share: float, words: str) -> None:
 
 
 def _table(path: Path, options: dict, say: Callable) -> Answer:
-    from garnetfin.exchange.tables import read_table
+    from garnetfin.exchange.list_headings import find_headings
+    from garnetfin.exchange.tables import read_sheets
 
-    return Answer(table=Table(rows=tuple(tuple(r) for r in read_table(path))))
+    def frozen(rows: list[list[str]]) -> tuple[tuple[str, ...], ...]:
+        return tuple(tuple(r) for r in rows)
+
+    sheets = read_sheets(path)
+    # the first sheet with headings of rooms, else the first with rows at all
+    name = next((n for n, rows in sheets if find_headings(rows) is not None), sheets[0][0])
+    rows = dict(sheets)[name]
+    names = tuple(n for n, _ in sheets)
+    return Answer(
+        table=Table(frozen(rows), name, names, tuple(frozen(r) for _, r in sheets) if len(sheets) > 1 else ())
+    )
 
 
 def _gbxml(path: Path, options: dict, say: Callable) -> Answer:

@@ -35,6 +35,7 @@ class Draft(Node, frozen=True):
     """Rooms and faces read from one source. Ids are the file's own; a room with a system_id is heated or cooled there.
 
     derive      walls and slabs follow from the outlines; else they are given
+    updates     ids of rooms that are known by their number: they keep place, outline and faces
     """
 
     source: str
@@ -53,6 +54,7 @@ class Draft(Node, frozen=True):
     outside_build_up: str = ""  # for derived walls, when the file says
     inside_build_up: str = ""
     derive: bool = False
+    updates: tuple[str, ...] = ()
     notes: tuple[Note, ...] = ()
 
     def __post_init__(self) -> None:

@@ -54,8 +54,19 @@ class Commands(unittest.TestCase):
         listed = self.folder / "list.csv"
         listed.write_text("No;Area\n2;20\n1;10\n")
         done = call("import", str(listed), "--into", str(back), "--out", str(back))
-        self.assertIn("Number 1 is there already", done.stdout)
+        self.assertIn("1 of them are there already", done.stdout)
         self.assertEqual([r.number for r in load(back).rooms], ["1", "2"])
+        nothing = self.folder / "nothing.csv"
+        nothing.write_text("No;Name\n1;Office\n")
+        feet = self.folder / "feet.csv"
+        feet.write_text("No;Name;Area\n1;WC;70\n2;Toilet;65\n3;Store;120\n")
+        for file, words in ((nothing, "No column of areas"), (feet, "Say --areas m2 or --areas ft2")):
+            done = call("import", str(file), "--out", str(self.folder / "none.gfin"))
+            self.assertEqual((done.returncode, (self.folder / "none.gfin").exists()), (2, False))
+            self.assertIn(words, done.stderr)
+        done = call("import", str(feet), "--areas", "ft2", "--out", str(self.folder / "feet.gfin"))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertAlmostEqual(load(self.folder / "feet.gfin").rooms[0].area_m2.value, 70 * 0.3048**2)
         for arguments, words in (
             (("export", str(self.file)), "Nothing to write"),
             (("import", str(self.file), "--out", "x"), "not a file this program"),

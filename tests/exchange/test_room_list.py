@@ -10,14 +10,17 @@ from numpy.testing import assert_allclose
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.exchange.list_headings import decimal_comma, plain_figure
 from garnetfin.exchange.room_list import guess_columns, to_draft, understand
 from garnetfin.exchange.tables import read_table, rows_of_text
 from garnetfin.project.draft import check_draft
-from garnetfin.project.edits.imports import TakeDraft
+from garnetfin.project.edits.imports import TakeDraft, differences
 from garnetfin.project.edits.outlines import AddRoom, MoveRooms, SetOutline
-from garnetfin.project.lookup import walls_of
+from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
+from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.tree import check_links
+from garnetfin.project.values import Pinned
 from tests.project.test_shape import box
 
 LIST = """No.;Room;Level;Use;Area [m²];Ceiling height;Wall S;Glass S;Wall W;People
@@ -82,10 +85,155 @@ class Understanding(unittest.TestCase):
         ip = understand(rows_of_text("No;Area\n1;100"), "x", "IP")
         assert_allclose(ip.good[0].room.area_m2.value, 9.290304)
 
-    def test_numbers_in_use_are_refused(self):
-        found = understand(rows_of_text("No;Area\n1;10\n2;10"), "x", taken=frozenset({"1"}))
-        self.assertEqual([r.room is None for r in found.rows], [True, False])
+    def test_numbers_in_the_project_are_brought_up_to_date(self):
+        found = understand(rows_of_text("No;Area\n1;10\n2;10"), "x", present=frozenset({"1"}))
+        self.assertEqual(found.present, {"1"})
         self.assertRaisesRegex(InputError, "list is empty", understand, [], "x")
+
+
+GERMAN = """Raumprogramm Neubau Schule;;;;;;;
+Stand: 12.03.2026;;;;;;;
+;;;;;;;
+;;Flächen;;Temperaturen;;;
+Raum-Nr.;Raumbezeichnung;NGF;Lichte Höhe;Raumtemperatur Winter;Personen;Bodenbelag;Fenster Süd
+-;-;m²;m;°C;Pers.;-;m²
+Erdgeschoss;;;;;;;
+0.01;Büro;1.020,5;3,00;20;4;Linoleum;12,4
+0.02;WC;8,25;2,75;22;;Fliesen;
+Zwischensumme;;1.028,75;;;;;
+1. Obergeschoss;;;;;;;
+1.01;Besprechung;35,0;3,00;20;12;Teppich;6
+Summe;;1.063,75;;;;;"""
+FRENCH = """Programme des locaux\n\nN° local\tNom du local\tNiveau\tSurface utile (m²)\tHauteur sous plafond\tEffectif
+A1\tSalle de réunion\tRdC\t42,30\t2,80\t16\nA2\tBureau\tR+1\t18,00\t2,80\t2\nTotal général\t\t\t60,30\t\t18"""
+SPANISH = "Código;Estancia;Planta;Superficie;Altura libre\nP1;Sala;Planta baja;30,5;2,7\nP2;Despacho;Planta 1;12,0;2,7"
+ITALIAN = "Codice,Locale,Piano,Superficie netta,Destinazione d'uso\nB1,Ufficio,Piano terra,20.5,Ufficio\nTOTALE,,,20.5,"
+
+
+class Languages(unittest.TestCase):
+    """Lists as they come: titles above, two rows of headings, a row of units, groups and sums between rooms."""
+
+    def test_a_german_room_programme(self):
+        found = understand(rows_of_text(GERMAN), "programme.csv")
+        self.assertEqual(
+            [(r.room.number, r.room.area_m2.value, r.level) for r in found.good],
+            [("0.01", 1020.5, "Erdgeschoss"), ("0.02", 8.25, "Erdgeschoss"), ("1.01", 35.0, "1. Obergeschoss")],
+        )
+        self.assertEqual([r.kind for r in found.rows if r.room is None], ["group", "total", "group", "total"])
+        first = found.good[0].room
+        self.assertEqual((first.ceiling_m, first.heating_c.value, first.people.value), (3.0, 20.0, 4.0))
+        self.assertEqual(found.good[0].sides, ((180.0, found.good[0].sides[0][1], 12.4),))
+        self.assertEqual(found.unused, ("Bodenbelag",))
+        self.assertTrue(found.comma)
+        draft = to_draft(found, new_project(), "L0")
+        self.assertEqual(len(draft.rooms), 3)
+        by_level = {r.number: next(x.name for x in draft.levels if x.id == r.level_id) for r in draft.rooms}
+        self.assertEqual(by_level, {"0.01": "Ground", "0.02": "Ground", "1.01": "Upper"})
+        said = " ".join(n.text for n in draft.notes if n.kind == "left out")
+        for words in ("Raumprogramm Neubau Schule", "Bodenbelag", "a row of sums"):
+            self.assertIn(words, said)
+
+    def test_french_spanish_and_italian(self):
+        french = understand(rows_of_text(FRENCH), "x")
+        self.assertEqual([(r.room.number, r.room.area_m2.value) for r in french.good], [("A1", 42.3), ("A2", 18.0)])
+        self.assertEqual(french.good[0].room.people.value, 16)
+        levels = to_draft(french, new_project(), "L0")
+        self.assertEqual(
+            [next(x.name for x in levels.levels if x.id == r.level_id) for r in levels.rooms], ["Ground", "Upper"]
+        )
+        spanish = understand(rows_of_text(SPANISH), "x")
+        self.assertEqual(
+            [(r.room.name, r.room.area_m2.value) for r in spanish.good], [("Sala", 30.5), ("Despacho", 12.0)]
+        )
+        italian = understand(rows_of_text(ITALIAN), "x")
+        self.assertEqual([(r.room.number, r.room.area_m2.value) for r in italian.good], [("B1", 20.5)])
+        self.assertEqual([r.kind for r in italian.rows if r.room is None], ["total"])
+
+    def test_headings_over_two_rows_as_merged_cells_leave_them(self):
+        rows = [
+            ["Door list of floor 2", "", "", "", "", ""],
+            ["No.", "Name", "Net area [m2]", "External wall", "", "Glass", ""],
+            ["", "", "", "N", "S", "N", "S"],
+            ["1", "Office", "20", "5.0", "", "2", ""],
+        ]
+        found = understand(rows, "x")
+        self.assertEqual(found.good[0].sides, ((0.0, 5.0, 2.0),))
+        self.assertEqual(found.above, ("Door list of floor 2",))
+
+    def test_figures_with_thousands_and_points_of_either_kind(self):
+        for cell, comma, wanted in (
+            ("1.234,5", True, "1234.5"),
+            ("1,234.5", False, "1234.5"),
+            ("1'234.5", False, "1234.5"),
+            ("1\u202f250,7 m²", True, "1250.7 m²"),
+            ("20,5", False, "20.5"),
+            ("12' 6\"", False, "12' 6\""),
+        ):
+            self.assertEqual(plain_figure(cell, comma), wanted)
+        self.assertIs(decimal_comma(["12,5", "1.020,00"]), True)
+        self.assertIs(decimal_comma(["12.5", "1,020.00"]), False)
+        self.assertIsNone(decimal_comma(["12", "20"]))
+
+    def test_a_sum_without_a_word_is_known_by_its_figure(self):
+        found = understand(rows_of_text("No;Name;Area\n1;A;20\n2;B;30,5\n;;50,5"), "x")
+        self.assertEqual([r.kind for r in found.rows], ["room", "room", "total"])
+
+    def test_areas_that_can_only_be_feet_are_asked_about(self):
+        rows = "No;Name;Area\n1;WC;70\n2;Toilet;65\n3;Office single;150\n4;Store;120\n5;Hall;5300"
+        asked = understand(rows_of_text(rows), "x")
+        self.assertEqual(asked.feet[0], 5705.0)
+        assert_allclose(asked.feet[1], 530.01, rtol=1e-4)
+        feet = understand(rows_of_text(rows), "x", area_unit="ft²")
+        self.assertIsNone(feet.feet)
+        assert_allclose(feet.good[0].room.area_m2.value, 70 * 0.3048**2)
+        self.assertIsNone(understand(rows_of_text(rows), "x", area_unit="m²").feet)
+        said = understand(rows_of_text(rows.replace("Area", "Area [m2]")), "x")
+        self.assertIsNone(said.feet)
+        usual = understand(rows_of_text("No;Name;Area\n1;WC;7\n2;Toilet;6\n3;Store;12"), "x")
+        self.assertIsNone(usual.feet)
+
+    def test_a_list_without_rooms_is_refused_with_its_reason(self):
+        for text, reason in (
+            ("No;Name\n1;A\n2;B", "No column of areas"),
+            ("No;Name;Area\n1;A;big\n2;B;bigger", "None of 2 rows is a room"),
+            ("some words\nand more", "No row of headings"),
+        ):
+            self.assertRegex(understand(rows_of_text(text), "x").refused(), reason)
+
+
+class Updated(unittest.TestCase):
+    LIST = "No;Name;Area;People;Ceiling height\n1;Lecture room;99;30;3.2\n7;New;12;;"
+
+    def drawn(self):
+        project = AddRoom("L0", box(0, 0, 6, 5)).apply(new_project())
+        return SetRoomText(project.rooms[0].id, "number", "1").apply(project)
+
+    def test_rooms_that_were_traced_get_figures_and_keep_their_outline(self):
+        project = self.drawn()
+        room = project.rooms[0]
+        draft = check_draft(to_draft(understand(rows_of_text(self.LIST), "programme"), project, "L0"))
+        self.assertEqual(draft.updates, ("1",))
+        found = {d.number: d for d in differences(project, draft)}
+        self.assertEqual({n: d.kind for n, d in found.items()}, {"1": "changed", "7": "new"})
+        self.assertTrue(any("people" in line for line in found["1"].lines), found["1"].lines)
+        made = TakeDraft(draft, ("1", "7")).apply(project)
+        check_links(made)
+        after = find(made.rooms, room.id)
+        self.assertEqual((after.name, after.people.value, after.ceiling_m), ("Lecture room", 30.0, 3.2))
+        self.assertEqual((after.outline, after.area_m2, after.sketched), (room.outline, room.area_m2, False))
+        self.assertEqual(walls_of(made.walls, room.id), walls_of(project.walls, room.id))
+        # taken again nothing changes
+        again = to_draft(understand(rows_of_text(self.LIST), "programme"), made, "L0")
+        self.assertEqual({d.kind for d in differences(made, again)}, {"same"})
+
+    def test_what_is_pinned_stays(self):
+        project = self.drawn()
+        project = SetRoomValue((project.rooms[0].id,), "people", Pinned(value=5.0)).apply(project)
+        draft = to_draft(understand(rows_of_text(self.LIST), "programme"), project, "L0")
+        (first, _) = differences(project, draft)
+        self.assertTrue(any("pinned at 5" in line for line in first.lines))
+        made = TakeDraft(draft, ("1",)).apply(project)
+        self.assertEqual(made.rooms[0].people.value, 5.0)
 
 
 class Rooms(unittest.TestCase):
@@ -135,6 +283,24 @@ class Tables(unittest.TestCase):
             path = self.folder / "a.csv"
             path.write_bytes("No;Raum\n1;Küche".encode(encoding))
             self.assertEqual(read_table(path)[1], ["1", "Küche"], encoding)
+
+    def test_the_sheet_with_headings_is_taken_and_all_are_told(self):
+        import openpyxl
+
+        from garnetfin.exchange.reading import read
+
+        book = openpyxl.Workbook()
+        book.active.title = "Cover"
+        book.active.append(("Room programme", "issue 3"))
+        sheet = book.create_sheet("Rooms")
+        sheet.merge_cells("C1:D1")
+        for row in (("No", "Name", "Walls", None), (None, None, "N", "S"), ("1", "Office", 5.0, None)):
+            sheet.append(row)
+        path = self.folder / "b.xlsx"
+        book.save(path)
+        table = read(path).table
+        self.assertEqual((table.sheet, table.sheets, len(table.others)), ("Rooms", ("Cover", "Rooms"), 2))
+        self.assertEqual(read_table(path), [["Room programme", "issue 3"]])
 
     def test_a_workbook(self):
         import openpyxl

@@ -105,13 +105,67 @@ class Lists(Building):
 
     def test_a_column_is_given_another_meaning(self):
         self.do("list")
-        self.page().text.setPlainText("No;Surface;Room\n1;20;Office")
+        self.page().text.setPlainText("No;Footprint;Room\n1;20;Office")
         self.wait(lambda: not self.page()._later.isActive())
         self.assertIn("No column for area", self.page().line.words)
         box = self.page().boxes[1]
         box.setCurrentIndex(box.findData("area"))
         box.activated.emit(box.currentIndex())
         self.assertEqual(self.page().take_button.text(), "Take 1 room")
+
+    def test_areas_without_a_unit_that_look_like_feet_are_asked_about(self):
+        self.do("list")
+        self.page().text.setPlainText("No;Name;Area;Carpet\n1;WC;70;x\n2;Toilet;65;x\n3;Store;120;x\nSum;;255;")
+        self.wait(lambda: not self.page()._later.isActive())
+        self.assertTrue(self.page().question.isVisible())
+        self.assertIn("255.0 m² in all, or 23.7 m²", self.page().question.words)
+        self.assertFalse(self.page().take_button.isEnabled())
+        for words in ("3 rooms understood", "1 sum or heading passed over", "Not used: Carpet"):
+            self.assertIn(words, self.page().line.words)
+        self.click(self.page().feet, (10, 10))
+        self.assertFalse(self.page().question.isVisible())
+        self.click(self.page().take_button, (10, 10))
+        self.wait()
+        self.assertAlmostEqual(self.project.rooms[0].area_m2.value, 70 * 0.3048**2)
+
+    def test_rooms_that_are_there_are_compared_before_they_change(self):
+        self.do("list")
+        self.page().text.setPlainText("No;Name;Area\n1;Office;20")
+        self.wait(lambda: not self.page()._later.isActive())
+        self.click(self.page().take_button, (10, 10))
+        self.wait()
+        self.view_.start_list("No;Name;Area;People\n1;Office;20;3\n2;Store;10;", "programme")
+        self.assertEqual(self.page().take_button.text(), "Compare 2 rooms")
+        self.click(self.page().take_button, (10, 10))
+        page = self.view_.draft_page
+        self.assertTrue(page.isVisible())
+        self.assertEqual({d.number: d.kind for d in page.differences}, {"1": "changed", "2": "new"})
+        self.click(page.take_button, (10, 10))
+        self.wait()
+        self.assertEqual((self.project.rooms[0].number, self.project.rooms[0].people.value), ("1", 3.0))
+        self.assertEqual(len(self.project.rooms), 2)
+
+    def test_another_sheet_of_a_workbook(self):
+        import openpyxl
+
+        book = openpyxl.Workbook()
+        for title, rows in (
+            ("Cover", [("Programme",)]),
+            ("A", [("No", "Area"), (1, 20)]),
+            ("B", [("No", "Area"), (7, 9)]),
+        ):
+            sheet = book.create_sheet(title)
+            for row in rows:
+                sheet.append(row)
+        path = self.folder / "sheets.xlsx"
+        book.save(path)
+        self.insert(path)
+        page = self.page()
+        self.assertEqual([page.sheet.itemText(i) for i in range(3)], ["sheet Cover", "sheet A", "sheet B"])
+        self.assertEqual((page.sheet.currentIndex(), page.understood.good[0].room.number), (1, "1"))
+        page.sheet.setCurrentIndex(2)
+        page.sheet.activated.emit(2)
+        self.assertEqual(page.understood.good[0].room.number, "7")
 
     def test_ctrl_v_in_the_room_table_opens_the_list_and_escape_leaves_it(self):
         QApplication.clipboard().setText("No\tArea\n1\t20")

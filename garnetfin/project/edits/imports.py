@@ -79,7 +79,7 @@ def differences(project: Project, draft: Draft) -> tuple[Difference, ...]:
         )
     keys = {r.id for r in draft.rooms}
     for key, old in known.items():
-        if old.origin.source == draft.source and key not in keys:
+        if old.origin is not None and old.origin.source == draft.source and key not in keys:
             found.append(Difference(key, old.id, "gone", old.number, old.name, _area(old), ("no longer in the file",)))
     return tuple(found)
 
@@ -89,11 +89,18 @@ def taken_before(project: Project, draft: Draft) -> dict[str, Room]:
     number.
     """
     numbers = {r.id: r.number for r in draft.rooms}
-    return {
+    found = {
         r.origin.key: r
         for r in project.rooms
         if r.origin is not None and (r.origin.source == draft.source or numbers.get(r.origin.key) == r.origin.number)
     }
+    by_number = {r.number: r for r in project.rooms}
+    return found | {i: by_number[numbers[i]] for i in draft.updates if numbers.get(i) in by_number}
+
+
+def _known_origin(old: Room, source: str, key: str) -> RoomOrigin:
+    """What the file gave before; of a room that never came from one, what it is now."""
+    return old.origin if old.origin is not None else _origin(structs.replace(old, id=key), source)
 
 
 def _area(room: Room) -> float:
@@ -101,7 +108,7 @@ def _area(room: Room) -> float:
 
 
 def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tuple[str, ...], bool]:
-    lines, changed, origin = [], False, old.origin
+    lines, changed, origin = [], False, _known_origin(old, draft.source, new.id)
     for field in PLAIN:
         before, now, file = getattr(old, field), getattr(new, field), getattr(origin, field)
         if _equal(field, now, file) or _equal(field, now, before):
@@ -128,7 +135,7 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
             was = f"{before.value:g}" if isinstance(before, Imported) else "by rule"
             lines.append(f"{field.partition('_')[0]} {was} → {now.value:g}")
             changed = True
-    if not draft.derive:
+    if not draft.derive and new.id not in draft.updates:
         fresh = _faces_line(project, old, draft)
         if fresh:
             touched = origin.faces and digest(project, old.id) != origin.faces
@@ -209,7 +216,11 @@ class TakeDraft(Struct, frozen=True):
             made = structs.replace(made, build_ups=usual_build_ups())
         made, zones = _zones(made, draft, wanted)
         before = taken_before(made, draft)
-        untouched = {k for k, r in before.items() if not r.origin.faces or digest(made, r.id) == r.origin.faces}
+        untouched = {
+            k
+            for k, r in before.items()
+            if r.origin is None or not r.origin.faces or digest(made, r.id) == r.origin.faces
+        }
         fresh = iter(fresh_ids(made.rooms, "n", len(wanted)))
         ids = {k: r.id for k, r in before.items() if find(made.rooms, r.id) is not None}
         system = made.air_systems[0].id if made.air_systems else ""
@@ -227,9 +238,10 @@ class TakeDraft(Struct, frozen=True):
             )
             if room.id in ids:
                 old = rooms[at[ids[room.id]]]
-                merged = _merged(old, room, draft.source)
+                merged = _merged(old, room, draft)
                 rooms[at[old.id]] = merged
-                if _equal("outline", merged.outline, room.outline) and room.id in untouched:
+                same = _equal("outline", merged.outline, room.outline)
+                if same and room.id in untouched and room.id not in draft.updates:
                     redrawn.add(room.id)
             else:
                 ids[room.id] = next(fresh)
@@ -290,9 +302,10 @@ def _origin(room: Room, source: str) -> RoomOrigin:
     )
 
 
-def _merged(old: Room, new: Room, source: str) -> Room:
+def _merged(old: Room, new: Room, draft: Draft) -> Room:
     """The room with what changed in the file, but what was set by hand since it was read as it is."""
-    origin, changes = old.origin, {}
+    source = draft.source
+    origin, changes = _known_origin(old, source, new.id), {}
     for field in (*PLAIN, "level_id"):
         before, now, file = getattr(old, field), getattr(new, field), getattr(origin, field)
         if _equal(field, before, file) and not _equal(field, now, before):
@@ -302,7 +315,10 @@ def _merged(old: Room, new: Room, source: str) -> Room:
             changes[field] = getattr(new, field)
     if not old.zone_id and new.zone_id:
         changes["zone_id"] = new.zone_id
-    changes["origin"] = structs.replace(_origin(new, source), faces=origin.faces)
+    # a list that brings figures of rooms which came from elsewhere does not make them its own
+    own = old.origin is not None and old.origin.source == source
+    if own or new.id not in draft.updates:
+        changes["origin"] = structs.replace(_origin(new, source), faces=origin.faces)
     try:
         return structs.replace(old, **changes)
     except InputError:  # e.g. set-points that cross what is pinned here: figures stay, the rest comes

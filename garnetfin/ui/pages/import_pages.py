@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System
 from garnetfin.engine.results import there
@@ -27,6 +28,8 @@ from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.building import import_table, list_table, note_table
 from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
 from garnetfin.ui.widgets.table import Table
+
+Sheets = tuple[tuple[str, str], ...]
 
 
 class _Page(QWidget):
@@ -148,6 +151,7 @@ class ListPage(_Page):
     """Rows pasted, typed or read from a file; what each column means; what was understood of each line."""
 
     file_asked = Signal()
+    compared = Signal(object)  # a draft whose rooms are there already in part
     DELAY_MS = 200
 
     def __init__(self, parent: QWidget | None = None) -> None:
@@ -163,6 +167,18 @@ class ListPage(_Page):
         self.text.setTabStopDistance(112)
         self.text.setAccessibleName("Rows of the list")
         self._column.addWidget(self.text)
+        self.question = Words("", px=12.5, tone="bad")
+        self.metres, self.feet = TextButton("They are square metres"), TextButton("They are square feet")
+        self.metres.clicked.connect(lambda: self._answer("m²"))
+        self.feet.clicked.connect(lambda: self._answer("ft²"))
+        self._asking = QWidget()
+        asking = QHBoxLayout(self._asking)
+        asking.setContentsMargins(0, 0, 0, 0)
+        for widget in (self.question, self.metres, self.feet):
+            asking.addWidget(widget)
+        asking.addStretch(1)
+        self._asking.setVisible(False)
+        self._column.addWidget(self._asking)
         self._columns = QWidget()
         self._grid = QGridLayout(self._columns)
         self._grid.setContentsMargins(0, 0, 0, 0)
@@ -178,7 +194,11 @@ class ListPage(_Page):
         self._column.addWidget(self.table, 1)
         browse = LinkText("Open a CSV or XLSX file …")
         browse.clicked.connect(self.file_asked)
-        self._foot(browse)
+        self.sheet = QComboBox()
+        self.sheet.setAccessibleName("Sheet of the workbook")
+        self.sheet.setToolTip("Sheets of the workbook that hold rows")
+        self.sheet.activated.connect(self._another_sheet)
+        self._foot(browse, self.sheet)
         self._later = QTimer(self, singleShot=True, interval=self.DELAY_MS)
         self._later.timeout.connect(self._read)
         self.text.textChanged.connect(self._later.start)
@@ -186,15 +206,41 @@ class ListPage(_Page):
         self.understood: Understood | None = None
         self.source = "room list"
         self._project: Callable[[], tuple[Project, str, System]] | None = None
+        self._area_unit = ""  # as it was answered
+        self._by_hand: dict[str, int] | None = None  # columns that were chosen
+        self._rows: list[list[str]] = []
 
     def begin(
-        self, project: Callable[[], tuple[Project, str, System]], text: str = "", source: str = "room list"
+        self,
+        project: Callable[[], tuple[Project, str, System]],
+        text: str = "",
+        source: str = "room list",
+        sheets: Sheets = (),
+        sheet: str = "",
     ) -> None:
-        """`project` gives the project, the level in hand and the units whenever they are needed."""
-        self._project, self.source = project, source
+        """`project` gives the project, the level in hand and the units whenever they are needed; sheets are those of a
+        workbook with their rows as text.
+        """
+        self._project, self.source, self._area_unit = project, source, ""
+        self.sheet.clear()
+        for name, rows in sheets:
+            self.sheet.addItem(f"sheet {name}", rows)
+        self.sheet.setCurrentIndex(next((i for i, (name, _) in enumerate(sheets) if name == sheet), 0))
+        self.sheet.setVisible(len(sheets) > 1)
         self.text.setPlainText(text)
         self._read()
         self.text.setFocus()
+
+    def _another_sheet(self, index: int) -> None:
+        self._area_unit = ""
+        self.text.setPlainText(self.sheet.itemData(index) or "")
+        self._read()
+
+    def _answer(self, unit: str) -> None:
+        """The unit of areas that have none."""
+        self._area_unit = unit
+        by_hand = self._by_hand
+        self._understand(self._rows, by_hand)
 
     def _read(self) -> None:
         """Understand the list anew, with the columns guessed from its headings."""
@@ -208,14 +254,20 @@ class ListPage(_Page):
 
     def _understand(self, rows: list[list[str]], mapping: dict[str, int] | None) -> None:
         project, _, units = self._project()
-        known = {r.origin.key for r in project.rooms if r.origin is not None and r.origin.source == self.source}
-        taken = frozenset(r.number for r in project.rooms if r.origin is None or r.origin.key not in known)
-        self.understood = understand(rows, self.source, units, mapping, taken)
-        self._rows = rows
+        present = frozenset(r.number for r in project.rooms if r.origin is None or r.origin.source != self.source)
+        self.understood = understand(rows, self.source, units, mapping, present, self._area_unit)
+        self._rows, self._by_hand = rows, mapping
         if mapping is None:
             self._lay_columns()
         self.table.render_vm(list_table(self.understood, units), (), units)
-        good, wrong = len(self.understood.good), len(self.understood.rows) - len(self.understood.good)
+        found = self.understood
+        good, wrong = len(found.good), sum(r.kind == "wrong" for r in found.rows)
+        beside = sum(r.kind in ("total", "group") for r in found.rows)
+        asked = found.feet is not None
+        self._asking.setVisible(asked)
+        if found.feet is not None:
+            metres, feet = (display.with_unit("area", a, units) for a in found.feet)
+            self.question.set_words(f"The areas have no unit: {metres} in all, or {feet} if they are square feet?")
         missing = [FIELDS[k][0].lower() for k in ("number", "area") if k not in self.understood.mapping]
         self.line.set_words(
             f"{good} rooms understood"
@@ -224,13 +276,30 @@ class ListPage(_Page):
                 if wrong
                 else ""
             )
+            + (
+                f", {beside} sum{'s' if beside > 1 else ''} or heading{'s' if beside > 1 else ''} passed over"
+                if beside
+                else ""
+            )
+            + (f", {len(found.present)} are there already and are compared" if found.present else "")
+            + (
+                f". Not used: {', '.join(found.unused[:6])}{' …' if len(found.unused) > 6 else ''}"
+                if found.unused
+                else ""
+            )
             + (f". No column for {' and '.join(missing)}: choose it below" if missing else "")
+            + (f". {found.refused()}" if found.refused() and not missing else "")
         )
-        self.take_button.setText(f"Take {good} room{'s' if good != 1 else ''}")
+        self.take_button.setText(
+            f"Compare {good} room{'s' if good != 1 else ''}"
+            if found.present
+            else f"Take {good} room{'s' if good != 1 else ''}"
+        )
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())
-        self.take_button.setEnabled(good > 0)
+        self.take_button.setEnabled(good > 0 and not asked)
 
     def _nothing(self, words: str) -> None:
+        self._asking.setVisible(False)
         self.line.set_words(words or "Number and area are enough; everything else follows by rule.")
         self.take_button.setText("Take rooms")
         self.take_button.setEnabled(False)
@@ -249,7 +318,7 @@ class ListPage(_Page):
         for i, head in enumerate(heads[:40]):
             box = QComboBox()
             box.addItem("(not used)", "")
-            for key, (words, _, _) in FIELDS.items():
+            for key, (words, _) in FIELDS.items():
                 box.addItem(words, key)
             box.setCurrentIndex(box.findData(by_column.get(i, "")))
             box.setMinimumWidth(128)
@@ -271,4 +340,7 @@ class ListPage(_Page):
     def take(self) -> None:
         project, level_id, _ = self._project()
         draft = to_draft(self.understood, project, level_id)
+        if draft.updates:
+            self.compared.emit(draft)
+            return
         self.intent.emit(TakeDraft(draft, tuple(r.id for r in draft.rooms)))

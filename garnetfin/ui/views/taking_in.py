@@ -1,6 +1,6 @@
 """Lists, foreign buildings and drawings on their way into the project: read, shown, and taken or left."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 import msgspec
@@ -10,12 +10,13 @@ from PySide6.QtWidgets import QApplication, QStackedWidget
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.exchange.reading import kind_of
 from garnetfin.exchange.results import Answer, Drawing, Picture
+from garnetfin.project.draft import Draft
 from garnetfin.project.edits.imports import TakeDraft, homeless
 from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.underlays import Underlay
 from garnetfin.ui.frame.ask import Wanted
-from garnetfin.ui.pages.import_pages import DraftPage, ListPage
+from garnetfin.ui.pages.import_pages import DraftPage, ListPage, Sheets
 from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.views.room_commands import RoomCommands
@@ -36,6 +37,7 @@ class TakingIn(RoomCommands):
         self.draft_page, self.list_page = DraftPage(), ListPage()
         self.draft_page.intent.connect(self._take)
         self.list_page.intent.connect(self._take)
+        self.list_page.compared.connect(self.compare)
         self.list_page.file_asked.connect(lambda: self.file_asked.emit("list"))
         self.pages = QStackedWidget()
         for page in (self.draft_page, self.list_page):
@@ -60,10 +62,14 @@ class TakingIn(RoomCommands):
     def use_tool(self, name: str) -> None:
         """Take a tool of the plan in hand."""
 
-    def start_list(self, text: str = "", source: str = "room list") -> None:
+    def start_list(self, text: str = "", source: str = "room list", sheets: Sheets = (), sheet: str = "") -> None:
         self.use_tool("select")
         self.list_page.begin(
-            lambda: (self.session.project, self.session.show.level_id, self.session.show.units), text, source
+            lambda: (self.session.project, self.session.show.level_id, self.session.show.units),
+            text,
+            source,
+            sheets,
+            sheet,
         )
         self.pages.setCurrentWidget(self.list_page)
 
@@ -101,15 +107,21 @@ class TakingIn(RoomCommands):
 
     def _dispatch(self, answer: Answer) -> None:
         if answer.table is not None:
-            self.start_list("\n".join("\t".join(_quoted(c) for c in row) for row in answer.table.rows), self._source)
+            table = answer.table
+            sheets = tuple((name, as_text(rows)) for name, rows in zip(table.sheets, table.others))
+            self.start_list(as_text(table.rows), self._source, sheets, table.sheet)
         elif answer.draft is not None:
-            self.use_tool("select")
-            self.draft_page.show_draft(answer.draft, self.session.project, self.session.show.units)
-            self.pages.setCurrentWidget(self.draft_page)
+            self.compare(answer.draft)
         elif answer.lines is not None:
             self._put_lines(answer.lines)
         elif answer.picture is not None:
             self._put_picture(answer.picture)
+
+    def compare(self, draft: Draft) -> None:
+        """Rooms of a file, or of a list whose rooms are there already, against the project."""
+        self.use_tool("select")
+        self.draft_page.show_draft(draft, self.session.project, self.session.show.units)
+        self.pages.setCurrentWidget(self.draft_page)
 
     def _page_read(self, answer: Answer, path: Path, page: int) -> None:
         self._put_picture(answer.picture, f", page {page + 1}")
@@ -218,6 +230,11 @@ class TakingIn(RoomCommands):
         left = homeless(project, self.session.project, command)
         more = f"; {left} windows and doors found no wall to stand in" if left else ""
         self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}{more}")
+
+
+def as_text(rows: Sequence[Sequence[str]]) -> str:
+    """Rows as text that can be pasted and edited."""
+    return "\n".join("\t".join(_quoted(c) for c in row) for row in rows)
 
 
 def _quoted(cell: str) -> str:
