@@ -175,7 +175,32 @@ def _listed(table: "Table", name: str, project: "Project", areas: str) -> "Draft
     return to_draft(found, project, project.levels[0].id)
 
 
-def _import(source: Path, out: Path, into: Path | None, areas: str = "") -> None:
+def _asked(draft: "Draft", given: tuple[str, ...]) -> "Draft":
+    """The draft with what it asks about answered by name, else by the library; what nothing tells is refused."""
+    from garnetfin.project.draft import answered
+
+    figures: dict[str, float] = {}
+    for one in given:
+        name, _, value = one.rpartition("=")
+        try:
+            figures[name.strip().lower()] = float(value.replace(",", "."))
+        except ValueError:
+            _refuse(f"“{one}” is not NAME=W/mK")
+    answers = {}
+    for asked in draft.asked:
+        k = figures.get(asked.name.lower(), figures.get(asked.key.lower(), asked.suggestion))
+        if k is not None:
+            answers[asked.key] = k
+    left = [a.name for a in draft.asked if a.key not in answers]
+    if left:
+        _refuse(
+            f"{draft.source} has no conductivity for {', '.join(left[:6])}{' …' if len(left) > 6 else ''}: give it, e.g. "
+            f'--conductivity "{left[0]}=0.04"'
+        )
+    return answered(draft, answers)
+
+
+def _import(source: Path, out: Path, into: Path | None, areas: str = "", conductivity: tuple[str, ...] = ()) -> None:
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.exchange.reading import read
     from garnetfin.project.edits.imports import TakeDraft, differences, homeless
@@ -189,7 +214,7 @@ def _import(source: Path, out: Path, into: Path | None, areas: str = "") -> None
         if answer.table is not None:
             draft = _listed(answer.table, source.name, project, areas)
         elif answer.draft is not None:
-            draft = answer.draft
+            draft = _asked(answer.draft, conductivity)
         else:
             _refuse(f"{source.name} is no building and no list. It can lie below the plan in the window")
         if not draft.rooms:
@@ -384,11 +409,12 @@ def _app():
         out: Path = typer.Option(..., help="The project (.gfin) that is written."),
         into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it."),
         areas: str = typer.Option("", help="Unit of areas that have none in a list: m2 or ft2."),
+        conductivity: list[str] = typer.Option((), help="Of a material that has none in the file, NAME=W/mK."),
     ):
         """Take a building or a room list into a project; prints what was found, missing, assumed, left out and
         changed.
         """
-        _import(source, out, into, areas)
+        _import(source, out, into, areas, tuple(conductivity))
 
     @app.command()
     def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):

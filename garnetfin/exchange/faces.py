@@ -12,6 +12,7 @@ from garnetfin.project.draft import Note
 from garnetfin.project.spaces import INSIDE, OUTSIDE, Level, Opening, Room, Slab, Wall
 
 FLAT_BELOW = 45.0  # a face tilted less is a roof or floor, else a wall
+STEEPEST_ROOF = 85.0  # that is called one stays one
 LEAST_M2 = 0.01
 SHORTEST_M = 0.02
 
@@ -37,6 +38,7 @@ class RawFace:
     thickness_m: float = 0.0
     perimeter_m: float = 0.0  # exposed edge of a floor on the ground, when the file says
     openings: tuple[RawOpening, ...] = ()
+    roof: bool = False  # the file calls it a roof, however steep
 
 
 @dataclass(slots=True)
@@ -73,7 +75,7 @@ def build_faces(
             continue
         tilt = degrees(atan2(hypot(vector[0], vector[1]), abs(vector[2])))
         try:
-            if tilt < FLAT_BELOW:
+            if tilt < FLAT_BELOW or (raw.roof and tilt < STEEPEST_ROOF):
                 _flat(raw, sides, base, vector, area, tilt, north_deg, flat, made)
             else:
                 made.walls.append(_wall(raw, sides, by_id, levels, vector, area, north_deg, thickness, made))

@@ -6,12 +6,13 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from msgspec import structs
 from numpy.typing import NDArray
 
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
-from garnetfin.project.draft import MOST_NOTES, Draft, Note
+from garnetfin.project.draft import MOST_NOTES, Asked, Draft, Note, NoteKind
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups
 from garnetfin.project.spaces import INSIDE, Level, Room
@@ -23,6 +24,7 @@ ACCEPTED = "gbXML with Campus, Building and Space elements is accepted"
 MOST_ELEMENTS = 3_000_000
 FILMS_M2K_W = 0.17
 DEFAULT_BUILD_UP = "default"
+AREA_OFF = 0.05  # of the drawn area, from which a declared one is told
 LENGTHS = {
     "Meters": 1.0,
     "Millimeters": 1e-3,
@@ -126,6 +128,7 @@ class _Reader:
     def __init__(self, name: str, root, say: Callable[[float, str], None]) -> None:
         self.name, self.root, self.say = name, root, say
         self.notes: list[Note] = []
+        self.asked: dict[str, Asked] = {}  # figures that nothing tells, by material
         # Every element by its plain name, in one walk.
         self.by_name: dict[str, list] = {}
         count = 0
@@ -150,7 +153,7 @@ class _Reader:
             )
         return known.get(unit, 1.0)
 
-    def note(self, kind: str, text: str, where: str = "") -> None:
+    def note(self, kind: NoteKind, text: str, where: str = "") -> None:
         if len(self.notes) < MOST_NOTES:
             self.notes.append(Note(kind=kind, text=text, where=where[:120]))
 
@@ -226,8 +229,6 @@ class _Reader:
         zones = self._zones({r.zone_id for r in rooms})
         known = {z.id for z in zones}
         self.say(0.9, "checking")
-        from msgspec import structs
-
         return Draft(
             source=self.name,
             name=self.text(next(iter(self.by_name.get("Building", [self.root]))), "Name") or self.name,
@@ -242,12 +243,19 @@ class _Reader:
             glazings=tuple(glazings),
             zones=zones,
             derive=not surfaces,
+            asked=tuple(self.asked.values()),
+            altitude_m=self._elevation(location),
             notes=tuple(self.notes[:MOST_NOTES]),
         )
 
     def _degrees(self, location, name: str, most: float) -> float | None:
         value = self.figure(location, name) if location is not None else None
         return value if value is not None and abs(value) <= most else None
+
+    def _elevation(self, location) -> float | None:
+        """Height above the sea [m]."""
+        value = self.figure(location, "Elevation", self.metre) if location is not None else None
+        return value if value is not None and -430 <= value <= 9000 else None
 
     def _levels(self) -> list[Level]:
         found = []
@@ -278,7 +286,14 @@ class _Reader:
             own, name = e.get("id", ""), self.text(e, "Name") or e.get("id", "")
             refs = [m for x in self.children(e, "LayerId") for m in stacks.get(x.get("layerIdRef"), [])]
             try:
-                layers = tuple(self._layer(materials[m]) for m in reversed(refs) if m in materials)
+                known = [m for m in reversed(refs) if m in materials]
+                if len(known) < len(refs):
+                    self.note(
+                        "missing",
+                        f"construction {name} names {len(refs) - len(known)} materials that are not there",
+                        own,
+                    )
+                layers = self._layers(e, own, name, [materials[m] for m in known])
                 if not layers:
                     u = self.figure(e, "U-value") or 0.0
                     if not u > 0:
@@ -308,7 +323,7 @@ class _Reader:
     def _taken_up_inside(self, element) -> Value:
         """Imported where the file says it, else by rule."""
         value = self._absorbed(element, "IntSolar", -1.0)
-        return Rule() if value < 0 else Imported(value=max(0.01, value), source=self.source)
+        return Rule() if value < 0 else Imported(value=max(0.01, value), source=self.name)
 
     def _absorbed(self, element, kind: str, default: float) -> float:
         for e in self.children(element, "Absorptance"):
@@ -319,6 +334,54 @@ class _Reader:
                     return default
                 return value if 0 <= value <= 1 else default
         return default
+
+    def _layers(self, construction, own: str, name: str, of: list) -> tuple[BuildUpLayer, ...]:
+        """Layers from the outside in. One that lacks its conductivity gets what the construction's U-value leaves for
+        it; else it is asked about, with the library's figure for a name like it.
+        """
+        layers = [self._layer(e) for e in of]
+        open_ = [i for i, e in enumerate(of) if self._lacks_conductivity(e)]
+        if not open_:
+            return tuple(layers)
+        u = self.figure(construction, "U-value") or 0.0
+        rest = (
+            1 / u - FILMS_M2K_W - sum(_resistance(x) for i, x in enumerate(layers) if i not in open_) if u > 0 else 0.0
+        )
+        for i in open_:
+            e = of[i]
+            said, key = self.text(e, "Name") or "layer", e.get("id", "")
+            thickness = self.figure(e, "Thickness", self.metre) or 0.0
+            asked = Asked(
+                key=key,
+                name=said,
+                thickness_m=thickness,
+                places=((own, i),),
+                density_kg_m3=self.figure(e, "Density") or 0.0,
+                specific_heat_j_kgk=self.figure(e, "SpecificHeat") or 0.0,
+            )
+            if len(open_) == 1 and rest > 0.01:
+                k = thickness / rest
+                layers[i] = asked.layer(k)
+                self.note("assumed", f"{said} in {name}: conductivity {k:.3f} W/mK, as U {u:.2f} asks for", key)
+                continue
+            alike = _in_library(said)
+            before = self.asked.get(key)
+            self.asked[key] = structs.replace(
+                before or asked,
+                places=(*(before.places if before else ()), (own, i)),
+                suggestion=alike[1] if alike else None,
+                source=alike[0] if alike else "",
+            )
+            # until it is answered the layer stands with the suggestion, or as nothing
+            layers[i] = asked.layer(alike[1]) if alike else BuildUpLayer(name=said[:60], resistance_m2k_w=1e-3)
+        return tuple(layers)
+
+    def _lacks_conductivity(self, e) -> bool:
+        """A thickness, and neither conductivity nor resistance; an air gap says so in its name."""
+        thick, k, r = (
+            self.figure(e, n, u) or 0.0 for n, u in (("Thickness", self.metre), ("Conductivity", 1.0), ("R-value", 1.0))
+        )
+        return thick > 0 and k <= 0 and r <= 0
 
     def _layer(self, e) -> BuildUpLayer:
         name = (self.text(e, "Name") or "layer")[:60]
@@ -404,10 +467,19 @@ class _Reader:
     # -- surfaces ------------------------------------------------------------------------------------------------
     def _surfaces(self, glazings: set[str], build_ups: set[str]) -> list[RawFace]:
         found, seen = [], set()
+        spaces = {e.get("id", "") for e in self.by_name.get("Space", [])}
+        strange: list[str] = []  # of spaces that are not in the file
+        double: list[str] = []
         for e in self.by_name.get("Surface", []):
             own, kind = e.get("id", ""), e.get("surfaceType", "")
             rooms = tuple(x.get("spaceIdRef", "") for x in self.children(e, "AdjacentSpaceId"))[:2]
-            if kind == "Shade" or not rooms or own in seen or kind == "Air":
+            if own in seen:
+                double.append(own)
+                continue
+            if rooms and not set(rooms) & spaces:
+                strange.append(own)
+                continue
+            if kind == "Shade" or not rooms or kind == "Air":
                 if kind == "Air":
                     self.note("left out", "an open boundary between rooms", own)
                 continue
@@ -418,8 +490,8 @@ class _Reader:
             if build_up not in build_ups:
                 self.note("assumed", "a surface without a construction has the usual wall", own)
                 build_up = DEFAULT_BUILD_UP
-            geometry = self.child(e, "PlanarGeometry")
-            if geometry is None:
+            points = self._shape(e)
+            if points is None:
                 self.note("left out", "a surface without a polygon", own)
                 continue
             openings = tuple(
@@ -429,23 +501,54 @@ class _Reader:
             found.append(
                 RawFace(
                     own,
-                    self.polygon(geometry),
+                    points,
                     rooms,
                     build_up,
                     kind in IN_GROUND,
+                    roof=kind == "Roof",
                     openings=openings,
                     perimeter_m=(_float(edge.group(1)) or 0.0) if edge else 0.0,
                 )
             )
+        for ids, words in (
+            (strange, "surfaces border on spaces that are not in the file"),
+            (double, "surfaces have an id that is there already"),
+        ):
+            if ids:
+                self.note("left out", f"{len(ids)} {words}", ", ".join(ids[:3]))
         return found
+
+    def _shape(self, e) -> NDArray[Any] | None:
+        """Corners of a surface or an opening: its polygon, else the rectangle it is given as."""
+        geometry = self.child(e, "PlanarGeometry")
+        if geometry is not None:
+            return self.polygon(geometry)
+        box = self.child(e, "RectangularGeometry")
+        if box is None:
+            return None
+        wide, high = self.figure(box, "Width", self.metre), self.figure(box, "Height", self.metre)
+        corner = self.child(box, "CartesianPoint")
+        try:
+            at = np.array([float(c.text) for c in self.children(corner, "Coordinate")][:3]) * self.metre
+        except (TypeError, ValueError):
+            return None
+        if not wide or not high or len(at) != 3:
+            return None
+        azimuth, tilt = (np.radians(self.figure(box, n) or d) for n, d in (("Azimuth", 0.0), ("Tilt", 90.0)))
+        # the normal looks to the azimuth, clockwise from the file's y axis, and leans back by the tilt
+        across = np.array([-np.cos(azimuth), np.sin(azimuth), 0.0])
+        normal = np.array([np.sin(azimuth) * np.sin(tilt), np.cos(azimuth) * np.sin(tilt), np.cos(tilt)])
+        up = np.cross(normal, across)
+        self.note("assumed", "a surface given as a rectangle alone", e.get("id", ""))
+        return np.array([at, at + across * wide, at + across * wide + up * high, at + up * high])
 
     def _opening(self, e, glazings: set[str]) -> RawOpening | None:
         own, kind = e.get("id", ""), e.get("openingType", "")
-        geometry = self.child(e, "PlanarGeometry")
-        if geometry is None or kind == "Air":
+        points = self._shape(e)
+        if points is None or kind == "Air":
             self.note(
                 "left out",
-                "an opening without a polygon" if geometry is None else "an opening without anything in it",
+                "an opening without a polygon" if points is None else "an opening without anything in it",
                 own,
             )
             return None
@@ -463,9 +566,7 @@ class _Reader:
         if not glazed and word in ("window", "glass wall"):
             word = "door"
         u = self.figure(e, "U-value")
-        return RawOpening(
-            own, word, self.polygon(geometry), glazing if glazed else "", u if u and 0.05 <= u <= 7 else 1.8
-        )
+        return RawOpening(own, word, points, glazing if glazed else "", u if u and 0.05 <= u <= 7 else 1.8)
 
     # -- rooms ---------------------------------------------------------------------------------------------------
     def _rooms(self, spaces: list, levels: list[Level], surfaces: list[RawFace]) -> tuple[list[Room], list[Level]]:
@@ -490,12 +591,39 @@ class _Reader:
                 continue
             if room is not None:
                 rooms.append(room)
-        distinct = {r.id: r for r in rooms}
+        distinct = {r.id: r for r in reversed(rooms)}
+        distinct = {r.id: distinct[r.id] for r in rooms}
+        if len(distinct) < len(rooms):
+            self.note("left out", f"{len(rooms) - len(distinct)} spaces have an id that is there already")
+        self._tell_areas(list(distinct.values()))
         if not distinct:
             raise FileError(
                 f"No space of {self.name} has a usable outline", remedy="Export the spaces with their geometry"
             )
         return list(distinct.values()), levels
+
+    def _tell_areas(self, rooms: list[Room]) -> None:
+        """Areas that the file declares against those of its outlines: all at one factor speak of another unit."""
+        pairs = [
+            (r, r.area_m2.value, area_of(r.outline))
+            for r in rooms
+            if isinstance(r.area_m2, Imported) and not r.sketched
+        ]
+        off = [(r, said, drawn) for r, said, drawn in pairs if abs(said / drawn - 1) > AREA_OFF]
+        if not off:
+            return
+        ratios = np.array([said / drawn for _, said, drawn in off])
+        foot = 0.3048**2
+        for factor, words in ((1 / foot, "square feet under the name of square metres"), (foot, "the reverse")):
+            if len(off) > 0.5 * len(rooms) and np.abs(np.median(ratios) / factor - 1) < 0.1:
+                self.note(
+                    "missing", f"declared areas are {np.median(ratios):.2f} times those drawn: {words}; check the units"
+                )
+                return
+        for room, said, drawn in off[:20]:
+            self.note("found", f"{room.number} declares {said:.1f} m², its outline has {drawn:.1f} m²", room.id)
+        if len(off) > 20:
+            self.note("found", f"{len(off) - 20} more rooms declare another area than their outlines have")
 
     def _room(
         self, e, own: str, levels: list[Level], floors: list[NDArray], heights: list[float]
@@ -583,6 +711,25 @@ class _Reader:
             sketched=told.endswith(" list"),
             **values,
         ), levels
+
+
+def _resistance(layer: BuildUpLayer) -> float:
+    """Of a layer that carries its own figures [m2K/W]."""
+    return layer.thickness_m / layer.conductivity_w_mk if layer.conductivity_w_mk else layer.resistance_m2k_w
+
+
+def _in_library(name: str) -> tuple[str, float] | None:
+    """(name, conductivity) of the library's material whose words a name shares most of."""
+    from garnetfin.core.tables import materials
+
+    words = set(re.findall(r"[a-z]{4,}", name.lower()))
+    scored = [
+        (len(words & own) / len(own), m)
+        for m in materials().values()
+        if (own := set(re.findall(r"[a-z]{4,}", m.name.lower())))
+    ]
+    best = max(scored, key=lambda pair: pair[0], default=(0.0, None))
+    return (best[1].name, best[1].conductivity_w_mk) if best[1] is not None and best[0] >= 0.5 else None
 
 
 def _float(text: str | None) -> float | None:

@@ -17,7 +17,7 @@ from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, meeting_in_walls, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
 from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
-from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note
+from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note, NoteKind
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
 from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported, Rule
@@ -66,7 +66,7 @@ class _Reader:
             self.note("missing", "the end of the file: it may be cut off")
         self.fabric = Fabric(model, name, self.metre, self.note)
 
-    def note(self, kind: str, text: str, where: str = "") -> None:
+    def note(self, kind: NoteKind, text: str, where: str = "") -> None:
         if len(self.notes) < MOST_NOTES:
             self.notes.append(Note(kind=kind, text=text, where=where[:120]))
 
@@ -97,7 +97,9 @@ class _Reader:
             )
         self.say(0.6, "boundaries")
         raws = self._boundaries({r.id for r in rooms})
-        common = dict(source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms))
+        common: dict[str, Any] = dict(
+            source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms)
+        )
         latitude, longitude = self._place()
         north = self._north()
         if raws:
@@ -111,7 +113,7 @@ class _Reader:
             for n in faces.notes:
                 self.note(n.kind, n.text, n.where)
             count = (len(faces.walls), len(faces.slabs), sum(len(w.openings) for w in faces.walls))
-            parts = dict(
+            parts: dict[str, Any] = dict(
                 walls=tuple({w.id: w for w in faces.walls}.values()),
                 slabs=tuple({s.id: s for s in faces.slabs}.values()),
             )

@@ -3,23 +3,56 @@
 A draft is no project: it is looked at, chosen from, and taken over by one command.
 """
 
+from collections.abc import Mapping
 from typing import Literal
 
+from msgspec import structs
+
 from garnetfin.core.errors import InputError
-from garnetfin.project.fabric import BuildUp, Glazing
+from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.spaces import NO_ROOM, Level, Opening, Room, Slab, Wall
 from garnetfin.project.systems import Zone
 from garnetfin.project.values import Node, Point, within
 
 MOST_NOTES = 400
+NoteKind = Literal["found", "missing", "assumed", "left out"]
 
 
 class Note(Node, frozen=True):
     """Something found, missing, assumed or left out, and where."""
 
-    kind: Literal["found", "missing", "assumed", "left out"]
+    kind: NoteKind
     text: str
     where: str = ""
+
+
+class Asked(Node, frozen=True):
+    """A figure that the file lacks and nothing tells: the conductivity of a material.
+
+    places      (build-up, number of the layer) where it lies
+    suggestion  what the library has for a name like it, None where nothing is alike
+    """
+
+    key: str
+    name: str
+    thickness_m: float
+    places: tuple[tuple[str, int], ...] = ()
+    density_kg_m3: float = 0.0
+    specific_heat_j_kgk: float = 0.0
+    suggestion: float | None = None
+    source: str = ""
+
+    def layer(self, conductivity_w_mk: float) -> BuildUpLayer:
+        """The layer with a conductivity; with its mass where the file gives that."""
+        if self.density_kg_m3 >= 0.5 and self.specific_heat_j_kgk >= 50:
+            return BuildUpLayer(
+                name=self.name[:60],
+                thickness_m=self.thickness_m,
+                conductivity_w_mk=conductivity_w_mk,
+                density_kg_m3=self.density_kg_m3,
+                specific_heat_j_kgk=self.specific_heat_j_kgk,
+            )
+        return BuildUpLayer(name=self.name[:60], resistance_m2k_w=max(self.thickness_m / conductivity_w_mk, 1e-3))
 
 
 class LooseOpening(Node, frozen=True):
@@ -55,6 +88,8 @@ class Draft(Node, frozen=True):
     inside_build_up: str = ""
     derive: bool = False
     updates: tuple[str, ...] = ()
+    asked: tuple[Asked, ...] = ()
+    altitude_m: float | None = None
     notes: tuple[Note, ...] = ()
 
     def __post_init__(self) -> None:
@@ -64,6 +99,27 @@ class Draft(Node, frozen=True):
             within(self.latitude_deg, -90, 90, "Latitude", self.source, "°")
         if self.longitude_deg is not None:
             within(self.longitude_deg, -180, 180, "Longitude", self.source, "°")
+
+
+def answered(draft: Draft, conductivity: Mapping[str, float]) -> Draft:
+    """The draft with conductivities [W/mK] given for what it asked about, by key.
+
+    Raises InputError for one that is not between 0.001 and 500.
+    """
+    left, notes = [], list(draft.notes)
+    layers = {b.id: list(b.layers) for b in draft.build_ups}
+    for asked in draft.asked:
+        k = conductivity.get(asked.key)
+        if k is None:
+            left.append(asked)
+            continue
+        within(k, 0.001, 500, "Conductivity", asked.name, "W/mK")
+        for build_up_id, i in asked.places:
+            if build_up_id in layers:
+                layers[build_up_id][i] = asked.layer(k)
+        notes.append(Note(kind="assumed", text=f"conductivity of {asked.name}: {k:g} W/mK"))
+    build_ups = tuple(structs.replace(b, layers=tuple(layers[b.id])) for b in draft.build_ups)
+    return structs.replace(draft, build_ups=build_ups, asked=tuple(left), notes=tuple(notes[-MOST_NOTES:]))
 
 
 def check_draft(draft: Draft) -> Draft:

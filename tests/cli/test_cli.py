@@ -16,6 +16,7 @@ from garnetfin.engine.run import run
 from garnetfin.project.store import load, save
 from garnetfin.project.tree import Project
 from tests.example import by_number, one_room, station, station_results
+from tests.exchange.test_gbxml import Ordinary
 
 
 def call(*arguments: str) -> subprocess.CompletedProcess:
@@ -64,6 +65,14 @@ class Commands(unittest.TestCase):
             done = call("import", str(file), "--out", str(self.folder / "none.gfin"))
             self.assertEqual((done.returncode, (self.folder / "none.gfin").exists()), (2, False))
             self.assertIn(words, done.stderr)
+        house = self.folder / "house.xml"
+        house.write_bytes(Ordinary().house(name="Type 7b"))
+        done = call("import", str(house), "--out", str(self.folder / "none.gfin"))
+        self.assertEqual(done.returncode, 2)
+        self.assertIn('--conductivity "Type 7b=0.04"', done.stderr)
+        done = call("import", str(house), "--conductivity", "Type 7b=0.04", "--out", str(self.folder / "house.gfin"))
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertIn("conductivity of Type 7b: 0.04 W/mK", done.stdout)
         done = call("import", str(feet), "--areas", "ft2", "--out", str(self.folder / "feet.gfin"))
         self.assertEqual(done.returncode, 0, done.stderr)
         self.assertAlmostEqual(load(self.folder / "feet.gfin").rooms[0].area_m2.value, 70 * 0.3048**2)

@@ -8,12 +8,12 @@ from pathlib import Path
 from msgspec import structs
 from numpy.testing import assert_allclose
 
-from garnetfin.core.errors import FileError
+from garnetfin.core.errors import FileError, InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.exchange.gbxml_read import read_gbxml
 from garnetfin.exchange.gbxml_write import NAMESPACE, write_gbxml
-from garnetfin.project.draft import check_draft
+from garnetfin.project.draft import answered, check_draft
 from garnetfin.project.edits.groups import SetNorth, SetRoomLevel
 from garnetfin.project.edits.imports import TakeDraft, differences
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
@@ -320,6 +320,138 @@ class Foreign(Files):
         draft = self.draft(etree.tostring(root))
         self.assertEqual(len(draft.rooms), 1)
         self.assertTrue([n for n in draft.notes if "crossed itself" in n.text])
+
+
+HOUSE = """<gbXML xmlns="http://www.gbxml.org/schema" lengthUnit="Meters" areaUnit="SquareMeters"
+ volumeUnit="CubicMeters" temperatureUnit="C"><Campus id="c"><Location><Elevation>212</Elevation></Location><Building id="b">
+<Space id="s1" zoneIdRef="z"><Name>1 Hall</Name><Area>{area}</Area><Volume>{volume}</Volume>
+<PlanarGeometry><PolyLoop>{floor}</PolyLoop></PlanarGeometry></Space>{more}</Building>{surfaces}</Campus>
+<Construction id="k"><Name>Wall</Name>{u}<LayerId layerIdRef="l"/></Construction>
+<Layer id="l"><MaterialId materialIdRef="m1"/><MaterialId materialIdRef="m2"/></Layer>
+<Material id="m1"><Name>Brick</Name><Thickness>0.24</Thickness><Conductivity unit="WPerMeterK">0.8</Conductivity>
+<Density>1800</Density><SpecificHeat unit="JPerKgK">900</SpecificHeat></Material>
+<Material id="m2"><Name>{name}</Name><Thickness>0.16</Thickness><Density>40</Density>
+<SpecificHeat unit="JPerKgK">1030</SpecificHeat></Material>
+<Zone id="z"><Name>Zone</Name><DesignHeatT unit="C">{heat}</DesignHeatT></Zone>
+<WindowType id="w"><Name>Glass</Name><U-value unit="WPerSquareMeterK">{window}</U-value>
+<SolarHeatGainCoeff>0.5</SolarHeatGainCoeff></WindowType></gbXML>"""
+
+
+def loop(*points) -> str:
+    return "".join(
+        "<CartesianPoint>" + "".join(f"<Coordinate>{c}</Coordinate>" for c in p) + "</CartesianPoint>" for p in points
+    )
+
+
+FLOOR = loop((0, 0, 0), (6, 0, 0), (6, 5, 0), (0, 5, 0))
+SOUTH = (
+    '<Surface id="{id}" surfaceType="{kind}" constructionIdRef="k"><AdjacentSpaceId spaceIdRef="{space}"/>'
+    "{geometry}{opening}</Surface>"
+)
+PLANE = "<PlanarGeometry><PolyLoop>" + loop((0, 0, 0), (6, 0, 0), (6, 0, 3), (0, 0, 3)) + "</PolyLoop></PlanarGeometry>"
+WINDOW = (
+    '<Opening id="o" openingType="FixedWindow" windowTypeIdRef="w"><PlanarGeometry><PolyLoop>'
+    + loop((1, 0, 1), (3, 0, 1), (3, 0, 2), (1, 0, 2))
+    + "</PolyLoop></PlanarGeometry></Opening>"
+)
+
+
+def surface(id="a", kind="ExteriorWall", space="s1", geometry=PLANE, opening="") -> str:
+    return SOUTH.format(id=id, kind=kind, space=space, geometry=geometry, opening=opening)
+
+
+class Ordinary(Files):
+    """What ordinary files have and leave out: each figure told, asked about, or left out with its count."""
+
+    def house(self, **changed) -> bytes:
+        given = {
+            **dict(area=30, volume=90, floor=FLOOR, more="", surfaces=surface(), u="", name="Mineral wool", heat=20),
+            **dict(window=1.3),
+            **changed,
+        }
+        return HOUSE.format(**given).encode()
+
+    def resistance(self, draft) -> float:
+        (wall,) = [b for b in draft.build_ups if b.id == "k"]
+        return sum(
+            x.thickness_m / x.conductivity_w_mk if x.conductivity_w_mk else x.resistance_m2k_w for x in wall.layers
+        )
+
+    def said(self, draft) -> str:
+        return " | ".join(f"{n.text} ({n.where})" for n in draft.notes)
+
+    def test_a_missing_conductivity_follows_from_the_u_value(self):
+        draft = self.draft(self.house(u='<U-value unit="WPerSquareMeterK">0.2227</U-value>'))
+        assert_allclose(1 / (self.resistance(draft) + 0.17), 0.2227, rtol=1e-6)
+        self.assertEqual(draft.asked, ())
+        self.assertIn("as U 0.22 asks for", self.said(draft))
+
+    def test_it_is_asked_about_where_nothing_tells(self):
+        draft = self.draft(self.house())
+        (asked,) = draft.asked
+        self.assertEqual((asked.name, asked.thickness_m, asked.places), ("Mineral wool", 0.16, (("k", 0),)))
+        self.assertAlmostEqual(asked.suggestion, 0.04, delta=0.006)  # of the library, by the words of its name
+        given = answered(draft, {"m2": 0.032})
+        assert_allclose(self.resistance(given), 0.24 / 0.8 + 0.16 / 0.032)
+        self.assertEqual(given.asked, ())
+        self.assertRaises(InputError, answered, draft, {"m2": 0.0})
+        strange = self.draft(self.house(name="Type 7b"))
+        self.assertIsNone(strange.asked[0].suggestion)
+        self.assertEqual(answered(strange, {}).asked, strange.asked)
+
+    def test_what_the_inside_takes_up_of_the_sun_is_read(self):
+        data = self.house().replace(
+            b"<Name>Wall</Name>", b'<Name>Wall</Name><Absorptance type="IntSolar">0.4</Absorptance>'
+        )
+        (wall,) = [b for b in self.draft(data).build_ups if b.id == "k"]
+        self.assertEqual(wall.inside_absorptance.value, 0.4)
+
+    def test_surfaces_of_unknown_spaces_and_double_ids_are_counted(self):
+        more = surface("b", space="gone") + surface("c", space="gone") + surface("a")
+        draft = self.draft(self.house(surfaces=surface() + more))
+        self.assertIn("2 surfaces border on spaces that are not in the file (b, c)", self.said(draft))
+        self.assertIn("1 surfaces have an id that is there already (a)", self.said(draft))
+        self.assertEqual(len(draft.walls), 1)
+        twice = self.draft(self.house(more='<Space id="s1"><Name>Again</Name><Area>3</Area></Space>'))
+        self.assertEqual([r.name for r in twice.rooms], ["Hall"])
+
+    def test_declared_areas_are_told_against_those_drawn(self):
+        self.assertNotIn("declares", self.said(self.draft(self.house())))
+        draft = self.draft(self.house(area=36, volume=108))
+        self.assertIn("declares 36.0 m², its outline has 30.0 m²", self.said(draft))
+        feet = self.draft(self.house(area=322.9, volume=3400))
+        self.assertIn("square feet under the name of square metres", self.said(feet))
+
+    def test_a_steep_roof_stays_a_roof_and_a_rectangle_is_built(self):
+        slope = loop((0, 0, 3), (6, 0, 3), (6, 2, 6.4), (0, 2, 6.4))  # 59.5 degrees
+        roof = surface("r", "Roof", geometry=f"<PlanarGeometry><PolyLoop>{slope}</PolyLoop></PlanarGeometry>")
+        draft = self.draft(self.house(surfaces=surface() + roof))
+        (slab,) = draft.slabs
+        self.assertEqual(slab.kind, "roof")
+        assert_allclose((slab.area_m2, slab.tilt_deg), (12.0, 59.53), rtol=1e-3)
+        box = (
+            "<RectangularGeometry><Azimuth>180</Azimuth><CartesianPoint>"
+            + "".join(f"<Coordinate>{c}</Coordinate>" for c in (0, 0, 0))
+            + "</CartesianPoint><Tilt>90</Tilt><Height>3</Height><Width>6</Width></RectangularGeometry>"
+        )
+        plain = self.draft(self.house(surfaces=surface(geometry=box)))
+        (wall,), (drawn,) = plain.walls, self.draft(self.house()).walls
+        assert_allclose((wall.length_m, wall.height_m, wall.facing_deg), (6.0, 3.0, drawn.facing_deg), atol=1e-9)
+        self.assertEqual({wall.start, wall.end}, {drawn.start, drawn.end})
+
+    def test_height_above_the_sea_comes_along(self):
+        made = self.taken(self.house())
+        self.assertEqual(made.site.altitude_m, 212.0)
+
+    def test_another_glass_and_set_point_are_listed_when_it_is_read_again(self):
+        first = self.house(surfaces=surface(opening=WINDOW))
+        made = self.taken(first)
+        again = self.draft(self.house(surfaces=surface(opening=WINDOW), window=0.9, heat=22))
+        (found,) = differences(made, again)
+        self.assertIn("window U 1.30 → 0.90", found.lines)
+        self.assertIn("zone Zone: heating 20 °C stays, the file has 22 °C", found.lines)
+        same = self.draft(first)
+        self.assertEqual([d.kind for d in differences(made, same)], ["same"])
 
 
 if __name__ == "__main__":

@@ -17,6 +17,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
 from garnetfin.ui.plan.underlay import lines_near, segments
 from tests.exchange.samples import tower, write_dxf
+from tests.exchange.test_gbxml import Ordinary
 from tests.exchange.test_room_list import LIST
 from tests.ui.driver import WindowTest
 
@@ -166,6 +167,22 @@ class Lists(Building):
         page.sheet.setCurrentIndex(2)
         page.sheet.activated.emit(2)
         self.assertEqual(page.understood.good[0].room.number, "7")
+
+    def test_a_conductivity_that_is_missing_is_asked_for_before_rooms_are_taken(self):
+        path = self.folder / "house.xml"
+        path.write_bytes(Ordinary().house(name="Type 7b"))
+        self.insert(path)
+        page = self.view_.draft_page
+        field = page.answers["m2"]
+        self.assertEqual((field.text(), page.take_button.isEnabled()), ("", False))
+        field.setText("much")
+        self.assertFalse(page.take_button.isEnabled())
+        field.setText("0.04")
+        self.assertTrue(page.take_button.isEnabled())
+        self.click(page.take_button, (10, 10))
+        self.wait()
+        layers = next(b for b in self.project.build_ups if b.name == "Wall").layers
+        self.assertEqual([x.conductivity_w_mk for x in layers], [0.04, 0.8])
 
     def test_ctrl_v_in_the_room_table_opens_the_list_and_escape_leaves_it(self):
         QApplication.clipboard().setText("No\tArea\n1\t20")

@@ -15,6 +15,7 @@ from garnetfin.project.derive import derive, ground_perimeter, off
 from garnetfin.project.derive import slabs as derived_slabs
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.rooms import ROOM_VALUES
+from garnetfin.project.fabric import Glazing
 from garnetfin.project.lookup import find, fresh_ids, slabs_of, walls_of
 from garnetfin.project.new import usual_build_ups
 from garnetfin.project.spaces import INSIDE, NO_ROOM, Level, Room, RoomOrigin, Slab, Wall
@@ -135,6 +136,8 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
             was = f"{before.value:g}" if isinstance(before, Imported) else "by rule"
             lines.append(f"{field.partition('_')[0]} {was} → {now.value:g}")
             changed = True
+    zone = _zone_line(project, old, new, draft)
+    lines += [zone] if zone else []
     if not draft.derive and new.id not in draft.updates:
         fresh = _faces_line(project, old, draft)
         if fresh:
@@ -142,6 +145,20 @@ def _changes(project: Project, old: Room, new: Room, draft: Draft) -> tuple[tupl
             lines.append("walls or windows were edited here and stay" if touched else fresh)
             changed = changed or not touched
     return tuple(lines), changed
+
+
+def _zone_line(project: Project, old: Room, new: Room, draft: Draft) -> str:
+    """Set-points of a room's zone that the file has otherwise; those of the project stay until changed here."""
+    here, there = find(project.zones, old.zone_id), find(draft.zones, new.zone_id)
+    if here is None or there is None:
+        return ""
+    parts = []
+    for field, word in (("heating_c", "heating"), ("cooling_c", "cooling")):
+        before, now = getattr(here, field), getattr(there, field)
+        if isinstance(now, Imported) and getattr(before, "value", None) != now.value:
+            was = "by rule" if isinstance(before, Rule) else f"{before.value:g} °C"
+            parts.append(f"{word} {was} stays, the file has {now.value:g} °C")
+    return f"zone {here.name}: {', '.join(parts)}" if parts else ""
 
 
 def _equal(field: str, a: object, b: object) -> bool:
@@ -174,6 +191,20 @@ def _sums(walls: tuple[Wall, ...], slabs: tuple[Slab, ...], room_id: str) -> tup
     )
 
 
+def _glass(walls: tuple[Wall, ...], glazings: tuple[Glazing, ...], room_id: str) -> tuple[float, float]:
+    """(U [W/m2K], g) of a room's outside glass, by area; 0 without any."""
+    known = {g.id: g for g in glazings}
+    panes = [
+        (o.area_m2, known[o.glazing_id])
+        for w in walls
+        if w.outside and w.room_a == room_id
+        for o in w.openings
+        if o.glazing_id in known
+    ]
+    area = sum(a for a, _ in panes)
+    return (sum(a * g.u_w_m2k for a, g in panes) / area, sum(a * g.g for a, g in panes) / area) if area else (0.0, 0.0)
+
+
 def _faces_line(project: Project, old: Room, draft: Draft) -> str:
     before = _sums(walls_of(project.walls, old.id), slabs_of(project.slabs, old.id), old.id)
     now = _sums(walls_of(draft.walls, old.origin.key), slabs_of(draft.slabs, old.origin.key), old.origin.key)
@@ -184,6 +215,11 @@ def _faces_line(project: Project, old: Room, draft: Draft) -> str:
         parts.append(f"glass {before[1]:.1f} → {now[1]:.1f} m²")
     elif before[2] != now[2]:
         parts.append(f"openings {before[2]} → {now[2]}")
+    else:
+        glass = _glass(project.walls, project.glazings, old.id), _glass(draft.walls, draft.glazings, old.origin.key)
+        for word, a, b, digits in zip(("window U", "window g"), *glass, (2, 2)):
+            if abs(a - b) > 0.005:
+                parts.append(f"{word} {a:.{digits}f} → {b:.{digits}f}")
     return ", ".join(parts)
 
 
@@ -277,6 +313,8 @@ def _placed(project: Project, draft: Draft) -> Project:
         return project
     if draft.north_deg is not None:
         site = structs.replace(site, north_deg=draft.north_deg)
+    if draft.altitude_m is not None:
+        site = structs.replace(site, altitude_m=draft.altitude_m)
     if draft.latitude_deg is not None and draft.longitude_deg is not None:
         site = structs.replace(
             site,

@@ -8,6 +8,8 @@ from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
+    QLayout,
+    QLineEdit,
     QPlainTextEdit,
     QScrollArea,
     QSplitter,
@@ -17,11 +19,11 @@ from PySide6.QtWidgets import (
 
 from garnetfin import display
 from garnetfin.core.errors import GarnetfinError
-from garnetfin.core.units import System
+from garnetfin.core.units import System, parse
 from garnetfin.engine.results import there
 from garnetfin.exchange.room_list import FIELDS, Understood, to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
-from garnetfin.project.draft import Draft
+from garnetfin.project.draft import Draft, answered
 from garnetfin.project.edits.imports import Difference, TakeDraft, differences
 from garnetfin.project.tree import Project
 from garnetfin.ui.theme import theme
@@ -30,6 +32,18 @@ from garnetfin.ui.widgets.controls import LinkText, TextButton, Words
 from garnetfin.ui.widgets.table import Table
 
 Sheets = tuple[tuple[str, str], ...]
+
+
+MOST_ASKED = 12  # materials that are asked about one by one
+
+
+def clear_layout(layout: QLayout) -> None:
+    """All widgets of a layout away."""
+    while layout.count():
+        widget = there(layout.takeAt(0)).widget()
+        if widget is not None:
+            widget.hide()
+            widget.deleteLater()
 
 
 class _Page(QWidget):
@@ -85,6 +99,12 @@ class DraftPage(_Page):
         QShortcut(QKeySequence(Qt.Key.Key_Space), self.rooms, self._toggle_selected).setContext(
             Qt.ShortcutContext.WidgetShortcut
         )
+        self._asked = QWidget()
+        self._asked_rows = QGridLayout(self._asked)
+        self._asked_rows.setContentsMargins(0, 2, 0, 4)
+        self._asked_rows.setHorizontalSpacing(10)
+        self._column.addWidget(self._asked)
+        self.answers: dict[str, QLineEdit] = {}
         halves = QSplitter(Qt.Orientation.Horizontal)
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
@@ -118,8 +138,52 @@ class DraftPage(_Page):
             + ". What you pinned or edited stays. Click a row to take it or leave it."
         )
         self.notes.render_vm(note_table(draft), (), units)
+        self._ask(draft)
         self._set(self.taken)
         self.rooms.setFocus()
+
+    def _ask(self, draft: Draft) -> None:
+        """A field for each conductivity that the file lacks, with what the library has for a name like it."""
+        clear_layout(self._asked_rows)
+        self.answers = {}
+        self._asked.setVisible(bool(draft.asked))
+        for i, asked in enumerate(draft.asked[:MOST_ASKED]):
+            field = QLineEdit()
+            unit = display.unit("conductivity", self._units)
+            field.setText(
+                "" if asked.suggestion is None else display.figure("conductivity", asked.suggestion, self._units)
+            )
+            field.setPlaceholderText(unit)
+            field.setFixedWidth(76)
+            field.setAccessibleName(f"Conductivity of {asked.name}")
+            field.textChanged.connect(lambda _: self._set(self.taken))
+            thick = display.with_unit("duct_size", asked.thickness_m, self._units)
+            said = f"like {asked.source}" if asked.source else "nothing in the library is alike"
+            for column, widget in enumerate(
+                (Words(f"{asked.name}, {thick}, has no conductivity", px=12), field, Words(f"{unit} · {said}", px=11.5))
+            ):
+                self._asked_rows.addWidget(widget, i, column)
+            self.answers[asked.key] = field
+
+    def _answered(self) -> Draft | None:
+        """The draft with what was answered; None while something is open."""
+        if self.draft is None:
+            return None
+        figures = {}
+        for asked in self.draft.asked:
+            field = self.answers.get(asked.key)
+            try:
+                if field is not None:
+                    figures[asked.key] = parse(field.text(), "conductivity", self._units)
+                elif asked.suggestion is not None:
+                    figures[asked.key] = asked.suggestion
+            except GarnetfinError:
+                return None
+        try:
+            draft = answered(self.draft, figures)
+        except GarnetfinError:
+            return None
+        return draft if not draft.asked else None
 
     def toggle(self, key: str) -> None:
         self._set(self.taken ^ {key})
@@ -139,12 +203,15 @@ class DraftPage(_Page):
         gone = sum(d.kind == "gone" and d.key in taken for d in self.differences)
         self.take_button.setText(f"Take {count} room{'s' if count != 1 else ''}" + (f", remove {gone}" if gone else ""))
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())
-        self.take_button.setEnabled(bool(count or gone))
+        self.take_button.setEnabled(bool(count or gone) and self._answered() is not None)
 
     def take(self) -> None:
+        draft = self._answered()
+        if draft is None:
+            return
         keys = tuple(d.key for d in self.differences if d.kind != "gone" and d.key in self.taken)
         gone = tuple(d.room_id for d in self.differences if d.kind == "gone" and d.key in self.taken)
-        self.intent.emit(TakeDraft(self.draft, keys, gone))
+        self.intent.emit(TakeDraft(draft, keys, gone))
 
 
 class ListPage(_Page):
@@ -308,10 +375,7 @@ class ListPage(_Page):
 
     def _lay_columns(self) -> None:
         """One choice of meaning per column."""
-        while self._grid.count():
-            widget = there(self._grid.takeAt(0)).widget()
-            widget.hide()
-            widget.deleteLater()
+        clear_layout(self._grid)
         self.boxes = []
         heads = self.understood.heads if self.understood else ()
         by_column = {c: k for k, c in self.understood.mapping.items()} if self.understood else {}
