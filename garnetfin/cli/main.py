@@ -194,8 +194,8 @@ def _asked(draft: "Draft", given: tuple[str, ...]) -> "Draft":
     left = [a.name for a in draft.asked if a.key not in answers]
     if left:
         _refuse(
-            f"{draft.source} has no conductivity for {', '.join(left[:6])}{' …' if len(left) > 6 else ''}: give it, e.g. "
-            f'--conductivity "{left[0]}=0.04"'
+            f"{draft.source} has no conductivity for {', '.join(left[:6])}{' …' if len(left) > 6 else ''}: give it, "
+            f'e.g. --conductivity "{left[0]}=0.04"'
         )
     return answered(draft, answers)
 

@@ -11,7 +11,7 @@ from garnetfin.project.store import Opened
 from garnetfin.project.values import Node
 
 
-class Table(Node):
+class Table(Node, frozen=True):
     """Rows of a table; of a workbook those of the sheet named, and the names of all of its sheets."""
 
     rows: tuple[tuple[str, ...], ...]
@@ -20,7 +20,7 @@ class Table(Node):
     others: tuple[tuple[tuple[str, ...], ...], ...] = ()  # rows of every sheet, in the order of `sheets`
 
 
-class Layer(Node):
+class Layer(Node, frozen=True):
     """Lines of one layer, flat: x0, y0, x1, y1, x0, ... in the drawing's units."""
 
     name: str
@@ -32,13 +32,28 @@ class Layer(Node):
             raise InputError("A layer has lines that are no lines", where=f"layer {self.name}")
 
 
-class Drawing(Node):
-    """Lines of a drawing by layer; `unit_m` metres per drawing unit, 0 when the file does not say."""
+class Words(Node, frozen=True):
+    """A text of a drawing: its middle or beginning, height in the drawing's units, layer."""
+
+    x: float
+    y: float
+    height: float
+    words: str
+    layer: str = "0"
+
+    def __post_init__(self) -> None:
+        if not all(math.isfinite(v) and abs(v) < 1e12 for v in (self.x, self.y, self.height)):
+            raise InputError("A text has no place", where=f"layer {self.layer}")
+
+
+class Drawing(Node, frozen=True):
+    """Lines and texts of a drawing by layer; `unit_m` metres per drawing unit, 0 when the file does not say."""
 
     name: str
     layers: tuple[Layer, ...]
     unit_m: float = 0.0
     notes: tuple[str, ...] = ()
+    texts: tuple[Words, ...] = ()
 
     @property
     def count(self) -> int:
@@ -51,7 +66,7 @@ class Drawing(Node):
         return (min(xs), min(ys), max(xs), max(ys)) if xs else (0.0, 0.0, 0.0, 0.0)
 
 
-class Picture(Node):
+class Picture(Node, frozen=True):
     """A picture as PNG; `pixel_m` metres per pixel when the file lets one guess, else 0."""
 
     name: str
@@ -63,7 +78,7 @@ class Picture(Node):
     notes: tuple[str, ...] = ()
 
 
-class WeatherRead(Node):
+class WeatherRead(Node, frozen=True):
     """Hours of a weather file as the program keeps them, what is still wrong, and what they say of the place.
 
     faults: (kind, field, sentence, what a mend would do, first rows). Without months `why_not` says what is in the way.

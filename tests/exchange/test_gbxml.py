@@ -323,7 +323,8 @@ class Foreign(Files):
 
 
 HOUSE = """<gbXML xmlns="http://www.gbxml.org/schema" lengthUnit="Meters" areaUnit="SquareMeters"
- volumeUnit="CubicMeters" temperatureUnit="C"><Campus id="c"><Location><Elevation>212</Elevation></Location><Building id="b">
+ volumeUnit="CubicMeters" temperatureUnit="C"><Campus id="c">
+<Location><Elevation>212</Elevation></Location><Building id="b">
 <Space id="s1" zoneIdRef="z"><Name>1 Hall</Name><Area>{area}</Area><Volume>{volume}</Volume>
 <PlanarGeometry><PolyLoop>{floor}</PolyLoop></PlanarGeometry></Space>{more}</Building>{surfaces}</Campus>
 <Construction id="k"><Name>Wall</Name>{u}<LayerId layerIdRef="l"/></Construction>

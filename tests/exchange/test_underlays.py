@@ -3,18 +3,24 @@
 import tempfile
 import unittest
 from pathlib import Path
+from unittest.mock import patch
 
+import numpy as np
 from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.core.outlines import area_of, enclosed
+from garnetfin.exchange.drawing_rooms import Said, draft_of, rooms_in
 from garnetfin.exchange.dxf import read_dxf
 from garnetfin.exchange.pictures import read_page, read_picture
+from garnetfin.project.draft import check_draft
+from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.edits.outlines import FillRoom
 from garnetfin.project.edits.underlays import AddUnderlay, RemoveUnderlay, ScaleUnderlay, SetUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
+from garnetfin.project.tree import check_links
 from garnetfin.project.underlays import Underlay
 from tests.example import station
 from tests.exchange.samples import write_dxf
@@ -93,6 +99,131 @@ class Dxf(Folder):
             self.assertLess(read_dxf(path).count, 100)
         except FileError as error:
             self.assertIn("damaged", str(error))
+
+
+class Ordinary(Folder):
+    """What drawings of offices hold beside lines."""
+
+    def drawing(self, make):
+        import ezdxf
+
+        doc = ezdxf.new("R2010", setup=True)
+        make(doc, doc.modelspace())
+        path = self.folder / "a.dxf"
+        doc.saveas(path)
+        return read_dxf(path)
+
+    def test_a_closed_line_with_a_bulge_is_a_circle_of_few_lines(self):
+        found = self.drawing(lambda _, m: m.add_lwpolyline([(1e5, 0, 1), (1e5 + 10, 0, 1)], format="xyb", close=True))
+        self.assertLess(found.count, 80)
+        rows = np.array(found.layers[0].lines).reshape(-1, 4)
+        radius = np.hypot(rows[:, 0] - 1e5 - 5, rows[:, 1])
+        assert_allclose(radius, 5.0, atol=5e-3)  # arcs as cubic curves
+        middle = np.hypot((rows[:, 0] + rows[:, 2]) / 2 - 1e5 - 5, (rows[:, 1] + rows[:, 3]) / 2)
+        self.assertLess(np.abs(middle - 5.0).max(), 0.1)  # a hundredth of its size
+
+    def test_blocks_in_blocks_are_counted_and_bounded(self):
+        def bomb(doc, space):
+            block = doc.blocks.new("B0")
+            block.add_line((0, 0), (1, 0))
+            for i in range(1, 7):
+                block = doc.blocks.new(f"B{i}")
+                for k in range(30):
+                    block.add_blockref(f"B{i - 1}", (k, 0))
+            space.add_blockref("B6", (0, 0))
+
+        with patch("garnetfin.exchange.dxf.MOST_INSERTS", 500):
+            found = self.drawing(bomb)
+        self.assertLess(found.count, 500)
+        self.assertIn("blocks read up to 500 times", found.notes)
+
+    def test_a_field_of_blocks_is_drawn_as_often_as_it_says(self):
+        def field(doc, space):
+            doc.blocks.new("C").add_line((0, 0), (1, 0))
+            space.add_blockref(
+                "C", (0, 0), dxfattribs={"row_count": 3, "column_count": 4, "row_spacing": 2, "column_spacing": 2}
+            )
+
+        self.assertEqual(self.drawing(field).count, 12)
+
+    def test_texts_hatches_and_dimensions_come_along_and_the_rest_is_counted(self):
+        def plan(doc, space):
+            space.add_line((0, 0), (1, 0))
+            space.add_text("1.01 Office", height=0.2).set_placement((3, 3))
+            space.add_mtext("Hall\\Pupper", dxfattribs={"insert": (5, 6), "char_height": 0.3, "layer": "TEXT"})
+            space.add_hatch().paths.add_polyline_path([(0, 0), (4, 0), (4, 4)], is_closed=True)
+            space.add_linear_dim(base=(3, 2), p1=(0, 0), p2=(3, 0)).render()
+            space.add_ray((0, 0), (1, 1))
+            block = doc.blocks.new("tag")
+            block.add_attdef("NR", (0, 0))
+            space.add_blockref("tag", (8, 8)).add_auto_attribs({"NR": "2.07"})
+            doc.add_xref_def("other.dxf", "survey")
+            space.add_blockref("survey", (0, 0))
+
+        found = self.drawing(plan)
+        said = {t.words: t for t in found.texts}
+        self.assertEqual((said["1.01 Office"].x, said["1.01 Office"].y), (3.0, 3.0))
+        self.assertEqual((said["Hall upper"].layer, said["Hall upper"].height), ("TEXT", 0.3))
+        self.assertIn("2.07", said)
+        self.assertTrue(any(t.words.startswith("3") for t in found.texts))  # of the dimension
+        self.assertGreater(found.count, 1 + 3 + 3)
+        self.assertIn("1 references to other drawings left out: survey", found.notes)
+        self.assertTrue(any("1 ray" in n for n in found.notes), found.notes)
+
+    def test_a_binary_drawing(self):
+        import ezdxf
+
+        doc = ezdxf.new("R2000")
+        doc.modelspace().add_line((0, 0), (3, 4))
+        path = self.folder / "b.dxf"
+        doc.saveas(path, fmt="bin")
+        self.assertEqual(read_dxf(path).count, 1)
+
+
+class AllRooms(Folder):
+    """Every room of the example's ground floor from its drawing, with texts where an architect puts them."""
+
+    def texts(self, apart: bool = True) -> list[Said]:
+        made = []
+        for room in station().rooms:
+            if room.level_id == "G":
+                x, y = (8.0, 6.8) if room.number == "0.08" else plane_middle(room)
+                if apart:
+                    made += [Said(x, y + 0.2, room.number), Said(x, y - 0.2, room.name)]
+                    made += [Said(x, y - 0.6, f"{area_of(room.outline):.1f} m²"), Said(x, y - 0.9, "OKF +0.15")]
+                else:
+                    made.append(Said(x, y, f"{room.number} {room.name}"))
+        return [*made, Said(100.0, 100.0, "Scale 1:100"), Said(100.0, 99.0, "North")]
+
+    def test_numbers_names_and_outlines(self):
+        lines = metres(read_dxf(DEMO / "ground-floor.dxf"))
+        rooms = {r.number: r for r in station().rooms if r.level_id == "G"}
+        for apart in (True, False):
+            found, _notes = rooms_in(lines, self.texts(apart))
+            self.assertEqual({f.number: f.name for f in found}, {n: r.name for n, r in rooms.items()})
+            for f in found:  # within what fill gives room by room
+                assert_allclose(area_of(f.outline), area_of(rooms[f.number].outline), rtol=0.07, err_msg=f.number)
+            self.assertEqual([f.said_m2 is not None for f in found], [apart] * len(found))
+
+    def test_they_are_taken_as_one_draft_and_share_their_walls(self):
+        lines = metres(read_dxf(DEMO / "ground-floor.dxf"))
+        found, notes = rooms_in(lines, self.texts())
+        project = new_project()
+        draft = check_draft(draft_of("plan.dxf", project.levels[0], found, notes, frozenset({"0.05"})))
+        self.assertEqual(len(draft.rooms), len(found) - 1)
+        self.assertTrue(any("0.05 Station office: the number is there already" in n.text for n in draft.notes))
+        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(project)
+        check_links(made)
+        self.assertGreater(sum(not w.outside for w in made.walls), 12)
+
+    def test_what_is_open_or_not_named_is_told(self):
+        square = [(0, 0, 4, 0), (4, 0, 4, 3), (4, 3, 0, 3), (0, 3, 0, 0)]
+        found, notes = rooms_in(square, [Said(1, 1, "Office"), Said(3, 2, "Printer room"), Said(30, 2, "Terrace")])
+        self.assertEqual([f.name for f in found], ["Office"])
+        said = " | ".join(n.text for n in notes)
+        self.assertIn("Printer room: another text has that space", said)
+        self.assertIn("Terrace: no space is enclosed there", said)
+        self.assertRaisesRegex(InputError, "No text of the drawing", rooms_in, square, [Said(1, 1, "2.50")][:0])
 
 
 class Fill(Folder):

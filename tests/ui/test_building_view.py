@@ -322,6 +322,34 @@ class Underlays(Building):
         self.click_at(3.0, -3.0)
         self.assertIn("do not enclose", self.window.banner.sentence.words)
 
+    def test_all_rooms_of_the_drawing_come_on_the_compare_page(self):
+        import ezdxf
+
+        self.session.undo()
+        self.wait()
+        doc = ezdxf.readfile(write_dxf(self.folder / "named.dxf", rooms=3))
+        for k, (x, name) in enumerate(((3.0, "Office"), (7.0, "WC"), (11.0, "Store"))):
+            doc.modelspace().add_text(f"1.{k + 1:02d}", height=200).set_placement((x * 1000, 3200))
+            doc.modelspace().add_text(name, height=200).set_placement((x * 1000, 2800))
+        doc.saveas(self.folder / "named.dxf")
+        self.insert(self.folder / "named.dxf")
+        self.window.actions_["rooms of drawing"].trigger()
+        page = self.view_.draft_page
+        self.wait(lambda: page.isVisible(), 30.0)
+        self.assertEqual(
+            [(d.number, d.name) for d in page.differences], [("1.01", "Office"), ("1.02", "WC"), ("1.03", "Store")]
+        )
+        self.click(page.take_button, (10, 10))
+        self.wait()
+        assert_allclose([area_of(r.outline) for r in self.project.rooms], [4.1 * 5, 4.2 * 5, 4.1 * 5])
+        self.assertEqual(sum(not w.outside for w in self.project.walls), 2)
+
+    def test_a_drawing_without_texts_says_so(self):
+        self.window.actions_["rooms of drawing"].trigger()
+        self.wait(
+            lambda: bool(self.window.banner.sentence.words) and "No text" in self.window.banner.sentence.words, 20.0
+        )
+
     def test_corners_snap_to_lines_of_the_drawing(self):
         self.draw(0.08, 0.1, 3.93, 4.9)
         self.assertEqual(set(self.project.rooms[0].outline), {(0, 0), (4, 0), (4, 5), (0, 5)})

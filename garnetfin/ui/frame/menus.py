@@ -154,6 +154,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
 
     insert = bar.addMenu(tr("Insert"))
     action(w, insert, "list", "Room list …", on("start_list"), "Ctrl+L")
+    action(w, insert, "rooms of drawing", "All rooms of the drawing below", on("rooms_of_drawing"))
     action(w, insert, "building", "Building from gbXML or IFC …", lambda: w.insert_dialog("building"), "Ctrl+I")
     action(
         w,

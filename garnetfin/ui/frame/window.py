@@ -571,6 +571,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         for view in (building, self._views.get("Climate")):
             if view is not None:
                 view.reader.close()
+        if building is not None:
+            building.close_finder()
         if self.opener is not None:
             self.opener.close()
         for page in (self.first_pass_page, self.book_page, self.options_page):

@@ -4,20 +4,21 @@ lines.
 
 from dataclasses import dataclass
 from functools import lru_cache
-from math import cos, radians, sin
+from math import cos, hypot, radians, sin
 
 import msgspec
 import numpy as np
-from PySide6.QtCore import QLineF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter, QTransform
 
-from garnetfin.exchange.results import Drawing
+from garnetfin.exchange.results import Drawing, Words
 from garnetfin.project.lookup import Same
 from garnetfin.project.underlays import Underlay
 from garnetfin.ui.plan.pens import pen
 from garnetfin.ui.theme import theme
 
 PICTURE_STRENGTH = 0.55
+LEAST_TEXT_PX, MOST_TEXT_PX = 7.0, 16.0
 STRAIGHT_M = 0.002  # how far a line may lean and still count as upright or level
 # ends of lines that attract; a denser drawing attracts by those of its first layers
 MOST_SNAPPED = 60_000
@@ -25,10 +26,11 @@ MOST_SNAPPED = 60_000
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Lines:
-    """Lines of a drawing by layer as Qt takes them, and as arrays (n, 4) in the drawing's units."""
+    """Lines of a drawing by layer as Qt takes them, and as arrays (n, 4) in the drawing's units; its texts."""
 
     qt: dict[str, list[QLineF]]
     arrays: dict[str, np.ndarray]
+    texts: tuple[Words, ...] = ()
 
 
 @lru_cache(maxsize=8)
@@ -39,7 +41,7 @@ def _lines(same: Same) -> Lines:
         # a damaged project file; the card says that nothing is there
         return Lines({}, {})
     arrays = {x.name: np.array(x.lines, float).reshape(-1, 4) for x in drawing.layers}
-    return Lines({k: [QLineF(*row) for row in a.tolist()] for k, a in arrays.items()}, arrays)
+    return Lines({k: [QLineF(*row) for row in a.tolist()] for k, a in arrays.items()}, arrays, drawing.texts)
 
 
 @lru_cache(maxsize=8)
@@ -77,7 +79,20 @@ def paint_underlay(p: QPainter, m: QTransform, under: Underlay, content: bytes) 
         for name, lines in lines_of(content).qt.items():
             if name not in under.hidden_layers:
                 p.drawLines(lines)
+        p.resetTransform()
+        _paint_texts(p, placement(under) * m, under, lines_of(content).texts)
     p.restore()
+
+
+def _paint_texts(p: QPainter, to_px: QTransform, under: Underlay, texts: tuple[Words, ...]) -> None:
+    """Texts of a drawing where they can be read; all upright, as they are looked at."""
+    scale = hypot(to_px.m11(), to_px.m12())
+    p.setPen(theme.colour("faint"))
+    for t in texts:
+        px = t.height * scale
+        if px >= LEAST_TEXT_PX and t.layer not in under.hidden_layers:
+            p.setFont(theme.font(min(px, MOST_TEXT_PX)))
+            p.drawText(to_px.map(QPointF(t.x, t.y)), t.words)
 
 
 @lru_cache(maxsize=8)
@@ -89,6 +104,19 @@ def _segments(under: Underlay, same: Same) -> np.ndarray:
     raw = np.vstack(arrays)
     matrix, shift = np.array([[t.m11(), t.m12()], [t.m21(), t.m22()]]), np.array([t.dx(), t.dy()])
     return np.hstack([raw[:, :2] @ matrix + shift, raw[:, 2:] @ matrix + shift])
+
+
+def texts_of(under: Underlay, content: bytes) -> list[tuple[float, float, str]]:
+    """Visible texts of a drawing where they lie on the plan [m]."""
+    if under.kind != "lines":
+        return []
+    t = placement(under)
+    return [
+        (at.x(), at.y(), words.words)
+        for words in lines_of(content).texts
+        if words.layer not in under.hidden_layers
+        for at in (t.map(QPointF(words.x, words.y)),)
+    ]
 
 
 def segments(under: Underlay, content: bytes) -> np.ndarray:

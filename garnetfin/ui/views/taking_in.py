@@ -7,7 +7,8 @@ import msgspec
 from PySide6.QtCore import Signal
 from PySide6.QtWidgets import QApplication, QStackedWidget
 
-from garnetfin.core.errors import GarnetfinError
+from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.exchange.drawing_rooms import Said, draft_of, rooms_in
 from garnetfin.exchange.reading import kind_of
 from garnetfin.exchange.results import Answer, Drawing, Picture
 from garnetfin.project.draft import Draft
@@ -15,8 +16,10 @@ from garnetfin.project.edits.imports import TakeDraft, homeless
 from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.underlays import Underlay
+from garnetfin.ui.bridge import Newest
 from garnetfin.ui.frame.ask import Wanted
 from garnetfin.ui.pages.import_pages import DraftPage, ListPage, Sheets
+from garnetfin.ui.plan.underlay import segments, texts_of
 from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
 from garnetfin.ui.views.room_commands import RoomCommands
@@ -49,6 +52,9 @@ class TakingIn(RoomCommands):
         self.reader.done.connect(self._read)
         self.reader.failed.connect(self._not_read)
         self.reader.stopped.connect(lambda: self._not_read(f"{self._source} was left; the project is as it was"))
+        self._finder = Newest(self._find_rooms, "rooms of a drawing", self)
+        self._finder.ready.connect(self._rooms_found)
+        self._finder.failed.connect(self._not_read)
         self._source = ""
         session.started.connect(self._started)
         self.fit_next = False  # what was taken in is shown whole once it is there
@@ -122,6 +128,50 @@ class TakingIn(RoomCommands):
         self.use_tool("select")
         self.draft_page.show_draft(draft, self.session.project, self.session.show.units)
         self.pages.setCurrentWidget(self.draft_page)
+
+    # -- all rooms of a drawing ---------------------------------------------------------------------------------------
+    def rooms_of_drawing(self) -> None:
+        """Every space of the drawings below this level that holds a text becomes a room, shown before it is taken."""
+        project, level_id = self.session.project, self.session.show.level_id
+        level = find(project.levels, level_id)
+        below = [
+            (u, self.session.contents[u.content])
+            for u in project.underlays
+            if u.level_id == level_id and u.visible and u.kind == "lines" and u.content in self.session.contents
+        ]
+        if level is None or not below:
+            self.refused.emit("No drawing lies below this level; put one there first")
+            return
+        lines = tuple(tuple(row) for u, content in below for row in segments(u, content).tolist())
+        texts = tuple(Said(*place) for u, content in below for place in texts_of(u, content))
+        taken = frozenset(r.number for r in project.rooms)
+        self._finder.submit((lines, texts, level, taken, below[0][0].name))
+        self.reading.emit("Looking for rooms in the drawing …")
+
+    def close_finder(self) -> None:
+        """Stop looking for rooms in a drawing."""
+        self._finder.close()
+
+    def _find_rooms(self, job: tuple, stopped: Callable[[], bool]) -> Draft | str:
+        lines, texts, level, taken, source = job
+        try:
+            found, notes = rooms_in(lines, texts, stopped=stopped)
+        except Cancelled:
+            raise
+        except GarnetfinError as error:
+            return str(error)
+        return draft_of(source, level, found, notes, taken)
+
+    def _rooms_found(self, answer: Draft | str) -> None:
+        self.reading.emit("")
+        if isinstance(answer, str):
+            self.refused.emit(answer)
+        elif not answer.rooms:
+            self.refused.emit(
+                "No space with a text is enclosed in the drawing: fill rooms one by one, or show more layers"
+            )
+        else:
+            self.compare(answer)
 
     def _page_read(self, answer: Answer, path: Path, page: int) -> None:
         self._put_picture(answer.picture, f", page {page + 1}")
