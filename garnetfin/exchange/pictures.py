@@ -8,6 +8,7 @@ from garnetfin.core.errors import FileError
 from garnetfin.exchange.results import Picture
 
 LARGEST_SIDE = 4096
+ORIENTATION = 0x0112  # the mark of EXIF by which a camera or scanner says how a picture stands
 MOST_PIXELS = 120_000_000
 PAGE_DPI = 150.0
 PAPER_SCALE = 100.0  # a page is taken as 1:100 until two points say better
@@ -16,7 +17,7 @@ ACCEPTED = "PNG, JPEG or a PDF page is accepted"
 
 def read_picture(path: Path) -> Picture:
     """Raises FileError for what is no picture, lies about its size or is far too large."""
-    from PIL import Image
+    from PIL import Image, ImageOps
 
     Image.MAX_IMAGE_PIXELS = MOST_PIXELS
     notes: list[str] = []
@@ -31,7 +32,10 @@ def read_picture(path: Path) -> Picture:
                         remedy=ACCEPTED,
                     )
                 image.load()
-                return _png(path.name, image, notes, 0.0, 1)
+                upright = ImageOps.exif_transpose(image)
+                if image.getexif().get(ORIENTATION, 1) != 1:
+                    notes.append("turned as the picture itself says")
+                return _png(path.name, upright, notes, 0.0, 1)
         except (Image.DecompressionBombError, Image.DecompressionBombWarning) as error:
             raise FileError(
                 f"{path.name} would unpack to more than {MOST_PIXELS // 10**6} million pixels", remedy=ACCEPTED

@@ -193,7 +193,9 @@ class _Reader:
     def text(self, cells: tuple[str, ...], key: str) -> str:
         """What a row has for a field."""
         c = self.mapping.get(key)
-        return cells[c].strip() if c is not None and c < len(cells) else ""
+        typed = cells[c].strip() if c is not None and c < len(cells) else ""
+        # a table that was written with care marks what a spreadsheet would take for a formula
+        return typed[1:] if re.match(r"'[=@+\-\t]", typed) else typed
 
     def figure(self, cells: tuple[str, ...], key: str) -> float | None:
         """The figure of a field in SI; None where there is none. Raises InputError where it is none."""

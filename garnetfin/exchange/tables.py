@@ -16,17 +16,17 @@ LARGEST_UNPACKED = 200 * 2**20
 ACCEPTED = "CSV or XLSX with a line of headings is accepted"
 
 
-def rows_of_text(text: str) -> list[list[str]]:
-    """Cells of pasted or CSV text; the separator is the one of tab, semicolon and comma that divides the most lines
-    alike.
+def rows_of_text(text: str, most: int = MOST_ROWS) -> list[list[str]]:
+    """Cells of pasted or CSV text, `most` rows at most; the separator is the one of tab, semicolon and comma that
+    divides the most lines alike.
     """
     text = text.replace("\x00", "")
-    lines = [line for line in text.splitlines()[:MOST_ROWS] if line.strip()]
+    lines = [line for line in text.splitlines()[:most] if line.strip()]
     if not lines:
         return []
     sample = lines[:50]
     separator = max("\t;,|", key=lambda s: _divides(sample, s))
-    reader = csv.reader(io.StringIO("\n".join(text.splitlines()[:MOST_ROWS])), delimiter=separator)
+    reader = csv.reader(io.StringIO("\n".join(text.splitlines()[:most])), delimiter=separator)
     try:
         return [
             [cell.strip()[:LONGEST_CELL] for cell in row[:MOST_COLUMNS]]
@@ -56,14 +56,6 @@ def decoded(data: bytes) -> str:
         return data.decode("utf-8")
     except UnicodeDecodeError:
         return data.decode("cp1252", errors="replace")
-
-
-def read_table(path: Path) -> list[list[str]]:
-    """Rows of a file, of a workbook those of its first sheet that has any.
-
-    Raises FileError for one that is no table or far too large.
-    """
-    return read_sheets(path)[0][1]
 
 
 def read_sheets(path: Path) -> list[tuple[str, list[list[str]]]]:

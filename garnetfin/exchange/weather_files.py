@@ -5,34 +5,18 @@ from collections.abc import Callable
 from pathlib import Path
 
 import numpy as np
-from numpy.typing import NDArray
 
 from garnetfin.core.errors import FileError, InputError
 from garnetfin.core.sun import sun_days
-from garnetfin.core.weather.hourly import FIELDS, HOURS, MONTH_DAYS, Year, faults, mended
+from garnetfin.core.weather.hourly import FIELDS, Year, faults, mended
 from garnetfin.core.weather.percentiles import Statistics, statistics
 from garnetfin.exchange.results import WeatherRead
-from garnetfin.exchange.tables import decoded, rows_of_text
+from garnetfin.exchange.tables import decoded
+from garnetfin.exchange.weather_table import ACCEPTED, no_hours, place_hours, plain_table
 from garnetfin.project.site import MonthStatistics
 
 LARGEST = 40 * 2**20
-ACCEPTED = "A typical year as EPW or TMY3, or CSV with a line of headings and 8,760 hours, is accepted"
-_BEFORE = np.concatenate([[0], np.cumsum(MONTH_DAYS)])
-# Headings of a plain table, by what they hold; the first that fits counts.
-WORDS = {
-    "dry_c": r"dry|^temp|air.?temp|t_?db|temperature|^t$",
-    "dew_c": r"dew",
-    "rh": r"humid|^rh",
-    "pressure_pa": r"press",
-    "beam_w_m2": r"beam|direct|dni",
-    "diffuse_w_m2": r"diffuse|dhi|sky",
-    "global_w_m2": r"global|ghi|horizontal",
-    "wind_m_s": r"wind.?(speed|m)|^wind$",
-    "month": r"^month",
-    "day": r"^day",
-    "hour": r"^hour$|^hour \(|^time$|^h$",
-    "date": r"date|timestamp",
-}
+LEAP = 2020  # typical years name many years; a leap year takes their 29 February without a fault
 
 
 def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -> WeatherRead:
@@ -54,7 +38,7 @@ def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -
     elif re.match(r'^"?\d{5,6}"?,', first) and "TMY3" not in first and len(first.split(",")) in (7, 8):
         columns, meta, notes, headings = *_tmy3(path), ()
     else:
-        columns, notes, headings = _plain(text, path.name, options.get("columns", {}))
+        columns, notes, headings = plain_table(text, path.name, options.get("columns", {}), options)
         meta = {}
     place = {key: float(meta.get(key, options.get(key, 0.0))) for key in ("latitude", "longitude", "utc")}
     year = Year(**columns)
@@ -72,8 +56,10 @@ def read_weather(path: Path, options: dict, say: Callable[[float, str], None]) -
         year = mended(year, again)
     say(0.7, "deriving design conditions")
     months, winter, ends, why = (), (0.0, 0.0), (0.0, 0.0), ""
-    # A column in another unit would make nonsense of every figure that follows.
-    if any(f.kind == "units" for f in left):
+    # A column in another unit, or a place that is none, would make nonsense of every figure that follows.
+    if any(f.kind == "place" for f in left):
+        why = "The place needs its latitude and longitude first"
+    elif any(f.kind == "units" for f in left):
         why = "The columns above need their units first"
     else:
         try:
@@ -131,55 +117,14 @@ def to_csv(year: Year) -> str:
     return "\n".join(lines) + "\n"
 
 
-def _none() -> dict[str, NDArray]:
-    return {name: np.full(HOURS, np.nan) for name in FIELDS}
-
-
-def _place(columns: dict, frame, names: dict, name: str) -> list[str]:
-    """Rows of a table with month, day and hour put where they belong in the year; what it says of rows left over."""
-    month, day, hour = (np.asarray(frame[k], float) for k in ("month", "day", "hour"))
-    good = (
-        np.isfinite(month + day + hour)
-        & (month >= 1)
-        & (month <= 12)
-        & (day >= 1)
-        & (day <= 31)
-        & (hour >= 0)
-        & (hour < 24)
-    )
-    leap = good & (month == 2) & (day == 29)
-    good &= ~leap
-    m, d = month[good].astype(int) - 1, day[good].astype(int) - 1
-    fits = d < np.array(MONTH_DAYS)[m]
-    at = (_BEFORE[m] + d) * 24 + hour[good].astype(int)
-    rows = np.flatnonzero(good)[fits]
-    notes = []
-    if leap.any():
-        notes.append(
-            f"{int(leap.sum())} hours of 29 February are left out, first in row {int(np.flatnonzero(leap)[0]) + 1}"
-        )
-    wrong = int((~good & ~leap).sum() + (~fits).sum())
-    if wrong:
-        notes.append(f"{wrong} rows name no hour of a year and are left out")
-    at = at[fits]
-    twice = len(at) - len(np.unique(at))
-    if twice:
-        notes.append(f"{twice} hours are there twice; the last one counts")
-    for ours, theirs in names.items():
-        if theirs in frame:
-            columns[ours][at] = np.asarray(frame[theirs], float)[rows]
-    if len(np.unique(at)) < 24:
-        raise FileError(f"{name} holds no year of hours", remedy=ACCEPTED)
-    return notes
-
-
 def _epw(path: Path) -> tuple[dict, dict, list[str]]:
     from pvlib.iotools import read_epw
 
-    frame, meta = read_epw(str(path), coerce_year=2021)
-    columns = _none()
+    frame, meta = read_epw(str(path), coerce_year=LEAP)
+    columns = no_hours()
     # The layout counts hours 1..24; the figures of hour k are those of the hour before the clock shows k.
     table = {"month": frame["month"].to_numpy(), "day": frame["day"].to_numpy(), "hour": frame["hour"].to_numpy() - 1.0}
+    table["minute"] = frame["minute"].to_numpy(float)
     for ours, theirs, gone in (
         ("dry_c", "temp_air", 99.9),
         ("dew_c", "temp_dew", 99.9),
@@ -190,7 +135,7 @@ def _epw(path: Path) -> tuple[dict, dict, list[str]]:
     ):
         values = frame[theirs].to_numpy(float)
         table[ours] = np.where(values >= gone, np.nan, values)
-    notes = _place(columns, table, {n: n for n in FIELDS}, path.name)
+    notes = place_hours(columns, table, path.name)
     return (
         columns,
         {
@@ -207,8 +152,8 @@ def _epw(path: Path) -> tuple[dict, dict, list[str]]:
 def _tmy3(path: Path) -> tuple[dict, dict, list[str]]:
     from pvlib.iotools import read_tmy3
 
-    frame, meta = read_tmy3(str(path), coerce_year=2021, map_variables=True)
-    columns = _none()
+    frame, meta = read_tmy3(str(path), coerce_year=LEAP, map_variables=True)
+    columns = no_hours()
     hour = frame["Time (HH:MM)"].astype(str).str.slice(0, 2).astype(float).to_numpy() - 1.0
     date = frame["Date (MM/DD/YYYY)"].astype(str)
     table = {
@@ -224,7 +169,7 @@ def _tmy3(path: Path) -> tuple[dict, dict, list[str]]:
     }
     for name in FIELDS:
         table[name] = np.where(table[name] <= (-9900.0 if name != "pressure_pa" else -1.0), np.nan, table[name])
-    notes = _place(columns, table, {n: n for n in FIELDS}, path.name)
+    notes = place_hours(columns, table, path.name)
     return (
         columns,
         {
@@ -236,89 +181,3 @@ def _tmy3(path: Path) -> tuple[dict, dict, list[str]]:
         },
         notes,
     )
-
-
-def mapping(headings: list[str]) -> dict[str, str]:
-    """What each heading of a plain table is taken for."""
-    found: dict[str, str] = {}
-    for what, words in WORDS.items():
-        for heading in headings:
-            if heading and heading not in found.values() and re.search(words, heading.strip().lower()):
-                found[what] = heading
-                break
-    return found
-
-
-def _plain(text: str, name: str, chosen: dict[str, str]) -> tuple[dict, list[str], list[str]]:
-    rows = rows_of_text(text)
-    if len(rows) < 25:
-        raise FileError(f"{name} holds no year of hours", remedy=ACCEPTED)
-    headings = [h or f"column {i + 1}" for i, h in enumerate(rows[0])]
-    places = {h: i for i, h in enumerate(headings)}
-    use = {what: h for what, h in {**mapping(headings), **chosen}.items() if h in places}
-    if "dry_c" not in use:
-        raise FileError(
-            f"{name} has no column of dry bulb temperatures", where=", ".join(headings[:8]), remedy=ACCEPTED
-        )
-
-    def column(what: str) -> NDArray:
-        i = places[use[what]]
-        return np.array([_figure(row[i]) if i < len(row) else np.nan for row in rows[1:]])
-
-    table: dict[str, NDArray] = {what: column(what) for what in use if what not in ("date",)}
-    count, notes = len(rows) - 1, []
-    if "month" in use and "day" in use and "hour" in use:
-        if np.nanmax(table["hour"]) >= 24 or (np.nanmin(table["hour"]) >= 1 and np.nanmax(table["hour"]) > 23.5):
-            table["hour"] = table["hour"] - 1
-    elif "date" in use and (
-        when := _dates([row[places[use["date"]]] if places[use["date"]] < len(row) else "" for row in rows[1:]])
-    ):
-        table.update(when)
-    elif count in (HOURS, HOURS + 24):
-        days = (*MONTH_DAYS[:1], MONTH_DAYS[1] + (count > HOURS), *MONTH_DAYS[2:])
-        table["month"] = np.repeat(np.arange(12) + 1.0, np.array(days) * 24)
-        table["day"] = np.concatenate([np.repeat(np.arange(n) + 1.0, 24) for n in days])
-        table["hour"] = np.tile(np.arange(24.0), sum(days))
-    else:
-        raise FileError(f"{name} has {count} rows and no columns of month, day and hour to place them", remedy=ACCEPTED)
-    if "dew_c" not in use and "rh" in use:
-        table["dew_c"] = _dew(table["dry_c"], table["rh"])
-        notes.append("The dew point follows from dry bulb and relative humidity")
-    columns = _none()
-    notes += _place(columns, table, {n: n for n in FIELDS}, name)
-    if np.isnan(columns["diffuse_w_m2"]).all() and "global_w_m2" in use:
-        notes.append("Only global radiation is there; loads through the year need beam and diffuse, and count no sun")
-    return columns, notes, headings
-
-
-def _figure(text: str) -> float:
-    try:
-        return float(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text)
-    except ValueError:
-        return np.nan
-
-
-def _dates(texts: list[str]) -> dict[str, NDArray] | None:
-    """Month, day and hour of timestamps such as 2021-03-01 05:00 or 01.03.2021 05:00."""
-    found = [re.match(r"\s*(\d{4})-(\d{1,2})-(\d{1,2})[T ](\d{1,2})", t) for t in texts]
-    if sum(m is not None for m in found) > len(texts) / 2:
-        take = (2, 3, 4)
-    else:
-        found = [re.match(r"\s*(\d{1,2})\.(\d{1,2})\.(\d{2,4})\s+(\d{1,2})", t) for t in texts]
-        take = (2, 1, 4)
-        if sum(m is not None for m in found) < len(texts) / 2:
-            return None
-    return {
-        key: np.array([float(m.group(k)) if m else np.nan for m in found])
-        for key, k in zip(("month", "day", "hour"), take)
-    }
-
-
-def _dew(dry: NDArray, humidity: NDArray) -> NDArray:
-    from garnetfin.core.psychro.properties import dew_point, humidity_ratio
-
-    share = np.clip(np.where(np.nanmax(humidity) > 1.5, humidity / 100, humidity), 0.01, 1.0)
-    good = np.isfinite(dry) & np.isfinite(share) & (dry > -60) & (dry < 60)
-    result = np.full(len(dry), np.nan)
-    result[good] = dew_point(humidity_ratio(dry[good], share[good], 101325.0), 101325.0)
-    return result

@@ -3,13 +3,17 @@
 import csv
 import io
 import re
+from math import cos, radians
 
 from garnetfin.engine.results import Results
 from garnetfin.engine.stages.building import known_as
 from garnetfin.engine.studies.face_list import face_rows
 from garnetfin.project.lookup import find
+from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Block, Heading, Number, Start, TableBlock
 
+# Directions in which outside faces are summed, 45 degrees apart from north on, clockwise.
+COMPASS_WORDS = ("north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west")
 ROOM_HEADS = (
     "Number",
     "Name",
@@ -31,6 +35,11 @@ ROOM_HEADS = (
     "Cooling load [W]",
     "Heating load [W]",
     "Supply air [L/s]",
+    "Served",
+    "Roof area [m2]",
+    "Floor on ground [m2]",
+    *(f"Outside wall {word} [m]" for word in COMPASS_WORDS),
+    *(f"Glass {word} [m2]" for word in COMPASS_WORDS),
 )
 FACE_HEADS = (
     "Face",
@@ -67,8 +76,12 @@ def counted(results: Results) -> dict[str, tuple[float, float, float, float, flo
 
 
 def rooms_csv(results: Results) -> str:
-    """One line per room; loads stand empty where they could not be computed."""
+    """One line per room; loads stand empty where they could not be computed.
+
+    Outside faces stand by direction, so that the table read as a list of rooms gives the same building.
+    """
     project, rows = results.project, []
+    outside = outside_of(project)
     levels = {x.id: x.name for x in project.levels}
     for room in project.rooms:
         found, air = results.room(room.id), results.room_air.get(room.id)
@@ -82,8 +95,10 @@ def rooms_csv(results: Results) -> str:
             system.name if system else "",
             known_as(project, room),
         ]
+        roof, ground, lengths, glass = outside[room.id]
+        tail = ["yes" if room.system_id else "no", *(_figure(v) for v in (roof, ground, *lengths, *glass))]
         if found is None:
-            rows.append([*head, *[""] * (len(ROOM_HEADS) - len(head))])
+            rows.append([*head, *[""] * (len(ROOM_HEADS) - len(head) - len(tail)), *tail])
             continue
         f = found.figures
         rows.append(
@@ -107,9 +122,34 @@ def rooms_csv(results: Results) -> str:
                         air.flow_m3s * 1000 if air else None,
                     )
                 ),
+                *tail,
             ]
         )
     return _text(ROOM_HEADS, rows)
+
+
+def outside_of(project: Project) -> dict[str, tuple[float, float, list[float], list[float]]]:
+    """(roof [m2] in plan, floor on the ground [m2], wall lengths [m] and glass [m2] by direction) of each room.
+
+    A wall counts with the length that gives its area at the height of the room's ceiling.
+    """
+    found: dict[str, tuple[float, float, list[float], list[float]]] = {
+        r.id: (0.0, 0.0, [0.0] * len(COMPASS_WORDS), [0.0] * len(COMPASS_WORDS)) for r in project.rooms
+    }
+    heights = {r.id: r.ceiling_m for r in project.rooms}
+    for face in face_rows(project):
+        if face.room_id not in found:
+            continue
+        roof, ground, lengths, glass = found[face.room_id]
+        if face.kind == "roof":
+            found[face.room_id] = (roof + face.area_m2 * cos(radians(face.tilt_deg)), ground, lengths, glass)
+        elif face.kind == "floor on ground":
+            found[face.room_id] = (roof, ground + face.area_m2, lengths, glass)
+        elif face.azimuth_deg is not None:
+            side = round(face.azimuth_deg / 45) % len(COMPASS_WORDS)
+            lengths[side] += face.area_m2 / heights[face.room_id]
+            glass[side] += face.glass_m2
+    return found
 
 
 def faces_csv(results: Results) -> str:
@@ -181,9 +221,7 @@ def _text(heads: tuple[str, ...], rows: list[list[str]]) -> str:
 
 
 def harmless(cell: str) -> str:
-    """A name that a spreadsheet would take for a formula is kept as text."""
-    return (
-        f"'{cell}"
-        if cell[:1] in "=@\t" or (cell[:1] in "+-" and not cell[1:2].isdigit() and cell[1:2] != ".")
-        else cell
-    )
+    """A name that a spreadsheet would take for a formula is kept as text; an empty cell stays empty."""
+    first, second = cell[:1], cell[1:2]
+    formula = first and first in "=@\t" or (first and first in "+-" and not second.isdigit() and second != ".")
+    return f"'{cell}" if formula else cell

@@ -1,5 +1,6 @@
 """A plan as SVG in millimetres of the sheet, one group a layer."""
 
+import re
 from xml.sax.saxutils import escape, quoteattr
 
 from garnetfin.report.blocks import Figure
@@ -37,7 +38,8 @@ def to_svg(figure: Figure, title: str, scale: int = 100) -> bytes:
             f'text-anchor="{anchors[label.side]}"{turned}>{escape(label.text)}</text>'
         )
     body = "\n".join(
-        f"<g id={quoteattr(name or 'drawing')}>\n" + "\n".join(parts) + "\n</g>" for name, parts in layers.items()
+        f"<g id={quoteattr(_id(name))} aria-label={quoteattr(name or 'drawing')}>\n" + "\n".join(parts) + "\n</g>"
+        for name, parts in layers.items()
     )
     return (
         f'<?xml version="1.0" encoding="UTF-8"?>\n<svg xmlns="http://www.w3.org/2000/svg" width="{width:.3f}mm" '
@@ -45,3 +47,9 @@ def to_svg(figure: Figure, title: str, scale: int = 100) -> bytes:
         f'viewBox="0 0 {width:.3f} {height:.3f}" font-family="Inter, '
         f'sans-serif">\n<title>{escape(title)}</title>\n{body}\n</svg>\n'
     ).encode()
+
+
+def _id(layer: str) -> str:
+    """A layer's name as XML wants the name of a thing: no blanks, a letter first."""
+    name = re.sub(r"[^\w.-]+", "-", layer).strip("-") or "drawing"
+    return name if name[0].isalpha() else f"layer-{name}"

@@ -4,6 +4,7 @@
 
 import io
 import re
+import zipfile
 
 from garnetfin import __version__, display
 from garnetfin.core.texts import readable
@@ -11,6 +12,7 @@ from garnetfin.report.blocks import Block, Contents, Facts, Heading, Number, Sta
 from garnetfin.report.to_csv import harmless
 
 MOST_WIDE = 46.0
+MAIN = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
 FORBIDDEN = re.compile(r"[\[\]:*?/\\]")
 
 
@@ -26,6 +28,8 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
     bold, faint = Font(bold=True), Font(color="63676E", italic=True)
     right = Alignment(horizontal="right")
     sheet, row, wide, papers = None, 0, {}, []
+    tables: list[int] = []  # rows of heads on the sheet in hand
+    stored: dict[tuple[str, str], float] = {}  # (sheet, cell) -> what its formula comes to
 
     def put(column: int, text: str, font=None, fill=None):
         """A cell of the row in hand: a number where the text has one."""
@@ -44,13 +48,17 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
         nonlocal sheet, row, wide
         finish()
         sheet, row, wide = book.create_sheet(FORBIDDEN.sub(" ", readable(name))[:31]), 1, {}
+        tables.clear()
         papers.append(name)
         put(1, name, Font(bold=True, size=14))
         row = 3
 
     def finish() -> None:
+        if sheet is None:
+            return
         for column, width in wide.items():
             sheet.column_dimensions[_letter(column)].width = min(MOST_WIDE, width + 2)
+        _for_paper(sheet, tables)
 
     for block in blocks:
         if isinstance(block, Start):
@@ -81,6 +89,7 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
                     row += 1
                 row += 1
             case TableBlock():
+                tables.append(row)
                 for k, column in enumerate(block.columns, 1):
                     cell = put(k, column.name + (f" [{column.unit}]" if column.unit else ""), bold, tint)
                     cell.alignment = Alignment(
@@ -105,6 +114,10 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
                         if k - 1 in block.summed and block.rows:
                             cell.value = f"=SUM({_letter(k)}{first}:{_letter(k)}{row - 1})"
                             cell.number_format = number_format(text) if isinstance(text, Number) else "General"
+                            parts = (line[k - 1] for line in block.rows)
+                            stored[sheet.title, cell.coordinate] = sum(
+                                part.value for part in parts if isinstance(part, Number)
+                            )
                         cell.border = Border(top=thin)
                         if not block.columns[k - 1].left:
                             cell.alignment = right
@@ -121,8 +134,49 @@ def to_xlsx(blocks: list[Block], title: str) -> bytes:
         for i, name in enumerate(book.sheetnames[1:], last + 1):
             cell = cover.cell(i, 1, name)
             cell.hyperlink = f"#'{name}'!A1"
+    names = book.sheetnames
     out = io.BytesIO()
     book.save(out)
+    return with_values(out.getvalue(), {(names.index(name) + 1, cell): v for (name, cell), v in stored.items()})
+
+
+def _for_paper(sheet, tables: list[int]) -> None:
+    """Heads that stay in sight and come again on each page; one page wide, across, no more than what is filled."""
+    if len(tables) == 1:
+        sheet.freeze_panes = f"A{tables[0] + 1}"
+        sheet.print_title_rows = f"{tables[0]}:{tables[0]}"
+    else:
+        sheet.freeze_panes = "A2"  # with several tables the paper's name is all that holds for each
+    sheet.page_setup.orientation, sheet.page_setup.paperSize = "landscape", sheet.PAPERSIZE_A4
+    sheet.page_setup.fitToWidth, sheet.page_setup.fitToHeight = 1, 0
+    sheet.sheet_properties.pageSetUpPr.fitToPage = True
+    sheet.print_area = f"A1:{_letter(sheet.max_column)}{sheet.max_row}"
+
+
+def with_values(book: bytes, stored: dict[tuple[int, str], float]) -> bytes:
+    """The workbook with what its formulas come to beside them, for readers that do not compute.
+
+    stored: (number of the sheet from 1, cell) -> figure; openpyxl writes formulas alone.
+    """
+    if not stored:
+        return book
+    from lxml import etree
+
+    out = io.BytesIO()
+    with zipfile.ZipFile(io.BytesIO(book)) as old, zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as new:
+        for item in old.infolist():
+            data = old.read(item)
+            number = re.fullmatch(r"xl/worksheets/sheet(\d+)\.xml", item.filename)
+            wanted = {c: v for (n, c), v in stored.items() if number and n == int(number.group(1))}
+            if wanted:
+                root = etree.fromstring(data)
+                for cell in root.iter(f"{{{MAIN}}}c"):
+                    if cell.get("r") in wanted:
+                        value = cell.find(f"{{{MAIN}}}v")
+                        value = etree.SubElement(cell, f"{{{MAIN}}}v") if value is None else value
+                        value.text = repr(float(wanted[cell.get("r")]))
+                data = etree.tostring(root, xml_declaration=True, encoding="UTF-8", standalone=True)
+            new.writestr(item, data)
     return out.getvalue()
 
 

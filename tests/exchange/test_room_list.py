@@ -12,7 +12,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.exchange.list_headings import decimal_comma, plain_figure
 from garnetfin.exchange.room_list import guess_columns, to_draft, understand
-from garnetfin.exchange.tables import read_table, rows_of_text
+from garnetfin.exchange.tables import read_sheets, rows_of_text
 from garnetfin.project.draft import check_draft
 from garnetfin.project.edits.imports import TakeDraft, differences
 from garnetfin.project.edits.outlines import AddRoom, MoveRooms, SetOutline
@@ -21,6 +21,7 @@ from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.tree import check_links
 from garnetfin.project.values import Pinned
+from garnetfin.report.to_csv import rooms_csv
 from tests.project.test_shape import box
 
 LIST = """No.;Room;Level;Use;Area [m²];Ceiling height;Wall S;Glass S;Wall W;People
@@ -253,6 +254,22 @@ class Rooms(unittest.TestCase):
         self.assertTrue(all(results.room(r.id).heating_w > 0 for r in project.rooms))
         self.assertEqual(project.rooms[0].people.value, 2)
 
+    def test_our_own_table_of_rooms_read_again_gives_the_same_building(self):
+        first = run(taken(LIST.replace("Office east", "=Office east")), Memo())
+        table = rooms_csv(first)
+        self.assertIn("'=Office east", table)
+        again = run(taken(table), Memo())
+        rooms = {r.number: r for r in again.project.rooms}
+        self.assertEqual(sorted(rooms), sorted(r.number for r in first.project.rooms))
+        for room in first.project.rooms:
+            other = rooms[room.number]
+            self.assertEqual((other.name, other.use_id, other.level_id), (room.name, room.use_id, room.level_id))
+            self.assertEqual(bool(other.system_id), bool(room.system_id))
+            # six digits are written; the load of a design hour moves no more than they do
+            for what in ("peak_w", "heating_w", "volume_m3"):
+                pair = getattr(first.room(room.id), what), getattr(again.room(other.id), what)
+                assert_allclose(pair[1], pair[0], rtol=1e-4, err_msg=f"{room.number} {what}")
+
     def test_listed_rooms_border_on_nothing_until_they_are_drawn(self):
         project = taken("No;Area;Wall S\n1;20;5\n2;20;5")
         self.assertTrue(all(r.sketched for r in project.rooms))
@@ -282,7 +299,7 @@ class Tables(unittest.TestCase):
         for encoding in ("utf-8", "utf-8-sig", "utf-16", "cp1252"):
             path = self.folder / "a.csv"
             path.write_bytes("No;Raum\n1;Küche".encode(encoding))
-            self.assertEqual(read_table(path)[1], ["1", "Küche"], encoding)
+            self.assertEqual(read_sheets(path)[0][1][1], ["1", "Küche"], encoding)
 
     def test_the_sheet_with_headings_is_taken_and_all_are_told(self):
         import openpyxl
@@ -300,7 +317,7 @@ class Tables(unittest.TestCase):
         book.save(path)
         table = read(path).table
         self.assertEqual((table.sheet, table.sheets, len(table.others)), ("Rooms", ("Cover", "Rooms"), 2))
-        self.assertEqual(read_table(path), [["Room programme", "issue 3"]])
+        self.assertEqual(read_sheets(path)[0][1], [["Room programme", "issue 3"]])
 
     def test_a_workbook(self):
         import openpyxl
@@ -310,7 +327,7 @@ class Tables(unittest.TestCase):
             book.active.append(row)
         path = self.folder / "a.xlsx"
         book.save(path)
-        self.assertEqual(read_table(path), [["No", "Area"], ["1.01", "20.5"], ["1.02"]])
+        self.assertEqual(read_sheets(path)[0][1], [["No", "Area"], ["1.01", "20.5"], ["1.02"]])
 
     def test_what_is_no_table_is_refused(self):
         import zipfile
@@ -326,7 +343,7 @@ class Tables(unittest.TestCase):
         ):
             path = self.folder / "a.xlsx"
             path.write_bytes(data)
-            self.assertRaisesRegex(FileError, words, read_table, path)
+            self.assertRaisesRegex(FileError, words, read_sheets, path)
 
 
 if __name__ == "__main__":

@@ -1,5 +1,6 @@
 """Drawings and pictures as underlays; rooms filled from lines."""
 
+import io
 import tempfile
 import unittest
 from pathlib import Path
@@ -13,7 +14,7 @@ from garnetfin.core.errors import FileError, InputError
 from garnetfin.core.outlines import area_of, enclosed
 from garnetfin.exchange.drawing_rooms import Said, draft_of, rooms_in
 from garnetfin.exchange.dxf import read_dxf
-from garnetfin.exchange.pictures import read_page, read_picture
+from garnetfin.exchange.pictures import ORIENTATION, read_page, read_picture
 from garnetfin.project.draft import check_draft
 from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.edits.outlines import FillRoom
@@ -278,6 +279,22 @@ class Pictures(Folder):
         for mode, name in (("RGB", "a.png"), ("RGBA", "b.png"), ("L", "c.png"), ("P", "d.png"), ("RGB", "e.jpg")):
             found = read_picture(self.picture(mode=mode, name=name))
             self.assertEqual((found.width, found.height, found.png[:4]), (300, 200, b"\x89PNG"))
+
+    def test_a_picture_stands_as_its_own_mark_says(self):
+        from PIL import Image
+
+        image = Image.new("RGB", (300, 200), "white")
+        image.paste("black", (0, 0, 100, 100))  # the upper left corner as the camera held it
+        mark = Image.Exif()
+        mark[ORIENTATION] = 6  # to be turned by a quarter clockwise
+        path = self.folder / "turned.jpg"
+        image.save(path, exif=mark, quality=95)
+        found = read_picture(path)
+        self.assertEqual((found.width, found.height), (200, 300))
+        self.assertIn("turned", found.notes[0])
+        with Image.open(io.BytesIO(found.png)) as upright:
+            self.assertLess(upright.convert("L").getpixel((150, 50)), 30)
+            self.assertGreater(upright.convert("L").getpixel((50, 250)), 225)
 
     def test_large_pictures_are_shrunk_and_say_so(self):
         found = read_picture(self.picture((6000, 300), "L"))

@@ -9,9 +9,10 @@ import numpy as np
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import FileError
-from garnetfin.core.weather.hourly import MONTH_DAYS, Year, from_csv
+from garnetfin.core.weather.hourly import MONTH_DAYS, Year, from_csv, sine_of_sun
 from garnetfin.exchange import reading, worker
-from garnetfin.exchange.weather_files import mapping, read_weather
+from garnetfin.exchange.weather_files import read_weather
+from garnetfin.exchange.weather_table import mapping
 from tests.core.test_weather import synthetic
 
 
@@ -142,6 +143,92 @@ class Files(unittest.TestCase):
         self.assertEqual((found.faults[0][:2], found.months), (("units", "dry_c"), ()))
         self.assertIn("units", found.why_not)
         self.assertEqual(len(self.read(text, mend=[["units", "dry_c"]]).months), 12)
+
+    def test_titles_german_headings_and_a_line_of_units(self):
+        text = (
+            plain(
+                self.year,
+                "Monat;Tag;Stunde;Lufttemperatur;Taupunkttemperatur;Luftdruck;Direktstrahlung;"
+                "Diffusstrahlung;Windgeschwindigkeit",
+            )
+            .replace(",", ";")
+            .replace(".", ",")
+        )
+        head, _, rows = text.partition("\n")
+        found = self.read("# Messnetz Nirgendwo\nStation: 12\n\n" + head + "\n;;h;°C;°C;Pa;W/m²;W/m²;m/s\n" + rows)
+        assert_allclose(from_csv(found.csv).dew_c, self.year.dew_c, atol=0.011)
+        assert_allclose(from_csv(found.csv).wind_m_s, self.year.wind_m_s, atol=0.051)
+        self.assertEqual(found.faults, ())
+        self.assertTrue(any("2 lines above" in n for n in found.notes))
+        self.assertTrue(any("units" in n for n in found.notes))
+
+    def test_quarter_hours_are_averaged_and_said(self):
+        rows = ["Datum;Temperatur;Globalstrahlung"]
+        for i, (month, day, hour) in enumerate(stamps()):
+            for k in range(4):
+                # Deviations of -3, -1, 1, 3 leave the mean of the hour where it was.
+                rows.append(
+                    f"{day:02d}.{month:02d}.2021 {hour:02d}:{15 * k:02d};{self.year.dry_c[i] + 2 * k - 3:.2f};0"
+                )
+        found = self.read("\n".join(rows) + "\n")
+        assert_allclose(from_csv(found.csv).dry_c, self.year.dry_c, atol=0.011)
+        self.assertTrue(any("4 rows an hour are averaged" in n for n in found.notes))
+
+    def test_half_hours_without_stamps(self):
+        rows = ["Dry bulb,Wind speed"] + [f"{v + s:.2f},2" for v in self.year.dry_c for s in (-1, 1)]
+        found = self.read("\n".join(rows) + "\n")
+        assert_allclose(from_csv(found.csv).dry_c, self.year.dry_c, atol=0.011)
+        self.assertTrue(any("counted from 1 January" in n for n in found.notes))
+
+    def test_global_radiation_is_split_and_said(self):
+        sine = np.maximum(sine_of_sun(40.0, 0.0, 0.0), 0.0)
+        whole = 1000.0 * sine  # a bright sky: about 0.73 of what falls on the atmosphere
+        rows = ["Month,Day,Hour,Temp,Global"]
+        for i, (month, day, hour) in enumerate(stamps()):
+            rows.append(f"{month},{day},{hour},{self.year.dry_c[i]:.2f},{whole[i]:.2f}")
+        found = self.read("\n".join(rows) + "\n")
+        hours = from_csv(found.csv)
+        self.assertTrue(any("Erbs (1982)" in n for n in found.notes))
+        high = sine > 0.3
+        # Nothing of the energy is lost, and a clearness of 0.73 leaves about a fifth diffuse (0.216 by the published
+        # polynomial); the rounding of the file is 0.05 W/m2.
+        assert_allclose((hours.beam_w_m2 * sine + hours.diffuse_w_m2)[high], whole[high], atol=0.3)
+        share = hours.diffuse_w_m2[high].sum() / whole[high].sum()
+        self.assertTrue(0.17 < share < 0.27, share)
+
+    def test_beam_on_the_level_becomes_normal(self):
+        sine = np.maximum(sine_of_sun(40.0, 0.0, 0.0), 0.0)
+        year = replace(self.year, beam_w_m2=600.0 * sine)
+        head = "Month,Day,Hour,Dry bulb,Dew point,Pressure,Direct horizontal,Diffuse,Wind speed"
+        hours = from_csv(self.read(plain(year, head)).csv)
+        high = sine > 0.2
+        assert_allclose(hours.beam_w_m2[high], 600.0, atol=0.3)  # of hundredths in the file
+
+    def test_a_dew_point_above_the_dry_bulb_is_told_and_mended(self):
+        dew = self.year.dew_c.copy()
+        dew[4000:4005] = self.year.dry_c[4000:4005] + 4.0
+        text = plain(replace(self.year, dew_c=dew))
+        found = self.read(text)
+        self.assertEqual([(f[0], f[4]) for f in found.faults], [("dew", (4001, 4002, 4003, 4004, 4005))])
+        mended = self.read(text, mend=[["dew", "dew_c"]])
+        self.assertEqual(mended.faults, ())
+        assert_allclose(from_csv(mended.csv).dew_c[4000:4005], self.year.dry_c[4000:4005], atol=0.011)
+
+    def test_a_place_that_is_none_is_told(self):
+        found = self.read(epw(self.year).replace("40.00,0.00", "123.00,0.00", 1), "year.epw")
+        self.assertEqual(found.faults[0][0], "place")
+        self.assertIn("123", found.faults[0][2])
+        self.assertEqual(found.months, ())
+        self.assertIn("place needs", found.why_not)
+
+    def test_the_leap_day_of_the_common_layout_is_left_out_and_said(self):
+        text = epw(self.year)
+        lines = text.splitlines()
+        at = 8 + 59 * 24
+        extra = [",".join(["2020", "2", "29", str(h + 1), *lines[at].split(",")[4:]]) for h in range(24)]
+        found = self.read("\n".join([*lines[:at], *extra, *lines[at:]]) + "\n", "year.epw")
+        assert_allclose(from_csv(found.csv).dry_c, self.year.dry_c, atol=0.011)
+        self.assertTrue(any("24 hours of 29 February" in n for n in found.notes))
 
     def test_files_that_are_no_year_are_refused(self):
         for text, words in (

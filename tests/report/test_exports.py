@@ -11,6 +11,7 @@ from functools import lru_cache
 from pathlib import Path
 
 from lxml import etree
+from openpyxl import load_workbook
 from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
@@ -22,7 +23,7 @@ from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Col, Heading, Number, Start, TableBlock
 from garnetfin.report.document import Order, document
 from garnetfin.report.handover import FORMATS, files, gbxml, ifc, plan_scale, write_files
-from garnetfin.report.to_csv import tables_csv
+from garnetfin.report.to_csv import harmless, tables_csv
 from garnetfin.report.to_dxf import layer_name
 from garnetfin.report.to_xlsx import number_format, to_xlsx
 from garnetfin.ui.app import make_app
@@ -106,6 +107,33 @@ class Workbook(unittest.TestCase):
         first, last = map(int, re.findall(r"\d+", total["D"][1]))
         self.assertEqual(last - first + 1, len(station().rooms))
 
+    def test_sums_carry_what_they_come_to_for_readers_that_do_not_compute(self):
+        book = load_workbook(io.BytesIO(of(".xlsx")), data_only=True)
+        sheet = book["Loads of the building"]
+        heads = {c.value: c.column for row in sheet.iter_rows() for c in row if isinstance(c.value, str)}
+        first = next(r for r in range(1, 60) if sheet.cell(r, 1).value == "No.") + 1
+        last = first + len(station().rooms)
+        total = sum(v for r in range(first, last) if isinstance(v := sheet.cell(r, 4).value, (int, float)))
+        self.assertIn("No.", heads)
+        # the printed figures are whole digits of the stored ones, which are added here
+        self.assertAlmostEqual(sheet.cell(last, 4).value, total, delta=1e-6 * total)
+
+    def test_sheets_keep_their_heads_and_print_across(self):
+        book = load_workbook(io.BytesIO(of(".xlsx")))
+        for sheet in book:
+            self.assertEqual(sheet.page_setup.orientation, "landscape", sheet.title)
+            self.assertTrue(sheet.print_area, sheet.title)
+            self.assertTrue(sheet.freeze_panes, sheet.title)
+        blocks = [Start("a", "One"), TableBlock((Col("Name", left=True),), (("x",), ("y",)))]
+        sheet = load_workbook(io.BytesIO(to_xlsx(blocks, "x")))["One"]
+        self.assertEqual((sheet.freeze_panes, sheet.print_title_rows), ("A4", "$3:$3"))
+
+    def test_empty_cells_stay_empty(self):
+        self.assertEqual([harmless(c) for c in ("", "=1", "-", "-5", "name")], ["", "'=1", "'-", "-5", "name"])
+        for name, data in handed_over().items():
+            if name.endswith(".csv"):
+                self.assertNotIn(",',", data.decode("utf-8-sig"), name)
+
     def test_words_are_never_formulas(self):
         blocks = [
             Start("findings", "x"),
@@ -144,8 +172,8 @@ class Drawings(unittest.TestCase):
             if name.endswith(".svg"):
                 root = etree.fromstring(data)
                 groups = [g.get("id") for g in root.findall("{*}g")]
-                self.assertIn("AHU North supply duct", groups)
-                self.assertIn("building walls", groups)
+                self.assertIn("AHU-North-supply-duct", groups)
+                self.assertIn("building-walls", groups)
                 width = float(root.get("width").removesuffix("mm"))
                 xs = [
                     p[0] for r in station().rooms if r.level_id == ("G" if "ground" in name else "U") for p in r.outline

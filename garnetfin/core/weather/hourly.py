@@ -16,6 +16,7 @@ MONTH_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 MONTH_OF_HOUR = np.repeat(np.arange(12), np.array(MONTH_DAYS) * 24)
 MOST_GAP = 3  # hours that may be bridged by a straight line
 LEAST_VALID = 8700
+DEW_ROUNDING_K = 0.2  # by which two rounded figures of saturated air may differ
 # What a sound hour may hold; outside of it a figure counts as wrong.
 SOUND = {
     "dry_c": (-70.0, 60.0),
@@ -58,7 +59,7 @@ class Year:
 class Fault:
     """Something wrong with the hours of a file. `mend` says what taking it on would do; "" = nothing can be done."""
 
-    kind: str  # gap, long gap, negative, range, units, zone, leap
+    kind: str  # place, units, zone, negative, range, gap, long gap, dew
     field: str
     rows: tuple[int, ...]  # the first few rows of the file, 1-based within the data
     count: int
@@ -68,7 +69,9 @@ class Fault:
 
 def faults(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> tuple[Fault, ...]:
     """All that is wrong, in the order of its weight."""
-    found = [*_units(year), *_zone(year, latitude_deg, longitude_deg, utc_offset_h)]
+    found = [*_place(latitude_deg, longitude_deg, utc_offset_h), *_units(year)]
+    if not any(f.kind == "place" for f in found):
+        found += _zone(year, latitude_deg, longitude_deg, utc_offset_h)
     for name in FIELDS:
         values, (low, high) = getattr(year, name), SOUND[name]
         if any(f.kind == "units" and f.field == name for f in found):
@@ -115,13 +118,42 @@ def faults(year: Year, latitude_deg: float, longitude_deg: float, utc_offset_h: 
                         "draw a straight line across" if kind == "gap" else "take the hours of the day before",
                     )
                 )
+    if not any(f.kind in ("units", "range") and f.field in ("dry_c", "dew_c") for f in found):
+        found += _dew(year)
     return tuple(found)
+
+
+def _place(latitude_deg: float, longitude_deg: float, utc_offset_h: float) -> list[Fault]:
+    """Figures that name no place on the earth."""
+    return [
+        Fault("place", "", (1,), 1, f"The file names {value:g} as {name}, which is out of {low:g} to {high:g}")
+        for name, value, low, high in (
+            ("latitude", latitude_deg, -90.0, 90.0),
+            ("longitude", longitude_deg, -180.0, 180.0),
+            ("hours from UTC", utc_offset_h, -12.0, 14.0),
+        )
+        if not low <= value <= high
+    ]
+
+
+def _dew(year: Year) -> list[Fault]:
+    """Hours in which air would hold more moisture than it can."""
+    with np.errstate(invalid="ignore"):
+        at = np.flatnonzero(year.dew_c > year.dry_c + DEW_ROUNDING_K)
+    if not len(at):
+        return []
+    first = at[0]
+    words = (
+        f"The dew point is above the dry bulb in {len(at)} hours, first {year.dew_c[first]:.1f} "
+        f"above {year.dry_c[first]:.1f} °C"
+    )
+    return [Fault("dew", "dew_c", _rows(at), len(at), words, "take these hours as saturated")]
 
 
 def mended(year: Year, taken: tuple[Fault, ...]) -> Year:
     """The year with the faults that the engineer wants mended; everything else stays as it was read."""
     columns = {name: getattr(year, name).copy() for name in FIELDS}
-    order = {"units": 0, "zone": 1, "negative": 2, "range": 3, "long gap": 4, "gap": 5}
+    order = {"units": 0, "zone": 1, "negative": 2, "range": 3, "long gap": 4, "gap": 5, "dew": 6}
     for fault in sorted(taken, key=lambda f: order.get(f.kind, 9)):
         values = columns.get(fault.field)
         match fault.kind:
@@ -143,6 +175,8 @@ def mended(year: Year, taken: tuple[Fault, ...]) -> Year:
                         values[i] = values[i - 24]
             case "gap":
                 columns[fault.field] = _bridge(values)
+            case "dew":
+                columns["dew_c"] = np.fmin(columns["dew_c"], columns["dry_c"])
     return Year(**columns)
 
 

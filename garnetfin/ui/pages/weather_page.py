@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QComboBox, QGridLayout, QSplitter, QWidget
 
 from garnetfin import display
 from garnetfin.exchange.results import WeatherRead
-from garnetfin.exchange.weather_files import mapping
+from garnetfin.exchange.weather_table import mapping
 from garnetfin.project.edits.site import SetWeather
 from garnetfin.project.site import WeatherYear
 from garnetfin.ui.pages.import_pages import _Page as Page
@@ -23,6 +23,7 @@ COLUMNS = (
     ("pressure_pa", "Pressure"),
     ("beam_w_m2", "Beam, normal"),
     ("diffuse_w_m2", "Diffuse, level"),
+    ("global_w_m2", "Global, level"),
     ("wind_m_s", "Wind"),
 )
 
