@@ -200,9 +200,17 @@ def _asked(draft: "Draft", given: tuple[str, ...]) -> "Draft":
     return answered(draft, answers)
 
 
-def _import(source: Path, out: Path, into: Path | None, areas: str = "", conductivity: tuple[str, ...] = ()) -> None:
+def _import(
+    source: Path,
+    out: Path,
+    into: Path | None,
+    areas: str = "",
+    conductivity: tuple[str, ...] = (),
+    others: bool = False,
+) -> None:
     from garnetfin.core.errors import GarnetfinError
     from garnetfin.exchange.reading import read
+    from garnetfin.project.draft import groups_of
     from garnetfin.project.edits.imports import TakeDraft, differences, homeless
     from garnetfin.project.new import new_project
     from garnetfin.project.store import encode, load_contents
@@ -217,10 +225,11 @@ def _import(source: Path, out: Path, into: Path | None, areas: str = "", conduct
             draft = _asked(answer.draft, conductivity)
         else:
             _refuse(f"{source.name} is no building and no list. It can lie below the plan in the window")
-        if not draft.rooms:
+        groups = groups_of(draft) if others else {}
+        if not draft.rooms and not groups:
             _refuse(f"{source.name} holds no rooms")
         changes = differences(project, draft)
-        command = TakeDraft(draft, tuple(r.id for r in draft.rooms))
+        command = TakeDraft(draft, tuple(r.id for r in draft.rooms), groups=tuple(groups))
         made = command.apply(project)
     except GarnetfinError as error:
         _refuse(str(error))
@@ -410,11 +419,12 @@ def _app():
         into: Path = typer.Option(None, help="A project to take the rooms into; a new one without it."),
         areas: str = typer.Option("", help="Unit of areas that have none in a list: m2 or ft2."),
         conductivity: list[str] = typer.Option((), help="Of a material that has none in the file, NAME=W/mK."),
+        others: bool = typer.Option(False, "--others", help="Take ducts, pipes and beams of others as obstacles."),
     ):
         """Take a building or a room list into a project; prints what was found, missing, assumed, left out and
         changed.
         """
-        _import(source, out, into, areas, tuple(conductivity))
+        _import(source, out, into, areas, tuple(conductivity), others)
 
     @app.command()
     def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):

@@ -4,6 +4,7 @@ With space boundaries that carry geometry the faces come from these; without, wa
 outlines, and windows and doors go to the wall they stand in.
 """
 
+from collections import Counter
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -14,11 +15,14 @@ from numpy.typing import NDArray
 
 from garnetfin.core.adjacency import LARGEST_GAP_M
 from garnetfin.core.errors import FileError, GarnetfinError
-from garnetfin.core.outlines import area_of, meeting_in_walls, tidy
-from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
+from garnetfin.core.outlines import area_of, meeting_in_walls
+from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces
 from garnetfin.exchange.ifc_fabric import Fabric, number, psets_of
+from garnetfin.exchange.ifc_references import references
+from garnetfin.exchange.ifc_shapes import Shapes
 from garnetfin.project.draft import MOST_NOTES, Draft, LooseOpening, Note, NoteKind
 from garnetfin.project.spaces import INSIDE, Level, Opening, Room
+from garnetfin.project.systems import Zone
 from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported, Rule
 
@@ -26,6 +30,14 @@ ACCEPTED = "An IFC file (IFC2X3, IFC4, IFC4X3) with spaces is accepted"
 MOST_SPACES = 5_000
 ENOUGH_BOUNDARIES = 0.8
 PAIR_GAP_M = 0.6
+# Fields of a room, between which figures they are taken, and the properties that hold them, the first that is there.
+SAID = (
+    ("people", (0.0, 1e5), ("OccupancyNumber",)),
+    ("cooling_c", (5.0, 50.0), ("SpaceTemperatureSummerMax", "SpaceTemperatureMax")),
+    ("heating_c", (-10.0, 40.0), ("SpaceTemperatureWinterMin", "SpaceTemperatureMin")),
+    ("lights_w_m2", (0.0, 1000.0), ("LightingLoadIntensity",)),
+    ("equipment_w_m2", (0.0, 1e5), ("ReceptacleLoadIntensity",)),
+)
 
 
 def read_ifc(path: Path, say: Callable[[float, str], None] = lambda share, words: None) -> Draft:
@@ -55,6 +67,7 @@ class _Reader:
 
         self.name, self.model, self.say = name, model, say
         self.notes: list[Note] = []
+        self.zones: dict[int, Zone] = {}
         try:
             self.metre = float(ifcopenshell.util.unit.calculate_unit_scale(model))
         except Exception:  # no unit assignment at all
@@ -64,7 +77,28 @@ class _Reader:
             raise FileError(f"{name} has a length unit of {self.metre:g} m", remedy=ACCEPTED)
         if not whole:
             self.note("missing", "the end of the file: it may be cut off")
+        self.shapes = Shapes(model, self.metre)
+        if np.abs(self.shapes.base[:2]).max() > 0:
+            east, north, _ = self.shapes.base
+            self.note("assumed", f"coordinates of a map: the drawing begins at {east:,.0f} / {north:,.0f} m")
         self.fabric = Fabric(model, name, self.metre, self.note)
+        self.keys = self._own_keys("IfcSpace", "spaces") | self._own_keys("IfcBuildingStorey", "storeys")
+
+    def _own_keys(self, kind: str, words: str) -> dict[int, str]:
+        """Our key of each thing of a kind by its number in the file: its id, apart where several have the same."""
+        found: dict[int, str] = {}
+        seen: set[str] = set()
+        doubles = 0
+        for thing in self.model.by_type(kind):
+            key = str(thing.GlobalId)
+            if key in seen:
+                doubles += 1
+                key = f"{key} {thing.id()}"
+            seen.add(key)
+            found[thing.id()] = key
+        if doubles:
+            self.note("assumed", f"{doubles} {words} with an id that another has: kept apart")
+        return found
 
     def note(self, kind: NoteKind, text: str, where: str = "") -> None:
         if len(self.notes) < MOST_NOTES:
@@ -73,6 +107,21 @@ class _Reader:
     # -- the whole -----------------------------------------------------------------------------------------------
     def draft(self) -> Draft:
         spaces = self.model.by_type("IfcSpace")
+        levels = self._levels()
+        others = references(self.model, self.shapes, levels, self.say, self.note)
+        if others:
+            kinds = Counter(r.obstacle.kind for r in others)
+            words = ", ".join(f"{kind} ({count})" for kind, count in kinds.most_common())
+            self.note("found", f"drawn by others, in the way of ducts: {words}")
+        if not spaces and others:
+            self.note("missing", "rooms: the file holds no spaces")
+            return Draft(
+                source=self.name,
+                name=self._project_name(),
+                levels=tuple(levels),
+                references=others,
+                notes=tuple(self.notes[:MOST_NOTES]),
+            )
         if not spaces:
             raise FileError(
                 f"{self.name} holds no spaces", remedy="Let the architect export rooms as IfcSpace; " + ACCEPTED
@@ -82,7 +131,6 @@ class _Reader:
                 f"{self.name} holds {len(spaces)} spaces, more than {MOST_SPACES}",
                 remedy="Export a part of the building",
             )
-        levels = self._levels()
         rooms: list[Room] = []
         for i, space in enumerate(spaces):
             if i % 20 == 0:
@@ -90,7 +138,6 @@ class _Reader:
             room, levels = self._room(space, levels)
             if room is not None:
                 rooms.append(room)
-        rooms = list({r.id: r for r in rooms}.values())
         if not rooms:
             raise FileError(
                 f"No space of {self.name} has a usable shape", remedy="Export the spaces with their geometry"
@@ -100,7 +147,7 @@ class _Reader:
         common: dict[str, Any] = dict(
             source=self.name, name=self._project_name(), levels=tuple(levels), rooms=tuple(rooms)
         )
-        latitude, longitude = self._place()
+        latitude, longitude, altitude = self._place()
         north = self._north()
         if raws:
             faces = build_faces(
@@ -138,6 +185,9 @@ class _Reader:
             north_deg=north,
             latitude_deg=latitude,
             longitude_deg=longitude,
+            altitude_m=altitude,
+            zones=tuple(self.zones.values()),
+            references=others,
             build_ups=tuple(self.fabric.build_ups.values()),
             glazings=tuple(self.fabric.glazings.values()),
             notes=tuple(self.notes[:MOST_NOTES]),
@@ -150,7 +200,9 @@ class _Reader:
                     return str(getattr(e, "LongName", None) or e.Name)[:80]
         return self.name
 
-    def _place(self) -> tuple[float | None, float | None]:
+    def _place(self) -> tuple[float | None, float | None, float | None]:
+        """(latitude, longitude [deg], height above the sea [m]), each None where the file does not say."""
+
         def degrees(parts) -> float | None:
             if not parts or len(parts) < 3:
                 return None
@@ -159,9 +211,14 @@ class _Reader:
 
         for site in self.model.by_type("IfcSite"):
             lat, lon = degrees(site.RefLatitude), degrees(site.RefLongitude)
+            high = site.RefElevation
+            altitude = float(high) * self.metre if high is not None else float(self.shapes.base[2])
+            altitude = altitude if -430 <= altitude <= 9000 and (high is not None or altitude) else None
             if lat is not None and lon is not None and abs(lat) <= 90 and abs(lon) <= 180:
-                return lat, lon
-        return None, None
+                return lat, lon, altitude
+            if altitude is not None:
+                return None, None, altitude
+        return None, None, None
 
     def _north(self) -> float:
         """Bearing of the model's y axis [deg]: true north is given as a direction in the model's plane."""
@@ -175,12 +232,12 @@ class _Reader:
     def _levels(self) -> list[Level]:
         found = []
         for storey in self.model.by_type("IfcBuildingStorey"):
-            z = float(self._matrix(storey)[2, 3])
+            z = float(self.shapes.matrix(storey)[2, 3])
             if not np.isfinite(z) or abs(z) < 1e-9:
                 z = float(storey.Elevation or 0.0) * self.metre
             if np.isfinite(z) and -500 <= z <= 2000:
-                found.append((storey.GlobalId, str(storey.Name or "Level")[:40], z))
-        found = sorted({x[0]: x for x in found}.values(), key=lambda x: x[2])
+                found.append((self.keys[storey.id()], str(storey.Name or "Level")[:40], z))
+        found.sort(key=lambda x: x[2])
         levels: list[Level] = []
         for i, (own, name, z) in enumerate(found):
             storey = found[i + 1][2] - z if i + 1 < len(found) else levels[-1].storey_m if levels else 3.4
@@ -189,32 +246,21 @@ class _Reader:
             )
         return levels
 
-    def _matrix(self, product) -> NDArray:
-        """Placement (4, 4), translation in metres."""
-        import ifcopenshell.util.placement
-
-        try:
-            m = np.array(ifcopenshell.util.placement.get_local_placement(product.ObjectPlacement), float)
-        except Exception:  # missing, circular or of a kind that is not local
-            return np.eye(4)
-        m[:3, 3] *= self.metre
-        return m
-
     # -- spaces --------------------------------------------------------------------------------------------------
     def _room(self, space, levels: list[Level]) -> tuple[Room | None, list[Level]]:
         label = f"{space.Name or ''} {space.LongName or ''}".strip() or space.GlobalId
         try:
-            found = self._shape(space)
+            found = self.shapes.of(space)
         except Exception:  # the geometry kernel raises anything on a broken shape
             found = None
         if found is None:
             self.note("left out", "a space without a usable shape", label)
             return None, levels
-        outline, z, height = found
+        outline, z = found.outline, found.floor_m
         storey = next(
             (r.RelatingObject for r in space.Decomposes or () if r.RelatingObject.is_a("IfcBuildingStorey")), None
         )
-        level = next((x for x in levels if storey is not None and x.id == storey.GlobalId), None)
+        level = next((x for x in levels if storey is not None and x.id == self.keys[storey.id()]), None)
         if level is None:
             near = [x for x in levels if abs(x.elevation_m - z) < 0.6]
             level = (
@@ -226,20 +272,37 @@ class _Reader:
                 levels = sorted((*levels, level), key=lambda x: x.elevation_m)
         number = str(space.Name or "").strip() or label
         name = str(space.LongName or "").strip() or number
-        use_id, assumed = use_of(str(space.ObjectType or "") or name)
+        psets = psets_of(space)
+        use_id, assumed = use_of(str(space.ObjectType or psets.get("OccupancyType") or "") or name)
         if assumed:
             self.note("assumed", assumed, label)
-        values = self._values(space, area_of(outline))
+        values = self._values(space, psets)
+        if found.hollow_m2:
+            values["area_m2"] = Imported(value=round(found.net_m2, 4), source=self.name)
+            self.note(
+                "left out",
+                f"the walls of a courtyard or shaft of {found.hollow_m2:.1f} m² within a room: its area is taken off "
+                "the floor; draw it as a room or a shaft",
+                label,
+            )
+        if found.mean_m < 0.99 * found.high_m:
+            self.note(
+                "assumed",
+                f"a room up to {found.high_m:.2f} m high counts with its mean height of {found.mean_m:.2f} m, which "
+                "gives its volume",
+                label,
+            )
         try:
             return Room(
-                id=space.GlobalId,
+                id=self.keys[space.id()],
                 number=number[:40],
                 name=name[:80],
                 level_id=level.id,
                 outline=outline,
                 use_id=use_id,
-                ceiling_m=round(min(max(height, 0.5), 100.0), 6),
-                system_id="served",
+                ceiling_m=round(min(max(found.mean_m, 0.5), 100.0), 6),
+                system_id="" if psets.get("AirConditioning") is False else "served",
+                zone_id=self._zone(space, label),
                 **values,
             ), levels
         except GarnetfinError as error:
@@ -270,18 +333,32 @@ class _Reader:
             for r in rooms
         ]
 
-    def _values(self, space, drawn: float) -> dict[str, Any]:
-        psets = psets_of(space)
+    def _zone(self, space, label: str) -> str:
+        """The zone a space is in; "" in none."""
+        groups = [r.RelatingGroup for r in space.HasAssignments or () if r.is_a("IfcRelAssignsToGroup")]
+        zones = [g for g in groups if g is not None and g.is_a("IfcZone")]
+        if not zones:
+            return ""
+        if len(zones) > 1:
+            self.note("left out", f"zones beside {zones[0].Name or zones[0].GlobalId}", label)
+        own = zones[0]
+        zone = self.zones.setdefault(
+            own.id(), Zone(id=f"zone {own.id()}", name=str(own.LongName or own.Name or own.GlobalId)[:60])
+        )
+        return zone.id
+
+    def _values(self, space, psets: dict) -> dict[str, Any]:
+        """What the file says of people, set-points, lights and equipment; what is out of bounds is told."""
         values: dict[str, Any] = {}
-        for field, names in (
-            ("people", ("OccupancyNumber",)),
-            ("cooling_c", ("SpaceTemperatureSummerMax",)),
-            ("heating_c", ("SpaceTemperatureWinterMin",)),
-        ):
+        for field, (low, high), names in SAID:
             for name in names:
                 value = number(psets.get(name))
-                if value is not None and ((field == "people" and value >= 0) or 0 < value < 50):
-                    values[field] = Imported(value=value, source=self.name)
+                if value is None:
+                    continue
+                if low <= value <= high:
+                    values.setdefault(field, Imported(value=value, source=self.name))
+                else:
+                    self.note("left out", f"{name} of {value:g}", str(space.Name))
         crossed = (
             "cooling_c" in values and "heating_c" in values and values["heating_c"].value > values["cooling_c"].value
         )
@@ -289,101 +366,6 @@ class _Reader:
             self.note("left out", "a winter set-point above the summer one", str(space.Name))
             return {k: v for k, v in values.items() if k not in ("cooling_c", "heating_c")}
         return values
-
-    def _shape(self, space) -> tuple[tuple, float, float] | None:
-        """(outline, floor level, height) of a space: from an upright extrusion at once, else from its mesh."""
-        if space.Representation is None:
-            return None
-        solids = [
-            i for r in space.Representation.Representations if r.RepresentationIdentifier == "Body" for i in r.Items
-        ]
-        if len(solids) == 1 and solids[0].is_a("IfcExtrudedAreaSolid"):
-            found = self._extrusion(solids[0], self._matrix(space))
-            if found is not None:
-                return found
-        import ifcopenshell.geom
-
-        settings = ifcopenshell.geom.settings()
-        settings.set("use-world-coords", True)
-        shape = ifcopenshell.geom.create_shape(settings, space)
-        points = np.array(shape.geometry.verts, float).reshape(-1, 3)
-        triangles = np.array(shape.geometry.faces, int).reshape(-1, 3)
-        if not len(points) or not np.isfinite(points).all():
-            return None
-        z0, z1 = float(points[:, 2].min()), float(points[:, 2].max())
-        corners = points[triangles]
-        normal = np.cross(corners[:, 1] - corners[:, 0], corners[:, 2] - corners[:, 0])
-        flat = (np.abs(normal[:, 2]) > 0.9 * np.linalg.norm(normal, axis=1)) & (corners[:, :, 2].max(axis=1) < z0 + 0.3)
-        outline = floor_outline(list(corners[flat]))
-        return None if outline is None or z1 - z0 < 0.5 else (outline, z0, z1 - z0)
-
-    def _extrusion(self, solid, placed: NDArray) -> tuple[tuple, float, float] | None:
-        import ifcopenshell.util.placement
-
-        points = self._profile(solid.SweptArea)
-        if points is None:
-            return None
-        local = (
-            np.eye(4)
-            if solid.Position is None
-            else np.array(ifcopenshell.util.placement.get_axis2placement(solid.Position), float)
-        )
-        local[:3, 3] *= self.metre
-        whole = placed @ local
-        direction = whole[:3, :3] @ np.array([*solid.ExtrudedDirection.DirectionRatios, 0.0][:3], float)
-        direction /= np.linalg.norm(direction)
-        if abs(direction[2]) < 0.999:
-            return None
-        space = (whole @ np.column_stack([points, np.zeros(len(points)), np.ones(len(points))]).T)[:3].T
-        if not np.isfinite(space).all() or np.ptp(space[:, 2]) > 0.01:
-            return None
-        height = float(solid.Depth) * self.metre
-        outline = tidy([(float(x), float(y)) for x, y in space[:, :2]])
-        from shapely import Polygon
-
-        if len(outline) < 3 or not Polygon(outline).is_valid or area_of(outline) < 0.2 or not 0.5 <= height <= 100:
-            return None
-        return outline, float(space[0, 2]) - (height if direction[2] < 0 else 0.0), height
-
-    def _profile(self, profile) -> NDArray | None:
-        """Corners (n, 2) [m] of a straight-edged profile."""
-        if profile.is_a("IfcRectangleProfileDef") and not profile.is_a("IfcRoundedRectangleProfileDef"):
-            x, y = float(profile.XDim) / 2, float(profile.YDim) / 2
-            points = np.array([(-x, -y), (x, -y), (x, y), (-x, y)])
-            if profile.Position is not None:
-                at = np.array(profile.Position.Location.Coordinates[:2], float)
-                u = (
-                    np.array(profile.Position.RefDirection.DirectionRatios[:2], float)
-                    if profile.Position.RefDirection
-                    else np.array([1.0, 0.0])
-                )
-                u /= np.linalg.norm(u)
-                points = at + points[:, :1] * u + points[:, 1:] * np.array([-u[1], u[0]])
-            return points * self.metre
-        if profile.is_a() == "IfcArbitraryClosedProfileDef":
-            points = self._curve(profile.OuterCurve)
-            return None if points is None else points[:, :2]
-        return None
-
-    def _curve(self, curve) -> NDArray | None:
-        """Corners (n, 2 or 3) [m] of a polyline."""
-        if curve.is_a("IfcPolyline"):
-            points = [p.Coordinates for p in curve.Points]
-        elif curve.is_a("IfcIndexedPolyCurve"):
-            if any(s.is_a("IfcArcIndex") for s in curve.Segments or ()):
-                return None
-            points = list(curve.Points.CoordList)
-        elif curve.is_a("IfcCompositeCurve"):
-            parts = [self._curve(s.ParentCurve) for s in curve.Segments]
-            if any(p is None for p in parts):
-                return None
-            return np.vstack([p[:-1] for p in parts])
-        else:
-            return None
-        points = np.array([tuple(p) for p in points], float) * self.metre
-        if len(points) > 1 and np.allclose(points[0], points[-1]):
-            points = points[:-1]
-        return points if len(points) >= 3 else None
 
     # -- boundaries ----------------------------------------------------------------------------------------------
     def _boundaries(self, rooms: set[str]) -> list[RawFace]:
@@ -393,21 +375,21 @@ class _Reader:
             for b in self.model.by_type("IfcRelSpaceBoundary")
             if b.RelatingSpace is not None
             and b.RelatingSpace.is_a("IfcSpace")
-            and b.RelatingSpace.GlobalId in rooms
+            and self.keys[b.RelatingSpace.id()] in rooms
             and b.PhysicalOrVirtualBoundary != "VIRTUAL"
         ]
         shaped = [(b, p) for b in bounds if (p := self._boundary_polygon(b)) is not None]
         if (
             not shaped
             or len(shaped) < ENOUGH_BOUNDARIES * len(bounds)
-            or (len({b.RelatingSpace.GlobalId for b, _ in shaped}) < ENOUGH_BOUNDARIES * len(rooms))
+            or (len({b.RelatingSpace.id() for b, _ in shaped}) < ENOUGH_BOUNDARIES * len(rooms))
         ):
             return []
         hosts = [(b, p) for b, p in shaped if not _is_opening(b)]
         holes: dict[str, list] = {}
         for b, p in shaped:
             if _is_opening(b):
-                holes.setdefault(b.RelatingSpace.GlobalId, []).append((b, p))
+                holes.setdefault(self.keys[b.RelatingSpace.id()], []).append((b, p))
         pairs = _pairs(hosts)
         found, done = [], set()
         for i, (b, polygon) in enumerate(hosts):
@@ -415,10 +397,10 @@ class _Reader:
                 continue
             other = pairs.get(i)
             done |= {i} | ({other} if other is not None else set())
-            room = b.RelatingSpace.GlobalId
+            room = self.keys[b.RelatingSpace.id()]
             outside = b.InternalOrExternalBoundary in ("EXTERNAL", "EXTERNAL_EARTH")
             sides = (
-                (room, hosts[other][0].RelatingSpace.GlobalId)
+                (room, self.keys[hosts[other][0].RelatingSpace.id()])
                 if other is not None
                 else (room,)
                 if outside
@@ -428,7 +410,7 @@ class _Reader:
             openings = tuple(o for h, p in holes.get(room, ()) if _lies_on(p, polygon) for o in self._raw_opening(h, p))
             found.append(
                 RawFace(
-                    b.GlobalId,
+                    f"{b.GlobalId} {b.id()}",
                     polygon,
                     sides,
                     build_up,
@@ -446,14 +428,14 @@ class _Reader:
         import ifcopenshell.util.placement
 
         try:
-            points = self._curve(surface.OuterBoundary)
+            points = self.shapes.curve(surface.OuterBoundary)
             if points is None:
                 return None
             plane = np.array(ifcopenshell.util.placement.get_axis2placement(surface.BasisSurface.Position), float)
         except Exception:  # a boundary that refers to nothing usable
             return None
         plane[:3, 3] *= self.metre
-        whole = self._matrix(boundary.RelatingSpace) @ plane
+        whole = self.shapes.matrix(boundary.RelatingSpace) @ plane
         flat = np.column_stack([points[:, :2], np.zeros(len(points)), np.ones(len(points))])
         placed = (whole @ flat.T)[:3].T
         return placed if np.isfinite(placed).all() else None
@@ -478,7 +460,7 @@ class _Reader:
         """Windows and doors by their own placement and overall measures."""
         for element in (*self.model.by_type("IfcWindow"), *self.model.by_type("IfcDoor")):
             width, height = (float(v or 0) * self.metre for v in (element.OverallWidth, element.OverallHeight))
-            m = self._matrix(element)
+            m = self.shapes.matrix(element)
             if not np.isfinite(m).all() or not 0.05 <= width <= 100 or not 0.05 <= height <= 100 or not levels:
                 self.note("left out", "a window or door without measures", str(element.Name or element.GlobalId))
                 continue

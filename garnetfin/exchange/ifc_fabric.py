@@ -49,6 +49,7 @@ class Fabric:
         self.model, self.name, self.metre, self.note = model, name, metre, note
         self.glazings: dict[tuple, Glazing] = {}
         self.build_ups: dict[str, BuildUp] = {}
+        self.old_figures = _old_materials(model)
 
     def glazing(self, psets: dict) -> Glazing:
         u, g = number(psets.get("ThermalTransmittance")), number(psets.get("SolarHeatGainTransmittance"))
@@ -153,6 +154,7 @@ class Fabric:
         thickness = float(layer.LayerThickness or 0.0) * self.metre
         name = str(layer.Material.Name if layer.Material is not None else "layer")[:60]
         figures = psets_of(layer.Material) if layer.Material is not None else {}
+        figures |= self.old_figures.get(layer.Material.id(), {}) if layer.Material is not None else {}
         k, density, heat = (
             number(figures.get(x)) for x in ("ThermalConductivity", "MassDensity", "SpecificHeatCapacity")
         )
@@ -168,3 +170,19 @@ class Fabric:
         )
         self.note("assumed", f"material {name} without figures: {materials()[known].name}")
         return BuildUpLayer(material=known, thickness_m=thickness, name=name, conductivity_w_mk=k or 0.0)
+
+
+def _old_materials(model) -> dict[int, dict[str, object]]:
+    """Figures of materials as IFC2X3 keeps them, by the number of the material: in entities of their own."""
+    found: dict[int, dict[str, object]] = {}
+    if str(model.schema) != "IFC2X3":
+        return found
+    for held in model.by_type("IfcMaterialProperties"):
+        own = found.setdefault(held.Material.id(), {})
+        for name in ("ThermalConductivity", "SpecificHeatCapacity", "MassDensity"):
+            if getattr(held, name, None) is not None:
+                own[name] = getattr(held, name)
+        for extra in getattr(held, "ExtendedProperties", None) or ():
+            if extra.is_a("IfcPropertySingleValue") and extra.NominalValue is not None:
+                own.setdefault(extra.Name, extra.NominalValue.wrappedValue)
+    return found

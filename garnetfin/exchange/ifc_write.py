@@ -4,87 +4,20 @@ units, joined port to port.
 What was computed comes in as plain parts (Model); this file knows IFC and nothing of how figures are made.
 """
 
-import uuid
-from dataclasses import dataclass, field
 from math import hypot
 
 from garnetfin.core.adjacency import anticlockwise
 from garnetfin.core.ducts.sizes import Section
+from garnetfin.core.tables import room_uses
+from garnetfin.exchange.ifc_envelope import Envelope
+from garnetfin.exchange.ifc_parts import Duct, Model, Outlet, Parts, Space, System, Vector
 from garnetfin.project.tree import Project
 
-Vector = tuple[float, float, float]
-# ids are made from ours, so that one part keeps its id from file to file
-NAMES = uuid.UUID("6b1b1b0e-6f5d-5c1e-9d0e-2f4a3c7d9e10")
 SYSTEM_TYPES = {"supply": "VENTILATION", "return": "VENTILATION", "extract": "EXHAUST", "outdoor": "VENTILATION"}
 LEAST_PIECE_M = 0.02  # a duct between two fittings keeps at least this much
 SHEET_M = 0.0007
 DAMPER_M = 0.1
 STRAIGHT = 0.02  # sine below which two ducts run on in one line
-
-
-@dataclass(frozen=True, slots=True)
-class Space:
-    """Figures of a room: area [m2], volume [m3], cooling and heating [W], supply air [m3/s], set-points [degC];
-
-    None where there is none.
-    """
-
-    area_m2: float
-    volume_m3: float
-    cooling_w: float | None
-    heating_w: float | None
-    flow_m3s: float | None
-    cooling_c: float
-    heating_c: float
-
-
-@dataclass(frozen=True, slots=True)
-class Duct:
-    """A duct in the direction of the air: points by id, clear section, figures for its properties, and its damper if it
-    has one.
-    """
-
-    id: str
-    start: str
-    end: str
-    section: Section
-    thickness_m: float
-    material: str
-    flexible: bool
-    mass_kg: float
-    figures: tuple[tuple[str, float], ...]
-    damper: str = ""  # "", blade, orifice
-
-
-@dataclass(frozen=True, slots=True)
-class Outlet:
-    """A terminal at the point of a duct."""
-
-    id: str
-    label: str
-    model: str
-    point: str
-    room_id: str
-    figures: tuple[tuple[str, float], ...]
-
-
-@dataclass(frozen=True, slots=True)
-class System:
-    """Ducts of one air of an air system, from the point at its unit."""
-
-    id: str
-    name: str
-    air: str
-    root: str
-    ducts: tuple[Duct, ...]
-    outlets: tuple[Outlet, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Model:
-    spaces: dict[str, Space]
-    systems: tuple[System, ...]
-    fans: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # figures of the fan by air system
 
 
 def write_model(project: Project, model: Model) -> bytes:
@@ -96,75 +29,19 @@ def write_model(project: Project, model: Model) -> bytes:
     return writer.file.to_string().encode()
 
 
-class _Writer:
+class _Writer(Parts):
     def __init__(self, file, project: Project, model: Model) -> None:
-        self.file, self.project, self.model = file, project, model
+        super().__init__(file, project.name)
+        self.project, self.model = project, model
         self.points = {p.id: (p.x_m, p.y_m, p.z_m) for p in project.duct_points}
         self.level_of = {p.id: p.level_id for p in project.duct_points}
-        self.held: dict[str, list] = {}  # elements of each storey
         self.spaces: dict[str, object] = {}
         self.referenced: dict[str, list] = {}
         self.profiles: dict[tuple, object] = {}
 
-    # -- small things --------------------------------------------------------------------------------------------
-    def id(self, *parts: str) -> str:
-        import ifcopenshell.guid
-
-        return ifcopenshell.guid.compress(uuid.uuid5(NAMES, "/".join((self.project.name, *parts))).hex)
-
-    def point(self, *xyz: float):
-        return self.file.createIfcCartesianPoint(tuple(float(v) for v in xyz))
-
-    def axes(self, at: Vector = (0.0, 0.0, 0.0), z: Vector | None = None, x: Vector | None = None):
-        direction = self.file.createIfcDirection
-        return self.file.createIfcAxis2Placement3D(
-            self.point(*at), direction(z) if z else None, direction(x) if x else None
-        )
-
-    def placed(self, to, at: Vector = (0.0, 0.0, 0.0), z: Vector | None = None, x: Vector | None = None):
-        return self.file.createIfcLocalPlacement(to, self.axes(at, z, x))
-
-    def shape(self, *solids):
-        return self.file.createIfcProductDefinitionShape(
-            None, None, [self.file.createIfcShapeRepresentation(self.body, "Body", "SweptSolid", list(solids))]
-        )
-
-    def solid(self, profile, length: float):
-        return self.file.createIfcExtrudedAreaSolid(profile, self.axes(), self.up, float(length))
-
-    def box(self, wide: float, deep: float, high: float, low: float = 0.0):
-        profile = self.file.createIfcRectangleProfileDef("AREA", None, self.origin2, float(wide), float(deep))
-        return self.file.createIfcExtrudedAreaSolid(profile, self.axes((0.0, 0.0, low)), self.up, float(high))
-
-    def related(self, kind: str, key: str, **of: object) -> None:
-        self.file.create_entity(kind, GlobalId=self.id("rel", key), **of)
-
-    def properties(self, element, key: str, name: str, figures) -> None:
-        """A property set of plain figures and words."""
-        if not figures:
-            return
-        kinds = {str: "IfcLabel", bool: "IfcBoolean"}
-        values = [
-            self.file.createIfcPropertySingleValue(
-                n, None, self.file.create_entity(kinds.get(type(v), "IfcReal"), v), None
-            )
-            for n, v in figures
-        ]
-        made = self.file.createIfcPropertySet(self.id("pset", key, name), None, name, None, values)
-        self.related(
-            "IfcRelDefinesByProperties", f"pset/{key}/{name}", RelatedObjects=[element], RelatingPropertyDefinition=made
-        )
-
-    def quantities(self, element, key: str, name: str, figures: tuple[tuple[str, str, float], ...]) -> None:
-        made = [self.file.create_entity(f"IfcQuantity{kind}", n, None, None, float(v)) for kind, n, v in figures]
-        of = self.file.createIfcElementQuantity(self.id("qto", key), None, name, None, None, made)
-        self.related("IfcRelDefinesByProperties", f"qto/{key}", RelatedObjects=[element], RelatingPropertyDefinition=of)
-
     # -- the building --------------------------------------------------------------------------------------------
     def write(self) -> None:
         f = self.file
-        self.up = f.createIfcDirection((0.0, 0.0, 1.0))
-        self.origin2 = f.createIfcAxis2Placement2D(self.point(0.0, 0.0), None)
         site = self.project.site
         north = self._north(site.north_deg if site else 0.0)
         self.context = f.createIfcGeometricRepresentationContext(
@@ -221,7 +98,7 @@ class _Writer:
         )
         self.related("IfcRelAggregates", "site", RelatingObject=project, RelatedObjects=[where])
         self.related("IfcRelAggregates", "building", RelatingObject=where, RelatedObjects=[self.building])
-        self.storeys, self.at = {}, {}
+        self.storeys = {}
         for level in self.project.levels:
             self.at[level.id] = (self.placed(inside, (0.0, 0.0, level.elevation_m)), level.elevation_m)
             self.storeys[level.id] = f.create_entity(
@@ -237,6 +114,8 @@ class _Writer:
                 "IfcRelAggregates", "levels", RelatingObject=self.building, RelatedObjects=list(self.storeys.values())
             )
         self._rooms()
+        self._zones()
+        Envelope(self, self.project, self.model).write()
         self._systems()
         for level_id, elements in self.held.items():
             self.related(
@@ -273,6 +152,7 @@ class _Writer:
                 GlobalId=self.id("room", room.id),
                 Name=room.number,
                 LongName=room.name,
+                ObjectType=room_uses()[room.use_id].name,
                 CompositionType="ELEMENT",
                 PredefinedType="INTERNAL",
                 ObjectPlacement=self.placed(self.at[room.level_id][0]),
@@ -282,6 +162,7 @@ class _Writer:
             by_level.setdefault(room.level_id, []).append(made)
             known = self.model.spaces.get(room.id)
             if known is not None:
+                self._requirements(made, room.id, known)
                 figures = (
                     ("TotalSensibleHeatGain", known.cooling_w),
                     ("TotalHeatLoss", known.heating_w),
@@ -306,6 +187,43 @@ class _Writer:
                 "IfcRelAggregates", f"rooms/{level_id}", RelatingObject=self.storeys[level_id], RelatedObjects=spaces
             )
 
+    def _requirements(self, made, room_id: str, known: Space) -> None:
+        """What the room is for, as the sets of the schema have it."""
+        key = f"room/{room_id}"
+        self.properties(
+            made,
+            key,
+            "Pset_SpaceOccupancyRequirements",
+            (("OccupancyType", known.use), ("OccupancyNumber", float(known.people))),
+        )
+        self.properties(
+            made,
+            key,
+            "Pset_SpaceThermalRequirements",
+            (
+                ("SpaceTemperatureSummerMax", float(known.cooling_c)),
+                ("SpaceTemperatureWinterMin", float(known.heating_c)),
+                ("AirConditioning", known.served),
+            ),
+        )
+        self.properties(
+            made,
+            key,
+            "Pset_ThermalLoadDesignCriteria",
+            (
+                ("LightingLoadIntensity", float(known.lights_w_m2)),
+                ("ReceptacleLoadIntensity", float(known.equipment_w_m2)),
+            ),
+        )
+
+    def _zones(self) -> None:
+        """Zones of control with their rooms."""
+        for zone in self.project.zones:
+            rooms = [self.spaces[r.id] for r in self.project.rooms if r.zone_id == zone.id and r.id in self.spaces]
+            if rooms:
+                made = self.file.create_entity("IfcZone", GlobalId=self.id("zone", zone.id), Name=zone.name)
+                self.related("IfcRelAssignsToGroup", f"zone/{zone.id}", RelatedObjects=rooms, RelatingGroup=made)
+
     # -- the air systems -----------------------------------------------------------------------------------------
     def _systems(self) -> None:
         units: dict[str, list] = {}
@@ -327,32 +245,6 @@ class _Writer:
                 RelatingSystem=made,
                 RelatedBuildings=[self.building],
             )
-
-    def element(
-        self,
-        kind: str,
-        key: str,
-        name: str,
-        level_id: str,
-        at: Vector,
-        shape,
-        z: Vector | None = None,
-        x: Vector | None = None,
-        **more: object,
-    ):
-        """A product of a storey; `at` is in the building's coordinates."""
-        place, elevation = self.at[level_id]
-        made = self.file.create_entity(
-            kind,
-            GlobalId=self.id(kind, key),
-            Name=name,
-            ObjectPlacement=self.placed(place, (at[0], at[1], at[2] - elevation), z, x),
-            Representation=shape,
-            Tag=key[:80],
-            **more,
-        )
-        self.held.setdefault(level_id, []).append(made)
-        return made
 
     def port(self, element, key: str, flow: str):
         """A place at which an element may be joined."""
@@ -468,6 +360,7 @@ class _Air:
             PredefinedType=kind,
         )
         self.members.append(made)
+        w.properties(made, key, "Garnetfin_Fitting", (("Kind", kind.lower()), ("Ends", float(len(ducts)))))
         for duct in ducts:
             self._open(made, f"{key}/{duct.id}", point_id, duct)
 

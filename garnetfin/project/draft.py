@@ -3,6 +3,7 @@
 A draft is no project: it is looked at, chosen from, and taken over by one command.
 """
 
+from collections import Counter
 from collections.abc import Mapping
 from typing import Literal
 
@@ -10,7 +11,7 @@ from msgspec import structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
-from garnetfin.project.spaces import NO_ROOM, Level, Opening, Room, Slab, Wall
+from garnetfin.project.spaces import NO_ROOM, Level, Obstacle, Opening, Room, Slab, Wall
 from garnetfin.project.systems import Zone
 from garnetfin.project.values import Node, Point, within
 
@@ -64,6 +65,13 @@ class LooseOpening(Node, frozen=True):
     room_id: str = ""  # when the file says whose it is
 
 
+class Reference(Node, frozen=True):
+    """Something that others draw and that ducts have to clear; `group` is its class and layer."""
+
+    group: str
+    obstacle: Obstacle
+
+
 class Draft(Node, frozen=True):
     """Rooms and faces read from one source. Ids are the file's own; a room with a system_id is heated or cooled there.
 
@@ -89,6 +97,7 @@ class Draft(Node, frozen=True):
     derive: bool = False
     updates: tuple[str, ...] = ()
     asked: tuple[Asked, ...] = ()
+    references: tuple[Reference, ...] = ()
     altitude_m: float | None = None
     notes: tuple[Note, ...] = ()
 
@@ -99,6 +108,11 @@ class Draft(Node, frozen=True):
             within(self.latitude_deg, -90, 90, "Latitude", self.source, "°")
         if self.longitude_deg is not None:
             within(self.longitude_deg, -180, 180, "Longitude", self.source, "°")
+
+
+def groups_of(draft: Draft) -> dict[str, int]:
+    """How many things of each class and layer others draw, the most first."""
+    return dict(Counter(r.group for r in draft.references).most_common())
 
 
 def answered(draft: Draft, conductivity: Mapping[str, float]) -> Draft:
@@ -148,6 +162,8 @@ def check_draft(draft: Draft) -> Draft:
         )
     for slab in draft.slabs:
         must(slab.build_up_id in known["build_ups"] and {slab.room_below, slab.room_above} <= rooms, f"Slab {slab.id}")
+    for reference in draft.references:
+        must(reference.obstacle.level_id in known["levels"], f"The level of {reference.obstacle.kind}")
     for loose in draft.openings:
         must(loose.level_id in known["levels"], f"The level of opening {loose.opening.id}")
         must(

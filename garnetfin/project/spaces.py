@@ -283,7 +283,7 @@ class Sleeve(Node, frozen=True):
 
 
 class Obstacle(Node, frozen=True):
-    """A beam or rack in the way of ducts; heights above the level's floor."""
+    """A beam or rack in the way of ducts; heights above the level's floor. `group`: class and layer in its file."""
 
     id: str
     kind: str
@@ -292,6 +292,8 @@ class Obstacle(Node, frozen=True):
     bottom_m: float
     top_m: float
     sleeves: tuple[Sleeve, ...] = ()
+    source: str = ""  # the file it came from; "" = drawn here
+    group: str = ""
 
     def __post_init__(self) -> None:
         outline_ok(self.outline, "An obstacle", self.id)

@@ -2,11 +2,17 @@
 
 from collections.abc import Mapping
 
+from garnetfin.core.errors import InputError
+from garnetfin.core.tables import materials, room_uses
 from garnetfin.engine.results import DuctResult, FanResult, Results
+from garnetfin.engine.stages.faces import core_layers, u_outdoors
 from garnetfin.exchange.gbxml_write import RoomLoads
-from garnetfin.exchange.ifc_write import Duct, Model, Outlet, Space, System
+from garnetfin.exchange.ifc_parts import Duct, Made, Model, Outlet, SheetLayer, Space, System
 from garnetfin.project.ducts import is_flexible
+from garnetfin.project.fabric import BuildUp
 from garnetfin.project.lookup import find
+
+GAP_M = 0.02  # thickness with which an air gap is written
 
 
 def model(results: Results) -> Model:
@@ -25,6 +31,11 @@ def model(results: Results) -> Model:
                 air.flow_m3s if air is not None else None,
                 f.cooling_c.figure,
                 f.heating_c.figure,
+                f.people.figure,
+                f.lights_w_m2.figure,
+                f.equipment_w_m2.figure,
+                room_uses()[room.use_id].name,
+                bool(room.system_id),
             )
     systems, fans = [], {}
     for system in project.air_systems:
@@ -38,7 +49,29 @@ def model(results: Results) -> Model:
                 ("Speed", float(fan.chosen.speed_rpm)),
                 ("Model", str(fan.chosen.fan_id)),
             )
-    return Model(spaces, tuple(systems), fans)
+    return Model(spaces, tuple(systems), fans, {b.id: _made(results, b) for b in project.build_ups})
+
+
+def _made(results: Results, build_up: BuildUp) -> Made:
+    """A build-up with the figures of its layers; without them where a material is not there."""
+    try:
+        layers = core_layers(build_up, results.project.book)
+    except InputError:
+        return Made(build_up.name, (), None)
+    names = [
+        p.name or (materials()[p.material].name if p.material in materials() else p.material) for p in build_up.layers
+    ]
+    sheets = []
+    for name, layer in zip(names, layers):
+        if layer.resistance_m2k_w and not layer.thickness_m:
+            sheets.append(SheetLayer(name or "air gap", GAP_M, GAP_M / layer.resistance_m2k_w, 1.2, 1005.0))
+        else:
+            sheets.append(
+                SheetLayer(
+                    name, layer.thickness_m, layer.conductivity_w_mk, layer.density_kg_m3, layer.specific_heat_j_kgk
+                )
+            )
+    return Made(build_up.name, tuple(sheets), u_outdoors("wall", layers))
 
 
 def _system(results: Results, system, network: DuctResult) -> System:

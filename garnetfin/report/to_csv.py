@@ -223,5 +223,5 @@ def _text(heads: tuple[str, ...], rows: list[list[str]]) -> str:
 def harmless(cell: str) -> str:
     """A name that a spreadsheet would take for a formula is kept as text; an empty cell stays empty."""
     first, second = cell[:1], cell[1:2]
-    formula = first and first in "=@\t" or (first and first in "+-" and not second.isdigit() and second != ".")
+    formula = (first and first in "=@\t") or (first and first in "+-" and not second.isdigit() and second != ".")
     return f"'{cell}" if formula else cell

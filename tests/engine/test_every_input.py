@@ -95,6 +95,7 @@ EXCEPTIONS: dict[str, str] = {
     **dict.fromkeys(("Segment.fittings", "UseChange.field", "UseChange.use_id", "UseProfile.use_id"), PARTS),
     **dict.fromkeys([f"RoomOrigin.{n}" for n in ("source", "key", "number", "name", "use_id", "level_id")], STOCK),
     **dict.fromkeys([f"RoomOrigin.{n}" for n in ("ceiling_m", "outline", "faces")], STOCK),
+    **dict.fromkeys(("Obstacle.source", "Obstacle.group"), STOCK),
     "Room.origin": "what a file gave, against which the next one is compared",
     "Room.sketched": "an outline that is no place; tested with lists of rooms",
     "Room.placed": "where a listed room stands in for a place; tested with the first pass",

@@ -262,3 +262,36 @@ def write_dxf(path: Path, unit: int = 4, rooms: int = 2, door: bool = True) -> P
 
 def floor_of(project: Project) -> float:
     return sum(area_of(r.outline) for r in project.rooms)
+
+
+def add_beam(path: Path, at=(0.0, 2.0, 2.7), length: float = 4.0) -> Path:
+    """A beam of 0.3 x 0.2 m along x into an IFC file in metres, as a structural engineer draws it."""
+    import ifcopenshell
+
+    f = ifcopenshell.open(str(path))
+    make = f.create_entity
+    direction = [make("IfcDirection", DirectionRatios=v) for v in ((1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0))]
+    start = make("IfcCartesianPoint", Coordinates=at)
+    zero = make("IfcCartesianPoint", Coordinates=(0.0, 0.0, 0.0))
+    solid = make(
+        "IfcExtrudedAreaSolid",
+        SweptArea=make("IfcRectangleProfileDef", ProfileType="AREA", XDim=0.3, YDim=0.2),
+        Position=make("IfcAxis2Placement3D", Location=start, Axis=direction[0], RefDirection=direction[1]),
+        ExtrudedDirection=direction[2],
+        Depth=length,
+    )
+    shape = make(
+        "IfcShapeRepresentation",
+        ContextOfItems=f.by_type("IfcGeometricRepresentationContext")[0],
+        RepresentationIdentifier="Body",
+        RepresentationType="SweptSolid",
+        Items=(solid,),
+    )
+    make(
+        "IfcBeam",
+        GlobalId="b".rjust(22, "0"),
+        ObjectPlacement=make("IfcLocalPlacement", RelativePlacement=make("IfcAxis2Placement3D", Location=zero)),
+        Representation=make("IfcProductDefinitionShape", Representations=(shape,)),
+    )
+    f.write(str(path))
+    return path

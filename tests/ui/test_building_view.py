@@ -16,7 +16,7 @@ from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
 from garnetfin.ui.plan.underlay import lines_near, segments
-from tests.exchange.samples import tower, write_dxf
+from tests.exchange.samples import add_beam, tower, write_dxf, write_ifc
 from tests.exchange.test_gbxml import Ordinary
 from tests.exchange.test_room_list import LIST
 from tests.ui.driver import WindowTest
@@ -228,6 +228,31 @@ class Files(Building):
         self.assertEqual(len(self.project.rooms), 7)
         self.assertEqual(self.session.selection.kind, "room")
         self.assertFalse(self.link("Loads").missing)
+
+    def test_what_others_draw_is_offered_by_class_taken_and_hidden_at_will(self):
+        path = add_beam(write_ifc(tower(1, 2, 1), self.folder / "house.ifc", millimetres=False))
+        self.insert(path)
+        page = self.view_.draft_page
+        box = page.others["beam"]
+        self.assertEqual((box.text(), page.take_button.text()), ("1 × beam", "Take 2 rooms, 1 part of others"))
+        box.setChecked(False)
+        self.assertEqual(page.take_button.text(), "Take 2 rooms")
+        box.setChecked(True)
+        self.click(page.take_button, (10, 10))
+        self.wait()
+        (beam,) = self.project.obstacles
+        self.assertEqual((beam.kind, beam.source), ("beam", "house.ifc"))
+        ducts = self.view("Ducts")
+        self.assertTrue(ducts.others.isVisible())
+        middle = QPointF(2.0, 2.0)
+        self.assertEqual(ducts.plan._in_ceiling(middle, 0.1), ("obstacle", beam.id))
+        ducts.others.click()
+        self.wait()
+        self.assertEqual(ducts.plan._in_ceiling(middle, 0.1), ("", ""))
+        ducts.others.click()
+        self.session.select("obstacle", beam.id)
+        self.wait()
+        self.assertIn("from house.ifc", self.window.card.vm.line)
 
     def test_another_project_puts_the_page_away(self):
         self.insert(self.path)

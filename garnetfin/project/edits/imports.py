@@ -227,16 +227,18 @@ class TakeDraft(Struct, frozen=True):
     """Rooms of a draft, by the file's ids, taken into the project; rooms taken before are brought up to date.
 
     remove    ids of rooms of the project that the file no longer has and that shall go
+    groups    classes and layers of what others draw, taken as obstacles; those taken before from the same file go
     """
 
     label: ClassVar[str] = "Import rooms"
     draft: Draft
     keys: tuple[str, ...]
     remove: tuple[str, ...] = ()
+    groups: tuple[str, ...] = ()
 
     def apply(self, project: Project) -> Project:
         draft, wanted = self.draft, set(self.keys)
-        if not wanted and not self.remove:
+        if not wanted and not self.remove and not self.groups:
             return project
         if unknown := wanted - {r.id for r in draft.rooms}:
             raise InputError(f"“{sorted(unknown)[0]}” is not among the rooms of {draft.source}")
@@ -246,6 +248,9 @@ class TakeDraft(Struct, frozen=True):
             project = RemoveRooms(self.remove).apply(project)
         project = _placed(project, draft)
         made, levels = _levels(project, draft)
+        made = _others(made, draft, levels, set(self.groups))
+        if not wanted:
+            return made
         made, build_ups = _matched(made, draft, "build_ups", "B")
         made, glazings = _matched(made, draft, "glazings", "G")
         if not made.build_ups:
@@ -383,6 +388,30 @@ def _levels(project: Project, draft: Draft) -> tuple[Project, dict[str, str]]:
     return structs.replace(
         project, levels=tuple(levels) or (Level(id="L0", name="Ground", elevation_m=0.0, storey_m=3.4),)
     ), ids
+
+
+def _others(project: Project, draft: Draft, levels: dict[str, str], groups: set[str]) -> Project:
+    """What others draw in the way, brought up to date for the groups taken; sleeves made here stay."""
+    if not groups:
+        return project
+    before = {(o.group, o.outline): o for o in project.obstacles if o.source == draft.source and o.group in groups}
+    kept = [o for o in project.obstacles if not (o.source == draft.source and o.group in groups)]
+    wanted = [r for r in draft.references if r.group in groups]
+    fresh = iter(fresh_ids(project.obstacles, "ob", len(wanted)))
+    for reference in wanted:
+        there = reference.obstacle
+        old = before.get((reference.group, there.outline))
+        kept.append(
+            structs.replace(
+                there,
+                id=old.id if old is not None else next(fresh),
+                level_id=levels[there.level_id],
+                sleeves=old.sleeves if old is not None else (),
+                source=draft.source,
+                group=reference.group,
+            )
+        )
+    return structs.replace(project, obstacles=tuple(kept))
 
 
 def _matched(project: Project, draft: Draft, kind: str, prefix: str) -> tuple[Project, dict[str, str]]:

@@ -5,6 +5,7 @@ from collections.abc import Callable
 from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QKeySequence, QPainter, QShortcut
 from PySide6.QtWidgets import (
+    QCheckBox,
     QComboBox,
     QGridLayout,
     QHBoxLayout,
@@ -23,7 +24,7 @@ from garnetfin.core.units import System, parse
 from garnetfin.engine.results import there
 from garnetfin.exchange.room_list import FIELDS, Understood, to_draft, understand
 from garnetfin.exchange.tables import rows_of_text
-from garnetfin.project.draft import Draft, answered
+from garnetfin.project.draft import Draft, answered, groups_of
 from garnetfin.project.edits.imports import Difference, TakeDraft, differences
 from garnetfin.project.tree import Project
 from garnetfin.ui.theme import theme
@@ -35,6 +36,7 @@ Sheets = tuple[tuple[str, str], ...]
 
 
 MOST_ASKED = 12  # materials that are asked about one by one
+OTHERS_A_ROW = 4
 
 
 def clear_layout(layout: QLayout) -> None:
@@ -105,10 +107,16 @@ class DraftPage(_Page):
         self._asked_rows.setHorizontalSpacing(10)
         self._column.addWidget(self._asked)
         self.answers: dict[str, QLineEdit] = {}
-        halves = QSplitter(Qt.Orientation.Horizontal)
+        self._others = QWidget()
+        self._others_rows = QGridLayout(self._others)
+        self._others_rows.setContentsMargins(0, 2, 0, 4)
+        self._others_rows.setHorizontalSpacing(16)
+        self._column.addWidget(self._others)
+        self.others: dict[str, QCheckBox] = {}
+        halves = QSplitter(Qt.Orientation.Vertical)  # what is said of a file needs the whole width
         for part in (self.rooms, self.notes):
             halves.addWidget(part)
-        halves.setSizes([640, 304])
+        halves.setSizes([330, 210])
         self._column.addWidget(halves, 1)
         every, none = LinkText("All"), LinkText("None")
         every.clicked.connect(lambda: self._set(frozenset(d.key for d in self.differences)))
@@ -133,12 +141,13 @@ class DraftPage(_Page):
             f"{counts['gone']} no longer there",
         ]
         self.line.set_words(
-            f"{len(draft.rooms)} rooms: "
+            f"{len(draft.rooms)} room{'s' if len(draft.rooms) != 1 else ''}: "
             + ", ".join(w for w, n in zip(words, counts.values()) if n)
             + ". What you pinned or edited stays. Click a row to take it or leave it."
         )
         self.notes.render_vm(note_table(draft), (), units)
         self._ask(draft)
+        self._offer_others(draft)
         self._set(self.taken)
         self.rooms.setFocus()
 
@@ -164,6 +173,24 @@ class DraftPage(_Page):
             ):
                 self._asked_rows.addWidget(widget, i, column)
             self.answers[asked.key] = field
+        self._asked_rows.setColumnStretch(3, 1)
+
+    def _offer_others(self, draft: Draft) -> None:
+        """A box for each class and layer of what others draw, to be taken as obstacles."""
+        clear_layout(self._others_rows)
+        self.others = {}
+        groups = groups_of(draft)
+        self._others.setVisible(bool(groups))
+        if groups:
+            head = Words("Drawn by others, in the way of ducts:", px=12)
+            self._others_rows.addWidget(head, 0, 0, 1, OTHERS_A_ROW)
+        for i, (group, count) in enumerate(groups.items()):
+            box = QCheckBox(f"{count} × {group}")
+            box.setChecked(True)
+            box.toggled.connect(lambda _: self._set(self.taken))
+            self._others_rows.addWidget(box, 1 + i // OTHERS_A_ROW, i % OTHERS_A_ROW)
+            self.others[group] = box
+        self._others_rows.setColumnStretch(OTHERS_A_ROW, 1)
 
     def _answered(self) -> Draft | None:
         """The draft with what was answered; None while something is open."""
@@ -201,9 +228,15 @@ class DraftPage(_Page):
         self.rooms.render_vm(import_table(self.draft, self.differences, taken, self._units), (), self._units)
         count = sum(d.kind != "gone" and d.key in taken for d in self.differences)
         gone = sum(d.kind == "gone" and d.key in taken for d in self.differences)
-        self.take_button.setText(f"Take {count} room{'s' if count != 1 else ''}" + (f", remove {gone}" if gone else ""))
+        groups = groups_of(self.draft) if self.draft is not None else {}
+        parts = sum(groups[group] for group, box in self.others.items() if box.isChecked())
+        self.take_button.setText(
+            f"Take {count} room{'s' if count != 1 else ''}"
+            + (f", {parts} part{'s' if parts != 1 else ''} of others" if parts else "")
+            + (f", remove {gone}" if gone else "")
+        )
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())
-        self.take_button.setEnabled(bool(count or gone) and self._answered() is not None)
+        self.take_button.setEnabled(bool(count or gone or parts) and self._answered() is not None)
 
     def take(self) -> None:
         draft = self._answered()
@@ -211,7 +244,8 @@ class DraftPage(_Page):
             return
         keys = tuple(d.key for d in self.differences if d.kind != "gone" and d.key in self.taken)
         gone = tuple(d.room_id for d in self.differences if d.kind == "gone" and d.key in self.taken)
-        self.intent.emit(TakeDraft(draft, keys, gone))
+        groups = tuple(group for group, box in self.others.items() if box.isChecked())
+        self.intent.emit(TakeDraft(draft, keys, gone, groups))
 
 
 class ListPage(_Page):

@@ -287,7 +287,7 @@ class PlanCanvas(QWidget):
             layers.paint_room_labels(p, m, project, level, style, taken)
         layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
         if style.ducts:
-            layers.paint_obstacles(p, m, project, level)
+            layers.paint_obstacles(p, m, project, level, style.others, state.selection.of("obstacle"))
             taken = layers.duct_shadow(m, project, None, level)
             for ducts in self.networks:
                 taken.addPath(layers.duct_shadow(m, project, ducts, level))
@@ -413,9 +413,8 @@ class PlanCanvas(QWidget):
         """The obstacle at a place, or the zone whose outline runs there."""
         here = (metres.x(), metres.y())
         for obstacle in self._state.project.obstacles:
-            if obstacle.level_id == self._level and polygon(obstacle.outline).containsPoint(
-                metres, Qt.FillRule.OddEvenFill
-            ):
+            shown = obstacle.level_id == self._level and (self._style.others or not obstacle.source)
+            if shown and polygon(obstacle.outline).containsPoint(metres, Qt.FillRule.OddEvenFill):
                 return "obstacle", obstacle.id
         for zone in self._state.project.ceiling_zones if self._style.zones else ():
             corners = zone.outline

@@ -15,7 +15,7 @@ from garnetfin.engine.results import DuctResult
 from garnetfin.project.ducts import is_flexible
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
-from garnetfin.ui.plan.geometry import duct_paths, path_of, polygon
+from garnetfin.ui.plan.geometry import duct_paths, path_of
 from garnetfin.ui.plan.layers import SMALL_SCALE, PlanStyle, hatch, pen, text, text_width
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
@@ -394,8 +394,3 @@ def paint_zones(
                 )
                 taken.addRect(place)
                 break
-    for obstacle in project.obstacles:
-        if obstacle.level_id == level_id and obstacle.id in selection.of("obstacle"):
-            p.setPen(pen(c("garnet"), 2.0))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawPolygon(m.map(polygon(obstacle.outline)))

@@ -25,6 +25,9 @@ COMPACT_PX = 11.0  # the one figure of a room on a small plan
 SMALL_SCALE = 16.0  # px/m below which sizes on ducts are dropped
 
 
+DASHED = Qt.PenStyle.DashLine
+
+
 @dataclass(frozen=True)
 class PlanStyle:
     """What a view wants of the plan: fills and label lines by room id, and how ducts are coloured."""
@@ -39,6 +42,7 @@ class PlanStyle:
     wall_fills: dict[str, QColor] = field(default_factory=dict)
     terminals: bool = False  # without ducts
     zones: bool = False  # ceiling zones with their free height
+    others: bool = True  # obstacles that came from files
     labels: str = "size"  # on ducts: none, size, flow, height
     single: bool = False  # ducts as single lines
     quiet: bool = False  # terminals without their flow
@@ -167,11 +171,15 @@ def paint_walls(
         p.strokePath(m.map(paths.doors), pen(c("faint"), 0.8))
 
 
-def paint_obstacles(p: QPainter, m: QTransform, project: Project, level_id: str) -> None:
+def paint_obstacles(
+    p: QPainter, m: QTransform, project: Project, level_id: str, others: bool, chosen: tuple[str, ...]
+) -> None:
+    """Outlines of what stands in the way of ducts, those chosen strong; what came from files only where wanted."""
     p.setBrush(Qt.BrushStyle.NoBrush)
-    p.setPen(pen(theme.colour("faint"), 0.9, Qt.PenStyle.DashLine))
     for obstacle in project.obstacles:
-        if obstacle.level_id == level_id and obstacle.kind != "column":
+        if obstacle.level_id == level_id and obstacle.kind != "column" and (others or not obstacle.source):
+            strong = obstacle.id in chosen
+            p.setPen(pen(theme.colour("garnet"), 2.0) if strong else pen(theme.colour("faint"), 0.9, DASHED))
             p.drawPolygon(m.map(polygon(obstacle.outline)))
 
 

@@ -508,7 +508,7 @@ def note_table(draft: Draft) -> TableVM:
         (
             Column("", width=68, left=True),
             Column("What", width=140, left=True, stretch=True),
-            Column("Where", width=70, left=True, stretch=True),
+            Column("Where", width=220, left=True),
         ),
         tuple(rows),
     )

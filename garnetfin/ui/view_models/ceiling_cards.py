@@ -39,7 +39,7 @@ def obstacle_card(state: State) -> CardVM:
     return CardVM(
         "Obstacle",
         f"{obstacle.kind} {obstacle.id}",
-        "heights above the floor",
+        "heights above the floor" + (f" · from {obstacle.source}" if obstacle.source else ""),
         (),
         (Inputs("In the way", "", rows), *findings_section(state.results, "obstacle", ids)),
         ("Remove this obstacle", edits.remove_obstacles(ids)),

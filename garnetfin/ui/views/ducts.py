@@ -99,16 +99,20 @@ class DuctsView(View):
         )
         self.label_strip = self.looks.add_strip("", LABELS, lambda key: self._look())
         self.label_strip.set_now("size")
-        self.single, self.joints, self.zones, self.beside = (
+        self.single, self.joints, self.zones, self.others, self.beside = (
             Switch("lines"),
             Switch("joints"),
             Switch("ceiling"),
+            Switch("others"),
             Switch("next level"),
         )
+        self.others.setToolTip("Ducts, pipes, trays and beams that came from files")
+        self.others.setChecked(True)
         for switch, row in (
             (self.single, self.looks),
             (self.joints, self.looks),
             (self.zones, self.tools),
+            (self.others, self.tools),
             (self.beside, self.tools),
         ):
             row.add(switch, 10)
@@ -210,6 +214,7 @@ class DuctsView(View):
         found = ducts if isinstance(ducts, DuctResult) else None
         self.plan.legend = self._legend(state, found) if found is not None else ()
         style = self._style(state, ducts)
+        self.others.setVisible(any(o.source for o in state.project.obstacles))
         self.plan.render_state(state, style, state.show.level_id)
         if self.beside.isChecked():
             self.other.render_state(state, style, self._next_level(state))
@@ -281,6 +286,7 @@ class DuctsView(View):
             index_run=index,
             units=state.show.units,
             zones=self.zones.isChecked(),
+            others=self.others.isChecked(),
             labels=self.label_strip.now,
             single=self.single.isChecked(),
             joints=self.joints.isChecked(),

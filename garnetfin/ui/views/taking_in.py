@@ -11,7 +11,7 @@ from garnetfin.core.errors import Cancelled, GarnetfinError
 from garnetfin.exchange.drawing_rooms import Said, draft_of, rooms_in
 from garnetfin.exchange.reading import kind_of
 from garnetfin.exchange.results import Answer, Drawing, Picture
-from garnetfin.project.draft import Draft
+from garnetfin.project.draft import Draft, groups_of
 from garnetfin.project.edits.imports import TakeDraft, homeless
 from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
@@ -279,7 +279,9 @@ class TakingIn(RoomCommands):
         self.fit_next = first
         left = homeless(project, self.session.project, command)
         more = f"; {left} windows and doors found no wall to stand in" if left else ""
-        self.session.said.emit(f"{len(new)} rooms taken from {command.draft.source}{more}")
+        parts = sum(n for group, n in groups_of(command.draft).items() if group in command.groups)
+        beside = f" and {parts} parts of others" if parts else ""
+        self.session.said.emit(f"{len(new)} rooms{beside} taken from {command.draft.source}{more}")
 
 
 def as_text(rows: Sequence[Sequence[str]]) -> str:

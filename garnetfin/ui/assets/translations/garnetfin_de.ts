@@ -2932,6 +2932,34 @@
         <translation>Räume zu ihrer gemeinsamen schlimmsten Stunde</translation>
     </message>
     <message>
+        <source>All rooms of the drawing below</source>
+        <translation>Alle Räume der Zeichnung darunter</translation>
+    </message>
+    <message>
+        <source>They are square metres</source>
+        <translation>Es sind Quadratmeter</translation>
+    </message>
+    <message>
+        <source>They are square feet</source>
+        <translation>Es sind Quadratfuß</translation>
+    </message>
+    <message>
+        <source>Sheets of the workbook that hold rows</source>
+        <translation>Blätter der Arbeitsmappe mit Zeilen</translation>
+    </message>
+    <message>
+        <source>others</source>
+        <translation>andere Gewerke</translation>
+    </message>
+    <message>
+        <source>Ducts, pipes, trays and beams that came from files</source>
+        <translation>Kanäle, Rohre, Trassen und Träger aus Dateien</translation>
+    </message>
+    <message>
+        <source>Drawn by others, in the way of ducts:</source>
+        <translation>Von anderen gezeichnet, den Kanälen im Weg:</translation>
+    </message>
+    <message>
         <source>Rooms from a list</source>
         <translation>Räume aus einer Liste</translation>
     </message>
