@@ -427,6 +427,25 @@ def _app():
         _import(source, out, into, areas, tuple(conductivity), others)
 
     @app.command()
+    def schema(
+        what: str = typer.Argument("project", help="project: a project file; results: what `compute --json` writes."),
+        out: Path = typer.Option(None, help="A file; without it the schema is printed."),
+    ):
+        """The JSON Schema of a project file, or of the results with the unit of every figure."""
+        from garnetfin.cli.results_schema import results_schema
+        from garnetfin.project.store import schema_text
+
+        if what not in ("project", "results"):
+            _refuse(f"“{what}” has no schema; project and results have")
+        text = schema_text() if what == "project" else json.dumps(results_schema(), ensure_ascii=False, indent=1)
+        text = text.rstrip() + "\n"
+        if out is None:
+            print(text, end="")
+        else:
+            _write(out, text.encode())
+            print(f"written {out}")
+
+    @app.command()
     def desktop(remove: bool = typer.Option(False, help="Take it out of the menus again.")):
         """Put Garnetfin into the desktop’s menus: entry, icon, and what opens .gfin files."""
         from garnetfin.cli import desktop as entry
@@ -439,13 +458,6 @@ def _app():
             _refuse(f"{error.filename or entry.share_folder()} could not be written: {error.strerror or error}")
         except GarnetfinError as error:
             _refuse(str(error))
-
-    @app.command()
-    def schema():
-        """Print the JSON Schema of a project file."""
-        from garnetfin.project.store import schema_text
-
-        sys.stdout.write(schema_text())
 
     @app.command()
     def version():

@@ -115,6 +115,13 @@ class Model:
     build_ups: dict[str, Made] = field(default_factory=dict)
 
 
+def ifc_id(project: str, *parts: str) -> str:
+    """The id of a part in every IFC file of a project: its class and our own id."""
+    import ifcopenshell.guid
+
+    return str(ifcopenshell.guid.compress(uuid.uuid5(NAMES, "/".join((project, *parts))).hex))
+
+
 class Parts:
     """One file in the making: entities by name, products in their storeys."""
 
@@ -127,9 +134,7 @@ class Parts:
         self.held: dict[str, list] = {}  # elements of each storey
 
     def id(self, *parts: str) -> str:
-        import ifcopenshell.guid
-
-        return ifcopenshell.guid.compress(uuid.uuid5(NAMES, "/".join((self.name, *parts))).hex)
+        return ifc_id(self.name, *parts)
 
     def point(self, *xyz: float):
         return self.file.createIfcCartesianPoint(tuple(float(v) for v in xyz))

@@ -1,4 +1,6 @@
-"""The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML."""
+"""The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML, what is
+to be settled with others as BCF.
+"""
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
@@ -10,7 +12,16 @@ from garnetfin.report.blocks import Block
 from garnetfin.report.document import Order, document
 from garnetfin.report.sheets.cover import issue_words
 
-FORMATS = {"pdf": "PDF", "xlsx": "XLSX", "csv": "CSV", "dxf": "DXF", "svg": "SVG", "ifc": "IFC", "gbxml": "gbXML"}
+FORMATS = {
+    "pdf": "PDF",
+    "xlsx": "XLSX",
+    "csv": "CSV",
+    "dxf": "DXF",
+    "svg": "SVG",
+    "ifc": "IFC",
+    "gbxml": "gbXML",
+    "bcf": "BCF",
+}
 
 
 def stem(order: Order) -> str:
@@ -86,6 +97,10 @@ def files(
                 made[f"{name}.ifc"] = ifc(order)
             case "gbxml":
                 made[f"{name}.xml"] = gbxml(order)
+            case "bcf":
+                from garnetfin.report.to_bcf import to_bcf
+
+                made[f"{name}.bcf"] = to_bcf(order, f"{name}.ifc")
     return made
 
 

@@ -8,9 +8,11 @@ import tempfile
 import unittest
 from pathlib import Path
 
+import fastjsonschema
 from numpy.testing import assert_allclose
 
 from garnetfin.cli.results_json import UNITS, as_json
+from garnetfin.cli.results_schema import results_schema
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.store import load, save
@@ -159,6 +161,32 @@ class ResultsJson(unittest.TestCase):
         for key, value in room.items():
             if isinstance(value, float):
                 self.assertTrue(any(key.endswith(e) for e in UNITS), key)
+
+    def test_every_key_is_in_the_published_schema(self):
+        check = fastjsonschema.compile(results_schema())
+        projects = (station_results(), run(Project(), Memo()), run(one_room(), Memo()))
+        found = [json.loads(json.dumps(as_json(r), allow_nan=False)) for r in projects]
+        for one in found:
+            check(one)
+        # it tells a key too many, one too few and a figure that is none
+        for spoil in (
+            lambda r: r["rooms"][0].update(more=1),
+            lambda r: r["air_systems"][0]["air"].pop("flow_m3s"),
+            lambda r: r["rooms"][0].update(heating_w="much"),
+        ):
+            bad = json.loads(json.dumps(found[0]))
+            spoil(bad)
+            self.assertRaises(fastjsonschema.JsonSchemaException, check, bad)
+
+    def test_the_schema_is_published_by_the_command_line(self):
+        printed = json.loads(call("schema", "results").stdout)
+        self.assertEqual(printed, results_schema())
+        self.assertEqual(
+            printed["properties"]["rooms"]["items"]["anyOf"][0]["properties"]["volume_m3"]["description"], "m3"
+        )
+        refused = call("schema", "weather")
+        self.assertEqual(refused.returncode, 2)
+        self.assertIn("project and results have", refused.stderr)
 
     def test_gaps_are_written_as_such(self):
         found = json.loads(json.dumps(as_json(run(Project(), Memo())), allow_nan=False))

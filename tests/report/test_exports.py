@@ -45,7 +45,8 @@ class Names(unittest.TestCase):
     def test_every_format_makes_its_files(self):
         names = [n for n in handed_over() if "/" not in n]
         self.assertEqual(
-            sorted(Path(n).suffix for n in names), [".dxf", ".dxf", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"]
+            sorted(Path(n).suffix for n in names),
+            [".bcf", ".dxf", ".dxf", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"],
         )
         self.assertTrue(all(n.startswith("tern-point-field-station") for n in names))
 

@@ -151,6 +151,7 @@ class Papers(WindowTest):
                 ("dxf", ""),
                 ("ifc", "a.ifc"),
                 ("gbxml", "a.xml"),
+                ("bcf", "a.bcf"),
             ):
                 self.papers.write(kind, str(Path(folder) / name))
                 self.written()
@@ -162,6 +163,7 @@ class Papers(WindowTest):
                     "a.xlsx",
                     "a.ifc",
                     "a.xml",
+                    "a.bcf",
                     "tern-point-field-station-ground.svg",
                     "tern-point-field-station-upper.dxf",
                     "tern-point-field-station-tables",
@@ -173,6 +175,17 @@ class Papers(WindowTest):
             self.papers.write("pdf", str(Path(folder) / "file" / "b.pdf"))
             self.written()
         self.assertIn("could not be written", self.window.banner.sentence.words)
+
+    def test_a_second_write_waits_for_the_first_and_says_so(self):
+        heard = []
+        self.papers.hint.connect(heard.append)
+        with tempfile.TemporaryDirectory() as folder:
+            for kind in ("xlsx", "bcf", "ifc"):
+                self.papers.write(kind, str(Path(folder) / f"a.{kind}"))
+            self.written()
+            self.assertEqual(sorted(p.name for p in Path(folder).iterdir()), ["a.bcf", "a.ifc", "a.xlsx"])
+        self.assertEqual(heard[0], "Writing XLSX …")
+        self.assertEqual(heard[2], "IFC is written after 2 that came before")
 
     def test_an_issue_is_numbered_kept_as_a_mark_and_written(self):
         with tempfile.TemporaryDirectory() as folder:

@@ -40,9 +40,16 @@ FORMATS = (
     ("svg", "SVG"),
     ("ifc", "IFC"),
     ("gbxml", "gbXML"),
+    ("bcf", "BCF"),
 )
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
-ONE_FILE = {"pdf": "PDF (*.pdf)", "xlsx": "Workbook (*.xlsx)", "ifc": "IFC4 (*.ifc)", "gbxml": "gbXML (*.xml)"}
+ONE_FILE = {
+    "pdf": "PDF (*.pdf)",
+    "xlsx": "Workbook (*.xlsx)",
+    "ifc": "IFC4 (*.ifc)",
+    "gbxml": "gbXML (*.xml)",
+    "bcf": "BCF 3.0 (*.bcf)",
+}
 
 
 class Pages(QWidget):
@@ -145,7 +152,7 @@ class PapersView(View):
         self._maker = Newest(self._make, "papers", self)
         self._maker.ready.connect(self._on_made)
         self._maker.failed.connect(lambda what: self.refused.emit(f"The papers could not be made. {what}"))
-        self._writer = Newest(self._write, "hand-over", self)
+        self._writer = Newest(self._write, "hand-over", self, in_turn=True)
         self._writer.ready.connect(self._on_written)
         self._writer.halted.connect(lambda: self._on_halted("Nothing was written"))
         self._maker.halted.connect(lambda: self._on_halted("The pages are as they were; the next edit makes them anew"))
@@ -329,8 +336,9 @@ class PapersView(View):
         elif not path:
             path = QFileDialog.getExistingDirectory(self, f"Write {dict(FORMATS)[kind]} files into", str(start.parent))
         if path:
-            self.hint.emit(f"Writing {dict(FORMATS)[kind]} …")
-            self._writer.submit((self._order(), (kind,), Path(path)))
+            name = dict(FORMATS)[kind]
+            before = self._writer.submit((self._order(), (kind,), Path(path)))
+            self.hint.emit(f"Writing {name} …" if not before else f"{name} is written after {before} that came before")
 
     def _write(self, job, stopped) -> tuple[list[Path], str]:
         """(files written, why not)."""
@@ -392,8 +400,8 @@ class PapersView(View):
         if self._issuing is None or len(results.project.papers.issues) < self._issuing[1]:
             return
         (folder, number), self._issuing = self._issuing, None
-        self.hint.emit(f"Writing issue {number} …")
-        self._writer.submit((self._order(issued=True), ISSUED, folder))
+        before = self._writer.submit((self._order(issued=True), ISSUED, folder))
+        self.hint.emit(f"Writing issue {number} …" if not before else f"Issue {number} is written after {before} more")
 
     def choose_logo(self, path: str = "") -> None:
         """A picture for the office's sheet."""
