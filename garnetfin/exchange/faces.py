@@ -172,10 +172,9 @@ def _wall(
     bottom = float(raw.points[:, 2].min())
     level = _level_of(levels, bottom)
     other = sides[1] if len(sides) == 2 else INSIDE if len(raw.rooms) == 2 else OUTSIDE
-    if raw.ground and other == OUTSIDE:
-        made.notes.append(Note(kind="assumed", text="a wall in the ground is taken as outdoors", where=raw.id))
     openings = tuple(o for o in (_opening(x, u, low, high, bottom, level, made) for x in raw.openings) if o is not None)
     height = area / (high - low)
+    buried = round(height, 9) if raw.ground and other == OUTSIDE else 0.0
     return Wall(
         id=raw.id,
         level_id=level.id,
@@ -185,6 +184,7 @@ def _wall(
         room_b=other,
         thickness_m=raw.thickness_m or thickness.get(raw.build_up_id) or 0.2,
         height_m=height,
+        buried_m=min(buried, height),
         build_up_id=raw.build_up_id,
         facing_deg=round((degrees(atan2(nx, ny)) + north) % 360, 3) if other == OUTSIDE else 0.0,
         openings=openings,

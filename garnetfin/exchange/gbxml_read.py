@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import FileError, GarnetfinError
 from garnetfin.core.outlines import area_of, tidy
 from garnetfin.exchange.faces import RawFace, RawOpening, area_vector, build_faces, floor_outline
+from garnetfin.exchange.gbxml_write import SPOKEN
 from garnetfin.project.draft import MOST_NOTES, Asked, Draft, Note, NoteKind
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups
@@ -697,6 +698,11 @@ class _Reader:
                 )
             if value is not None and value >= 0:
                 values[field] = Imported(value=round(value, 6), source=self.name)
+        for field, word in SPOKEN:
+            spoken = re.search(rf"\b{word}=(-?[\d.]{{1,12}}(?:e-?\d+)?)(?=\s|$)", told)
+            value = _float(spoken.group(1)) if spoken else None
+            if value is not None:
+                values[field] = Imported(value=value, source=self.name)
         condition = e.get("conditionType", "HeatedAndCooled")
         return Room(
             id=own,

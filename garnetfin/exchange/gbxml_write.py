@@ -37,6 +37,19 @@ class RoomLoads:
     flow_m3s: float | None
 
 
+# What the schema has no place for, kept in the description of a space: field of the room, word.
+SPOKEN = (
+    ("heating_c", "heating"),
+    ("cooling_c", "cooling"),
+    ("outdoor_m3s", "outdoor"),
+    ("extract_m3s", "extract"),
+    ("supply_m3s", "supply"),
+    ("infiltration_1h", "infiltration"),
+    ("air_change_1h", "airchange"),
+)
+LEAST_PART_M = 0.01  # of a wall, in the ground or above it
+
+
 def write_gbxml(project: Project, figures: Figures = {}, loads: Mapping[str, RoomLoads] = {}) -> bytes:  # noqa: B006  (read only)
     """Bytes of the file. Areas of surfaces are those of the project; figures fill in what rooms leave to the rule."""
     from lxml import etree
@@ -179,7 +192,11 @@ class _Writer:
             **zone,
         )
         self.add(space, "Name", f"{room.number} {room.name}")
-        self.add(space, "Description", f"use={room.use_id}" + (" list" if room.sketched else ""))
+        own = [
+            f"{word}={value.value:.9g}" for field, word in SPOKEN if not isinstance(value := getattr(room, field), Rule)
+        ]
+        told = " ".join([f"use={room.use_id}", *own]) + (" list" if room.sketched else "")
+        self.add(space, "Description", told)
         people, lights, equipment, area, volume = self.figures.get(room.id, (None, None, None, self._area(room), None))
         for name, unit, value, figure in (
             ("PeopleNumber", "NumberOfPeople", room.people, people),
@@ -204,15 +221,26 @@ class _Writer:
 
     # -- walls ---------------------------------------------------------------------------------------------------
     def _wall(self, campus, wall: Wall) -> None:
+        """A wall, its part in the ground as a surface of its own where no opening stands in the way."""
+        buried = wall.buried_m if wall.outside else 0.0
+        whole = buried > wall.height_m - LEAST_PART_M
+        if buried < LEAST_PART_M or any(o.sill_m < buried for o in wall.openings):
+            self._upright(campus, wall, "wall", 0.0, wall.height_m)
+        else:
+            self._upright(campus, wall, "wall-in-ground", 0.0, wall.height_m if whole else buried)
+            if not whole:
+                self._upright(campus, wall, "wall", buried, wall.height_m)
+
+    def _upright(self, campus, wall: Wall, word: str, low: float, high: float) -> None:
         # A wall stored under no room of its own side is turned, so that the first space is always a room.
         outside = wall.outside
         start, end, flipped = self._outward(wall)
         z = self.levels[wall.level_id].elevation_m
-        corners = [(*start, z), (*end, z), (*end, z + wall.height_m), (*start, z + wall.height_m)]
+        corners = [(*start, z + low), (*end, z + low), (*end, z + high), (*start, z + high)]
         surface = self._surface(
             campus,
-            self.id("wall", wall.id),
-            "ExteriorWall" if outside else "InteriorWall",
+            self.id(word, wall.id),
+            "UndergroundWall" if word != "wall" else "ExteriorWall" if outside else "InteriorWall",
             wall.build_up_id,
             wall.room_a,
             wall.room_b,
@@ -220,12 +248,12 @@ class _Writer:
         )
         length = wall.length_m
         u = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
-        for o in wall.openings:
+        for o in wall.openings if word == "wall" else ():
             at = length - o.at_m if flipped else o.at_m
-            low, high = at - o.width_m / 2, at + o.width_m / 2
+            left, right = at - o.width_m / 2, at + o.width_m / 2
             points = [
                 (start[0] + u[0] * t, start[1] + u[1] * t, z + h)
-                for t, h in ((low, o.sill_m), (high, o.sill_m), (high, o.head_m), (low, o.head_m))
+                for t, h in ((left, o.sill_m), (right, o.sill_m), (right, o.head_m), (left, o.head_m))
             ]
             self._opening(surface, wall, o, points)
 

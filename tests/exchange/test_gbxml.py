@@ -22,7 +22,7 @@ from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.spaces import NO_ROOM
 from garnetfin.project.tree import check_links
-from garnetfin.project.values import Imported, Pinned
+from garnetfin.project.values import Imported, Pinned, Rule
 from tests.example import station, station_results
 from tests.exchange.samples import tower
 
@@ -439,6 +439,36 @@ class Ordinary(Files):
         (wall,), (drawn,) = plain.walls, self.draft(self.house()).walls
         assert_allclose((wall.length_m, wall.height_m, wall.facing_deg), (6.0, 3.0, drawn.facing_deg), atol=1e-9)
         self.assertEqual({wall.start, wall.end}, {drawn.start, drawn.end})
+
+    def test_set_points_outdoor_air_and_extract_of_a_room_survive_the_round_trip(self):
+        project = tower(1, 2, 1)
+        first = project.rooms[0]
+        given = {"heating_c": 17.5, "cooling_c": 26.5, "outdoor_m3s": 0.0123, "extract_m3s": 0.02, "supply_m3s": 0.05}
+        room = structs.replace(first, **{k: Pinned(value=v) for k, v in given.items()})
+        project = structs.replace(project, rooms=(room, *project.rooms[1:]))
+        draft = self.draft(write_gbxml(project))
+        came = {r.number: r for r in draft.rooms}
+        for field, value in given.items():
+            self.assertEqual(getattr(came[room.number], field).value, value)
+        self.assertEqual(came[project.rooms[1].number].heating_c, Rule())
+
+    def test_walls_against_earth_keep_their_depth(self):
+        """A wall with 1.2 of its 3.4 m in the ground: the same loss after the round trip."""
+        project = tower(1, 2, 1, windows=False)
+        walls = tuple(structs.replace(w, buried_m=1.2) if w.outside else w for w in project.walls)
+        project = structs.replace(project, walls=walls)
+        draft = self.draft(write_gbxml(project))
+        made = TakeDraft(draft, tuple(r.id for r in draft.rooms)).apply(new_project())
+        deep = [w for w in made.walls if w.buried_m > 0]
+        self.assertTrue(deep)
+        for wall in deep:
+            assert_allclose((wall.buried_m, wall.height_m), (1.2, 1.2), rtol=1e-6)
+        site = structs.replace(made, site=project.site)
+        before, after = (sum(r.heating_w for r in run(p, Memo()).rooms.values()) for p in (project, site))
+        dry = structs.replace(project, walls=tuple(structs.replace(w, buried_m=0.0) for w in walls))
+        unburied = sum(r.heating_w for r in run(dry, Memo()).rooms.values())
+        assert_allclose(after, before, rtol=2e-3)
+        self.assertGreater(unburied / before, 1.01)
 
     def test_height_above_the_sea_comes_along(self):
         made = self.taken(self.house())
