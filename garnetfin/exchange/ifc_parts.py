@@ -10,7 +10,13 @@ Vector = tuple[float, float, float]
 NAMES = uuid.UUID("6b1b1b0e-6f5d-5c1e-9d0e-2f4a3c7d9e10")
 # Measures of the schema by the name of a property; what is not named is a plain number.
 MEASURES = {
-    **dict.fromkeys(("Flow", "CoolingDesignAirflow"), "IfcVolumetricFlowRateMeasure"),
+    **dict.fromkeys(
+        ("Flow", "CoolingDesignAirflow", "AirFlowRate", "NominalAirFlowRate"), "IfcVolumetricFlowRateMeasure"
+    ),
+    **dict.fromkeys(("NominalDiameterOrWidth", "NominalHeight"), "IfcPositiveLengthMeasure"),
+    "NominalTotalPressure": "IfcPressureMeasure",
+    "NominalRotationSpeed": "IfcRotationalFrequencyMeasure",
+    "NominalPowerRate": "IfcPowerMeasure",
     **dict.fromkeys(("PressureLoss", "StaticPressure", "TotalPressure", "Pressure", "Surplus"), "IfcPressureMeasure"),
     **dict.fromkeys(("ElectricPower", "TotalSensibleHeatGain", "TotalHeatLoss"), "IfcPowerMeasure"),
     **dict.fromkeys(
@@ -23,6 +29,7 @@ MEASURES = {
     "OccupancyNumber": "IfcCountMeasure",
     **dict.fromkeys(("SolarHeatGainTransmittance", "SolarTransmittance"), "IfcNormalisedRatioMeasure"),
 }
+CHOICES = ("Shape", "AirflowType")  # properties that hold one of a list of words
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,14 +84,26 @@ class Outlet:
 
 @dataclass(frozen=True, slots=True)
 class System:
-    """Ducts of one air of an air system, from the point at its unit."""
+    """Ducts of one air of an air system, from the points at its unit."""
 
     id: str
     name: str
     air: str
-    root: str
+    roots: tuple[str, ...]  # its points at the unit, the first one first
     ducts: tuple[Duct, ...]
     outlets: tuple[Outlet, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class UnitPart:
+    """A part of an air-handling unit: figures of it, and of its fan where it is one."""
+
+    id: str
+    kind: str
+    name: str
+    figures: tuple[tuple[str, float], ...]
+    fan: tuple[tuple[str, float | str], ...] = ()
+    model: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,7 +130,7 @@ class Made:
 class Model:
     spaces: dict[str, Space]
     systems: tuple[System, ...]
-    fans: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)  # figures of the fan by air system
+    parts: dict[str, tuple[UnitPart, ...]] = field(default_factory=dict)  # of the unit of each air system
     build_ups: dict[str, Made] = field(default_factory=dict)
 
 
@@ -167,17 +186,23 @@ class Parts:
         """A property set of plain figures and words."""
         if not figures:
             return
-        kinds = {str: "IfcLabel", bool: "IfcBoolean"}
-        values = [
-            self.file.createIfcPropertySingleValue(
-                n, None, self.file.create_entity(kinds.get(type(v)) or MEASURES.get(n, "IfcReal"), v), None
-            )
-            for n, v in figures
-        ]
-        made = self.file.createIfcPropertySet(self.id("pset", key, name), None, name, None, values)
+        made = self.file.createIfcPropertySet(self.id("pset", key, name), None, name, None, self.values(figures))
         self.related(
             "IfcRelDefinesByProperties", f"pset/{key}/{name}", RelatedObjects=[element], RelatingPropertyDefinition=made
         )
+
+    def values(self, figures) -> list:
+        """Properties of (name, figure or word), as the measures and choices of the schema."""
+        kinds = {str: "IfcLabel", bool: "IfcBoolean"}
+        made = []
+        for name, value in figures:
+            kind = kinds.get(type(value)) or MEASURES.get(name, "IfcReal")
+            held = self.file.create_entity(kind, value)
+            if name in CHOICES:
+                made.append(self.file.createIfcPropertyEnumeratedValue(name, None, [held], None))
+            else:
+                made.append(self.file.createIfcPropertySingleValue(name, None, held, None))
+        return made
 
     def quantities(self, element, key: str, name: str, figures: tuple[tuple[str, str, float], ...]) -> None:
         made = [self.file.create_entity(f"IfcQuantity{kind}", n, None, None, float(v)) for kind, n, v in figures]

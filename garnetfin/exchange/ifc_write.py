@@ -11,6 +11,7 @@ from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import room_uses
 from garnetfin.exchange.ifc_envelope import Envelope
 from garnetfin.exchange.ifc_parts import Duct, Model, Outlet, Parts, Space, System, Vector
+from garnetfin.exchange.ifc_types import AIRS, Types, unit_parts
 from garnetfin.project.tree import Project
 
 SYSTEM_TYPES = {"supply": "VENTILATION", "return": "VENTILATION", "extract": "EXHAUST", "outdoor": "VENTILATION"}
@@ -33,6 +34,7 @@ class _Writer(Parts):
     def __init__(self, file, project: Project, model: Model) -> None:
         super().__init__(file, project.name)
         self.project, self.model = project, model
+        self.types = Types(self)
         self.points = {p.id: (p.x_m, p.y_m, p.z_m) for p in project.duct_points}
         self.level_of = {p.id: p.level_id for p in project.duct_points}
         self.spaces: dict[str, object] = {}
@@ -117,6 +119,7 @@ class _Writer(Parts):
         self._zones()
         Envelope(self, self.project, self.model).write()
         self._systems()
+        self.types.write()
         for level_id, elements in self.held.items():
             self.related(
                 "IfcRelContainedInSpatialStructure",
@@ -299,7 +302,7 @@ class _Air:
     def write(self, units: dict[str, list]) -> list:
         self._unit(units)
         for point_id, ducts in self.meet.items():
-            if len(ducts) > 1 and point_id != self.system.root:
+            if len(ducts) > 1 and point_id not in self.system.roots:
                 self._fitting(point_id, ducts)
         for outlet in self.system.outlets:
             self._outlet(outlet)
@@ -309,32 +312,27 @@ class _Air:
 
     # -- what stands at points -----------------------------------------------------------------------------------
     def _unit(self, units: dict[str, list]) -> None:
-        """The unit of the air system, made with its first air, its fan inside."""
+        """The unit of the air system, made with its first air, its parts inside."""
         w, system = self.w, self.system
-        ducts = self.meet.get(system.root, [])
-        at = w.points[system.root]
+        root = system.roots[0]
+        at = w.points[root]
         if system.id not in units:
             made = w.element(
                 "IfcUnitaryEquipment",
                 system.id,
                 system.name,
-                w.level_of[system.root],
+                w.level_of[root],
                 at,
                 w.shape(w.box(1.2, 1.2, 1.0, -0.5)),
                 PredefinedType="AIRHANDLER",
             )
-            fan = w.file.create_entity(
-                "IfcFan",
-                GlobalId=w.id("fan", system.id),
-                Name=f"Supply fan, {system.name}",
-                ObjectPlacement=w.placed(made.ObjectPlacement),
-            )
-            w.related("IfcRelAggregates", f"unit/{system.id}", RelatingObject=made, RelatedObjects=[fan])
-            w.properties(fan, f"fan/{system.id}", "Garnetfin_Fan", w.model.fans.get(system.id, ()))
-            units[system.id] = [made]
-        self.members.append(units[system.id][0])
-        for duct in ducts:
-            self._open(units[system.id][0], f"{system.id}/{system.air}/{duct.id}", system.root, duct)
+            w.types.give(made, "IfcUnitaryEquipmentType", "Air-handling unit", "AIRHANDLER")
+            parts = unit_parts(w, w.types, made, system.id, w.model.parts.get(system.id, ()))
+            units[system.id] = [made, *parts]
+        self.members += units[system.id]
+        for point_id in system.roots:
+            for duct in self.meet.get(point_id, []):
+                self._open(units[system.id][0], f"{system.id}/{system.air}/{duct.id}", point_id, duct)
 
     def _open(self, element, key: str, point_id: str, duct: Duct) -> None:
         self.open[point_id, duct.id] = self.w.port(element, f"{key}", "SOURCE" if duct.start == point_id else "SINK")
@@ -361,6 +359,7 @@ class _Air:
         )
         self.members.append(made)
         w.properties(made, key, "Garnetfin_Fitting", (("Kind", kind.lower()), ("Ends", float(len(ducts)))))
+        w.types.give(made, "IfcDuctFittingType", kind.capitalize(), kind)
         for duct in ducts:
             self._open(made, f"{key}/{duct.id}", point_id, duct)
 
@@ -402,6 +401,9 @@ class _Air:
         )
         self.members.append(made)
         w.properties(made, f"terminal/{outlet.id}", "Garnetfin_Terminal", outlet.figures)
+        flow = (("AirflowType", AIRS[self.system.air]), ("AirFlowRate", float(dict(outlet.figures)["Flow"])))
+        w.properties(made, f"air/{outlet.id}", "Pset_AirTerminalOccurrence", flow)
+        w.types.give(made, "IfcAirTerminalType", outlet.model or "Air terminal", kind)
         if outlet.room_id in w.spaces:
             w.referenced.setdefault(outlet.room_id, []).append(made)
         supply = self.system.air in ("supply", "outdoor")
@@ -421,7 +423,7 @@ class _Air:
     def _cut(self, point_id: str, duct: Duct) -> float:
         """How much of a duct the fitting at its end takes [m]."""
         ducts = self.meet[point_id]
-        if point_id == self.system.root:
+        if point_id in self.system.roots:
             return 0.0
         return max(d.section.width_m for d in ducts) / 2 if len(ducts) > 1 and self.kind_of(point_id, ducts) else 0.0
 
@@ -454,6 +456,7 @@ class _Air:
                 PredefinedType="BALANCINGDAMPER",
             )
             self.members.append(damper)
+            w.types.give(damper, "IfcDamperType", f"Balancing damper, {duct.damper}", "BALANCINGDAMPER")
             into = w.port(damper, f"{duct.id}/damper/in", "SINK")
             if last is not None:
                 w.join(last, into)
@@ -473,6 +476,7 @@ class _Air:
         )
         self.members.append(made)
         w.properties(made, f"duct/{duct.id}", "Garnetfin_Duct", duct.figures)
+        w.types.duct(made, duct.section, duct.material, duct.flexible)
         w.quantities(
             made,
             f"duct/{duct.id}",

@@ -4,13 +4,15 @@ from collections.abc import Mapping
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials, room_uses
-from garnetfin.engine.results import DuctResult, FanResult, Results
+from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
 from garnetfin.engine.stages.faces import core_layers, u_outdoors
 from garnetfin.exchange.gbxml_write import RoomLoads
-from garnetfin.exchange.ifc_parts import Duct, Made, Model, Outlet, SheetLayer, Space, System
+from garnetfin.exchange.ifc_parts import Duct, Made, Model, Outlet, SheetLayer, Space, System, UnitPart
 from garnetfin.project.ducts import is_flexible
 from garnetfin.project.fabric import BuildUp
 from garnetfin.project.lookup import find
+from garnetfin.project.parts import KINDS, Part
+from garnetfin.project.systems import AirSystem
 
 GAP_M = 0.02  # thickness with which an air gap is written
 
@@ -37,19 +39,31 @@ def model(results: Results) -> Model:
                 room_uses()[room.use_id].name,
                 bool(room.system_id),
             )
-    systems, fans = [], {}
+    systems, parts = [], {}
     for system in project.air_systems:
         systems += [_system(results, system, n) for n in results.networks(system.id) if system.root_of(n.air)]
-        fan = results.fans[system.id]
-        if isinstance(fan, FanResult) and fan.point is not None:
-            fans[system.id] = (
-                ("Flow", fan.point.flow_m3s),
-                ("TotalPressure", fan.point.pressure_pa),
-                ("ElectricPower", fan.point.electric_w),
-                ("Speed", float(fan.chosen.speed_rpm)),
-                ("Model", str(fan.chosen.fan_id)),
-            )
-    return Model(spaces, tuple(systems), fans, {b.id: _made(results, b) for b in project.build_ups})
+        parts[system.id] = tuple(_part(results, system, part) for part in system.parts)
+    return Model(spaces, tuple(systems), parts, {b.id: _made(results, b) for b in project.build_ups})
+
+
+def _part(results: Results, system: AirSystem, part: Part) -> UnitPart:
+    """A part of the unit with the pressure it takes, a fan with its duty where one is chosen."""
+    name = part.name or KINDS[part.kind].name
+    supply = results.fans.get(system.id)
+    lost = dict(supply.part_pa) if isinstance(supply, FanResult) else {}
+    figures = (("PressureLoss", float(lost[name])),) if name in lost else ()
+    way = part.kind.removesuffix("_fan") if part.kind.endswith("_fan") else ""
+    found = supply if way == "supply" else results.other_fans.get((system.id, way)) if way else None
+    if not isinstance(found, FanResult) or found.point is None or isinstance(found.chosen, Missing):
+        return UnitPart(part.id, part.kind, name, figures)
+    duty: tuple[tuple[str, float | str], ...] = (
+        ("Flow", float(found.point.flow_m3s)),
+        ("TotalPressure", float(found.point.pressure_pa)),
+        ("ElectricPower", float(found.point.electric_w)),
+        ("Speed", float(found.chosen.speed_rpm)),
+        ("Model", str(found.chosen.fan_id)),
+    )
+    return UnitPart(part.id, part.kind, name, figures, duty, str(found.chosen.fan_id))
 
 
 def _made(results: Results, build_up: BuildUp) -> Made:
@@ -119,7 +133,7 @@ def _system(results: Results, system, network: DuctResult) -> System:
         )
         for t in network.terminals
     )
-    return System(system.id, system.name, network.air, system.root_of(network.air), tuple(ducts), outlets)
+    return System(system.id, system.name, network.air, system.roots_of(network.air), tuple(ducts), outlets)
 
 
 def _ends(network: DuctResult, project) -> dict[str, tuple[str, str]]:

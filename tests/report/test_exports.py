@@ -18,6 +18,7 @@ from PySide6.QtSvg import QSvgRenderer
 
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.exchange.ifc_types import PARTS
 from garnetfin.exchange.reading import read
 from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Col, Heading, Number, Start, TableBlock
@@ -255,7 +256,7 @@ class Models(unittest.TestCase):
         self.assertEqual(count("IFCAIRTERMINAL"), 34)
         self.assertEqual(count("IFCSPACE"), 28)
         self.assertEqual(count("IFCBUILDINGSTOREY"), 2)
-        self.assertEqual(count("IFCFAN"), 1)
+        self.assertEqual(count("IFCFAN"), sum(p.kind.endswith("_fan") for p in station().air_systems[0].parts))
         self.assertGreater(count("IFCDUCTFITTING"), 20)
         self.assertEqual(count("IFCDISTRIBUTIONSYSTEM"), 1)
 
@@ -281,6 +282,51 @@ class Models(unittest.TestCase):
         self.assertLessEqual({t.GlobalId for t in self.model.by_type("IfcDuctSegment")}, seen)
         members = {o.GlobalId for rel in self.model.by_type("IfcRelAssignsToGroup") for o in rel.RelatedObjects}
         self.assertLessEqual({t.GlobalId for t in self.model.by_type("IfcDuctSegment")}, members)
+
+    def test_every_port_is_joined_once_and_one_gives_what_the_other_takes(self):
+        joined = [p for rel in self.model.by_type("IfcRelConnectsPorts") for p in (rel.RelatingPort, rel.RelatedPort)]
+        self.assertEqual(len(joined), len({p.id() for p in joined}))
+        self.assertEqual({p.id() for p in joined}, {p.id() for p in self.model.by_type("IfcDistributionPort")})
+
+    def test_ducts_have_a_type_with_their_nominal_size_and_a_material(self):
+        import ifcopenshell.util.element as element
+
+        segments = station_results().ducts["ahu-north"].segments
+        for duct in self.model.by_type("IfcDuctSegment"):
+            common, section = element.get_psets(duct)["Pset_DuctSegmentTypeCommon"], segments[duct.Tag].section
+            self.assertAlmostEqual(common["NominalDiameterOrWidth"], section.width_m)
+            self.assertEqual(common.get("NominalHeight"), None if section.shape == "round" else section.height_m)
+            self.assertEqual(element.get_material(duct).Name, segments[duct.Tag].make.material)
+        for kind in ("IfcDuctFitting", "IfcAirTerminal", "IfcDamper", "IfcFan", "IfcCoil", "IfcUnitaryEquipment"):
+            for part in self.model.by_type(kind):
+                self.assertIsNotNone(element.get_type(part), f"{kind} {part.Name}")
+
+    def test_terminals_and_fans_carry_their_flow_as_the_schema_measures_it(self):
+        import ifcopenshell.util.element as element
+
+        found = {t.terminal_id: t for t in station_results().ducts["ahu-north"].terminals}
+        for terminal in self.model.by_type("IfcAirTerminal"):
+            air = element.get_psets(terminal)["Pset_AirTerminalOccurrence"]
+            self.assertAlmostEqual(air["AirFlowRate"], found[terminal.Tag].flow_m3s)
+        fan = next(f for f in self.model.by_type("IfcFan") if "Pset_FanTypeCommon" in element.get_psets(f))
+        duty, point = element.get_psets(fan)["Pset_FanTypeCommon"], station_results().fans["ahu-north"].point
+        self.assertAlmostEqual(duty["NominalAirFlowRate"], point.flow_m3s)
+        self.assertAlmostEqual(duty["NominalTotalPressure"], point.pressure_pa)
+        kinds = {
+            p.NominalValue.is_a()
+            for s in self.model.by_type("IfcPropertySingleValue")
+            for p in (s,)
+            if s.Name in ("Flow", "AirFlowRate", "NominalAirFlowRate")
+        }
+        self.assertEqual(kinds, {"IfcVolumetricFlowRateMeasure"})
+
+    def test_every_part_of_the_unit_is_in_it_and_in_the_system(self):
+        system = station().air_systems[0]
+        (unit,) = self.model.by_type("IfcUnitaryEquipment")
+        inside = [p for rel in unit.IsDecomposedBy for p in rel.RelatedObjects]
+        self.assertEqual([p.Tag.split("/")[-1] for p in inside], [p.id for p in system.parts if p.kind in PARTS])
+        members = {o.id() for rel in self.model.by_type("IfcRelAssignsToGroup") for o in rel.RelatedObjects}
+        self.assertLessEqual({unit.id(), *(p.id() for p in inside)}, members)
 
     def test_bodies_lie_where_the_ducts_are(self):
         """Made into triangles by the geometry kernel: the box of each straight duct is that of the drawn one less its
