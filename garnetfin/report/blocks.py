@@ -82,7 +82,10 @@ class TableBlock:
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """A polyline or polygon in the figure's own coordinates; colours are named, see to_pdf."""
+    """A polyline or polygon in the figure's own coordinates; colours are named, see to_pdf.
+
+    block, at    the symbol it is a line of and where that stands: drawing files keep a symbol once
+    """
 
     points: tuple[tuple[float, float], ...]
     stroke: str = "ink"
@@ -91,6 +94,8 @@ class Shape:
     closed: bool = False
     dashed: bool = False
     layer: str = ""
+    block: str = ""
+    at: tuple[float, float] = (0.0, 0.0)
 
 
 @dataclass(frozen=True, slots=True)

@@ -220,6 +220,31 @@ class Drawings(unittest.TestCase):
 
             self.assertFalse(ezdxf.readfile(path).audit().has_errors)
 
+    def test_dxf_keeps_symbols_as_blocks_weights_by_layer_and_letters_that_show_every_sign(self):
+        import ezdxf
+
+        drawing = ezdxf.read(io.StringIO(of("ground.dxf").decode()))
+        space = drawing.modelspace()
+        ground = {p.id for p in station().duct_points if p.level_id == "G"}
+        wanted = {
+            (round(p.x_m * 1000, 3), round(p.y_m * 1000, 3))
+            for t in station().terminals
+            for p in station().duct_points
+            if p.id == t.point_id and p.id in ground
+        }
+        put = {(round(i.dxf.insert.x, 3), round(i.dxf.insert.y, 3)) for i in space.query("INSERT")}
+        self.assertEqual(put, wanted)
+        block = drawing.blocks["terminal supply"]
+        self.assertEqual((len(block), {e.dxf.layer for e in block}), (3, {"0"}))
+        xs = [x for e in block for x, *_ in e.get_points()]
+        self.assertAlmostEqual(min(xs), -max(xs))
+        duct = drawing.layers.get("AHU North supply duct")
+        self.assertEqual(duct.dxf.lineweight, 35)
+        self.assertGreater(sum(not e.dxf.hasattr("lineweight") for e in space.query("LWPOLYLINE")), len(put))
+        words = [t for t in space.query("TEXT") if "×" in t.dxf.text or "ø" in t.dxf.text]
+        self.assertTrue(words)
+        self.assertEqual({drawing.styles.get(t.dxf.style).dxf.font for t in words}, {"arial.ttf"})
+
     def test_names_of_layers_are_made_fit(self):
         self.assertEqual(layer_name("A/B: <x>"), "A B   x")
         self.assertEqual(layer_name(""), "drawing")

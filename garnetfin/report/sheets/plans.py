@@ -169,37 +169,7 @@ def _ducts(
         p = find(project.duct_points, terminal.point_id)
         if p.level_id != level_id:
             continue
-        shapes.append(
-            Shape(
-                tuple(
-                    (p.x_m + dx * TERMINAL_M, p.y_m + dy * TERMINAL_M)
-                    for dx, dy in ((-1, -1), (1, -1), (1, 1), (-1, 1))
-                ),
-                own,
-                0.6,
-                "sheet",
-                True,
-                layer=f"{layer} terminals",
-            )
-        )
-        bars = ((-1, 0), (1, 0)) if network.air != "supply" else ((-1, -1), (1, 1))
-        shapes.append(
-            Shape(
-                tuple((p.x_m + dx * TERMINAL_M, p.y_m + dy * TERMINAL_M) for dx, dy in bars),
-                own,
-                0.4,
-                layer=f"{layer} terminals",
-            )
-        )
-        if network.air == "supply":
-            shapes.append(
-                Shape(
-                    tuple((p.x_m + dx * TERMINAL_M, p.y_m + dy * TERMINAL_M) for dx, dy in ((-1, 1), (1, -1))),
-                    own,
-                    0.4,
-                    layer=f"{layer} terminals",
-                )
-            )
+        shapes += _terminal((p.x_m, p.y_m), network.air, own, f"{layer} terminals")
         # the side no duct comes from
         away = (
             1.0
@@ -216,3 +186,18 @@ def _ducts(
             )
         )
     return shapes, labels
+
+
+def _terminal(at: tuple[float, float], air: str, colour: str, layer: str) -> list[Shape]:
+    """The symbol of a terminal: a square with both diagonals where air comes in, with a bar where it goes out."""
+    square = ((-1, -1), (1, -1), (1, 1), (-1, 1))
+    bars = (((-1, -1), (1, 1)), ((-1, 1), (1, -1))) if air == "supply" else (((-1, 0), (1, 0)),)
+    block = f"terminal {AIRS[air].lower()}"
+
+    def placed(corners) -> tuple[tuple[float, float], ...]:
+        return tuple((at[0] + dx * TERMINAL_M, at[1] + dy * TERMINAL_M) for dx, dy in corners)
+
+    return [
+        Shape(placed(square), colour, 0.6, "sheet", True, layer=layer, block=block, at=at),
+        *(Shape(placed(bar), colour, 0.4, layer=layer, block=block, at=at) for bar in bars),
+    ]
