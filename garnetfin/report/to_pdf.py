@@ -6,6 +6,7 @@ from functools import lru_cache
 from importlib.resources import files
 from xml.sax.saxutils import escape
 
+from garnetfin import __version__
 from garnetfin.core.texts import shortened
 from garnetfin.project.papers import PAPER_SIZES, SCALES
 from garnetfin.report.blocks import (
@@ -131,7 +132,17 @@ def to_pdf(blocks: list[Block], look: Look, watch: Watch = UNWATCHED) -> Pdf:
             super().save()
 
     out = io.BytesIO()
-    page = BaseDocTemplate(out, pagesize=A4, title=look.title, author=look.company, creator="Garnetfin", invariant=1)
+    # one project gives the same bytes: the date is that of the issue, in the foot and here
+    page = BaseDocTemplate(
+        out,
+        pagesize=A4,
+        title=look.title,
+        author=look.company or "Garnetfin",
+        subject=look.foot,
+        keywords="heating and cooling loads, air flows, ducts, fan",
+        creator=f"Garnetfin {__version__}",
+        invariant=1,
+    )
     across = tuple(v * mm for v in reversed(PAPER_SIZES[look.plans]))
     page.addPageTemplates(
         [

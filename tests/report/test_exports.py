@@ -12,6 +12,7 @@ from pathlib import Path
 
 from lxml import etree
 from openpyxl import load_workbook
+from pypdfium2 import PdfDocument
 from PySide6.QtCore import QByteArray
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtSvg import QSvgRenderer
@@ -150,6 +151,20 @@ class Workbook(unittest.TestCase):
         self.assertEqual(number_format(Number("1\u202f234.5", 1234.5)), "#,##0.0")
         self.assertEqual(number_format(Number("12", 12.2)), "0")
         self.assertEqual(number_format(Number("27.9 kW", 27.91, "kW")), "0.0")
+
+
+class Pages(unittest.TestCase):
+    def test_no_id_of_a_room_is_printed_and_the_file_says_what_it_is(self):
+        document = PdfDocument(of(".pdf"))
+        ids = {r.id for r in station().rooms}
+        for i in range(len(document)):
+            words = set(re.findall(r"\w+", document[i].get_textpage().get_text_range()))
+            self.assertEqual(words & ids, set(), f"page {i + 1}")
+        told = document.get_metadata_dict()
+        self.assertEqual(told["Title"], "Tern Point Field Station")
+        self.assertIn("issue", told["Subject"])
+        self.assertTrue(told["Author"])
+        document.close()
 
 
 class Tables(unittest.TestCase):

@@ -130,8 +130,11 @@ def _faces(results: Results, found: RoomResult, units: System) -> list[Block]:
 
 def _behind(results: Results, to: str) -> str:
     """What lies behind a face, a room by its number."""
-    room = find(results.project.rooms, to.removeprefix("room:")) if to.startswith("room:") else None
-    return f"room {room.number}" if room is not None else to
+    kind, _, own = to.partition(":")
+    room = find(results.project.rooms, own) if own else None
+    if room is None:
+        return to
+    return f"room {room.number}" if kind == "room" else f"{room.number}, {kind}"
 
 
 def _causes(found: RoomResult, units: System) -> list[Block]:
