@@ -1,9 +1,10 @@
 """The files of a hand-over: the set as PDF, workbook and tables, plans as drawings, the model as IFC and gbXML, what is
-to be settled with others as BCF.
+to be settled with others as BCF, what the model holds as IDS.
 """
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
+from datetime import date
 from pathlib import Path
 
 from garnetfin.project.disk import below, file_name, write_whole
@@ -21,6 +22,7 @@ FORMATS = {
     "ifc": "IFC",
     "gbxml": "gbXML",
     "bcf": "BCF",
+    "ids": "IDS",
 }
 
 
@@ -101,6 +103,10 @@ def files(
                 from garnetfin.report.to_bcf import to_bcf
 
                 made[f"{name}.bcf"] = to_bcf(order, f"{name}.ifc")
+            case "ids":
+                from garnetfin.exchange.ids_write import write_ids
+
+                made[f"{name}.ids"] = write_ids(order.results.project.name, "", f"{date.today():%Y-%m-%d}")
     return made
 
 

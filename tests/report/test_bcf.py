@@ -1,10 +1,12 @@
 """Findings for others as BCF: what stands in the file, and that it points at parts of the IFC file beside it."""
 
 import io
+import tempfile
 import unittest
 import zipfile
 from datetime import UTC, datetime
 from functools import lru_cache
+from pathlib import Path
 
 import ifcopenshell
 import numpy as np
@@ -80,6 +82,19 @@ class Bcf(unittest.TestCase):
             assert_allclose((np.linalg.norm(ahead), np.linalg.norm(up), ahead @ up), (1, 1, 0), atol=3e-6)
             assert_allclose(eye + ahead * np.linalg.norm(middle - eye), middle, atol=2e-5)
             self.assertGreater(up[2], 0)
+
+    def test_a_kept_library_reads_every_topic(self):
+        from bcf.v3.bcfxml import BcfXml
+
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "a.bcf"
+            path.write_bytes(to_bcf(Order(station_results()), "own.ifc", NOW))
+            with BcfXml.load(path) as found:
+                titles = sorted(t.topic.title for t in found.topics.values())
+                views = [v for t in found.topics.values() for v in t.viewpoints.values()]
+        self.assertEqual(titles, sorted(str(f.title) for f in station_results().findings if f.code in COORDINATION))
+        self.assertEqual(len(views), 3)
+        self.assertTrue(all(v.visualization_info.perspective_camera is not None for v in views))
 
     def test_one_order_gives_the_same_bytes_and_an_empty_project_no_topic(self):
         order = Order(station_results())

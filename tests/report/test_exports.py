@@ -10,6 +10,7 @@ import zipfile
 from functools import lru_cache
 from pathlib import Path
 
+import ifcopenshell
 from lxml import etree
 from openpyxl import load_workbook
 from pypdfium2 import PdfDocument
@@ -19,6 +20,7 @@ from PySide6.QtSvg import QSvgRenderer
 
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.exchange.ids_write import ASKED
 from garnetfin.exchange.ifc_types import PARTS
 from garnetfin.exchange.reading import read
 from garnetfin.project.tree import Project
@@ -48,7 +50,7 @@ class Names(unittest.TestCase):
         names = [n for n in handed_over() if "/" not in n]
         self.assertEqual(
             sorted(Path(n).suffix for n in names),
-            [".bcf", ".dxf", ".dxf", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"],
+            [".bcf", ".dxf", ".dxf", ".ids", ".ifc", ".pdf", ".svg", ".svg", ".xlsx", ".xml"],
         )
         self.assertTrue(all(n.startswith("tern-point-field-station") for n in names))
 
@@ -273,8 +275,6 @@ class Drawings(unittest.TestCase):
 class Models(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
-        import ifcopenshell
-
         cls.text = of(".ifc").decode()
         cls.model = ifcopenshell.file.from_string(cls.text)
 
@@ -367,6 +367,26 @@ class Models(unittest.TestCase):
         self.assertEqual([p.Tag.split("/")[-1] for p in inside], [p.id for p in system.parts if p.kind in PARTS])
         members = {o.id() for rel in self.model.by_type("IfcRelAssignsToGroup") for o in rel.RelatedObjects}
         self.assertLessEqual({unit.id(), *(p.id() for p in inside)}, members)
+
+    def test_the_file_holds_what_the_specification_beside_it_asks_for(self):
+        """Read and checked by a kept library, which validates the specification against the public schema first."""
+        from ifctester import ids
+
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "a.ids"
+            path.write_bytes(of(".ids"))
+            asked = ids.open(str(path), validate=True)
+        asked.validate(self.model)
+        for one in asked.specifications:
+            self.assertTrue(one.applicable_entities, one.name)
+            self.assertTrue(one.status, f"{one.name}: {[str(r) for r in one.requirements if not r.status]}")
+        # it tells a file in which a duct lost its flow and a terminal its system
+        bad = ifcopenshell.file.from_string(self.text)
+        for held in bad.by_type("IfcPropertySet"):
+            if held.Name == "Garnetfin_Duct":
+                held.HasProperties = [p for p in held.HasProperties if p.Name != "Flow"]
+        asked.validate(bad)
+        self.assertEqual([s.name for s in asked.specifications if not s.status], [ASKED[3].name])
 
     def test_bodies_lie_where_the_ducts_are(self):
         """Made into triangles by the geometry kernel: the box of each straight duct is that of the drawn one less its

@@ -41,6 +41,7 @@ FORMATS = (
     ("ifc", "IFC"),
     ("gbxml", "gbXML"),
     ("bcf", "BCF"),
+    ("ids", "IDS"),
 )
 ISSUED = ("pdf", "xlsx", "dxf", "ifc")
 ONE_FILE = {
@@ -49,6 +50,7 @@ ONE_FILE = {
     "ifc": "IFC4 (*.ifc)",
     "gbxml": "gbXML (*.xml)",
     "bcf": "BCF 3.0 (*.bcf)",
+    "ids": "IDS 1.0 (*.ids)",
 }
 
 
