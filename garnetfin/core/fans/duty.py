@@ -65,7 +65,7 @@ def operating_points(curve: Curve, system_pa: Callable[[float], float], samples:
     from scipy.optimize import brentq
 
     flows = [curve.greatest_m3s * (i + 1e-6) / samples for i in range(samples)]
-    off = [float(curve.pressure(q)) - system_pa(q) for q in flows]
+    off = [float(pa) - system_pa(q) for q, pa in zip(flows, curve.pressure(flows))]
     return [
         float(brentq(lambda q: float(curve.pressure(q)) - system_pa(q), a, b, xtol=1e-10))
         for a, b, x, y in zip(flows, flows[1:], off, off[1:])
