@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import inside
 from garnetfin.project.draft import Note
-from garnetfin.project.spaces import INSIDE, OUTSIDE, Level, Opening, Room, Slab, Wall
+from garnetfin.project.spaces import INSIDE, OUTSIDE, SHAFT, Level, Opening, Room, Slab, Wall
 
 FLAT_BELOW = 45.0  # a face tilted less is a roof or floor, else a wall
 STEEPEST_ROOF = 85.0  # that is called one stays one
@@ -171,7 +171,8 @@ def _wall(
     end = np.array([nx, ny]) * depth + u * high
     bottom = float(raw.points[:, 2].min())
     level = _level_of(levels, bottom)
-    other = sides[1] if len(sides) == 2 else INSIDE if len(raw.rooms) == 2 else OUTSIDE
+    hidden = SHAFT if SHAFT in raw.rooms else INSIDE
+    other = sides[1] if len(sides) == 2 else hidden if len(raw.rooms) == 2 else OUTSIDE
     openings = tuple(o for o in (_opening(x, u, low, high, bottom, level, made) for x in raw.openings) if o is not None)
     height = area / (high - low)
     buried = round(height, 9) if raw.ground and other == OUTSIDE else 0.0

@@ -16,7 +16,7 @@ from garnetfin.exchange.gbxml_write import SPOKEN
 from garnetfin.project.draft import MOST_NOTES, Asked, Draft, Note, NoteKind
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.new import usual_build_ups
-from garnetfin.project.spaces import INSIDE, Level, Room
+from garnetfin.project.spaces import INSIDE, SHAFT, Level, PlanMark, Room
 from garnetfin.project.systems import Zone
 from garnetfin.project.uses import use_of
 from garnetfin.project.values import Imported, Rule, Value
@@ -210,9 +210,10 @@ class _Reader:
         glazings = self._glazings()
         build_ups, thickness = self._build_ups()
         levels = self._levels()
+        self.shafts = self._shafts(levels)
         surfaces = self._surfaces({g.id for g in glazings}, {b.id for b in build_ups})
         self.say(0.5, f"{len(surfaces)} surfaces")
-        rooms, levels = self._rooms(spaces, levels, surfaces)
+        rooms, levels = self._rooms([e for e in spaces if e.get("id", "") not in self.shafts], levels, surfaces)
         self.say(0.7, "walls and floors")
         faces = build_faces(surfaces, rooms, levels, north, thickness)
         if not surfaces:
@@ -246,6 +247,7 @@ class _Reader:
             derive=not surfaces,
             asked=tuple(self.asked.values()),
             altitude_m=self._elevation(location),
+            marks=tuple(self.shafts.values()),
             notes=tuple(self.notes[:MOST_NOTES]),
         )
 
@@ -257,6 +259,23 @@ class _Reader:
         """Height above the sea [m]."""
         value = self.figure(location, "Elevation", self.metre) if location is not None else None
         return value if value is not None and -430 <= value <= 9000 else None
+
+    def _shafts(self, levels: list[Level]) -> dict[str, PlanMark]:
+        """Shafts that were written as spaces, by their id."""
+        found: dict[str, PlanMark] = {}
+        for e in self.by_name.get("Space", []):
+            own, geometry = e.get("id", ""), self.child(e, "PlanarGeometry")
+            if self.text(e, "Description") != "shaft" or geometry is None:
+                continue
+            points = self.polygon(geometry)
+            level = next((x for x in levels if x.id == e.get("buildingStoreyIdRef", "")), None)
+            if level is None or len(points) < 3 or not np.isfinite(points).all():
+                continue
+            outline = tuple((round(float(x), 9), round(float(y), 9)) for x, y in points[:, :2])
+            name = self.text(e, "Name")
+            label = "" if name == "Shaft" else name[:40]
+            found[own] = PlanMark(id=own, kind="shaft", level_id=level.id, outline=outline, label=label)
+        return found
 
     def _levels(self) -> list[Level]:
         found = []
@@ -485,6 +504,7 @@ class _Reader:
                     self.note("left out", "an open boundary between rooms", own)
                 continue
             seen.add(own)
+            rooms = tuple(sorted((SHAFT if r in self.shafts else r for r in rooms), key=lambda r: r == SHAFT))
             if len(rooms) == 2 and rooms[0] == rooms[1]:
                 rooms = (rooms[0], INSIDE)
             build_up = e.get("constructionIdRef", "")

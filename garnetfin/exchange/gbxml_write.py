@@ -11,7 +11,7 @@ from garnetfin.core.texts import readable
 from garnetfin.project.derive import present
 from garnetfin.project.fabric import BuildUp, BuildUpLayer
 from garnetfin.project.lookup import find
-from garnetfin.project.spaces import NO_ROOM, OUTSIDE, Opening, Room, Slab, Wall
+from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Opening, PlanMark, Room, Slab, Wall
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
@@ -72,6 +72,7 @@ class _Writer:
     def __init__(self, project: Project, figures: Figures, root, etree, loads: Mapping[str, RoomLoads]) -> None:
         self.loads = loads
         self.project, self.figures, self.root, self.etree = project, figures, root, etree
+        self.shafts = tuple(m for m in project.plan_marks if m.kind == "shaft")
         levels = sorted(project.levels, key=lambda x: x.elevation_m)
         self.levels = {x.id: x for x in levels}
         # A room reaches up to the top of the highest level it stands on.
@@ -120,6 +121,8 @@ class _Writer:
             self.add(storey, "Level", float(level.elevation_m))
         for room in project.rooms:
             self._space(building, room)
+        for mark in self.shafts:
+            self._shaft(building, mark)
         for wall in project.walls:
             self._wall(campus, wall)
         for slab in project.slabs:
@@ -212,6 +215,33 @@ class _Writer:
         self._polygon(self.add(space, "PlanarGeometry"), [(x, y, z) for x, y in anticlockwise(room.outline)])
         self.add(space, "CADObjectId", room.number)
 
+    def _shaft(self, building, mark: PlanMark) -> None:
+        """A shaft as a space without plant, which its description tells from a room."""
+        level = self.levels[mark.level_id]
+        space = self.add(
+            building,
+            "Space",
+            id=self.id("shaft", mark.id),
+            buildingStoreyIdRef=self.id("level", mark.level_id),
+            conditionType="Unconditioned",
+        )
+        self.add(space, "Name", mark.label or "Shaft")
+        self.add(space, "Description", "shaft")
+        self.add(space, "Area", float(mark.area_m2))
+        self.add(space, "Volume", float(mark.area_m2 * level.storey_m))
+        corners = [(x, y, level.elevation_m) for x, y in anticlockwise(mark.outline)]
+        self._polygon(self.add(space, "PlanarGeometry"), corners)
+
+    def _beyond(self, wall: Wall) -> str:
+        """Id of what a wall borders on: a shaft by the nearest one of its level."""
+        if wall.room_b != SHAFT:
+            return self.id("room", wall.room_b) if wall.room_b not in NO_ROOM else ""
+        from shapely import LineString, Polygon
+
+        line = LineString((wall.start, wall.end))
+        near = [(Polygon(m.outline).distance(line), m.id) for m in self.shafts if m.level_id == wall.level_id]
+        return self.id("shaft", min(near)[1]) if near else ""
+
     def _polygon(self, parent, points: list[tuple[float, float, float]]) -> None:
         loop = self.add(parent, "PolyLoop")
         for point in points:
@@ -245,6 +275,7 @@ class _Writer:
             wall.room_a,
             wall.room_b,
             corners,
+            self._beyond(wall),
         )
         length = wall.length_m
         u = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
@@ -271,7 +302,18 @@ class _Writer:
             wrong = room is not None and inside(room.outline, (middle[0] + nx * 0.15, middle[1] + ny * 0.15))
         return (wall.end, wall.start, True) if wrong else (wall.start, wall.end, False)
 
-    def _surface(self, campus, surface_id: str, kind: str, build_up_id: str, first: str, second: str, corners: list):
+    def _surface(
+        self,
+        campus,
+        surface_id: str,
+        kind: str,
+        build_up_id: str,
+        first: str,
+        second: str,
+        corners: list,
+        beyond: str = "",
+    ):
+        """A surface of the first room; `beyond`: id of the space behind it where it is no room of its own."""
         surface = self.add(
             campus,
             "Surface",
@@ -281,11 +323,10 @@ class _Writer:
             exposedToSun="true" if kind in ("ExteriorWall", "Roof") else "false",
         )
         self.add(surface, "AdjacentSpaceId", spaceIdRef=self.id("room", first))
-        if second in NO_ROOM and second != OUTSIDE:
-            # an equally warm neighbour that is not drawn: the space itself
-            second = first
         if second != OUTSIDE:
-            self.add(surface, "AdjacentSpaceId", spaceIdRef=self.id("room", second))
+            # an equally warm neighbour that is not drawn: the space itself
+            other = beyond or self.id("room", first if second in NO_ROOM else second)
+            self.add(surface, "AdjacentSpaceId", spaceIdRef=other)
         self._polygon(self.add(surface, "PlanarGeometry"), corners)
         return surface
 

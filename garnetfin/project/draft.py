@@ -11,7 +11,7 @@ from msgspec import structs
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
-from garnetfin.project.spaces import NO_ROOM, Level, Obstacle, Opening, Room, Slab, Wall
+from garnetfin.project.spaces import NO_ROOM, Level, Obstacle, Opening, PlanMark, Room, Slab, Wall
 from garnetfin.project.systems import Zone
 from garnetfin.project.values import Node, Point, within
 
@@ -98,6 +98,7 @@ class Draft(Node, frozen=True):
     updates: tuple[str, ...] = ()
     asked: tuple[Asked, ...] = ()
     references: tuple[Reference, ...] = ()
+    marks: tuple[PlanMark, ...] = ()  # shafts
     altitude_m: float | None = None
     notes: tuple[Note, ...] = ()
 
@@ -162,6 +163,8 @@ def check_draft(draft: Draft) -> Draft:
         )
     for slab in draft.slabs:
         must(slab.build_up_id in known["build_ups"] and {slab.room_below, slab.room_above} <= rooms, f"Slab {slab.id}")
+    for mark in draft.marks:
+        must(mark.level_id in known["levels"], f"The level of {mark.kind} {mark.id}")
     for reference in draft.references:
         must(reference.obstacle.level_id in known["levels"], f"The level of {reference.obstacle.kind}")
     for loose in draft.openings:

@@ -16,11 +16,12 @@ from garnetfin.exchange.gbxml_write import NAMESPACE, write_gbxml
 from garnetfin.project.draft import answered, check_draft
 from garnetfin.project.edits.groups import SetNorth, SetRoomLevel
 from garnetfin.project.edits.imports import TakeDraft, differences
+from garnetfin.project.edits.marks import AddMark
 from garnetfin.project.edits.outlines import MoveRooms, RemoveRooms
 from garnetfin.project.edits.rooms import SetRoomText, SetRoomValue
 from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
-from garnetfin.project.spaces import NO_ROOM
+from garnetfin.project.spaces import NO_ROOM, SHAFT
 from garnetfin.project.tree import check_links
 from garnetfin.project.values import Imported, Pinned, Rule
 from tests.example import station, station_results
@@ -451,6 +452,24 @@ class Ordinary(Files):
         for field, value in given.items():
             self.assertEqual(getattr(came[room.number], field).value, value)
         self.assertEqual(came[project.rooms[1].number].heating_c, Rule())
+
+    def test_shafts_and_walls_beside_them_survive_the_round_trip(self):
+        project = tower(1, 2, 1, windows=False)
+        level = project.levels[0].id
+        x = max(p[0] for r in project.rooms for p in r.outline)
+        y = max(p[1] for r in project.rooms for p in r.outline)
+        made = AddMark("shaft", level, ((x, 0.0), (x + 1.0, 0.0), (x + 1.0, y), (x, y))).apply(project)
+        beside = [w for w in made.walls if w.room_b == SHAFT]
+        self.assertTrue(beside)
+        came = self.taken(write_gbxml(made), new_project())
+        (shaft,) = came.plan_marks
+        self.assertEqual((shaft.kind, set(shaft.outline)), ("shaft", set(made.plan_marks[0].outline)))
+        self.assertEqual(len(came.rooms), len(project.rooms))
+        self.assertAlmostEqual(
+            sum(w.length_m for w in came.walls if w.room_b == SHAFT), sum(w.length_m for w in beside), places=6
+        )
+        again = TakeDraft(d := self.draft(write_gbxml(made)), tuple(r.id for r in d.rooms)).apply(came)
+        self.assertEqual(len(again.plan_marks), 1)
 
     def test_walls_against_earth_keep_their_depth(self):
         """A wall with 1.2 of its 3.4 m in the ground: the same loss after the round trip."""

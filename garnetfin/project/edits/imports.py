@@ -251,6 +251,7 @@ class TakeDraft(Struct, frozen=True):
         made = _others(made, draft, levels, set(self.groups))
         if not wanted:
             return made
+        made = _marks(made, draft, levels)
         made, build_ups = _matched(made, draft, "build_ups", "B")
         made, glazings = _matched(made, draft, "glazings", "G")
         if not made.build_ups:
@@ -412,6 +413,19 @@ def _others(project: Project, draft: Draft, levels: dict[str, str], groups: set[
             )
         )
     return structs.replace(project, obstacles=tuple(kept))
+
+
+def _marks(project: Project, draft: Draft, levels: dict[str, str]) -> Project:
+    """Shafts of the file that do not stand there already."""
+    there = {(m.kind, m.level_id, frozenset(m.outline)) for m in project.plan_marks}
+    new = [
+        structs.replace(m, level_id=levels[m.level_id])
+        for m in draft.marks
+        if (m.kind, levels[m.level_id], frozenset(m.outline)) not in there
+    ]
+    fresh = fresh_ids(project.plan_marks, "m", len(new))
+    marks = (structs.replace(m, id=own) for m, own in zip(new, fresh))
+    return structs.replace(project, plan_marks=(*project.plan_marks, *marks))
 
 
 def _matched(project: Project, draft: Draft, kind: str, prefix: str) -> tuple[Project, dict[str, str]]:
