@@ -38,7 +38,8 @@ def found(root: Path = ROOT) -> tuple[Counts, Places]:
 
 def mistyped(root: Path = ROOT, *options: str) -> tuple[Counts, Places]:
     """What the checker of types says of the program: strict where no interface is, standard elsewhere."""
-    command = [sys.executable, "-m", "mypy", "--no-error-summary", "--hide-error-context", "--num-workers", "2", *options]
+    silent = ["--no-error-summary", "--hide-error-context", "--num-workers", "2"]
+    command = [sys.executable, "-m", "mypy", *silent, *options]
     done = subprocess.run(command, cwd=root, capture_output=True, text=True, check=False)
     if done.returncode not in (0, 1) or done.stderr.strip():
         raise RuntimeError((done.stdout + done.stderr).strip())

@@ -9,9 +9,10 @@ from garnetfin.core.outlines import area_of, inside
 from garnetfin.core.tables import materials
 from garnetfin.core.texts import readable
 from garnetfin.project.derive import present
-from garnetfin.project.fabric import BuildUp, BuildUpLayer
+from garnetfin.project.fabric import BuildUp, BuildUpLayer, Glazing
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Opening, PlanMark, Room, Slab, Wall
+from garnetfin.project.systems import Zone
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
@@ -130,26 +131,32 @@ class _Writer:
         for build_up in project.build_ups:
             self._construction(build_up)
         for glazing in project.glazings:
-            kind = self.add(self.root, "WindowType", id=self.id("glazing", glazing.id))
-            self.add(kind, "Name", glazing.name)
-            self.add(
-                kind,
-                "Description",
-                f"panes={glazing.panes} frame={glazing.frame_share:g} angle={glazing.angle_class:g} "
-                f"diffuse={glazing.diffuse_ratio:g}",
-            )
-            self.add(kind, "U-value", float(glazing.u_w_m2k), unit="WPerSquareMeterK")
-            self.add(kind, "SolarHeatGainCoeff", float(glazing.g), unit="Fraction", solarIncidentAngle="0")
-            self.add(kind, "Transmittance", float(glazing.tau_e), unit="Fraction", type="Solar", surfaceType="Both")
+            self._glazing(glazing)
         for zone in project.zones:
-            made = self.add(self.root, "Zone", id=self.id("zone", zone.id))
-            self.add(made, "Name", zone.name)
-            for field, name in (("heating_c", "DesignHeatT"), ("cooling_c", "DesignCoolT")):
-                value = getattr(zone, field)
-                if not isinstance(value, Rule):
-                    self.add(made, name, float(value.value), unit="C")
+            self._zone(zone)
         for room_id, found in self.loads.items():
             self._results(room_id, found)
+
+    def _glazing(self, glazing: Glazing) -> None:
+        kind = self.add(self.root, "WindowType", id=self.id("glazing", glazing.id))
+        self.add(kind, "Name", glazing.name)
+        self.add(
+            kind,
+            "Description",
+            f"panes={glazing.panes} frame={glazing.frame_share:g} angle={glazing.angle_class:g} "
+            f"diffuse={glazing.diffuse_ratio:g}",
+        )
+        self.add(kind, "U-value", float(glazing.u_w_m2k), unit="WPerSquareMeterK")
+        self.add(kind, "SolarHeatGainCoeff", float(glazing.g), unit="Fraction", solarIncidentAngle="0")
+        self.add(kind, "Transmittance", float(glazing.tau_e), unit="Fraction", type="Solar", surfaceType="Both")
+
+    def _zone(self, zone: Zone) -> None:
+        made = self.add(self.root, "Zone", id=self.id("zone", zone.id))
+        self.add(made, "Name", zone.name)
+        for field, name in (("heating_c", "DesignHeatT"), ("cooling_c", "DesignCoolT")):
+            value = getattr(zone, field)
+            if not isinstance(value, Rule):
+                self.add(made, name, float(value.value), unit="C")
 
     def _results(self, room_id: str, found: RoomLoads) -> None:
         """Loads of a room: its cooling through the day of its peak, its heating, its supply air."""
