@@ -9,6 +9,7 @@ from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value
 
 OUTSIDE = ""
 SHAFT = "shaft"  # behind a wall: a closed shaft
+CEILING = "ceiling"  # kind of an obstacle
 INSIDE = "inside"  # behind a wall or slab: a room that is not drawn, taken as equally warm
 NO_ROOM = frozenset({OUTSIDE, SHAFT, INSIDE})
 
@@ -283,7 +284,10 @@ class Sleeve(Node, frozen=True):
 
 
 class Obstacle(Node, frozen=True):
-    """A beam or rack in the way of ducts; heights above the level's floor. `group`: class and layer in its file."""
+    """A beam or rack in the way of ducts; heights above the level's floor. `group`: class and layer in its file.
+
+    A ceiling of others is shown where it hangs, and in the way of nothing: rooms and ceiling zones say where ducts go.
+    """
 
     id: str
     kind: str
@@ -299,3 +303,7 @@ class Obstacle(Node, frozen=True):
         outline_ok(self.outline, "An obstacle", self.id)
         if not -10 <= self.bottom_m < self.top_m <= 200:
             raise InputError("An obstacle's top must be above its bottom", where=f"{self.kind} {self.id}")
+
+    @property
+    def in_way(self) -> bool:
+        return self.kind != CEILING

@@ -117,7 +117,7 @@ def _plans(order: Order, kind: str, name: str) -> dict[str, bytes]:
 
     scale, made = plan_scale(order), {}
     for i, level in enumerate(order.results.project.levels, 1):
-        drawing = level_plan(order.results, level.id, order.units)
+        drawing = level_plan(order.results, level.id, order.units, pieces=kind == "dxf")
         if drawing is not None:
             file = f"{name}-{file_name(level.name, f'level-{i}')}.{kind}"
             if file in made:  # two levels of one name

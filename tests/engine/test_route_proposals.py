@@ -17,6 +17,7 @@ from garnetfin.project.ducts import DuctPoint, PinnedSize, Terminal
 from garnetfin.project.edits.ceilings import SetCeilingZone
 from garnetfin.project.edits.duct_runs import SetSize
 from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Obstacle
 from garnetfin.project.tree import Project, check_links
 from garnetfin.ui.view_models.routes import tiles
 from tests.example import by_number, station
@@ -228,6 +229,24 @@ class Beside(unittest.TestCase):
             freed = change.apply(project)
             again = propose(run(freed, MEMO), question, mended=False)
             self.assertIsNone(next(p for p in again if p.kind == kind).failure)
+
+
+class Others(unittest.TestCase):
+    def test_what_stands_in_rooms_and_ceilings_of_others_are_in_the_way_of_nothing(self):
+        project, across = station(), ((-5.0, -5.0), (80.0, -5.0), (80.0, 60.0), (-5.0, 60.0))
+        heights = {"pipe": (0.1, 0.3), "ceiling": (2.7, 2.75)}
+        others = tuple(
+            Obstacle(id=kind, kind=kind, level_id="U", outline=across, bottom_m=low, top_m=high, source="theirs.ifc")
+            for kind, (low, high) in heights.items()
+        )
+        results = run(structs.replace(project, obstacles=(*project.obstacles, *others)), MEMO)
+        made = propose(results, ask(results, AHU, "supply", "U"))
+        self.assertEqual(
+            [(p.kind, p.failure, p.command) for p in made], [(p.kind, p.failure, p.command) for p in upper()[1]]
+        )
+        beam = structs.replace(others[0], kind="beam", bottom_m=2.5, top_m=3.2)
+        shut = run(structs.replace(project, obstacles=(beam,)), MEMO)
+        self.assertTrue(all(p.failure for p in propose(shut, ask(shut, AHU, "supply", "U"), mended=False)))
 
 
 class Wrong(unittest.TestCase):

@@ -8,14 +8,20 @@ from pathlib import Path
 
 import ifcopenshell
 import numpy as np
+from msgspec import structs
 from numpy.testing import assert_allclose
+from shapely import Polygon
 
+from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
+from garnetfin.engine.stages.duct_layout import clearance
 from garnetfin.exchange.ifc import read_ifc
 from garnetfin.project.draft import check_draft, groups_of
+from garnetfin.project.ducts import DuctPoint, Segment
 from garnetfin.project.edits.imports import TakeDraft
 from garnetfin.project.new import new_project
+from garnetfin.project.spaces import CeilingZone
 from garnetfin.project.tree import check_links
 from garnetfin.report.document import Order
 from garnetfin.report.handover import ifc
@@ -95,6 +101,60 @@ class Messy(unittest.TestCase):
         room = self.read().rooms[0]
         self.assertAlmostEqual(room.area_m2.value, 74.0, places=3)
         self.assertAlmostEqual(room.ceiling_m, 2.5, places=4)
+
+    def test_slabs_keep_their_openings_and_ceilings_are_in_the_way_of_nothing(self):
+        up = self.make("IfcDirection", DirectionRatios=(0.0, 0.0, 1.0))
+        hollow = self.make(
+            "IfcArbitraryProfileDefWithVoids",
+            ProfileType="AREA",
+            OuterCurve=self.ring((0, 0), (10, 0), (10, 8), (0, 8)),
+            InnerCurves=(self.ring((3, 3), (6, 3), (6, 5), (3, 5)),),
+        )
+        plain = self.make("IfcArbitraryClosedProfileDef", ProfileType="AREA", OuterCurve=hollow.OuterCurve)
+        for name, profile, z, depth, more in (
+            ("IfcSlab", hollow, 3.0, 0.25, {}),
+            ("IfcCovering", plain, 2.5, 0.02, {"PredefinedType": "CEILING"}),
+        ):
+            solid = self.make(
+                "IfcExtrudedAreaSolid",
+                SweptArea=profile,
+                Position=self.axes((0, 0, z)),
+                ExtrudedDirection=up,
+                Depth=depth,
+            )
+            context = self.model.by_type("IfcGeometricRepresentationContext")[0]
+            shape = self.make(
+                "IfcShapeRepresentation",
+                ContextOfItems=context,
+                RepresentationIdentifier="Body",
+                RepresentationType="SweptSolid",
+                Items=(solid,),
+            )
+            self.make(
+                name,
+                GlobalId=name.rjust(22, "0"),
+                ObjectPlacement=self.make("IfcLocalPlacement", RelativePlacement=self.axes()),
+                Representation=self.make("IfcProductDefinitionShape", Representations=(shape,)),
+                **more,
+            )
+        draft = self.read()
+        found = [r.obstacle for r in draft.references]
+        slabs, ceilings = ([o for o in found if o.kind == kind] for kind in ("slab", "ceiling"))
+        self.assertAlmostEqual(sum(area_of(o.outline) for o in slabs), 74.0, places=3)
+        hole = Polygon([(3, 3), (6, 3), (6, 5), (3, 5)])
+        self.assertLess(max(Polygon(o.outline).intersection(hole).area for o in slabs), 1e-6)
+        assert_allclose([(o.bottom_m, o.top_m) for o in (slabs[0], *ceilings)], [(3.0, 3.25), (2.5, 2.52)], atol=1e-6)
+        self.assertAlmostEqual(area_of(ceilings[0].outline), 80.0, places=3)
+        taken = TakeDraft(draft, (draft.rooms[0].id,), groups=tuple(groups_of(draft))).apply(new_project())
+        level = taken.levels[0].id
+        zone = CeilingZone(
+            id="z", name="Void", level_id=level, outline=((0, 0), (10, 0), (10, 8), (0, 8)), ceiling_m=2.4, soffit_m=3.2
+        )
+        ends = [DuctPoint(id=i, level_id=level, x_m=x, y_m=1.0, z_m=2.7) for i, x in (("a", 1.0), ("b", 9.0))]
+        drawn = structs.replace(taken, ceiling_zones=(zone,), duct_points=tuple(ends))
+        found = clearance(drawn, Segment(id="s", system_id="", a="a", b="b"))
+        self.assertIn("slab", found.obstacle)  # the ceiling hangs lower, and hinders nothing
+        self.assertAlmostEqual(found.obstacle_m, 3.0 - 2.4 - zone.allowance_m)
 
     def test_round_rooms_have_few_corners(self):
         circle = self.make("IfcCircleProfileDef", ProfileType="AREA", Radius=6.0)
@@ -188,9 +248,11 @@ class Messy(unittest.TestCase):
         shape = copy
         self.make("IfcPresentationLayerAssignment", Name="S-HEAT", AssignedItems=(shape,))
         self.make("IfcSlab", GlobalId="s".rjust(22, "0"))
+        self.make("IfcCovering", GlobalId="f".rjust(22, "0"), PredefinedType="FLOORING")
         draft = self.read()
         self.assertEqual(groups_of(draft), {"beam": 1, "pipe, layer S-HEAT": 1})
-        self.assertIn("1 slabs", self.words(draft))
+        self.assertIn("1 slab without a usable shape", self.words(draft))
+        self.assertIn("1 coverings of floors, walls and parts", self.words(draft))
         taken = TakeDraft(draft, tuple(r.id for r in draft.rooms), groups=("beam",)).apply(new_project())
         check_links(taken)
         (beam,) = taken.obstacles

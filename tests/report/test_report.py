@@ -9,13 +9,18 @@ from functools import lru_cache
 from msgspec import structs
 from numpy.testing import assert_allclose
 from pypdfium2 import PdfDocument
+from shapely import Polygon, unary_union
 
 from garnetfin import display
 from garnetfin.engine.explain.explain import explain
+from garnetfin.engine.layout.duct_pieces import pieces_of
+from garnetfin.engine.layout.level_outlines import duct_outlines
+from garnetfin.engine.layout.piece_outlines import piece_outlines
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.edits.papers import AcceptFinding, PrintPaper, SetPapers, SetSheet
 from garnetfin.project.edits.rooms import SetRoomValue
+from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
 from garnetfin.project.papers import PAPER_NAMES, PAPERS
 from garnetfin.project.tree import Project
@@ -356,6 +361,33 @@ class Pages(unittest.TestCase):
         self.assertEqual(fitting_scale(plan, 394, 230, (50, 100, 200), 200), 200)
         self.assertEqual(fitting_scale(plan, 394, 230, (50, 100, 200), 50), 100)  # it would not fit
         self.assertEqual(fitting_scale(plan, 10, 10, (50, 100)), 3900)
+
+    def test_drawing_files_have_ducts_piece_by_piece_and_no_piece_is_lost(self):
+        """Straight sections are those of the take-off; with the fittings they cover what the ducts cover: two routes
+        to one area.
+        """
+        results = station_results()
+        network = next(n for s in results.project.air_systems for n in results.networks(s.id) if n.segments)
+        level = find(results.project.duct_points, results.project.segments[0].a).level_id
+        found = duct_outlines(results.project.duct_points, results.project.segments, network, level)
+        made = piece_outlines(results.project, network, found)
+        listed = [
+            stretch
+            for run in pieces_of(results.project, network).runs
+            if set(run.segment_ids) <= found.pieces.keys()
+            for stretch in run.stretches_m
+        ]
+        self.assertEqual(len(made.straight), len(listed))
+        whole = Polygon()
+        for ring in found.rings:
+            whole = whole.symmetric_difference(Polygon(ring))
+        parts = [Polygon(ring) for ring in (*made.straight, *made.fittings)]
+        # a hundredth of a millimetre around each section is nobody's
+        self.assertLess(unary_union(parts).symmetric_difference(whole).area, 2e-4 * whole.area)
+        self.assertLess(sum(p.area for p in parts), 1.001 * whole.area)  # and none lies on another
+        plan = level_plan(results, level, "SI", pieces=True)
+        on = [s for s in plan.shapes if s.layer.endswith(("supply duct", "fittings"))]
+        self.assertGreater(len(on), len(parts) - 1)
 
     def test_plans_name_layers_by_system_and_air(self):
         plan = level_plan(station_results(), "G", "SI")

@@ -137,7 +137,7 @@ def long_section(results: Results, found: DuctResult, segment_id: str) -> LongSe
                     z = a.z_m + (b.z_m - a.z_m) * (middle - at) / plan
                     bottom, top = z - r.outer_height_m / 2, z + r.outer_height_m / 2
                     sleeve = any(base + h.bottom_m <= bottom and top <= base + h.top_m for h in obstacle.sleeves)
-                    if min(top, high) - max(bottom, low) > 0.001 and not sleeve:
+                    if obstacle.in_way and min(top, high) - max(bottom, low) > 0.001 and not sleeve:
                         overlaps.append(
                             Overlap(i, f"{obstacle.kind} {obstacle.id}", s, e, max(bottom, low), min(top, high))
                         )

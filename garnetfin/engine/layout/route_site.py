@@ -266,12 +266,14 @@ def _space(
     void = [m for m in project.plan_marks if m.level_id == level_id and m.kind == "void"]
     blocks = []
     for o in project.obstacles:
-        if o.level_id != level_id:
+        if o.level_id != level_id or not o.in_way:
             continue
         if o.kind == "column":
             blocks.append(Block(f"{o.kind} {o.id}", o.outline))
             continue
         over = [x for x in zones if overlap(x.outline, o.outline)]
+        if over and all(o.top_m <= x.ceiling_m for x in over):
+            continue  # it stands in the room
         free = max(0.0, min((o.bottom_m - x.ceiling_m - x.allowance_m for x in over), default=o.bottom_m))
         gates = []
         for hole in o.sleeves:

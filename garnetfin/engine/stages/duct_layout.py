@@ -256,7 +256,7 @@ def clearance(project: Project, segment: Segment) -> Clearance:
             continue
         zone_m = min(zone_m, zone.free_m)
         for obstacle in project.obstacles:
-            if obstacle.level_id != a.level_id:
+            if obstacle.level_id != a.level_id or not obstacle.in_way:
                 continue
             crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
             if crossing.length > 0.01:

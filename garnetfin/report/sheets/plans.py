@@ -7,6 +7,7 @@ import numpy as np
 from garnetfin import display
 from garnetfin.core.units import System
 from garnetfin.engine.layout.level_outlines import duct_outlines, label_box, wall_outlines
+from garnetfin.engine.layout.piece_outlines import piece_outlines
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Block, Figure, Label, Plan, Shape, Text
@@ -50,11 +51,12 @@ def plans(results: Results, units: System) -> list[Block]:
     return made or [Text("No level with rooms on the plan.")]
 
 
-def level_plan(results: Results, level_id: str, units: System) -> Figure | None:
+def level_plan(results: Results, level_id: str, units: System, pieces: bool = False) -> Figure | None:
     """A level in metres: rooms, walls with openings, ducts at true width, terminals with their flow; None without a
     room on the plan.
 
-    Layers are named “building …” and by air system and air, such as “AHU North supply duct”.
+    Layers are named “building …” and by air system and air, such as “AHU North supply duct”. With `pieces` every
+    section of a duct and every fitting has an outline of its own, else all of an air are one.
     """
     project = results.project
     rooms = [r for r in project.rooms if r.level_id == level_id and (not r.sketched or r.placed)]
@@ -63,7 +65,7 @@ def level_plan(results: Results, level_id: str, units: System) -> Figure | None:
     shapes, labels = _building(results, level_id, rooms)
     for system in project.air_systems:
         for network in results.networks(system.id):
-            more, words = _ducts(results, system, network, level_id, units)
+            more, words = _ducts(results, system, network, level_id, units, pieces)
             shapes += more
             labels += words
     labels += _names(rooms, labels, [s for s in shapes if s.layer.endswith(("duct", "terminals"))])
@@ -126,12 +128,17 @@ def _names(rooms: list, labels: list[Label], shapes: list[Shape]) -> list[Label]
 
 
 def _ducts(
-    results: Results, system, network: DuctResult, level_id: str, units: System
+    results: Results, system, network: DuctResult, level_id: str, units: System, pieces: bool
 ) -> tuple[list[Shape], list[Label]]:
     project, own = results.project, COLOUR[network.air]
     layer = f"{system.name} {AIRS[network.air].lower()}"
     found = duct_outlines(project.duct_points, project.segments, network, level_id)
-    shapes = [Shape(ring, own, 0.5, f"{own}_fill", True, layer=f"{layer} duct") for ring in found.rings]
+    if pieces:
+        parts = piece_outlines(project, network, found)
+        drawn = [(ring, "duct") for ring in parts.straight] + [(ring, "fittings") for ring in parts.fittings]
+    else:
+        drawn = [(ring, "duct") for ring in found.rings]
+    shapes = [Shape(ring, own, 0.5, f"{own}_fill", True, layer=f"{layer} {what}") for ring, what in drawn]
     labels: list[Label] = []
     for x, y, width, height in found.risers.values():
         corners = tuple((x + sx * width / 2, y + sy * height / 2) for sx, sy in ((-1, -1), (1, -1), (1, 1), (-1, 1)))
