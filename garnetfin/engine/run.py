@@ -11,6 +11,7 @@ from garnetfin.engine.flows.network import case_of
 from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, BuildingResult, DuctHeat, DuctResult, Missing, Results, TrainResult
+from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.air import air_system
 from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
@@ -27,6 +28,7 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
 MOST_ROUNDS, SETTLED_K, RELAX = 20, 0.005, 0.7
+RELAX_ROOMS = 0.9  # more flow is warmed less: a tenth of what its warmth moves comes back
 
 
 class Token:
@@ -56,19 +58,17 @@ def _chain(
     """Flows, ducts, fan and train of one air system.
 
     Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and where heat of ducts
-    is computed every room gets its own; flows rest on it: rounds go on until they agree.
+    is computed every room gets its own; flows rest on it: rounds go on until they agree, or come back to where they
+    were, as sizes and rounded flows may.
     """
-    warmer, made = 0.0, ()
+    warmer, seen = 0.0, []
     arriving: tuple[tuple[str, float], ...] = ()
 
     def guarded(link: str, what: str, call: Callable[..., Any], *arguments):
         return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
 
-    for round_ in range(MOST_ROUNDS):
-        stage("air")
-        flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
-        stage("ducts")
-        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
+    def behind(flows, network, warmed: DuctHeat | None) -> tuple[Any, ...]:
+        """(fans, air system proved, ducts of the air that leaves)."""
         leaving = {
             air: guarded("Ducts", f"{air.capitalize()} ducts", ducts, project, system, flows, memo, air)
             for air in LEAVING
@@ -77,33 +77,42 @@ def _chain(
         driven = guarded("Fan", "The fans", chosen_fans, system, project.book, flows, network, leaving, memo)
         if isinstance(driven, Missing):
             driven = {"supply": driven}
+        stage("train")
+        at = Behind(network, warmed, driven)
+        return (
+            driven,
+            guarded("Air", "States of air", train, project, system, weather, flows, at, rooms, also, memo),
+            leaving,
+        )
+
+    for round_ in range(MOST_ROUNDS):
+        stage("air")
+        flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
+        stage("ducts")
+        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
         heat = guarded("Ducts", "Heat of the ducts", duct_heat, project, system, weather, flows, network, rooms, memo)
         warmed = heat if isinstance(heat, DuctHeat) else None
-        stage("train")
-        proof = guarded(
-            "Air",
-            "States of air",
-            train,
-            project,
-            system,
-            weather,
-            flows,
-            Behind(network, warmed, driven),
-            rooms,
-            also,
-            memo,
-        )
-        made = (flows, network, driven, proof, leaving, warmed)
-        if not isinstance(proof, TrainResult):
-            break
-        reached = proof.cooling.node("supply")[0] - flows.figures.supply_c.figure if system.supply == "coil" else warmer
-        after = warmed.rooms_k(network, arriving, RELAX if round_ else 1.0) if warmed is not None else arriving
-        moved = max((abs(k - dict(arriving).get(i, 0.0)) for i, k in after), default=0.0)
-        if abs(reached - warmer) < SETTLED_K and moved < SETTLED_K:
+        reached, rest = warmer, None
+        if system.supply == "coil":
+            rest = behind(flows, network, warmed)
+            if not isinstance(rest[1], TrainResult):
+                break
+            reached = rest[1].cooling.node("supply")[0] - flows.figures.supply_c.figure
+        seen.append((warmer, dict(arriving)))
+        after = warmed.rooms_k(network, arriving, RELAX_ROOMS if round_ else 1.0) if warmed is not None else arriving
+        if any(_agree((reached, dict(after)), before) for before in seen):
             break
         arriving = after
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
-    return made
+    driven, proof, leaving = rest or behind(flows, network, warmed)
+    return flows, network, driven, proof, leaving, warmed
+
+
+def _agree(now: tuple[float, dict[str, float]], then: tuple[float, dict[str, float]]) -> bool:
+    """Whether what reaches rooms is as warm as it was taken to be."""
+    return abs(now[0] - then[0]) < SETTLED_K and all(
+        abs(k - then[1].get(i, 0.0)) < SETTLED_K for i, k in now[1].items()
+    )
 
 
 def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...], rooms: dict[Any, Any], memo: Memo):
@@ -120,7 +129,7 @@ def _flows(project: Project, system: AirSystem, weather, chain: tuple[Any, ...],
         *at.fans.values(),
         *at.leaving.values(),
         tuple(rooms[r.room_id] for r in air.rooms),
-        project.segments,
+        tuple(parts.key for way in ("supply", *LEAVING) if (parts := duct_parts(project, system.id, way)) is not None),
     )
     return memo.one("flows", row, lambda: with_temperatures(at, real_flows(at), weather, memo))
 

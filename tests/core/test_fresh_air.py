@@ -95,6 +95,11 @@ class ThroughTime(unittest.TestCase):
 
 
 class Edges(unittest.TestCase):
+    def test_without_an_intake_nothing_arrives(self):
+        found = arriving([0.05, 0.1], streams([0.1, 0.3], moves=[(0, 1)], moved=[0.05], returned=[0.05, 0.35]), 0.0)
+        assert_allclose(found.arrives, 0.0)
+        self.assertTrue(np.isinf(found.excess).all())
+
     def test_what_cannot_be(self):
         self.assertFalse(least_intake([0.2, 0.1], streams([0.1, 0.3])).possible)
         self.assertEqual(least_intake([0.2, 0.1], streams([0.1, 0.3])).flow, 0.4)

@@ -44,7 +44,7 @@ class Marched(unittest.TestCase):
                 parent = net.before(i)
                 self.assertEqual(heat.start_c[i], heat.root_c if parent is None else heat.end_c[parent.segment_id])
                 drawn = [next(x for x in results.project.segments if x.id == i)]
-                ducts = wrapped_ducts(results.project, drawn, net, air)
+                ducts = wrapped_ducts(results.project.duct_points, drawn, net, air)
                 t, flow = heat.start_c[i], s.flow_m3s * air.density_kg_m3
                 for _ in range(40):
                     k = float(conductance(ducts, t, heat.around_c[i]).k_w_mk[0])

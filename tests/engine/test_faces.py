@@ -13,7 +13,8 @@ from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import resolve, room_figures, site_figures, system_figures
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.duct_layout import clearance
+from garnetfin.engine.slices import duct_parts
+from garnetfin.engine.stages.duct_layout import clearances
 from garnetfin.engine.stages.faces import b_factor, core_layers, half, room_fabric
 from garnetfin.project.ducts import PinnedSize
 from garnetfin.project.edits.duct_runs import DrawRun, MovePoint, SetShape
@@ -166,6 +167,12 @@ class Resolved(unittest.TestCase):
                     self.assertIn("office book", getattr(figures, name).source)
 
 
+def clear_of(project, segment_id: str):
+    segment = find(project.segments, segment_id)
+    parts = duct_parts(project, segment.system_id, segment.air)
+    return clearances(parts, Memo())[parts.segments.index(segment)]
+
+
 class Clearances(unittest.TestCase):
     ZONE = CeilingZone(
         id="z",
@@ -187,7 +194,7 @@ class Clearances(unittest.TestCase):
 
     def clear(self, **parts):
         project = structs.replace(one_room(), **parts)
-        return clearance(project, project.segments[0])
+        return clear_of(project, project.segments[0].id)
 
     def test_free_height_of_a_zone_and_under_a_beam(self):
         assert_allclose(self.clear(ceiling_zones=(self.ZONE,)).zone_m, 0.35)
@@ -217,7 +224,7 @@ class Clearances(unittest.TestCase):
     def test_a_riser_has_no_ceiling(self):
         project = structs.replace(one_room(), ceiling_zones=(self.ZONE,))
         project = DrawRun("a", "G", ((2.5, 2.0, 2.6), (2.5, 2.0, 1.0))).apply(project)
-        self.assertEqual(clearance(project, project.segments[-1]).zone_m, math.inf)
+        self.assertEqual(clear_of(project, project.segments[-1].id).zone_m, math.inf)
 
     def test_a_low_zone_makes_flat_ducts(self):
         flat = structs.replace(self.ZONE, ceiling_m=2.74)

@@ -15,7 +15,8 @@ from shapely import Polygon
 from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
-from garnetfin.engine.stages.duct_layout import clearance
+from garnetfin.engine.slices import duct_parts
+from garnetfin.engine.stages.duct_layout import clearances
 from garnetfin.exchange.ifc import read_ifc
 from garnetfin.project.draft import check_draft, groups_of
 from garnetfin.project.ducts import DuctPoint, Segment
@@ -152,7 +153,8 @@ class Messy(unittest.TestCase):
         )
         ends = [DuctPoint(id=i, level_id=level, x_m=x, y_m=1.0, z_m=2.7) for i, x in (("a", 1.0), ("b", 9.0))]
         drawn = structs.replace(taken, ceiling_zones=(zone,), duct_points=tuple(ends))
-        found = clearance(drawn, Segment(id="s", system_id="", a="a", b="b"))
+        drawn = structs.replace(drawn, segments=(Segment(id="s", system_id="", a="a", b="b"),))
+        (found,) = clearances(duct_parts(drawn, "", "supply"), Memo())
         self.assertIn("slab", found.obstacle)  # the ceiling hangs lower, and hinders nothing
         self.assertAlmostEqual(found.obstacle_m, 3.0 - 2.4 - zone.allowance_m)
 

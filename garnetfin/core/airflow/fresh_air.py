@@ -99,12 +99,14 @@ def arriving(wanted: ArrayLike, air: RoomStreams, intake: float) -> Arrival:
     own, of_supply = air.reached(q, air.supply)
     again = 1.0 - min(1.0, intake / total) if total > SMALLEST else 0.0
     a, b = ((air.returned * v).sum() / back if back > SMALLEST else 0.0 for v in (own, of_supply))
-    in_supply = again * a / (1 - again * b) if again * b < 1 - 1e-12 else np.inf
+    if again * b >= 1 - 1e-12:  # all air goes round and none comes in: no steady state
+        return Arrival(np.zeros(len(q)), np.full(len(q), np.inf), np.inf)
+    in_supply = again * a / (1 - again * b)
     excess = own + of_supply * in_supply
     arrives = air.supply * (1 - in_supply) + air.leaks_in
     for (start, end), flow in zip(air.moves, air.moved):
         arrives[end] += flow * (1 - excess[start])
-    return Arrival(np.where(np.isfinite(arrives), arrives, 0.0), excess, float(in_supply))
+    return Arrival(arrives, excess, float(in_supply))
 
 
 def least_flows(wanted: ArrayLike, low: ArrayLike, high: ArrayLike, share: ArrayLike) -> Array:

@@ -60,7 +60,9 @@ def _dripping(project: Project, flows: AirResult, ducts: DuctResult, heat: DuctH
 def _least(project: Project, flows: AirResult, ducts: DuctResult, heat: DuctHeat, wet: list[str]) -> float | None:
     """The thinnest insulation sold with which none of the ducts drips [m]; wrapped it has a bright outside."""
     drawn = [s for i in wet if (s := find(project.segments, i)) is not None]
-    wrapped = replace(wrapped_ducts(project, drawn, ducts, flows), finish=np.full(len(drawn), FINISH["bright"]))
+    wrapped = replace(
+        wrapped_ducts(project.duct_points, drawn, ducts, flows), finish=np.full(len(drawn), FINISH["bright"])
+    )
     limits = [heat.dew_c[i] + ABOVE_DEW_K for i in wet]
     return least_thickness(wrapped, [heat.start_c[i] for i in wet], [heat.around_c[i] for i in wet], limits)
 

@@ -29,11 +29,13 @@ from garnetfin.engine.results import (
     RoomResult,
     TrainResult,
 )
+from garnetfin.engine.slices import duct_parts
+from garnetfin.engine.stages.faces import face_keys
 from garnetfin.engine.stages.fan_duty import unit_air
 from garnetfin.project.edits.fabric import THICKEST_M, SetLayer
 from garnetfin.project.edits.rooms import SetGlazing, SetRoomValue
 from garnetfin.project.edits.systems import SetOperation, SetSystemValue
-from garnetfin.project.lookup import find
+from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -70,18 +72,9 @@ def findings(
             )
         )
 
-    # What findings of ducts read beside the ducts themselves.
-    where = (
-        room_places(project.rooms),
-        project.levels,
-        project.ceiling_zones,
-        project.plan_marks,
-        project.duct_points,
-        project.segments,
-        project.terminals,
-        project.air_systems,
-        project.book,
-    )
+    # What findings of air read beside the air itself.
+    where = (room_places(project.rooms), project.zones, project.transfers, project.book)
+    roots = tuple(s.roots for s in project.air_systems)
     check("Loads", "rooms", _of_rooms, project, rooms, memo)
     check("Building", "build-ups", _odd_layers, project)
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
@@ -99,7 +92,17 @@ def findings(
                     f"ducts of {system.name}",
                     memo.one,
                     "duct findings",
-                    key(network, air[system.id], *where),
+                    key(
+                        network,
+                        air[system.id],
+                        system,
+                        project.book,
+                        roots,
+                        parts.key if (parts := duct_parts(project, system.id, network.air)) is not None else None,
+                        tuple(
+                            (r.number, r.name) for i in network.unroomed if (r := find(project.rooms, i)) is not None
+                        ),
+                    ),
                     lambda n=network, a=air[system.id]: tuple(duct_findings(project, n, a)),
                 )
         check("Ducts", f"ducts of {system.name}", _not_joined, system, networks)
@@ -136,7 +139,20 @@ def findings(
     }
     check("Ducts", "ducts that meet", crossing_findings, clashed, known)
     check(
-        "Ducts", "ducts as drawn", memo.one, "drawn findings", key(*where[:-1]), lambda: tuple(drawn_findings(project))
+        "Ducts",
+        "ducts as drawn",
+        memo.one,
+        "drawn findings",
+        key(
+            room_places(project.rooms),
+            project.levels,
+            project.plan_marks,
+            project.duct_points,
+            project.segments,
+            project.terminals,
+            tuple((s.id, s.name, s.roots) for s in project.air_systems),
+        ),
+        lambda: tuple(drawn_findings(project)),
     )
     return tuple(found)
 
@@ -185,8 +201,9 @@ def _of_rooms(project: Project, rooms: dict[Any, Any], memo: Memo) -> list[Findi
     for room in project.rooms:
         by_system.setdefault(room.system_id, []).append(room)
     by_room: dict[str, tuple[Finding, ...]] = {}
+    faces = face_keys(project)
     for own in by_system.values():
-        row = key(tuple(own), tuple(rooms[r.id] for r in own), project.walls, project.glazings)
+        row = key(tuple(own), tuple(rooms[r.id] for r in own), tuple(faces.get(r.id) for r in own), project.glazings)
         by_room |= memo.one(
             "room findings",
             row,
@@ -207,7 +224,8 @@ def _of_air(
     memo: Memo,
 ) -> tuple[Finding, ...]:
     own = tuple(find(project.rooms, r.room_id) for r in flows.rooms)
-    row = key(system, flows, proof, own, tuple(rooms[r.id] for r in own), project.walls, project.transfers, *where)
+    faces, found = face_keys(project), tuple(rooms[r.id] for r in own)
+    row = key(system, flows, proof, own, found, tuple(faces.get(r.id) for r in own), *where)
     return memo.one("air findings", row, lambda: tuple(air_findings(project, system, flows, rooms, proof)))
 
 
@@ -248,7 +266,7 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
         )
     if result.estimate is None and made_by_sun(result):
         panes = [(o.wall_id, o.opening_id) for o in result.faces if o.kind in ("window", "glass wall")]
-        now = {(w.id, o.id): o.glazing_id for w in project.walls for o in w.openings}
+        now = {(w.id, o.id): o.glazing_id for w in walls_of(project.walls, room.id) for o in w.openings}
         used = [find(project.glazings, now[p]) for p in panes]
         better = [g for g in sorted(project.glazings, key=lambda g: g.g) if g.g < 0.95 * max(u.g for u in used)][:1]
         mends = tuple(Mend(f"Glass g {g.g:.2f}", SetGlazing(tuple(panes), g.id)) for g in better)

@@ -313,6 +313,12 @@ def _obstacles(walls: Same, marks: Same, levels: Same, listed: frozenset[str], n
             # Outlines run counter-clockwise on the plan, and then their walls do so too as seen from outside.
             outline = counter_clockwise(mark.outline)
             sides += [(a, b, z, mark.height_m) for a, b in zip(outline, (*outline[1:], outline[0]))]
+    return _of_sides(tuple(sides), north_deg)
+
+
+@lru_cache(maxsize=8)
+def _of_sides(sides: tuple[tuple[Point, Point, float, float], ...], north_deg: float) -> NDArray[np.float64]:
+    """By what they are: an opening, an inside wall or the name of a level leaves shadows, and all under them, alone."""
     if not sides:
         return np.zeros((0, 4, 3))
     return to_compass(

@@ -1,5 +1,6 @@
 """What supply ducts take up from where they run: surroundings, conductance, temperature at every end, damp outsides."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -8,10 +9,12 @@ from numpy.typing import NDArray
 
 from garnetfin.core.ducts.heat import FINISH, Wrapped, along, conductance
 from garnetfin.core.psychro import properties as air
-from garnetfin.engine.memo import Memo, key, room_places
+from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, Climate, DuctHeat, DuctResult, Missing, RoomResult
-from garnetfin.project.ducts import Segment
+from garnetfin.engine.slices import DuctParts, duct_parts
+from garnetfin.project.ducts import DuctPoint, Segment
 from garnetfin.project.lookup import find
+from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -44,30 +47,39 @@ def duct_heat(
         return None
     if isinstance(flows, Missing) or isinstance(ducts, Missing):
         return None
-    row = key(
-        ducts,
-        flows,
-        climate,
-        project.segments,
-        project.duct_points,
-        project.plan_marks,
-        project.levels,
-        room_places(project.rooms),
-        tuple(rooms[r.room_id] for r in flows.rooms),
-    )
-    found: DuctHeat = memo.one("duct heat", row, lambda: _compute(project, climate, flows, ducts, rooms))
+    parts = duct_parts(project, system.id, "supply")
+    assert parts is not None  # there are ducts
+    # Where ducts run hangs on the drawing alone: it is looked up once for all flows.
+    drawn = key(parts.segments, parts.points, project.plan_marks, parts.levels, _areas(project.rooms, parts))
+    places: list[Place] = memo.one("duct places", drawn, lambda: surroundings(project, parts))
+    beside = tuple(rooms.get(i) for i in dict.fromkeys(p.room_id for p in places) if i)
+    row = key(ducts, flows, climate, drawn, beside, tuple(rooms[r.room_id] for r in flows.rooms))
+    found: DuctHeat = memo.one("duct heat", row, lambda: _compute(parts, places, climate, flows, ducts, rooms))
     return found
 
 
+def _areas(rooms: tuple[Room, ...], parts: DuctParts) -> tuple[Any, ...]:
+    """Where rooms lie on the levels of some ducts, and how high."""
+    on = {i for i, _, _ in parts.levels}
+    listed = any(r.sketched for r in rooms)
+    return (listed, *((r.id, r.ceiling_m, *r.outline) for r in rooms if r.level_id in on))
+
+
 def _compute(
-    project: Project, climate: Climate, flows: AirResult, ducts: DuctResult, rooms: dict[str, RoomResult | Missing]
+    parts: DuctParts,
+    places: list[Place],
+    climate: Climate,
+    flows: AirResult,
+    ducts: DuctResult,
+    rooms: dict[str, RoomResult | Missing],
 ) -> DuctHeat:
     ids, tree = ducts.segment_ids, ducts.tree
     records = [ducts.segments[i] for i in ids]
-    drawn = [find(project.segments, i) for i in ids]
-    places = surroundings(project, drawn)
-    around = np.array([_around_c(p, climate, flows, rooms) for p in places])
-    wrapped = wrapped_ducts(project, drawn, ducts, flows)
+    held = [p.figures.cooling_c.figure for r in flows.rooms if (p := _known(rooms, r.room_id))]
+    usual_c = float(np.mean(held)) if held else SHAFT_C
+    by_place = {p: _around_c(p, climate, usual_c, rooms) for p in dict.fromkeys(places)}
+    around = np.array([by_place[p] for p in places])
+    wrapped = wrapped_ducts(parts.points, parts.segments, ducts, flows)
     supply = flows.supply_c
     found = conductance(wrapped, np.full(len(ids), supply), around)
     length = np.array([r.length_m for r in records])
@@ -96,7 +108,7 @@ def _compute(
     root = supply - 5.0 + 10.0 * (supply - low) / max(high - low, 1e-9)
     starts, ends = march(root)
     damp = max((r.humidity_high for r in flows.rooms), default=0.6)
-    room_c = min((p.figures.cooling_c.figure for r in flows.rooms if (p := _known(rooms, r.room_id))), default=24.0)
+    room_c = min(held, default=24.0)
     dew = float(air.dew_point(air.humidity_ratio(room_c, damp, climate.pressure_pa), climate.pressure_pa))
     outside_dew = float(air.dew_point(climate.days.humidity_ratio.max(), climate.pressure_pa))
     outer = around + found.k_w_mk * (starts - around) / (found.outside_w_m2k * wrapped.outer_m)
@@ -124,10 +136,12 @@ def _known(rooms: dict[str, RoomResult | Missing], room_id: str) -> RoomResult |
     return found if isinstance(found, RoomResult) else None
 
 
-def wrapped_ducts(project: Project, drawn: list[Segment], ducts: DuctResult, flows: AirResult) -> Wrapped:
+def wrapped_ducts(
+    points: tuple[DuctPoint, ...], drawn: Sequence[Segment], ducts: DuctResult, flows: AirResult
+) -> Wrapped:
     """Drawn and sized ducts with their layers, for heat."""
     records = [ducts.segments[s.id] for s in drawn]
-    ends = [(find(project.duct_points, s.a), find(project.duct_points, s.b)) for s in drawn]
+    ends = [(find(points, s.a), find(points, s.b)) for s in drawn]
     upright = [abs(a.z_m - b.z_m) > STEEP * max(r.length_m, 1e-9) for (a, b), r in zip(ends, records)]
     return Wrapped(
         np.array([r.section.width_m for r in records]),
@@ -143,7 +157,7 @@ def wrapped_ducts(project: Project, drawn: list[Segment], ducts: DuctResult, flo
     )
 
 
-def surroundings(project: Project, drawn: list[Segment]) -> list[Place]:
+def surroundings(project: Project, parts: DuctParts) -> list[Place]:
     """Where every duct runs by its middle: as said, else in a room, in the void above one, in a shaft, beside plant, or
     outdoors. Ducts of listed rooms lie in voids.
     """
@@ -165,8 +179,8 @@ def surroundings(project: Project, drawn: list[Segment]) -> list[Place]:
     listed = any(r.sketched for r in project.rooms)
     tree = STRtree(shapes) if shapes else None
     made = []
-    for s in drawn:
-        a, b = find(project.duct_points, s.a), find(project.duct_points, s.b)
+    for s in parts.segments:
+        a, b = find(parts.points, s.a), find(parts.points, s.b)
         z, level = (a.z_m + b.z_m) / 2, a.level_id
         found = Place("void" if listed else "outdoors")
         if tree is not None:
@@ -181,13 +195,12 @@ def surroundings(project: Project, drawn: list[Segment]) -> list[Place]:
     return made
 
 
-def _around_c(place: Place, climate: Climate, flows: AirResult, rooms: dict[str, RoomResult | Missing]) -> float:
-    """Temperature around a duct on a summer's design day [degC]."""
+def _around_c(place: Place, climate: Climate, usual_c: float, rooms: dict[str, RoomResult | Missing]) -> float:
+    """Temperature around a duct on a summer's design day [degC]; usual_c where its room is not known."""
     if place.kind == "outdoors":
         return float(climate.days.dry_bulb_c.max()) + SUN_K
     if place.kind in ("shaft", "plant"):
         return SHAFT_C if place.kind == "shaft" else PLANT_C
     room = _known(rooms, place.room_id)
-    usual = [p.figures.cooling_c.figure for r in flows.rooms if (p := _known(rooms, r.room_id))]
-    room_c = room.figures.cooling_c.figure if room is not None else float(np.mean(usual)) if usual else SHAFT_C
+    room_c = room.figures.cooling_c.figure if room is not None else usual_c
     return room_c + (VOID_K if place.kind == "void" else 0.0)

@@ -9,11 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.tree import Tree, build_tree
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.results import Make
+from garnetfin.engine.slices import DuctParts
 from garnetfin.engine.stages import duct_make
+from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
-from garnetfin.project.lookup import find, positions
+from garnetfin.project.lookup import positions
 from garnetfin.project.spaces import CeilingZone, Obstacle
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -68,48 +70,27 @@ class Layout:
     clear: tuple[Clearance, ...]
 
 
-def layout(
-    project: Project,
-    system: AirSystem,
-    way: str,
-    segments: tuple[Segment, ...],
-    members: tuple[Terminal, ...],
-    memo: Memo,
-) -> Layout | None:
+def layout(project: Project, system: AirSystem, way: str, parts: DuctParts, memo: Memo) -> Layout | None:
     """None where no terminal is reached."""
     wraps = system.heat == "computed" and way == "supply"
-    row = key(
-        system.id,
-        way,
-        system.roots_of(way),
-        project.segments,
-        project.terminals,
-        project.duct_points,
-        project.ceiling_zones,
-        project.obstacles,
-        project.book,
-        wraps,
-    )
-    return memo.one("duct layout", row, lambda: _laid(project, system.roots_of(way), segments, members, wraps, memo))
+    row = key(system.id, way, system.roots_of(way), parts.key, project.book, wraps)
+    return memo.one("duct layout", row, lambda: _laid(project.book, system.roots_of(way), parts, wraps, memo))
 
 
-def _laid(
-    project: Project,
-    roots: tuple[str, ...],
-    segments: tuple[Segment, ...],
-    members: tuple[Terminal, ...],
-    wraps: bool,
-    memo: Memo,
-) -> Layout | None:
-    index = positions(project.duct_points)
-    xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in project.duct_points])
+def _laid(book: Book, roots: tuple[str, ...], parts: DuctParts, wraps: bool, memo: Memo) -> Layout | None:
+    segments, members = parts.segments, parts.terminals
+    index = positions(parts.points)
+    joined = [index[i] for i in roots if i in index]
+    if not joined:
+        return None
+    xyz = np.array([(p.x_m, p.y_m, p.z_m) for p in parts.points])
     drawn = np.array([(index[s.a], index[s.b]) for s in segments])
-    root = index[roots[0]]
+    root = joined[0]
     # all spigots of an air open into one plenum: they are one node of the tree
-    ends = np.where(np.isin(drawn, [index[i] for i in roots]), root, drawn)
+    ends = np.where(np.isin(drawn, joined), root, drawn)
     tree = build_tree(len(xyz), ends, root)
     at_end = {int(tree.leaving[s]): int(s) for s in tree.order}
-    reached = tuple(t for t in members if index[t.point_id] in at_end)
+    reached = tuple(t for t in members if index.get(t.point_id) in at_end)
     if not reached:
         return None
     own = np.array([at_end[index[t.point_id]] for t in reached])
@@ -121,20 +102,7 @@ def _laid(
     lengths = np.maximum(np.linalg.norm(vectors, axis=1), 1e-9)
     turns = _turns(tree, vectors, lengths)
     on = tree.beyond(np.bincount(own, minlength=len(segments)))
-    clear = memo.rows(
-        "clearance",
-        [
-            key(
-                find(project.duct_points, s.a),
-                find(project.duct_points, s.b),
-                project.ceiling_zones,
-                project.obstacles,
-                project.levels,
-            )
-            for s in segments
-        ],
-        lambda stale: [clearance(project, segments[i]) for i in stale],
-    )
+    clear = clearances(parts, memo)
     going_on, ending = set(turns), set(own.tolist())
     damped = {
         i: None if s.damper == "orifice" else 0.0 if isinstance(s.damper_deg, Rule) else s.damper_deg.value
@@ -163,7 +131,7 @@ def _laid(
         turns,
         _through(len(segments), turns),
         roles(segments, tree, vertical, on, turns, xyz[tree.leaving]),
-        tuple(duct_make.make(s, project.book, wraps) for s in segments),
+        tuple(duct_make.make(s, book, wraps) for s in segments),
         damped,
         free,
         np.array([s.flexible_m for s in segments]),
@@ -240,24 +208,41 @@ def _through(count: int, turns: dict[int, dict[int, float]]) -> NDArray[np.intp]
     return through
 
 
-def clearance(project: Project, segment: Segment) -> Clearance:
-    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+def clearances(parts: DuctParts, memo: Memo) -> list[Clearance]:
+    """Of all ducts in their order; only those that moved, or whose surroundings did, are looked at again."""
+    place, floors = positions(parts.points), {i: floor for i, floor, _ in parts.levels}
+    zones: dict[str, tuple[CeilingZone, ...]] = {}
+    obstacles: dict[str, tuple[Obstacle, ...]] = {}
+    for level_id in floors:
+        zones[level_id] = tuple(z for z in parts.zones if z.level_id == level_id)
+        obstacles[level_id] = tuple(o for o in parts.obstacles if o.level_id == level_id and o.in_way)
+    ends = [(parts.points[place[s.a]], parts.points[place[s.b]]) for s in parts.segments]
+    around = {i: Ready(key(floors[i], zones[i], obstacles[i])) for i in floors}
+
+    def compute(stale: list[int]) -> list[Clearance]:
+        at = [(*ends[k], ends[k][0].level_id) for k in stale]
+        return [_clearance(a, b, floors[i], zones[i], obstacles[i]) for a, b, i in at]
+
+    return memo.rows("clearance", [key(a, b, around[a.level_id]) for a, b in ends], compute)
+
+
+def _clearance(
+    a: DuctPoint, b: DuctPoint, floor_m: float, zones: Sequence[CeilingZone], obstacles: Sequence[Obstacle]
+) -> Clearance:
+    """Of a duct between two points on a level with its floor, ceiling zones, and obstacles that are in the way."""
     zone_m = obstacle_m = sleeve_m = float("inf")
     name = ""
-    if abs(a.z_m - b.z_m) > 0.7 * max(_plan_length(a, b), 1e-9):
+    if not zones or abs(a.z_m - b.z_m) > 0.7 * max(_plan_length(a, b), 1e-9):
         return Clearance(zone_m, obstacle_m, name)
     from shapely import LineString, Point, Polygon
 
     line = LineString([(a.x_m, a.y_m), (b.x_m, b.y_m)])
-    level = find(project.levels, a.level_id)
-    axis_m = (a.z_m + b.z_m) / 2 - (level.elevation_m if level is not None else 0.0)
-    for zone in project.ceiling_zones:
-        if zone.level_id != a.level_id or line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
+    axis_m = (a.z_m + b.z_m) / 2 - floor_m
+    for zone in zones:
+        if line.intersection(Polygon(zone.outline).buffer(0)).length < 0.05:
             continue
         zone_m = min(zone_m, zone.free_m)
-        for obstacle in project.obstacles:
-            if obstacle.level_id != a.level_id or not obstacle.in_way:
-                continue
+        for obstacle in obstacles:
             crossing = line.intersection(Polygon(obstacle.outline).buffer(0))
             if crossing.length > 0.01:
                 sleeve = next((h for h in obstacle.sleeves if crossing.distance(Point(h.at)) <= h.width_m / 2), None)

@@ -1,9 +1,8 @@
 """Ducts: from the drawn tree and the rooms' flows to sizes, fittings, losses and runs."""
 
-from functools import lru_cache
-
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, Lack, Missing
+from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.duct_flows import carried
 from garnetfin.engine.stages.duct_layout import Layout, layout
 from garnetfin.engine.stages.duct_leaks import with_leaks
@@ -11,8 +10,7 @@ from garnetfin.engine.stages.duct_losses import local_losses
 from garnetfin.engine.stages.duct_records import segment_records, settings, terminal_records
 from garnetfin.engine.stages.duct_sizes import sized, velocity_limits
 from garnetfin.engine.stages.terminals import OF_ROOM
-from garnetfin.project.ducts import Air, Segment, Terminal
-from garnetfin.project.lookup import Same
+from garnetfin.project.ducts import Air
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -27,13 +25,12 @@ def ducts(
     """
     if isinstance(air, Missing):
         return air
-    segments = _grouped(Same(project.segments)).get((system.id, way), ())
-    if not segments:
+    parts = duct_parts(project, system.id, way)
+    if parts is None:
         return Missing("no ducts", "Draw a duct from the unit")
     if not system.root_of(way):
         return Missing("no start", "Join a duct to the unit", Lack.NOT_JOINED)
-    members = _of_air(Same(project.terminals), way)
-    if not members:
+    if not any(t.air == way for t in project.terminals):
         return Missing("no terminals", "Put a terminal at the end of a run")
     row = key(
         system.id,
@@ -47,29 +44,12 @@ def ducts(
         system.heat,
         next((p for p in system.parts if p.kind == "duct"), None),
         air,
-        project.segments,
-        project.terminals,
         project.book,
-        project.duct_points,
-        project.ceiling_zones,
-        project.obstacles,
+        parts.key,
     )
     return memo.one(
-        "ducts", row, lambda: _compute(project, system, air, layout(project, system, way, segments, members, memo), way)
+        "ducts", row, lambda: _compute(project, system, air, layout(project, system, way, parts, memo), way)
     )
-
-
-@lru_cache(maxsize=4)
-def _grouped(segments: Same) -> dict[tuple[str, str], tuple[Segment, ...]]:
-    found: dict[tuple[str, str], list[Segment]] = {}
-    for s in segments.item:
-        found.setdefault((s.system_id, s.air), []).append(s)
-    return {group: tuple(those) for group, those in found.items()}
-
-
-@lru_cache(maxsize=16)
-def _of_air(terminals: Same, way: Air) -> tuple[Terminal, ...]:
-    return tuple(t for t in terminals.item if t.air == way)
 
 
 def _compute(project: Project, system: AirSystem, air: AirResult, at: Layout | None, way: Air) -> DuctResult | Missing:

@@ -1,6 +1,6 @@
 """Terminals: the air each takes, its size, pressure, throw and noise; and proposals for rooms."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from typing import Any
 
@@ -19,7 +19,7 @@ from garnetfin.core.terminal_choice import (
     select,
 )
 from garnetfin.core.terminals import Limits, TerminalPoint, choose, point
-from garnetfin.engine.memo import Memo, key, room_places
+from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, Missing, Results, RoomAir, TerminalAir
 from garnetfin.project.book import Book
@@ -132,10 +132,20 @@ def terminals(project: Project, air: dict[str, AirResult | Missing], memo: Memo)
         if not isinstance(flows, Missing):
             found |= memo.one(
                 "terminals of a system",
-                key(flows, project.book, room_places(project.rooms), project.terminals, project.duct_points),
+                key(flows, project.book, *_in_rooms(project, flows)),
                 lambda f=flows: _of_system(project, f, memo),
             )
     return found
+
+
+def _in_rooms(project: Project, flows: AirResult) -> Iterator[tuple[Any, ...]]:
+    """Rooms of a system, their terminals and where these hang."""
+    by_room = _by_room(Same(project.terminals))
+    for row in flows.rooms:
+        members = by_room.get(row.room_id)
+        if members:
+            room = find(project.rooms, row.room_id)
+            yield (room.id, *room.outline, *members, *(find(project.duct_points, t.point_id) for t in members))
 
 
 @lru_cache(maxsize=4)
