@@ -611,25 +611,6 @@ class DuctHeat:
     surface_m2: float
     mean_around_c: float
 
-    def rooms_k(
-        self, ducts: DuctResult, before: tuple[tuple[str, float], ...], share: float
-    ) -> tuple[tuple[str, float], ...]:
-        """(room, by how much warmer than the mean of all terminals its air arrives [K]), a share of the way from what
-        it was before.
-        """
-        flow: dict[str, float] = {}
-        heat: dict[str, float] = {}
-        for t in ducts.terminals:
-            flow[t.room_id] = flow.get(t.room_id, 0.0) + t.flow_m3s
-            heat[t.room_id] = heat.get(t.room_id, 0.0) + t.flow_m3s * self.terminal_c[t.terminal_id]
-        mean = sum(heat.values()) / max(sum(flow.values()), 1e-12)
-        was = dict(before)
-        return tuple(
-            (i, round(was.get(i, 0.0) + share * (heat[i] / flow[i] - mean - was.get(i, 0.0)), 4))
-            for i in flow
-            if flow[i] > 0
-        )
-
 
 @dataclass(frozen=True, slots=True, eq=False)
 class FanLines:

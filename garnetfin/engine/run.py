@@ -17,8 +17,8 @@ from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
 from garnetfin.engine.stages.climate import climate
 from garnetfin.engine.stages.duct_clashes import clashes
-from garnetfin.engine.stages.duct_heat import duct_heat
-from garnetfin.engine.stages.duct_tree import ducts
+from garnetfin.engine.stages.duct_heat import AirAlong, air_along, duct_heat
+from garnetfin.engine.stages.duct_tree import SizedDucts, ducts, sized_ducts
 from garnetfin.engine.stages.fan import fans as chosen_fans
 from garnetfin.engine.stages.loads import loads
 from garnetfin.engine.stages.noise import noise_paths
@@ -67,8 +67,13 @@ def _chain(
     def guarded(link: str, what: str, call: Callable[..., Any], *arguments):
         return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
 
-    def behind(flows, network, warmed: DuctHeat | None) -> tuple[Any, ...]:
-        """(fans, air system proved, ducts of the air that leaves)."""
+    def behind(flows, along: AirAlong | None) -> tuple[Any, ...]:
+        """(supply ducts, fans, air system proved, ducts of the air that leaves, heat of the supply ducts)."""
+        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near)
+        warmed = None
+        if along is not None and isinstance(network, DuctResult):
+            heat = guarded("Ducts", "Heat of the ducts", duct_heat, weather, network, flows, along, rooms, memo)
+            warmed = heat if isinstance(heat, DuctHeat) else None
         leaving = {
             air: guarded("Ducts", f"{air.capitalize()} ducts", ducts, project, system, flows, memo, air)
             for air in LEAVING
@@ -79,32 +84,31 @@ def _chain(
             driven = {"supply": driven}
         stage("train")
         at = Behind(network, warmed, driven)
-        return (
-            driven,
-            guarded("Air", "States of air", train, project, system, weather, flows, at, rooms, also, memo),
-            leaving,
-        )
+        proof = guarded("Air", "States of air", train, project, system, weather, flows, at, rooms, also, memo)
+        return network, driven, proof, leaving, warmed
 
+    near: SizedDucts | None = None  # sizes of the round before
     for round_ in range(MOST_ROUNDS):
         stage("air")
         flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
         stage("ducts")
-        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo)
-        heat = guarded("Ducts", "Heat of the ducts", duct_heat, project, system, weather, flows, network, rooms, memo)
-        warmed = heat if isinstance(heat, DuctHeat) else None
+        sizes = guarded("Ducts", "Supply ducts", sized_ducts, project, system, flows, memo, "supply", near)
+        along = guarded("Ducts", "Heat of the ducts", air_along, project, system, weather, sizes, rooms, memo)
+        along = along if isinstance(along, AirAlong) else None
         reached, rest = warmer, None
         if system.supply == "coil":
-            rest = behind(flows, network, warmed)
-            if not isinstance(rest[1], TrainResult):
+            rest = behind(flows, along)
+            if not isinstance(rest[2], TrainResult):
                 break
-            reached = rest[1].cooling.node("supply")[0] - flows.figures.supply_c.figure
+            reached = rest[2].cooling.node("supply")[0] - flows.figures.supply_c.figure
         seen.append((warmer, dict(arriving)))
-        after = warmed.rooms_k(network, arriving, RELAX_ROOMS if round_ else 1.0) if warmed is not None else arriving
+        after = along.rooms_k(sizes.on, arriving, RELAX_ROOMS if round_ else 1.0) if along is not None else arriving
         if any(_agree((reached, dict(after)), before) for before in seen):
             break
+        near = sizes if isinstance(sizes, SizedDucts) else None
         arriving = after
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
-    driven, proof, leaving = rest or behind(flows, network, warmed)
+    network, driven, proof, leaving, warmed = rest or behind(flows, along)
     return flows, network, driven, proof, leaving, warmed
 
 

@@ -1,23 +1,26 @@
 """What supply ducts take up from where they run: surroundings, conductance, temperature at every end, damp outsides."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Any
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from garnetfin.core.ducts.heat import FINISH, Wrapped, along, conductance
+from garnetfin.core.ducts.heat import FINISH, Conductance, Wrapped, along, conductance
+from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.psychro import properties as air
-from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.results import AirResult, Climate, DuctHeat, DuctResult, Missing, RoomResult
+from garnetfin.engine.memo import Memo, Ready, key
+from garnetfin.engine.results import AirResult, Climate, DuctHeat, DuctResult, Make, Missing, RoomResult
 from garnetfin.engine.slices import DuctParts, duct_parts
+from garnetfin.engine.stages.duct_flows import Carried
+from garnetfin.engine.stages.duct_tree import SizedDucts
 from garnetfin.project.ducts import DuctPoint, Segment
-from garnetfin.project.lookup import find
-from garnetfin.project.spaces import Room
+from garnetfin.project.lookup import Same, find, positions
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
+Array = NDArray[np.float64]
 SHAFT_C, PLANT_C = 24.0, 28.0
 VOID_K, SUN_K = 2.0, 8.0  # a void above its room, what lies in the sun above the air; own
 NEAR_ROOM_M = 0.6  # a duct in a wall belongs to the room beside it
@@ -33,62 +36,110 @@ class Place:
     room_id: str = ""
 
 
-def duct_heat(
+@dataclass(frozen=True, slots=True, eq=False)
+class AirAlong:
+    """Air in the supply ducts of a system (segments,): where they run, how warm it is there and in them [degC]."""
+
+    places: list[Place]
+    wrapped: Wrapped
+    passes: Conductance
+    around_c: Array
+    start_c: Array
+    end_c: Array
+    root_c: float
+    first_kg_s: Array
+    last_kg_s: Array
+    terminal_c: Array  # (terminals,)
+
+    def rooms_k(
+        self, on: Carried, before: tuple[tuple[str, float], ...], share: float
+    ) -> tuple[tuple[str, float], ...]:
+        """(room, by how much warmer than the mean of all terminals its air arrives [K]), a share of the way from what
+        it was before.
+        """
+        flow: dict[str, float] = {}
+        heat: dict[str, float] = {}
+        for t, t_c in zip(on.at.reached, self.terminal_c.tolist()):
+            q = on.terminal_m3s[t.id]
+            flow[t.room_id] = flow.get(t.room_id, 0.0) + q
+            heat[t.room_id] = heat.get(t.room_id, 0.0) + q * t_c
+        mean = sum(heat.values()) / max(sum(flow.values()), 1e-12)
+        was = dict(before)
+        return tuple(
+            (i, round(was.get(i, 0.0) + share * (heat[i] / flow[i] - mean - was.get(i, 0.0)), 4))
+            for i in flow
+            if flow[i] > 0
+        )
+
+
+def air_along(
     project: Project,
     system: AirSystem,
     climate: Climate | Missing,
-    flows: AirResult | Missing,
-    ducts: DuctResult | Missing,
-    rooms: dict[str, RoomResult | Missing],
+    sizes: SizedDucts | Missing,
+    rooms: Mapping[str, RoomResult | Missing],
     memo: Memo,
-) -> DuctHeat | None:
+) -> AirAlong | None:
     """None where the system states its own figures, or nothing is drawn."""
-    if system.heat != "computed" or isinstance(climate, Missing):
-        return None
-    if isinstance(flows, Missing) or isinstance(ducts, Missing):
+    if system.heat != "computed" or isinstance(climate, Missing) or isinstance(sizes, Missing):
         return None
     parts = duct_parts(project, system.id, "supply")
     assert parts is not None  # there are ducts
     # Where ducts run hangs on the drawing alone: it is looked up once for all flows.
-    drawn = key(parts.segments, parts.points, project.plan_marks, parts.levels, _areas(project.rooms, parts))
+    drawn = key(
+        parts.segments, parts.points, project.plan_marks, parts.levels, _areas(Same(project.rooms), parts.levels)
+    )
     places: list[Place] = memo.one("duct places", drawn, lambda: surroundings(project, parts))
     beside = tuple(rooms.get(i) for i in dict.fromkeys(p.room_id for p in places) if i)
-    row = key(ducts, flows, climate, drawn, beside, tuple(rooms[r.room_id] for r in flows.rooms))
-    found: DuctHeat = memo.one("duct heat", row, lambda: _compute(parts, places, climate, flows, ducts, rooms))
+    row = key(sizes, climate, drawn, beside, tuple(rooms[r.room_id] for r in sizes.on.air.rooms))
+    found: AirAlong = memo.one("air along ducts", row, lambda: _along(parts, places, climate, sizes, rooms))
     return found
 
 
-def _areas(rooms: tuple[Room, ...], parts: DuctParts) -> tuple[Any, ...]:
-    """Where rooms lie on the levels of some ducts, and how high."""
-    on = {i for i, _, _ in parts.levels}
-    listed = any(r.sketched for r in rooms)
-    return (listed, *((r.id, r.ceiling_m, *r.outline) for r in rooms if r.level_id in on))
+def duct_heat(climate: Climate, ducts: DuctResult, flows: AirResult, air: AirAlong, rooms, memo: Memo) -> DuctHeat:
+    """The same by duct, with what they take up and where they would drip."""
+    row = key(ducts, flows, climate, air, tuple(rooms[r.room_id] for r in flows.rooms))
+    found: DuctHeat = memo.one("duct heat", row, lambda: _by_duct(climate, ducts, flows, air, rooms))
+    return found
 
 
-def _compute(
+@lru_cache(maxsize=64)
+def _areas(rooms: Same, levels: tuple[tuple[str, float, float], ...]) -> Ready:
+    """Where rooms lie on some levels, and how high."""
+    on = {i for i, _, _ in levels}
+    listed = any(r.sketched for r in rooms.item)
+    return Ready((listed, *((r.id, r.ceiling_m, Same(r.outline)) for r in rooms.item if r.level_id in on)))
+
+
+def _held_c(rooms: Mapping[str, RoomResult | Missing], flows: AirResult) -> list[float]:
+    return [p.figures.cooling_c.figure for r in flows.rooms if (p := _known(rooms, r.room_id))]
+
+
+def _along(
     parts: DuctParts,
     places: list[Place],
     climate: Climate,
-    flows: AirResult,
-    ducts: DuctResult,
-    rooms: dict[str, RoomResult | Missing],
-) -> DuctHeat:
-    ids, tree = ducts.segment_ids, ducts.tree
-    records = [ducts.segments[i] for i in ids]
-    held = [p.figures.cooling_c.figure for r in flows.rooms if (p := _known(rooms, r.room_id))]
+    sizes: SizedDucts,
+    rooms: Mapping[str, RoomResult | Missing],
+) -> AirAlong:
+    on, tree = sizes.on, sizes.on.at.tree
+    held = _held_c(rooms, on.air)
     usual_c = float(np.mean(held)) if held else SHAFT_C
     by_place = {p: _around_c(p, climate, usual_c, rooms) for p in dict.fromkeys(places)}
     around = np.array([by_place[p] for p in places])
-    wrapped = wrapped_ducts(parts.points, parts.segments, ducts, flows)
-    supply = flows.supply_c
-    found = conductance(wrapped, np.full(len(ids), supply), around)
-    length = np.array([r.length_m for r in records])
-    first = np.array([r.flow_m3s for r in records]) * flows.density_kg_m3
-    last = first - np.array([r.leak_m3s for r in records]) * flows.density_kg_m3
+    wrapped = _wrapped(parts.points, parts.segments, sizes.found.sections, on.at.made, on.at.length_m.tolist())
+    wrapped = replace(
+        wrapped, velocity_m_s=sizes.losses.velocity_m_s, density=on.air.density_kg_m3, viscosity=on.air.viscosity_pa_s
+    )
+    supply = on.air.supply_c
+    found = conductance(wrapped, np.full(len(places), supply), around)
+    length = on.at.length_m
+    first = on.flow_m3s * on.air.density_kg_m3
+    last = first - on.leak_m3s * on.air.density_kg_m3
     cp = float(air.specific_heat(SUPPLY_RATIO))
 
-    def march(root_c: float) -> tuple[NDArray[Any], NDArray[Any]]:
-        starts, ends = np.full(len(ids), root_c), np.full(len(ids), root_c)
+    def march(root_c: float) -> tuple[Array, Array]:
+        starts, ends = np.full(len(places), root_c), np.full(len(places), root_c)
         for k, level in enumerate(tree.levels):
             starts[level] = ends[tree.parent[level]] if k else root_c
             ends[level] = along(
@@ -97,9 +148,8 @@ def _compute(
         return starts, ends
 
     # All ends are linear in the temperature at the unit: it is set so that what is held at the rooms is their mean.
-    at = {i: k for k, i in enumerate(ids)}
-    weight = np.array([t.flow_m3s for t in ducts.terminals])
-    own = np.array([at[t.segment_id] for t in ducts.terminals])
+    weight = np.array([on.terminal_m3s[t.id] for t in on.at.reached])
+    own = on.at.own
 
     def mean(root_c: float) -> float:
         return float(np.average(march(root_c)[1][own], weights=weight))
@@ -107,31 +157,41 @@ def _compute(
     low, high = mean(supply - 5.0), mean(supply + 5.0)
     root = supply - 5.0 + 10.0 * (supply - low) / max(high - low, 1e-9)
     starts, ends = march(root)
+    return AirAlong(places, wrapped, found, around, starts, ends, root, first, last, ends[own])
+
+
+def _by_duct(
+    climate: Climate, ducts: DuctResult, flows: AirResult, along_: AirAlong, rooms: Mapping[str, RoomResult | Missing]
+) -> DuctHeat:
+    ids, tree = ducts.segment_ids, ducts.tree
+    around, found = along_.around_c, along_.passes
+    length = np.array([ducts.segments[i].length_m for i in ids])
     damp = max((r.humidity_high for r in flows.rooms), default=0.6)
-    room_c = min(held, default=24.0)
+    room_c = min(_held_c(rooms, flows), default=24.0)
     dew = float(air.dew_point(air.humidity_ratio(room_c, damp, climate.pressure_pa), climate.pressure_pa))
     outside_dew = float(air.dew_point(climate.days.humidity_ratio.max(), climate.pressure_pa))
-    outer = around + found.k_w_mk * (starts - around) / (found.outside_w_m2k * wrapped.outer_m)
-    middle = (first + last) / 2
-    gained = middle * cp * (ends - starts)
+    outer = around + found.k_w_mk * (along_.start_c - around) / (found.outside_w_m2k * along_.wrapped.outer_m)
+    middle = (along_.first_kg_s + along_.last_kg_s) / 2
+    gained = middle * float(air.specific_heat(SUPPLY_RATIO)) * (along_.end_c - along_.start_c)
+    outdoors = [p.kind == "outdoors" for p in along_.places]
     return DuctHeat(
-        kinds=dict(zip(ids, (p.kind for p in places))),
+        kinds=dict(zip(ids, (p.kind for p in along_.places))),
         around_c=dict(zip(ids, around.tolist())),
         u_w_m2k=dict(zip(ids, found.u_w_m2k.tolist())),
-        start_c=dict(zip(ids, starts.tolist())),
-        end_c=dict(zip(ids, ends.tolist())),
+        start_c=dict(zip(ids, along_.start_c.tolist())),
+        end_c=dict(zip(ids, along_.end_c.tolist())),
         gained_w=dict(zip(ids, gained.tolist())),
         outside_c=dict(zip(ids, outer.tolist())),
-        dew_c=dict(zip(ids, np.where([p.kind == "outdoors" for p in places], outside_dew, dew).tolist())),
-        terminal_c={t.terminal_id: float(ends[at[t.segment_id]]) for t in ducts.terminals},
-        root_c=root,
+        dew_c=dict(zip(ids, np.where(outdoors, outside_dew, dew).tolist())),
+        terminal_c=dict(zip((t.terminal_id for t in ducts.terminals), along_.terminal_c.tolist())),
+        root_c=along_.root_c,
         ua_w_k=float((found.k_w_mk * length)[tree.reached].sum()),
-        surface_m2=float((wrapped.inner_m * length)[tree.reached].sum()),
+        surface_m2=float((along_.wrapped.inner_m * length)[tree.reached].sum()),
         mean_around_c=float(np.average(around, weights=np.maximum(found.k_w_mk * length, 1e-9))),
     )
 
 
-def _known(rooms: dict[str, RoomResult | Missing], room_id: str) -> RoomResult | None:
+def _known(rooms: Mapping[str, RoomResult | Missing], room_id: str) -> RoomResult | None:
     found = rooms.get(room_id)
     return found if isinstance(found, RoomResult) else None
 
@@ -139,21 +199,40 @@ def _known(rooms: dict[str, RoomResult | Missing], room_id: str) -> RoomResult |
 def wrapped_ducts(
     points: tuple[DuctPoint, ...], drawn: Sequence[Segment], ducts: DuctResult, flows: AirResult
 ) -> Wrapped:
-    """Drawn and sized ducts with their layers, for heat."""
+    """Some drawn and sized ducts with their layers, for heat."""
     records = [ducts.segments[s.id] for s in drawn]
-    ends = [(find(points, s.a), find(points, s.b)) for s in drawn]
-    upright = [abs(a.z_m - b.z_m) > STEEP * max(r.length_m, 1e-9) for (a, b), r in zip(ends, records)]
+    found = _wrapped(
+        points, drawn, [r.section for r in records], [r.make for r in records], [r.length_m for r in records]
+    )
+    return replace(
+        found,
+        velocity_m_s=np.array([r.velocity_m_s for r in records]),
+        density=flows.density_kg_m3,
+        viscosity=flows.viscosity_pa_s,
+    )
+
+
+def _wrapped(
+    points: tuple[DuctPoint, ...],
+    drawn: Sequence[Segment],
+    sections: Sequence[Section],
+    made: Sequence[Make],
+    length_m: Sequence[float],
+) -> Wrapped:
+    """Without the air in them."""
+    place = positions(points)
+    rise = [abs(points[place[s.a]].z_m - points[place[s.b]].z_m) for s in drawn]
     return Wrapped(
-        np.array([r.section.width_m for r in records]),
-        np.array([r.section.height_m for r in records]),
-        np.array([r.section.shape == "round" for r in records]),
-        np.array([r.make.lining_m if r.make else 0.0 for r in records]),
-        np.array([r.make.insulation_m if r.make else 0.0 for r in records]),
-        np.array([FINISH["bright" if r.make and r.make.insulation_m > 0 else "galvanised"] for r in records]),
-        np.array(upright),
-        np.array([r.velocity_m_s for r in records]),
-        flows.density_kg_m3,
-        flows.viscosity_pa_s,
+        np.array([s.width_m for s in sections]),
+        np.array([s.height_m for s in sections]),
+        np.array([s.shape == "round" for s in sections]),
+        np.array([m.lining_m for m in made]),
+        np.array([m.insulation_m for m in made]),
+        np.array([FINISH["bright" if m.insulation_m > 0 else "galvanised"] for m in made]),
+        np.array([dz > STEEP * max(length, 1e-9) for dz, length in zip(rise, length_m)]),
+        np.zeros(len(sections)),
+        1.0,
+        1.0,
     )
 
 
@@ -195,7 +274,7 @@ def surroundings(project: Project, parts: DuctParts) -> list[Place]:
     return made
 
 
-def _around_c(place: Place, climate: Climate, usual_c: float, rooms: dict[str, RoomResult | Missing]) -> float:
+def _around_c(place: Place, climate: Climate, usual_c: float, rooms: Mapping[str, RoomResult | Missing]) -> float:
     """Temperature around a duct on a summer's design day [degC]; usual_c where its room is not known."""
     if place.kind == "outdoors":
         return float(climate.days.dry_bulb_c.max()) + SUN_K

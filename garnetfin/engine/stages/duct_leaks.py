@@ -1,6 +1,7 @@
 """What leaks out of drawn ducts at design, or into those that are sucked, in agreement with flows and pressures."""
 
 from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -23,30 +24,42 @@ SETTLED_M3S, MOST_ROUNDS, SIZE_ROUNDS = 1e-6, 20, 3
 LEAKING = ("supply", "return", "extract")  # outdoor-air ducts draw in outdoor air all the same
 
 
-def with_leaks(system: AirSystem, on: Carried, size: Callable[[Carried], Sized]) -> tuple[Carried, Sized, Lost]:
+@dataclass(frozen=True, slots=True, eq=False)
+class Leaking:
+    """Ducts with flows that hold their leaks, the sizes for these, and what they lose."""
+
+    on: Carried
+    found: Sized
+    losses: Lost
+
+
+def with_leaks(
+    system: AirSystem, on: Carried, size: Callable[[Carried], Sized], near: Leaking | None = None
+) -> Leaking:
     """Ducts sized for what they carry at their unit's ends, leaks included.
 
-    size gives sections for flows.
+    size gives sections for flows; near is the answer for nearly the same flows in the same ducts.
     """
     share = _typed_share(system, on)
     if share is not None:
         on = on.leaking(_spread(on, size(on).sections, share))
         found = size(on)
-        return on, found, lost(on, found.sections)
-    found = size(on)
-    losses = lost(on, found.sections)
+        return Leaking(on, found, lost(on, found.sections))
     if system.leakage != "computed" or on.way not in LEAKING:
-        return on, found, losses
+        found = size(on)
+        return Leaking(on, found, lost(on, found.sections))
+    if near is None:
+        found = size(on)
+        near = Leaking(on, found, lost(on, found.sections))
     for _ in range(SIZE_ROUNDS):
-        on = on.leaking(_settled(on, found.sections, losses))
-        again = size(on)
-        same = again.sections == found.sections
-        found = again
-        losses = lost(on, found.sections)
+        on = on.leaking(_settled(on, near))
+        found = size(on)
+        same = found.sections == near.found.sections
+        near = Leaking(on, found, lost(on, found.sections))
         if same:
-            return on, found, losses
-    on = on.leaking(_settled(on, found.sections, losses))
-    return on, found, lost(on, found.sections)
+            return near
+    on = on.leaking(_settled(on, near))
+    return Leaking(on, near.found, lost(on, near.found.sections))
 
 
 def _typed_share(system: AirSystem, on: Carried) -> float | None:
@@ -66,15 +79,17 @@ def _spread(on: Carried, sections: tuple[Section, ...], share: float) -> Array:
     return np.asarray(whole * share / (1 - share) * surface / max(float(surface.sum()), 1e-12))
 
 
-def _settled(on: Carried, sections: tuple[Section, ...], losses: Lost) -> Array:
-    """Leaks [m3/s] (segments,) of ducts of given sizes, above 0 out of them, with flows and pressures that follow."""
-    at = on.at
+def _settled(on: Carried, near: Leaking) -> Array:
+    """Leaks [m3/s] (segments,) of ducts with the sizes of `near`, above 0 out of them, with flows and pressures that
+    follow.
+    """
+    at, sections, losses = on.at, near.found.sections, near.losses
     area, hydraulic = measures(sections)
     surface = 4 * area / hydraulic * at.length_m
     coefficient = np.array([leak_coefficient(c) for c in classes(on, sections, losses.static_pa)])
-    base = np.maximum(on.flow_m3s, 1e-12)
+    base = np.maximum(near.on.flow_m3s, 1e-12)
     local = losses.loss_pa - losses.friction_pa_m * at.length_m  # fittings and flexible ends, as the square of flow
-    found = on.leak_m3s
+    found = near.on.leak_m3s
     for _ in range(MOST_ROUNDS):
         now = on.leaking(found)
         rub = at.length_m * duct_gradient(

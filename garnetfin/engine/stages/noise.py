@@ -11,12 +11,12 @@ from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.flows.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.terminals import models
-from garnetfin.project.lookup import find
+from garnetfin.project.lookup import Same, find
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
@@ -39,7 +39,7 @@ def noise_paths(
     driven = fan if isinstance(fan, FanResult) and fan.point is not None else None
     parts = duct_parts(project, system.id, "supply")
     heard_in = (find(project.rooms, i) for i in dict.fromkeys(t.room_id for t in ducts.terminals))
-    rooms = tuple((r.id, r.ceiling_m, *r.outline) for r in heard_in if r is not None)
+    rooms = Ready((r.id, r.ceiling_m, Same(r.outline)) for r in heard_in if r is not None)
     row = key(system.parts, project.book, ducts, driven, rooms, parts.key if parts is not None else None)
     return memo.one("noise", row, lambda: _compute(project, system, ducts, driven))
 

@@ -19,7 +19,7 @@ from garnetfin.core.terminal_choice import (
     select,
 )
 from garnetfin.core.terminals import Limits, TerminalPoint, choose, point
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, Missing, Results, RoomAir, TerminalAir
 from garnetfin.project.book import Book
@@ -132,20 +132,22 @@ def terminals(project: Project, air: dict[str, AirResult | Missing], memo: Memo)
         if not isinstance(flows, Missing):
             found |= memo.one(
                 "terminals of a system",
-                key(flows, project.book, *_in_rooms(project, flows)),
+                key(flows, project.book, Ready(_in_rooms(project, flows))),
                 lambda f=flows: _of_system(project, f, memo),
             )
     return found
 
 
-def _in_rooms(project: Project, flows: AirResult) -> Iterator[tuple[Any, ...]]:
+def _in_rooms(project: Project, flows: AirResult) -> Iterator[Same]:
     """Rooms of a system, their terminals and where these hang."""
     by_room = _by_room(Same(project.terminals))
     for row in flows.rooms:
         members = by_room.get(row.room_id)
         if members:
             room = find(project.rooms, row.room_id)
-            yield (room.id, *room.outline, *members, *(find(project.duct_points, t.point_id) for t in members))
+            yield Same(room.outline)
+            for t in members:
+                yield from (Same(t), Same(find(project.duct_points, t.point_id)))
 
 
 @lru_cache(maxsize=4)
