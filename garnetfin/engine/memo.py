@@ -1,14 +1,18 @@
 """Remembering rows of stages: a row is recomputed only when something it reads was replaced."""
 
-from collections import OrderedDict
-from collections.abc import Callable, Iterable, Sequence
+from collections import OrderedDict, deque
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import fields, is_dataclass
 from functools import lru_cache
 from typing import Any
+
+import numpy as np
 
 from garnetfin.project.lookup import Same
 
 MOST_RUNS, LEAST_RUNS, USES = 200, 6, 12_000
 _NONE, _RUN = object(), object()
+MOST_LATE = 4
 MANY = 64  # parts from which a tuple's key is kept
 
 
@@ -87,6 +91,23 @@ def _long(parts: Iterable[Any], held: list[Any]) -> LongKey:
     return found
 
 
+def alike(a: Any, b: Any) -> bool:
+    """Whether two results are the same in every part."""
+    if a is b:
+        return True
+    if type(a) is not type(b):
+        return False
+    if isinstance(a, np.ndarray):
+        return a.shape == b.shape and a.dtype == b.dtype and bool(np.array_equal(a, b, equal_nan=a.dtype.kind == "f"))
+    if isinstance(a, (tuple, list)):
+        return len(a) == len(b) and all(alike(x, y) for x, y in zip(a, b))
+    if isinstance(a, Mapping):
+        return a.keys() == b.keys() and all(alike(x, b[i]) for i, x in a.items())
+    if is_dataclass(a):
+        return all(alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
+    return bool(a == b) or a != a and b != b
+
+
 class Memo:
     """Owned by one thread. What no run of late has used leaves: an edit that is taken back computes nothing, and memory
     stays flat.
@@ -98,6 +119,7 @@ class Memo:
     def __init__(self) -> None:
         # in the order of their last use, with a mark where each run began
         self._rows: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
+        self._late: dict[tuple[Any, ...], deque[Any]] = {}
         self._runs = self._oldest = self._used = 0
         self.computed = 0
 
@@ -111,6 +133,17 @@ class Memo:
             found, _ = self._rows.popitem(last=False)
             if found[0] is _RUN:
                 self._oldest = found[1]
+
+    def again(self, name: tuple[Any, ...], value: Any) -> Any:
+        """What was found under that name of late where nothing in it differs from `value`, else `value`: who reads it
+        then need not look again.
+        """
+        late = self._late.setdefault(name, deque(maxlen=MOST_LATE))
+        for known in late:
+            if alike(known, value):
+                return known
+        late.append(value)
+        return value
 
     def one(self, stage: str, row_key: tuple[Any, ...], compute: Callable[[], Any]) -> Any:
         return self.rows(stage, [row_key], lambda stale: [compute()])[0]

@@ -3,6 +3,7 @@ terminals outside their room or below its ceiling.
 """
 
 from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 from garnetfin.display import amount
@@ -77,18 +78,27 @@ def _two_units(project: Project) -> Iterator[Finding]:
             )
 
 
-def _outside(project: Project) -> Iterator[Finding]:
-    import numpy as np
-    from shapely import Point, Polygon, contains_xy, prepare, unary_union
+@lru_cache(maxsize=4)
+def _covered(outlines: tuple[tuple[str, tuple[tuple[float, float], ...]], ...]) -> dict[str, Any]:
+    """What rooms, shafts and units cover of each level, with what a duct may stand off from them."""
+    from shapely import Polygon, prepare, unary_union
 
     by_level: dict[str, list[Any]] = {}
-    parts: tuple[Room | PlanMark, ...] = (*project.rooms, *project.plan_marks)
-    for part in parts:
-        if part.level_id and (not hasattr(part, "kind") or part.kind != "block"):
-            by_level.setdefault(part.level_id, []).append(Polygon(part.outline).buffer(OFF_M))
+    for level_id, outline in outlines:
+        by_level.setdefault(level_id, []).append(Polygon(outline).buffer(OFF_M))
     whole = {i: unary_union(shapes) for i, shapes in by_level.items()}
     for shape in whole.values():
         prepare(shape)
+    return whole
+
+
+def _outside(project: Project) -> Iterator[Finding]:
+    import numpy as np
+    from shapely import Point, Polygon, contains_xy
+
+    parts: tuple[Room | PlanMark, ...] = (*project.rooms, *project.plan_marks)
+    covering = [x for x in parts if x.level_id and (not isinstance(x, PlanMark) or x.kind != "block")]
+    whole = _covered(tuple((x.level_id, x.outline) for x in covering))
     off: set[str] = set()
     for level_id, shape in whole.items():
         points = [p for p in project.duct_points if p.level_id == level_id]

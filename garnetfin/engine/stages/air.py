@@ -16,7 +16,7 @@ from garnetfin.core.airflow.supply import NEEDS, RoomFlows, latent_flow, room_fl
 from garnetfin.core.errors import InputError, SupplyTooWarm
 from garnetfin.core.psychro import properties as air
 from garnetfin.core.systems.parts import ROOM_UNITS
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Key, Memo, key
 from garnetfin.engine.resolve import Figure, SystemFigures, humidity_limit, part_figure, system_figures
 from garnetfin.engine.results import (
     CAUSES,
@@ -74,6 +74,44 @@ def air_system(
     """
     if isinstance(climate, Missing):
         return climate
+    asks = asks_of(project, system, climate, rooms)
+    if isinstance(asks, Missing):
+        return asks
+    try:
+        return memo.one(
+            "air",
+            (asks.row, warmer_k, arriving),
+            lambda: memo.again(
+                ("air", system.id), _compute(project, system, climate, memo, asks.members(), warmer_k, dict(arriving))
+            ),
+        )
+    except SupplyTooWarm as error:
+        return Missing("too warm", str(error), Lack.TOO_WARM)
+    except InputError as error:
+        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Asks:
+    """Rooms of a system with all that their air is made from, the same in every round."""
+
+    system: AirSystem
+    rooms: tuple[tuple[Room, Zone | None, RoomResult, str], ...]
+    row: Key
+
+    def members(self) -> list[Member]:
+        return [_member(self.system, *one) for one in self.rooms]
+
+
+def asks_of(
+    project: Project, system: AirSystem, climate: Climate | Missing, rooms: dict[str, RoomResult | Missing]
+) -> Asks | Missing:
+    return _asks(Same(project), Same(system), Same(climate), Same(rooms))
+
+
+@lru_cache(maxsize=4)
+def _asks(project_: Same, system_: Same, climate: Same, rooms_: Same) -> Asks | Missing:
+    project, system, rooms = project_.item, system_.item, rooms_.item
     members = [room for room in project.rooms if room.system_id == system.id]
     if not members:
         return Missing("no rooms", "Serve rooms by this air system")
@@ -87,35 +125,16 @@ def air_system(
     # All that is read is part of the row, so that later stages never meet a figure of yesterday.
     row = key(
         system,
-        climate,
+        climate.item,
         project.book,
         tuple(rooms[m.id] for m in known),
         tuple(zones),
         tuple((m.air, m.rest, m.supply_m3s, m.return_m3s, m.pressure, m.number, m.use_id) for m in known),
         project.transfers,
         tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
-        warmer_k,
-        arriving,
         kinds,
     )
-    try:
-        return memo.one(
-            "air",
-            row,
-            lambda: _compute(
-                project,
-                system,
-                climate,
-                memo,
-                [_member(system, m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)],
-                warmer_k,
-                dict(arriving),
-            ),
-        )
-    except SupplyTooWarm as error:
-        return Missing("too warm", str(error), Lack.TOO_WARM)
-    except InputError as error:
-        return Missing("not computed", str(error), Lack.NOT_COMPUTED)
+    return Asks(system, tuple((m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)), row)
 
 
 @lru_cache(maxsize=4)

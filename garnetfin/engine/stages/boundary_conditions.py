@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import astuple, dataclass, field
 from functools import lru_cache
+from hashlib import blake2b
 from typing import Any
 
 import numpy as np
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from garnetfin.core.fabric.glazing import INNER_FILM, angle_factor
 from garnetfin.core.fabric.layers import Layer, admittances
 from garnetfin.core.fabric.shades import Device, closed_hours, with_shade
-from garnetfin.core.fabric.shading import ENDLESS, Window, in_front, lit_day
+from garnetfin.core.fabric.shading import APART_M, ENDLESS, Window, in_front, lit_day
 from garnetfin.core.loads.balance import Surfaces, radiant_films, sum_by
 from garnetfin.core.loads.plant import Plan
 from garnetfin.core.loads.plant_hours import PlantDay, plant_day
@@ -30,6 +31,7 @@ from garnetfin.project.values import Point, Rule, Value
 
 FRAME_ABSORPTANCE = 0.6
 IN_USE = 0.05  # share of full use from which a room counts as used
+WALLS_AT_ONCE = 256
 NO_HEATING_C, NO_COOLING_C = -60.0, 90.0
 
 
@@ -324,6 +326,36 @@ def _of_sides(sides: tuple[tuple[Point, Point, float, float], ...], north_deg: f
     return to_compass(
         np.array([((*a, z), (*b, z), (*b, z + h), (*a, z + h)) for a, b, z, h in sides], float), north_deg
     )
+
+
+def before_walls(project: Project) -> dict[str, bytes]:
+    """By room, the obstacles in front of its outside walls with openings, as a part of keys: shadows that change
+    elsewhere leave it alone.
+    """
+    return _before_walls(Same(project.walls), Same(obstacles(project)), project.site.north_deg if project.site else 0.0)
+
+
+@lru_cache(maxsize=8)
+def _before_walls(walls: Same, blocks: Same, north_deg: float) -> dict[str, bytes]:
+    corners: NDArray[np.float64] = blocks.item
+    glazed = [w for w in walls.item if w.outside and w.openings]
+    if not glazed or not len(corners):
+        return {}
+    facing = np.radians([w.facing_deg for w in glazed])
+    outward = np.stack([np.sin(facing), np.cos(facing)], axis=-1)
+    start = to_compass(np.array([(*w.start, 0.0) for w in glazed]), north_deg)[:, :2]
+    flat = corners[:, :, :2].reshape(-1, 2)
+    found: dict[str, bytes] = {}
+    for lo in range(0, len(glazed), WALLS_AT_ONCE):
+        k = slice(lo, lo + WALLS_AT_ONCE)
+        away = outward[k] @ flat.T - (outward[k] * start[k]).sum(axis=1)[:, None]
+        # a little more than windows themselves look at
+        there = away.reshape(len(away), len(corners), -1).max(axis=2) > APART_M - 1e-6
+        for wall, before in zip(glazed[k], there):
+            if before.any():
+                there_are = wall.id.encode() + corners[before].tobytes()
+                found[wall.room_a] = found.get(wall.room_a, b"") + blake2b(there_are, digest_size=16).digest()
+    return found
 
 
 def _from_outside(wall: Wall, north_deg: float) -> tuple[Point, Point]:

@@ -83,15 +83,9 @@ def air_along(
     """None where the system states its own figures, or nothing is drawn."""
     if system.heat != "computed" or isinstance(climate, Missing) or isinstance(sizes, Missing):
         return None
-    parts = duct_parts(project, system.id, "supply")
-    assert parts is not None  # there are ducts
-    # Where ducts run hangs on the drawing alone: it is looked up once for all flows.
-    drawn = key(
-        parts.segments, parts.points, project.plan_marks, parts.levels, _areas(Same(project.rooms), parts.levels)
-    )
-    places: list[Place] = memo.one("duct places", drawn, lambda: surroundings(project, parts))
-    beside = tuple(rooms.get(i) for i in dict.fromkeys(p.room_id for p in places) if i)
-    row = key(sizes, climate, drawn, beside, tuple(rooms[r.room_id] for r in sizes.on.air.rooms))
+    parts, places = places_of(project, system, memo)
+    held = Ready(held_beside(places, rooms)), Ready(_held_c(rooms, sizes.on.air))
+    row = key(sizes, climate, parts.key, places, *held)
     found: AirAlong = memo.one("air along ducts", row, lambda: _along(parts, places, climate, sizes, rooms))
     return found
 
@@ -101,6 +95,30 @@ def duct_heat(climate: Climate, ducts: DuctResult, flows: AirResult, air: AirAlo
     row = key(ducts, flows, climate, air, tuple(rooms[r.room_id] for r in flows.rooms))
     found: DuctHeat = memo.one("duct heat", row, lambda: _by_duct(climate, ducts, flows, air, rooms))
     return found
+
+
+def places_of(project: Project, system: AirSystem, memo: Memo) -> tuple[DuctParts, list[Place]]:
+    """Supply ducts and where each runs, which hangs on the drawing alone."""
+    parts = duct_parts(project, system.id, "supply")
+    assert parts is not None  # there are ducts
+    areas = _areas(Same(project.rooms), parts.levels)
+    drawn = key(parts.segments, parts.points, project.plan_marks, parts.levels, areas)
+    found: list[Place] = memo.one(
+        "duct places", drawn, lambda: memo.again(("duct places", system.id), surroundings(project, parts))
+    )
+    return parts, found
+
+
+def held_beside(places: list[Place], rooms: Mapping[str, RoomResult | Missing]) -> tuple[float | None, ...]:
+    """At what the rooms are held in or above which ducts run [degC], None where that is not known."""
+    return _held_beside(Same(places), Same(rooms))
+
+
+@lru_cache(maxsize=8)
+def _held_beside(places: Same, rooms: Same) -> tuple[float | None, ...]:
+    beside = dict.fromkeys(p.room_id for p in places.item if p.room_id)
+    known = (_known(rooms.item, i) for i in beside)
+    return tuple(None if r is None else r.figures.cooling_c.figure for r in known)
 
 
 @lru_cache(maxsize=64)

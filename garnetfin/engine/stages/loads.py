@@ -39,9 +39,9 @@ from garnetfin.engine.stages.boundary_conditions import (
     NO_COOLING_C,
     Hours,
     Row,
+    before_walls,
     boundary_conditions,
     by_clock,
-    obstacles,
     plant_hours,
     sun_inside,
     winter_gains,
@@ -136,7 +136,10 @@ def _drift_in_turn(
         "drift",
         [turn.key for turn in turns],
         lambda stale: each(
-            lambda clusters: _drift(project, climate, clusters, memo),
+            lambda clusters: [
+                {i: memo.again(("drift", i), r) for i, r in found.items()}
+                for found in _drift(project, climate, clusters, memo)
+            ],
             [turns[i] for i in stale],
             lambda turn: _named(turn.rooms),
         ),
@@ -153,7 +156,10 @@ def _kept_in_turn(
         "loads",
         [turn.key for turn in turns],
         lambda stale: each(
-            lambda batch: _batch(project, climate, batch, memo),
+            lambda batch: [
+                memo.again(("loads", turn.rooms[0].id), r)
+                for turn, r in zip(batch, _batch(project, climate, batch, memo))
+            ],
             [turns[i] for i in stale],
             lambda turn: _named(turn.rooms),
         ),
@@ -169,14 +175,21 @@ def _row_keys(project: Project, climate: Climate) -> Callable[[Room], tuple[Any,
     """What a room's loads are made from, as a part of a memo key."""
     systems = {s.id: s for s in project.air_systems}
     reads = _reads(Same(project))
-    common = Ready(
-        key(climate, project.area_basis, obstacles(project), project.site.summer_time if project.site else False)
-    )
+    shaded, site = before_walls(project), project.site
+    turned = (site.summer_time, site.north_deg) if site else ()
+    common = Ready(key(climate, project.area_basis, turned))
 
     def row(room: Room) -> tuple[Any, ...]:
         system = systems.get(room.system_id)
         zone = find(project.zones, room.zone_id) if room.zone_id else None
-        return (Same(room), common, Same(zone), Same(system.operation if system else None), reads.of(room))
+        return (
+            Same(room),
+            common,
+            Same(zone),
+            Same(system.operation if system else None),
+            reads.of(room),
+            shaded.get(room.id),
+        )
 
     return row
 
