@@ -59,20 +59,20 @@ def kinds(project: Project) -> dict[str, tuple[Callable[[Project, int], Command]
         return SetPart(system.id, coil.id, "bypass", Pinned(value=0.05 + 0.01 * k))
 
     return {
-        "people of a room": (lambda p, k: SetRoomValue((rooms[37].id,), "people", Pinned(value=3.0 + k)), 0.3),
-        "width of a window": (lambda p, k: SetOpening(window.id, window.openings[0].id, "width_m", 1.0 + 0.1 * k), 0.3),
-        "an inside wall": (lambda p, k: SetWall((inside.id,), "thickness_m", 0.1 + 0.01 * k), 0.3),
+        "people of a room": (lambda _, k: SetRoomValue((rooms[37].id,), "people", Pinned(value=3.0 + k)), 0.3),
+        "width of a window": (lambda _, k: SetOpening(window.id, window.openings[0].id, "width_m", 1.0 + 0.1 * k), 0.3),
+        "an inside wall": (lambda _, k: SetWall((inside.id,), "thickness_m", 0.1 + 0.01 * k), 0.3),
         "name of a level": (lambda p, k: SetLevel(p.levels[1].id, "name", f"Storey {k}"), 0.3),
-        "corner of a room": (lambda p, k: SetOutline(corner.id, cornered(k)), 0.3),
-        "end of a duct": (lambda p, k: MovePoint(end.id, end.x_m + 0.01 * (k + 1), end.y_m, end.z_m), 0.3),
+        "corner of a room": (lambda _, k: SetOutline(corner.id, cornered(k)), 0.3),
+        "end of a duct": (lambda _, k: MovePoint(end.id, end.x_m + 0.01 * (k + 1), end.y_m, end.z_m), 0.3),
         "pinned size": (
-            lambda p, k: SetSize((trunk.id,), PinnedSize(shape="rectangular", width_m=0.6 + 0.05 * k, height_m=0.4)),
+            lambda _, k: SetSize((trunk.id,), PinnedSize(shape="rectangular", width_m=0.6 + 0.05 * k, height_m=0.4)),
             0.3,
         ),
         "share of a terminal": (lambda p, k: SetTerminal(p.terminals[40].id, share=Pinned(value=0.4 + 0.02 * k)), 0.3),
-        "name of a room": (lambda p, k: SetRoomText(rooms[55].id, "name", f"Quiet office {k}"), 0.06),
+        "name of a room": (lambda _, k: SetRoomText(rooms[55].id, "name", f"Quiet office {k}"), 0.06),
         "bypass of a coil": (bypass, 0.06),
-        "an assumption": (lambda p, k: SetAssumption("bridges_w_m2k", Pinned(value=0.05 + 0.01 * k)), 1.5),
+        "an assumption": (lambda _, k: SetAssumption("bridges_w_m2k", Pinned(value=0.05 + 0.01 * k)), 1.5),
     }
 
 

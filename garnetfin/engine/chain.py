@@ -114,10 +114,10 @@ def _rounds(
     warmer, seen = 0.0, []
     arriving: tuple[tuple[str, float], ...] = ()
 
-    def guarded(link: str, what: str, call: Callable[..., Any], *arguments):
+    def guarded(link: str, what: str, call: Callable[..., Any], *arguments: Any) -> Any:
         return faults.stage((link, "system", system.id, f"{what} of {system.name}"), call, *arguments)
 
-    def behind(flows, along: AirAlong | None) -> tuple[Any, ...]:
+    def behind(flows: AirResult | Missing, along: AirAlong | None) -> tuple[Any, ...]:
         """(supply ducts, fans, air system proved, ducts of the air that leaves, heat of the supply ducts)."""
         network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near)
         warmed = None

@@ -4,15 +4,16 @@ from collections import OrderedDict, deque
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import fields, is_dataclass
 from functools import lru_cache
+from itertools import islice
 from typing import Any
 
 import numpy as np
 
 from garnetfin.project.lookup import Same
 
-MOST_RUNS, LEAST_RUNS, USES = 200, 6, 12_000
-_NONE, _RUN = object(), object()
-MOST_LATE = 4
+MOST_BYTES = 128 * 2**20  # remembered beside what the last run used
+MOST_WEIGHED = 8
+MOST_LATE = 2
 MANY = 64  # parts from which a tuple's key is kept
 
 
@@ -105,34 +106,58 @@ def alike(a: Any, b: Any) -> bool:
         return a.keys() == b.keys() and all(alike(x, b[i]) for i, x in a.items())
     if is_dataclass(a):
         return all(alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
-    return bool(a == b) or a != a and b != b
+    return bool(a == b) or (a != a and b != b)
+
+
+def weight(value: Any, depth: int = 4) -> int:
+    """About how many bytes a result takes by itself; of long tuples the first few parts stand for all."""
+    if isinstance(value, np.ndarray):
+        return int(value.nbytes) + 100
+    if depth == 0 or isinstance(value, (str, int, float)) or value is None:
+        return 60
+    if isinstance(value, Mapping):
+        parts: Sequence[Any] = list(islice(value.values(), MOST_WEIGHED))
+        count = len(value)
+    elif isinstance(value, (tuple, list)):
+        parts, count = value[:MOST_WEIGHED], len(value)
+    elif is_dataclass(value):
+        return 100 + sum(weight(getattr(value, f.name), depth - 1) for f in fields(value))
+    else:
+        return 200
+    return 60 + sum(weight(x, depth - 1) + 50 for x in parts) * count // max(len(parts), 1)
 
 
 class Memo:
     """Owned by one thread. What no run of late has used leaves: an edit that is taken back computes nothing, and memory
     stays flat.
 
-    How many runs that are hangs on how much one run uses: some hundreds in a small building, a handful in one of
-    thousands of rooms.
+    What was used by the last run always stays; beside it as much as MOST_BYTES, or as that run itself used.
     """
 
-    def __init__(self) -> None:
-        # in the order of their last use, with a mark where each run began
-        self._rows: OrderedDict[tuple[Any, ...], Any] = OrderedDict()
+    def __init__(self, most_bytes: int = MOST_BYTES) -> None:
+        # in the order of their last use: value, weight, run of that use
+        self._rows: OrderedDict[tuple[Any, ...], tuple[Any, int, int]] = OrderedDict()
         self._late: dict[tuple[Any, ...], deque[Any]] = {}
-        self._runs = self._oldest = self._used = 0
+        self._most = most_bytes
+        self._run = self._whole = self._used = 0
         self.computed = 0
+
+    @property
+    def held_bytes(self) -> int:
+        """About what is remembered."""
+        return self._whole
 
     def turn(self) -> None:
         """A run begins."""
-        keep = min(MOST_RUNS, max(LEAST_RUNS, USES // max(1, self._used)))
+        beside = max(self._most, self._used)
+        while self._rows and self._whole - self._used > beside:
+            first, (_, bytes_, run) = next(iter(self._rows.items()))
+            if run == self._run:
+                break
+            del self._rows[first]
+            self._whole -= bytes_
         self._used = 0
-        self._runs += 1
-        self._rows[_RUN, self._runs] = _NONE
-        while self._oldest < self._runs - keep and self._rows:
-            found, _ = self._rows.popitem(last=False)
-            if found[0] is _RUN:
-                self._oldest = found[1]
+        self._run += 1
 
     def again(self, name: tuple[Any, ...], value: Any) -> Any:
         """What was found under that name of late where nothing in it differs from `value`, else `value`: who reads it
@@ -152,17 +177,27 @@ class Memo:
         self, stage: str, keys: Sequence[tuple[Any, ...]], compute: Callable[[list[int]], Sequence[Any]]
     ) -> list[Any]:
         """One value per key; `compute` gets the positions of all stale rows at once."""
-        rows, values, stale = self._rows, [], []
+        rows, stale = self._rows, []
+        values: list[Any] = []
         for i, k in enumerate(keys):
             k = (stage, k)
-            row = rows.pop(k, _NONE)  # what is used goes to the end
-            if row is _NONE:
+            row = rows.pop(k, None)  # what is used goes to the end
+            if row is None:
                 stale.append(i)
-            else:
-                rows[k] = row
-            values.append(row)
+                values.append(None)
+                continue
+            value, bytes_, run = row
+            if run != self._run:
+                self._used += bytes_
+                row = value, bytes_, self._run
+            rows[k] = row
+            values.append(value)
         self.computed += len(stale)
-        self._used += len(values)
-        for i, row in zip(stale, compute(stale) if stale else ()):
-            rows[stage, keys[i]] = values[i] = row
+        for i, found in zip(stale, compute(stale) if stale else ()):
+            k, bytes_ = (stage, keys[i]), weight(found)
+            if k not in rows:  # a key may stand twice among those that were stale
+                self._whole += bytes_
+                self._used += bytes_
+            rows[k] = found, bytes_, self._run
+            values[i] = found
         return values

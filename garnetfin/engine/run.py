@@ -40,7 +40,7 @@ def _flows(project: Project, system: AirSystem, weather, made: Chain, rooms: dic
     """What every room of a system really gets, as designed and with the fan as it turns."""
     air, supply = made.air, made.ducts
     at = case_of(project, system, air, supply, made.fans, made.leaving, rooms)
-    if isinstance(at, Missing):
+    if isinstance(at, Missing) or isinstance(air, Missing):
         return at
     row = key(
         system,

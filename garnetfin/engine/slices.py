@@ -109,5 +109,6 @@ def _by_system(
             )
         ]
         there = tuple(x for x in levels if x[0] in on)
-        found[name] = DuctParts(*parts, there, key(*name, *parts, there))
+        drawn, ends_at, hung, above, beside = parts
+        found[name] = DuctParts(drawn, ends_at, hung, above, beside, there, key(*name, *parts, there))
     return found

@@ -95,7 +95,7 @@ def findings(
                     key(
                         network,
                         air[system.id],
-                        system,
+                        system.flow,
                         project.book,
                         roots,
                         parts.key if (parts := duct_parts(project, system.id, network.air)) is not None else None,

@@ -7,6 +7,7 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+from msgspec import structs
 from numpy.typing import NDArray
 
 from garnetfin.core.airflow.fresh_air import RoomStreams
@@ -81,9 +82,7 @@ def air_system(
         return memo.one(
             "air",
             (asks.row, warmer_k, arriving),
-            lambda: memo.again(
-                ("air", system.id), _compute(project, system, climate, memo, asks.members(), warmer_k, dict(arriving))
-            ),
+            lambda: _compute(project, asks.system, climate, memo, asks.members(), warmer_k, dict(arriving)),
         )
     except SupplyTooWarm as error:
         return Missing("too warm", str(error), Lack.TOO_WARM)
@@ -111,7 +110,7 @@ def asks_of(
 
 @lru_cache(maxsize=4)
 def _asks(project_: Same, system_: Same, climate: Same, rooms_: Same) -> Asks | Missing:
-    project, system, rooms = project_.item, system_.item, rooms_.item
+    project, system, rooms = project_.item, _as_air_reads(system_.item), rooms_.item
     members = [room for room in project.rooms if room.system_id == system.id]
     if not members:
         return Missing("no rooms", "Serve rooms by this air system")
@@ -135,6 +134,25 @@ def _asks(project_: Same, system_: Same, climate: Same, rooms_: Same) -> Asks | 
         kinds,
     )
     return Asks(system, tuple((m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)), row)
+
+
+def _as_air_reads(system: AirSystem) -> AirSystem:
+    """The system without figures of its parts that no flow hangs on: a coil's bypass leaves flows as they are."""
+    return _the(
+        structs.replace(
+            system,
+            parts=tuple(
+                p if p.kind == "plenum" else structs.replace(p, name="", pressure_pa=Rule(), exponent=0.0, figures=())
+                for p in system.parts
+            ),
+        )
+    )
+
+
+@lru_cache(maxsize=256)
+def _the(system: AirSystem) -> AirSystem:
+    """The one of all that are equal."""
+    return system
 
 
 @lru_cache(maxsize=4)

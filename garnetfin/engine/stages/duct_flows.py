@@ -12,6 +12,7 @@ from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.engine.stages.duct_make import made_arrays
 from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
 from garnetfin.project.book import Book
+from garnetfin.project.ducts import Air
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -31,7 +32,7 @@ class Carried:
     at: Layout
     air: AirResult
     book: Book
-    way: str
+    way: Air
     terminal_m3s: dict[str, float]
     bare_m3s: NDArray[np.float64]
     leak_m3s: NDArray[np.float64]
@@ -54,7 +55,7 @@ class Carried:
         return np.array([p.pressure_pa for p in self.points])
 
 
-def carried(at: Layout, air: AirResult, book: Book, way: str) -> Carried:
+def carried(at: Layout, air: AirResult, book: Book, way: Air) -> Carried:
     """Flows of terminals gathered along the tree; where they follow loads, the greatest of any one hour."""
     flows = terminal_flows(at.members, air)
     node_flow = np.zeros(at.nodes)

@@ -90,7 +90,14 @@ def air_along(
     return found
 
 
-def duct_heat(climate: Climate, ducts: DuctResult, flows: AirResult, air: AirAlong, rooms, memo: Memo) -> DuctHeat:
+def duct_heat(
+    climate: Climate,
+    ducts: DuctResult,
+    flows: AirResult,
+    air: AirAlong,
+    rooms: Mapping[str, RoomResult | Missing],
+    memo: Memo,
+) -> DuctHeat:
     """The same by duct, with what they take up and where they would drip."""
     row = key(ducts, flows, climate, air, tuple(rooms[r.room_id] for r in flows.rooms))
     found: DuctHeat = memo.one("duct heat", row, lambda: _by_duct(climate, ducts, flows, air, rooms))

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from garnetfin.core.ducts.sizing import Sized
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, Lack, Missing
 from garnetfin.engine.slices import duct_parts
@@ -10,7 +11,7 @@ from garnetfin.engine.stages.duct_layout import Layout, layout
 from garnetfin.engine.stages.duct_leaks import Leaking, with_leaks
 from garnetfin.engine.stages.duct_losses import Lost, local_losses
 from garnetfin.engine.stages.duct_records import segment_records, settings, terminal_records
-from garnetfin.engine.stages.duct_sizes import Sized, sized, velocity_limits
+from garnetfin.engine.stages.duct_sizes import sized, velocity_limits
 from garnetfin.engine.stages.terminals import OF_ROOM
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import Air

@@ -33,9 +33,10 @@ def noise_paths(
     fan: FanResult | Missing,
     memo: Memo,
 ) -> NoiseResult | Missing:
-    for before in (air, ducts):
-        if isinstance(before, Missing):
-            return before
+    if isinstance(air, Missing):
+        return air
+    if isinstance(ducts, Missing):
+        return ducts
     driven = fan if isinstance(fan, FanResult) and fan.point is not None else None
     parts = duct_parts(project, system.id, "supply")
     heard_in = (find(project.rooms, i) for i in dict.fromkeys(t.room_id for t in ducts.terminals))
