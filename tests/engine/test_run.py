@@ -8,7 +8,7 @@ from msgspec import structs
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import Cancelled
-from garnetfin.engine.memo import MOST_RUNS, Memo, key
+from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing, RoomResult
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.stages.blocks import block_of, together
@@ -185,27 +185,6 @@ class Memory(unittest.TestCase):
         warm, cold = run(edited, self.memo), run(edited, Memo())
         assert_allclose(warm.blocks[""].sensible_w, cold.blocks[""].sensible_w, rtol=1e-12)
         assert_allclose(warm.fans[SYSTEM].point.electric_w, cold.fans[SYSTEM].point.electric_w, rtol=1e-9)
-
-    def test_rows_that_no_run_of_late_used_leave(self):
-        memo = Memo()
-        memo.one("s", key("a"), lambda: "a")
-        memo.one("s", key("b"), lambda: "b")
-        for _ in range(MOST_RUNS + 1):
-            memo.turn()
-            memo.one("s", key("a"), lambda: "again")
-        self.assertEqual(memo.computed, 2)
-        self.assertEqual(memo.one("s", key("b"), lambda: "anew"), "anew")
-        self.assertLess(len(memo._rows), MOST_RUNS + 4)
-
-    def test_a_large_project_is_remembered_for_fewer_runs(self):
-        memo, many = Memo(), [key(i) for i in range(3000)]
-        for i in range(40):
-            memo.turn()
-            memo.rows("s", many, lambda stale: stale)
-            memo.one("whole", key(i), lambda: i)
-        self.assertEqual(sum(k[0] == "whole" for k in memo._rows), 41 - memo._oldest)
-        self.assertLess(40 - memo._oldest, 10)
-        self.assertEqual(memo.computed, 3000 + 40)
 
     def test_a_run_that_is_no_longer_wanted_stops(self):
         self.assertRaises(Cancelled, run, station(), Memo(), Token(lambda: True))
