@@ -78,7 +78,7 @@ def _ducts(project: Project, storeys: int, across: int) -> Project:
         for k in range(storeys):
             z = STOREY * k + 3.0
             foot = f"p{j}-{k}"
-            points.append(DuctPoint(id=foot, level_id=f"L{k}", x_m=-1.0 if k == 0 else -1.0, y_m=y, z_m=z))
+            points.append(DuctPoint(id=foot, level_id=f"L{k}", x_m=-1.0, y_m=y, z_m=z))
             segments.append(
                 Segment(id=f"s{j}-{k}", system_id=system.id, a=below, b=foot, shape="rectangular", role="trunk")
             )

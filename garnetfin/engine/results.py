@@ -718,6 +718,28 @@ class Finding:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class First:
+    """What is known of a project before its air: climate, loads of rooms, of rooms together."""
+
+    project: Project
+    climate: Climate | Missing
+    rooms: dict[str, RoomResult | Missing]
+    blocks: dict[str, Block | Missing]
+
+    def upon(self, before: "Results") -> "Results | None":
+        """These in place of those of `before`, whose other figures stand for the project as it was; None where parts
+        came or went since, so that the two do not fit together.
+        """
+        now, then = self.project, before.project
+        kinds = ("levels", "zones", "rooms", "walls", "slabs", "air_systems", "segments", "terminals", "duct_points")
+        for kind in kinds:
+            a, b = getattr(now, kind), getattr(then, kind)
+            if a is not b and [x.id for x in a] != [x.id for x in b]:
+                return None
+        return replace(before, project=now, climate=self.climate, rooms=self.rooms, blocks=self.blocks)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Results:
     """Everything computed for one project. A stage that could not run holds Missing."""
 

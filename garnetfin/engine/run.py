@@ -11,7 +11,7 @@ from garnetfin.engine.findings.findings import findings
 from garnetfin.engine.flows.network import case_of
 from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
-from garnetfin.engine.results import AirResult, BuildingResult, DuctResult, Missing, Results
+from garnetfin.engine.results import AirResult, BuildingResult, DuctResult, First, Missing, Results
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.blocks import block
 from garnetfin.engine.stages.building import building, building_findings
@@ -63,9 +63,16 @@ def _answered(project: Project, found: tuple[Any, ...]) -> tuple[tuple[Any, ...]
 
 
 def run(
-    project: Project, memo: Memo, token: Token | None = None, progress: Callable[[str], None] = lambda stage: None
+    project: Project,
+    memo: Memo,
+    token: Token | None = None,
+    progress: Callable[[str], None] = lambda stage: None,
+    first: Callable[[First], None] = lambda found: None,
 ) -> Results:
-    """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error."""
+    """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error.
+
+    first   gets what is known before the air is, at once
+    """
     token, faults = token or Token(), Faults()
     started, before = time.perf_counter(), memo.computed
     memo.turn()
@@ -89,6 +96,8 @@ def run(
         i: faults.stage(("Loads", "site", i, "Loads of rooms together"), block, project, rooms, i, memo)
         for i in ("", *(s.id for s in project.air_systems), *(f"zone:{z.id}" for z in project.zones))
     }
+    token.check()
+    first(First(project, weather, rooms, blocks))
     also = faults.stage(
         ("Air", "site", "", "Hours of the building"), building_hours, weather, blocks[""], otherwise=lambda m: ()
     )

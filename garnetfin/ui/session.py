@@ -12,7 +12,7 @@ from garnetfin.core.errors import ChangedError, FileError, GarnetfinError
 from garnetfin.engine.flows.flow_results import Flows, WhatIf
 from garnetfin.engine.flows.real_flows import ask
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Missing, Results
+from garnetfin.engine.results import First, Missing, Results
 from garnetfin.engine.run import Token, run
 from garnetfin.engine.studies.changes import changes
 from garnetfin.project.edits import Command
@@ -25,7 +25,7 @@ from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.opening import FileRead, read_file
-from garnetfin.ui.state import Selection, Show, State
+from garnetfin.ui.state import EARLY, Selection, Show, State
 
 # Edits that change a rule: all that is by rule follows, and how much of it moved is said.
 RULES = (SetAssumption, SetBookChoice, TakeBook, SetSystemChoice)
@@ -40,6 +40,7 @@ class Session(QObject):
     results_ready = Signal(object)
     refused = Signal(str)  # an edit that could not be: one sentence
     said = Signal(str)  # news for the status line
+    _first = Signal(object)  # from the engine's thread
 
     def __init__(self, parent: QObject | None = None, journals: Path | None = None) -> None:
         """`journals`: the user's folder for what cannot lie beside a file; None keeps nothing against a crash."""
@@ -48,6 +49,8 @@ class Session(QObject):
         self.keeping.fault.connect(self.refused)
         self.keeping.gone.connect(self.keep_anew)
         self._memo = Memo()
+        self._early: Results | None = None  # with loads of the project in hand, and air of the one before
+        self._first.connect(self._on_first)
         self._engine = Newest(self._compute, "engine", self)
         self._engine.ready.connect(self._on_results)
         self._engine.failed.connect(lambda what: self.refused.emit(f"Computing stopped. {what}"))
@@ -87,10 +90,23 @@ class Session(QObject):
     def state(self) -> State:
         """What is rendered: results with the very project they belong to, so that no view ever mixes two states.
 
-        While an edit is being computed that is the one before it, marked as stale.
+        While an edit is being computed that is the one before it, marked as stale. Where loads are looked at they are
+        shown as soon as they are known.
         """
         if self.results is None:
             return State(self.project, None, self.selection, self.show, True)
+        if self._early is not None and self.show.link in EARLY:
+            return State(
+                self.project,
+                self._early,
+                self.selection,
+                self.show,
+                True,
+                self._against,
+                self.against,
+                self._real(),
+                fresh=EARLY,
+            )
         return State(
             self.results.project,
             self.results,
@@ -175,7 +191,7 @@ class Session(QObject):
         self.contents, self._history, self._saved_at = contents, history, saved_at
         self._saved, self.path, self.opened = project, path, True
         self.saved_at = datetime.fromtimestamp(path.stat().st_mtime) if path and path.exists() else None
-        self.results, self.selection, self._flows = None, Selection(), None
+        self.results, self._early, self.selection, self._flows = None, None, Selection(), None
         self.marks, self.against, self._against, self._rules_before = {m.name: m for m in marks}, "", None, None
         self._saved_marks = tuple(self.marks.values())
         self.show = replace(
@@ -385,6 +401,7 @@ class Session(QObject):
         if levels and all(x.id != self.show.level_id for x in levels):
             self.show = replace(self.show, level_id=levels[0].id)
         wanted = self.marks[self.against].project if self.against and self._against is None else None
+        self._early = None
         self._engine.submit((self.project, wanted, self.against, self._memo))
         self.changed.emit()
 
@@ -393,7 +410,13 @@ class Session(QObject):
     ) -> tuple[Results, Results | None, str, Memo]:
         project, mark, name, memo = job
         other = run(mark, memo, Token(stopped)) if mark is not None else None
-        return run(project, memo, Token(stopped)), other, name, memo
+        return run(project, memo, Token(stopped), first=self._first.emit), other, name, memo
+
+    def _on_first(self, found: First) -> None:
+        if found.project is self.project and self.results is not None and self.results.project is not self.project:
+            self._early = found.upon(self.results)
+            if self._early is not None and self.show.link in EARLY:
+                self.changed.emit()
 
     def _on_results(self, found: tuple[Results, Results | None, str, Memo]) -> None:
         results, other, name, memo = found
@@ -401,7 +424,7 @@ class Session(QObject):
             return  # of a project that is no longer in hand
         if other is not None and name == self.against:
             self._against = other
-        self.results = results
+        self.results, self._early = results, None
         if self._rules_before is not None and results.project is self.project:
             self.said.emit(changes(self._rules_before, results).words)
             self._rules_before = None

@@ -10,6 +10,7 @@ from garnetfin.project.ducts import Air
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
+EARLY = ("Climate", "Building", "Loads")  # links whose figures are known before the air is
 LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
 
 
@@ -52,6 +53,7 @@ class State:
     against_name: str = ""
     # what rooms really get under what is asked; None while it is computed for the first time
     flows: Flows | Missing | None = None
+    fresh: tuple[str, ...] = ()  # while stale: links whose figures are those of the project all the same
 
     def against_block(self, room_ids: tuple[str, ...]) -> Block | None:
         """The same rooms together in the mark; None without one, or where it knows none of them."""

@@ -3,13 +3,17 @@
 import threading
 import time
 import unittest
+from unittest import mock
 
 from garnetfin.core.errors import Cancelled
+from garnetfin.engine import run as engine
+from garnetfin.project.edits.outlines import AddRoom
 from garnetfin.project.edits.rooms import SetCeiling, SetRoomValue
 from garnetfin.project.values import Pinned
 from garnetfin.ui.app import make_app
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.session import Session
+from garnetfin.ui.view_models.chain import chain
 from tests.example import one_room
 
 
@@ -19,6 +23,66 @@ def spin(app, done, seconds: float = 240.0) -> bool:
         app.processEvents()
         time.sleep(0.001)
     return done()
+
+
+class InSteps(unittest.TestCase):
+    """Loads are shown as soon as they are known, while air, ducts and fans are those of the project before."""
+
+    def setUp(self):
+        self.app, self.gate, self.reached = make_app(), threading.Event(), threading.Event()
+        self.session = Session()
+        self.addCleanup(self.session.close)
+        self.addCleanup(self.gate.set)
+        self.session.start(one_room(), None)
+        self.assertTrue(spin(self.app, lambda: self.session.settled))
+        self.before = self.session.results
+        self.session.set_show(link="Loads")
+        real = engine.chain
+
+        def waiting(*arguments):
+            self.reached.set()
+            self.gate.wait(60)
+            return real(*arguments)
+
+        patch = mock.patch.object(engine, "chain", waiting)
+        patch.start()
+        self.addCleanup(patch.stop)
+
+    def early(self) -> bool:
+        return self.session.state.project is self.session.project
+
+    def never_early(self) -> bool:
+        """The engine is at the air, and what it had to tell before has arrived."""
+        self.assertTrue(spin(self.app, self.reached.is_set))
+        self.app.processEvents()
+        return not self.early()
+
+    def test_loads_come_first_and_the_chain_says_what_still_stands(self):
+        self.session.do(SetRoomValue(("r1",), "people", Pinned(value=9.0)))
+        self.assertTrue(spin(self.app, self.early))
+        state = self.session.state
+        self.assertTrue(state.stale)
+        self.assertGreater(state.results.blocks[""].peak_w, self.before.blocks[""].peak_w)
+        self.assertIs(state.results.air, self.before.air)
+        self.assertEqual([x.name for x in chain(state, 0).links if not x.stale], ["Climate", "Building", "Loads"])
+        self.gate.set()
+        self.assertTrue(spin(self.app, lambda: self.session.settled))
+        self.assertIsNot(self.session.results.air["a"], self.before.air["a"])
+        self.assertIs(self.session.state.found, self.session.results)
+        self.assertFalse(any(x.stale for x in chain(self.session.state, 0).links))
+
+    def test_where_parts_came_or_went_nothing_is_mixed(self):
+        self.session.do(AddRoom("G", ((20.0, 0.0), (24.0, 0.0), (24.0, 4.0), (20.0, 4.0))))
+        self.assertTrue(self.never_early())
+        self.gate.set()
+        self.assertTrue(spin(self.app, lambda: self.session.settled))
+
+    def test_other_links_wait_for_all(self):
+        self.session.set_show(link="Ducts")
+        self.session.do(SetRoomValue(("r1",), "people", Pinned(value=9.0)))
+        self.assertTrue(self.never_early())
+        self.session.set_show(link="Building")
+        self.assertTrue(self.early())
 
 
 class Background(unittest.TestCase):

@@ -114,8 +114,7 @@ class ChainBand(QWidget):
         self._paint_bead(p, QPointF(x, y), link, active)
         p.setPen(c("garnet") if active else c("ink"))
         p.drawText(QPointF(x + 12, 22), tr(link.name))
-        stale = self._vm.stale
-        p.setPen(c("faint") if link.missing or stale else c("ink"))
+        p.setPen(c("faint") if link.missing or link.stale else c("ink"))
         figure_font = theme.font(13 if link.missing else 16.5, 500)
         metrics = QFontMetricsF(figure_font)
         unit_font = theme.font(10.5)

@@ -18,6 +18,7 @@ class LinkVM:
     findings: int
     missing: bool
     changed: bool = False  # the note says what moved since the mark
+    stale: bool = False  # the figure is that of the project before the edit in hand
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,7 +27,6 @@ class ChainVM:
     system_note: str
     links: tuple[LinkVM, ...]
     active: str
-    stale: bool
 
 
 def chain(state: State, pages: int) -> ChainVM:
@@ -40,14 +40,14 @@ def chain(state: State, pages: int) -> ChainVM:
         missing = isinstance(text, Missing)
         figure, unit, note = (text.reason, "", text.remedy) if missing else text
         moved = _moved(state, name) if not missing else ""
-        links.append(LinkVM(name, figure, unit, moved or note, found, missing, bool(moved)))
+        stale = state.stale and name not in state.fresh
+        links.append(LinkVM(name, figure, unit, moved or note, found, missing, bool(moved), stale))
     mine = sum(r.system_id == system.id for r in project.rooms) if system else 0
     return ChainVM(
         system.name if system else "none",
         f"1 of {len(project.air_systems)} · serves {mine} rooms" if system else f"{served} rooms served",
         tuple(links),
         state.show.link,
-        state.stale,
     )
 
 
