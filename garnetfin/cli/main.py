@@ -304,6 +304,7 @@ def _app():
         add_completion=False,
         no_args_is_help=False,
         pretty_exceptions_enable=False,
+        rich_markup_mode=None,  # plain help, at once
         help="Garnetfin: room loads, air flows, ducts and fan as one live chain. "
         "Without a command it opens the window; “garnetfin FILE.gfin” opens a project in it.",
     )

@@ -67,7 +67,7 @@ def run(
     memo: Memo,
     token: Token | None = None,
     progress: Callable[[str], None] = lambda stage: None,
-    first: Callable[[First], None] = lambda found: None,
+    first: Callable[[First], None] = lambda _: None,
 ) -> Results:
     """All results of a project. Raises Cancelled when the token says so; a gap in the project is no error.
 

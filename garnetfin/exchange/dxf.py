@@ -31,7 +31,6 @@ CURVE_SHARE = 0.01  # of its size that a curve may be off
 def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words: None) -> Drawing:
     """Lines of the model space. Raises FileError for what is no DXF or holds nothing to draw."""
     import ezdxf
-    from ezdxf import recover
 
     with path.open("rb") as file:
         head = file.read(4096)
@@ -45,12 +44,7 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
         if found is not None:
             return found
     try:
-        # Damaged drawings are mended where that can be done, and what was mended is said.
-        if head.startswith(BINARY):
-            document = ezdxf.readfile(str(path))
-            auditor = document.audit()
-        else:
-            document, auditor = recover.readfile(str(path))
+        document, auditor = _whole(path, head.startswith(BINARY))
     except (ezdxf.DXFError, OSError) as error:
         raise FileError(
             f"{path.name} is damaged or not a DXF drawing", where=str(error)[:80], remedy=ACCEPTED
@@ -59,6 +53,22 @@ def read_dxf(path: Path, say: Callable[[float, str], None] = lambda share, words
         notes.append(f"{len(auditor.fixes) + len(auditor.errors)} faults in the drawing were mended or left out")
     say(0.5, "collecting lines")
     return _collect(path.name, document, notes, say)
+
+
+def _whole(path: Path, binary: bool):
+    """(drawing, what was mended in it). A drawing that is as it should be is read in a third of the time; a damaged one
+    is mended where that can be done.
+    """
+    import ezdxf
+    from ezdxf import recover
+
+    try:
+        document = ezdxf.readfile(str(path))
+        return document, document.audit()
+    except (ezdxf.DXFError, UnicodeError, ValueError, LookupError):
+        if binary:
+            raise
+        return recover.readfile(str(path))
 
 
 def _stream(path: Path, notes: list[str], say: Callable[[float, str], None]) -> Drawing | None:
