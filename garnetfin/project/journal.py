@@ -377,7 +377,7 @@ def _replay(path: Path, records: Iterator[dict[Any, Any]]) -> Found:
         try:
             if "edit" in record:
                 project = apply_difference(entries[at].project, record["change"])
-                check_links(project)
+                check_links(project, entries[at].project)
                 place = int(record["at"])
                 if not 0 < place <= at + 1:
                     break

@@ -1,11 +1,13 @@
 """The project: flat tuples of named parts, linked by id."""
 
-from typing import Literal
+from collections.abc import Callable, Iterable, KeysView
+from typing import Any, Literal
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
 from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
+from garnetfin.project.lookup import find, positions
 from garnetfin.project.papers import Accepted, Papers
 from garnetfin.project.site import Site
 from garnetfin.project.spaces import NO_ROOM, CeilingZone, Level, Obstacle, PlanMark, Room, Slab, Wall
@@ -83,16 +85,38 @@ LISTS = (
 )
 
 
-def check_links(project: Project) -> None:
-    """Raise InputError at the first id that is used twice or leads nowhere."""
-    known: dict[str, set[str]] = {}
+def _to_check(project: Project, sound: Project | None) -> Callable[[str], Iterable[Any]]:
+    """Parts of a kind whose links may lead nowhere: all, or those that are not the very parts of a sound project from
+    which nothing was taken away.
+    """
+    if sound is None:
+        return lambda kind: getattr(project, kind)
+    pairs = [(getattr(sound, kind), getattr(project, kind)) for kind in LISTS]
+    if any(old is not new and not positions(old).keys() <= positions(new).keys() for old, new in pairs):
+        return lambda kind: getattr(project, kind)
+
+    def differing(kind: str) -> Iterable[Any]:
+        old, new = getattr(sound, kind), getattr(project, kind)
+        return () if old is new else (x for x in new if find(old, x.id) is not x)
+
+    return differing
+
+
+def check_links(project: Project, sound: Project | None = None) -> None:
+    """Raise InputError at the first id that is used twice or leads nowhere.
+
+    sound   a project that holds, from which this one was edited: only what differs from it is looked at
+    """
+    known: dict[str, KeysView[str]] = {}
     for kind in LISTS:
         items = getattr(project, kind)
         if len(items) > MOST.get(kind, MOST_OF_A_KIND):
             raise InputError(
                 f"{len(items)} {kind} are more than the {MOST.get(kind, MOST_OF_A_KIND)} accepted", where=kind
             )
-        known[kind] = {item.id for item in items}
+        known[kind] = positions(items).keys()
+        if sound is not None and items is getattr(sound, kind):
+            continue
         if kind != "accepted":  # named by what they accept
             for part_id in known[kind]:
                 id_ok(part_id, kind)
@@ -100,19 +124,20 @@ def check_links(project: Project) -> None:
             seen: set[str] = set()
             twice = next(i.id for i in items if i.id in seen or seen.add(i.id))
             raise InputError(f"The id “{twice}” is used twice", where=kind)
+    parts = _to_check(project, sound)
 
     def must(kind: str, wanted: str, where: str) -> None:
         if wanted not in known[kind]:
             raise InputError(f"“{wanted}” is not among the {kind.replace('_', ' ')}", where=where)
 
-    rooms = known["rooms"] | NO_ROOM
-    for room in project.rooms:
+    rooms = set(known["rooms"]) | NO_ROOM
+    for room in parts("rooms"):
         must("levels", room.level_id, f"room {room.number}")
         if room.system_id:
             must("air_systems", room.system_id, f"room {room.number}")
         if room.zone_id:
             must("zones", room.zone_id, f"room {room.number}")
-    for wall in project.walls:
+    for wall in parts("walls"):
         must("levels", wall.level_id, f"wall {wall.id}")
         must("build_ups", wall.build_up_id, f"wall {wall.id}")
         for room_id in (wall.room_a, wall.room_b):
@@ -122,30 +147,30 @@ def check_links(project: Project) -> None:
             id_ok(opening.id, f"openings of wall {wall.id}")
             if opening.glazing_id:
                 must("glazings", opening.glazing_id, f"{opening.kind} {opening.id}")
-    for slab in project.slabs:
+    for slab in parts("slabs"):
         must("build_ups", slab.build_up_id, f"slab {slab.id}")
         for room_id in (slab.room_below, slab.room_above):
             if room_id not in rooms:
                 raise InputError(f"“{room_id}” is not among the rooms", where=f"slab {slab.id}")
-    for fabric_set in project.fabric_sets:
+    for fabric_set in parts("fabric_sets"):
         for kind in SET_KINDS:
             if getattr(fabric_set, kind):
                 must("build_ups", getattr(fabric_set, kind), f"fabric set {fabric_set.name}")
         if fabric_set.glazing:
             must("glazings", fabric_set.glazing, f"fabric set {fabric_set.name}")
     for kind in ("plan_marks", "ceiling_zones", "obstacles", "underlays", "duct_points"):
-        for item in getattr(project, kind):
+        for item in parts(kind):
             must("levels", item.level_id, f"{kind.replace('_', ' ')} {item.id}")
-    for transfer in project.transfers:
+    for transfer in parts("transfers"):
         must("rooms", transfer.from_room, f"transfer {transfer.id}")
         must("rooms", transfer.to_room, f"transfer {transfer.id}")
-    for segment in project.segments:
+    for segment in parts("segments"):
         must("air_systems", segment.system_id, f"segment {segment.id}")
         must("duct_points", segment.a, f"segment {segment.id}")
         must("duct_points", segment.b, f"segment {segment.id}")
-    for terminal in project.terminals:
+    for terminal in parts("terminals"):
         must("duct_points", terminal.point_id, f"terminal {terminal.label}")
         must("rooms", terminal.room_id, f"terminal {terminal.label}")
-    for system in project.air_systems:
+    for system in parts("air_systems"):
         for point_id in system.roots:
             must("duct_points", point_id, f"air system {system.name}")

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from msgspec import structs
 
-from garnetfin.core.errors import FileError, GarnetfinError
+from garnetfin.core.errors import FileError, GarnetfinError, InputError
 from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.groups import AddZone
 from garnetfin.project.edits.outlines import RemoveRooms
@@ -19,7 +19,7 @@ from garnetfin.project.edits.whole import RestoreMark
 from garnetfin.project.history import Entry, History
 from garnetfin.project.journal import Journal, apply_difference, away, beside, difference, digest, held, read
 from garnetfin.project.store import Mark, load, load_contents, load_marks, save
-from garnetfin.project.tree import Project
+from garnetfin.project.tree import Project, check_links
 from garnetfin.project.values import Pinned
 from tests.example import by_number, one_room, station
 
@@ -241,3 +241,28 @@ class MarksInFiles(unittest.TestCase):
         self.assertEqual(back.rooms, before.rooms)
         self.assertEqual(back.papers.issues, now.papers.issues)
         self.assertIs(RestoreMark(back).apply(back), back)
+
+
+class LinksOfAnEdit(unittest.TestCase):
+    """Looking only at what differs from a sound project finds what looking at all of it finds."""
+
+    def broken(self):
+        sound = station()
+        segment, room, level = sound.segments[3], sound.rooms[2], sound.levels[-1]
+        yield structs.replace(sound, segments=(*sound.segments[1:], structs.replace(segment, id="x", a="nowhere")))
+        yield structs.replace(sound, rooms=(*sound.rooms, room))  # twice
+        yield structs.replace(sound, levels=tuple(x for x in sound.levels if x is not level))  # others stand on it
+        yield structs.replace(sound, rooms=(structs.replace(sound.rooms[0], zone_id="none"), *sound.rooms[1:]))
+        yield structs.replace(sound, air_systems=(structs.replace(sound.air_systems[0], root_point_id="none"),))
+
+    def test_what_an_edit_broke_is_found(self):
+        for project in self.broken():
+            with self.assertRaises(InputError) as alone:
+                check_links(project)
+            with self.assertRaises(InputError) as beside:
+                check_links(project, station())
+            self.assertEqual(str(alone.exception), str(beside.exception))
+
+    def test_what_holds_passes(self):
+        edited = SetRoomValue((station().rooms[0].id,), "people", Pinned(value=3.0)).apply(station())
+        check_links(edited, station())
