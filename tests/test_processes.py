@@ -141,7 +141,7 @@ class Parents(unittest.TestCase):
     def test_a_study_says_that_a_process_of_it_died(self):
         class Dying(ThreadPoolExecutor):
             def submit(self, call, *args):
-                if args[-1] == (20.0,):
+                if args[-1] == ((20.0,),):
 
                     def call(*args):
                         raise BrokenProcessPool("gone")

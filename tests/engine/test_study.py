@@ -6,14 +6,16 @@ import itertools
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
+from unittest import mock
 
 from numpy.testing import assert_allclose
 
-from garnetfin.core.errors import Cancelled, GarnetfinError, InputError
+from garnetfin.core.errors import GarnetfinError, InputError
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.engine.studies.study import (
     Axis,
+    StudyStopped,
     combinations,
     compute_case,
     parameter,
@@ -93,15 +95,31 @@ class Cases(unittest.TestCase):
         self.assertRaisesRegex(InputError, "1 to 4 things", combinations, ())
         self.assertRaisesRegex(InputError, "each thing once", combinations, (AXES[0], AXES[0]))
         self.assertRaisesRegex(
-            InputError, "more than the 5000", combinations, (Axis("a", tuple(range(100))), Axis("b", tuple(range(100))))
+            InputError,
+            "more than the 20000",
+            combinations,
+            (Axis("a", tuple(range(200))), Axis("b", tuple(range(101)))),
         )
         self.assertRaisesRegex(InputError, "nothing “moon”", parameter, station(), "moon")
 
     def test_it_stops_when_it_is_told_to(self):
         done = []
-        with ThreadPoolExecutor(1) as executor, self.assertRaises(Cancelled):
+        with ThreadPoolExecutor(1) as executor, self.assertRaises(StudyStopped) as stopped:
             run_study(one_room(), AXES, executor, lambda n, of: done.append(n), lambda: len(done) >= 2)
         self.assertEqual(done, [1, 2])
+        self.assertEqual(stopped.exception.cases, studied()[:2])  # what there was is kept
+
+    def test_many_go_to_a_process_together_and_come_back_in_order(self):
+        axes = (Axis("north", tuple(float(k) for k in range(0, 260, 2))),)
+        done = []
+        with (
+            mock.patch("garnetfin.engine.studies.study.run", lambda p, memo: p),
+            mock.patch("garnetfin.engine.studies.study.read_off", lambda p: {"north": p.site.north_deg}),
+            ThreadPoolExecutor(2) as executor,
+        ):
+            found = run_study(one_room(), axes, executor, lambda n, of: done.append(n))
+        self.assertEqual([c.readings["north"] for c in found], list(axes[0].values))
+        self.assertLessEqual(len(done), 66)  # packets of two
 
 
 class Places(unittest.TestCase):

@@ -32,7 +32,8 @@ from garnetfin.project.store import decode
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned
 
-MOST_CASES = 5000
+MOST_CASES = 20_000
+MOST_TOGETHER, LEAST_PACKETS = 16, 64  # combinations that go to a process at once; at least so many packets
 MOST_AXES = 4
 
 
@@ -76,6 +77,14 @@ class Case:
     values: tuple[float, ...]
     readings: dict[str, float | None]
     why: str = ""
+
+
+class StudyStopped(Cancelled):
+    """A study that was told to stop, with the combinations that were computed by then."""
+
+    def __init__(self, cases: tuple[Case, ...]) -> None:
+        super().__init__()
+        self.cases = cases
 
 
 # -- what may be varied -------------------------------------------------------------------------------------------
@@ -344,6 +353,11 @@ def compute_case(data: bytes, keys: tuple[str, ...], values: tuple[float, ...]) 
         return Case(values, {}, str(error))
 
 
+def compute_cases(data: bytes, keys: tuple[str, ...], packet: tuple[tuple[float, ...], ...]) -> list[Case]:
+    """Combinations that stand side by side: what they share is computed once, and the project travels once."""
+    return [compute_case(data, keys, values) for values in packet]
+
+
 def run_study(
     project: Project,
     axes: Sequence[Axis],
@@ -353,7 +367,7 @@ def run_study(
 ) -> tuple[Case, ...]:
     """All combinations in their order.
 
-    Raises InputError for what cannot be varied, Cancelled once `stopped` says so.
+    Raises InputError for what cannot be varied, StudyStopped with what there is once `stopped` says so.
     """
     wanted = combinations(axes)
     keys = tuple(a.key for a in axes)
@@ -361,16 +375,17 @@ def run_study(
         parameter(project, key)
     # Marks, papers and drawings have no part in any figure.
     data = msgspec.json.encode(structs.replace(project, underlays=()))
+    size = max(1, min(MOST_TOGETHER, len(wanted) // LEAST_PACKETS))
     waiting: dict[Future[Any], int] = {
-        executor.submit(compute_case, data, keys, values): i for i, values in enumerate(wanted)
+        executor.submit(compute_cases, data, keys, wanted[i : i + size]): i for i in range(0, len(wanted), size)
     }
     found: dict[int, Case] = {}
     try:
         for future in as_completed(waiting):
             if stopped():
-                raise Cancelled
+                raise StudyStopped(tuple(found[i] for i in sorted(found)))
             try:
-                found[waiting[future]] = future.result()
+                found |= dict(enumerate(future.result(), waiting[future]))
             except BrokenExecutor as error:
                 at = ", ".join(f"{k} {v:g}" for k, v in zip(keys, wanted[waiting[future]]))
                 raise GarnetfinError(

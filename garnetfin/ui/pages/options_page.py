@@ -5,11 +5,21 @@ from pathlib import Path
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLineEdit, QStackedWidget, QVBoxLayout, QWidget
 
-from garnetfin.core.errors import Cancelled, GarnetfinError
+from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import Token, run
-from garnetfin.engine.studies.study import Axis, Case, combinations, parameters, read_off, readings, run_study, steps
+from garnetfin.engine.studies.study import (
+    Axis,
+    Case,
+    StudyStopped,
+    combinations,
+    parameters,
+    read_off,
+    readings,
+    run_study,
+    steps,
+)
 from garnetfin.engine.studies.study_places import TRUST, workers
 from garnetfin.project.disk import write_whole
 from garnetfin.ui.bridge import Newest
@@ -256,7 +266,7 @@ class OptionsPage(QWidget):
     def start_or_stop(self) -> None:
         if self.busy:
             self._stopped = True
-            self._end("Stopped: nothing of it is kept")
+            self.state_words.set_words("Stopping", "faint")
             return
         if self.session.results is None:
             return
@@ -281,8 +291,8 @@ class OptionsPage(QWidget):
                     run_study(project, axes, executor, self._told.emit, lambda: self._stopped or newer()),
                     "",
                 )
-        except Cancelled:
-            return project, axes, (), ""
+        except StudyStopped as stopped:
+            return project, axes, stopped.cases, ""
         except GarnetfinError as error:
             return project, axes, (), str(error)
 
@@ -291,11 +301,19 @@ class OptionsPage(QWidget):
         if why:
             self._end(why, "bad")
             return
-        if self._stopped or not cases:
+        if not cases:
+            self._end("Stopped before the first combination")
             return
         self.study_project, self.axes, self.cases = project, axes, cases
         failed = sum(bool(c.why) for c in cases)
-        self._end(f"{len(cases)} combinations" + (f", {failed} could not be computed" if failed else ""))
+        self._end(
+            (
+                f"Stopped: {len(cases)} of {len(combinations(axes))} combinations"
+                if self._stopped
+                else f"{len(cases)} combinations"
+            )
+            + (f", {failed} could not be computed" if failed else "")
+        )
         self._render_study()
 
     def _end(self, words: str, tone: str = "faint") -> None:
