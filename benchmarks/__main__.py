@@ -8,7 +8,7 @@ import sys
 import time
 from pathlib import Path
 
-ALL = ("loads_200_rooms", "edit_to_repaint", "start", "large", "building", "engine", "air", "ducts", "flows")
+ALL = ("loads_200_rooms", "edit_to_repaint", "start", "large", "edits", "building", "engine", "air", "ducts", "flows")
 PAGE = Path(__file__).parents[1] / "docs" / "performance.md"
 
 

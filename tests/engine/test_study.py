@@ -113,11 +113,11 @@ class Cases(unittest.TestCase):
         axes = (Axis("north", tuple(float(k) for k in range(0, 260, 2))),)
         done = []
         with (
-            mock.patch("garnetfin.engine.studies.study.run", lambda p, memo: p),
+            mock.patch("garnetfin.engine.studies.study.run", lambda p, _: p),
             mock.patch("garnetfin.engine.studies.study.read_off", lambda p: {"north": p.site.north_deg}),
             ThreadPoolExecutor(2) as executor,
         ):
-            found = run_study(one_room(), axes, executor, lambda n, of: done.append(n))
+            found = run_study(one_room(), axes, executor, lambda n, _: done.append(n))
         self.assertEqual([c.readings["north"] for c in found], list(axes[0].values))
         self.assertLessEqual(len(done), 66)  # packets of two
 
