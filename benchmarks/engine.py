@@ -29,7 +29,7 @@ LAYERS = (
 )
 FILMS = (25.0, 25.0, 25.0, None, None, None, None, None)
 FACES = len(LAYERS)
-CAUSES = (CAUSE["walls"], CAUSE["roofs"], CAUSE["glass conduction"], -1, -1, -1, -1, -1)
+CAUSES = (CAUSE["walls"], CAUSE["roofs"], CAUSE["conduction through glass"], -1, -1, -1, -1, -1)
 
 
 def rooms(count: int) -> RoomDays:

@@ -51,7 +51,7 @@ def in_watts(quantity: str, value: float) -> str:
 
 
 def cooling(in_tons: str) -> str:
-    """The quantity that cooling of coils and plant is written in, as the office book has it."""
+    """The quantity that cooling of coils and plant is written in, as the office standards have it."""
     return "refrigeration" if in_tons else "load"
 
 

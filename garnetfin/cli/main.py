@@ -272,7 +272,9 @@ def _papers(file: Path, out: Path, formats: str, only: str, against: str, units:
         elif Path(against).exists():
             before = _run(_load(Path(against)))
         else:
-            _refuse(f"“{against}” is neither a mark of {file.name} ({', '.join(marks) or 'it has none'}) nor a file")
+            _refuse(
+                f"“{against}” is neither a snapshot of {file.name} ({', '.join(marks) or 'it has none'}) nor a file"
+            )
     if wanted:
         left_out = tuple(i for i in PAPER_NAMES if i not in wanted)
         project = structs.replace(project, papers=structs.replace(project.papers, left_out=left_out))
@@ -352,14 +354,17 @@ def _app():
         _write(pdf, _pdf(results, units))
         print(f"written {pdf}")
 
-    @app.command()
-    def papers(
+    @app.command("papers", hidden=True)  # as it was called before
+    @app.command("documents")
+    def documents(
         file: Path = typer.Argument(..., help="A project (.gfin)."),
         out: Path = typer.Option(..., help="The folder the files go into."),
         formats: str = typer.Option("pdf", help="Of pdf, xlsx, csv, dxf, svg, ifc, gbxml, with commas between."),
-        only: str = typer.Option("", help="Papers to print, with commas between; without it those the project prints."),
+        only: str = typer.Option(
+            "", help="Documents to print, with commas between; without it those the project prints."
+        ),
         against: str = typer.Option(
-            "", help="A mark of the project, or another project file, that changes count against."
+            "", help="A snapshot of the project, or another project file, that changes count against."
         ),
         units: str = typer.Option("SI", help="SI or IP."),
     ):

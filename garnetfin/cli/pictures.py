@@ -20,8 +20,8 @@ SCENES = (
     ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"),
     ("fan", "Fan", "", "", "G"),
-    ("papers", "Papers", "", "", "G"),
-    ("options", "Papers", "", "", "G"),
+    ("papers", "Documents", "", "", "G"),
+    ("options", "Documents", "", "", "G"),
 )
 
 

@@ -106,12 +106,12 @@ def room_uses() -> dict[str, RoomUse]:
 
 
 def room_use(use_id: str) -> RoomUse:
-    """A use by its id. Raises InputError for one that is not in the office book."""
+    """A use by its id. Raises InputError for one that is not in the office standards."""
     try:
         return room_uses()[use_id]
     except KeyError:
         raise InputError(
-            f"Room use “{use_id}” is not in the office book", remedy="Choose one of: " + ", ".join(room_uses())
+            f"Room use “{use_id}” is not in the office standards", remedy="Choose one of: " + ", ".join(room_uses())
         ) from None
 
 

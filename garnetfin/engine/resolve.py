@@ -51,8 +51,8 @@ USUAL_AIR_CHANGE_1H = 1.0
 
 
 def assumption(book: Book, name: str) -> Figure:
-    """An assumption of the office book."""
-    return resolve(getattr(book, name), ASSUMPTIONS[name][0], "office book, as it ships")
+    """An assumption of the office standards."""
+    return resolve(getattr(book, name), ASSUMPTIONS[name][0], "office standards, as it ships")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -208,7 +208,7 @@ def room_figures(
     if room.activity in people_heat():
         sensible, latent, radiant = people_heat()[room.activity]
         use = replace(use, sensible_w=sensible, latent_w=latent, people_radiant=radiant)
-    name = f"office book, {use.name}"
+    name = f"office standards, {use.name}"
     centre = area_of(room.outline)
     net = centre if room.sketched else net_area(room, walls)
     area = resolve(room.area_m2, net if basis == "net" else centre, BASES[basis])
@@ -234,16 +234,18 @@ def room_figures(
         resolve(
             room.infiltration_1h,
             leak.figure if exposed else 0.0,
-            f"office book: {leak.figure:g} 1/h with an outside wall" if exposed else "office book: no outside wall",
+            f"office standards: {leak.figure:g} 1/h with an outside wall"
+            if exposed
+            else "office standards: no outside wall",
         ),
         resolve(
             room.air_change_1h,
             0.0 if not use.air_area_m3s_m2 else LEAST_AIR_CHANGE_1H.get(use.id, USUAL_AIR_CHANGE_1H),
-            f"office book, least air change of {use.name}",
+            f"office standards, least air change of {use.name}",
         ),
         resolve(room.outdoor_m3s, outdoor, outdoor_source),
         each,
-        resolve(room.moisture_w, 0.0, "office book: people alone"),
+        resolve(room.moisture_w, 0.0, "office standards: people alone"),
         resolve(room.cooling_limit_w, np.inf, "no limit: the plant is sized for the load"),
         resolve(room.heating_limit_w, np.inf, "no limit: the plant is sized for the load"),
         day_profiles(book, room.profile_id or use.profile),
@@ -296,11 +298,14 @@ def outdoor_air(book: Book, use: RoomUse, people: float, area_m2: float) -> tupl
 
 
 def _extract(book: Book, use: RoomUse, area_m2: float) -> tuple[float, str]:
-    """Extract by the use: per floor, or per fixture with the office book's floor per fixture."""
+    """Extract by the use: per floor, or per fixture with the office standards' floor per fixture."""
     if use.extract_fixture_m3s:
         each = assumption(book, "fixture_m2").figure
         count = max(1, round(area_m2 / each))
-        return count * use.extract_fixture_m3s, f"{count} fixtures at 25 L/s, {use.name}; office book: {each:g} m² each"
+        return (
+            count * use.extract_fixture_m3s,
+            f"{count} fixtures at 25 L/s, {use.name}; office standards: {each:g} m² each",
+        )
     if use.extract_m3s_m2:
         return use.extract_m3s_m2 * area_m2, f"{use.source_extract or use.name}: {use.extract_m3s_m2 * 1000:g} L/s m²"
     return 0.0, f"{use.name} needs no extract"
@@ -363,9 +368,9 @@ class SiteFigures:
 
 
 def site_figures(site: Site) -> SiteFigures:
-    """What is by rule follows the weather file, else the chosen place, else the first place of the office book."""
+    """What is by rule follows the weather file, else the chosen place, else the first place of the office standards."""
     place = places().get(site.place_id) or next(iter(places().values()))
-    source = f"{place.name} (invented)" if site.place_id else f"office book: {place.name} until a place is given"
+    source = f"{place.name} (invented)" if site.place_id else f"office standards: {place.name} until a place is given"
     winter, mean, wind = place.winter_c, place.annual_mean_c, WIND_M_S
     given = site.months or (None,) * 12
     if site.weather is not None:
@@ -393,10 +398,10 @@ def site_figures(site: Site) -> SiteFigures:
     )
     return SiteFigures(
         resolve(site.winter_c, winter, cold),
-        resolve(site.winter_humidity, WINTER_HUMIDITY, "office book"),
+        resolve(site.winter_humidity, WINTER_HUMIDITY, "office standards"),
         resolve(site.annual_mean_c, mean, source),
-        resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office book, bare ground"),
-        resolve(site.wind_m_s, wind, source if site.weather is not None else "office book: 4 m/s until given"),
+        resolve(site.ground_reflectance, GROUND_REFLECTANCE, "office standards, bare ground"),
+        resolve(site.wind_m_s, wind, source if site.weather is not None else "office standards: 4 m/s until given"),
         tuple(rows),
     )
 
@@ -414,20 +419,20 @@ class SystemFigures:
 # Supply air where the part that conditions it leaves it: neutral air of outdoor-air units, heated air of ventilation
 # alone.
 SUPPLY_C = {
-    "doas": (18.0, "office book, outdoor air with room units"),
-    "heating_ventilation": (18.0, "office book, heated outdoor air"),
+    "doas": (18.0, "office standards, outdoor air with room units"),
+    "heating_ventilation": (18.0, "office standards, heated outdoor air"),
 }
 
 
 def system_figures(system: AirSystem, book: Book = Book()) -> SystemFigures:
     least, limit = assumption(book, "least_share"), assumption(book, "humidity_high")
     return SystemFigures(
-        resolve(system.supply_c, *SUPPLY_C.get(system.pattern, (14.0, "office book, mixing outlets"))),
+        resolve(system.supply_c, *SUPPLY_C.get(system.pattern, (14.0, "office standards, mixing outlets"))),
         resolve(system.least_share, least.figure, least.source),
         resolve(system.humidity_high, limit.figure, limit.source),
-        resolve(system.warm_limit_k, 11.0, "office book, ceiling outlets"),
-        resolve(system.friction_pa_m, 1.0, "office book, low pressure"),
-        resolve(system.allowance, 0.10, "office book"),
+        resolve(system.warm_limit_k, 11.0, "office standards, ceiling outlets"),
+        resolve(system.friction_pa_m, 1.0, "office standards, low pressure"),
+        resolve(system.allowance, 0.10, "office standards"),
     )
 
 
@@ -436,7 +441,7 @@ def part_figure(part: Part, name: str, by_rule: float | None = None, source: str
     flow.
     """
     if name == "pressure":
-        return resolve(part.pressure_pa, KINDS[part.kind].pressure_pa or 0.0, "office book, at the rated flow")
+        return resolve(part.pressure_pa, KINDS[part.kind].pressure_pa or 0.0, "office standards, at the rated flow")
     kind = KINDS[part.kind].figures[name]
     rule = kind.by_rule if by_rule is None else by_rule
     return resolve(part.given(name), 0.0 if rule is None else rule, source or kind.source)

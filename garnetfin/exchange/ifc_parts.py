@@ -17,7 +17,9 @@ MEASURES = {
     "NominalTotalPressure": "IfcPressureMeasure",
     "NominalRotationSpeed": "IfcRotationalFrequencyMeasure",
     "NominalPowerRate": "IfcPowerMeasure",
-    **dict.fromkeys(("PressureLoss", "StaticPressure", "TotalPressure", "Pressure", "Surplus"), "IfcPressureMeasure"),
+    **dict.fromkeys(
+        ("PressureLoss", "StaticPressure", "TotalPressure", "Pressure", "Excess pressure"), "IfcPressureMeasure"
+    ),
     **dict.fromkeys(("ElectricPower", "TotalSensibleHeatGain", "TotalHeatLoss"), "IfcPowerMeasure"),
     **dict.fromkeys(
         ("CoolingDryBulb", "HeatingDryBulb", "SpaceTemperatureSummerMax", "SpaceTemperatureWinterMin"),

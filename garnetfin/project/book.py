@@ -1,4 +1,4 @@
-"""The office book of a project: assumptions that every value by rule follows, and the office's own profiles, uses,
+"""The office standards of a project: assumptions that every value by rule follows, and the office's own profiles, uses,
 materials.
 """
 
@@ -77,7 +77,7 @@ USE_FIELDS = {
 # Assumptions with their value when by rule, the quantity and what is accepted. Sources are in methods.md.
 ASSUMPTIONS = {
     "infiltration_1h": (0.2, "air_change", 0.0, 20.0, "Infiltration, edge"),
-    "bridges_w_m2k": (0.05, "u_value", 0.0, 1.0, "Bridges, outside faces"),
+    "bridges_w_m2k": (0.05, "u_value", 0.0, 1.0, "Thermal bridges, outside faces"),
     "warm_up_w_m2": (8.0, "power_density", 0.0, 200.0, "Warm-up"),
     "air_capacity": (5.0, "plain", 1.0, 20.0, "Stored with the air, ×"),
     "estimate_glass": (0.40, "fraction", 0.0, 0.95, "Estimate: glass share"),
@@ -120,7 +120,7 @@ ASSUMPTIONS = {
     "blast_ratio": (0.8, "plain", 0.4, 1.0, "Fan: blast over outlet"),
     "duct_most_m": (1.25, "duct_size", 0.1, 3.0, "Greatest size"),
     "flexible_most_m": (1.5, "length", 0.0, 20.0, "Flexible duct, at most"),
-    "flexible_share": (0.04, "fraction", 0.0, 0.3, "Flexible, pressed together"),
+    "flexible_share": (0.04, "fraction", 0.0, 0.3, "Compressed flexible duct"),
     "duct_lining_m": (0.0, "duct_size", 0.0, 0.2, "Lining inside"),
     "duct_insulation_m": (0.0, "duct_size", 0.0, 0.3, "Insulation outside"),
     "class_margin": (0.15, "fraction", 0.0, 1.0, "Class: margin on pressure"),
@@ -155,7 +155,7 @@ POLLUTION = {
     "low": "low polluting",
     "not low": "not low polluting",
 }
-FAN_RESETS = {"": "stays as set", "reset": "follows the neediest room"}
+FAN_RESETS = {"": "stays as set", "reset": "follows the critical room"}
 COOLING_UNITS = {"": "as other loads", "tons": "tons, in IP"}
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
@@ -277,20 +277,25 @@ class Book(Node, frozen=True):
 
     def __post_init__(self) -> None:
         for name, (_, _, low, high, label) in ASSUMPTIONS.items():
-            value_within(getattr(self, name), low, high, label, "office book")
+            value_within(getattr(self, name), low, high, label, "office standards")
         for name, known in BOOK_CHOICES.items():
             if getattr(self, name) not in known:
                 raise InputError(
-                    f"The office book has no {name.replace('_', ' ')} “{getattr(self, name)}”",
+                    f"The office standards have no {name.replace('_', ' ')} “{getattr(self, name)}”",
                     remedy="Take one of: " + ", ".join(known),
                 )
         if len(self.terminals) > MOST_MODELS:
             raise InputError(
-                f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted", where="office book"
+                f"{len(self.terminals)} own terminals are more than the {MOST_MODELS} accepted",
+                where="office standards",
             )
         if len(self.fans) > MOST_FANS:
-            raise InputError(f"{len(self.fans)} own fans are more than the {MOST_FANS} accepted", where="office book")
+            raise InputError(
+                f"{len(self.fans)} own fans are more than the {MOST_FANS} accepted", where="office standards"
+            )
         for change in self.uses:
             if change.field not in USE_FIELDS:
-                raise InputError(f"A room use has no figure “{change.field}”", where=f"office book, {change.use_id}")
-            within(change.value, *USE_FIELDS[change.field], "A figure", f"office book, {change.use_id}")
+                raise InputError(
+                    f"A room use has no figure “{change.field}”", where=f"office standards, {change.use_id}"
+                )
+            within(change.value, *USE_FIELDS[change.field], "A figure", f"office standards, {change.use_id}")

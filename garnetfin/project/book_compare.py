@@ -1,4 +1,4 @@
-"""Two office books side by side: every entry in which they differ, in words."""
+"""Two office standards side by side: every entry in which they differ, in words."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass

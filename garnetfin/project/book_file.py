@@ -1,4 +1,4 @@
-"""The office book as a file of its own (.gfbook): JSON with the book's fields, shared between projects."""
+"""The office standards as a file of its own (.gfbook): JSON with the book's fields, shared between projects."""
 
 import json
 from pathlib import Path
@@ -25,7 +25,7 @@ def save_book(book: Book, path: Path) -> None:
 
 
 def load_book(path: Path) -> Book:
-    """Raises FileError for what is no office book, naming the field that is wrong."""
+    """Raises FileError for what is no file of office standards, naming the field that is wrong."""
     try:
         if path.stat().st_size > LARGEST:
             raise FileError(f"{path.name} is larger than the {LARGEST // 2**20} MB accepted", where=str(path.name))
@@ -35,18 +35,20 @@ def load_book(path: Path) -> Book:
     return decode_book(data, path.name)
 
 
-def decode_book(data: bytes, name: str = "office book") -> Book:
+def decode_book(data: bytes, name: str = "office standards") -> Book:
     try:
         raw = json.loads(data)
         if not isinstance(raw, dict) or raw.get("garnetfin_book") != FORMAT:
             raise FileError(
-                f"{name} is no office book", where=name, remedy="A .gfbook file as this program saves it is accepted"
+                f"{name} is no file of office standards",
+                where=name,
+                remedy="A .gfbook file as this program saves it is accepted",
             )
         # a book has no format of its own for this: what it says in the older way is read as it was meant
         return msgspec.convert(absorptances(raw).get("book"), Book)
     except (ValueError, RecursionError, msgspec.ValidationError, InputError) as error:
         raise FileError(
-            f"{name} is no office book: {error}",
+            f"{name} is no file of office standards: {error}",
             where=name,
             remedy="A .gfbook file as this program saves it is accepted",
         ) from error

@@ -1,4 +1,4 @@
-"""Terminals of the office's own catalogues, as they stand in the office book."""
+"""Terminals of the office's own catalogues, as they stand in the office standards."""
 
 from typing import Literal
 

@@ -57,7 +57,7 @@ def is_flexible(material: str) -> bool:
 class FittingChoice(Node, frozen=True):
     """A fitting of the segment before which it stands, chosen by hand: another kind, a coefficient of its own or a
     length of duct that
-    loses as much. What is by rule follows topology and the office book.
+    loses as much. What is by rule follows topology and the office standards.
     """
 
     place: Literal["elbow", "takeoff", "transition"]

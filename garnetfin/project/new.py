@@ -64,7 +64,7 @@ def usual_system(system_id: str, name: str) -> AirSystem:
 
 def new_project() -> Project:
     """Ready to draw rooms in; every assumption is by rule or stands in the tree to be changed."""
-    default = "office book, typical declared values"
+    default = "office standards, typical declared values"
     return Project(
         name="New project",
         site=Site(

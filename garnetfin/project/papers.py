@@ -23,7 +23,7 @@ PAPERS = (
     ("balance", "Balancing sheet"),
     ("fan", "Fan sheet"),
     ("noise", "Noise in rooms"),
-    ("findings", "Findings and deviations"),
+    ("findings", "Findings and accepted issues"),
     ("changes", "Changes"),
     ("derivations", "Derivations"),
 )
@@ -74,7 +74,7 @@ class Papers(Node, frozen=True):
         unknown = next((p for p in self.left_out if p not in PAPER_NAMES), None)
         if unknown is not None:
             raise InputError(
-                f"There is no paper “{unknown}”", where="papers", remedy="Take one of: " + ", ".join(PAPER_NAMES)
+                f"There is no document “{unknown}”", where="papers", remedy="Take one of: " + ", ".join(PAPER_NAMES)
             )
         if self.scale and self.scale not in SCALES:
             raise InputError(
@@ -102,9 +102,9 @@ class Accepted(Node, frozen=True):
     date: str = ""
 
     def __post_init__(self) -> None:
-        short(self.reason, "The reason of a deviation", "papers")
+        short(self.reason, "The reason of an accepted issue", "papers")
         if not self.reason.strip():
-            raise InputError("A deviation needs a reason", where="papers", remedy="Say why it is accepted")
+            raise InputError("An accepted issue needs a reason", where="papers", remedy="Say why it is accepted")
 
 
 class Sheet(Node, frozen=True):

@@ -39,7 +39,7 @@ class FigureKind:
     by_rule: float | None
     low: float
     high: float
-    source: str = "office book, as it ships"
+    source: str = "office standards, as it ships"
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +71,9 @@ KINDS: dict[str, PartKind] = {
         140,
         1.6,
         {
-            "sensible": FigureKind("Temperature ratio", "fraction", 0.75, 0, 1, "office book; EN 308 at equal flows"),
+            "sensible": FigureKind(
+                "Temperature ratio", "fraction", 0.75, 0, 1, "office standards; EN 308 at equal flows"
+            ),
             "latent": FigureKind("Moisture ratio", "fraction", 0.0, 0, 1),
             "frost_c": FigureKind("Frost limit, exhaust side", "temperature", -3.0, -40, 15),
             "exhaust_pa": FigureKind("Pressure drop, exhaust", "pressure", 120.0, 0, 5000),
@@ -123,7 +125,7 @@ KINDS: dict[str, PartKind] = {
         {
             "leakage": FigureKind("Leakage", "fraction", 0.03, 0, 0.4),
             "surface_m2": FigureKind("Duct surface", "area", None, 0, 1e5, "of the ducts as drawn"),
-            "u_value": FigureKind("U-value", "u_value", 1.1, 0, 10, "office book, 30 mm insulation"),
+            "u_value": FigureKind("U-value", "u_value", 1.1, 0, 10, "office standards, 30 mm insulation"),
             "around_c": FigureKind("Air around them", "temperature", 26.0, -30, 60),
         },
         (("", "leaks into the ceiling void"), ("outside", "leaks outdoors")),
@@ -159,7 +161,7 @@ KINDS: dict[str, PartKind] = {
         2.0,
         {
             "pressure_pa": FigureKind(
-                "Total pressure", "pressure", 250.0, 0, 10000, "office book, until return ducts are drawn"
+                "Total pressure", "pressure", 250.0, 0, 10000, "office standards, until return ducts are drawn"
             ),
             "efficiency": FigureKind("Efficiency to the air", "fraction", 0.55, 0.06, 1),
             "to_air": FigureKind("Heat reaching the air", "fraction", 1.0, 0, 1),

@@ -1,6 +1,6 @@
 """The place and its design conditions.
 
-What is by rule follows the weather file, the chosen place, or the office book.
+What is by rule follows the weather file, the chosen place, or the office standards.
 """
 
 from typing import Literal

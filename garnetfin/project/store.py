@@ -152,7 +152,7 @@ def _marks(archive: zipfile.ZipFile, name: str) -> tuple[tuple[Mark, ...], tuple
             found.append(Mark(name=told.name, kept=told.kept, project=project))
         except (KeyError, TypeError, ValueError, RecursionError, msgspec.MsgspecError, GarnetfinError):
             left_out.append(f"{member} cannot be read")
-    left_out += [f"{member} is beyond the {MOST_MARKS} marks accepted" for member in members[MOST_MARKS:]]
+    left_out += [f"{member} is beyond the {MOST_MARKS} snapshots accepted" for member in members[MOST_MARKS:]]
     return tuple(found), tuple(left_out)
 
 
@@ -243,7 +243,9 @@ def decode(data: bytes, name: str) -> Project:
         check_links(project)
         for room in project.rooms:
             if room.use_id not in room_uses():
-                raise InputError(f"“{room.use_id}” is not a room use of the office book", where=f"room {room.number}")
+                raise InputError(
+                    f"“{room.use_id}” is not a room use of the office standards", where=f"room {room.number}"
+                )
     except InputError as error:
         raise FileError(
             f"{name} cannot be opened: {error.what}", where=f"{MEMBER}, {error.where}", remedy=error.remedy or AS_MADE

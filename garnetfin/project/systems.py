@@ -206,7 +206,7 @@ class AirSystem(Node, frozen=True):
             if len(months) > 12 or any(m not in ALL_MONTHS for m in months) or len(set(months)) != len(months):
                 raise InputError("Months are numbers from 1 to 12, each once", where=where)
         if len(self.parts) > 40:
-            raise InputError(f"A train of {len(self.parts)} parts is longer than the 40 accepted", where=where)
+            raise InputError(f"A unit of {len(self.parts)} parts is longer than the 40 accepted", where=where)
         if len({p.id for p in self.parts}) != len(self.parts):
             raise InputError("Two parts have one id", where=where)
         if self.parts:

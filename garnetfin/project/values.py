@@ -17,7 +17,7 @@ class Node(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=Fal
 
 
 class Rule(Node, tag_field="origin", tag="rule"):
-    """The room use, a standard or the office book decides."""
+    """The room use, a standard or the office standards decides."""
 
 
 class Pinned(Node, tag_field="origin", tag="pinned"):

@@ -129,7 +129,7 @@ def _system(results: Results, system, network: DuctResult) -> System:
             t.point.model,
             find(project.terminals, t.terminal_id).point_id,
             t.room_id,
-            (("Flow", t.flow_m3s), ("Pressure", t.point.pressure_pa), ("Surplus", t.surplus_pa)),
+            (("Flow", t.flow_m3s), ("Pressure", t.point.pressure_pa), ("Excess pressure", t.surplus_pa)),
         )
         for t in network.terminals
     )

@@ -77,7 +77,7 @@ def send(pdf: bytes, title: str, job: PrintJob) -> None:
     program = shutil.which("lp")
     if program is None:
         raise GarnetfinError(
-            "No printer is set up on this machine (no “lp”)", remedy="Write the PDF and print it elsewhere"
+            "No printer is set up on this machine (no “lp”)", remedy="Export the PDF and print it elsewhere"
         )
     with tempfile.NamedTemporaryFile(suffix=".pdf") as out:
         out.write(pdf)

@@ -108,7 +108,7 @@ def _markup(finding: Finding, topic_id: str, index: int, when: str, author: str,
         comment = _put(_put(topic, "Comments"), "Comment", Guid=str(uuid.uuid5(uuid.UUID(topic_id), "mend")))
         _put(comment, "Date", when)
         _put(comment, "Author", author)
-        _put(comment, "Comment", "What would mend it: " + "; ".join(m.label for m in finding.mends))
+        _put(comment, "Comment", "Fix: " + "; ".join(m.label for m in finding.mends))
         _put(comment, "Viewpoint", Guid=view_id)
     view = _put(_put(topic, "Viewpoints"), "ViewPoint", Guid=view_id)
     _put(view, "Viewpoint", "viewpoint.bcfv")

@@ -21,7 +21,7 @@ ROOM_HEADS = (
     "Use",
     "Zone",
     "Air system",
-    "Known as",
+    "Input detail",
     "Area [m2]",
     "Net area [m2]",
     "Ceiling height [m]",

@@ -11,7 +11,7 @@ from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
 EARLY = ("Climate", "Building", "Loads")  # links whose figures are known before the air is
-LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers")
+LINKS = ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents")
 
 
 @dataclass(frozen=True, slots=True)

@@ -84,7 +84,7 @@ def r0(set_point: float = 24.0, shift: float = 0.0, factor: float = 1.0, copies:
     return RoomDays(
         r0_surfaces(copies),
         behind,
-        np.array([CAUSE["walls"], CAUSE["glass conduction"], -1, -1, -1] * copies),
+        np.array([CAUSE["walls"], CAUSE["conduction through glass"], -1, -1, -1] * copies),
         np.tile(weights / weights.sum(), copies),
         np.zeros(5 * copies),
         5 * np.arange(copies) + 1,
@@ -118,8 +118,8 @@ class RoomR0(unittest.TestCase):
             ("equipment", 419.39),
             ("infiltration", 39.74),
             ("walls", 8.09),
-            ("glass conduction", 24.98),
-            ("glass sun", 30.19 + 391.48),
+            ("conduction through glass", 24.98),
+            ("solar through glass", 30.19 + 391.48),
         ):
             assert_allclose(peak[name], wanted, atol=0.011, err_msg=name)  # two rounded parts
 

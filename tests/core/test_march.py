@@ -133,7 +133,7 @@ def engine() -> np.ndarray:
             np.array([t for _, t in answers]),
         ),
         behind,
-        np.array([CAUSE["walls"], CAUSE["walls"], -1, CAUSE["glass conduction"]]),
+        np.array([CAUSE["walls"], CAUSE["walls"], -1, CAUSE["conduction through glass"]]),
         np.array([f[3] for f in FACES] + [0.0]),
         np.zeros(4),
         np.array([3]),

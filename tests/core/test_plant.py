@@ -106,7 +106,8 @@ class RoomR0ByTheHour(unittest.TestCase):
         # With one set-point nothing is left over, and what gains stored at night comes back in the first hour.
         assert_allclose(found.by_cause_w[CAUSE["set-point change"]], 0.0, atol=1e-6)
         self.assertGreater(
-            found.by_cause_w[CAUSE["glass sun"], 0, 6, 7], found.instant_gain_w[CAUSE["glass sun"], 0, 6, 7]
+            found.by_cause_w[CAUSE["solar through glass"], 0, 6, 7],
+            found.instant_gain_w[CAUSE["solar through glass"], 0, 6, 7],
         )
 
     def test_two_set_points_in_a_day_leave_a_set_point_change(self):
@@ -123,7 +124,7 @@ class RoomR0ByTheHour(unittest.TestCase):
             found = room_loads(days)
             through, sun = face_shares(days, found.state, days.set_point_c[:1].repeat(12))
             assert_allclose(through[0], found.by_cause_w[CAUSE["walls"], 0], atol=1e-6)
-            assert_allclose(sun[0], found.by_cause_w[CAUSE["glass sun"], 0], atol=1e-6)
+            assert_allclose(sun[0], found.by_cause_w[CAUSE["solar through glass"], 0], atol=1e-6)
 
     def test_energy_of_the_day_closes(self):
         """What the plant takes out is what came in: gains, and steady losses at the mean air temperature."""

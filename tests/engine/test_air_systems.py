@@ -313,7 +313,7 @@ class Gaps(unittest.TestCase):
         self.assertIsInstance(results.trains[new], Missing)
         self.assertIsInstance(results.trains[AHU], TrainResult)  # nothing else stops
         bare = structs.replace(station(), air_systems=(structs.replace(station().air_systems[0], parts=()),))
-        self.assertEqual(run(bare, MEMO).trains[AHU].reason, "no train")
+        self.assertEqual(run(bare, MEMO).trains[AHU].reason, "no unit")
         warm = after(SetSystemValue(AHU, "supply_c", pinned(30.0)))
         self.assertIn("cannot cool", warm.trains[AHU].remedy)
         self.assertTrue(warm.rooms)

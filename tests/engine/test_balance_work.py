@@ -83,7 +83,7 @@ class CommissioningSheet(unittest.TestCase):
         self.assertEqual(sum(r.reference for r in own), 1)
 
     def test_the_book_says_how_far_a_flow_may_be_off(self):
-        """A row counts as reached within the share of the office book, by its own final flow."""
+        """A row counts as reached within the share of the office standards, by its own final flow."""
         for share in (0.01, 0.3):
             project = SetAssumption("balance_share", Pinned(value=share)).apply(station())
             sheet = commissioning(case_in(run(project, Memo()), AHU))

@@ -276,7 +276,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     ("thinner air", site(altitude_m=2500.0), flow, +1, ALL),
     # book
     ("leaks by rule", book(infiltration_1h=0.8), heating, +1, DRAWN),
-    ("bridges", book(bridges_w_m2k=0.2), heating, +1, DRAWN),
+    ("thermal bridges", book(bridges_w_m2k=0.2), heating, +1, DRAWN),
     ("estimates: glass", book(estimate_glass=0.7), cooling, +1, ("list",)),
     ("estimates: sun", book(estimate_g=0.6), cooling, +1, ("list",)),
     ("estimates: walls", book(estimate_wall_u=0.8), heating, +1, ("list",)),

@@ -1,4 +1,4 @@
-"""Ducts of the example by every way of sizing, by the rules of the office book, and their bill of quantities."""
+"""Ducts of the example by every way of sizing, by the rules of the office standards, and their bill of quantities."""
 
 import unittest
 from collections import Counter

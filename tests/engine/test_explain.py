@@ -53,7 +53,14 @@ class Derivations(unittest.TestCase):
             why = explain(results, ("room", found.room_id, "cooling"))
             # shares below 0.05 W are left out
             assert_allclose(sum(p.figure for p in why.parts), why.figure, atol=0.5)
-            for cause in ("glass sun", "walls", "roofs", "floors", "glass conduction", "unheated beside"):
+            for cause in (
+                "solar through glass",
+                "walls",
+                "roofs",
+                "floors",
+                "conduction through glass",
+                "unheated spaces",
+            ):
                 why = explain(results, ("cause", found.room_id, cause, month, hour))
                 assert_allclose(sum(p.figure for p in why.parts), why.figure, atol=1e-6, err_msg=cause)
                 assert_allclose(why.figure, found.by_cause_w[CAUSES.index(cause), month, hour])
@@ -62,7 +69,7 @@ class Derivations(unittest.TestCase):
         results = run(SetOperation("ahu-north", "mode", "use").apply(station()), Memo())
         found = results.room(by_no(results.project, "0.03").id)
         month, hour = found.peak
-        for cause in ("glass sun", "walls"):
+        for cause in ("solar through glass", "walls"):
             why = explain(results, ("cause", found.room_id, cause, month, hour))
             assert_allclose(sum(p.figure for p in why.parts), why.figure, rtol=1e-6)
 

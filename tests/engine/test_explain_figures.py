@@ -292,7 +292,7 @@ class Given(unittest.TestCase):
         why = of(pinned, "duct value", ("s1",), "velocity_m_s", "Velocity, greatest", "velocity")
         self.assertEqual((why.figure, why.origin), (4.0, "pinned"))
         self.assertIn(
-            "office book",
+            "office standards",
             of(
                 results, "use figure", (by_number(station(), "0.01").use_id,), "lights_w_m2", "Lights", "power_density"
             ).source,

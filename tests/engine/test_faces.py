@@ -93,7 +93,7 @@ class Faces(unittest.TestCase):
         project = two_rooms(heated=False)
         fabric = room_fabric(project, project.rooms[0])
         partition = next(s for s in fabric.surfaces if s.face.to == "unheated:r2")
-        self.assertEqual(partition.cause, "unheated beside")
+        self.assertEqual(partition.cause, "unheated spaces")
         self.assertEqual(fabric.b_factors[0][0], "r2")
         warm, cold = run(two_rooms(), Memo()).room("r1"), run(project, Memo()).room("r1")
         self.assertGreater(cold.heating_w, warm.heating_w)
@@ -164,7 +164,7 @@ class Resolved(unittest.TestCase):
         for figures in (site_figures(site()), system_figures(one_room().air_systems[0])):
             for name in figures.__slots__:
                 if name != "months":
-                    self.assertIn("office book", getattr(figures, name).source)
+                    self.assertIn("office standards", getattr(figures, name).source)
 
 
 def clear_of(project, segment_id: str):

@@ -69,7 +69,7 @@ class FromAList(unittest.TestCase):
             self.assertAlmostEqual(self.results.room(room.id).peak_w, before.room(room.id).peak_w, 6)
 
     def test_it_is_one_step_with_progress_and_every_assumption_named(self):
-        self.assertEqual(self.found.command.label, "First pass")
+        self.assertEqual(self.found.command.label, "First design")
         shares = [s for s, _ in self.told]
         self.assertEqual(shares, sorted(shares))
         names = [what for what, _ in self.found.assumed]

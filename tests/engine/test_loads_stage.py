@@ -86,13 +86,13 @@ class Plant(unittest.TestCase):
         for found in station_results().rooms.values():
             if found.kept:
                 for cause in (
-                    "glass conduction",
+                    "conduction through glass",
                     "walls",
                     "roofs",
                     "floors",
-                    "unheated beside",
-                    "rooms beside",
-                    "bridges",
+                    "unheated spaces",
+                    "adjacent rooms",
+                    "thermal bridges",
                     "infiltration",
                 ):
                     i = CAUSES.index(cause)
@@ -118,7 +118,7 @@ class WithoutPlant(unittest.TestCase):
     def test_rooms_beside_feel_its_drift(self):
         store = by_no(station(), "0.07").id
         before, served = found_in(station_results(), "0.15"), found_in(after(SetServed((store,), SYSTEM)), "0.15")
-        i = CAUSES.index("unheated beside")
+        i = CAUSES.index("unheated spaces")
         self.assertGreater(np.abs(before.by_cause_w[i] - served.by_cause_w[i]).max(), 1.0)
         self.assertIn(f"unheated:{store}", [f.to for f in before.faces])
         self.assertNotIn(f"unheated:{store}", [f.to for f in served.faces])
@@ -164,7 +164,7 @@ class Fabric(unittest.TestCase):
 
     def test_outside_blinds_do_more_than_inside_ones(self):
         free, inside, outside = (
-            run(SetShade("g", "kind", k).apply(one_room()), Memo()).room("r1").cause_w("glass sun")
+            run(SetShade("g", "kind", k).apply(one_room()), Memo()).room("r1").cause_w("solar through glass")
             for k in ("", "inside", "outside")
         )
         self.assertTrue(outside < 0.5 * inside < inside < free)
@@ -198,9 +198,9 @@ class Fabric(unittest.TestCase):
             SetRoomValue((cold,), "cooling_c", Pinned(value=18.0)),
         )
         beside = found_in(results, "0.01")
-        i = HEATING_CAUSES.index("rooms beside")
+        i = HEATING_CAUSES.index("adjacent rooms")
         self.assertGreater(beside.heating_by_cause_w[i], 50)
-        self.assertLess(beside.cause_w("rooms beside"), -10)
+        self.assertLess(beside.cause_w("adjacent rooms"), -10)
         # In the building's sum heat between its rooms is no loss.
         self.assertEqual(results.blocks[""].heating_by_cause_w[i], 0.0)
 
@@ -323,7 +323,7 @@ class Estimates(unittest.TestCase):
     def test_with_outside_walls_its_own_faces_take_over(self):
         found = run(self.listed({180.0: (5.0, 4.0)}), Memo()).room("r1")
         self.assertIsNone(found.estimate)
-        self.assertGreater(found.cause_w("glass sun"), 0)
+        self.assertGreater(found.cause_w("solar through glass"), 0)
 
     def test_the_books_shell_moves_it(self):
         base = run(self.listed({}), Memo()).room("r1")

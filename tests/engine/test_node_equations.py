@@ -41,7 +41,7 @@ SYSTEMS = {
         SetPart(AHU, "duct", "leakage", pin(0.08)),
         SetPart(AHU, "cooling", "bypass", pin(0.2)),
     ),
-    "held behind the coil": (SetPattern(AHU, "cav_reheat"), SetSystemChoice(AHU, "supply", "held")),
+    "constant coil leaving temperature": (SetPattern(AHU, "cav_reheat"), SetSystemChoice(AHU, "supply", "held")),
 }
 
 

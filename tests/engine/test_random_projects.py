@@ -371,7 +371,7 @@ class Anything(unittest.TestCase):
                 except GarnetfinError:
                     continue
             results = run(project, Memo())
-            for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
+            for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents"):
                 for kind, items in (
                     ("", ()),
                     ("room", project.rooms),

@@ -1,4 +1,4 @@
-"""Edits of the office book, build-ups, glazings, shades, fabric sets, blocks beside, place and plant hours."""
+"""Edits of the office standards, build-ups, glazings, shades, fabric sets, blocks beside, place and plant hours."""
 
 import unittest
 
@@ -194,10 +194,10 @@ class OfficeBook(unittest.TestCase):
         for command, words in (
             (SetAssumption("weather", Rule()), "no assumption"),
             (SetUseFigure("office_single", "colour", 1.0), "no figure"),
-            (SetUseFigure("moonbase", "lights_w_m2", 1.0), "not in the office book"),
+            (SetUseFigure("moonbase", "lights_w_m2", 1.0), "not in the office standards"),
             (SetAssumption("estimate_glass", Pinned(value=2.0)), "Estimate: glass share"),
             (SetUseFigure("office_single", "lights_w_m2", -1.0), "between"),
-            (SetRoomChoice(("r1",), "activity", "sleeping"), "not in the office book"),
+            (SetRoomChoice(("r1",), "activity", "sleeping"), "not in the office standards"),
             (SetRoomChoice(("r1",), "mood", ""), "no choice"),
         ):
             self.assertRaisesRegex(InputError, words, command.apply, one_room())

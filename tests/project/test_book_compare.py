@@ -1,4 +1,4 @@
-"""Two office books side by side: what differs is listed once, and nothing else."""
+"""Two office standards side by side: what differs is listed once, and nothing else."""
 
 import unittest
 

@@ -1,4 +1,4 @@
-"""Moving, splitting, merging and joining ducts; ceilings; the office book as a file."""
+"""Moving, splitting, merging and joining ducts; ceilings; the office standards as a file."""
 
 import tempfile
 import unittest
@@ -295,7 +295,7 @@ class BookFile(unittest.TestCase):
             b"[" * 100_000,
             good[:-20],
         ):
-            with self.assertRaisesRegex(FileError, "no office book"):
+            with self.assertRaisesRegex(FileError, "no office standards"):
                 decode_book(data)
         with self.assertRaisesRegex(FileError, "cannot be read"):
             load_book(Path("/nowhere/office.gfbook"))

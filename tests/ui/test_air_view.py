@@ -73,7 +73,7 @@ class Train(AirTest):
         self.wait()
         self.assertGreater(self.session.results.trains[AHU].coils_peak_w, before)
         self.assertIn("40 %", self.air.train.vm.recovery)
-        away = next(s for s in self.window.card.vm.sections if s.title == "If it were away")
+        away = next(s for s in self.window.card.vm.sections if s.title == "Without this component")
         self.assertTrue(any(r.label == "Cooling" for r in away.rows))
 
     def test_a_recovery_above_all_is_refused_and_the_last_good_value_stays(self):

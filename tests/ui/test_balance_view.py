@@ -202,7 +202,7 @@ class Balance(WindowTest):
         self.assertIn("solves", self.balance.drawer.head.note)
 
     def test_smaller_sizes_are_taken_as_one_step(self):
-        self.open_page("By resizing")
+        self.open_page("Balance by resizing")
         self.assertEqual(len(self.balance.ways.model_.vm.rows), 2)
         before = self.session.project
         self.click(self.balance.take_sizes, (20, 8))
@@ -214,7 +214,7 @@ class Balance(WindowTest):
 
     def test_a_change_that_helps_is_made_by_a_double_click(self):
         self.session.set_show(what=WhatIf(dampers_open=True))
-        self.open_page("What helps most")
+        self.open_page("Most effective changes")
         table = self.balance.changes
         row = next(i for i, r in enumerate(table.model_.vm.rows) if r.cells[0].text.startswith("Duct"))
         duct = table.model_.vm.rows[row].cells[0].text.split()[1].rstrip(":")
@@ -229,7 +229,7 @@ class Balance(WindowTest):
         self.assertEqual(rows[0].id, self.session.results.noise[AHU].index)
         self.session.select("terminal", rows[3].id)
         self.wait()
-        self.assertIn("Unheard up to", str(self.window.card.vm))
+        self.assertIn("Damper pressure at the noise limit", str(self.window.card.vm))
 
 
 class NothingToBalance(WindowTest):

@@ -762,11 +762,11 @@ class Seeing(WindowTest):
         self.session.select("room", self.session.project.rooms[0].id)
         self.wait()
         lines = next(s for s in self.window.card.vm.sections if s.title == "Measured").rows
-        self.assertEqual([x.label for x in lines], ["Wall centres · used", "Net, between walls", "Known as"])
+        self.assertEqual([x.label for x in lines], ["Wall centres · used", "Net, between walls", "Input detail"])
 
     def test_keyboard_reaches_every_new_command(self):
         names = [e.text for e in self.window._entries() if e.kind == "do"]
-        for words in ("Room list …", "Merge", "Turn north …", "Write the building with loads as gbXML …"):
+        for words in ("Room list …", "Merge", "Turn north …", "Export the building with loads as gbXML …"):
             self.assertIn(words, names)
 
 

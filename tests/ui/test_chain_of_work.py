@@ -67,7 +67,7 @@ class WindowToFan(WindowTest):
         self.assertIn("26", self.link("Building").figure)
         self.assertEqual(self.link("Ducts").findings, 3)
         self.assertFalse(any(k.missing for k in self.window.chain.vm.links))
-        for i, name in enumerate(("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"), 1):
+        for i, name in enumerate(("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents"), 1):
             QTest.keyClick(self.window, getattr(Qt.Key, f"Key_{i}"), Qt.KeyboardModifier.AltModifier)
             self.wait()
             self.assertEqual(self.session.show.link, name)
@@ -80,7 +80,7 @@ class WindowToFan(WindowTest):
         self.wait()
         self.assertEqual((self.link("Climate").figure, self.link("Fan").figure), ("no place", "no place"))
         self.assertEqual(self.link("Building").figure, "26")
-        for name in ("Climate", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers", "Building"):
+        for name in ("Climate", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents", "Building"):
             self.view(name)
             self.assertFalse(self.window.grab().isNull())
 
@@ -89,7 +89,7 @@ class WindowToFan(WindowTest):
 
         self.session.start(Project(), None)
         self.wait()
-        for name in ("Building", "Climate", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
+        for name in ("Building", "Climate", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents"):
             self.view(name)
             self.assertFalse(self.window.grab().isNull())
 

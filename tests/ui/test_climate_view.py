@@ -63,7 +63,7 @@ class Climate(WindowTest):
     def test_a_weather_file_is_shown_taken_and_gives_the_year(self):
         self.take_in(epw(synthetic(40.0)), "year.epw")
         self.assertIn("Nowhere Point", self.climate.page.line._words)
-        self.assertEqual(self.climate.page.take_button.text(), "Take weather and place")
+        self.assertEqual(self.climate.page.take_button.text(), "Apply weather and place")
         old = self.session.project.site
         self.click(self.climate.page.keep_place, (4, 4))
         self.wait()

@@ -187,7 +187,7 @@ class Sizing(WindowTest):
         self.wait()
 
     def test_ways_of_sizing_stand_side_by_side_and_a_click_takes_one(self):
-        self.tab("Ways of sizing")
+        self.tab("Sizing methods")
         self.wait(lambda: self.ducts._compared[1] is not None and self.session.settled)
         table = self.ducts.methods
         self.assertEqual([r.id for r in table.model_.vm.rows], ["friction", "velocity", "regain", "cost"])

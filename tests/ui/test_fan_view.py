@@ -40,7 +40,7 @@ class Fan(WindowTest):
         self.wait()
         self.assertEqual(
             [s[0] for s in self.fan.chart.vm.states],
-            ["dampers open", "filter clean", "filter loaded", "flexible ducts pressed", "ducts leak"],
+            ["dampers open", "filter clean", "filter loaded", "flexible ducts compressed", "duct leakage"],
         )
         head = self.fan.drawer.head
         self.click(head, head.box_of(2).center())
@@ -107,7 +107,7 @@ class FirstPass(WindowTest):
         self.session.start(listed(("Ground",)), None)
         self.wait()
         before = self.session.project
-        self.window.actions_["first pass"].trigger()
+        self.window.actions_["first design"].trigger()
         page = self.window.first_pass_page
         self.assertIs(self.window.side.currentWidget(), page)
         self.wait(lambda: not page.working and page.found is not None)

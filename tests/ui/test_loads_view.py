@@ -91,7 +91,7 @@ class Loads(WindowTest):
     def test_what_moves_a_room_follows_the_selection(self):
         self.session.select("room", self.room("0.02"))
         self.session.set_show(scope="room")
-        self.tab("What moves it")
+        self.tab("Sensitivity")
         self.wait(lambda: self.loads._moved is not None)
         first = self.loads.movers.vm.rows[0].name
         self.session.select("room", self.room("1.11"))
@@ -165,13 +165,13 @@ class Loads(WindowTest):
         self.session.do(SetRoomValue((room,), "people", Pinned(value=48.0)))
         self.wait()
         card = self.window.card.vm
-        since = next(s for s in card.sections if s.title == "Since the mark")
+        since = next(s for s in card.sections if s.title == "Since the snapshot")
         self.assertIn("→", since.rows[0].value)
         self.assertTrue(any("people" in r.label and r.value.startswith("+") for r in since.rows))
         self.assertTrue(self.loads.day.vm.against)
         self.session.compare("")
         self.wait()
-        self.assertFalse([s for s in self.window.card.vm.sections if s.title == "Since the mark"])
+        self.assertFalse([s for s in self.window.card.vm.sections if s.title == "Since the snapshot"])
 
     # -- limits, operation -----------------------------------------------------------------------------------------
     def test_the_plants_hours_are_chosen_in_the_card(self):

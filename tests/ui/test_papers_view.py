@@ -28,7 +28,7 @@ def short_papers():
 
 
 class Papers(WindowTest):
-    first = "Papers"
+    first = "Documents"
 
     def example(self):
         """Only short papers, so that each is made in a moment."""
@@ -36,7 +36,7 @@ class Papers(WindowTest):
 
     def setUp(self):
         super().setUp()
-        self.papers = self.window.view("Papers")
+        self.papers = self.window.view("Documents")
         self.made()
 
     def made(self):
@@ -214,7 +214,7 @@ class Papers(WindowTest):
             self.assertIn(f"issue 1, {issue.date}", texts((Path(folder) / names[3]).read_bytes())[0])
             self.session.path = None
         self.wait()
-        self.assertEqual(self.link("Papers").figure, "issue 2")
+        self.assertEqual(self.link("Documents").figure, "issue 2")
 
     def test_a_finding_is_accepted_with_a_reason_and_opened_again(self):
         before = len(self.session.results.findings)
@@ -335,7 +335,7 @@ class MarksAndOptions(WindowTest):
         for _ in range(2):
             self.window.fill_marks()
         shown = [a.text() for a in self.window.marks_menu.actions() if a.text()]
-        self.assertEqual(shown[:3], ["Keep a mark …", "Options side by side", "Study over ranges"])
+        self.assertEqual(shown[:3], ["Keep a snapshot …", "Options side by side", "Study over ranges"])
         keys = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
         QTest.keyClick(self.window, Qt.Key.Key_K, keys)
         self.assertTrue(self.window.ask.isVisible())
@@ -345,7 +345,7 @@ class MarksAndOptions(WindowTest):
     def test_the_papers_list_says_what_moved(self):
         self.window.take_mark("a")
         self.people(10.0)
-        papers = self.view("Papers")
+        papers = self.view("Documents")
         self.wait(lambda: self.session.state.against is not None and papers.list.vm is not None)
         rows = {r.paper_id: r for r in papers.list.vm.rows}
         self.assertEqual(

@@ -216,7 +216,7 @@ def _floors(
                 y_in += [wall[0], glass[0]]
                 y_t += [wall[1], glass[1]]
                 behind += [outdoor + _SUN_ABSORBED * on_wall[z] / _FILM, outdoor]
-                cause += [CAUSE["walls"], CAUSE["glass conduction"]]
+                cause += [CAUSE["walls"], CAUSE["conduction through glass"]]
                 floor_weight += [0.0, 0.0]
                 sun_weight += [area[-2] * 0.4, area[-1] * 0.15]
                 w_surface.append(len(room) - 1)

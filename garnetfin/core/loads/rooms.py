@@ -16,14 +16,14 @@ from garnetfin.core.loads.balance import RoomResponse, Surfaces, day_hours, day_
 from garnetfin.core.loads.plant import FREE, Plan, air_matrix, held_all_day, run_plant, shares
 
 CAUSES = (
-    "glass sun",
-    "glass conduction",
+    "solar through glass",
+    "conduction through glass",
     "walls",
     "roofs",
     "floors",
-    "unheated beside",
-    "rooms beside",
-    "bridges",
+    "unheated spaces",
+    "adjacent rooms",
+    "thermal bridges",
     "infiltration",
     "people",
     "lights",
@@ -32,7 +32,7 @@ CAUSES = (
 )
 CAUSE = {name: i for i, name in enumerate(CAUSES)}
 NO_LOSS_W_K, TRACE_W_K = 0.01, 1e-3
-_STORED = CAUSE["rooms beside"] + 1  # causes that come through surfaces, first in the list; they need the spectrum
+_STORED = CAUSE["adjacent rooms"] + 1  # causes that come through surfaces, first in the list; they need the spectrum
 AIR_AND_LIGHT_FURNITURE = 5.0  # heat stored near the air, as a multiple of the air's own
 SHADE_TO_AIR = 0.6  # of what an inside shade takes up; the rest radiates. Project default
 _BLOCK = 50  # rooms whose causes stay in cache
@@ -175,7 +175,7 @@ def _block(days: RoomDays) -> RoomLoads:
     f = np.zeros_like(instant)
     f[:_STORED] = day_hours(spectra)
     f[CAUSE["infiltration"]] = instant[CAUSE["infiltration"]]
-    f[CAUSE["bridges"]] = instant[CAUSE["bridges"]]
+    f[CAUSE["thermal bridges"]] = instant[CAUSE["thermal bridges"]]
     gains = slice(CAUSE["people"], CAUSE["people"] + 3)
     f[gains] = _months(
         day_hours(day_spectrum(days.radiant_w) * _of_days(response.star, days.radiant_w)) + days.convective_w,
@@ -240,16 +240,16 @@ def _drive(
     instant = np.zeros((len(CAUSES), rooms, count, 24))
     instant[:_STORED] = sum_by(keys, _STORED * rooms, rise * steady[:, None, None]).reshape(_STORED, rooms, count, 24)
     outdoor = days.outdoor_c - days.set_point_c[:, None, None]
-    for name, per in (("infiltration", days.exchange_w_k), ("bridges", bridges)):
+    for name, per in (("infiltration", days.exchange_w_k), ("thermal bridges", bridges)):
         instant[CAUSE[name]] = (per[:, None, None] if per.ndim == 1 else per[:, None, :]) * outdoor
         per_k[CAUSE[name]] = per if per.ndim == 1 else per.mean(axis=1)
-    spectra[CAUSE["glass sun"]] += _sun(days, response, rooms)
+    spectra[CAUSE["solar through glass"]] += _sun(days, response, rooms)
     window_room = room[days.window_surface]
     area = days.surfaces.area_m2[days.window_surface][:, None, None]
     entering = days.window_beam_w + days.window_diffuse_w + days.window_glass_w_m2 * area
     if days.window_shade_w is not None:
         entering = entering + days.window_shade_w
-    instant[CAUSE["glass sun"]] = sum_by(window_room, rooms, entering)
+    instant[CAUSE["solar through glass"]] = sum_by(window_room, rooms, entering)
     first = CAUSE["people"]
     instant[first : first + 3] = _months(days.convective_w + days.radiant_w, count)
     return spectra, instant, per_k

@@ -192,13 +192,11 @@ def check_order(parts: tuple[Part, ...]) -> None:
     kinds = [p.kind for p in parts]
     for kind in ONCE:
         if kinds.count(kind) > 1:
-            raise InputError(
-                f"A train has one {kind.replace('_', ' ')}, not {kinds.count(kind)}", remedy="Take one out"
-            )
+            raise InputError(f"A unit has one {kind.replace('_', ' ')}, not {kinds.count(kind)}", remedy="Take one out")
     alone = not any(kind in SUPPLY_KINDS for kind in kinds)  # draws air out and supplies none
     for kind in ("rooms",) if alone else ("rooms", "terminals"):
         if kind not in kinds:
-            raise InputError(f"A train needs {kind}", remedy=f"Put the {kind} in")
+            raise InputError(f"A unit needs {kind}", remedy=f"Put the {kind} in")
     at = kinds.index("rooms")
     for i, kind in enumerate(kinds):
         if kind == "rooms":

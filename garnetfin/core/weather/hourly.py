@@ -185,8 +185,7 @@ def usable(year: Year) -> Year:
     valid = int(np.isfinite(year.dry_c).sum())
     if valid < LEAST_VALID:
         raise InputError(
-            f"Only {valid} hours have a dry bulb; {LEAST_VALID} are needed",
-            remedy="Mend the gaps, or take another file",
+            f"Only {valid} hours have a dry bulb; {LEAST_VALID} are needed", remedy="Fix the gaps, or take another file"
         )
     return year
 

@@ -494,9 +494,7 @@ def part(results: Results, system_id: str, part_id: str, month: int, hour: int) 
             parts,
             "Mixed by dry-air mass and enthalpy",
             go=go,
-            remark="More outdoor air than the least, since it cools for nothing."
-            if bool(point.solved.free[point.i])
-            else "",
+            remark="More outdoor air than the least: free cooling." if bool(point.solved.free[point.i]) else "",
         )
     if core.kind == "humidifier":
         water = float(point.solved.water_kg_s[part_id][point.i])

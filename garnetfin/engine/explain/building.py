@@ -313,7 +313,7 @@ def free_height(results: Results, zone_id: str) -> Why:
         f"Free for ducts above {zone.name}",
         zone.free_m,
         "duct_size",
-        (own("soffit_m", "Structure"), " − ", own("ceiling_m", "Ceiling"), " − ", own("allowance_m", "Kept free")),
+        (own("soffit_m", "Structure"), " − ", own("ceiling_m", "Ceiling"), " − ", own("allowance_m", "Clearance")),
         (),
         "heights above the floor",
         go=("ceiling zone", zone_id),

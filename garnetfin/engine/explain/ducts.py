@@ -378,7 +378,7 @@ def surplus(results: Results, terminal_id: str) -> Why:
         and ducts.segments[s].damper.surplus_pa > 0.005
     ]
     return Why(
-        f"Surplus of {t.label}",
+        f"Excess pressure of {t.label}",
         t.surplus_pa,
         "fine_pressure",
         (
@@ -507,7 +507,7 @@ def fan_pressure(results: Results, system_id: str, way: str = "supply") -> Why:
     parts = [Contribution(name, pa, "pressure") for name, pa in fan.part_pa]
     if fan.duct_pa:
         index = ducts.index if isinstance(ducts, DuctResult) else None
-        name = f"Ducts, index run to {index.label}" if index is not None else "Ducts, not drawn yet: office book"
+        name = f"Ducts, index run to {index.label}" if index is not None else "Ducts, not drawn yet: office standards"
         go = ("run", index.terminal_id) if index is not None else ()
         parts.append(Contribution(name, fan.duct_pa, "pressure", go))
     if fan.allowance_pa:
@@ -523,7 +523,7 @@ def fan_pressure(results: Results, system_id: str, way: str = "supply") -> Why:
     if fan.effect_pa:
         parts.append(Contribution("System effect", fan.effect_pa, "pressure", (), "AMCA 201"))
     return Why(
-        f"Pressure the {way} fan has to lift",
+        f"Required fan pressure, {way}",
         fan.wanted_pa,
         "pressure",
         (WAY_WORDS[way],),
@@ -581,7 +581,7 @@ def room_noise(results: Results, room_id: str) -> Why:
                 parts,
                 "VDI 2081, Schultz; see methods, Noise",
                 go=("room", room_id),
-                remark=f"{room.dba:.0f} dB(A), NR {room.nr:.0f}; limit NC {room.limit_nc:.0f} of the office book.",
+                remark=f"{room.dba:.0f} dB(A), NR {room.nr:.0f}; limit NC {room.limit_nc:.0f} of the office standards.",
             )
     raise NotThere
 

@@ -3,7 +3,7 @@ on.
 
 An address names a figure: ("room", id, "cooling", month, hour) and the like. Each part of a derivation has an
 address of its
-own, down to what was typed, an entry of the office book, or a source.
+own, down to what was typed, an entry of the office standards, or a source.
 """
 
 from garnetfin.engine.explain.air import AIR_KINDS

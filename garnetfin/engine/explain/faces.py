@@ -23,7 +23,7 @@ def faces_why(results: Results, found: RoomResult, room, cause: str, name: str, 
     """Causes that come through faces: each face with A U (behind − inside) and what of it arrives now."""
     row, days, reference, through, sun = _each_face(results, found)
     parts, surfaces = [], row.fabric.surfaces
-    if cause == "glass sun":
+    if cause == "solar through glass":
         for k, i in enumerate(days.window_surface):
             s = surfaces[i]
             entering = days.window_beam_w[k, m, h] + days.window_diffuse_w[k, m, h]

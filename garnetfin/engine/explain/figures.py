@@ -367,7 +367,7 @@ def left(results: Results, segment_id: str) -> Why:
         Contribution(i, ducts.segments[i].loss_pa, "fine_pressure", ("duct", i, "loss")) for i in ducts.path(segment_id)
     ]
     return Why(
-        f"Left at the end of {segment_id}",
+        f"Total pressure at the end of {segment_id}",
         s.left_pa,
         "fine_pressure",
         (Term(ducts.runs.fan_pa, "pressure", ("run", ducts.index.terminal_id)), " at the unit less what the way took"),
@@ -475,7 +475,7 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
             own = any((c.use_id, c.field) == (ids[0], name) for c in project.book.uses)
             value, source = (
                 getattr(use, name),
-                f"office book, {use.name}" + (", set by the office" if own else ", as it ships"),
+                f"office standards, {use.name}" + (", set by the office" if own else ", as it ships"),
             )
         case "system":
             system = the(project.air_systems, ids[0])
@@ -501,7 +501,7 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
                 "damper_deg": s.damper.angle_deg if s.damper is not None else 0.0,
             }.get(name)
             source = (
-                "office book, sizing rules"
+                "office standards, sizing rules"
                 if name != "damper_deg"
                 else "what takes the surplus of its run"
                 if s.damper is not None
@@ -546,13 +546,13 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
 def _fan_rule(fan: FanResult, name: str) -> tuple[float | None, str]:
     """What rules give for a fan's own figures: (figure, where it comes from)."""
     if name == "motor_efficiency":
-        return fan.motor.by_rule, "office book, motor and speed control"
+        return fan.motor.by_rule, "office standards, motor and speed control"
     if fan.point is None or isinstance(fan.chosen, Missing):
         return None, ""
     drive = fan.point.flow_m3s * fan.point.pressure_pa / fan.point.efficiency / max(fan.point.shaft_w, 1e-9)
     return {
         "speed_rpm": (fan.chosen.speed_rpm, "the speed that meets the duty"),
-        "drive_efficiency": (drive, "office book, by the kind of fan"),
+        "drive_efficiency": (drive, "office standards, by the kind of fan"),
     }.get(name, (None, ""))
 
 

@@ -1,4 +1,4 @@
-"""Why? of what is given: inputs of rooms, profiles, the place and its months, the office book."""
+"""Why? of what is given: inputs of rooms, profiles, the place and its months, the office standards."""
 
 from garnetfin import display
 from garnetfin.core.tables import MONTH_COLUMNS
@@ -90,7 +90,7 @@ def profile_why(results: Results, room_id: str) -> Why:
     span = display.hours_of_day(profile.summer > 0)
     ahead = ", by the clock, an hour ahead from April to October" if summer_months(results.project.site) else ""
     return Why(
-        f"Use through the day: {profile.name}",
+        f"Profile: {profile.name}",
         float(profile.summer.max()),
         "fraction",
         (f"in use {span}{ahead}; the summer design day's profile",),

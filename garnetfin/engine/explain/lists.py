@@ -242,7 +242,7 @@ def terminal_noise(results: Results, terminal_id: str, what: str) -> Why:
                     go=go,
                 )
             if what == "limit":
-                return Why("Noise limit [NC]", n.limit_nc, "plain", (), (), "office book", go=("book", "noise_nc"))
+                return Why("Noise limit [NC]", n.limit_nc, "plain", (), (), "office standards", go=("book", "noise_nc"))
             if what == "heard":
                 return Why(
                     f"Damper of {t.label} is unheard up to",
@@ -452,7 +452,7 @@ def plant_floor(results: Results, what: str) -> Why:
         "area",
         (Term(ratio, "plain", ("book", name)), " m²/kW × " if what == "plant" else " m² for 1 m³/s × ", of),
         (),
-        "early estimate, ratio of the office book",
+        "early estimate, ratio of the office standards",
     )
 
 
@@ -545,7 +545,7 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
             )
         case "mass":
             return Why(
-                f"Steel of {name}",
+                f"Duct mass of {name}",
                 r.mass_kg,
                 "mass",
                 (
@@ -574,7 +574,7 @@ def cut(results: Results, system_id: str, way: str, row: int, what: str) -> Why:
         if what == "pieces"
         else ("what is left over of ", length, ", cut to fit"),
         (),
-        "office book, standard lengths",
+        "office standards, standard lengths",
     )
 
 
@@ -620,7 +620,7 @@ def bill(results: Results, system_id: str, way: str, what: str) -> Why:
                 "mass",
             )
     return Why(
-        f"{'Sheet' if what == 'sheet' else 'Steel'} of the {way} ducts",
+        f"{'Sheet' if what == 'sheet' else 'Duct mass'} of the {way} ducts",
         value,
         quantity,
         ("straight runs and fittings, each piece by its own shape",),
@@ -687,7 +687,7 @@ def bill_sheet(results: Results, system_id: str, way: str, row: int, what: str) 
     thickness, sheet, mass = nth(found.by_thickness(), row)
     value, quantity = (sheet, "area") if what == "sheet" else (mass, "mass")
     return Why(
-        f"{'Sheet' if what == 'sheet' else 'Steel'} of {thickness * 1000:.1f} mm",
+        f"{'Sheet' if what == 'sheet' else 'Duct mass'} of {thickness * 1000:.1f} mm",
         value,
         quantity,
         ("straight ducts and fittings of this thickness",),

@@ -87,7 +87,7 @@ def cause_why(results: Results, room_id: str, cause: str, m: int, h: int) -> Why
             "Mixed with the room at once",
             go=("room", room_id),
         )
-    if cause == "bridges":
+    if cause == "thermal bridges":
         area = sum(x.area_m2 for x in found.faces if x.to == "outdoors")
         return Why(
             name,
@@ -251,7 +251,7 @@ def _estimate(found: RoomResult, title: str) -> Why:
             Term(e.most_w_m2 * area, "load"),
         ),
         parts,
-        "A typical square floor with the office book's shell, through the same engine",
+        "A typical square floor with the office standards' shell, through the same engine",
         go=("room", found.room_id),
         remark="Give the room outside walls, or draw it, and its own faces take over.",
     )
@@ -319,7 +319,7 @@ def _balance(results: Results, found: RoomResult, number: str) -> Why:
     ]
     through_air = float(day.exchange_w_k[0] * (held.air_c[0] - day.outside_c))
     gains = float(held.heat_w[0]) - found.heating_balanced_w
-    parts.append(Contribution("Leaking air and bridges", through_air, "load"))
+    parts.append(Contribution("Infiltration and thermal bridges", through_air, "load"))
     if abs(gains) >= 0.05:
         parts.append(Contribution("Gains by the winter day's profile", -gains, "load", ("profile", found.room_id)))
     return Why(
@@ -428,7 +428,7 @@ def heating_cause_why(results: Results, room_id: str, cause: str) -> Why:
     wanted = {
         "walls": ("wall", "door"),
         "roofs": ("roof",),
-        "glass conduction": ("window", "glass wall"),
+        "conduction through glass": ("window", "glass wall"),
         "floors": ("floor", "wall"),
     }
     parts = _roof_of_void(results, found, rise) if cause == "roofs" and found.void is not None else []
@@ -445,10 +445,10 @@ def heating_cause_why(results: Results, room_id: str, cause: str) -> Why:
                 * x.u_w_m2k
                 * (GROUND_FACTOR * (f.heating_c.figure - climate.figures.annual_mean_c.figure) if ground else rise)
             )
-        elif cause == "bridges" and x.to == "outdoors":
+        elif cause == "thermal bridges" and x.to == "outdoors":
             heat = x.area_m2 * assumption(project.book, "bridges_w_m2k").figure * rise
-        elif (cause == "unheated beside" and x.to.startswith("unheated")) or (
-            cause == "rooms beside" and x.to.startswith("room:")
+        elif (cause == "unheated spaces" and x.to.startswith("unheated")) or (
+            cause == "adjacent rooms" and x.to.startswith("room:")
         ):
             heat = (
                 value

@@ -120,7 +120,7 @@ def block_heating_why(results: Results, ids: tuple[str, ...], cause: str) -> Why
         float(block.heating_by_cause_w[i]),
         "load",
         ("what rooms lose to each other is no loss of them together",)
-        if cause == "rooms beside"
+        if cause == "adjacent rooms"
         else ("the sum over the rooms",),
         most(parts),
         "EN 12831-1",

@@ -170,7 +170,7 @@ def _rooms(project: Project, system: AirSystem, flows: AirResult, rooms: dict[An
                 "Air",
                 "room",
                 room.id,
-                f"Air of {room.number} would go round",
+                f"Air of {room.number} is a circular transfer",
                 f"{amount('room_flow', row.return_m3s)} return from a {rooms[room.id].figures.use.name.lower()}; they "
                 f"should go out.",
                 "watch",
@@ -222,7 +222,7 @@ def _summer(project: Project, system: AirSystem, flows: AirResult, proof: TrainR
             "The air system finds no steady state",
             f"{solved.residual[at.i] * 1e-6:.2g} K are left at {at.name}; the best state is shown.",
             "bad",
-            (Mend("Supply held at the rooms", SetSystemChoice(system.id, "supply", "held")),),
+            (Mend("Constant supply temperature", SetSystemChoice(system.id, "supply", "held")),),
         )
     cooling = part_of(system, "cooling")
     if cooling is not None and cooling.id in solved.coils:

@@ -367,7 +367,7 @@ def _together(project: Project, ducts: DuctResult) -> Iterator[Finding]:
             f"{len(idle)} ducts carry no air" if len(idle) > 1 else f"Duct {idle[0]} carries no air",
             f"{some(idle)}: no terminal lies beyond. Draw on, or take them away.",
             "watch",
-            (Mend("Take away", RemoveDucts(tuple(idle))),),
+            (Mend("Remove", RemoveDucts(tuple(idle))),),
         )
 
 

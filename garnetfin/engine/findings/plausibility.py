@@ -43,7 +43,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 SPECIAL = ("server", "kitchen", "laboratory", "workshop")
-SUN = CAUSES.index("glass sun")
+SUN = CAUSES.index("solar through glass")
 SUN_SHARE, SUN_ROOM_W_M2 = 0.5, 30.0  # of a room's cooling load, and per m2 of floor
 LISTED_M2, LEAST_FACADE = 50.0, 0.8  # of listed rooms on a level, and of a circle's border around them
 EDGE_M, EDGE_SHARE = 1.0, 0.5  # of an outline on the level's edge, and what of it must be outside wall
@@ -104,7 +104,7 @@ def plausibility(
 
 def made_by_sun(result: RoomResult) -> bool:
     """More than half of its cooling comes through glass, and enough of it to be told."""
-    sun = result.cause_w("glass sun")
+    sun = result.cause_w("solar through glass")
     return sun > SUN_SHARE * max(result.peak_w, 0.0) and sun > SUN_ROOM_W_M2 * result.figures.area_m2.figure
 
 

@@ -131,7 +131,9 @@ def _spare(terminal: TerminalResult, side: str, through) -> None:
             0.0,
         )
     if terminal.left_pa > 0.005:
-        through(side, "Surplus that no damper takes", ("terminal", terminal.terminal_id), terminal.left_pa, 0.0, 0.0)
+        through(
+            side, "Excess pressure that no damper takes", ("terminal", terminal.terminal_id), terminal.left_pa, 0.0, 0.0
+        )
 
 
 def _ducts(ducts: DuctResult, terminal: TerminalResult, through, density: float) -> None:

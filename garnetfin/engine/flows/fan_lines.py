@@ -52,7 +52,9 @@ def _line(curve: Curve, quantity: str) -> np.ndarray:
 def drive_of(system: AirSystem, fan: FanResult) -> Figure:
     """Efficiency of the drive, by rule by the kind of fan."""
     choice = system.fan(fan.way)
-    return resolve(choice.drive_efficiency, drive_efficiency(fan.curve.model), "office book: direct 100 %, belt 93 %")
+    return resolve(
+        choice.drive_efficiency, drive_efficiency(fan.curve.model), "office standards: direct 100 %, belt 93 %"
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -95,7 +95,7 @@ def resize(results, system_id: str, progress: Callable[[float], None] = lambda s
             now = ducts(_with(project, pinned), system, air, memo)
     return Resized(
         _way(results, project, "By dampers", system, air, before, results.fans[system_id], memo),
-        _way(results, _with(project, pinned), "By resizing", system, air, now, results.fans[system_id], memo),
+        _way(results, _with(project, pinned), "Balance by resizing", system, air, now, results.fans[system_id], memo),
         pinned,
     )
 

@@ -80,7 +80,7 @@ def together(
         kind="together",
         name=NAME,
         line=LINE,
-        command=Commands("Take route", tuple(steps)),
+        command=Commands("Apply route", tuple(steps)),
         project=results.project,
         note=f"lays {' and '.join(a for a in order if a != question.air)} anew as well",
         others=tuple(n for air, n in networks.items() if air != question.air),

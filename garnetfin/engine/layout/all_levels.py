@@ -181,7 +181,7 @@ def joined(
         like.kind,
         like.name,
         like.line,
-        Commands("Take route", (*before, *commands)),
+        Commands("Apply route", (*before, *commands)),
         project,
         network,
         cost,

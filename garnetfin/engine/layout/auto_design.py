@@ -108,7 +108,7 @@ def auto_design(
 
 
 def _made(way: _Way, project: Project, missed: tuple[str, ...]) -> AutoDesign:
-    command = Commands("First pass", tuple(way.steps)) if way.steps and way.project is not project else None
+    command = Commands("First design", tuple(way.steps)) if way.steps and way.project is not project else None
     return AutoDesign(command, tuple(way.done), tuple(way.assumed), missed)
 
 
@@ -235,7 +235,7 @@ def _told(way: _Way, system_id: str) -> None:
         (
             "Use of rooms",
             f"{by_rule} of {len(rooms) * len(RULES)} figures of people, lights, equipment, set-points and leakage by "
-            f"use and office book",
+            f"use and office standards",
         ),
     )
     if estimated:
@@ -251,17 +251,17 @@ def _told(way: _Way, system_id: str) -> None:
             ),
         )
     way.assumed += [
-        ("Place and weather", results.project.site.name if results.project.site is not None else "office book"),
+        ("Place and weather", results.project.site.name if results.project.site is not None else "office standards"),
         ("Pattern", PATTERNS[system.pattern].name.lower() if system.pattern in PATTERNS else system.pattern),
         ("Supply air", f"{air.figures.supply_c.figure:g} °C, {air.figures.supply_c.source}"),
         (
             "Parts of the unit",
-            f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office book at the "
+            f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office standards at the "
             f"design flow",
         ),
         (
             "Terminals",
-            f"catalogue in the office book; at most {assumption(book, 'terminal_pa').figure:g} Pa, NC "
+            f"catalogue in the office standards; at most {assumption(book, 'terminal_pa').figure:g} Pa, NC "
             f"{assumption(book, 'noise_nc').figure:g}",
         ),
         (

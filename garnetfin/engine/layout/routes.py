@@ -572,7 +572,7 @@ def _flattened(
     for step in steps:
         project = step.apply(project)
     again = ducts(project, find(project.air_systems, found.system_id), site.air, memo, found.air)
-    return project, again if isinstance(again, DuctResult) else found, Commands("Take route", (command, *steps))
+    return project, again if isinstance(again, DuctResult) else found, Commands("Apply route", (command, *steps))
 
 
 def _under(project: Project, segment, net: Tracks, height_m: float) -> np.ndarray:
@@ -645,7 +645,7 @@ def _crossings(
         found = again
     if steps:
         command = Commands(
-            "Take route", ((*command.steps, *steps) if isinstance(command, Commands) else (command, *steps))
+            "Apply route", ((*command.steps, *steps) if isinstance(command, Commands) else (command, *steps))
         )
     return project, found, command, len(steps), left
 

@@ -179,7 +179,7 @@ def _member(system: AirSystem, room: Room, zone: Zone | None, result: RoomResult
     return Member(room, zone, result, sensible, latent, void, result.counted.reshape(288), supply_kind)
 
 
-STEADY = ("walls", "roofs", "glass conduction", "floors", "unheated beside", "bridges", "infiltration")
+STEADY = ("walls", "roofs", "conduction through glass", "floors", "unheated spaces", "thermal bridges", "infiltration")
 
 
 def _fall_w_k(result: RoomResult, climate: Climate) -> float:

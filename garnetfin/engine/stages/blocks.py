@@ -67,7 +67,7 @@ def _block(room_ids: tuple[str, ...], s: Sums) -> Block:
     """Heat between rooms of the block is no load of it."""
     heating, inside = s.heating_by_cause_w.copy(), 0.0
     if len(room_ids) > 1:
-        beside = HEATING_CAUSES.index("rooms beside")
+        beside = HEATING_CAUSES.index("adjacent rooms")
         inside, heating[beside] = float(heating[beside]), 0.0
     share = float(s.sensible_w[peak_of(s.sensible_w, s.counted)]) / s.peaks_w if s.peaks_w > 0 else 1.0
     return Block(

@@ -92,7 +92,7 @@ def chosen(segment: Segment, place: str) -> FittingChoice | None:
 
 
 def _named(frame: Frame, s: int, place: str, shape: str) -> str:
-    """The fitting chosen by hand, else the office book's where it goes with the shape, else ""."""
+    """The fitting chosen by hand, else the office standards' where it goes with the shape, else ""."""
     own = chosen(frame.at.segments[s], place)
     if own is not None and own.fitting:
         return own.fitting if own.fitting in dict(choices(place, shape, frame.way != "supply")) else ""

@@ -1,4 +1,4 @@
-"""What ducts are made of: material, lining, insulation, sheet and class, by the office book or by hand."""
+"""What ducts are made of: material, lining, insulation, sheet and class, by the office standards or by hand."""
 
 from collections.abc import Sequence
 

@@ -1,4 +1,4 @@
-"""Sizes of a system's ducts by the method it follows and the rules of the office book."""
+"""Sizes of a system's ducts by the method it follows and the rules of the office standards."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
@@ -42,7 +42,7 @@ ROUNDS = 4  # of the least-cost programme, whose fittings follow the sizes
 
 @dataclass(frozen=True, slots=True)
 class DuctRules:
-    """The office book on ducts: greatest velocity by role [m/s], shape limits [m], when a trunk is reduced, prices."""
+    """The office standards on ducts: greatest velocity by role [m/s], shape limits [m], when a trunk is reduced, prices."""
 
     velocity_m_s: dict[str, float]
     aspect: float

@@ -389,7 +389,7 @@ def _opening(project: Project, wall: Wall, opening: Opening) -> Surface:
         float(1 / glass_resistance(glazing.u_w_m2k)),
         HC_WALL,
         "air",
-        "glass conduction",
+        "conduction through glass",
         0.0,
         0.0,
         opening=opening,
@@ -430,11 +430,11 @@ def _beside(
     if other is None or alike(project, room, other):
         return None
     if other.system_id:
-        to, name, cause = f"room:{other.id}", f"to {other.number} {other.name.lower()}", "rooms beside"
+        to, name, cause = f"room:{other.id}", f"to {other.number} {other.name.lower()}", "adjacent rooms"
     else:
         if room.system_id:
             b_factors[other.id] = b_factor(project, other)
-        to, name, cause = f"unheated:{other.id}", f"to {other.name.lower()}", "unheated beside"
+        to, name, cause = f"unheated:{other.id}", f"to {other.name.lower()}", "unheated spaces"
     face = Face(kind, to, area, u_inside("wall", layers), 0.0, 90.0, name, wall_id)
     own = "wall" if kind == "partition" else kind
     hc = {"wall": HC_WALL, "floor": HC_FLOOR, "ceiling": HC_CEILING}[own]

@@ -77,7 +77,7 @@ def fans(
     nets = {way: net for way, net in leaving.items() if isinstance(net, DuctResult)}
 
     def compute() -> dict[str, FanResult | Missing]:
-        made: dict[str, FanResult | Missing] = {"supply": Missing("no supply fan", "Put a supply fan into the train")}
+        made: dict[str, FanResult | Missing] = {"supply": Missing("no supply fan", "Add a supply fan to the unit")}
         for way, load in unit_air(system, air, supply, nets).ways.items():
             made[way] = _compute(system, book, air, supply if way == "supply" else nets.get(way), load)
         return made
@@ -90,7 +90,7 @@ def _compute(system: AirSystem, book: Book, air: AirResult, net: DuctResult | No
     parts = tuple((d.name, d.pressure_pa) for d in load.drops)
     duct_pa, allowance = load.duct_pa, load.allowance_pa
     wanted = max(load.wanted_pa, LEAST_PA)
-    motor = resolve(choice.motor_efficiency, MOTOR, "office book, motor and speed control")
+    motor = resolve(choice.motor_efficiency, MOTOR, "office standards, motor and speed control")
     known, series = fan_table(book), choice.arrangement == "series"
     drive = None if isinstance(choice.drive_efficiency, Rule) else choice.drive_efficiency.value
     candidates = _ranked(choice, book, known, flow, wanted, air, motor.figure, drive)

@@ -570,7 +570,7 @@ def _winter_faces(
     for i, (r, s) in enumerate(surfaces):
         ua = s.face.area_m2 * s.face.u_w_m2k
         if s.face.to == "outdoors":
-            sums[{"walls": 0, "roofs": 1, "glass conduction": 2, "floors": 3}[s.cause], r] += ua
+            sums[{"walls": 0, "roofs": 1, "conduction through glass": 2, "floors": 3}[s.cause], r] += ua
             sums[7, r] += s.face.area_m2 * bridges
         elif s.face.to == "ground":
             sums[4, r] += ua
@@ -639,7 +639,7 @@ def _estimated(project: Project, climate: Climate, row: Row, memo: Memo) -> Room
 def estimate_inputs(
     project: Project, climate: Climate, figures: RoomFigures, outside: tuple[float, float] = (0.0, 0.0)
 ) -> tuple[Gains, Shell, Weather]:
-    """What the early estimate of a room is made from: its gains, the office book's shell, the place's design days.
+    """What the early estimate of a room is made from: its gains, the office standards' shell, the place's design days.
 
     outside     shares of its ceilings that are a roof, and of its floors that lie on the ground
     """
@@ -651,7 +651,7 @@ def estimate_inputs(
 def estimate_of_use(
     project: Project, climate: Climate, use: RoomUse, profile: DayProfiles, outside: tuple[float, float]
 ) -> tuple[Gains, Shell, Weather]:
-    """The same for a use as the office book has it."""
+    """The same for a use as the office standards have it."""
     return _estimated_from(project, climate, use, profile, use.people_m2, outside)
 
 
@@ -702,7 +702,7 @@ def _estimated_from(
 def density(
     project: Project, climate: Climate, figures: RoomFigures, memo: Memo, outside: tuple[float, float] = (0.0, 0.0)
 ) -> Estimate:
-    """The early estimate of a use at this place with the office book's shell, remembered."""
+    """The early estimate of a use at this place with the office standards' shell, remembered."""
     gains, shell, weather = estimate_inputs(project, climate, figures, outside)
     row = key(
         climate,

@@ -191,7 +191,7 @@ def _void_row(project: Project, row: Row) -> Row:
         HC_CEILING + HR_USUAL,
         HC_FLOOR,
         "room",
-        "rooms beside",
+        "adjacent rooms",
         0.0,
         TILE_ABSORPTANCE,
         True,

@@ -72,7 +72,7 @@ def train(
     if isinstance(flows, Missing):
         return flows
     if not system.parts:
-        return Missing("no train", "Choose a pattern for the air system")
+        return Missing("no unit", "Choose a pattern for the air system")
     if not supplies(system):
         return Missing("extract alone", "The system draws air out of its rooms and treats none", Lack.EXTRACT_ALONE)
     if flows.peaks_m3s <= 0:
@@ -188,7 +188,7 @@ def _computed(system: AirSystem, kind: str, name: str, behind: Behind) -> tuple[
         drops = sum(part_figure(p, "pressure").figure for p in lifted_parts(system))
         return drops + DUCT_GUESS_PA, f"parts of the unit and {DUCT_GUESS_PA:.0f} Pa for ducts that are not drawn yet"
     if kind == "supply_fan" and name == "efficiency":
-        return FAN_GUESS, "office book, until a fan is chosen"
+        return FAN_GUESS, "office standards, until a fan is chosen"
     return None, ""
 
 
@@ -384,7 +384,7 @@ def without(results: Results, system_id: str, part_id: str, month: int, hour: in
         return found
     part = next((p for p in found.parts if p.id == part_id), None)
     if part is None or part.kind in ("rooms", "terminals"):
-        return Missing("no part", "A train needs it")
+        return Missing("no part", "A unit needs it")
     fan = results.fans.get(system_id)
     title = find(find(results.project.air_systems, system_id).parts, part_id).title
     drop = dict(fan.part_pa).get(title, 0.0) if isinstance(fan, FanResult) else 0.0

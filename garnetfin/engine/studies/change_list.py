@@ -42,8 +42,8 @@ FIELDS = {
 }
 # Causes of load by what lets them in.
 OF_FACES = {
-    "window": ("glass sun", "glass conduction"),
-    "glass wall": ("glass sun", "glass conduction"),
+    "window": ("solar through glass", "conduction through glass"),
+    "glass wall": ("solar through glass", "conduction through glass"),
     "wall": ("walls",),
     "roof": ("roofs",),
     "floor": ("floors",),
@@ -217,7 +217,7 @@ def _faces(a: RoomResult, b: RoomResult, weight: dict[str, float], units: str) -
             if kind in ("wall", "partition", "floor", "ceiling")
             else words
         )
-        causes = OF_FACES.get(kind, ()) if to in ("outdoors", "ground") else ("unheated beside", "rooms beside")
+        causes = OF_FACES.get(kind, ()) if to in ("outdoors", "ground") else ("unheated spaces", "adjacent rooms")
         moved = max((weight.get(c, 0.0) for c in causes), default=0.0)
         (x, ux, gx), (y, uy, gy) = old.get(key, (0.0, 0.0, "")), new.get(key, (0.0, 0.0, ""))
         if differ(x, y):
@@ -248,12 +248,12 @@ def _shared(before: Results, now: Results, a: RoomResult, b: RoomResult) -> Iter
     if before.project.site != now.project.site:
         yield "place or design conditions"
     if before.project.book != now.project.book:
-        yield "office book"
+        yield "office standards"
     if (
         a.figures.profile.name != b.figures.profile.name
         or (a.figures.profile.working != b.figures.profile.working).any()
     ):
-        yield "use through the day"
+        yield "profile"
     if a.figures.operation != b.figures.operation:
         yield "hours of the plant"
     if before.project.build_ups != now.project.build_ups or before.project.glazings != now.project.glazings:
@@ -261,7 +261,7 @@ def _shared(before: Results, now: Results, a: RoomResult, b: RoomResult) -> Iter
     if before.project.plan_marks != now.project.plan_marks:
         yield "what casts shadows"
     if before.project.rooms != now.project.rooms or before.project.zones != now.project.zones:
-        yield "rooms beside"
+        yield "adjacent rooms"
 
 
 def _of_flow(before: Results, now: Results, room, old, units: str) -> Iterator[str]:
@@ -279,7 +279,7 @@ def _of_flow(before: Results, now: Results, room, old, units: str) -> Iterator[s
     if p is not None and q is not None and p.governs != q.governs:
         yield f"{p.governs} {ARROW} {q.governs} governs"
     if before.project.book != now.project.book:
-        yield "office book"
+        yield "office standards"
     elif before.project.transfers != now.project.transfers:
         yield "transfer air"
 
@@ -326,7 +326,7 @@ def _duct_reason(before: Results, now: Results, was: SegmentResult, s: SegmentRe
         return "shape"
     if was.make != s.make:
         return "material, lining or insulation"
-    return "office book" if before.project.book != now.project.book else "rules of sizing"
+    return "office standards" if before.project.book != now.project.book else "rules of sizing"
 
 
 # -- systems ------------------------------------------------------------------------------------------------------

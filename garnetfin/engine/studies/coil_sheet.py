@@ -102,7 +102,7 @@ def coil_sheet(results: Results, system_id: str, point: Point | None = None) -> 
     at = [p.id for p in found.parts]
     coil_id = next((p.id for p in found.parts if p.kind == "cooling"), None)
     if coil_id is None:
-        return Missing("no cooling coil", "Put a cooling coil into the train")
+        return Missing("no cooling coil", "Add a cooling coil to the unit")
     before = at[at.index(coil_id) - 1] if at.index(coil_id) else "outdoor"
     solved, i, p = point.solved, point.i, found.pressure_pa
     coil = solved.coils[coil_id]

@@ -24,7 +24,7 @@ class DensityTable:
 
 
 def density_table(results: Results, progress: Callable[[float], None] = lambda share: None) -> DensityTable | Missing:
-    """Cooling and heating densities of the uses that the project has, with its office book.
+    """Cooling and heating densities of the uses that the project has, with its office standards.
 
     `progress` may raise to stop.
     """

@@ -131,7 +131,7 @@ COOLING = (
     ("Sun factor of the glass", "−20 %", "+20 %", _glass(g=0.8), _glass(g=1.2)),
     ("U-value of windows", "−20 %", "+20 %", _glass(u_w_m2k=0.8), _glass(u_w_m2k=1.2)),
     ("Insulation's conductivity", "−25 %", "+25 %", _insulation(0.75), _insulation(1.25)),
-    ("Sun taken up outside", "0.3", "0.9", _absorbed(0.3), _absorbed(0.9)),
+    ("Solar absorptance outside", "0.3", "0.9", _absorbed(0.3), _absorbed(0.9)),
     ("People", "× 0.75", "× 1.5", _scaled("people", 0.75), _scaled("people", 1.5)),
     ("Lights", "× 0.7", "× 1.3", _scaled("lights_w_m2", 0.7), _scaled("lights_w_m2", 1.3)),
     ("Equipment", "× 0.65", "× 1.4", _scaled("equipment_w_m2", 0.65), _scaled("equipment_w_m2", 1.4)),

@@ -107,7 +107,7 @@ def parameters(project: Project) -> tuple[Parameter, ...]:
         found.append(
             Parameter(
                 f"book {name}",
-                f"Office book: {label}",
+                f"Office standards: {label}",
                 quantity,
                 low,
                 high,

@@ -60,7 +60,7 @@ def _known(results: Results, row: ListRow, points: dict[str, Point]) -> tuple[fl
     found = results.trains.get(system_id)
     point = points.get(system_id, found.cooling) if isinstance(found, TrainResult) else None
     if point is None or node not in point.solved.nodes:
-        return "no such place in the train"
+        return "no such place in the unit"
     return point.node(node)[:2]
 
 

@@ -1,4 +1,4 @@
-"""Edits of the office book: assumptions, figures of room uses, profiles, own materials."""
+"""Edits of the office standards: assumptions, figures of room uses, profiles, own materials."""
 
 from typing import Any, ClassVar
 
@@ -38,17 +38,17 @@ class SetAssumption(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         if self.field not in ASSUMPTIONS:
-            raise InputError(f"The office book has no assumption “{self.field}”")
+            raise InputError(f"The office standards have no assumption “{self.field}”")
         return _with(project, **{self.field: self.value})
 
 
 class TakeBook(Struct, frozen=True):
-    """Another office book in place of this one: all that is by rule follows it, all that is pinned stays.
+    """Another office standards in place of this one: all that is by rule follows it, all that is pinned stays.
 
     A build-up or glass that is as the old book has it under that name becomes as the new one has it.
     """
 
-    label: ClassVar[str] = "Office book"
+    label: ClassVar[str] = "Office standards"
     book: Book
 
     def apply(self, project: Project) -> Project:
@@ -77,9 +77,9 @@ def _following(parts: tuple[Any, ...], old: tuple[Any, ...], new: tuple[Any, ...
 
 
 class KeepFabric(Struct, frozen=True):
-    """Build-ups, glass and fabric sets of the project into its office book; of one name the project's counts."""
+    """Build-ups, glass and fabric sets of the project into its office standards; of one name the project's counts."""
 
-    label: ClassVar[str] = "Fabric kept in the office book"
+    label: ClassVar[str] = "Fabric kept in the office standards"
 
     def apply(self, project: Project) -> Project:
         book, ids, changes = project.book, {}, {}
@@ -105,9 +105,9 @@ class KeepFabric(Struct, frozen=True):
 
 
 class BringFabric(Struct, frozen=True):
-    """Build-ups, glass and fabric sets of the office book that the project does not have under their name."""
+    """Build-ups, glass and fabric sets of the office standards that the project does not have under their name."""
 
-    label: ClassVar[str] = "Fabric of the office book"
+    label: ClassVar[str] = "Fabric of the office standards"
 
     def apply(self, project: Project) -> Project:
         ids, changes = {}, {}
@@ -140,13 +140,13 @@ class BringFabric(Struct, frozen=True):
 class SetBookChoice(Struct, frozen=True):
     """How outdoor air is counted: method, category, pollution of the building, and what a rate keeps at height."""
 
-    label: ClassVar[str] = "Choice of the office book"
+    label: ClassVar[str] = "Choice of the office standards"
     field: str
     value: str
 
     def apply(self, project: Project) -> Project:
         if self.field not in BOOK_CHOICES:
-            raise InputError(f"The office book has no choice “{self.field}”")
+            raise InputError(f"The office standards have no choice “{self.field}”")
         return _with(project, **{self.field: self.value})
 
 
@@ -185,7 +185,7 @@ def profile_of(book: Book, use_id: str) -> DayProfile:
 class SetUseProfile(Struct, frozen=True):
     """The hours of one kind of day for a use; the first edit makes the office's own profile of what ships."""
 
-    label: ClassVar[str] = "Use through the day"
+    label: ClassVar[str] = "Profile"
     use_id: str
     day: str
     hours: tuple[float, ...]

@@ -34,7 +34,7 @@ def changed(project: Project, segment_ids: tuple[str, ...], change) -> Project:
 
 
 class SetDuctValue(Struct, frozen=True):
-    """A held side, a limit or a thickness of ducts; by rule the method and the office book decide.
+    """A held side, a limit or a thickness of ducts; by rule the method and the office standards decide.
 
     A side that is held frees a pinned size.
     """

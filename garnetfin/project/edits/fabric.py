@@ -382,7 +382,7 @@ class RemoveFabricSet(Struct, frozen=True):
 class ClearUnused(Struct, frozen=True):
     """Build-ups, glazings, own materials and profiles that nothing uses, taken out in one step."""
 
-    label: ClassVar[str] = "Clear out what is unused"
+    label: ClassVar[str] = "Remove unused"
 
     def apply(self, project: Project) -> Project:
         sets = project.fabric_sets

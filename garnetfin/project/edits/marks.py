@@ -14,7 +14,7 @@ from garnetfin.project.values import Point
 
 Kind = Literal["block", "shaft", "void"]
 USUAL_HEIGHT_M = 9.0
-LABELS = {"block": "block beside", "shaft": "shaft", "void": "void"}
+LABELS = {"block": "surrounding building", "shaft": "shaft", "void": "void"}
 
 
 class AddMark(Struct, frozen=True):

@@ -20,13 +20,13 @@ def _with(project: Project, **changes: object) -> Project:
 class PrintPaper(Struct, frozen=True):
     """Take a paper into the set, or leave it out."""
 
-    label: ClassVar[str] = "Contents of the papers"
+    label: ClassVar[str] = "Contents of the documents"
     paper_id: str
     printed: bool
 
     def apply(self, project: Project) -> Project:
         if self.paper_id not in PAPER_NAMES:
-            raise InputError(f"There is no paper “{self.paper_id}”", remedy="Take one of: " + ", ".join(PAPER_NAMES))
+            raise InputError(f"There is no document “{self.paper_id}”", remedy="Take one of: " + ", ".join(PAPER_NAMES))
         kept = tuple(p for p in project.papers.left_out if p != self.paper_id)
         return _with(project, left_out=kept if self.printed else (*kept, self.paper_id))
 
@@ -34,7 +34,7 @@ class PrintPaper(Struct, frozen=True):
 class SetPapers(Struct, frozen=True):
     """Job, client and who signs; the scale of plans, 0 for the largest that fits."""
 
-    label: ClassVar[str] = "Papers"
+    label: ClassVar[str] = "Documents"
     field: str
     value: str | int
 
@@ -43,7 +43,7 @@ class SetPapers(Struct, frozen=True):
             return _with(project, **{self.field: str(self.value).strip()})
         if self.field == "scale":
             return _with(project, scale=int(self.value))
-        raise InputError(f"Papers have no “{self.field}”")
+        raise InputError(f"Documents have no “{self.field}”")
 
 
 class IssuePapers(Struct, frozen=True):
@@ -81,7 +81,7 @@ class SetSheet(Struct, frozen=True):
 class AcceptFinding(Struct, frozen=True):
     """Answer for a finding with a reason; accepted again, the new reason stands."""
 
-    label: ClassVar[str] = "Deviation accepted"
+    label: ClassVar[str] = "Issue accepted"
     code: str
     kind: str
     object_id: str
@@ -106,7 +106,7 @@ class AcceptFinding(Struct, frozen=True):
 class ReopenFinding(Struct, frozen=True):
     """A finding counts again."""
 
-    label: ClassVar[str] = "Deviation taken back"
+    label: ClassVar[str] = "Issue reopened"
     code: str
     kind: str
     object_id: str

@@ -117,7 +117,7 @@ class SetRoomChoice(Struct, frozen=True):
         else:
             raise InputError(f"A room has no choice “{self.field}”")
         if self.value and self.value not in known:
-            raise InputError(f"“{self.value}” is not in the office book", remedy="Choose one of the list")
+            raise InputError(f"“{self.value}” is not in the office standards", remedy="Choose one of the list")
         return edit_rooms(project, self.room_ids, **{self.field: self.value})
 
 

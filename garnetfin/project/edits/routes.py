@@ -31,7 +31,7 @@ class TakeRoute(Struct, frozen=True):
     ends     (terminal, number of its place)
     """
 
-    label: ClassVar[str] = "Take route"
+    label: ClassVar[str] = "Apply route"
     system_id: str
     air: Air
     level_id: str

@@ -192,7 +192,7 @@ class RemovePart(Struct, frozen=True):
         system = project.air_systems[position(project.air_systems, self.system_id)]
         part = system.parts[position(system.parts, self.part_id)]
         if part.kind in ("rooms", "terminals"):
-            raise InputError(f"A train needs {part.title.lower()}", remedy="Take out another part")
+            raise InputError(f"A unit needs {part.title.lower()}", remedy="Take out another part")
         return _edit(project, self.system_id, parts=tuple(p for p in system.parts if p.id != self.part_id))
 
 
@@ -349,7 +349,7 @@ class ChooseFan(Struct, frozen=True):
 
 
 class TakeFans(Struct, frozen=True):
-    """Fans of a catalogue into the office book; those of the same name are replaced."""
+    """Fans of a catalogue into the office standards; those of the same name are replaced."""
 
     label: ClassVar[str] = "Own catalogue of fans"
     fans: tuple[OwnFan, ...]

@@ -10,7 +10,7 @@ from garnetfin.project.tree import Project
 class RestoreMark(Struct, frozen=True):
     """The project as it stood in a mark. What was handed over since stays on record."""
 
-    label: ClassVar[str] = "Back to a mark"
+    label: ClassVar[str] = "Back to a snapshot"
     mark: Project
 
     def apply(self, project: Project) -> Project:

@@ -63,7 +63,7 @@ def basis(results: Results, units: System) -> list[Block]:
         ),
     ]
     blocks += [
-        Heading("Assumptions of the office book", 3),
+        Heading("Assumptions of the office standards", 3),
         TableBlock(
             (Col("Assumption", width=3, left=True), Col("Value", width=1.4), Col("Origin", width=1, left=True)),
             tuple(
@@ -108,7 +108,7 @@ def basis(results: Results, units: System) -> list[Block]:
             "13786). "
             "Heating: steady, in the manner of EN 12831-1. Outdoor air: EN 16798-1, method 1. Ground floors: ISO "
             "13370. "
-            "Figures marked “rule” follow the office book; “pinned” ones were fixed by the engineer.",
+            "Figures marked “rule” follow the office standards; “pinned” ones were fixed by the engineer.",
             True,
         )
     )

@@ -9,7 +9,7 @@ from garnetfin.report.blocks import Block, Col, Heading, Number, TableBlock, Tex
 
 def changes(results: Results, before: Results | None, name: str, units: System) -> list[Block]:
     if before is None:
-        return [Text("No mark is compared with. Choose one in “Compare with”.")]
+        return [Text("No snapshot is compared with. Choose one in “Compare with”.")]
     found = change_list(before, results, units)
     blocks: list[Block] = [Text(f"Against “{name}”.")]
     if not found.any:

@@ -74,7 +74,7 @@ def _one(fan: FanResult, units: System) -> list[Block]:
         if pa:
             rows.append((name, figure("pressure", pa, units)))
     blocks += [
-        Heading("What it has to lift", 3),
+        Heading("Required fan pressure", 3),
         TableBlock(
             (Col("Part", width=3, left=True), Col("Pressure", pressure)),
             tuple(rows),
@@ -89,7 +89,7 @@ def _one(fan: FanResult, units: System) -> list[Block]:
                 Col("Electric", display.unit("shaft_power", units)),
                 Col("Speed", "rpm"),
                 Col("Efficiency", "%"),
-                Col("From stall", "%"),
+                Col("Stall margin", "%"),
                 Col("", width=2.4, left=True),
             ),
             tuple(

@@ -25,7 +25,7 @@ def findings(results: Results, units: System) -> list[Block]:
     )
     answered = [(f.in_units(units), a) for f, a in results.accepted]
     said = tuple((f.link, f.title, f.reason, a.reason, a.date) for f, a in answered)
-    blocks.append(Heading("Accepted deviations", 2, str(len(said))))
+    blocks.append(Heading("Accepted issues", 2, str(len(said))))
     blocks.append(
         TableBlock(
             (
@@ -43,5 +43,5 @@ def findings(results: Results, units: System) -> list[Block]:
     known = {(f.code, f.kind, f.object_id) for f, _ in results.accepted}
     gone = [a for a in results.project.accepted if (a.code, a.kind, a.object_id) not in known]
     if gone:
-        blocks.append(Text(f"{len(gone)} accepted deviations no longer occur.", True))
+        blocks.append(Text(f"{len(gone)} accepted issues no longer occur.", True))
     return blocks

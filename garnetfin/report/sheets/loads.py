@@ -23,10 +23,10 @@ from garnetfin.report.blocks import (
 
 # Heads of the columns, where the name of the cause is too long for one.
 SHORT = {
-    "glass sun": "sun",
-    "glass conduction": "glass",
-    "unheated beside": "unheated",
-    "rooms beside": "beside",
+    "solar through glass": "sun",
+    "conduction through glass": "glass",
+    "unheated spaces": "unheated",
+    "adjacent rooms": "beside",
     "infiltration": "infiltr.",
     "equipment": "equip.",
     "set-point change": "set-point",

@@ -90,7 +90,8 @@ def _system(results: Results, air: AirResult, units: System) -> list[Block]:
             frozenset({7}),
         ),
         Text(
-            "A person and a floor area: rates in force with the method of the office book. Arrives: fresh air in the "
+            "A person and a floor area: rates in force with the method of the office standards. Arrives: fresh air in "
+            "the "
             "room, with what other rooms have not used of theirs. Eff.: of the room within the system, where air "
             "recirculates.",
             True,

@@ -47,7 +47,7 @@ def room_sheet(results: Results, room_id: str, units: System) -> list[Block]:
     else:
         warmest, m, h = found.warmest
         facts += [
-            ("Air system", "none: no plant"),
+            ("Air system", "none: unconditioned"),
             ("Warmest", f"{with_unit('temperature', warmest, units)}, {display.hour(m, h)}"),
             ("Winter design day", with_unit("temperature", found.winter_c, units)),
         ]

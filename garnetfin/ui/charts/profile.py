@@ -19,7 +19,7 @@ class ProfileChart(Chart[ProfileVM]):
     def __init__(self, parent=None) -> None:
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Use through the day")
+        self.setAccessibleName("Profile")
         self._held: list[float] | None = None
         self._last = -1
         self.hour = 12

@@ -88,7 +88,7 @@ class Files(WindowPart):
             )
         elif left is not None:
             count = abs(left.at - max(0, left.saved_at))
-            what = "Marks" if not count else _edits(count)
+            what = "Snapshots" if not count else _edits(count)
             self.banner.say(
                 f"{what} of {_clock(left.time)} that {path.name} does not hold {'is' if count == 1 else 'are'} back.",
                 "good",
@@ -100,7 +100,7 @@ class Files(WindowPart):
         elif read.opened.left_out:
             count = len(read.opened.left_out)
             self.banner.say(
-                f"{path.name} is damaged: {count} of its marks cannot be read ({read.opened.left_out[0]}). Saving "
+                f"{path.name} is damaged: {count} of its snapshots cannot be read ({read.opened.left_out[0]}). Saving "
                 f"leaves {'it' if count == 1 else 'them'} out; "
                 "keep a copy of the file first.",
                 "watch",
@@ -152,7 +152,7 @@ class Files(WindowPart):
                 f"{found[0].project.name} was never saved when the program ended at {_clock(found[0].time)}: "
                 f"{_edits(len(found[0].entries) - 1)}.",
                 "watch",
-                ("Take it up", lambda: self._take_up(found[0])),
+                ("Recover", lambda: self._take_up(found[0])),
                 ("Forget it", lambda: (self.session.keeping.forget(found[0]), self.offer_unsaved())),
             )
 
@@ -254,7 +254,7 @@ class Files(WindowPart):
         if path is None:
             name = file_name(self.session.project.name, "building") + ("" if what == "gbxml" else f"-{what}") + ending
             chosen, _ = QFileDialog.getSaveFileName(
-                self, "Write", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
+                self, "Export", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
             )
             if not chosen:
                 return

@@ -36,16 +36,16 @@ def make_menus(w, bar: QMenuBar) -> None:
     action(w, project, "save", "Save", w.save, "Ctrl+S")
     action(w, project, "save as", "Save as …", w.save_as, "Ctrl+Shift+S")
     project.addSeparator()
-    action(w, project, "write rooms", "Write rooms as CSV …", lambda: w.write("rooms"))
-    action(w, project, "write faces", "Write faces as CSV …", lambda: w.write("faces"))
-    action(w, project, "write lifted", "Write the lifted levels as PDF …", lambda: w.write("lifted"))
+    action(w, project, "write rooms", "Export rooms as CSV …", lambda: w.write("rooms"))
+    action(w, project, "write faces", "Export faces as CSV …", lambda: w.write("faces"))
+    action(w, project, "write lifted", "Export the exploded view as PDF …", lambda: w.write("lifted"))
     project.addSeparator()
     action(w, project, "quit", "Quit", w.close, "Ctrl+Q")
     edit = bar.addMenu(tr("Edit"))
     action(w, edit, "undo", "Undo", w.session.undo, "Ctrl+Z")
     action(w, edit, "redo", "Redo", w.session.redo, "Ctrl+Shift+Z")
     action(w, edit, "copy plan", "Copy the plan or page", w.copy_plan, "Ctrl+Shift+C")
-    action(w, edit, "clear unused", "Clear out what is unused", lambda: w.do(ClearUnused()))
+    action(w, edit, "clear unused", "Remove unused", lambda: w.do(ClearUnused()))
     edit.addSeparator()
     action(w, edit, "all rooms", "Select all rooms of the level", w.select_all, "Ctrl+A")
     action(w, edit, "none", "Select nothing", lambda: w.session.select(), "Ctrl+Shift+A")
@@ -104,15 +104,15 @@ def _make_duct_menu(w, bar: QMenuBar) -> None:
 
 
 def _make_hand_over_menus(w, bar: QMenuBar) -> None:
-    """Marks, the office book, and what is handed over."""
-    w.marks_menu = bar.addMenu(tr("Marks"))
-    action(w, w.marks_menu, "keep mark", "Keep a mark …", w.keep_mark, "Ctrl+Shift+K")
+    """Marks, the office standards, and what is handed over."""
+    w.marks_menu = bar.addMenu(tr("Snapshots"))
+    action(w, w.marks_menu, "keep mark", "Keep a snapshot …", w.keep_mark, "Ctrl+Shift+K")
     action(w, w.marks_menu, "options", "Options side by side", w.show_options, "Ctrl+Shift+O")
     action(w, w.marks_menu, "study", "Study over ranges", lambda: w.show_options("study"), "Ctrl+Shift+Y")
     w.marks_menu.aboutToShow.connect(w.fill_marks)
-    book = bar.addMenu(tr("Office book"))
-    action(w, book, "write book", "Save the office book …", w.write_book)
-    action(w, book, "take book", "Take an office book …", w.take_book)
+    book = bar.addMenu(tr("Office standards"))
+    action(w, book, "write book", "Save the office standards …", w.write_book)
+    action(w, book, "take book", "Apply office standards …", w.take_book)
     book.addSeparator()
     action(w, book, "keep fabric", "Keep build-ups, glass and fabric sets in it", w.keep_fabric)
     action(w, book, "bring fabric", "Bring its build-ups, glass and fabric sets here", w.bring_fabric)
@@ -120,26 +120,26 @@ def _make_hand_over_menus(w, bar: QMenuBar) -> None:
     def on(name: str, *arguments: object):
         def act() -> None:
             if w.session.opened:
-                w.session.set_show(link="Papers")
+                w.session.set_show(link="Documents")
                 w.refresh()
-                getattr(w.view("Papers"), name)(*arguments)
+                getattr(w.view("Documents"), name)(*arguments)
 
         return act
 
-    papers = bar.addMenu(tr("Papers"))
+    papers = bar.addMenu(tr("Documents"))
     for kind, words, keys in (
-        ("pdf", "Write as PDF …", "Ctrl+P"),
-        ("xlsx", "Write as workbook (XLSX) …", ""),
-        ("csv", "Write tables as CSV …", ""),
-        ("dxf", "Write plans as DXF …", ""),
-        ("svg", "Write plans as SVG …", ""),
-        ("ifc", "Write building and ducts as IFC4 …", ""),
-        ("gbxml", "Write the building with loads as gbXML …", ""),
+        ("pdf", "Export PDF …", "Ctrl+P"),
+        ("xlsx", "Export workbook (XLSX) …", ""),
+        ("csv", "Export tables as CSV …", ""),
+        ("dxf", "Export plans as DXF …", ""),
+        ("svg", "Export plans as SVG …", ""),
+        ("ifc", "Export building and ducts as IFC4 …", ""),
+        ("gbxml", "Export the building with loads as gbXML …", ""),
     ):
         action(w, papers, f"write {kind}", words, on("write", kind), keys)
     papers.addSeparator()
     action(w, papers, "print", "Print …", on("print_pages"), "Ctrl+Shift+P")
-    action(w, papers, "issue", "Issue these papers …", on("ask_issue"))
+    action(w, papers, "issue", "Issue the set …", on("ask_issue"))
     papers.addSeparator()
     action(w, papers, "logo", "The office’s logo …", on("choose_logo"))
     action(w, papers, "no logo", "Without a logo", lambda: w.do(SetSheet("logo", b"")))
@@ -171,7 +171,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     action(w, insert, "zone", "Zone of the selected rooms", on("add_zone"), "Ctrl+G")
     action(w, insert, "system", "Air system, serving the selected rooms", on("add_system"))
     action(w, insert, "fabric set", "Fabric set of what the building mostly has", on("add_fabric_set"))
-    action(w, insert, "block", "Block beside, shaft or void", on("use_tool", "block"))
+    action(w, insert, "block", "Surrounding building, shaft or void", on("use_tool", "block"))
     action(w, insert, "window gap", "Window in the widest gap of the room", on("add_window"))
     rooms = bar.addMenu(tr("Rooms"))
     action(w, rooms, "move", "Move by …", on("ask_move"), "Ctrl+M")
@@ -182,7 +182,7 @@ def _make_building_menus(w, bar: QMenuBar) -> None:
     action(w, rooms, "mirror x", "Mirror left and right", on("mirror", "x"))
     action(w, rooms, "mirror y", "Mirror front and back", on("mirror", "y"))
     rooms.addSeparator()
-    action(w, rooms, "first pass", "First pass: terminals, ducts, fan", w.first_pass, "Ctrl+Shift+F")
+    action(w, rooms, "first design", "First design: terminals, ducts, fan", w.first_pass, "Ctrl+Shift+F")
     rooms.addSeparator()
     action(w, rooms, "merge", "Merge", on("merge"), "Ctrl+J")
     action(w, rooms, "split", "Split by a line", on("use_tool", "split"))

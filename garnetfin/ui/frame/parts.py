@@ -53,6 +53,6 @@ class WindowPart(_Base):
             """Put away what lies over the views."""
 
         def take_book(self, path: Path | None = None) -> None:
-            """Take an office book from a file."""
+            """Take office standards from a file."""
 
         def _refused(self, reason: str) -> None: ...

@@ -177,7 +177,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
                 made.reading.connect(lambda words: self._reading(words, "Climate"))
                 made.told.connect(lambda words: self.banner.say(words, "good"))
                 made.file_asked.connect(self.insert_dialog)
-            if name == "Papers":
+            if name == "Documents":
                 made.pages_made.connect(lambda pages: self._refresh.start())
             self._views[name] = made
             self._stack.addWidget(made)
@@ -209,7 +209,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             if self.side.asking and not state.stale:
                 self.side.render_why()
         self._shown = shown
-        papers = self._views.get("Papers")
+        papers = self._views.get("Documents")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
         results = state.found
         self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
@@ -253,7 +253,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
             return routes_card(state, routes.found, routes.now)
         papers, climate, loads, building, air = (
-            self._views.get(n) for n in ("Papers", "Climate", "Loads", "Building", "Air")
+            self._views.get(n) for n in ("Documents", "Climate", "Loads", "Building", "Air")
         )
         return cards.card(
             state,
@@ -261,7 +261,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             block=loads.block(state) if loads and state.show.link == "Loads" else None,
             pages=papers.pages if papers else 0,
             made=papers.made if papers else "",
-            moved=papers.changes(state) if papers and state.show.link == "Papers" and state.known else None,
+            moved=papers.changes(state) if papers and state.show.link == "Documents" and state.known else None,
             files=papers.files if papers else (),
             contents=frozenset(self.session.contents),
             layers=building.underlay_layers(state) if building and state.selection.kind == "underlay" else (),
@@ -306,7 +306,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
     def _take_first_pass(self, made: tuple) -> None:
         project, command = made
         if project is not self.session.project:
-            self._refused("The project was edited while the first pass went on: start it again")
+            self._refused("The project was edited while the first design went on: start it again")
             return
         self.do(command)
         system = next(iter(self.session.project.air_systems), None)
@@ -562,7 +562,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
 
     def close_work(self) -> None:
         """Stop what works in the background; safe to call twice."""
-        papers, building = self._views.get("Papers"), self._views.get("Building")
+        papers, building = self._views.get("Documents"), self._views.get("Building")
         if papers is not None:
             papers.close_maker()
         for name in ("Loads", "Air", "Ducts", "Balance", "Fan"):

@@ -1,4 +1,4 @@
-"""Another office book beside the work: what is different in it, what it would move here, and then to take it or to
+"""Another office standards beside the work: what is different in it, what it would move here, and then to take it or to
 leave it.
 """
 
@@ -27,14 +27,14 @@ class BookPage(ListPage):
     intent = Signal(object)
 
     def __init__(self, parent: QWidget | None = None) -> None:
-        self.take_button = TextButton("Take this book", filled=True)
-        super().__init__("Office book", self.take_button, "Leave it", parent)
+        self.take_button = TextButton("Apply these standards", filled=True)
+        super().__init__("Office standards", self.take_button, "Skip", parent)
         self.take_button.clicked.connect(self.take)
         self._book: Book | None = None
         self.differences: tuple[BookDifference, ...] = ()
         self.moved: ChangeList | None = None
         self._memo = Memo()
-        self._worker = Newest(self._work, "office book", self)
+        self._worker = Newest(self._work, "office standards", self)
         self._worker.ready.connect(self._on_moved)
         self._worker.failed.connect(lambda what: self.line.setText(f"What it moves could not be computed. {what}"))
 

@@ -1,4 +1,4 @@
-"""The office book of the window: saved as a file, another one looked at before it is taken, fabric kept in it and
+"""The office standards of the window: saved as a file, another one looked at before it is taken, fabric kept in it and
 brought from it.
 """
 
@@ -13,18 +13,18 @@ from garnetfin.ui.frame.parts import WindowPart
 
 
 class Books(WindowPart):
-    """What the window does with office books; part of MainWindow."""
+    """What the window does with office standards; part of MainWindow."""
 
     book_page = None
 
     def write_book(self, path: Path | None = None) -> None:
-        """The office book of this project as a file that other projects can take."""
+        """The office standards of this project as a file that other projects can take."""
         if path is None:
             chosen, _ = QFileDialog.getSaveFileName(
                 self,
-                "Save the office book",
+                "Save the office standards",
                 str((self.session.path or Path.home() / "x").parent / f"office{SUFFIX}"),
-                f"Office books (*{SUFFIX})",
+                f"Office standards (*{SUFFIX})",
             )
             if not chosen:
                 return
@@ -38,13 +38,13 @@ class Books(WindowPart):
         self.status.hint.set_words(f"Wrote {path.name}")
 
     def take_book(self, path: Path | None = None) -> None:
-        """Another office book beside the work: what is different in it and what it would move, before it is taken."""
+        """Other office standards beside the work: what differs in them and what they would move, before they apply."""
         if path is None:
             chosen, _ = QFileDialog.getOpenFileName(
                 self,
-                "Take an office book",
+                "Apply office standards",
                 str((self.session.path or Path.home() / "x").parent),
-                f"Office books (*{SUFFIX})",
+                f"Office standards (*{SUFFIX})",
             )
             if not chosen:
                 return
@@ -71,7 +71,7 @@ class Books(WindowPart):
         self.do(KeepFabric())
         book = self.session.project.book
         self.status.hint.set_words(
-            f"The office book holds {len(book.build_ups)} build-ups, {len(book.glazings)} kinds of glass, "
+            f"The office standards hold {len(book.build_ups)} build-ups, {len(book.glazings)} kinds of glass, "
             f"{len(book.fabric_sets)} fabric sets"
         )
 
@@ -81,7 +81,7 @@ class Books(WindowPart):
         self.do(BringFabric())
         more = len(self.session.project.build_ups) + len(self.session.project.glazings) - before
         self.status.hint.set_words(
-            f"{more} build-ups and kinds of glass came from the office book"
+            f"{more} build-ups and kinds of glass came from the office standards"
             if more
-            else "The office book has no fabric that is not here already"
+            else "The office standards have no fabric that is not here already"
         )

@@ -56,7 +56,7 @@ class BuildUpsPage(QWidget):
             ("Copy as new", self._copy),
             ("Remove layer", self._remove),
             ("Own material …", self.own_asked.emit),
-            ("Clear out unused", lambda: self.intent.emit(ClearUnused())),
+            ("Remove unused", lambda: self.intent.emit(ClearUnused())),
         ):
             link = LinkText(text, px=12)
             link.clicked.connect(on)

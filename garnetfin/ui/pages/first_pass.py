@@ -23,11 +23,11 @@ class FirstPassPage(ListPage):
 
     def __init__(self, parent: QWidget | None = None) -> None:
         self.stop_button = TextButton("Stop")
-        super().__init__("First pass", self.stop_button, "Back to the card", parent)
+        super().__init__("First design", self.stop_button, "Back to the card", parent)
         self.stop_button.clicked.connect(self.stop)
         self.found: AutoDesign | None = None
         self._stopped, self._project = False, None
-        self._worker = Newest(self._work, "first pass", self)
+        self._worker = Newest(self._work, "first design", self)
         self._worker.ready.connect(self._on_found)
         self._worker.failed.connect(lambda what: self._end(f"Stopped. {what}"))
         self._told.connect(self._tell)
@@ -38,7 +38,7 @@ class FirstPassPage(ListPage):
             return
         self._stopped, self.found, self._project = False, None, project
         self.list_groups(())
-        self.title.setText("First pass")
+        self.title.setText("First design")
         self.line.setText("Starting …")
         self.stop_button.setVisible(True)
         self._worker.submit((project, system_id))
@@ -53,11 +53,11 @@ class FirstPassPage(ListPage):
 
     def _tell(self, share: float, words: str) -> None:
         if not self._stopped and self.found is None:
-            self.title.setText(f"First pass  {share:.0%}")
+            self.title.setText(f"First design  {share:.0%}")
             self.line.setText(f"{words} …")
 
     def _end(self, words: str) -> None:
-        self.title.setText("First pass")
+        self.title.setText("First design")
         self.line.setText(words)
         self.stop_button.setVisible(False)
 

@@ -63,9 +63,9 @@ class _Page(QWidget):
         self.line = Words("", px=12.5)
         self._column.addWidget(self.title)
         self._column.addWidget(self.line)
-        self.take_button = TextButton("Take", filled=True)
+        self.take_button = TextButton("Apply", filled=True)
         self.take_button.clicked.connect(self.take)
-        self.leave_link = LinkText("Leave it")
+        self.leave_link = LinkText("Skip")
         self.leave_link.clicked.connect(self.left)
 
     def _foot(self, *more: QWidget) -> None:
@@ -402,7 +402,7 @@ class ListPage(_Page):
     def _nothing(self, words: str) -> None:
         self._asking.setVisible(False)
         self.line.set_words(words or "Number and area are enough; everything else follows by rule.")
-        self.take_button.setText("Take rooms")
+        self.take_button.setText("Add rooms")
         self.take_button.setEnabled(False)
         self._lay_columns()
         self.table.render_vm(list_table(Understood("", (), {}, ()), "SI"), (), "SI")

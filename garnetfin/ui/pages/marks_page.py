@@ -21,7 +21,7 @@ class Marks(WindowPart):
         if self.session.opened:
             usual = f"Mark {len(self.session.marks) + 1}, {datetime.now():%H:%M}"
             self.ask.ask(
-                "Keep a mark",
+                "Keep a snapshot",
                 (Wanted("name", "name", usual, width=260),),
                 "Keep",
                 lambda v: self.take_mark(v["name"] or usual),

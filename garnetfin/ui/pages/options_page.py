@@ -190,7 +190,7 @@ class OptionsPage(QWidget):
         self.run_button = TextButton("Compute", filled=True)
         self.run_button.clicked.connect(self.start_or_stop)
         self.state_words = Words("", px=12)
-        self.csv_button, self.parquet_button = TextButton("Write CSV …"), TextButton("Write Parquet …")
+        self.csv_button, self.parquet_button = TextButton("Export CSV …"), TextButton("Export Parquet …")
         self.csv_button.clicked.connect(lambda: self.write("csv"))
         self.parquet_button.clicked.connect(lambda: self.write("parquet"))
         for widget in (
@@ -344,7 +344,7 @@ class OptionsPage(QWidget):
             path
             or QFileDialog.getSaveFileName(
                 self,
-                "Write the study",
+                "Export the study",
                 str((self.session.path or Path.home() / "x").parent / f"study.{kind}"),
                 f"(*.{kind})",
             )[0]

@@ -22,7 +22,7 @@ COLUMNS = (
     ("rh", "Relative humidity"),
     ("pressure_pa", "Pressure"),
     ("beam_w_m2", "Beam, normal"),
-    ("diffuse_w_m2", "Diffuse, level"),
+    ("diffuse_w_m2", "Diffuse horizontal"),
     ("global_w_m2", "Global, level"),
     ("wind_m_s", "Wind"),
 )
@@ -79,11 +79,13 @@ class WeatherPage(Page):
         )
         self.title.set_words(found.name)
         self.line.set_words(where if found.located else "The file names no place; the project's is used")
-        said = [*found.notes, *(f"Mended: {m}" for m in found.mended)]
+        said = [*found.notes, *(f"Fixed: {m}" for m in found.mended)]
         self.notes.set_words(found.why_not or "  ·  ".join(said) or "Nothing else to say of it")
-        self.take_button.setText("Take weather and place" if found.located else "Take weather")
+        self.take_button.setText("Apply weather and place" if found.located else "Apply weather")
         self.take_button.setEnabled(bool(found.months))
-        self.keep_place.setText(f"Take weather, keep {own_place[:24]}" if own_place else "Take weather, keep the place")
+        self.keep_place.setText(
+            f"Apply weather, keep {own_place[:24]}" if own_place else "Apply weather, keep the place"
+        )
         self.keep_place.setVisible(found.located and bool(found.months))
         self._map.setVisible(bool(found.headings))
         chosen = {**mapping(list(found.headings)), **self.columns}
@@ -101,7 +103,7 @@ class WeatherPage(Page):
                     Cell("", tone="watch"),
                     Cell(sentence),
                     Cell(", ".join(map(str, rows)) or display.DASH, tone="faint"),
-                    Cell(mend or "cannot be mended", tone="garnet" if mend else "faint"),
+                    Cell(mend or "cannot be fixed", tone="garnet" if mend else "faint"),
                 ),
             )
             for i, (_, _, sentence, mend, rows) in enumerate(found.faults)

@@ -32,7 +32,7 @@ class Axonometric(QWidget):
         super().__init__(parent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Levels lifted apart")
+        self.setAccessibleName("Exploded view")
         self._state: State | None = None
         self._fills: dict[str, QColor] = {}
         self._hatched: frozenset[str] = frozenset()

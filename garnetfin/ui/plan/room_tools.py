@@ -142,7 +142,7 @@ class DrawMark(DrawRoom):
     """Draw a block beside, a shaft or a void by two corners of a rectangle."""
 
     HINTS: ClassVar = {
-        "block": "Click two corners of what stands beside; its height is then typed in its card. Esc ends.",
+        "block": "Click two corners of the surrounding building; its height is then typed in its card. Esc ends.",
         "shaft": "Click two corners of the shaft; walls to it take no heat. Esc ends.",
         "void": "Click two corners of the void; its floor is in no room. Esc ends.",
     }

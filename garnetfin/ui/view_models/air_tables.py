@@ -381,13 +381,13 @@ def plant_table(state: State) -> TableVM:
         line(
             "Floor for plant",
             display.with_unit("area", plant.plant_m2, units),
-            "early estimate, ratio of the office book",
+            "early estimate, ratio of the office standards",
             why=("plant floor", "plant"),
         )
         line(
             "Floor for air handlers",
             display.with_unit("area", plant.handlers_m2, units),
-            "early estimate, ratio of the office book",
+            "early estimate, ratio of the office standards",
             why=("plant floor", "handlers"),
         )
     air = results.air.get(state.show.system_id)

@@ -117,13 +117,13 @@ def room_table(state: State) -> TableVM:
         Column("No.", width=50, left=True),
         Column("Room", width=130, left=True, stretch=True),
         Column("Design", symbol, 84),
-        Column("Gets", symbol, 76),
+        Column("Actual flow", symbol, 76),
         Column("", "%", 104),
-        Column("Cooling lacks", display.unit("power", units), 104),
-        Column("Warmer by", display.unit("temperature_difference", units), 88),
+        Column("Cooling shortfall", display.unit("power", units), 104),
+        Column("Above set-point", display.unit("temperature_difference", units), 88),
         Column("Room", display.unit("pressure", units), 70),
         Column("Outdoor air", width=84, left=True),
-        Column("Short of", width=150, left=True),
+        Column("Short of criterion", width=150, left=True),
     )
     rows = []
 
@@ -255,11 +255,11 @@ def ways_table(state: State, found: Resized) -> TableVM:
         Column("Balanced", width=96, left=True, stretch=True),
         Column("Smaller", width=64),
         Column("Dampers", width=70),
-        Column("Take", pressure, 64),
+        Column("Apply", pressure, 64),
         Column("Greatest", pressure, 84),
         Column("Spread", "%", 72),
         Column("Sheet", display.unit("area", units), 76),
-        Column("Steel", display.unit("mass", units), 72),
+        Column("Duct mass", display.unit("mass", units), 72),
         Column("Cost over life", width=104),
         Column("Loudest", "NC", 90),
         Column("At", width=64, left=True),
@@ -433,7 +433,7 @@ def damper_section(
     if own is not None:
         lines += [
             Line(
-                "Unheard up to",
+                "Damper pressure at the noise limit",
                 "any pressure"
                 if isinf(own.heard_pa)
                 else display.figure("pressure", own.heard_pa, units)

@@ -220,7 +220,7 @@ def _inside(project, f, units) -> list[InputVM]:
     kinds = {"roof": "ceiling", "floor on ground": "floor", "floor to outdoors": "floor", "floor between": "floor"}
     usual = ABSORBED[kinds.get(f.kind, "wall")]
     figure = resolve(build_up.inside_absorptance, usual, "usual for such a face")
-    return [input_row(figure, edits.taken_up_inside(build_up.id), "Sun taken up inside", "fraction", units)]
+    return [input_row(figure, edits.taken_up_inside(build_up.id), "Solar absorptance inside", "fraction", units)]
 
 
 def _absorptance(project, build_up_id: str, units) -> InputVM:
@@ -228,7 +228,7 @@ def _absorptance(project, build_up_id: str, units) -> InputVM:
     value = find(project.build_ups, build_up_id).absorptance
     return InputVM(
         edits.build_up(build_up_id, "absorptance"),
-        "Sun taken up",
+        "Solar absorptance",
         display.figure("fraction", value, units),
         "%",
         "plain",

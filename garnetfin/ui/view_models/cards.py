@@ -43,7 +43,7 @@ def card(
         from garnetfin.ui.view_models.climate import site_card  # with the year's engine, which only Climate needs
 
         return site_card(state, month, year)
-    if link == "Papers":
+    if link == "Documents":
         return papers_card(state, pages, made, moved, files)
     if link == "Fan":
         return fan_card(state)
@@ -207,7 +207,7 @@ def building_card(state: State) -> CardVM:
     return CardVM(
         "Building",
         project.name,
-        f"{len(served)} rooms served, {len(project.rooms) - len(served)} unheated",
+        f"{len(served)} rooms served, {len(project.rooms) - len(served)} unconditioned",
         heads,
         (
             Lines("Levels", "click for heights", levels),

@@ -61,7 +61,7 @@ def ceiling_zone_card(state: State) -> CardVM:
                 "plain",
                 "length",
             )
-            for name, label in (("ceiling_m", "Ceiling"), ("soffit_m", "Structure"), ("allowance_m", "Kept free"))
+            for name, label in (("ceiling_m", "Ceiling"), ("soffit_m", "Structure"), ("allowance_m", "Clearance"))
         ),
     )
     return CardVM(

@@ -89,7 +89,7 @@ def _moved(state: State, name: str) -> str:
     kind, of, shown, stepped, get = figures[name]
     a, b = of(before), of(now)
     if not isinstance(a, kind) or not isinstance(b, kind):
-        return "not in the mark" if isinstance(b, kind) else ""
+        return "not in the snapshot" if isinstance(b, kind) else ""
     x, y = get(a), get(b)
     return _step(shown, stepped, x, y, units) if differ(x, y) else "unchanged"
 
@@ -133,7 +133,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             return (
                 str(len(served)),
                 "rooms",
-                f"{display.with_unit('area', area, units, 0)} · {len(project.rooms) - len(served)} unheated",
+                f"{display.with_unit('area', area, units, 0)} · {len(project.rooms) - len(served)} unconditioned",
             )
         case "Loads":
             block = results.blocks.get(system_id) or results.blocks[""]

@@ -190,7 +190,7 @@ def _file(state: State, climate: Climate, year: Year | None, warmest: int, units
         ]
     else:
         rows.append(Line("Its hours are not beside the project", "read it again"))
-    rows += [Line(m[:44], "mended") for m in weather.mended[:3]]
+    rows += [Line(m[:44], "fixed") for m in weather.mended[:3]]
     return Lines("Weather file", weather.name[:28], tuple(rows))
 
 

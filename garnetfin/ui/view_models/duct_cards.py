@@ -99,7 +99,7 @@ def segment_card(state: State) -> CardVM:
         )
     rows.append(
         Line(
-            "Left at its end",
+            "Total pressure at end",
             display.figure("fine_pressure", result.left_pa, units),
             pressure,
             strong=True,
@@ -184,7 +184,7 @@ def _several_segments(state: State, ducts: DuctResult) -> CardVM:
                 why=("several ducts", ducts.system_id, ducts.air, "loss", ids),
             ),
             Headline(
-                "Steel",
+                "Duct mass",
                 display.figure("mass", sum(r.mass_kg for r in rows), units),
                 display.unit("mass", units),
                 why=("several ducts", ducts.system_id, ducts.air, "mass", ids),
@@ -267,7 +267,7 @@ def terminal_card(state: State) -> CardVM:
     )
     whole = max(ducts.runs.fan_pa, 1e-9)
     bar = StackBar(
-        f"Where its {display.figure('pressure', ducts.runs.fan_pa, units)} {pressure} go",
+        f"Pressure breakdown of its {display.figure('pressure', ducts.runs.fan_pa, units)} {pressure}",
         pressure,
         tuple(
             Piece(label, pa / whole, display.figure("fine_pressure", pa, units), colour, why)
@@ -333,7 +333,7 @@ def terminal_card(state: State) -> CardVM:
                 why=("run", found.terminal_id),
             ),
             Headline(
-                "Surplus",
+                "Excess pressure",
                 display.figure("pressure", found.surplus_pa, units),
                 pressure,
                 "damper takes it" if found.surplus_pa > 0.05 else "sets the fan",
@@ -353,7 +353,7 @@ def _gets(state: State, found) -> Headline | None:
     off = flows.ratio(found.terminal_id) - 1
     units = state.show.units
     return Headline(
-        "Gets" if not state.show.what.any else "What if",
+        "Actual flow" if not state.show.what.any else "What if",
         display.figure("room_flow", flows.terminals[found.terminal_id], units),
         display.unit("room_flow", units),
         f"{display.signed(off * 100, 0)} %" if abs(off) >= 0.005 else "as designed",

@@ -33,7 +33,7 @@ SHAPES = (("round", "round"), ("rectangular", "rectangular"), ("oval", "flat ova
 SIDES = (("centre", "none, on its axis"), ("top", "top"), ("bottom", "bottom"), ("left", "left"), ("right", "right"))
 
 
-ROLES = (("", "by what hangs on it"), ("trunk", "trunk"), ("branch", "branch"), ("last", "last piece"))
+ROLES = (("", "by what hangs on it"), ("trunk", "trunk"), ("branch", "branch"), ("last", "runout"))
 
 
 def _same(values: list) -> str:

@@ -16,15 +16,15 @@ def method_table(state: State, rows) -> TableVM:
     if rows is None or isinstance(rows, Missing):
         words = rows.remedy if rows is not None else "Sizing the ducts in every way …"
         return TableVM(
-            (Column("Ways of sizing", width=400, left=True, stretch=True),),
+            (Column("Sizing methods", width=400, left=True, stretch=True),),
             (Row("note", "note", (Cell(words, italic=True),)),),
         )
     columns = (
         Column("Sized by", width=170, left=True, stretch=True),
-        Column("Steel", display.unit("mass", units), 90),
+        Column("Duct mass", display.unit("mass", units), 90),
         Column("Sheet", display.unit("area", units), 90),
         Column("Index run", display.unit("pressure", units), 100),
-        Column("Spread of runs", "%", 118),
+        Column("Imbalance", "%", 118),
         Column("Sizes", width=64),
         Column("Limits broken", width=104),
         Column("Cost over life", width=120),
@@ -130,7 +130,7 @@ def take_off_table(state: State, ducts: DuctResult) -> TableVM:
         Column("Length", display.unit("length", units), 86),
         Column("Sheet", display.unit("area", units), 86),
         Column("Thick", "mm", 72),
-        Column("Steel", display.unit("mass", units), 86),
+        Column("Duct mass", display.unit("mass", units), 86),
     )
     rows = [
         Row(

@@ -223,7 +223,7 @@ def ducts_card(state: State) -> CardVM:
                 why=("run", index.terminal_id),
             ),
             Headline(
-                "Steel",
+                "Duct mass",
                 display.figure("mass", ducts.mass_kg, units),
                 display.unit("mass", units),
                 "seams included",

@@ -215,7 +215,7 @@ def mark_card(state: State) -> CardVM:
     mark = find(state.project.plan_marks, state.selection.ids[0])
     units = state.show.units
     if mark is None:
-        return CardVM("Block beside", "Gone", "It is no longer in the project")
+        return CardVM("Surrounding building", "Gone", "It is no longer in the project")
     xs, ys = [p[0] for p in mark.outline], [p[1] for p in mark.outline]
     height = InputVM(
         edits.block(mark.id),
@@ -226,7 +226,7 @@ def mark_card(state: State) -> CardVM:
         "length",
     )
     return CardVM(
-        {"block": "Block beside", "shaft": "Shaft", "void": "Void"}.get(mark.kind, "Mark"),
+        {"block": "Surrounding building", "shaft": "Shaft", "void": "Void"}.get(mark.kind, "Mark"),
         mark.label or mark.id,
         {"block": "casts shadows on windows", "shaft": "walls to it take no heat", "void": "no floor here"}.get(
             mark.kind, ""

@@ -78,7 +78,7 @@ def against_lines(state: State, block: Block) -> Lines | None:
         key=lambda x: -abs(x[1] - x[2]),
     )
     rows += [Line(f"of it {c}", change(a, b), unit) for c, a, b in moved[:4] if abs(a - b) >= 5]
-    return Lines("Since the mark", state.against_name, tuple(rows))
+    return Lines("Since the snapshot", state.against_name, tuple(rows))
 
 
 def block_card(state: State, block: Block | Missing, title: str) -> CardVM:

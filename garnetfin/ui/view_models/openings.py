@@ -202,7 +202,7 @@ def opening_card(state: State) -> CardVM:
                 "whole window",
                 why=("opening", wall_id, opening.id, "u"),
             ),
-            Headline("Sun g", f"{glazing.g:.2f}", "", "glass alone", why=("opening", wall_id, opening.id, "g")),
+            Headline("g-value", f"{glazing.g:.2f}", "", "glass alone", why=("opening", wall_id, opening.id, "g")),
         ]
     sections.append(Inputs("Measures", "typed", tuple(rows)))
     if opening.glazing_id:
@@ -223,9 +223,9 @@ def opening_card(state: State) -> CardVM:
                     ),
                     Line(
                         "of it sun through glass",
-                        display.figure("load", found.cause_w("glass sun"), units),
+                        display.figure("load", found.cause_w("solar through glass"), units),
                         display.unit("load", units),
-                        why=("cause", room.id, "glass sun", *found.peak),
+                        why=("cause", room.id, "solar through glass", *found.peak),
                     ),
                 ),
             )

@@ -1,4 +1,4 @@
-"""When plant runs, and what the office book presumes of loads."""
+"""When plant runs, and what the office standards presumes of loads."""
 
 from garnetfin import display
 from garnetfin.core.units import System
@@ -61,11 +61,11 @@ def operation(state: State) -> Inputs:
 
 
 def assumptions(state: State) -> Inputs:
-    """The office book's assumptions; a changed one moves all that is by rule."""
+    """The office standards' assumptions; a changed one moves all that is by rule."""
     book, units = state.project.book, state.show.units
     rows = tuple(
         input_row(assumption(book, name), edits.assumption(name), label, quantity, units)
         for name, (_, quantity, _, _, label) in ASSUMPTIONS.items()
         if name not in (*BOOK, *DUCT_BOOK)
     )
-    return Inputs("Assumptions", "office book", rows)
+    return Inputs("Assumptions", "office standards", rows)

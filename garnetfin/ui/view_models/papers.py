@@ -15,7 +15,7 @@ OF_ROOMS, OF_DUCTS, OF_SYSTEMS = (
     ("plans", "ducts", "quantities"),
     ("coils", "fan", "balance"),
 )
-NEEDS_MARK = "needs a mark"
+NEEDS_MARK = "needs a snapshot"
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +86,7 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
             "Changed",
             str(moved) if found is not None else display.DASH,
             "",
-            "since the mark" if found is not None else "no mark",
+            "since the snapshot" if found is not None else "no snapshot",
         ),
         Headline(
             "Open",
@@ -138,16 +138,16 @@ def papers_card(state: State, pages: int, made: str, found: ChangeList | None, f
         *(Line(i.note or "handed over", i.date, lead=str(i.number)) for i in reversed(papers.issues)),
     )
     return CardVM(
-        "Papers",
+        "Documents",
         f"Issue {papers.next_number}",
         project.name,
         heads,
         (
             Inputs("This job", "", (*job, scale)),
-            Inputs("The office’s sheet", "logo: menu Papers", office),
+            Inputs("The office’s sheet", "logo: menu Documents", office),
             *_what_changed(state, found),
             *((FindingsVM("Before you issue", f"{len(bad)} to look at", bad[:3]),) if bad else ()),
-            *((Inputs("Accepted deviations", "clear a reason to reopen", said),) if said else ()),
+            *((Inputs("Accepted issues", "clear a reason to reopen", said),) if said else ()),
             Lines("Issues", "", issues[:8]),
             *((Lines("Files of the last hand-over", "", tuple(Line(f, "") for f in files[:10])),) if files else ()),
         ),

@@ -131,7 +131,7 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
             rooms,
             edits.room_choice(ids, "air"),
             "air",
-            "Gets",
+            "Actual flow",
             (("supply", "supply air"), ("transfer", "transfer air alone")),
         )
     )
@@ -255,13 +255,13 @@ def _moves(state: State, room: Room, units: System) -> tuple:
 
 
 def book_section(book: Book, units: System) -> Inputs:
-    """The office book on air: methods, limits, water, ratios."""
-    return Inputs("Assumptions for air", "office book", _book_rows(book, units, CHOICES, BOOK))
+    """The office standards on air: methods, limits, water, ratios."""
+    return Inputs("Assumptions for air", "office standards", _book_rows(book, units, CHOICES, BOOK))
 
 
 def duct_book(book: Book, units: System) -> Inputs:
-    """The office book on ducts: velocities by role, shape limits, prices."""
-    return Inputs("Rules for ducts", "office book", _book_rows(book, units, DUCT_CHOICES, DUCT_BOOK))
+    """The office standards on ducts: velocities by role, shape limits, prices."""
+    return Inputs("Rules for ducts", "office standards", _book_rows(book, units, DUCT_CHOICES, DUCT_BOOK))
 
 
 def _book_rows(book: Book, units: System, choices: tuple, names: tuple[str, ...]) -> tuple[InputVM, ...]:

@@ -42,7 +42,7 @@ USE_INPUTS = (
 # Families of uses that share a fill on the plan.
 FAMILIES = {
     "gathering": (
-        "Gathering",
+        "Assembly",
         {
             "meeting",
             "classroom",
@@ -57,11 +57,11 @@ FAMILIES = {
             "kindergarten",
         },
     ),
-    "work": ("Work", {"office_open", "office_single", "call_centre", "computer_room", "retail", "supermarket"}),
+    "work": ("Office", {"office_open", "office_single", "call_centre", "computer_room", "retail", "supermarket"}),
     "laboratory": ("Laboratory", {"laboratory"}),
     "wet": ("Wet", {"locker", "toilet"}),
-    "stores": ("Stores, ways", {"corridor", "storage", "reception", "server"}),
-    "sleep": ("Sleep, live", {"hotel_room", "dwelling_living"}),
+    "stores": ("Stores, circulation", {"corridor", "storage", "reception", "server"}),
+    "sleep": ("Bedrooms, living", {"hotel_room", "dwelling_living"}),
     "workshop": ("Workshop, kitchen", {"kitchen", "workshop", "gym", "sports_hall"}),
 }
 
@@ -123,7 +123,7 @@ def room_card(state: State) -> CardVM:
         edits.room_served(ids),
         "system_id",
         "Air system",
-        (("", "none, unheated"), *((s.id, s.name) for s in project.air_systems)),
+        (("", "none, unconditioned"), *((s.id, s.name) for s in project.air_systems)),
     )
     zone = one_choice(
         rooms, edits.room_zone(ids), "zone_id", "Zone", (("", "none"), *((z.id, z.name) for z in project.zones))
@@ -247,7 +247,7 @@ def _room_headlines(
                 "Winter",
                 display.figure("temperature", min(r.winter_c for r in found), units),
                 display.unit("temperature", units),
-                "not served: no plant",
+                "not served: unconditioned",
                 why=("winter", min(found, key=lambda r: r.winter_c).room_id),
             ),
         )
@@ -299,7 +299,7 @@ def _measured(state: State, room: Room, result: RoomResult) -> Lines:
     return Lines(
         "Measured",
         f"{display.unit('area', units)} / {display.unit('volume', units)}",
-        (*rows, Line("Known as", known_as(state.project, room))),
+        (*rows, Line("Input detail", known_as(state.project, room))),
     )
 
 
@@ -392,7 +392,7 @@ def _use_book(state: State, use_id: str) -> Inputs:
         )
         for f, label, quantity in USE_BOOK
     )
-    return Inputs(f"Every {ships.name.lower()}"[:34], "office book", rows)
+    return Inputs(f"Every {ships.name.lower()}"[:34], "office standards", rows)
 
 
 def _void(rooms: list[Room], units: System) -> InputVM:

@@ -12,7 +12,7 @@ from garnetfin.ui.view_models.card import Axes, CardVM, Line, Lines
 LETTERS = "ABCDEFGH"
 # (attribute, words, quantity): less is better on every one.
 FIGURES = (
-    ("mass_kg", "Steel", "mass"),
+    ("mass_kg", "Duct mass", "mass"),
     ("fan_pa", "Duct pressure", "pressure"),
     ("fittings", "Fittings", ""),
     ("imbalance_pa", "Imbalance", "pressure"),
@@ -113,7 +113,7 @@ def routes_card(state: State, found: tuple[Proposal, ...], chosen: int) -> CardV
         if isinstance(now, DuctResult):
             for words, quantity, a, b in (
                 ("Duct pressure", "pressure", p.fan_pa, now.runs.fan_pa),
-                ("Steel", "mass", p.mass_kg, now.mass_kg),
+                ("Duct mass", "mass", p.mass_kg, now.mass_kg),
                 ("Length", "length", p.found.length_m, now.length_m),
             ):
                 rows.append(

@@ -36,7 +36,7 @@ QUANTITIES = {
 KINDS = (
     ("state", "State", "two properties"),
     ("outdoor", "Outdoor", "the design day"),
-    ("air system", "Of the train", "a place in it"),
+    ("air system", "Of the unit", "a place in it"),
     ("room", "Room", "its air"),
     ("mix", "Mix", "of any rows"),
     ("process", "Process", "two states and a flow"),

@@ -198,10 +198,10 @@ def _control_rows(system) -> tuple[InputVM, ...]:
             "",
             "",
             choices=(
-                ("held", "held at the rooms"),
-                ("coil", "held behind the coil"),
+                ("held", "constant supply temperature"),
+                ("coil", "constant coil leaving temperature"),
                 ("room", "as the rooms need"),
-                ("neediest", "as the neediest room"),
+                ("neediest", "critical-room reset"),
             ),
             chosen=system.supply,
         ),
@@ -285,10 +285,10 @@ def part_card(state: State, point: Point) -> CardVM:
                 tuple(rows),
             ),
             lines,
-            *((Lines("If it were away", "against now", away),) if away else ()),
+            *((Lines("Without this component", "against now", away),) if away else ()),
             *((FindingsVM("Finding", "", own[:2]),) if own else ()),
         ),
-        ("Take it out of the train", edits.remove_part(system.id, part.id))
+        ("Remove from the unit", edits.remove_part(system.id, part.id))
         if part.kind not in ("rooms", "terminals")
         else ("", None),
     )
@@ -481,7 +481,7 @@ def fan_card(state: State) -> CardVM:
             )
         )
     lift = PartBars(
-        "What it has to lift",
+        "Required fan pressure",
         pressure,
         tuple(rows),
         display.figure("pressure", fan.wanted_pa, units),
@@ -583,7 +583,7 @@ def fan_card(state: State) -> CardVM:
                 why=("fan figure", system.id, "efficiency", way),
             ),
             Headline(
-                "From stall",
+                "Stall margin",
                 f"{point.from_stall * 100:.0f}",
                 "%",
                 "wanted 10 %",

@@ -74,7 +74,7 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
         Column("Cooling", display.unit("power", units), 70),
         Column("Heating", display.unit("power", units), 72),
         Column("Supply", display.unit("room_flow", units), 70),
-        Column("Known as", width=76, left=True),
+        Column("Input detail", width=76, left=True),
     )
     rows = []
     for room in _of_level(state, project.rooms) if this_level else project.rooms:
@@ -147,7 +147,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
                 Cell(""),
                 Cell(""),
                 Cell(""),
-                Cell("not served: unheated", italic=True, tone="faint", span=True),
+                Cell("not served: unconditioned", italic=True, tone="faint", span=True),
                 known,
             ),
         )
@@ -171,7 +171,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
     )
 
 
-ROLE_NAMES = {"riser": "riser", "trunk": "trunk", "branch": "branch", "last": "last piece"}
+ROLE_NAMES = {"riser": "riser", "trunk": "trunk", "branch": "branch", "last": "runout"}
 GROUPS = (("", "None"), ("level", "Level"), ("use", "Use"), ("zone", "Zone"))
 
 
@@ -190,7 +190,7 @@ def load_table(state: State, sort: tuple[int, bool] = (-1, False), group: str = 
         Column("Sun", "%", 54),
         Column("Heating", display.unit("power", units), 84),
         Column("", display.unit("power_density", units), 70),
-        Column("Stands on", width=78, left=True),
+        Column("Basis", width=78, left=True),
     )
     greatest = (
         max(
@@ -296,7 +296,7 @@ def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
         )
         return (room.number, room.name, use, area, *[None] * 7, known), Row("room", room.id, (*cells, Cell(""))[:12])
     area, (month, hour) = found.figures.area_m2.figure, found.peak
-    sun = max(0.0, found.cause_w("glass sun")) / found.peak_w * 100 if found.peak_w > 0 else None
+    sun = max(0.0, found.cause_w("solar through glass")) / found.peak_w * 100 if found.peak_w > 0 else None
     latent = float(found.latent_w[month, hour])
     why = ("room", room.id, "cooling")
     row = Row(
@@ -313,7 +313,10 @@ def _load_row(state: State, room, found, greatest: float) -> tuple[tuple, Row]:
             ),
             Cell(f"{display.MONTHS[month]} {hour}–{hour + 1} h", why=why),
             Cell(display.figure("power", latent, units), why=("room", room.id, "latent")),
-            Cell(f"{sun:.0f}" if sun is not None else display.DASH, why=("cause", room.id, "glass sun", month, hour)),
+            Cell(
+                f"{sun:.0f}" if sun is not None else display.DASH,
+                why=("cause", room.id, "solar through glass", month, hour),
+            ),
             Cell(display.figure("power", found.heating_w, units), why=("room", room.id, "heating")),
             Cell(display.figure("power_density", found.heating_w / area, units, 0), why=("room", room.id, "heating")),
             Cell(
@@ -442,7 +445,7 @@ def segment_table(state: State, ducts: DuctResult) -> TableVM:
         Column("Fittings", display.unit("pressure", units), 84),
         Column("Loss", display.unit("pressure", units), 72),
         Column("At end", display.unit("pressure", units), 72),
-        Column("Steel", display.unit("mass", units), 72),
+        Column("Duct mass", display.unit("mass", units), 72),
         Column("Class", width=52),
     )
     rows = []
@@ -500,7 +503,7 @@ def run_table(state: State, ducts: DuctResult) -> TableVM:
         Column("Room", width=112, left=True, stretch=True),
         Column("", display.unit("room_flow", units), 42),
         Column("Run", pressure, 54),
-        Column("Surplus", pressure, 84),
+        Column("Excess pressure", pressure, 84),
         Column("", "blade °", 56),
     )
     greatest = max((t.surplus_pa for t in ducts.terminals), default=1.0) or 1.0
@@ -550,7 +553,7 @@ def fan_table(state: State, fan: FanResult) -> TableVM:
         Column("Efficiency", "%", 80),
         Column("Speed", "rpm", 70),
         Column("Reserve", "%", 72),
-        Column("From stall", "%", 104),
+        Column("Stall margin", "%", 104),
         Column("Tip", display.unit("velocity", units), 60),
         Column("Sound", "dB", 62),
         Column("Specific", "kW/(m³/s)", 106),
@@ -610,7 +613,7 @@ def state_table(state: State, states: tuple[Flows, ...]) -> TableVM:
         Column("Pressure", display.unit("pressure", units), 90),
         Column("Electric", display.unit("shaft_power", units), 90),
         Column("Efficiency", "%", 84),
-        Column("From stall", "%", 88),
+        Column("Stall margin", "%", 88),
         Column("Specific", "kW/(m³/s)", 106),
         Column("Furthest terminal", "%", 116),
         Column("Rooms short", width=92),

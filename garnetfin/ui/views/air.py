@@ -109,13 +109,13 @@ class AirView(View):
         self.parts = {}
         for kind, icon, words in PALETTE:
             button = PartButton(
-                kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the train"
+                kind, icon, f"{words}: click to put it in where it usually stands, or drag it into the unit"
             )
             button.clicked.connect(lambda _=False, k=kind: self._edit(AddPart, k, ""))
             self.parts[kind] = self.tools.add(button)
         self.more_button = self.tools.add(ToolButton("more", "Put in another part …"))
         self.more_button.clicked.connect(self._more_parts)
-        self.show_strip = self.tools.add_strip("", (("train", "Train"), ("plan", "Plan")), self.show_main)
+        self.show_strip = self.tools.add_strip("", (("train", "Unit"), ("plan", "Plan")), self.show_main)
         self.state_strip = self.tools.add_strip(
             "", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state
         )
@@ -307,7 +307,7 @@ class AirView(View):
                 note = point.name
             case "Hours" if known:
                 self._ask_hours(state)
-                note = "pick an hour: train, chart and coil check show it"
+                note = "pick an hour: unit, chart and coil check show it"
             case "Year":
                 note = self._render_year(state)
             case "Terminals":
@@ -315,7 +315,7 @@ class AirView(View):
                 note = catalogue_words(state)
             case "Plant":
                 self.plant.render_vm(air_tables.plant_table(state), (), units)
-                note = "early figures from ratios of the office book"
+                note = "early figures from ratios of the office standards"
         self.drawer.set_note(note)
 
     def show_main(self, what: str) -> None:

@@ -75,11 +75,11 @@ class BalanceView(View):
         self.switches: dict[str, Switch] = {}
         for name, text, tip in (
             ("dampers_open", "no dampers", "Every balancing damper stands open"),
-            ("pressed", "flexible pressed", "Flexible ducts are pressed together by 30 %"),
-            ("turned_down", "boxes turned down", "Variable-volume boxes hold their least flow"),
+            ("pressed", "compressed flexible duct", "Flexible ducts are compressed by 30 %"),
+            ("turned_down", "boxes at minimum", "Variable-volume boxes hold their least flow"),
             (
                 "leaking",
-                "ducts leak",
+                "duct leakage",
                 "Ducts leak three times as much as their class says; where leaks are typed, as it allows",
             ),
         ):
@@ -95,7 +95,7 @@ class BalanceView(View):
             "fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed, 6
         )
         self.air_field = self.more.add_field(
-            "air at", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6
+            "air temperature", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6
         )
         self.shut_button, self.door_button, self.clear_button = (
             TextButton("Shut its duct"),
@@ -149,7 +149,7 @@ class BalanceView(View):
         self.changes.doubleClicked.connect(lambda index: self._make_change(index.row() - 1))
         self.twice = Switch("a second pass")
         self.twice.toggled.connect(lambda on: session.changed.emit())
-        self.take_sizes = TextButton("Take these sizes")
+        self.take_sizes = TextButton("Apply these sizes")
         self.take_sizes.clicked.connect(self._take_sizes)
         self.take_sizes.setEnabled(False)
         self.drawer = Drawer(
@@ -157,8 +157,8 @@ class BalanceView(View):
                 ("Rooms", self.rooms),
                 ("Run by parts", self.run),
                 ("Commissioning", page_of(self.sheet, self.twice)),
-                ("By resizing", page_of(self.ways, self.take_sizes)),
-                ("What helps most", self.changes),
+                ("Balance by resizing", page_of(self.ways, self.take_sizes)),
+                ("Most effective changes", self.changes),
                 ("Noise", self.noise),
                 ("Plan", self.plan),
             )
@@ -321,7 +321,7 @@ class BalanceView(View):
             self.twice.isChecked()
             if page == "Commissioning"
             else state.show.what
-            if page == "What helps most"
+            if page == "Most effective changes"
             else None,
         )
         known = self._found.get(page)
@@ -329,8 +329,10 @@ class BalanceView(View):
             known = self._found[page] = (asked, None)
             self._worker.submit(asked)
         found = known[1]
-        table = {"Commissioning": self.sheet, "By resizing": self.ways, "What helps most": self.changes}[page]
-        self.take_sizes.setEnabled(page == "By resizing" and isinstance(found, Resized) and bool(found.sizes))
+        table = {"Commissioning": self.sheet, "Balance by resizing": self.ways, "Most effective changes": self.changes}[
+            page
+        ]
+        self.take_sizes.setEnabled(page == "Balance by resizing" and isinstance(found, Resized) and bool(found.sizes))
         if found is None or isinstance(found, Missing):
             table.render_vm(
                 vms.note_table(
@@ -355,7 +357,7 @@ class BalanceView(View):
                 else "the fan stays as it turns"
             )
             self.drawer.set_note(f"simulated by {found.solves} solves, {turn}; within ±{found.spread * 100:.1f} %")
-        elif page == "By resizing":
+        elif page == "Balance by resizing":
             table.render_vm(vms.ways_table(state, found), (), state.show.units)
             self.drawer.set_note(f"{len(found.sizes)} ducts smaller, no run above the index run")
         else:
@@ -375,7 +377,7 @@ class BalanceView(View):
             case "Commissioning":
                 at = case_in(results, system_id)
                 return asked, at if isinstance(at, Missing) else commissioning(at, 2 if extra else 1, told)
-            case "By resizing":
+            case "Balance by resizing":
                 return asked, resize(results, system_id, told)
             case _:
                 return asked, check(results, system_id, extra, told)
@@ -462,14 +464,14 @@ class BalanceView(View):
             self.session.do(command, gesture)
 
     def _take_sizes(self) -> None:
-        found = self._found.get("By resizing", (None, None))[1]
+        found = self._found.get("Balance by resizing", (None, None))[1]
         if isinstance(found, Resized) and found.sizes:
             self.intent.emit(
                 SetSizes(tuple((s, z.shape, z.width_m, z.height_m) for s, z in sorted(found.sizes.items())))
             )
 
     def _make_change(self, row: int) -> None:
-        found = self._found.get("What helps most", (None, None))[1]
+        found = self._found.get("Most effective changes", (None, None))[1]
         if not isinstance(found, Check) or not 0 <= row < len(found.changes):
             return
         change = found.changes[row]

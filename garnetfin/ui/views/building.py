@@ -134,11 +134,11 @@ class BuildingView(TakingIn):
         self.fill_tool = tool("fill", "Make a room of a space in the drawing below", lambda: self.use_tool("fill"))
         self.split_tool = tool("split", "Split a room by a line", lambda: self.use_tool("split"))
         self.window_tool = tool("window", "Put windows on walls", lambda: self.use_tool("window"))
-        self.block_tool = tool("wall", "Draw a block beside, a shaft or a void", lambda: self.use_tool("block"))
+        self.block_tool = tool("wall", "Draw a surrounding building, a shaft or a void", lambda: self.use_tool("block"))
         self.door_tool = tool("door", "Put doors on walls", lambda: self.use_tool("door"))
         self.paint_tool = tool("group", "Paint rooms into a zone or an air system", lambda: self.use_tool("paint"))
         self.scale_tool = tool("measure", "Scale the underlay by two points", lambda: self.use_tool("scale"))
-        self.lift_tool = tool("lift", "Levels lifted apart", self.lift)
+        self.lift_tool = tool("lift", "Exploded view", self.lift)
         self.fit_tool = tool("find", "Show the whole plan (F)", self.fit, False)
         self.undo_tool = tool("undo", "Undo (Ctrl+Z)", self.session.undo, False)
         self.strip = self.tools.add_strip("", COLOURS, self._colour)
@@ -146,7 +146,9 @@ class BuildingView(TakingIn):
             "", (("rectangle", "Rectangle"), ("corners", "Corners")), lambda _: self.use_tool("room")
         )
         self.mark_strip = self.tools.add_strip(
-            "", (("block", "Block beside"), ("shaft", "Shaft"), ("void", "Void")), lambda _: self.use_tool("block")
+            "",
+            (("block", "Surrounding building"), ("shaft", "Shaft"), ("void", "Void")),
+            lambda _: self.use_tool("block"),
         )
         self.scope_strip = self.tools.add_strip("", SCOPES, self._scope)
         self.group_box = QComboBox()
@@ -242,7 +244,7 @@ class BuildingView(TakingIn):
             if not room.system_id and self.colour_by != "known":
                 hatched.add(room.id)
                 fills[room.id] = theme.colour("paper")
-                lines[room.id] = (room.number, room.name, f"{area} · unheated")
+                lines[room.id] = (room.number, room.name, f"{area} · unconditioned")
                 continue
             lines[room.id] = (room.number, room.name, area)
             match self.colour_by:

@@ -65,8 +65,8 @@ AIRS = (("supply", "Supply"), ("return", "Return"), ("extract", "Extract"), ("ou
 
 class DuctsView(View):
     HINT = (
-        "Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung "
-        "pins a size."
+        "Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. Click "
+        "a size to pin it."
     )
 
     def __init__(self, session: Session) -> None:
@@ -174,7 +174,7 @@ class DuctsView(View):
                 ("Segments", self.segments),
                 ("Runs", self.runs),
                 ("Fittings", self.fittings),
-                ("Ways of sizing", self.methods),
+                ("Sizing methods", self.methods),
                 ("Regain", self.regain),
                 ("Take-off", self.bill),
                 ("Long section", self.section),
@@ -236,7 +236,7 @@ class DuctsView(View):
                 self.runs.render_vm(run_table(state, found) if found else nothing, ends, units)
             case "Fittings":
                 self.fittings.render_vm(fitting_table(state, found) if found else nothing, chosen, units)
-            case "Ways of sizing":
+            case "Sizing methods":
                 self._render_methods(state)
             case "Long section":
                 self.section.render_vm(section_vm(state, ducts))

@@ -126,8 +126,8 @@ class FanView(View):
         self.axes_strip = self.tools.add_strip("Axes", AXES, lambda key: session.changed.emit())
         self.states_switch = Switch("all what-ifs")
         self.states_switch.setToolTip(
-            "The fan’s point with dampers open, filters clean and loaded, flexible ducts pressed, boxes turned down, "
-            "ducts that leak"
+            "The fan’s point with dampers open, filters clean and loaded, flexible ducts compressed, boxes at "
+            "minimum, duct leakage"
         )
         self.states_switch.toggled.connect(lambda on: session.changed.emit())
         self.tools.add(self.states_switch, 10)
@@ -264,7 +264,7 @@ class FanView(View):
             self.read_catalogue(Path(path))
 
     def read_catalogue(self, path: Path) -> None:
-        """Fans of a file into the office book; rows that look odd are said, none is dropped."""
+        """Fans of a file into the office standards; rows that look odd are said, none is dropped."""
         try:
             fans, remarks = read_fans(path)
             self.intent.emit(TakeFans(fans))

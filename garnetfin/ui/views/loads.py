@@ -145,7 +145,7 @@ def _style(state: State, at: tuple[int, int]) -> layers.PlanStyle:
 
 class LoadsView(View):
     HINT = "Pick an hour; the plans show every room at it. Point at a figure and press W for its derivation."
-    TABS = ("Day by cause", "Room table", "What moves it", "Through the day", "Year", "Estimates")
+    TABS = ("Day by cause", "Room table", "Sensitivity", "Through the day", "Year", "Estimates")
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -286,7 +286,7 @@ class LoadsView(View):
                 )
                 self.table.horizontalHeader().viewport().update()
                 note = "click a head to sort · Ctrl+C copies the rows"
-            case "What moves it":
+            case "Sensitivity":
                 self._ask_movers(state, block)
                 self.moves_strip.set_now(self.moves)
                 self.movers.render_vm(charts.movers(state, self._moved))
@@ -304,7 +304,7 @@ class LoadsView(View):
                     self._counter.submit(state.results)
                 self.estimates.render_vm(density_rows(state, self._densities), (), state.show.units)
                 note = (
-                    f"typical floor with the office book's shell · cooling / heating, "
+                    f"typical floor with the office standards' shell · cooling / heating, "
                     f"{display.unit('power_density', state.show.units)}"
                 )
         self.drawer.set_note(note)

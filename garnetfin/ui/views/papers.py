@@ -141,7 +141,7 @@ class Pages(QWidget):
 
 
 class PapersView(View):
-    HINT = "The set follows every edit. A switch takes a paper in or leaves it out; a click shows it."
+    HINT = "The set follows every edit. A switch takes a document in or leaves it out; a click shows it."
     pages_made = Signal(int)
     progress = Signal(float, str)  # from the threads that work
 
@@ -153,7 +153,7 @@ class PapersView(View):
         self._changes = (None, None)
         self._maker = Newest(self._make, "papers", self)
         self._maker.ready.connect(self._on_made)
-        self._maker.failed.connect(lambda what: self.refused.emit(f"The papers could not be made. {what}"))
+        self._maker.failed.connect(lambda what: self.refused.emit(f"The documents could not be made. {what}"))
         self._writer = Newest(self._write, "hand-over", self, in_turn=True)
         self._writer.ready.connect(self._on_written)
         self._writer.halted.connect(lambda: self._on_halted("Nothing was written"))
@@ -166,11 +166,11 @@ class PapersView(View):
         # folder and number of an issue whose files are still to be made
         self._issuing: tuple[Path, int] | None = None
         session.results_ready.connect(self._issue_files)
-        self.format = self.tools.add_strip("Write as", FORMATS, lambda kind: None)
-        self.write_button = TextButton("Write …")
+        self.format = self.tools.add_strip("Export", FORMATS, lambda kind: None)
+        self.write_button = TextButton("Export …")
         self.write_button.clicked.connect(lambda: self.write(self.format.now))
         self.tools.add(self.write_button, 8)
-        self.issue_button = TextButton("Issue these papers", filled=True)
+        self.issue_button = TextButton("Issue the set", filled=True)
         self.issue_button.clicked.connect(self.ask_issue)
         self.tools.add(self.issue_button, 14)
         self.stop_link = LinkText("Stop")
@@ -221,7 +221,7 @@ class PapersView(View):
         if self._for != wanted and not state.stale:
             self._for = wanted
             if not self.pages:
-                self._nothing.say(Missing("making the papers", "A few moments"))
+                self._nothing.say(Missing("making the documents", "A few moments"))
                 self._stack.setCurrentWidget(self._nothing)
             self._maker.submit(wanted)
         self.list.render_vm(paper_list(state, self.starts, self.pages, self.chosen, self.changes(state)))
@@ -333,10 +333,10 @@ class PapersView(View):
         if not path and kind in ONE_FILE:
             ending = ".xml" if kind == "gbxml" else f".{kind}"
             path, _ = QFileDialog.getSaveFileName(
-                self, f"Write {dict(FORMATS)[kind]}", f"{start}{ending}", ONE_FILE[kind]
+                self, f"Export {dict(FORMATS)[kind]}", f"{start}{ending}", ONE_FILE[kind]
             )
         elif not path:
-            path = QFileDialog.getExistingDirectory(self, f"Write {dict(FORMATS)[kind]} files into", str(start.parent))
+            path = QFileDialog.getExistingDirectory(self, f"Export {dict(FORMATS)[kind]} files into", str(start.parent))
         if path:
             name = dict(FORMATS)[kind]
             before = self._writer.submit((self._order(), (kind,), Path(path)))
@@ -386,7 +386,9 @@ class PapersView(View):
         """Hand the set over; why not, if it cannot be."""
         if not folder and self.session.path is not None:
             folder = str(self.session.path.parent)
-        folder = folder or QFileDialog.getExistingDirectory(self, "Write the files of the issue into", str(Path.home()))
+        folder = folder or QFileDialog.getExistingDirectory(
+            self, "Export the files of the issue into", str(Path.home())
+        )
         if not folder:
             return "An issue needs a folder for its files"
         number = self.session.project.papers.next_number
@@ -423,7 +425,7 @@ class PapersView(View):
         self.ask.ask(
             "Below the office’s name",
             tuple(Wanted(f"line{i}", f"line {i + 1}", x, width=150) for i, x in enumerate(lines)),
-            "Take",
+            "Apply",
             lambda v: self.session.do(SetSheet("lines", tuple(x for x in v.values() if x))) or None,
             self.session.show.units,
         )

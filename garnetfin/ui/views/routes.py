@@ -73,7 +73,7 @@ class Tile(QWidget):
         self._chosen = False
         self.plan = _SmallPlan()
         self.plan.setParent(self)
-        self.button = TextButton("Take this", self)
+        self.button = TextButton("Apply", self)
         self.button.clicked.connect(lambda: self.taken.emit(self.number))
         self.mends = [TextButton("", self), TextButton("", self)]
         for k, button in enumerate(self.mends):
@@ -240,7 +240,7 @@ class RoutesPage(QWidget):
             field.setAccessibleName(tip)
             field.setFixedWidth(78)
             field.returnPressed.connect(self._ask_anew)
-        self.stop, self.again, self.away = TextButton("Stop"), TextButton("Try again"), TextButton("Put away")
+        self.stop, self.again, self.away = TextButton("Stop"), TextButton("Try again"), TextButton("Discard")
         for widget in (self.extent, self.start, self.shut, self.trunk, self.branch, self.stop, self.again, self.away):
             row.addWidget(widget)
         self.stop.clicked.connect(self._halt)

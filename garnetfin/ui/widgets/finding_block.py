@@ -31,7 +31,9 @@ class FindingBlock(QWidget):
         show = LinkText("Show", self, 11.5)
         show.clicked.connect(lambda: self.picked.emit(finding.kind, (finding.object_id,)))
         self.accept = LinkText("Accept …", self, 11.5)
-        self.accept.setToolTip("Answer for it with a reason: it is printed as a deviation and no longer counts as open")
+        self.accept.setToolTip(
+            "Accept it with a reason: it is printed among the accepted issues and no longer counts as open"
+        )
         self.accept.clicked.connect(self._ask_reason)
         self.reason = QLineEdit(self)
         self.reason.setPlaceholderText(tr("why it is accepted, then Enter"))

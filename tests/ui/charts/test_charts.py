@@ -112,7 +112,7 @@ class Others(ChartTest):
         s = state("Loads")
         block = charts.scope_block(s, charts.scope_rooms(s)[0])
         day = self.show(DayByCause(), charts.day_by_cause(s, block, "sensible"), 980, 200)
-        for cause in ("glass sun", "people", "equipment"):
+        for cause in ("solar through glass", "people", "equipment"):
             self.assertTrue(self.has_colour(day, theme.cause(cause)), cause)
 
     def test_a_month_is_picked_by_click_and_key(self):

@@ -65,7 +65,7 @@ class Controls(PartTest):
         for button in (
             ToolButton("select", "Select"),
             TextButton("Take it"),
-            TextButton("Write", filled=True),
+            TextButton("Export", filled=True),
             LinkText("Show"),
             Switch("on"),
         ):
@@ -277,7 +277,7 @@ class Cards(PartTest):
             ("Balance", "terminal", (station().terminals[0].id,)),
             ("Fan", "", ()),
             ("Climate", "", ()),
-            ("Papers", "", ()),
+            ("Documents", "", ()),
         ):
             card.render_vm(make(state(link, kind, *ids)), "SI")
             self.app.processEvents()

@@ -294,15 +294,16 @@ class Cards(unittest.TestCase):
 
     def test_what_would_change_without_a_part(self):
         vm = self.card("part", "cooling")
-        rows = {r.label: r.value for s in vm.sections if s.title == "If it were away" for r in s.rows}
+        rows = {r.label: r.value for s in vm.sections if s.title == "Without this component" for r in s.rows}
         self.assertAlmostEqual(number(rows["Cooling"]), -86.1, delta=0.1)
         self.assertIn("was", rows["Supply"])
         quiet = self.card("part", "attenuator")  # its pressure drop alone
         self.assertEqual(
-            [r.label for s in quiet.sections if s.title == "If it were away" for r in s.rows], ["Cooling", "Fans"]
+            [r.label for s in quiet.sections if s.title == "Without this component" for r in s.rows],
+            ["Cooling", "Fans"],
         )
         off = self.card("part", "heating")
-        self.assertIn("Fans", [r.label for s in off.sections if s.title == "If it were away" for r in s.rows])
+        self.assertIn("Fans", [r.label for s in off.sections if s.title == "Without this component" for r in s.rows])
 
     def test_the_system_shows_both_flows_and_the_office_book(self):
         vm = self.card("")

@@ -83,7 +83,7 @@ class RoomCards(unittest.TestCase):
 
     def test_tips_say_where_a_value_comes_from(self):
         rows = {named(r): r.tip for r in section(card(state("Building", "room", room("0.01"))), Inputs).rows}
-        self.assertIn("office book", rows["cooling_c"])
+        self.assertIn("office standards", rows["cooling_c"])
         self.assertIn("by rule 20", rows["heating_c"])
         self.assertIn("brief of the station", rows["people"])
 
@@ -99,7 +99,7 @@ class RoomCards(unittest.TestCase):
     def test_an_unheated_room_says_so(self):
         vm = card(state("Building", "room", room("0.07")))
         found = station_results().room(room("0.07"))
-        self.assertEqual((vm.headlines[0].label, vm.headlines[1].reason), ("Warmest", "not served: no plant"))
+        self.assertEqual((vm.headlines[0].label, vm.headlines[1].reason), ("Warmest", "not served: unconditioned"))
         self.assertEqual(vm.headlines[0].figure, display.figure("temperature", float(found.air_c.max()), "SI"))
         self.assertAlmostEqual(max(section(vm, DayLine).values), float(found.air_c.max()))
 
@@ -252,13 +252,13 @@ class SystemCards(unittest.TestCase):
         self.assertEqual(sum(int(r.value) for r in rows), 26)
 
     def test_papers_name_what_is_open(self):
-        vm = card(state("Papers"), pages=8, made="made now")
+        vm = card(state("Documents"), pages=8, made="made now")
         bad = [f for f in station_results().findings if f.severity == "bad"]
         self.assertEqual(vm.headlines[2].figure, str(len(station_results().findings)))
         self.assertIn(str(len(bad)), vm.headlines[2].reason)
 
     def test_gaps_are_said_on_every_card(self):
-        for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"):
+        for link in ("Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents"):
             vm = card(state(link, project=Project()))
             self.assertTrue(vm.title, link)
 

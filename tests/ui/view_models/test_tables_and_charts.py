@@ -37,7 +37,7 @@ class Tables(unittest.TestCase):
         self.check(tables.room_table(s, served_only=True), 26)
         self.check(tables.room_table(s, this_level=True), 15)
         boat = next(r for r in table.rows if r.cells[1].text == "Boat store")
-        self.assertEqual((boat.cells[-2].text, boat.cells[-2].italic), ("not served: unheated", True))
+        self.assertEqual((boat.cells[-2].text, boat.cells[-2].italic), ("not served: unconditioned", True))
         reading = table.rows[0]
         self.assertEqual(reading.cells[columns(table).index("Equip.")].origin, "pinned")
         self.assertEqual(
@@ -94,7 +94,7 @@ class Chain(unittest.TestCase):
     def test_links_in_the_order_of_work(self):
         vm = chain(state("Loads"), 8)
         self.assertEqual(
-            [k.name for k in vm.links], ["Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Papers"]
+            [k.name for k in vm.links], ["Climate", "Building", "Loads", "Air", "Ducts", "Balance", "Fan", "Documents"]
         )
         self.assertEqual((vm.active, vm.system), ("Loads", "AHU North"))
         self.assertEqual(sum(k.findings for k in vm.links), len(station_results().findings))

@@ -36,19 +36,19 @@
         <translation>Ansicht</translation>
     </message>
     <message>
-        <source>Marks</source>
+        <source>Snapshots</source>
         <translation>Marken</translation>
     </message>
     <message>
-        <source>Office book</source>
+        <source>Office standards</source>
         <translation>Bürobuch</translation>
     </message>
     <message>
-        <source>office book</source>
+        <source>office standards</source>
         <translation>Bürobuch</translation>
     </message>
     <message>
-        <source>Papers</source>
+        <source>Documents</source>
         <translation>Unterlagen</translation>
     </message>
     <message>
@@ -80,15 +80,15 @@
         <translation>Sichern als …</translation>
     </message>
     <message>
-        <source>Write rooms as CSV …</source>
+        <source>Export rooms as CSV …</source>
         <translation>Räume als CSV schreiben …</translation>
     </message>
     <message>
-        <source>Write faces as CSV …</source>
+        <source>Export faces as CSV …</source>
         <translation>Flächen als CSV schreiben …</translation>
     </message>
     <message>
-        <source>Write the lifted levels as PDF …</source>
+        <source>Export the exploded view as PDF …</source>
         <translation>Abgehobene Geschosse als PDF schreiben …</translation>
     </message>
     <message>
@@ -108,7 +108,7 @@
         <translation>Plan oder Seite kopieren</translation>
     </message>
     <message>
-        <source>Clear out what is unused</source>
+        <source>Remove unused</source>
         <translation>Unbenutztes ausräumen</translation>
     </message>
     <message>
@@ -168,7 +168,7 @@
         <translation>Bauteilsatz aus dem, was meist vorkommt</translation>
     </message>
     <message>
-        <source>Block beside, shaft or void</source>
+        <source>Surrounding building, shaft or void</source>
         <translation>Nachbarkörper, Schacht oder Luftraum</translation>
     </message>
     <message>
@@ -204,7 +204,7 @@
         <translation>Vorn und hinten spiegeln</translation>
     </message>
     <message>
-        <source>First pass: terminals, ducts, fan</source>
+        <source>First design: terminals, ducts, fan</source>
         <translation>Erster Durchgang: Durchlässe, Kanäle, Ventilator</translation>
     </message>
     <message>
@@ -304,7 +304,7 @@
         <translation>Kleiner</translation>
     </message>
     <message>
-        <source>Keep a mark …</source>
+        <source>Keep a snapshot …</source>
         <translation>Marke setzen …</translation>
     </message>
     <message>
@@ -320,11 +320,11 @@
         <translation>Studie</translation>
     </message>
     <message>
-        <source>Save the office book …</source>
+        <source>Save the office standards …</source>
         <translation>Bürobuch sichern …</translation>
     </message>
     <message>
-        <source>Take an office book …</source>
+        <source>Apply office standards …</source>
         <translation>Bürobuch übernehmen …</translation>
     </message>
     <message>
@@ -336,31 +336,31 @@
         <translation>Seine Aufbauten, Gläser und Bauteilsätze hierher holen</translation>
     </message>
     <message>
-        <source>Write as PDF …</source>
+        <source>Export PDF …</source>
         <translation>Als PDF schreiben …</translation>
     </message>
     <message>
-        <source>Write as workbook (XLSX) …</source>
+        <source>Export workbook (XLSX) …</source>
         <translation>Als Arbeitsmappe (XLSX) schreiben …</translation>
     </message>
     <message>
-        <source>Write tables as CSV …</source>
+        <source>Export tables as CSV …</source>
         <translation>Tabellen als CSV schreiben …</translation>
     </message>
     <message>
-        <source>Write plans as DXF …</source>
+        <source>Export plans as DXF …</source>
         <translation>Pläne als DXF schreiben …</translation>
     </message>
     <message>
-        <source>Write plans as SVG …</source>
+        <source>Export plans as SVG …</source>
         <translation>Pläne als SVG schreiben …</translation>
     </message>
     <message>
-        <source>Write building and ducts as IFC%1 …</source>
+        <source>Export building and ducts as IFC%1 …</source>
         <translation>Gebäude und Kanäle als IFC%1 schreiben …</translation>
     </message>
     <message>
-        <source>Write the building with loads as gbXML …</source>
+        <source>Export the building with loads as gbXML …</source>
         <translation>Gebäude mit Lasten als gbXML schreiben …</translation>
     </message>
     <message>
@@ -368,11 +368,11 @@
         <translation>Drucken</translation>
     </message>
     <message>
-        <source>Issue these papers …</source>
+        <source>Issue the set …</source>
         <translation>Diese Unterlagen ausgeben …</translation>
     </message>
     <message>
-        <source>Issue these papers</source>
+        <source>Issue the set</source>
         <translation>Unterlagen ausgeben</translation>
     </message>
     <message>
@@ -488,11 +488,11 @@
         <translation>Annehmen …</translation>
     </message>
     <message>
-        <source>Take</source>
+        <source>Apply</source>
         <translation>Nehmen</translation>
     </message>
     <message>
-        <source>Leave it</source>
+        <source>Skip</source>
         <translation>Lassen</translation>
     </message>
     <message>
@@ -528,7 +528,7 @@
         <translation>weggelassen</translation>
     </message>
     <message>
-        <source>needs a mark</source>
+        <source>needs a snapshot</source>
         <translation>braucht eine Marke</translation>
     </message>
     <message>
@@ -612,7 +612,7 @@
         <translation>Schall in Räumen</translation>
     </message>
     <message>
-        <source>Findings and deviations</source>
+        <source>Findings and accepted issues</source>
         <translation>Befunde und Abweichungen</translation>
     </message>
     <message>
@@ -624,11 +624,11 @@
         <translation>Herleitungen</translation>
     </message>
     <message>
-        <source>Write as</source>
+        <source>Export</source>
         <translation>Schreiben als</translation>
     </message>
     <message>
-        <source>Write …</source>
+        <source>Export …</source>
         <translation>Schreiben …</translation>
     </message>
     <message>
@@ -684,7 +684,7 @@
         <translation>Büro</translation>
     </message>
     <message>
-        <source>logo: menu Papers</source>
+        <source>logo: menu Documents</source>
         <translation>Logo: Menü Unterlagen</translation>
     </message>
     <message>
@@ -696,7 +696,7 @@
         <translation>%1 anzusehen</translation>
     </message>
     <message>
-        <source>Accepted deviations</source>
+        <source>Accepted issues</source>
         <translation>Angenommene Abweichungen</translation>
     </message>
     <message>
@@ -732,11 +732,11 @@
         <translation>Was sich änderte</translation>
     </message>
     <message>
-        <source>since the mark</source>
+        <source>since the snapshot</source>
         <translation>seit der Marke</translation>
     </message>
     <message>
-        <source>no mark</source>
+        <source>no snapshot</source>
         <translation>keine Marke</translation>
     </message>
     <message>
@@ -952,15 +952,15 @@
         <translation>Dächer</translation>
     </message>
     <message>
-        <source>Bridges</source>
+        <source>Thermal bridges</source>
         <translation>Wärmebrücken</translation>
     </message>
     <message>
-        <source>Glass sun</source>
+        <source>Solar through glass</source>
         <translation>Sonne durch Glas</translation>
     </message>
     <message>
-        <source>Glass conduction</source>
+        <source>Conduction through glass</source>
         <translation>Leitung durch Glas</translation>
     </message>
     <message>
@@ -1008,7 +1008,7 @@
         <translation>Bekannt</translation>
     </message>
     <message>
-        <source>Known as</source>
+        <source>Input detail</source>
         <translation>Bekannt als</translation>
     </message>
     <message>
@@ -1360,7 +1360,7 @@
         <translation>Abzweig</translation>
     </message>
     <message>
-        <source>last piece</source>
+        <source>runout</source>
         <translation>letztes Stück</translation>
     </message>
     <message>
@@ -1380,7 +1380,7 @@
         <translation>Klappenwinkel</translation>
     </message>
     <message>
-        <source>Surplus</source>
+        <source>Excess pressure</source>
         <translation>Überschuss</translation>
     </message>
     <message>
@@ -1456,15 +1456,15 @@
         <translation>Filter beladen</translation>
     </message>
     <message>
-        <source>flexible pressed</source>
+        <source>compressed flexible duct</source>
         <translation>Schlauch gestaucht</translation>
     </message>
     <message>
-        <source>boxes turned down</source>
+        <source>boxes at minimum</source>
         <translation>Regler gedrosselt</translation>
     </message>
     <message>
-        <source>ducts leak</source>
+        <source>duct leakage</source>
         <translation>undicht</translation>
     </message>
     <message>
@@ -1476,7 +1476,7 @@
         <translation>Wie ausgelegt</translation>
     </message>
     <message>
-        <source>Gets</source>
+        <source>Actual flow</source>
         <translation>Bekommt</translation>
     </message>
     <message>
@@ -1524,7 +1524,7 @@
         <translation>Ventilatoren</translation>
     </message>
     <message>
-        <source>From stall</source>
+        <source>Stall margin</source>
         <translation>Vom Abriss</translation>
     </message>
     <message>
@@ -1740,11 +1740,11 @@
         <translation>Stundenfeld</translation>
     </message>
     <message>
-        <source>What moves it</source>
+        <source>Sensitivity</source>
         <translation>Was sie bewegt</translation>
     </message>
     <message>
-        <source>Use through the day</source>
+        <source>Profile</source>
         <translation>Nutzung am Tag</translation>
     </message>
     <message>
@@ -1852,11 +1852,11 @@
         <translation>Auftragen</translation>
     </message>
     <message>
-        <source>Write CSV …</source>
+        <source>Export CSV …</source>
         <translation>CSV schreiben …</translation>
     </message>
     <message>
-        <source>Write Parquet …</source>
+        <source>Export Parquet …</source>
         <translation>Parquet schreiben …</translation>
     </message>
     <message>
@@ -1872,7 +1872,7 @@
         <translation>Einen Augenblick</translation>
     </message>
     <message>
-        <source>Making the papers</source>
+        <source>Making the documents</source>
         <translation>Die Unterlagen entstehen</translation>
     </message>
     <message>
@@ -1972,7 +1972,7 @@
         <translation>%1 × %2 nehmen</translation>
     </message>
     <message>
-        <source>The set follows every edit. A switch takes a paper in or leaves it out; a click shows it.</source>
+        <source>The set follows every edit. A switch takes a document in or leaves it out; a click shows it.</source>
         <translation>Die Unterlagen folgen jeder Änderung. Ein Schalter nimmt ein Blatt auf oder lässt es weg; ein Klick zeigt es.</translation>
     </message>
     <message>
@@ -2212,7 +2212,7 @@
         <translation>Abzweig, kleinste</translation>
     </message>
     <message>
-        <source>By resizing</source>
+        <source>Balance by resizing</source>
         <translation>Durch neue Größen</translation>
     </message>
     <message>
@@ -2284,7 +2284,7 @@
         <translation>Kühlen in</translation>
     </message>
     <message>
-        <source>Cooling lacks</source>
+        <source>Cooling shortfall</source>
         <translation>Kühlung fehlt</translation>
     </message>
     <message>
@@ -2336,7 +2336,7 @@
         <translation>Unterschied</translation>
     </message>
     <message>
-        <source>Diffuse, level</source>
+        <source>Diffuse horizontal</source>
         <translation>Diffus, waagerecht</translation>
     </message>
     <message>
@@ -2344,7 +2344,7 @@
         <translation>Gleichzeitigkeit</translation>
     </message>
     <message>
-        <source>Draw a block beside that casts shadows</source>
+        <source>Draw a surrounding building that casts shadows</source>
         <translation>Nachbarkörper zeichnen, der Schatten wirft</translation>
     </message>
     <message>
@@ -2444,7 +2444,7 @@
         <translation>Flache Seite</translation>
     </message>
     <message>
-        <source>Flexible, pressed together</source>
+        <source>Compressed flexible duct</source>
         <translation>Schlauch, gestaucht</translation>
     </message>
     <message>
@@ -2572,7 +2572,7 @@
         <translation>Feuchte, höchstens</translation>
     </message>
     <message>
-        <source>If it were away</source>
+        <source>Without this component</source>
         <translation>Wenn es weg wäre</translation>
     </message>
     <message>
@@ -2620,7 +2620,7 @@
         <translation>Änderungen gegen Absturz sichern</translation>
     </message>
     <message>
-        <source>Kept free</source>
+        <source>Clearance</source>
         <translation>Frei gehalten</translation>
     </message>
     <message>
@@ -2652,7 +2652,7 @@
         <translation>links</translation>
     </message>
     <message>
-        <source>Levels lifted apart</source>
+        <source>Exploded view</source>
         <translation>Abgehobene Geschosse</translation>
     </message>
     <message>
@@ -2764,7 +2764,7 @@
         <translation>Seiner Reichweite</translation>
     </message>
     <message>
-        <source>Of the train</source>
+        <source>Of the unit</source>
         <translation>Des Geräts</translation>
     </message>
     <message>
@@ -2852,11 +2852,7 @@
         <translation>Vorgang</translation>
     </message>
     <message>
-        <source>Profile</source>
-        <translation>Profil</translation>
-    </message>
-    <message>
-        <source>Put away</source>
+        <source>Discard</source>
         <translation>Weglegen</translation>
     </message>
     <message>
@@ -3040,7 +3036,7 @@
         <translation>Blech und Montage, je m²</translation>
     </message>
     <message>
-        <source>Short of</source>
+        <source>Short of criterion</source>
         <translation>Es fehlt</translation>
     </message>
     <message>
@@ -3084,7 +3080,7 @@
         <translation>Raum an einer Linie teilen</translation>
     </message>
     <message>
-        <source>Steel</source>
+        <source>Duct mass</source>
         <translation>Stahl</translation>
     </message>
     <message>
@@ -3116,11 +3112,11 @@
         <translation>g-Wert</translation>
     </message>
     <message>
-        <source>Sun g</source>
+        <source>g-value</source>
         <translation>g</translation>
     </message>
     <message>
-        <source>Sun taken up</source>
+        <source>Solar absorptance</source>
         <translation>Sonne aufgenommen</translation>
     </message>
     <message>
@@ -3136,15 +3132,15 @@
         <translation>Luft nehmen von</translation>
     </message>
     <message>
-        <source>Take it out of the train</source>
+        <source>Remove from the unit</source>
         <translation>Aus dem Gerät nehmen</translation>
     </message>
     <message>
-        <source>Take these sizes</source>
+        <source>Apply these sizes</source>
         <translation>Diese Größen nehmen</translation>
     </message>
     <message>
-        <source>Take weather and place</source>
+        <source>Apply weather and place</source>
         <translation>Wetter und Ort nehmen</translation>
     </message>
     <message>
@@ -3240,7 +3236,7 @@
         <translation>Gesamt</translation>
     </message>
     <message>
-        <source>Train</source>
+        <source>Unit</source>
         <translation>Gerät</translation>
     </message>
     <message>
@@ -3276,7 +3272,7 @@
         <translation>U-Wert, gesamt</translation>
     </message>
     <message>
-        <source>Unheard up to</source>
+        <source>Damper pressure at the noise limit</source>
         <translation>Unhörbar bis</translation>
     </message>
     <message>
@@ -3324,7 +3320,7 @@
         <translation>Aufheizen</translation>
     </message>
     <message>
-        <source>Warmer by</source>
+        <source>Above set-point</source>
         <translation>Wärmer um</translation>
     </message>
     <message>
@@ -3340,7 +3336,7 @@
         <translation>Wärmste Stunde</translation>
     </message>
     <message>
-        <source>Ways of sizing</source>
+        <source>Sizing methods</source>
         <translation>Wege der Bemessung</translation>
     </message>
     <message>
@@ -3348,7 +3344,7 @@
         <translation>Was jeder Bedarf verlangt</translation>
     </message>
     <message>
-        <source>What helps most</source>
+        <source>Most effective changes</source>
         <translation>Was am meisten hilft</translation>
     </message>
     <message>
@@ -3356,11 +3352,11 @@
         <translation>Was sie tut</translation>
     </message>
     <message>
-        <source>What it has to lift</source>
+        <source>Required fan pressure</source>
         <translation>Was er heben muss</translation>
     </message>
     <message>
-        <source>Where its %1 Pa go</source>
+        <source>Pressure breakdown of its %1 Pa</source>
         <translation>Wohin seine %1 Pa gehen</translation>
     </message>
     <message>
@@ -3420,7 +3416,7 @@
         <translation>wie der Arbeitsplatz</translation>
     </message>
     <message>
-        <source>as the neediest room</source>
+        <source>critical-room reset</source>
         <translation>wie der bedürftigste Raum</translation>
     </message>
     <message>
@@ -3720,11 +3716,11 @@
         <translation>Höhen über dem Boden</translation>
     </message>
     <message>
-        <source>held at the rooms</source>
+        <source>constant supply temperature</source>
         <translation>an den Räumen gehalten</translation>
     </message>
     <message>
-        <source>held behind the coil</source>
+        <source>constant coil leaving temperature</source>
         <translation>hinter dem Register gehalten</translation>
     </message>
     <message>
@@ -3868,7 +3864,7 @@
         <translation>keine, auf der Achse</translation>
     </message>
     <message>
-        <source>none, unheated</source>
+        <source>none, unconditioned</source>
         <translation>keine, unbeheizt</translation>
     </message>
     <message>
@@ -3880,12 +3876,8 @@
         <translation>nicht versorgt</translation>
     </message>
     <message>
-        <source>not served: no plant</source>
+        <source>not served: unconditioned</source>
         <translation>nicht versorgt: keine Anlage</translation>
-    </message>
-    <message>
-        <source>not served: unheated</source>
-        <translation>nicht versorgt: unbeheizt</translation>
     </message>
     <message>
         <source>nothing changes at this hour</source>
@@ -4144,7 +4136,7 @@
         <translation>− Raum gibt Wärme ab   + Raum nimmt Wärme auf, kW</translation>
     </message>
     <message>
-        <source>Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. A rung pins a size.</source>
+        <source>Click a duct; Shift adds. Drag it: what hangs on it follows. PgUp and PgDn move it in height. Click a size to pin it.</source>
         <translation>Klick auf einen Kanal; Umschalt fügt hinzu. Ziehen: was daran hängt, folgt. Bild auf und ab bewegen ihn in der Höhe. Eine Sprosse steckt eine Größe fest.</translation>
     </message>
     <message>
@@ -4160,7 +4152,7 @@
         <translation>Klick auf Punkt, Weg oder Zeile; einen Punkt auf oder ab ziehen stellt seine Klappe. Was-wäre-wenn lassen sich verbinden; keines ändert das Projekt.</translation>
     </message>
     <message>
-        <source>Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the supply temperature.</source>
+        <source>Drag a section along the unit, or out of it. Click a section for its figures; drag a ringed state to move the supply temperature.</source>
         <translation>Einen Teil im Gerät verschieben oder herausziehen. Klick zeigt seine Werte; ein umringter Zustand, gezogen, ändert die Zulufttemperatur.</translation>
     </message>
     <message>
@@ -4596,12 +4588,8 @@
         <translation>zu %1</translation>
     </message>
     <message>
-        <source>Gathering</source>
+        <source>Assembly</source>
         <translation>Zusammenkunft</translation>
-    </message>
-    <message>
-        <source>Work</source>
-        <translation>Arbeit</translation>
     </message>
     <message>
         <source>Laboratory</source>
@@ -4612,11 +4600,11 @@
         <translation>Nass</translation>
     </message>
     <message>
-        <source>Stores, ways</source>
+        <source>Stores, circulation</source>
         <translation>Lager, Wege</translation>
     </message>
     <message>
-        <source>Sleep, live</source>
+        <source>Bedrooms, living</source>
         <translation>Schlafen, Wohnen</translation>
     </message>
     <message>
@@ -4664,7 +4652,7 @@
         <translation>Vent. %</translation>
     </message>
     <message>
-        <source>air at</source>
+        <source>air temperature</source>
         <translation>Luft bei</translation>
     </message>
     <message>
@@ -4716,7 +4704,7 @@
         <translation>Mengen in L/s</translation>
     </message>
     <message>
-        <source>Left at its end</source>
+        <source>Total pressure at end</source>
         <translation>Übrig an seinem Ende</translation>
     </message>
     <message>
