@@ -156,7 +156,7 @@ class WhatIfs(unittest.TestCase):
         both = self.solve(dampers_open=True, filter="final", pressed=True, leaking=True, speed=0.95)
         self.assertLess(both.fan_m3s, self.solve(dampers_open=True, filter="final").fan_m3s)
         self.assertEqual(
-            both.what.words, "dampers open, filter loaded, flexible ducts pressed, ducts leak, fan at 95 %"
+            both.what.words, "dampers open, filter loaded, flexible ducts compressed, duct leakage, fan at 95 %"
         )
         self.assertEqual((WhatIf().words, WhatIf().any), ("as designed", False))
 

@@ -37,15 +37,15 @@
     </message>
     <message>
         <source>Snapshots</source>
-        <translation>Marken</translation>
+        <translation>Stände</translation>
     </message>
     <message>
         <source>Office standards</source>
-        <translation>Bürobuch</translation>
+        <translation>Bürovorgaben</translation>
     </message>
     <message>
         <source>office standards</source>
-        <translation>Bürobuch</translation>
+        <translation>Bürovorgaben</translation>
     </message>
     <message>
         <source>Documents</source>
@@ -81,15 +81,15 @@
     </message>
     <message>
         <source>Export rooms as CSV …</source>
-        <translation>Räume als CSV schreiben …</translation>
+        <translation>Räume als CSV exportieren …</translation>
     </message>
     <message>
         <source>Export faces as CSV …</source>
-        <translation>Flächen als CSV schreiben …</translation>
+        <translation>Flächen als CSV exportieren …</translation>
     </message>
     <message>
         <source>Export the exploded view as PDF …</source>
-        <translation>Abgehobene Geschosse als PDF schreiben …</translation>
+        <translation>Abgehobene Geschosse als PDF exportieren …</translation>
     </message>
     <message>
         <source>Quit</source>
@@ -305,7 +305,7 @@
     </message>
     <message>
         <source>Keep a snapshot …</source>
-        <translation>Marke setzen …</translation>
+        <translation>Stand sichern …</translation>
     </message>
     <message>
         <source>Options side by side</source>
@@ -321,11 +321,11 @@
     </message>
     <message>
         <source>Save the office standards …</source>
-        <translation>Bürobuch sichern …</translation>
+        <translation>Bürovorgaben sichern …</translation>
     </message>
     <message>
         <source>Apply office standards …</source>
-        <translation>Bürobuch übernehmen …</translation>
+        <translation>Bürovorgaben übernehmen …</translation>
     </message>
     <message>
         <source>Keep build-ups, glass and fabric sets in it</source>
@@ -337,31 +337,31 @@
     </message>
     <message>
         <source>Export PDF …</source>
-        <translation>Als PDF schreiben …</translation>
+        <translation>Als PDF exportieren …</translation>
     </message>
     <message>
         <source>Export workbook (XLSX) …</source>
-        <translation>Als Arbeitsmappe (XLSX) schreiben …</translation>
+        <translation>Als Arbeitsmappe (XLSX) exportieren …</translation>
     </message>
     <message>
         <source>Export tables as CSV …</source>
-        <translation>Tabellen als CSV schreiben …</translation>
+        <translation>Tabellen als CSV exportieren …</translation>
     </message>
     <message>
         <source>Export plans as DXF …</source>
-        <translation>Pläne als DXF schreiben …</translation>
+        <translation>Pläne als DXF exportieren …</translation>
     </message>
     <message>
         <source>Export plans as SVG …</source>
-        <translation>Pläne als SVG schreiben …</translation>
+        <translation>Pläne als SVG exportieren …</translation>
     </message>
     <message>
         <source>Export building and ducts as IFC%1 …</source>
-        <translation>Gebäude und Kanäle als IFC%1 schreiben …</translation>
+        <translation>Gebäude und Kanäle als IFC%1 exportieren …</translation>
     </message>
     <message>
         <source>Export the building with loads as gbXML …</source>
-        <translation>Gebäude mit Lasten als gbXML schreiben …</translation>
+        <translation>Gebäude mit Lasten als gbXML exportieren …</translation>
     </message>
     <message>
         <source>Print</source>
@@ -529,7 +529,7 @@
     </message>
     <message>
         <source>needs a snapshot</source>
-        <translation>braucht eine Marke</translation>
+        <translation>braucht einen Stand</translation>
     </message>
     <message>
         <source>moved</source>
@@ -625,11 +625,11 @@
     </message>
     <message>
         <source>Export</source>
-        <translation>Schreiben als</translation>
+        <translation>Export</translation>
     </message>
     <message>
         <source>Export …</source>
-        <translation>Schreiben …</translation>
+        <translation>Exportieren …</translation>
     </message>
     <message>
         <source>Issue %1</source>
@@ -733,11 +733,11 @@
     </message>
     <message>
         <source>since the snapshot</source>
-        <translation>seit der Marke</translation>
+        <translation>seit dem Stand</translation>
     </message>
     <message>
         <source>no snapshot</source>
-        <translation>keine Marke</translation>
+        <translation>kein Stand</translation>
     </message>
     <message>
         <source>%1 break a limit</source>
@@ -1853,11 +1853,11 @@
     </message>
     <message>
         <source>Export CSV …</source>
-        <translation>CSV schreiben …</translation>
+        <translation>CSV exportieren …</translation>
     </message>
     <message>
         <source>Export Parquet …</source>
-        <translation>Parquet schreiben …</translation>
+        <translation>Parquet exportieren …</translation>
     </message>
     <message>
         <source>on</source>

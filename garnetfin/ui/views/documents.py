@@ -140,7 +140,7 @@ class Pages(QWidget):
                 words(p, QPointF(box.left() - 5, box.top() + 12), str(i + 1), "faint", 10.5, side="right")
 
 
-class PapersView(View):
+class DocumentsView(View):
     HINT = "The set follows every edit. A switch takes a document in or leaves it out; a click shows it."
     pages_made = Signal(int)
     progress = Signal(float, str)  # from the threads that work
