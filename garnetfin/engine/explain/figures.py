@@ -503,7 +503,7 @@ def given(results: Results, kind: str, ids: tuple[Any, ...], name: str, label: s
             source = (
                 "office standards, sizing rules"
                 if name != "damper_deg"
-                else "what takes the surplus of its run"
+                else "what takes the excess pressure of its run"
                 if s.damper is not None
                 else "no damper stands there"
             )

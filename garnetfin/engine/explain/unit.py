@@ -299,7 +299,7 @@ def after_balancing(results: Results, system_id: str, way: str, what: str) -> Wh
         case "surplus":
             t = max(ducts.terminals, key=lambda t: t.surplus_pa)
             return Why(
-                "Widest surplus",
+                "Greatest excess pressure",
                 t.surplus_pa,
                 "pressure",
                 (f"of the run to {t.label}: what the index run loses more",),

@@ -276,8 +276,8 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
             "room",
             room.id,
             f"{room.number}: sun is {result.cause_w('solar through glass') / result.peak_w:.0%} of cooling",
-            f"{amount('load', result.cause_w('solar through glass'), 1, bare=True)} of {amount('load', result.peak_w, 1)} "
-            "come through "
+            f"{amount('load', result.cause_w('solar through glass'), 1, bare=True)} of "
+            f"{amount('load', result.peak_w, 1)} come through "
             f"{amount('area', sum(o.area_m2 for o in result.faces if o.kind in ('window', 'glass wall')))} of glass.",
             "watch",
             mends,

@@ -62,7 +62,7 @@ def resize(results, system_id: str, progress: Callable[[float], None] = lambda s
         if isinstance(missing, Missing):
             return missing
     if system.flow == "load":
-        return Missing("boxes hold their flow", "In a variable-flow system boxes take the surplus")
+        return Missing("boxes hold their flow", "In a variable-flow system boxes take the excess pressure")
     memo, pinned, barred = Memo(), {}, set()
     now = before
     quiet = assumption(project.book, "noise_nc").figure

@@ -256,7 +256,8 @@ def _told(way: _Way, system_id: str) -> None:
         ("Supply air", f"{air.figures.supply_c.figure:g} °C, {air.figures.supply_c.source}"),
         (
             "Parts of the unit",
-            f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office standards at the "
+            f"{sum(isinstance(p.pressure_pa, Rule) for p in system.parts)} pressure drops of the office standards at "
+            "the "
             f"design flow",
         ),
         (

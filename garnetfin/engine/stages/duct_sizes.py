@@ -42,7 +42,7 @@ ROUNDS = 4  # of the least-cost programme, whose fittings follow the sizes
 
 @dataclass(frozen=True, slots=True)
 class DuctRules:
-    """The office standards on ducts: greatest velocity by role [m/s], shape limits [m], when a trunk is reduced, prices."""
+    """Office standards on ducts: greatest velocity by role [m/s], shape limits [m], when a trunk is reduced, prices."""
 
     velocity_m_s: dict[str, float]
     aspect: float

@@ -208,7 +208,7 @@ def _return_side(system: AirSystem) -> tuple[tuple[Drop, ...], tuple[Drop, ...]]
 
 
 def _return_ducts(drawn: DuctResult | None, flow: float, relief: tuple[Drop, ...]) -> tuple[float, float]:
-    """(what return ducts lose [Pa], 1 where they are drawn). Until they are, what the office standards give a return fan,
+    """(what return ducts lose [Pa], 1 where they are drawn). Until then what the office standards give a return fan,
     less the way of relief.
     """
     if drawn is not None:

@@ -126,7 +126,7 @@ class DayByCause(Chart[DayVM]):
         values = np.array([v for _, v in vm.causes], float).reshape(-1, 24)  # a room without any cause has no row
         up, down = np.maximum(values, 0), np.minimum(values, 0)
         low, high = reach([*up.sum(axis=0), *down.sum(axis=0), *vm.instant, *vm.against], 4)
-        right = self.width() - 190
+        right = self.width() - 216
         x = Scale(0, 24, 44, right - 12)
         y = Scale(low, high, self.height() - 24, 16)
         y_axis(p, y, 44, right - 12, 4, 0 if high > 4 else 1)

@@ -194,7 +194,7 @@ class PressureStair(Chart[StairVM]):
         words(
             p,
             QPointF(x + 13, y),
-            "terminal" if self.vm.solved else "terminal, its height the surplus",
+            "terminal" if self.vm.solved else "terminal, its height the excess pressure",
             "faint",
             11,
             side="left",

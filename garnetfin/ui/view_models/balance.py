@@ -68,7 +68,7 @@ def terminal_table(state: State, ducts: DuctResult, tolerance: float) -> TableVM
         Column("To", width=64, left=True),
         Column("Room", width=80, left=True, stretch=True),
         Column("", display.unit("room_flow", units), 42),
-        Column("gets", "%", 74),
+        Column("actual", "%", 74),
         Column("Damper", display.unit("pressure", units), 68),
         Column("set", "°", 58),
     )
@@ -412,7 +412,7 @@ def damper_section(
                 "°",
                 "rule" if isinstance(segment.damper_deg, Rule) else "pinned",
                 "plain",
-                tip="by rule: what takes the surplus; 0 is open",
+                tip="by rule: what takes the excess pressure; 0 is open",
             )
         )
     pressure = display.unit("pressure", units)
@@ -434,7 +434,7 @@ def damper_section(
         lines += [
             Line(
                 "Damper pressure at the noise limit",
-                "any pressure"
+                "any"
                 if isinf(own.heard_pa)
                 else display.figure("pressure", own.heard_pa, units)
                 if own.heard_pa
@@ -479,7 +479,7 @@ def balance_section(state: State, ducts: DuctResult) -> Lines:
     rows += [
         Line("Dampers set / open", f"{len(set_)} / {fitted - len(set_)}", why=why("set")),
         Line(
-            "Widest surplus",
+            "Greatest excess pressure",
             display.figure("pressure", max((t.surplus_pa for t in ducts.terminals), default=0.0), units),
             display.unit("pressure", units),
             why=why("surplus"),

@@ -133,7 +133,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             return (
                 str(len(served)),
                 "rooms",
-                f"{display.with_unit('area', area, units, 0)} · {len(project.rooms) - len(served)} unconditioned",
+                f"{display.with_unit('area', area, units, 0)} · {len(project.rooms) - len(served)} unheated",
             )
         case "Loads":
             block = results.blocks.get(system_id) or results.blocks[""]

@@ -209,7 +209,7 @@ def _several_segments(state: State, ducts: DuctResult) -> CardVM:
                             r.damper.angle_deg if r.damper is not None and r.damper.angle_deg is not None else 0.0
                             for r in rows
                         ],
-                        "by rule: what takes the surplus; 0 is open",
+                        "by rule: what takes the excess pressure; 0 is open",
                     ),
                 ),
             ),
@@ -257,7 +257,7 @@ def terminal_card(state: State) -> CardVM:
         stretch("Trunk from the unit", on_trunk, "supply"),
         stretch("Branches", branches, "outdoor"),
         stretch(
-            f"Last piece {display.size(segment.section, units)}",
+            f"Runout {display.size(segment.section, units)}",
             [segment] if segment.role not in ("trunk", "riser") else [],
             "glass",
         ),
@@ -333,7 +333,7 @@ def terminal_card(state: State) -> CardVM:
                 why=("run", found.terminal_id),
             ),
             Headline(
-                "Excess pressure",
+                "Excess",
                 display.figure("pressure", found.surplus_pa, units),
                 pressure,
                 "damper takes it" if found.surplus_pa > 0.05 else "sets the fan",

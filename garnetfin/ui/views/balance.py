@@ -87,19 +87,23 @@ class BalanceView(View):
             switch.setToolTip(tip)
             switch.toggled.connect(lambda on, n=name: self._what(**{n: on}))
             self.tools.add(switch, 6)
-        self.filter_strip = self.tools.add_strip("Filter", FILTERS, lambda key: self._what(filter=key))
         self.more = ToolRow()
         self.more.setFixedHeight(32)
         self.air_strip = self.more.add_strip("", AIRS, lambda air: session.set_show(air=air))
+        self.filter_strip = self.more.add_strip("Filter", FILTERS, lambda key: self._what(filter=key))
         self.speed_field = self.more.add_field(
             "fan %", 54, "Fan speed, per cent of what it turns at; empty: as it turns", self._speed, 6
         )
         self.air_field = self.more.add_field(
-            "air temperature", 58, "Temperature of the air in ducts and rooms’ supply; empty: as designed", self._air, 6
+            "air temperature",
+            104,
+            "Temperature of the air in ducts and rooms’ supply; empty: as designed",
+            self._air,
+            6,
         )
         self.shut_button, self.door_button, self.clear_button = (
-            TextButton("Shut its duct"),
-            TextButton("Close its door"),
+            TextButton("Close duct"),
+            TextButton("Close door"),
             TextButton("As designed"),
         )
         self.shut_button.setToolTip("A damper in the duct that is selected is shut, or open again")
@@ -196,9 +200,9 @@ class BalanceView(View):
             )
         segment, room = self._segment(state), self._room(state)
         self.shut_button.setEnabled(bool(segment))
-        self.shut_button.setText("Open its duct" if segment and segment in what.shut else "Shut its duct")
+        self.shut_button.setText("Open duct" if segment and segment in what.shut else "Close duct")
         self.door_button.setEnabled(bool(room))
-        self.door_button.setText("Open its door" if room and room in what.doors else "Close its door")
+        self.door_button.setText("Open door" if room and room in what.doors else "Close door")
         self.clear_button.setEnabled(what.any)
         for button in (self.shut_button, self.door_button):
             button.updateGeometry()
@@ -219,7 +223,7 @@ class BalanceView(View):
         self.table.render_vm(
             vms.terminal_table(state, ducts, tolerance), state.selection.of("terminal"), state.show.units
         )
-        self._head.note = f"{len(ducts.terminals)}, by surplus · {what.words}"
+        self._head.note = f"{len(ducts.terminals)}, by excess pressure · {what.words}"
         self._head.update()
         flows = vms.real(state)
         solved = (

@@ -2244,7 +2244,7 @@
         <translation>Uhr, UTC</translation>
     </message>
     <message>
-        <source>Close its door</source>
+        <source>Close door</source>
         <translation>Seine Tür schließen</translation>
     </message>
     <message>
@@ -2628,11 +2628,11 @@
         <translation>Art</translation>
     </message>
     <message>
-        <source>Last piece, greatest</source>
+        <source>Runout, greatest</source>
         <translation>Letztes Stück, größte</translation>
     </message>
     <message>
-        <source>Last piece, least</source>
+        <source>Runout, least</source>
         <translation>Letztes Stück, kleinste</translation>
     </message>
     <message>
@@ -3044,7 +3044,7 @@
         <translation>Zeigen</translation>
     </message>
     <message>
-        <source>Shut its duct</source>
+        <source>Close duct</source>
         <translation>Seinen Kanal schließen</translation>
     </message>
     <message>
@@ -3360,7 +3360,7 @@
         <translation>Wohin seine %1 Pa gehen</translation>
     </message>
     <message>
-        <source>Widest surplus</source>
+        <source>Greatest excess pressure</source>
         <translation>Größter Überschuss</translation>
     </message>
     <message>
@@ -3400,7 +3400,7 @@
         <translation>immer</translation>
     </message>
     <message>
-        <source>any pressure</source>
+        <source>any</source>
         <translation>jeder Druck</translation>
     </message>
     <message>
@@ -4044,7 +4044,7 @@
         <translation>Anlagenkennlinie</translation>
     </message>
     <message>
-        <source>terminal, its height the surplus</source>
+        <source>terminal, its height the excess pressure</source>
         <translation>Durchlass, seine Höhe der Überschuss</translation>
     </message>
     <message>
@@ -4676,7 +4676,7 @@
         <translation>Aus einer Tabelle einfügen mit Strg V · in jede Zelle tippen</translation>
     </message>
     <message>
-        <source>%1, by surplus · as designed</source>
+        <source>%1, by excess pressure · as designed</source>
         <translation>%1, nach Überschuss · wie ausgelegt</translation>
     </message>
     <message>
