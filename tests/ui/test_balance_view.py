@@ -43,7 +43,7 @@ class Balance(WindowTest):
         self.assertTrue(self.balance.stair.vm.solved)
         self.switch("leaking")
         self.assertEqual(self.session.show.what, WhatIf(dampers_open=True, leaking=True))
-        self.assertIn("dampers open, ducts leak", self.balance._head.note)
+        self.assertIn("dampers open, duct leakage", self.balance._head.note)
         self.assertIs(self.session.project, project)
         self.click(self.balance.clear_button, (10, 8))
         self.wait()

@@ -137,14 +137,15 @@ class ChainBand(QWidget):
         if link.findings:
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(c("watch"))
-            p.drawEllipse(at, 7, 7)
+            count = str(min(link.findings, 999))
+            half = 7.0 + 3.0 * (len(count) - 2 if len(count) > 2 else 0)
+            disc = QRectF(at.x() - half, at.y() - 7, 2 * half, 14)
+            p.drawRoundedRect(disc, 7, 7)
             p.setPen(c("sheet"))
             font = theme.font(10.5, 600)
             keep = p.font()
             p.setFont(font)
-            p.drawText(
-                QRectF(at.x() - 8, at.y() - 8, 16, 16), Qt.AlignmentFlag.AlignCenter, str(min(link.findings, 99))
-            )
+            p.drawText(disc.adjusted(-1, -1, 1, 1), Qt.AlignmentFlag.AlignCenter, count)
             p.setFont(keep)
             return
         p.setPen(QPen(c("garnet"), 1.5))

@@ -1,10 +1,11 @@
 """The right side of the window: the card, and in its place the derivation of a figure while one is asked for."""
 
-from PySide6.QtCore import QPoint, QPointF, Signal
+from PySide6.QtCore import QPoint, QPointF, Qt, Signal
 from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QApplication, QStackedWidget, QWidget
 
 from garnetfin.ui.session import Session
+from garnetfin.ui.state import Selection
 from garnetfin.ui.widgets.side_page import WIDTH, SidePage
 
 
@@ -30,6 +31,8 @@ class SidePanel(QStackedWidget):
         self.setFixedWidth(WIDTH)
         self.card, self._session = card, session
         self._why: QWidget | None = None
+        self._selection = session.selection
+        self.choosing = False  # a page is about to choose what it tells of
         self.addWidget(card)
 
     @property
@@ -45,8 +48,27 @@ class SidePanel(QStackedWidget):
             self.addWidget(self._why)
         return self._why
 
+    @property
+    def open(self) -> bool:
+        """Whether something else than the card is shown."""
+        return self.currentWidget() is not self.card
+
+    def give_way(self, selection: Selection) -> None:
+        """What is chosen elsewhere is shown on its card; a page that chose it itself stays."""
+        if selection != self._selection:
+            if not self.choosing:
+                self.close_why()
+            self._selection = selection
+        self.choosing = False
+
+    def keyPressEvent(self, event) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.open:
+            self.close_why()
+        else:
+            super().keyPressEvent(event)
+
     def show_page(self, page: QWidget) -> None:
-        """Another page in the place of the card, until it is closed."""
+        """Another page in the place of the card, until it is closed or something is chosen elsewhere."""
         if self.indexOf(page) < 0:
             self.addWidget(page)
         self.setCurrentWidget(page)

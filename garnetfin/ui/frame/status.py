@@ -63,7 +63,7 @@ class StatusLine(QWidget):
         self.level.arrow = True
         self.units = _Item("SI or IP units (Ctrl+U)", 600)
         self.time, self.saved = _Item("Time of the last run of the engine"), _Item("When the file was last saved")
-        self.findings = _Item("Limits that are broken; click for the list", 600)
+        self.findings = _Item("Limits that are broken; click for all of them (F7)", 600)
         self.hint = Words("", px=11.5)
         self.hint.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         for item in (self.level, self.units, self.time, self.saved, self.findings):

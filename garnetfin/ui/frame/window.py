@@ -102,6 +102,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self._over: Any = None  # a page in the place of the views
         self.first_pass_page: Any = None  # pages are made when they are first asked for
         self.help_page: Any = None
+        self.findings_page: Any = None
         self.settings_page: Any = None
         self._shown: tuple | None = None
         self._show_start(True)
@@ -151,7 +152,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.card.picked.connect(self._go_to)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
         self.status.units_toggled.connect(self.toggle_units)
-        self.status.findings_asked.connect(self._findings_menu)
+        self.status.findings_asked.connect(lambda _: self.show_findings())
         self.start_page.example.connect(self.open_example)
         self.start_page.browse.connect(self.open_dialog)
         self.start_page.new.connect(self.new)
@@ -199,6 +200,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self._stack.setCurrentWidget(view)
             self._shown = None
             self.status.hint.set_words(view.HINT)
+        self.side.give_way(state.selection)
         # While the engine works, view and card keep their last figures, and fields what was just typed into them.
         shown = (state.found, state.selection, show)
         if not state.stale or self._shown != shown or not state.known:
@@ -208,6 +210,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
                 self.card.render_vm(self._card_vm(state), show.units)
             if self.side.asking and not state.stale:
                 self.side.render_why()
+            if self.findings_page is not None and self.side.currentWidget() is self.findings_page:
+                self._render_findings()
         self._shown = shown
         papers = self._views.get("Documents")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
@@ -440,14 +444,45 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             menu.addAction("No air system in this project").setEnabled(False)
         menu.popup(self.chain.mapToGlobal(at.toPoint()))
 
-    def _findings_menu(self, at: QPoint) -> None:
-        menu = Menu(self)
-        results = self.session.results
-        for finding in (f.in_units(self.session.show.units) for f in (results.findings if results else ())):
-            menu.addAction(f"{finding.link}   {finding.title}", lambda f=finding: self._go_to(f.kind, (f.object_id,)))
-        if menu.isEmpty():
-            menu.addAction("No findings").setEnabled(False)
-        menu.popup(at - QPoint(0, menu.sizeHint().height()))
+    def show_findings(self) -> None:
+        """All findings in the place of the card; asked again they go."""
+        if not self.session.opened:
+            return
+        if self.findings_page is None:
+            from garnetfin.ui.pages.findings_page import FindingsPage
+
+            self.findings_page = FindingsPage()
+            self.findings_page.picked.connect(self._from_page)
+            self.findings_page.intent.connect(self.do)
+            self.findings_page.filtered.connect(self._render_findings)
+            self.findings_page.closed.connect(self.side.close_why)
+        elif self.side.currentWidget() is self.findings_page:
+            self.side.close_why()
+            return
+        self.side.show_page(self.findings_page)
+        self._render_findings()
+
+    def _from_page(self, kind: str, ids: tuple) -> None:
+        """Go to what a page at the side tells of; the page stays."""
+        self.side.choosing = True
+        self._go_to(kind, ids)
+        self._refresh.start()
+
+    def step_finding(self, by: int) -> None:
+        """Show the next finding, or the one before, where it is."""
+        if not self.session.opened:
+            return
+        if self.findings_page is None or self.side.currentWidget() is not self.findings_page:
+            self.show_findings()
+        if self.findings_page.step(by) is None:
+            self.status.hint.set_words("No findings")
+
+    def _render_findings(self) -> None:
+        from garnetfin.ui.view_models.findings import findings_list
+
+        self.findings_page.render_vm(
+            findings_list(self.session.state, *self.findings_page.asked), self.session.show.units
+        )
 
     def _help(self):
         if self.help_page is None:

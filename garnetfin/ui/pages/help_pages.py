@@ -15,7 +15,7 @@ MARGIN = 18
 BY_HAND = (
     ("W", "Why? of the figure under the pointer"),
     ("Tab, Shift+Tab", "Next, previous control"),
-    ("Esc", "Put the tool away, close what lies over"),
+    ("Esc", "Put the tool away, close what lies over or at the side"),
     ("F", "Whole plan"),
     ("Wheel, Space and drag", "Zoom and move the plan"),
     ("Arrows, with Shift", "Move what is selected by 50 mm, by 0.5 m"),

@@ -290,7 +290,7 @@ class Cards(unittest.TestCase):
                 if part.kind in ("rooms", "terminals"):
                     self.assertEqual(vm.foot[0], "")
                 else:
-                    self.assertIn("out of the train", vm.foot[0])
+                    self.assertIn("Remove from the unit", vm.foot[0])
 
     def test_what_would_change_without_a_part(self):
         vm = self.card("part", "cooling")

@@ -122,7 +122,7 @@ class RoomCards(unittest.TestCase):
 
     def test_loads_show_causes_on_both_sides(self):
         bars = section(card(state("Loads", "room", room("0.01"), scope="room")), CauseBars)
-        self.assertEqual(bars.rows[0].label, "Glass sun")
+        self.assertEqual(bars.rows[0].label, "Solar through glass")
         self.assertTrue(any(r.left > 0 for r in bars.rows))
         self.assertLessEqual(max(abs(v) for r in bars.rows for v in (r.left, r.right)), 1.0 + 1e-9)
 

@@ -4743,5 +4743,65 @@
         <source>%1: sun is %2%3 of cooling</source>
         <translation>%1: Sonne ist %2%3 des Kühlens</translation>
     </message>
+    <message>
+        <source>Next finding</source>
+        <translation>Nächster Befund</translation>
+    </message>
+    <message>
+        <source>Previous finding</source>
+        <translation>Voriger Befund</translation>
+    </message>
+    <message>
+        <source>Findings by cause</source>
+        <translation>Befunde nach Ursache</translation>
+    </message>
+    <message>
+        <source>Back to the card (Esc)</source>
+        <translation>Zurück zur Karte (Esc)</translation>
+    </message>
+    <message>
+        <source>Every level</source>
+        <translation>Alle Geschosse</translation>
+    </message>
+    <message>
+        <source>All, %1</source>
+        <translation>Alle, %1</translation>
+    </message>
+    <message>
+        <source>No findings</source>
+        <translation>Keine Befunde</translation>
+    </message>
+    <message>
+        <source>Link</source>
+        <translation>Glied</translation>
+    </message>
+    <message>
+        <source>Limits that are broken; click for all of them (F%1)</source>
+        <translation>Verletzte Grenzen; ein Klick zeigt alle (F%1)</translation>
+    </message>
+    <message>
+        <source>Loads, %1</source>
+        <translation>Lasten, %1</translation>
+    </message>
+    <message>
+        <source>Air, %1</source>
+        <translation>Luft, %1</translation>
+    </message>
+    <message>
+        <source>Ducts, %1</source>
+        <translation>Kanäle, %1</translation>
+    </message>
+    <message>
+        <source>Balance, %1</source>
+        <translation>Abgleich, %1</translation>
+    </message>
+    <message>
+        <source>Building, %1</source>
+        <translation>Gebäude, %1</translation>
+    </message>
+    <message>
+        <source>Fan, %1</source>
+        <translation>Ventilator, %1</translation>
+    </message>
 </context>
 </TS>
