@@ -295,7 +295,7 @@ class BookFile(unittest.TestCase):
             b"[" * 100_000,
             good[:-20],
         ):
-            with self.assertRaisesRegex(FileError, "no office standards"):
+            with self.assertRaisesRegex(FileError, "no file of office standards"):
                 decode_book(data)
         with self.assertRaisesRegex(FileError, "cannot be read"):
             load_book(Path("/nowhere/office.gfbook"))

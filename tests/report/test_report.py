@@ -437,7 +437,7 @@ class Edits(unittest.TestCase):
         from garnetfin.project.edits.papers import IssuePapers, ReopenFinding
 
         for command, words in (
-            (PrintPaper("poem", True), "no paper"),
+            (PrintPaper("poem", True), "no document"),
             (SetPapers("scale", 7), "1:7"),
             (SetPapers("client", "a\nb"), "one line"),
             (SetPapers("x", "y"), "no “x”"),

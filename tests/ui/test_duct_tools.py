@@ -491,7 +491,7 @@ class BookFile(DuctTools):
             path.write_text("no book")
             self.window.take_book(path)
             self.assertEqual(self.session.project.book.duct_trunk_m_s, Pinned(value=4.5))
-            self.assertIn("no office standards", self.window.banner.sentence.words)
+            self.assertIn("no file of office standards", self.window.banner.sentence.words)
 
 
 class Joining(DuctTools):

@@ -248,7 +248,7 @@ class Why(WindowTest):
         why.rows.setFocus()
         QTest.keyClick(why.rows, Qt.Key.Key_Return)  # its greatest cause
         self.wait()
-        self.assertIn("Glass sun", why.vm.name)
+        self.assertIn("Solar through glass", why.vm.name)
         self.assertEqual(len(why.trail), 3)
         QTest.keyClick(why, Qt.Key.Key_Backspace)
         self.wait()

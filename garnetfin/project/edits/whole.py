@@ -4,7 +4,23 @@ from typing import ClassVar
 
 from msgspec import Struct, structs
 
+from garnetfin.core.errors import InputError
 from garnetfin.project.tree import Project
+
+LONGEST_NAME = 120
+
+
+class SetName(Struct, frozen=True):
+    """The project's name, as it stands in the window and on every document."""
+
+    label: ClassVar[str] = "Project name"
+    name: str
+
+    def apply(self, project: Project) -> Project:
+        name = self.name.strip()
+        if not 1 <= len(name) <= LONGEST_NAME:
+            raise InputError(f"A project needs a name of 1 to {LONGEST_NAME} signs")
+        return project if name == project.name else structs.replace(project, name=name)
 
 
 class RestoreMark(Struct, frozen=True):

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from garnetfin.project.edits.whole import SetName
 from garnetfin.project.lookup import find
 from garnetfin.ui import theme as looks
 from garnetfin.ui.frame.ask import Ask
@@ -38,6 +39,7 @@ from garnetfin.ui.view_models.chain import chain
 from garnetfin.ui.widgets.bare import Menu, menu_sheet
 from garnetfin.ui.widgets.card import Card
 from garnetfin.ui.widgets.controls import LinkText, Words
+from garnetfin.ui.widgets.title_field import TitleField
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
@@ -47,14 +49,15 @@ SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 class _Top(QWidget):
     """28 high: sign, menu bar, name of the project, the mark that is compared with, find or do."""
 
-    def __init__(self, bar: QMenuBar, name: Words, flag: LinkText, finder: Finder) -> None:
+    def __init__(self, bar: QMenuBar, name: tuple[QWidget, QWidget], flag: LinkText, finder: Finder) -> None:
         super().__init__()
         self.setFixedHeight(28)
         row = QHBoxLayout(self)
         row.setContentsMargins(34, 0, 9, 0)
         row.addWidget(bar)
         row.addSpacing(14)
-        row.addWidget(name, 1)
+        row.addWidget(name[0])
+        row.addWidget(name[1], 1)
         row.addWidget(flag)
         row.addSpacing(10)
         row.addWidget(finder)
@@ -81,8 +84,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.start_page = StartPage()
         self._views: dict[str, Any] = {}  # by link, each with what its own cards ask of it
         self._stack = QStackedWidget()
-        self._name = Words("", px=12.5)
-        self._name.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.title, self._unsaved = TitleField(), Words("", px=12.5)
+        self._unsaved.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.flag = LinkText("", px=12)
         self.flag.setVisible(False)
         self.flag.clicked.connect(self.marks_at_flag)
@@ -127,7 +130,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         column = QVBoxLayout(whole)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        for part in (_Top(bar, self._name, self.flag, self.finder), self.chain, self.banner, self.ask):
+        for part in (_Top(bar, (self.title, self._unsaved), self.flag, self.finder), self.chain, self.banner, self.ask):
             column.addWidget(part)
         column.addWidget(self._middle, 1)
         column.addWidget(self.status)
@@ -149,6 +152,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.chain.chosen.connect(self._choose_link)
         self.chain.system_asked.connect(self._system_menu)
         self.card.intent.connect(self.do)
+        self.title.named.connect(lambda name: self.do(SetName(name)))
         self.card.picked.connect(self._go_to)
         self.status.level_chosen.connect(lambda level: session.set_show(level_id=level))
         self.status.units_toggled.connect(self.toggle_units)
@@ -216,7 +220,8 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         papers = self._views.get("Documents")
         self.chain.render_vm(chain(state, papers.pages if papers else 0))
         results = state.found
-        self._name.set_words(state.project.name + (" *" if self.session.unsaved else ""))
+        self.title.set_name(state.project.name)
+        self._unsaved.set_words("*" if self.session.unsaved else "")
         self.setWindowTitle(f"{state.project.name} · Garnetfin")
         saved = (
             "not saved"
@@ -289,6 +294,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         if self._over is not None and not start:
             self._over.render()
         self.chain.setVisible(not start)
+        self.title.setVisible(not start)
         self.status.setVisible(not start)
         if start:
             self.start_page.set_recent(self._recent_paths())

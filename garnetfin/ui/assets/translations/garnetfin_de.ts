@@ -4803,5 +4803,13 @@
         <source>Fan, %1</source>
         <translation>Ventilator, %1</translation>
     </message>
+    <message>
+        <source>Name of the project</source>
+        <translation>Name des Projekts</translation>
+    </message>
+    <message>
+        <source>Name of the project: click to change it</source>
+        <translation>Name des Projekts: zum Ändern anklicken</translation>
+    </message>
 </context>
 </TS>
