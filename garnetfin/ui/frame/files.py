@@ -272,6 +272,26 @@ class Files(WindowPart):
             return
         self.status.hint.set_words(f"Wrote {path.name}")
 
+    def write_chart(self, chart, kind: str, path: Path | None = None) -> None:
+        """A chart as a picture, a drawing or its figures."""
+        from garnetfin.ui.charts.writing import as_bytes
+
+        if path is None:
+            name = file_name(self.session.project.name, "chart") + f"-chart.{kind}"
+            chosen, _ = QFileDialog.getSaveFileName(
+                self, "Export", str((self.session.path or Path.home() / "x").parent / name), f"(*.{kind})"
+            )
+            if not chosen:
+                return
+            path = Path(chosen)
+        path = path if path.suffix else path.with_suffix(f".{kind}")
+        try:
+            write_whole(path, as_bytes(chart, kind))
+        except GarnetfinError as error:
+            self.banner.say(str(error), "bad")
+            return
+        self.status.hint.set_words(f"Wrote {path.name}")
+
     def open_dialog(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
             self, "Open a project", str(self.session.path or Path.home()), "Garnetfin projects (*.gfin)"

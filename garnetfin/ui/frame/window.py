@@ -27,6 +27,7 @@ from garnetfin.ui.frame.finder import Entry, Finder
 from garnetfin.ui.frame.menus import make_menus
 from garnetfin.ui.frame.side_panel import SidePanel, why_under
 from garnetfin.ui.frame.status import Banner, StatusLine
+from garnetfin.ui.language import tr
 from garnetfin.ui.pages.books import Books
 from garnetfin.ui.pages.marks_page import Marks
 from garnetfin.ui.pages.start import StartPage
@@ -329,11 +330,23 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.side.ask(address)
 
     def contextMenuEvent(self, event) -> None:
-        address = why_under(self.childAt(event.pos()), event.globalPos())
+        self.menu_at(self.childAt(event.pos()), event.globalPos()).popup(event.globalPos())
+
+    def menu_at(self, widget: QWidget | None, at: QPoint) -> Menu:
+        """What may be done with what lies there: the derivation of a figure, a chart for other programs."""
+        from garnetfin.ui.charts.writing import chart_under
+        from garnetfin.ui.view_models.chart_figures import figures_of
+
+        menu, address, chart = Menu(self), why_under(widget, at), chart_under(widget)
         if address:
-            menu = Menu(self)
-            menu.addAction("Why?", lambda: self.ask_why(address))
-            menu.popup(event.globalPos())
+            menu.addAction(tr("Why?"), lambda: self.ask_why(address))
+        if chart is not None:
+            menu.addAction(tr("Copy as picture"), lambda: self.copy_chart(chart))
+            menu.addAction(tr("Export picture (PNG) …"), lambda: self.write_chart(chart, "png"))
+            menu.addAction(tr("Export drawing (SVG) …"), lambda: self.write_chart(chart, "svg"))
+            if figures_of(chart.vm) is not None:
+                menu.addAction(tr("Export figures (CSV) …"), lambda: self.write_chart(chart, "csv"))
+        return menu
 
     def _show_reason(self, kind: str, ids: tuple) -> None:
         """What a derivation rests on, brought to the front."""
@@ -538,6 +551,13 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             self.side.close_why()
         else:
             self.settings_page.hide()
+
+    def copy_chart(self, chart: Any) -> None:
+        """A chart as a picture for other programs."""
+        from garnetfin.ui.charts.writing import picture
+
+        QApplication.clipboard().setImage(picture(chart))
+        self.status.hint.set_words("Copied as a picture")
 
     def copy_plan(self) -> None:
         """The plan of the level as a drawing and a picture, the page in sight of Papers, or the chart in front: for

@@ -4811,5 +4811,29 @@
         <source>Name of the project: click to change it</source>
         <translation>Name des Projekts: zum Ändern anklicken</translation>
     </message>
+    <message>
+        <source>Copy as picture</source>
+        <translation>Als Bild kopieren</translation>
+    </message>
+    <message>
+        <source>Export picture (PNG) …</source>
+        <translation>Bild exportieren (PNG) …</translation>
+    </message>
+    <message>
+        <source>Export drawing (SVG) …</source>
+        <translation>Zeichnung exportieren (SVG) …</translation>
+    </message>
+    <message>
+        <source>Export figures (CSV) …</source>
+        <translation>Zahlen exportieren (CSV) …</translation>
+    </message>
+    <message>
+        <source>Why?</source>
+        <translation>Warum?</translation>
+    </message>
+    <message>
+        <source>Copied as a picture</source>
+        <translation>Als Bild kopiert</translation>
+    </message>
 </context>
 </TS>
