@@ -166,7 +166,7 @@ def toggling() -> list[dict]:
     view, taken = window.view("Balance"), []
     for k in range(12):
         began = time.perf_counter()
-        view.switches["dampers_open" if k % 4 < 2 else "compressed"].click()
+        view.switches["dampers_open" if k % 4 < 2 else "pressed"].click()
         asked = window.session.show.what
         while not (
             window.session.settled

@@ -17,9 +17,13 @@ from garnetfin.engine.run import Token, run
 from garnetfin.engine.studies.changes import changes
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
+from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
+from garnetfin.project.edits.marks import AddMark
+from garnetfin.project.edits.outlines import AddRoom, FillRoom
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
 from garnetfin.project.journal import Found, digest, digest_of
+from garnetfin.project.lookup import find
 from garnetfin.project.store import Mark, content_id, encode, load_contents, named_contents, write_encoded
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
@@ -27,9 +31,22 @@ from garnetfin.ui.crash_recovery import CrashRecovery
 from garnetfin.ui.opening import FileRead, read_file
 from garnetfin.ui.state import EARLY, Selection, Show, State
 
+# Edits that draw something, and what it is called once it is selected.
+DRAWING = (AddRoom, FillRoom, AddObstacle, AddCeilingZone, AddMark)
+DRAWN = {"rooms": "room", "obstacles": "obstacle", "ceiling_zones": "ceiling zone", "plan_marks": "block"}
 # Edits that change a rule: all that is by rule follows, and how much of it moved is said.
 RULES = (SetAssumption, SetBookChoice, TakeBook, SetSystemChoice)
 MOST_CONTENTS = 400 * 2**20  # together with the largest project below what its file may hold
+
+
+def drawn_parts(command: Command, before: Project, after: Project) -> Selection:
+    """What an edit drew anew, to be selected; nothing for edits that draw nothing."""
+    for name, kind in DRAWN.items() if isinstance(command, DRAWING) else ():
+        then, now = getattr(before, name), getattr(after, name)
+        new = tuple(p.id for p in now if find(then, p.id) is None) if now is not then else ()
+        if new:
+            return Selection(kind, new)
+    return Selection()
 
 
 class Session(QObject):
@@ -49,6 +66,7 @@ class Session(QObject):
         self.keeping.fault.connect(self.refused)
         self.keeping.gone.connect(self.keep_anew)
         self._memo = Memo()
+        self._drawn = Selection()  # what an edit drew, until it is computed
         self._early: Results | None = None  # with loads of the project in hand, and air of the one before
         self._first.connect(self._on_first)
         self._engine = Newest(self._compute, "engine", self)
@@ -260,6 +278,7 @@ class Session(QObject):
         before = self.project
         if self._history.push(command.label, edited, gesture):
             self.keeping.edit(self._history, before)
+            self._drawn = drawn_parts(command, before, edited)
             if isinstance(command, RULES) and self._rules_before is None:
                 self._rules_before = self.results
             self._submit()
@@ -428,6 +447,8 @@ class Session(QObject):
         if self._rules_before is not None and results.project is self.project:
             self.said.emit(changes(self._rules_before, results).words)
             self._rules_before = None
+        if self._drawn.kind and results.project is self.project:
+            self.selection, self._drawn = self._drawn, Selection()  # known by now, so that its card can be shown
         self._ask_flows()
         self.results_ready.emit(results)
         self.changed.emit()

@@ -12,10 +12,12 @@ from PySide6.QtWidgets import QApplication, QLineEdit
 
 from garnetfin.core.outlines import area_of
 from garnetfin.exchange.gbxml_write import write_gbxml
+from garnetfin.project.edits.groups import AddLevel
 from garnetfin.project.edits.rooms import SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Pinned
 from garnetfin.ui.plan.underlay import lines_near, segments
+from garnetfin.ui.state import Selection
 from tests.exchange.samples import add_beam, tower, write_dxf, write_ifc
 from tests.exchange.test_gbxml import Ordinary
 from tests.exchange.test_room_list import LIST
@@ -459,6 +461,56 @@ class Underlays(Building):
         QTest.keyClick(self.plan, Qt.Key.Key_Delete)
         self.wait()
         self.assertEqual(len(self.project.underlays), 2)
+
+
+class Drawn(Building):
+    """Rooms by one drag as by two clicks; what attracts, what does not; what was drawn is chosen."""
+
+    def begin(self):
+        self.click(self.view_.room_tool, (14, 14))
+
+    def box(self, k: int = -1) -> tuple[float, float, float, float]:
+        xs, ys = zip(*self.project.rooms[k].outline)
+        return min(xs), min(ys), max(xs), max(ys)
+
+    def test_a_drag_draws_a_room_and_selects_it(self):
+        self.begin()
+        self.drag((0, 0), (3, 2), (5, 4))
+        self.assertEqual([self.box(0)], [(0, 0, 5, 4)])
+        self.assertEqual(self.session.selection, Selection("room", (self.project.rooms[0].id,)))
+        self.drag((5, 0), (6, 2), (9, 4))
+        self.assertEqual(self.session.selection.ids, (self.project.rooms[1].id,))
+
+    def test_two_clicks_still_do_and_a_hand_that_shakes_is_no_drag(self):
+        self.begin()
+        near = 3 / self.plan.map.m11()
+        self.drag((0, 0), (near, near))
+        self.assertEqual(self.project.rooms, ())
+        self.click_at(5, 4)
+        self.assertEqual(self.box(0), (0, 0, 5, 4))
+
+    def test_corners_attract_on_their_own_level_within_a_quarter_metre_and_not_with_alt(self):
+        self.begin()
+        self.drag((0, 0), (3, 2), (5, 4))
+        self.drag((5.15, 0.15), (7, 2), (9, 3.9))
+        self.assertEqual(self.box(), (5, 0, 9, 4))
+        self.session.undo()
+        self.wait()
+        self.drag((5.15, 0.15), (7, 2), (9, 3.9), keys=Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(self.box(), (5.15, 0.15, 9, 3.9))
+        self.session.do(AddLevel())
+        self.session.set_show(level_id=self.project.levels[-1].id)
+        self.wait()
+        self.drag((0.1, 0.1), (2, 2), (4.9, 3.8))
+        self.assertEqual(self.box(), (0.1, 0.1, 4.9, 3.8))  # rooms below do not attract
+
+    def test_a_sliver_is_refused_with_a_word(self):
+        self.begin()
+        told = []
+        self.plan.hint.connect(told.append)
+        self.drag((0, 0), (3, 0.0), (5, 0.0))
+        self.assertEqual(self.project.rooms, ())
+        self.assertIn("Both sides have to be longer than 50 mm", told)
 
 
 class Hands(Building):

@@ -474,6 +474,9 @@ class PlanCanvas(QWidget):
             self._grip = None
             return
         self.button_down = False
+        if self.tool is not None and event.button() == Qt.MouseButton.LeftButton and hasattr(self.tool, "release"):
+            self.tool.release(self.to_metres(event.position()), event.modifiers())
+            return
         if self._turn_from is not None:
             turned, self._turn_from, self._turn = self._turn, None, None
             if turned is None:

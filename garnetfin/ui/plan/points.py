@@ -108,6 +108,9 @@ class PointTool(ABC):
         self.canvas.update()
         return True
 
+    def release(self, at, modifiers: Qt.KeyboardModifier) -> None:
+        """The button was let go, in metres; most tools have taken their point at its press."""
+
     def finish(self) -> None:
         """Ask for what the points make, if they are enough; the next click begins anew."""
         command = self.command(tuple(self._points))

@@ -16,9 +16,10 @@ from garnetfin.ui.plan.geometry import path_of
 from garnetfin.ui.plan.points import PointTool, long_words, right_angle
 from garnetfin.ui.theme import theme
 
-SNAP_PX = 9.0
+SNAP_PX, SNAP_M = 12.0, 0.25  # corners and walls attract within both
+DRAG_PX = 8.0  # a press that is let go further away was a drag
 STEP_M = 0.05
-RECTANGLE = "Click two opposite corners of the room. Corners and walls of other rooms attract. Esc drops it."
+RECTANGLE = "Drag a room, or click two opposite corners. Corners and walls of the level attract unless Alt is held. Esc drops it."
 CORNERS = (
     "Click the corners; right angles unless Alt is held; type a length in metres and Enter. A click on the first "
     "corner, "
@@ -28,12 +29,15 @@ CORNERS = (
 Point = tuple[float, float]
 
 
-def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> Point:
-    """A corner of a room (or of the points drawn so far) nearby, else a wall line in x or y, else the next step of 50
-    mm.
+def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = (), free: bool = False) -> Point:
+    """A corner of a room of the level (or of the points drawn so far) nearby, else a wall line in x or y, else the next
+    step of 50 mm; `free`: that step alone.
     """
-    near = SNAP_PX / canvas.map.m11()
-    corners = [*own, *(p for r in canvas.state.project.rooms if r.id != without for p in r.outline)]
+    if free:
+        return round(round(at.x() / STEP_M) * STEP_M, 4), round(round(at.y() / STEP_M) * STEP_M, 4)
+    near = min(SNAP_PX / canvas.map.m11(), SNAP_M)
+    beside = [r for r in canvas.state.project.rooms if r.id != without and r.level_id == canvas.level_id]
+    corners = [*own, *(p for r in beside for p in r.outline)]
     best = min(((hypot(x - at.x(), y - at.y()), (x, y)) for x, y in corners), default=(near, None))
     if best[1] is not None and best[0] < near:
         return best[1]
@@ -45,15 +49,7 @@ def snap(canvas, at: QPointF, without: str = "", own: Sequence[Point] = ()) -> P
         close = min(candidates, key=lambda c: abs(c - value), default=None)
         return close if close is not None and abs(close - value) < near else round(value / STEP_M) * STEP_M
 
-    here = [
-        *own,
-        *(
-            p
-            for r in canvas.state.project.rooms
-            if r.id != without and r.level_id == canvas.level_id
-            for p in r.outline
-        ),
-    ]
+    here = corners
     drawn_x, drawn_y = canvas.nearest_line_axes(at)
     x = drawn_x if drawn_x is not None else line(at.x(), {x for x, _ in here})
     y = drawn_y if drawn_y is not None else line(at.y(), {y for _, y in here})
@@ -65,16 +61,28 @@ class DrawRoom(PointTool):
 
     def __init__(self, canvas, rectangle: bool = True) -> None:
         self.rectangle, self.takes_lengths = rectangle, not rectangle
+        self._pressed: QPointF | None = None  # where the first corner was pressed
         self.hint = RECTANGLE if rectangle else CORNERS
         super().__init__(canvas)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         self.move(at, modifiers)
+        self._pressed = at if self.rectangle and not self._points else None
         self._take(self._cursor)
 
+    def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        """A rectangle that was dragged ends where the button is let go."""
+        if self._pressed is not None and self._points:
+            moved = max(abs(at.x() - self._pressed.x()), abs(at.y() - self._pressed.y())) * self.canvas.map.m11()
+            if moved > DRAG_PX:
+                self.move(at, modifiers)
+                self._take(self._cursor)
+        self._pressed = None
+
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        point = snap(self.canvas, at, own=self._points)
-        free = self.rectangle or bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        unheld = bool(modifiers & Qt.KeyboardModifier.AltModifier)
+        point = snap(self.canvas, at, own=self._points, free=unheld)
+        free = self.rectangle or unheld
         closes = len(self._points) >= 3 and point == self._points[0]
         if self._points and not free and not closes:
             x, y = right_angle(self._points[-1], *point)
@@ -90,7 +98,10 @@ class DrawRoom(PointTool):
     def _take(self, point: Point) -> None:
         if self.rectangle and self._points:
             (x0, y0), (x1, y1) = self._points[0], point
-            if abs(x1 - x0) > STEP_M and abs(y1 - y0) > STEP_M:
+            if min(abs(x1 - x0), abs(y1 - y0)) <= STEP_M:
+                least = display.with_unit("duct_size", STEP_M, self.canvas.state.show.units)
+                self.canvas.hint.emit(f"Both sides have to be longer than {least}")
+            else:
                 self._points = [
                     (min(x0, x1), min(y0, y1)),
                     (max(x0, x1), min(y0, y1)),
