@@ -110,6 +110,7 @@ class PointTool(ABC):
 
     def release(self, at, modifiers: Qt.KeyboardModifier) -> None:
         """The button was let go, in metres; most tools have taken their point at its press."""
+        del at, modifiers
 
     def finish(self) -> None:
         """Ask for what the points make, if they are enough; the next click begins anew."""

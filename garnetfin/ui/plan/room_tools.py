@@ -19,7 +19,10 @@ from garnetfin.ui.theme import theme
 SNAP_PX, SNAP_M = 12.0, 0.25  # corners and walls attract within both
 DRAG_PX = 8.0  # a press that is let go further away was a drag
 STEP_M = 0.05
-RECTANGLE = "Drag a room, or click two opposite corners. Corners and walls of the level attract unless Alt is held. Esc drops it."
+RECTANGLE = (
+    "Drag a room, or click two opposite corners. Corners and walls of the level attract unless Alt is held. "
+    "Esc drops it."
+)
 CORNERS = (
     "Click the corners; right angles unless Alt is held; type a length in metres and Enter. A click on the first "
     "corner, "
@@ -66,20 +69,22 @@ class DrawRoom(PointTool):
         super().__init__(canvas)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        self.move(at, modifiers)
         self._pressed = at if self.rectangle and not self._points else None
-        self._take(self._cursor)
+        self._take(self._pointed(at, modifiers))
 
     def release(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         """A rectangle that was dragged ends where the button is let go."""
         if self._pressed is not None and self._points:
             moved = max(abs(at.x() - self._pressed.x()), abs(at.y() - self._pressed.y())) * self.canvas.map.m11()
             if moved > DRAG_PX:
-                self.move(at, modifiers)
-                self._take(self._cursor)
+                self._take(self._pointed(at, modifiers))
         self._pressed = None
 
     def move(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        self._pointed(at, modifiers)
+
+    def _pointed(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> Point:
+        """The point that is meant, shown from now on."""
         unheld = bool(modifiers & Qt.KeyboardModifier.AltModifier)
         point = snap(self.canvas, at, own=self._points, free=unheld)
         free = self.rectangle or unheld
@@ -89,6 +94,7 @@ class DrawRoom(PointTool):
             point = round(x, 4), round(y, 4)
         self._cursor = point
         self.canvas.update()
+        return point
 
     def command(self, points: tuple) -> AddRoom | None:
         if len(points) < 3:
