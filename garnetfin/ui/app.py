@@ -8,8 +8,8 @@ import socket
 import sys
 from pathlib import Path
 
-from PySide6.QtCore import QSettings, QSocketNotifier, QTimer
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QRect, QSettings, QSocketNotifier, QTimer
+from PySide6.QtWidgets import QApplication, QWidget
 
 from garnetfin.ui import theme as looks
 from garnetfin.ui.focus import watch
@@ -19,6 +19,15 @@ from garnetfin.ui.session import Session
 from garnetfin.ui.settings import Stored
 from garnetfin.ui.theme import theme
 from garnetfin.ui.warm import AFTER_MS, Views
+
+
+def fit_into(window: QWidget, screen: QRect) -> None:
+    """No larger than what a screen leaves, and all of it in sight, wherever it stood when it was closed."""
+    width, height = min(window.width(), screen.width()), min(window.height(), screen.height())
+    window.resize(max(width, window.minimumWidth()), max(height, window.minimumHeight()))
+    x = min(max(window.x(), screen.left()), max(screen.left(), screen.right() + 1 - window.width()))
+    y = min(max(window.y(), screen.top()), max(screen.top(), screen.bottom() + 1 - window.height()))
+    window.move(x, y)
 
 
 def make_app() -> QApplication:
@@ -55,6 +64,7 @@ def run_window(path: Path | None = None, example: bool = False) -> int:
     window.session.set_show(units=settings.get("units"))
     if settings.geometry is not None:
         window.restoreGeometry(settings.geometry)
+    fit_into(window, window.screen().availableGeometry())
     ends = _end_by_signal(app)
     window.show()
     last = window.last_path() if settings.get("open_last") else None

@@ -9,12 +9,12 @@ import zipfile
 from pathlib import Path
 
 from lxml import etree
-from PySide6.QtCore import QSettings
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QRect, QSettings
+from PySide6.QtWidgets import QApplication, QWidget
 
 from garnetfin.cli import desktop
 from garnetfin.project.store import save
-from garnetfin.ui.app import make_app
+from garnetfin.ui.app import fit_into, make_app
 from garnetfin.ui.frame.window import MainWindow
 from garnetfin.ui.language import LANGUAGES, choose, tr
 from garnetfin.ui.pages.help_pages import keys_of
@@ -117,6 +117,26 @@ class Languages(unittest.TestCase):
             for m in etree.parse(str(ASSETS / "translations" / "garnetfin_de.ts")).findall(".//message")
         }
         self.assertEqual({t for t in texts if re.sub(r"\d", "%1", t) not in known}, set())
+
+
+class OnScreen(unittest.TestCase):
+    """A window stands on the screen there is, wherever it stood when it was closed."""
+
+    def placed(self, window: tuple, screen: tuple) -> tuple:
+        make_app()
+        widget = QWidget()
+        widget.setMinimumSize(1024, 640)
+        widget.setGeometry(*window)
+        fit_into(widget, QRect(*screen))
+        return widget.x(), widget.y(), widget.width(), widget.height()
+
+    def test_no_larger_than_the_screen_and_all_of_it_in_sight(self):
+        self.assertEqual(self.placed((0, 0, 1280, 800), (0, 0, 1280, 720)), (0, 0, 1280, 720))
+        self.assertEqual(self.placed((2500, 90, 1280, 800), (0, 0, 1920, 1080)), (640, 90, 1280, 800))
+        self.assertEqual(self.placed((-900, -40, 1280, 800), (0, 24, 1920, 1056)), (0, 24, 1280, 800))
+        self.assertEqual(self.placed((200, 100, 1280, 800), (0, 0, 1920, 1080)), (200, 100, 1280, 800))
+        # below the least size it keeps its head in sight
+        self.assertEqual(self.placed((50, 50, 1280, 800), (0, 0, 800, 600)), (0, 0, 1024, 640))
 
 
 class AroundTheWindow(WindowTest):
