@@ -369,6 +369,19 @@ class MarksAndOptions(WindowTest):
         self.assertNotEqual(page.options.model_.vm.rows[0].cells[2], cooling[2])
         self.click(self.window.chain, self.window.chain.box_of(2).center())
         self.assertIs(self.window._middle.currentWidget(), self.window._work)
+        # by how much it differs, in per cent of what stands, and what it changes
+        shown = page.differences.vm
+        self.assertEqual(shown.names, tuple(page.found)[1:])
+        share = dict(shown.rows)["Cooling, rooms together"][0]
+        (now, other) = (page.found[name]["cooling"] for name in list(page.found)[:2])
+        self.assertAlmostEqual(share, (other / now - 1) * 100, places=9)
+        for name, values in shown.rows:
+            self.assertTrue(any(abs(v) > 0.05 for v in values), name)
+        self.assertFalse(page.differences.grab().isNull())
+        self.assertEqual(page.changed_of.currentText(), shown.names[0])
+        rows = page.changed.model_.vm.rows
+        self.assertTrue(rows)
+        self.assertIn("cooling", " ".join(r.cells[1].text for r in rows))
 
     def test_a_study_is_computed_plotted_written_and_stopped(self):
         self.window.actions_["study"].trigger()

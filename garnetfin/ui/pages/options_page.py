@@ -9,6 +9,7 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.units import System, parse
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import Token, run
+from garnetfin.engine.studies.change_list import ChangeList, change_list
 from garnetfin.engine.studies.study import (
     Axis,
     Case,
@@ -23,11 +24,21 @@ from garnetfin.engine.studies.study import (
 from garnetfin.engine.studies.study_places import TRUST, workers
 from garnetfin.project.disk import write_whole
 from garnetfin.ui.bridge import Newest
+from garnetfin.ui.charts.differences import DifferencesChart
 from garnetfin.ui.charts.study import StudyChart
 from garnetfin.ui.language import tr
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
-from garnetfin.ui.view_models.options import MOST_OPTIONS, options_table, plot, study_table
+from garnetfin.ui.view_models.options import (
+    MOST_OPTIONS,
+    changed,
+    changed_table,
+    differences,
+    options_table,
+    plot,
+    study_table,
+)
+from garnetfin.ui.widgets.bare import Choice
 from garnetfin.ui.widgets.controls import LinkText, Strip, TextButton, ToolRow, Words
 from garnetfin.ui.widgets.table import Table
 
@@ -149,9 +160,10 @@ class OptionsPage(QWidget):
         self._stack = QStackedWidget()
         self._column.addWidget(self._stack, 1)
         self.options = Table()
-        self._stack.addWidget(self.options)
+        self._stack.addWidget(self._options_part())
         self._stack.addWidget(self._study_part())
         self.found: dict[str, dict] = {}
+        self.lists: dict[str, ChangeList] = {}  # what each option changes
         self.cases: tuple[Case, ...] = ()
         self.axes: tuple[Axis, ...] = ()
         self._asked = None
@@ -166,6 +178,38 @@ class OptionsPage(QWidget):
             lambda done, of: self.state_words.set_words(f"{done} of {of} combinations") if self.busy else None
         )
         self._stopped = self.busy = False
+
+    def _options_part(self) -> QWidget:
+        """Figures of all options; below them by how much they differ, and what one of them changes."""
+        part = QWidget()
+        column = QVBoxLayout(part)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.options, 5)
+        below = QHBoxLayout()
+        below.setSpacing(0)
+        self.differences, self.changed = DifferencesChart(), Table()
+        side = QWidget()
+        rows = QVBoxLayout(side)
+        rows.setContentsMargins(14, 8, 0, 0)
+        rows.setSpacing(4)
+        head = QHBoxLayout()
+        self.changed_of = Choice()
+        self.changed_of.setAccessibleName(tr("Option whose changes are listed"))
+        self.changed_of.activated.connect(lambda _: self._render_changed())
+        self.changed_words = Words("", px=11.5)
+        for widget, stretch in (
+            (Words("What changes with", px=12, tone="ink", weight=600), 0),
+            (self.changed_of, 0),
+            (self.changed_words, 1),
+        ):
+            head.addWidget(widget, stretch)
+        rows.addLayout(head)
+        rows.addWidget(self.changed, 1)
+        below.addWidget(self.differences, 1)
+        below.addWidget(side, 1)
+        column.addLayout(below, 6)
+        return part
 
     def _study_part(self) -> QWidget:
         part = QWidget()
@@ -245,22 +289,48 @@ class OptionsPage(QWidget):
             self._asked = asked
             self.found = {NOW: read_off(session.results), **{n: f for n, f in self.found.items() if n in names}}
             self._render_options()
-            self._options_worker.submit(asked[1])
+            self._options_worker.submit((asked[1], session.results, units))
         self.tools.note.set_words(
             f"{len(names)} {'option' if len(names) == 1 else 'options'} beside what stands"
             if names
             else "Keep what stands as an option, change it, and look at both here"
         )
 
-    def _compute_options(self, marks: tuple, stopped) -> dict[str, dict]:
-        return {name: read_off(run(project, self._memo, Token(stopped))) for name, project in marks}
+    def _compute_options(self, job: tuple, stopped) -> dict[str, tuple[dict, ChangeList]]:
+        marks, now, units = job
+        found = {}
+        for name, project in marks:
+            results = run(project, self._memo, Token(stopped))
+            found[name] = read_off(results), change_list(now, results, units)
+        return found
 
-    def _on_options(self, found: dict[str, dict]) -> None:
-        self.found = {NOW: self.found[NOW], **found}
+    def _on_options(self, found: dict[str, tuple[dict, ChangeList]]) -> None:
+        self.found = {NOW: self.found[NOW], **{name: figures for name, (figures, _) in found.items()}}
+        self.lists = {name: listed for name, (_, listed) in found.items()}
         self._render_options()
 
     def _render_options(self) -> None:
-        self.options.render_vm(options_table(readings(self._asked[0]), self.found, self._asked[2]), (), self._asked[2])
+        if self._asked is None:
+            return
+        known, units = readings(self._asked[0]), self._asked[2]
+        self.options.render_vm(options_table(known, self.found, units), (), units)
+        self.differences.render_vm(differences(known, self.found))
+        chosen = self.changed_of.currentText()
+        self.changed_of.clear()
+        self.changed_of.addItems(list(self.lists))
+        self.changed_of.setCurrentIndex(max(0, self.changed_of.findText(chosen)))
+        self.changed_of.setVisible(bool(self.lists))
+        self._render_changed()
+
+    def _render_changed(self) -> None:
+        """What the chosen option has other than what stands."""
+        units, name = self.session.show.units, self.changed_of.currentText()
+        listed = self.lists.get(name)
+        vm = changed(name, listed, units) if listed is not None else None
+        self.changed.render_vm(changed_table(vm), (), units)
+        self.changed_words.set_words(
+            "" if vm is None else "nothing" if not vm.lines else f"{len(vm.lines) + vm.left_out} rooms and ducts"
+        )
 
     # -- the study -----------------------------------------------------------------------------------------------
     def start_or_stop(self) -> None:

@@ -4,11 +4,14 @@ from dataclasses import dataclass
 
 from garnetfin import display
 from garnetfin.core.units import System, to_shown
+from garnetfin.engine.studies.change_list import ARROW, ChangeList, Moved
 from garnetfin.engine.studies.changes import differ
 from garnetfin.engine.studies.study import Axis, Case, Parameter, Reading
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
 MOST_OPTIONS = 7
+MOST_LINES = 40  # of what an option changes
+LEAST_PERCENT = 0.05
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,6 +28,77 @@ class PlotVM:
     x_digits: int
     y_digits: int
     lines: tuple[LineVM, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class DifferencesVM:
+    """By how much options differ from what stands [%], figure by figure; None where one of the two is not known."""
+
+    names: tuple[str, ...]
+    rows: tuple[tuple[str, tuple[float | None, ...]], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class ChangedVM:
+    """What an option changes against what stands: (where, figures, why) line by line."""
+
+    name: str
+    lines: tuple[tuple[str, str, str], ...]
+    left_out: int = 0
+
+
+def differences(readings: tuple[Reading, ...], found: dict[str, dict[str, float | None]]) -> DifferencesVM:
+    """Only figures in which an option differs; in the order of the table."""
+    base, *names = list(found)[: MOST_OPTIONS + 1]
+    rows = []
+    for r in readings:
+        now = found[base].get(r.key)
+        values = tuple(_share(now, found[n].get(r.key)) for n in names)
+        if any(v is not None and abs(v) > LEAST_PERCENT for v in values):
+            rows.append((r.name, values))
+    return DifferencesVM(tuple(names), tuple(rows))
+
+
+def _share(now: float | None, other: float | None) -> float | None:
+    return None if now is None or other is None or abs(now) < 1e-12 else (other / now - 1) * 100
+
+
+def changed(name: str, found: ChangeList, units: System) -> ChangedVM:
+    """Rooms whose load or air moves, the greatest first, and ducts of another size."""
+
+    def step(moved: Moved, word: str) -> str:
+        if moved.before is None or moved.now is None or not moved.any:
+            return ""
+        before, now = (display.figure(moved.quantity, v, units) for v in (moved.before, moved.now))
+        unit = display.unit(moved.quantity, units)
+        return f"{word} {before} {ARROW} {now} {unit}" if before != now else ""
+
+    lines = [
+        (
+            f"{r.number} {r.name}",
+            ", ".join(x for x in (step(r.cooling, "cooling"), step(r.heating, "heating"), step(r.flow, "air")) if x),
+            "; ".join(r.reasons),
+        )
+        for r in found.rooms
+    ]
+    lines += [(f"Duct {d.segment_id}", f"{d.before} {ARROW} {d.now}", d.reason) for d in found.ducts]
+    return ChangedVM(name, tuple(lines[:MOST_LINES]), max(0, len(lines) - MOST_LINES))
+
+
+def changed_table(vm: ChangedVM | None) -> TableVM:
+    """The same as rows."""
+    columns = (
+        Column("Where", width=140, left=True),
+        Column("Now and with it", width=250, left=True),
+        Column("Why", width=200, left=True, stretch=True),
+    )
+    rows = [
+        Row("change", str(i), (Cell(where, tone="strong"), Cell(figures), Cell(why, tone="faint")))
+        for i, (where, figures, why) in enumerate(vm.lines if vm is not None else ())
+    ]
+    if vm is not None and vm.left_out:
+        rows.append(Row("change", "more", (Cell(f"and {vm.left_out} more", tone="faint"), Cell(""), Cell(""))))
+    return TableVM(columns, tuple(rows))
 
 
 def options_table(readings: tuple[Reading, ...], found: dict[str, dict[str, float | None]], units: System) -> TableVM:

@@ -56,7 +56,7 @@ TALL = {"Hours": 300, "Year": 280, "State list": 220, "Terminals": 200}  # pages
 
 class AirView(View):
     HINT = (
-        "Drag a part along the train, or out of it. Click a part for its figures; drag a ringed state to move the "
+        "Drag a section along the unit, or out of it. Click a section for its figures; drag a ringed state to move the "
         "supply temperature."
     )
     TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Year", "Terminals", "Plant")

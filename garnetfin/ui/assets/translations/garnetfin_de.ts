@@ -4835,5 +4835,41 @@
         <source>Copied as a picture</source>
         <translation>Als Bild kopiert</translation>
     </message>
+    <message>
+        <source>Differences against what stands</source>
+        <translation>Abweichung vom jetzigen Stand</translation>
+    </message>
+    <message>
+        <source>What changes with</source>
+        <translation>Was sich ändert mit</translation>
+    </message>
+    <message>
+        <source>Option whose changes are listed</source>
+        <translation>Variante, deren Änderungen gezeigt werden</translation>
+    </message>
+    <message>
+        <source>Now and with it</source>
+        <translation>Jetzt und damit</translation>
+    </message>
+    <message>
+        <source>Where</source>
+        <translation>Wo</translation>
+    </message>
+    <message>
+        <source>Why</source>
+        <translation>Warum</translation>
+    </message>
+    <message>
+        <source>No figure differs</source>
+        <translation>Keine Zahl weicht ab</translation>
+    </message>
+    <message>
+        <source>Keep what stands as an option, then change the project</source>
+        <translation>Den Stand als Variante sichern, dann das Projekt ändern</translation>
+    </message>
+    <message>
+        <source>%1 rooms and ducts</source>
+        <translation>%1 Räume und Kanäle</translation>
+    </message>
 </context>
 </TS>
