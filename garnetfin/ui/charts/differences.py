@@ -9,7 +9,7 @@ from garnetfin.ui.charts.study import TONES
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models.options import DifferencesVM
 
-LEFT, RIGHT, TOP, FOOT = 218.0, 70.0, 52.0, 34.0
+LEFT, RIGHT, TOP, FOOT = 230.0, 70.0, 52.0, 34.0
 MOST_BAND, LEAST_BAR = 44.0, 3.0
 
 

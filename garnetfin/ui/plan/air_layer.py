@@ -14,12 +14,12 @@ from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 
 LEAST_M3S = 5e-4
-ROW = 13.0
+ROW, WIDE = 13.0, 44.0
 
 
-def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
+def paint_air(p: QPainter, m: QTransform, state: State, level_id: str, blocked: QPainterPath) -> None:
     """Arrows of the air system shown: supply down into the room, return and extract up out of it, leaks sideways,
-    transfer between.
+    transfer between. They keep clear of what is `blocked`, in pixels: terminals and their figures.
     """
     air = state.results.air.get(state.show.system_id)
     if not isinstance(air, AirResult):
@@ -27,7 +27,7 @@ def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
     rooms = {r.id: r for r in state.project.rooms if r.level_id == level_id}
     for row in air.rooms:
         if row.room_id in rooms:
-            _paint_room(p, m, rooms[row.room_id].outline, row, state.show.units)
+            _paint_room(p, m, rooms[row.room_id].outline, row, state.show.units, blocked)
     for move in air.moves:
         a, b = rooms.get(move.from_room), rooms.get(move.to_room)
         if a is not None and b is not None and move.flow_m3s > LEAST_M3S:
@@ -37,6 +37,7 @@ def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
                 _middle(m, b.outline),
                 display.figure("room_flow", move.flow_m3s, state.show.units),
                 move.by_rule,
+                blocked,
             )
         elif (a or b) is not None and move.flow_m3s > LEAST_M3S:
             here, other = a or b, find(state.project.rooms, move.to_room if a is not None else move.from_room)
@@ -52,7 +53,7 @@ def paint_air(p: QPainter, m: QTransform, state: State, level_id: str) -> None:
             )
 
 
-def air_shadow(m: QTransform, state: State, level_id: str) -> QPainterPath:
+def air_shadow(m: QTransform, state: State, level_id: str, blocked: QPainterPath) -> QPainterPath:
     """What the arrows and their figures cover, in pixels."""
     air, taken = state.results.air.get(state.show.system_id), QPainterPath()
     if isinstance(air, AirResult):
@@ -61,12 +62,16 @@ def air_shadow(m: QTransform, state: State, level_id: str) -> QPainterPath:
             if row.room_id in rooms:
                 box, lines = _lines(m, rooms[row.room_id].outline, row)
                 if lines:
-                    taken.addRect(
-                        QRectF(
-                            box.left() + 5, box.bottom() - 18 - ROW * (len(lines) - 1), 44, 16 + ROW * (len(lines) - 1)
-                        )
-                    )
+                    taken.addRect(_place(box, len(lines), blocked))
     return taken
+
+
+def _place(box: QRectF, count: int, blocked: QPainterPath) -> QRectF:
+    """Where arrows of a room stand: the first of its corners that is free, the lower left one where none is."""
+    high = 16 + ROW * (count - 1)
+    low, top = box.bottom() - 2 - high, box.top() + 4
+    places = [QRectF(x, y, WIDE, high) for y in (low, top) for x in (box.left() + 5, box.right() - 5 - WIDE)]
+    return next((r for r in places if box.contains(r) and not blocked.intersects(r)), places[0])
 
 
 def _lines(m: QTransform, outline: tuple, row: RoomAir) -> tuple[QRectF, list]:
@@ -90,9 +95,9 @@ def _middle(m: QTransform, outline: tuple) -> QPointF:
     return m.map(polygon(outline).boundingRect().center())
 
 
-def _paint_room(p: QPainter, m: QTransform, outline: tuple, row: RoomAir, units: str) -> None:
+def _paint_room(p: QPainter, m: QTransform, outline: tuple, row: RoomAir, units: str, blocked: QPainterPath) -> None:
     c, (box, lines) = theme.colour, _lines(m, outline, row)
-    at = QPointF(box.left() + 12, box.bottom() - 10 - ROW * (len(lines) - 1))
+    at = _place(box, max(1, len(lines)), blocked).topLeft() + QPointF(7, 8)
     for way, colour, flow in lines:
         _arrow(p, at, way, c(colour))
         words = display.figure("room_flow", flow, units)
@@ -123,7 +128,7 @@ def _arrow(p: QPainter, at: QPointF, way: str, colour: QColor) -> None:
     p.restore()
 
 
-def _paint_move(p: QPainter, a: QPointF, b: QPointF, words: str, by_rule: bool) -> None:
+def _paint_move(p: QPainter, a: QPointF, b: QPointF, words: str, by_rule: bool, blocked: QPainterPath) -> None:
     """A bow from room to room with an arrow head; solid where it is typed, dashed by rule."""
     colour = theme.colour("good")
     length = hypot(b.x() - a.x(), b.y() - a.y())
@@ -142,4 +147,6 @@ def _paint_move(p: QPainter, a: QPointF, b: QPointF, words: str, by_rule: bool) 
     p.setPen(Qt.PenStyle.NoPen)
     p.setBrush(colour)
     p.drawPolygon(QPolygonF([b, *(b - 9 * QPointF(cos(turn + s), sin(turn + s)) for s in (0.4, -0.4))]))
-    layers.text(p, path.pointAtPercent(0.5), words, colour, 10.5, 600, halo=theme.colour("sheet"))
+    places = [path.pointAtPercent(share) for share in (0.5, 0.35, 0.65, 0.2, 0.8)]
+    at = next((x for x in places if not blocked.intersects(QRectF(x.x() - 14, x.y() - 8, 28, 16))), places[0])
+    layers.text(p, at, words, colour, 10.5, 600, halo=theme.colour("sheet"))

@@ -283,7 +283,7 @@ class PlanCanvas(QWidget):
             taken = None
             if style.air and state.known:
                 taken = layers.duct_shadow(m, project, None, level)
-                taken.addPath(air_shadow(m, state, level))
+                taken.addPath(air_shadow(m, state, level, layers.duct_shadow(m, project, None, level)))
             layers.paint_room_labels(p, m, project, level, style, taken)
         layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
         if style.ducts:
@@ -302,7 +302,7 @@ class PlanCanvas(QWidget):
             paint_unsized(p, m, unsized(project, self.networks, state.show.system_id, level), state.selection)
             paint_labels(p, self.labels, self.networks, style, state.selection)
         if style.air and state.known:
-            paint_air(p, m, state, level)
+            paint_air(p, m, state, level, layers.duct_shadow(m, project, None, level))
         if style.ducts or style.terminals:
             known = state.results.terminals if state.known else {}
             layers.paint_terminals(
