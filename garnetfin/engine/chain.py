@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, NamedTuple
 
 from garnetfin.engine.faults import Faults, Struck
 from garnetfin.engine.memo import Key, Memo, Ready, key
@@ -49,34 +49,25 @@ def without(why: Missing) -> Chain:
     return Chain(why, why, {"supply": why}, why, dict.fromkeys(LEAVING, why), None)
 
 
-def chain(
-    project: Project,
-    system: AirSystem,
-    weather: Climate | Missing,
-    rooms: dict[str, RoomResult | Missing],
-    also: tuple[int, ...],
-    memo: Memo,
-    progress: Callable[[str], None],
-    faults: Faults,
-) -> Chain:
+class Asked(NamedTuple):
+    """What a chain is made from; also: hours of the 288 that the whole building wants."""
+
+    project: Project
+    system: AirSystem
+    weather: Climate | Missing
+    rooms: dict[str, RoomResult | Missing]
+    also: tuple[int, ...]
+
+
+def chain(asked: Asked, memo: Memo, progress: Callable[[str], None], faults: Faults) -> Chain:
     """Remembered as a whole: nothing of a system that an edit does not reach is looked at again."""
-    found: Chain = memo.one(
-        "chain",
-        _reads(project, system, weather, rooms, also, memo),
-        lambda: _rounds(project, system, weather, rooms, also, memo, progress),
-    )
+    found: Chain = memo.one("chain", _reads(asked, memo), lambda: _rounds(asked, memo, progress))
     faults.struck += found.struck
     return found
 
 
-def _reads(
-    project: Project,
-    system: AirSystem,
-    weather: Climate | Missing,
-    rooms: dict[str, RoomResult | Missing],
-    also: tuple[int, ...],
-    memo: Memo,
-) -> Key:
+def _reads(asked: Asked, memo: Memo) -> Key:
+    project, system, weather, rooms, also = asked
     parts = [duct_parts(project, system.id, way) for way in ("supply", *LEAVING)]
     asks = asks_of(project, system, weather, rooms)
     places, beside = None, Ready()
@@ -97,19 +88,12 @@ def _reads(
     )
 
 
-def _rounds(
-    project: Project,
-    system: AirSystem,
-    weather: Climate | Missing,
-    rooms: dict[str, RoomResult | Missing],
-    also: tuple[int, ...],
-    memo: Memo,
-    progress: Callable[[str], None],
-) -> Chain:
+def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
     """Where the air behind the coil is held, fan heat and duct gain warm what reaches the rooms, and where heat of
     ducts is computed every room gets its own; flows rest on it: rounds go on until they agree, or come back to where
     they were, as sizes and rounded flows may.
     """
+    project, system, weather, rooms, also = asked
     faults = Faults()
     warmer, seen = 0.0, []
     arriving: tuple[tuple[str, float], ...] = ()

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 from garnetfin.core.errors import Cancelled
-from garnetfin.engine.chain import LEAVING, Chain, chain, without
+from garnetfin.engine.chain import LEAVING, Asked, Chain, chain, without
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.findings import findings
 from garnetfin.engine.flows.network import case_of
@@ -105,11 +105,7 @@ def run(
         s.id: faults.stage(
             ("Air", "system", s.id, s.name),
             chain,
-            project,
-            s,
-            weather,
-            rooms,
-            also,
+            Asked(project, s, weather, rooms, also),
             memo,
             stage,
             faults,

@@ -252,13 +252,9 @@ class Files(WindowPart):
             return
         ending = {"gbxml": ".xml", "lifted": ".pdf"}.get(what, ".csv")
         if path is None:
-            name = file_name(self.session.project.name, "building") + ("" if what == "gbxml" else f"-{what}") + ending
-            chosen, _ = QFileDialog.getSaveFileName(
-                self, "Export", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
-            )
-            if not chosen:
+            path = self._where("" if what == "gbxml" else f"-{what}", ending, "building")
+            if path is None:
                 return
-            path = Path(chosen)
         path = path if path.suffix else path.with_suffix(ending)
         from garnetfin.ui.frame.writing import exported, write_lifted
 
@@ -272,18 +268,22 @@ class Files(WindowPart):
             return
         self.status.hint.set_words(f"Wrote {path.name}")
 
+    def _where(self, words: str, ending: str, usual: str) -> Path | None:
+        """A file that is asked for beside the project, named by it."""
+        name = file_name(self.session.project.name, usual) + words + ending
+        chosen, _ = QFileDialog.getSaveFileName(
+            self, "Export", str((self.session.path or Path.home() / "x").parent / name), f"(*{ending})"
+        )
+        return Path(chosen) if chosen else None
+
     def write_chart(self, chart, kind: str, path: Path | None = None) -> None:
         """A chart as a picture, a drawing or its figures."""
         from garnetfin.ui.charts.writing import as_bytes
 
         if path is None:
-            name = file_name(self.session.project.name, "chart") + f"-chart.{kind}"
-            chosen, _ = QFileDialog.getSaveFileName(
-                self, "Export", str((self.session.path or Path.home() / "x").parent / name), f"(*.{kind})"
-            )
-            if not chosen:
+            path = self._where("-chart", f".{kind}", "chart")
+            if path is None:
                 return
-            path = Path(chosen)
         path = path if path.suffix else path.with_suffix(f".{kind}")
         try:
             write_whole(path, as_bytes(chart, kind))
