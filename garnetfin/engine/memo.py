@@ -12,7 +12,7 @@ import numpy as np
 from garnetfin.project.lookup import Same
 
 MOST_BYTES = 128 * 2**20  # remembered beside what the last run used
-MOST_WEIGHED = 8
+MOST_WEIGHED = 4
 MOST_LATE = 2
 MANY = 64  # parts from which a tuple's key is kept
 
@@ -109,7 +109,7 @@ def alike(a: Any, b: Any) -> bool:
     return bool(a == b) or (a != a and b != b)
 
 
-def weight(value: Any, depth: int = 4) -> int:
+def weight(value: Any, depth: int = 3) -> int:
     """About how many bytes a result takes by itself; of long tuples the first few parts stand for all."""
     if isinstance(value, np.ndarray):
         return int(value.nbytes) + 100

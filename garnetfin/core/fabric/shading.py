@@ -164,25 +164,40 @@ def lit_past(
         # Corners of all obstacles side by side, the last one repeated.
         most = max(len(c) for c in cast)
         padded = np.array([np.concatenate([c, np.repeat(c[-1:], most - len(c), axis=0)]) for c in cast])
-        x = padded[None, :, :, 0] - padded[None, :, :, 2] * to_right[:, None, None]
-        y = padded[None, :, :, 1] - padded[None, :, :, 2] * up[:, None, None]
         box = (-w + left[at], w - right[at], np.full(len(at), -h), h - above[at])
-        counts = np.ones(x.shape[:2], bool)
+        counts = np.ones((len(at), len(cast)), bool)
         if bodies and obstacles:
             to_sun = np.stack([-np.sin(g) * np.cos(b), np.sin(b), np.cos(g) * np.cos(b)], axis=1)
-            outward = np.array([np.cross(c[1] - c[0], c[2] - c[0]) for c in obstacles])
+            walls = padded[: len(obstacles)]
+            outward = np.cross(walls[:, 1] - walls[:, 0], walls[:, 2] - walls[:, 0])
             counts[:, : len(obstacles)] = to_sun @ outward.T < 0
-        lit[at] -= _dark(x, y, counts, box)
+        lit[at] -= _dark(padded, (to_right, up), counts, box)
     return np.maximum(lit, 0.0).reshape(elevation.shape) / (4 * w * h)
 
 
-def _dark(x: NDArray[Any], y: NDArray[Any], counts: NDArray[Any], box: tuple[NDArray[Any], ...]) -> NDArray[np.float64]:
-    """Area (M,) [m2] of a rectangle (left, right, low, high, each (M,)) under the union of convex shadows x, y
-    (M, obstacles, corners), of those that count (M, obstacles).
+def _dark(
+    corners: NDArray[Any], moves: tuple[NDArray[Any], NDArray[Any]], counts: NDArray[Any], box: tuple[NDArray[Any], ...]
+) -> NDArray[np.float64]:
+    """Area (M,) [m2] of a rectangle (left, right, low, high, each (M,)) under the union of convex shadows.
+
+    corners     (obstacles, corners, 3): right, up, away; moves: by how much a shadow moves for each metre away (M,),
+                right and up; counts (M, obstacles)
     """
-    x0, x1, y0, y1 = (edge[:, None] for edge in box)
-    near = counts & (x.max(axis=2) > x0) & (x.min(axis=2) < x1) & (y.max(axis=2) > y0) & (y.min(axis=2) < y1)
-    whole = (near & _covers(x, y, box)).any(axis=1)
+    near = counts.copy()
+    for axis, (low, high) in enumerate(((box[0], box[1]), (box[2], box[3]))):
+        # corner by corner: a few large steps instead of very many small ones
+        cast = [corners[:, k, axis] - corners[:, k, 2] * moves[axis][:, None] for k in range(corners.shape[1])]
+        greatest, least = cast[0].copy(), cast[0].copy()
+        for one in cast[1:]:
+            np.maximum(greatest, one, out=greatest)
+            np.minimum(least, one, out=least)
+        near &= (greatest > low[:, None]) & (least < high[:, None])
+    ever = near.any(axis=0)  # most obstacles never shade the window at hand
+    near, kept = near[:, ever], corners[ever]
+    x, y = (kept[None, :, :, axis] - kept[None, :, :, 2] * moves[axis][:, None, None] for axis in (0, 1))
+    at, which = np.nonzero(near)
+    whole = np.zeros(len(near), bool)
+    whole[at[_covers(x[at, which], y[at, which], tuple(edge[at] for edge in box))]] = True
     dark = np.where(whole, (box[1] - box[0]) * (box[3] - box[2]), 0.0)
     live = np.flatnonzero(near.any(axis=1) & ~whole)
     # Samples with as many shadows go together, so that none waits for the fullest one.
@@ -205,14 +220,14 @@ def _dark(x: NDArray[Any], y: NDArray[Any], counts: NDArray[Any], box: tuple[NDA
 
 
 def _covers(x: NDArray[Any], y: NDArray[Any], box: tuple[NDArray[Any], ...]) -> NDArray[np.bool_]:
-    """Whether each convex shadow holds all four corners of the rectangle (M, obstacles)."""
-    x0, x1, y0, y1 = (edge[:, None, None] for edge in box)
-    dx, dy = np.roll(x, -1, axis=2) - x, np.roll(y, -1, axis=2) - y
-    over, under = np.ones(x.shape[:2], bool), np.ones(x.shape[:2], bool)
+    """Whether each convex shadow (P, corners) holds all four corners of its rectangle (P,)."""
+    x0, x1, y0, y1 = (edge[:, None] for edge in box)
+    dx, dy = np.roll(x, -1, axis=1) - x, np.roll(y, -1, axis=1) - y
+    over, under = np.ones(len(x), bool), np.ones(len(x), bool)
     for px, py in ((x0, y0), (x1, y0), (x1, y1), (x0, y1)):
         side = dx * (py - y) - dy * (px - x)
-        over &= (side >= 0).all(axis=2)
-        under &= (side <= 0).all(axis=2)
+        over &= (side >= 0).all(axis=1)
+        under &= (side <= 0).all(axis=1)
     return over | under
 
 
