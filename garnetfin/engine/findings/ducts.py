@@ -197,7 +197,7 @@ def _segment(result: SegmentResult, air: AirResult) -> Iterator[Finding]:
     if height > free + 1e-9:
         mends = [
             Mend(
-                f"Take {section_amount(s)}",
+                f"Apply {section_amount(s)}",
                 SetSize((result.segment_id,), PinnedSize(shape=s.shape, width_m=s.width_m, height_m=s.height_m)),
             )
             for s in _that_fit(result, free, air)

@@ -369,7 +369,7 @@ def _odd_layers(project: Project) -> Iterator[Finding]:
                     "watch",
                     (
                         Mend(
-                            f"Take {amount('conductivity', layer.conductivity_w_mk / 1000)}",
+                            f"Apply {amount('conductivity', layer.conductivity_w_mk / 1000)}",
                             SetLayer(b.id, i, "conductivity_w_mk", layer.conductivity_w_mk / 1000),
                         ),
                     ),
@@ -385,7 +385,7 @@ def _odd_layers(project: Project) -> Iterator[Finding]:
                     "watch",
                     (
                         Mend(
-                            f"Take {amount('duct_size', layer.thickness_m / 10)}",
+                            f"Apply {amount('duct_size', layer.thickness_m / 10)}",
                             SetLayer(b.id, i, "thickness_m", layer.thickness_m / 10),
                         ),
                     ),

@@ -42,7 +42,7 @@ COLOURS = (
     ("build-up", "Build-up"),
     ("zone", "Zone"),
     ("system", "Air system"),
-    ("known", "Known"),
+    ("known", "Input detail"),
     ("load", "W/m²"),
 )
 SCOPES = (("all", "All"), ("room", "Selected"), ("neighbours", "Neighbours"), ("zone", "Its zone"))
