@@ -96,7 +96,7 @@ class Lists(Building):
         self.page().text.paste()
         self.wait(lambda: not self.page()._later.isActive())
         self.assertIn("3 rooms understood, 4 lines left out", self.page().line.words)
-        self.assertEqual(self.page().take_button.text(), "Take 3 rooms")
+        self.assertEqual(self.page().take_button.text(), "Apply 3 rooms")
         self.click(self.page().take_button, (10, 10))
         self.wait()
         self.assertEqual([r.number for r in self.project.rooms], ["1.01", "1.02", "0.05"])
@@ -114,7 +114,7 @@ class Lists(Building):
         box = self.page().boxes[1]
         box.setCurrentIndex(box.findData("area"))
         box.activated.emit(box.currentIndex())
-        self.assertEqual(self.page().take_button.text(), "Take 1 room")
+        self.assertEqual(self.page().take_button.text(), "Apply 1 room")
 
     def test_areas_without_a_unit_that_look_like_feet_are_asked_about(self):
         self.do("list")
@@ -199,7 +199,7 @@ class Lists(Building):
         path = self.folder / "rooms.csv"
         path.write_text(LIST, encoding="utf-8")
         self.insert(path)
-        self.assertEqual(self.page().take_button.text(), "Take 3 rooms")
+        self.assertEqual(self.page().take_button.text(), "Apply 3 rooms")
         bad = self.folder / "rooms.xlsx"
         bad.write_bytes(b"PK\x03\x04nothing")
         self.insert(bad)
@@ -221,9 +221,9 @@ class Files(Building):
         self.assertTrue(any(r.cells[0].text == "found" for r in page.notes.model_.vm.rows))
         row = page.rooms.visualRect(page.rooms.model_.index(0, 0)).center()
         QTest.mouseClick(page.rooms.viewport(), LEFT, NONE, row)
-        self.assertEqual(page.take_button.text(), "Take 7 rooms")
+        self.assertEqual(page.take_button.text(), "Apply 7 rooms")
         QTest.keyClick(page.rooms, Qt.Key.Key_Space)
-        self.assertEqual(page.take_button.text(), "Take 8 rooms")
+        self.assertEqual(page.take_button.text(), "Apply 8 rooms")
         QTest.keyClick(page.rooms, Qt.Key.Key_Space)
         self.click(page.take_button, (10, 10))
         self.wait()
@@ -236,9 +236,9 @@ class Files(Building):
         self.insert(path)
         page = self.view_.draft_page
         box = page.others["beam"]
-        self.assertEqual((box.text(), page.take_button.text()), ("1 × beam", "Take 2 rooms, 1 part of others"))
+        self.assertEqual((box.text(), page.take_button.text()), ("1 × beam", "Apply 2 rooms, 1 part of others"))
         box.setChecked(False)
-        self.assertEqual(page.take_button.text(), "Take 2 rooms")
+        self.assertEqual(page.take_button.text(), "Apply 2 rooms")
         box.setChecked(True)
         self.click(page.take_button, (10, 10))
         self.wait()

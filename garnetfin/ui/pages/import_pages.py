@@ -231,7 +231,7 @@ class DraftPage(_Page):
         groups = groups_of(self.draft) if self.draft is not None else {}
         parts = sum(groups[group] for group, box in self.others.items() if box.isChecked())
         self.take_button.setText(
-            f"Take {count} room{'s' if count != 1 else ''}"
+            f"Apply {count} room{'s' if count != 1 else ''}"
             + (f", {parts} part{'s' if parts != 1 else ''} of others" if parts else "")
             + (f", remove {gone}" if gone else "")
         )
@@ -394,7 +394,7 @@ class ListPage(_Page):
         self.take_button.setText(
             f"Compare {good} room{'s' if good != 1 else ''}"
             if found.present
-            else f"Take {good} room{'s' if good != 1 else ''}"
+            else f"Apply {good} room{'s' if good != 1 else ''}"
         )
         self.take_button.setFixedWidth(self.take_button.sizeHint().width())
         self.take_button.setEnabled(good > 0 and not asked)
@@ -402,7 +402,7 @@ class ListPage(_Page):
     def _nothing(self, words: str) -> None:
         self._asking.setVisible(False)
         self.line.set_words(words or "Number and area are enough; everything else follows by rule.")
-        self.take_button.setText("Add rooms")
+        self.take_button.setText("Apply")
         self.take_button.setEnabled(False)
         self._lay_columns()
         self.table.render_vm(list_table(Understood("", (), {}, ()), "SI"), (), "SI")

@@ -1968,7 +1968,7 @@
         <translation>%1 × %2 braucht %3 mm, frei sind %4 mm.</translation>
     </message>
     <message>
-        <source>Take %1 × %2</source>
+        <source>Apply %1 × %2</source>
         <translation>%1 × %2 nehmen</translation>
     </message>
     <message>
