@@ -5,12 +5,13 @@ import unittest
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
+from garnetfin.core.outlines import area_of
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import DuctResult, FanResult, RoomResult
 from garnetfin.engine.run import run
 from garnetfin.project.derive import derive
 from garnetfin.project.edits.duct_runs import DrawRun
-from garnetfin.project.edits.outlines import AddRoom, MoveRooms, RemoveRooms, SetOutline, next_number
+from garnetfin.project.edits.outlines import AddRoom, MoveRooms, MoveSide, RemoveRooms, SetOutline, next_number
 from garnetfin.project.edits.rooms import AddWindow, SetRoomValue
 from garnetfin.project.lookup import find
 from garnetfin.project.new import new_project
@@ -129,7 +130,45 @@ class Reshaping(unittest.TestCase):
             InputError, "W01 of 5.20 m no longer fits", SetOutline(room.id, box(-1.8, 3.0, 8.4, 3.0)).apply, station()
         )
 
+    def test_a_shared_wall_moves_as_one(self):
+        project = two_storeys()
+        first = project.rooms[0]
+        before = sum(area_of(r.outline) for r in project.rooms if r.level_id == first.level_id)
+        side, beside = next(
+            (i, other)
+            for i in range(len(first.outline))
+            for other in MoveSide(first.id, i, 0.0, 0.0).outlines(project)
+            if other != first.id
+        )
+        (x0, y0), (x1, y1) = first.outline[side], first.outline[(side + 1) % len(first.outline)]
+        shift = (0.3, 0.0) if abs(x1 - x0) < abs(y1 - y0) else (0.0, 0.3)
+        moved = MoveSide(first.id, side, *shift).apply(project)
+        check_links(moved)
+        here = [r for r in moved.rooms if r.level_id == first.level_id]
+        self.assertAlmostEqual(sum(area_of(r.outline) for r in here), before, 6)  # nothing lost between rooms
+        self.assertNotEqual(find(moved.rooms, beside).outline, find(project.rooms, beside).outline)
+
+        def between(p):
+            return sum(w.length_m for w in p.walls if {w.room_a, w.room_b} == {first.id, beside})
+
+        self.assertAlmostEqual(between(moved), between(project), 6)
+
+    def test_a_wall_that_would_pass_the_one_across_is_refused(self):
+        room = by_number(station(), "0.01")
+        y = min(p[1] for p in room.outline)
+        side = next(
+            i
+            for i, p in enumerate(room.outline)
+            if p[1] == room.outline[(i + 1) % len(room.outline)][1] and p[1] > y  # the inner side
+        )
+        for shift in (-40.0, 40.0):
+            with self.assertRaisesRegex(InputError, "pass the one across|overlap"):
+                MoveSide(room.id, side, 0.0, shift).apply(station())
+        with self.assertRaisesRegex(InputError, "has no side 40"):
+            MoveSide(room.id, 40, 0.0, 1.0).apply(station())
+
     def test_an_unchanged_outline_is_no_edit(self):
+        self.assertIs(MoveSide(by_number(station(), "0.01").id, 0, 0.0, 0.0).apply(station()), station())
         room = by_number(station(), "0.01")
         self.assertIs(SetOutline(room.id, room.outline).apply(station()), station())
         self.assertIs(MoveRooms((room.id,), 0.0, 0.0).apply(station()), station())

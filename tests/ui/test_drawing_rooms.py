@@ -128,6 +128,32 @@ class NewBuilding(WindowTest):
         self.wait()
         self.assertIs(self.session.project, project)
 
+    def pull_side(self, modifiers):
+        """The right side of the first room pulled half a metre to the right."""
+        room = self.session.project.rooms[0]
+        self.session.select("room", room.id)
+        self.wait()
+        x, y = max(p[0] for p in room.outline), sum(p[1] for p in room.outline) / 4
+        QTest.mousePress(self.plan, Qt.MouseButton.LeftButton, modifiers, self.at(x, y))
+        QTest.mouseMove(self.plan, self.at(x + 0.5, y))
+        QTest.mouseRelease(self.plan, Qt.MouseButton.LeftButton, modifiers, self.at(x + 0.5, y))
+        self.wait()
+
+    def test_a_shared_wall_moves_as_one_and_with_alt_alone(self):
+        self.rectangle(0, 0, 5, 4)
+        self.rectangle(5, 0, 10, 4)
+        QTest.keyClick(self.plan, Qt.Key.Key_Escape)
+        self.pull_side(Qt.KeyboardModifier.AltModifier)
+        self.assertIn("overlap room 0.02", self.window.banner.sentence.words)
+        self.pull_side(Qt.KeyboardModifier.NoModifier)
+        first, second = self.session.project.rooms
+        middle = max(p[0] for p in first.outline)
+        self.assertGreater(middle, 5.2)
+        self.assertEqual(min(p[0] for p in second.outline), middle)
+        self.session.undo()
+        self.wait()
+        self.assertEqual(max(p[0] for p in self.session.project.rooms[0].outline), 5.0)
+
     def test_delete_removes_rooms_and_windows(self):
         self.rectangle(0, 0, 5, 4)
         QTest.keyClick(self.plan, Qt.Key.Key_Escape)

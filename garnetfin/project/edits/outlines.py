@@ -7,6 +7,7 @@ from msgspec import Struct, structs
 from garnetfin.core.adjacency import Outline, crosses_itself, overlap_area
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import enclosed, to_centres, without
+from garnetfin.core.shared_sides import moved_side
 from garnetfin.core.tables import room_use
 from garnetfin.project.derive import derive, follow
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
@@ -77,6 +78,40 @@ class SetOutline(Struct, frozen=True):
         check_outline(project, room.level_id, self.outline, self.room_id)
         rooms = replaced(project.rooms, self.room_id, structs.replace(room, outline=self.outline, sketched=False))
         return follow(project, structs.replace(project, rooms=rooms))
+
+
+class MoveSide(Struct, frozen=True):
+    """A side of a room moved in plan [m], from its corner of that number to the next; the rooms across the wall follow,
+    so that the wall stays one.
+    """
+
+    label: ClassVar[str] = "Move wall"
+    room_id: str
+    side: int
+    dx_m: float
+    dy_m: float
+
+    def outlines(self, project: Project) -> dict[str, Outline]:
+        """The outlines that change, by the room's id. Raises InputError when nothing would be left of a room."""
+        room = project.rooms[position(project.rooms, self.room_id)]
+        beside = {r.id: r.outline for r in project.rooms if r.level_id == room.level_id and not r.sketched}
+        if not 0 <= self.side < len(room.outline):
+            raise InputError(
+                f"Room {room.number} has no side {self.side}", where=f"room {room.number}", remedy="Choose one it has"
+            )
+        return moved_side({**beside, room.id: room.outline}, room.id, self.side, (self.dx_m, self.dy_m))
+
+    def apply(self, project: Project) -> Project:
+        if not (self.dx_m or self.dy_m):
+            return project
+        rooms = project.rooms
+        changed = self.outlines(project)
+        for room_id, outline in changed.items():
+            rooms = replaced(rooms, room_id, structs.replace(find(rooms, room_id), outline=outline, sketched=False))
+        moved = structs.replace(project, rooms=rooms)
+        for room_id, outline in changed.items():
+            check_outline(moved, find(rooms, room_id).level_id, outline, room_id)
+        return follow(project, moved)
 
 
 class MoveRooms(Struct, frozen=True):

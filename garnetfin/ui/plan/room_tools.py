@@ -1,6 +1,7 @@
 """Tools that draw rooms and reshape them by their handles."""
 
 from collections.abc import Sequence
+from contextlib import suppress
 from math import hypot
 from typing import ClassVar, cast
 
@@ -8,8 +9,9 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
 from garnetfin import display
+from garnetfin.core.errors import InputError
 from garnetfin.project.edits.marks import AddMark, Kind
-from garnetfin.project.edits.outlines import AddRoom, SetOutline
+from garnetfin.project.edits.outlines import AddRoom, MoveSide, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import path_of
@@ -173,13 +175,17 @@ class DrawMark(DrawRoom):
 
 
 class Reshape:
-    """Pull a corner or a side of the selected room; a press elsewhere is not taken."""
+    """Pull a corner or a side of the selected room; a press elsewhere is not taken. Rooms across a side follow it, so
+    that the wall they share moves as one; with Alt the side moves alone and nothing attracts it.
+    """
 
     def __init__(self, canvas) -> None:
         self.canvas = canvas
         self._room = ""
+        self._alone = False
         self._grip: tuple[str, int] | None = None
-        self._outline: tuple[Point, ...] = ()
+        self._outlines: dict[str, tuple[Point, ...]] = {}  # that would change, by the room's id
+        self._command: MoveSide | SetOutline | None = None
 
     @property
     def busy(self) -> bool:
@@ -203,41 +209,57 @@ class Reshape:
                 return "side", i
         return None
 
-    def begin(self, at: QPointF) -> bool:
+    def begin(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> bool:
         self._grip = self.grip_at(at)
         if self._grip is not None:
             self._room = self.canvas.state.selection.ids[0]
-            self._outline = find(self.canvas.state.project.rooms, self._room).outline
+            self._outlines, self._command = {}, None
+            self._alone = bool(modifiers & Qt.KeyboardModifier.AltModifier)
         return self._grip is not None
 
     def pull(self, metres: QPointF) -> None:
         room = find(self.canvas.state.project.rooms, self._room)
-        x, y = snap(self.canvas, metres, self._room)
+        x, y = snap(self.canvas, metres, self._room, free=self._alone)
         kind, i = self._grip
         corners = list(room.outline)
+        shift = (0.0, 0.0)
         if kind == "corner":
             corners[i] = (x, y)
         else:
             j = (i + 1) % len(corners)
             (x0, y0), (x1, y1) = corners[i], corners[j]
             if abs(x1 - x0) >= abs(y1 - y0):  # a side along x moves in y, and the other way round
-                corners[i], corners[j] = (x0, y0 + y - (y0 + y1) / 2), (x1, y1 + y - (y0 + y1) / 2)
+                shift = (0.0, round(y - (y0 + y1) / 2, 4))
             else:
-                corners[i], corners[j] = (x0 + x - (x0 + x1) / 2, y0), (x1 + x - (x0 + x1) / 2, y1)
-        self._outline = tuple((round(a, 4), round(b, 4)) for a, b in corners)
+                shift = (round(x - (x0 + x1) / 2, 4), 0.0)
+            corners[i], corners[j] = (x0 + shift[0], y0 + shift[1]), (x1 + shift[0], y1 + shift[1])
+        outline = tuple((round(a, 4), round(b, 4)) for a, b in corners)
+        self._outlines, self._command = {room.id: outline}, SetOutline(room.id, outline)
+        if kind == "side" and not self._alone:
+            self._command = MoveSide(room.id, i, *shift)
+            with suppress(InputError):  # said when it is let go
+                self._outlines = self._command.outlines(self.canvas.state.project)
+        if kind == "side":
+            self._say(shift[0] or shift[1])
         self.canvas.update()
 
+    def _say(self, by: float) -> None:
+        others = len(self._outlines) - 1
+        along = f", {others} {'room goes' if others == 1 else 'rooms go'} along (Alt: alone)" if others else ""
+        self.canvas.hint.emit(f"Move by {display.measure(by, self.canvas.state.show.units)}{along}")
+
     def end(self) -> None:
-        """Ask for the new outline; a release where it began asks for nothing."""
-        outline, room_id = self._outline, self._room
-        self._grip = None
-        if outline != find(self.canvas.state.project.rooms, room_id).outline:
-            self.canvas.intent.emit(SetOutline(room_id, outline))
+        """Ask for what was pulled; a release where it began asks for nothing."""
+        command, outlines, self._grip = self._command, self._outlines, None
+        rooms = self.canvas.state.project.rooms
+        if command is not None and any(find(rooms, i).outline != outline for i, outline in outlines.items()):
+            self.canvas.intent.emit(command)
         self.canvas.update()
 
     def paint(self, p: QPainter, m: QTransform) -> None:
         if self._grip is not None:
-            paint_outline(p, m, list(self._outline))
+            for outline in self._outlines.values():
+                paint_outline(p, m, list(outline))
 
 
 def paint_outline(p: QPainter, m: QTransform, line: list[Point], closed: bool = True) -> None:

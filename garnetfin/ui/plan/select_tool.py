@@ -39,7 +39,7 @@ class SelectTool:
         return self._from is not None or self._reshape.busy
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        if self._reshape.begin(at):
+        if self._reshape.begin(at, modifiers):
             return
         self._from, self._trail, self._mode = at, [at], ""
         self._hit = kind, found = self.canvas.what_is_at(at)
