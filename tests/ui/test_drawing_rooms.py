@@ -128,6 +128,27 @@ class NewBuilding(WindowTest):
         self.wait()
         self.assertIs(self.session.project, project)
 
+    def test_a_rectangle_takes_typed_sides(self):
+        said = []
+        self.building.hint.connect(said.append)
+        self.click(self.building.room_tool, (14, 14))
+        QTest.mouseMove(self.plan, self.at(1, 1))
+        QTest.mouseClick(self.plan, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, self.at(1, 1))
+        QTest.mouseMove(self.plan, self.at(0, 3))
+        QTest.keyClicks(self.plan, "4.5")
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.assertEqual(self.session.project.rooms, ())
+        self.assertIn("Type width × depth", said[-1])
+        QTest.keyClicks(self.plan, "4,5 x 3")
+        QTest.keyClick(self.plan, Qt.Key.Key_Return)
+        self.wait()
+        outline = self.session.project.rooms[0].outline
+        (x0, x1), (y0, y1) = ((min(v), max(v)) for v in zip(*outline))
+        self.assertAlmostEqual(x1 - x0, 4.5, 6)
+        self.assertAlmostEqual(y1 - y0, 3.0, 6)
+        self.assertAlmostEqual(x1, 1.0, 1)  # to the left of the first corner, where the mouse is
+        self.assertAlmostEqual(y0, 1.0, 1)
+
     def pull_side(self, modifiers):
         """The right side of the first room pulled half a metre to the right."""
         room = self.session.project.rooms[0]

@@ -1,5 +1,6 @@
 """What the tools that draw by points share: their keys, right angles and typed lengths."""
 
+import re
 from abc import ABC, abstractmethod
 from collections.abc import Callable
 from math import atan2, cos, hypot, pi, sin
@@ -24,6 +25,8 @@ def long_words(length_m: float, units: System, typed: str = "") -> str:
 class TypedLength:
     """`text` is what stands there so far, in the reader's unit; "" when nothing was typed."""
 
+    signs, what = "", "Length"
+
     def __init__(self, say: Callable[[str], None], units: Callable[[], System]) -> None:
         self.text = ""
         self._say, self._units = say, units
@@ -35,9 +38,12 @@ class TypedLength:
         """True when the key belongs to a length."""
         if event.key() == Qt.Key.Key_Backspace and self.text:
             self.text = self.text[:-1]
-        elif event.text() and event.text() in ("0123456789.,'\"" if self._units() == "IP" else "0123456789.,"):
+        elif (
+            event.text()
+            and event.text() in ("0123456789.,'\"" if self._units() == "IP" else "0123456789.,") + self.signs
+        ):
             self.text += event.text().replace(",", ".")
-            self._say(f"Length {long_words(0.0, self._units(), self.text)}: Enter takes it")
+            self._say(f"{self.what} {long_words(0.0, self._units(), self.text)}: Enter takes it")
         else:
             return False
         return True
@@ -45,20 +51,51 @@ class TypedLength:
     def point(self, last: tuple, towards: tuple | None) -> tuple[float, float] | None:
         """The point at the typed length from `last` towards the mouse; None and a sentence when there is none."""
         typed, self.text = self.text, ""
-        try:
-            length = parse(typed, "length", self._units())
-        except InputError:
-            self._say(f"“{typed}” is not a length in {display.unit('length', self._units())}")
+        length = self._length(typed)
+        if length is None:
             return None
         span = hypot(towards[0] - last[0], towards[1] - last[1]) if towards is not None else 0.0
         if span < 1e-6 or not 0 < length < LONGEST_M:
-            longest = display.with_unit("length", LONGEST_M, self._units(), 0)
-            self._say(f"Point the way first, then type 0 to {longest}")
+            self._say(f"Point the way first, then type 0 to {self._longest()}")
             return None
         return (
             round(last[0] + (towards[0] - last[0]) / span * length, 6),
             round(last[1] + (towards[1] - last[1]) / span * length, 6),
         )
+
+    def _length(self, typed: str) -> float | None:
+        """What was typed [m]; None and a sentence when it is no length."""
+        try:
+            return parse(typed, "length", self._units())
+        except InputError:
+            self._say(f"“{typed}” is not a length in {display.unit('length', self._units())}")
+            return None
+
+    def _longest(self) -> str:
+        return display.with_unit("length", LONGEST_M, self._units(), 0)
+
+
+class TypedSides(TypedLength):
+    """Width and depth of a rectangle: "4.5 x 3"."""
+
+    signs, what = "x×* ", "Width × depth"
+
+    def point(self, last: tuple, towards: tuple | None) -> tuple[float, float] | None:
+        """The opposite corner, on the side of the mouse; None and a sentence when there is none."""
+        parts = [part.strip() for part in re.split("[x×*]", self.text) if part.strip()]
+        self.text = ""
+        if len(parts) != 2:
+            self._say("Type width × depth, such as 4.5 x 3")
+            return None
+        sides = [side for part in parts if (side := self._length(part)) is not None]
+        if len(sides) < 2:
+            return None
+        if not all(0 < side < LONGEST_M for side in sides):
+            self._say(f"Width and depth are 0 to {self._longest()}")
+            return None
+        aim = towards if towards is not None else last
+        x, y = (p + (side if q >= p else -side) for p, q, side in zip(last, aim, sides))
+        return round(x, 6), round(y, 6)
 
 
 def right_angle(last: tuple, x: float, y: float) -> tuple[float, float]:

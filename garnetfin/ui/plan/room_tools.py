@@ -15,14 +15,15 @@ from garnetfin.project.edits.outlines import AddRoom, MoveSide, SetOutline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.geometry import path_of
-from garnetfin.ui.plan.points import PointTool, long_words, right_angle
+from garnetfin.ui.plan.points import PointTool, TypedSides, long_words, right_angle
 from garnetfin.ui.theme import theme
 
 SNAP_PX, SNAP_M = 12.0, 0.25  # corners and walls attract within both
 DRAG_PX = 8.0  # a press that is let go further away was a drag
 STEP_M = 0.05
 RECTANGLE = (
-    "Drag a room, or click two opposite corners. Corners and walls of the level attract unless Alt is held. "
+    "Drag a room, click two opposite corners, or type its size (4.5 x 3, Enter) after the first. Corners and walls of "
+    "the level attract unless Alt is held. "
     "Esc drops it."
 )
 CORNERS = (
@@ -65,10 +66,12 @@ class DrawRoom(PointTool):
     """Draw a room by two corners of a rectangle or by all its corners."""
 
     def __init__(self, canvas, rectangle: bool = True) -> None:
-        self.rectangle, self.takes_lengths = rectangle, not rectangle
+        self.rectangle = rectangle
         self._pressed: QPointF | None = None  # where the first corner was pressed
         self.hint = RECTANGLE if rectangle else CORNERS
         super().__init__(canvas)
+        if rectangle:
+            self._typed = TypedSides(canvas.hint.emit, lambda: canvas.state.show.units)
 
     def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
         self._pressed = at if self.rectangle and not self._points else None
@@ -102,6 +105,13 @@ class DrawRoom(PointTool):
         if len(points) < 3:
             return None
         return AddRoom(self.canvas.level_id, points, system_id=self.canvas.state.show.system_id)
+
+    def _take_typed(self) -> None:
+        if not self.rectangle:
+            super()._take_typed()
+        elif (corner := self._typed.point(self._points[0], self._cursor)) is not None:
+            self._pressed = None
+            self._take(corner)
 
     def _take(self, point: Point) -> None:
         if self.rectangle and self._points:
@@ -140,7 +150,9 @@ class DrawRoom(PointTool):
             dx, dy = abs(self._cursor[0] - last[0]), abs(self._cursor[1] - last[1])
             units = self.canvas.state.show.units
             words = (
-                f"{display.figure('length', dx, units)} × {display.with_unit('length', dy, units)}, "
+                self._typed.text
+                if self.rectangle and self._typed.text
+                else f"{display.figure('length', dx, units)} × {display.with_unit('length', dy, units)}, "
                 f"{display.with_unit('area', dx * dy, units)}"
                 if self.rectangle
                 else long_words(hypot(dx, dy), units, self._typed.text)
