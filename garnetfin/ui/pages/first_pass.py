@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QWidget
 from garnetfin.engine.layout.auto_design import AutoDesign, auto_design
 from garnetfin.project.tree import Project
 from garnetfin.ui.bridge import Newest
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.widgets.controls import TextButton
 from garnetfin.ui.widgets.side_list import ListPage
 
@@ -27,6 +28,7 @@ class FirstPassPage(ListPage):
         self.stop_button.clicked.connect(self.stop)
         self.found: AutoDesign | None = None
         self._stopped, self._project = False, None
+        self._gone = Countdown()
         self._worker = Newest(self._work, "first design", self)
         self._worker.ready.connect(self._on_found)
         self._worker.failed.connect(lambda what: self._end(f"Stopped. {what}"))
@@ -53,7 +55,7 @@ class FirstPassPage(ListPage):
 
     def _tell(self, share: float, words: str) -> None:
         if not self._stopped and self.found is None:
-            self.title.setText(f"First design  {share:.0%}")
+            self.title.setText(f"First design  {self._gone.say(share)}")
             self.line.setText(f"{words} …")
 
     def _end(self, words: str) -> None:

@@ -26,6 +26,7 @@ from garnetfin.project.disk import write_whole
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.differences import DifferencesChart
 from garnetfin.ui.charts.study import StudyChart
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.language import tr
 from garnetfin.ui.session import Session
 from garnetfin.ui.theme import theme
@@ -174,10 +175,13 @@ class OptionsPage(QWidget):
         self._study_worker = Newest(self._compute_study, "study", self)
         self._study_worker.ready.connect(self._on_study)
         self._study_worker.failed.connect(lambda what: self._end(f"Stopped. {what}"))
-        self._told.connect(
-            lambda done, of: self.state_words.set_words(f"{done} of {of} combinations") if self.busy else None
-        )
+        self._told.connect(self._say_study)
         self._stopped = self.busy = False
+        self._gone = Countdown()
+
+    def _say_study(self, done: int, of: int) -> None:
+        if self.busy:
+            self.state_words.set_words(f"{done} of {of} combinations, {self._gone.say(done / of)}")
 
     def _options_part(self) -> QWidget:
         """Figures of all options; below them by how much they differ, and what one of them changes."""

@@ -14,6 +14,7 @@ from garnetfin.project.edits.site import SetPlace
 from garnetfin.ui.charts.climate import MonthDays
 from garnetfin.ui.charts.sun_path import SunPath
 from garnetfin.ui.charts.year import DurationCurve, YearField
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.pages.weather_page import WeatherPage, command_of
 from garnetfin.ui.reader import Reader
 from garnetfin.ui.session import Session
@@ -41,7 +42,10 @@ class ClimateView(View):
         self.reader.done.connect(self._read)
         self.reader.failed.connect(lambda why: (self.reading.emit(""), self.refused.emit(why)))
         self.reader.stopped.connect(lambda: self.reading.emit(""))
-        self.reader.progress.connect(lambda share, words: self.reading.emit(f"{words.capitalize()} … {share:.0%}"))
+        gone = Countdown()
+        self.reader.progress.connect(
+            lambda share, words: self.reading.emit(f"{words.capitalize()} … {gone.say(share)}")
+        )
         self._path: Path | None = None
         self.days, self.sun = MonthDays(), SunPath()
         self.days.picked.connect(self._choose)

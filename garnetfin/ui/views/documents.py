@@ -17,6 +17,7 @@ from garnetfin.report import printing
 from garnetfin.report.asked import asked
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.frame.ask import Ask, Wanted
 from garnetfin.ui.session import Session
 from garnetfin.ui.state import State
@@ -150,6 +151,7 @@ class DocumentsView(View):
         self.pages, self.made, self.pdf, self.starts = 0, "not made yet", b"", {}
         self.chosen, self.files = "cover", ()
         self._for = None
+        self._gone = Countdown()
         self._changes = (None, None)
         self._maker = Newest(self._make, "papers", self)
         self._maker.ready.connect(self._on_made)
@@ -261,7 +263,7 @@ class DocumentsView(View):
 
     def _on_progress(self, share: float, words: str) -> None:
         if not self._maker.idle or not self._writer.idle:
-            self.tools.note.set_words(f"{share:.0%}, {words}")
+            self.tools.note.set_words(f"{self._gone.say(share)}: {words}")
             self.stop_link.setVisible(True)
 
     def stop_work(self) -> None:

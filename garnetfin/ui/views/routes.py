@@ -26,6 +26,7 @@ from garnetfin.engine.layout.routes import Proposal, Question, starts
 from garnetfin.engine.results import Results, there
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.base import words
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.plan.canvas import PlanCanvas
 from garnetfin.ui.plan.geometry import polygon
 from garnetfin.ui.plan.layers import PlanStyle, pen
@@ -273,6 +274,7 @@ class RoutesPage(QWidget):
         self._state: State | None = None
         self._flag = threading.Event()
         self._share = (0.0, "")
+        self._gone = Countdown()
         self._wanting: tuple[str, ...] = ()
         self._worker = Newest(self._work, "routes", self)
         self._worker.ready.connect(self._ready)
@@ -394,7 +396,7 @@ class RoutesPage(QWidget):
     def _tell(self) -> None:
         share, name = self._share
         if self.busy:
-            self.note.set_words(f"{name or 'starting'} … {share:.0%}")
+            self.note.set_words(f"{name or 'starting'} … {self._gone.say(share)}")
 
     def _ready(self, answer: tuple) -> None:
         self._clock.stop()

@@ -17,6 +17,7 @@ from garnetfin.project.edits.underlays import AddUnderlay, ScaleUnderlay
 from garnetfin.project.lookup import find
 from garnetfin.project.underlays import Underlay
 from garnetfin.ui.bridge import Newest
+from garnetfin.ui.countdown import Countdown
 from garnetfin.ui.frame.ask import Wanted
 from garnetfin.ui.pages.import_pages import DraftPage, ListPage, Sheets
 from garnetfin.ui.plan.underlay import segments, texts_of
@@ -46,8 +47,9 @@ class TakingIn(RoomCommands):
         for page in (self.draft_page, self.list_page):
             page.left.connect(self.show_plan)
             self.pages.addWidget(page)
+        gone = Countdown()
         self.reader.progress.connect(
-            lambda share, words: self.reading.emit(f"Reading {self._source}: {words}, {share:.0%}")
+            lambda share, words: self.reading.emit(f"Reading {self._source}: {words}, {gone.say(share)}")
         )
         self.reader.done.connect(self._read)
         self.reader.failed.connect(self._not_read)
