@@ -87,7 +87,7 @@ class DuctsView(View):
         self.undo_tool = ToolButton("undo", "Undo (Ctrl+Z)")
         for tool in (self.fit_tool, self.undo_tool):
             self.tools.add(tool)
-        self.fit_tool.clicked.connect(lambda: self.plan.fit())
+        self.fit_tool.clicked.connect(self.fit_plan)
         self.undo_tool.clicked.connect(session.undo)
         self.air_strip = self.tools.add_strip("", AIRS, self._air)
         self.propose_button = TextButton("Propose routes", filled=True)
@@ -431,6 +431,10 @@ class DuctsView(View):
         self._again = True
 
     # -- tools ---------------------------------------------------------------------------------------------------
+    def fit_plan(self) -> None:
+        """Show the whole plan."""
+        self.plan.fit()
+
     def use_tool(self, name: str) -> None:
         """Take a tool in hand by its name in TOOLS; "" puts it away."""
         self.select_tool.setChecked(not name)

@@ -164,7 +164,7 @@ class LoadsView(View):
         self._counter.ready.connect(self._on_densities)
         self._runner = Newest(self._run_year, "year", self)
         self._runner.ready.connect(self._on_year)
-        self._runner.failed.connect(lambda why: (self.run_button.set_busy(""), self.refused.emit(why)))
+        self._runner.failed.connect(self._year_failed)
         self.governing = ToolButton("pin", "Back to the governing hour (Home)")
         self.governing.clicked.connect(lambda: session.set_show(hour=None))
         self.tools.add(self.governing)
@@ -421,6 +421,10 @@ class LoadsView(View):
         if answer is not None:
             self._year_of, self._year = answer
         self.session.changed.emit()
+
+    def _year_failed(self, why: str) -> None:
+        self.run_button.set_busy("")
+        self.refused.emit(why)
 
     def _render_year(self, state: State, block, name: str) -> str:
         weather = state.project.site.weather if state.project.site else None

@@ -37,6 +37,7 @@ class TakingIn(RoomCommands):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
+        self._source = ""
         self.reader = Reader(self)
         self.draft_page, self.list_page = DraftPage(), ListPage()
         self.draft_page.intent.connect(self._take)
@@ -57,7 +58,6 @@ class TakingIn(RoomCommands):
         self._finder = Newest(self._find_rooms, "rooms of a drawing", self)
         self._finder.ready.connect(self._rooms_found)
         self._finder.failed.connect(self._not_read)
-        self._source = ""
         session.started.connect(self._started)
         self.fit_next = False  # what was taken in is shown whole once it is there
 
