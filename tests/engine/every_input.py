@@ -9,7 +9,7 @@ import hashlib
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import fields, is_dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 import msgspec
@@ -74,15 +74,30 @@ def _feed_parts(into: Any, value: Any) -> None:
     if isinstance(value, dict):
         for name, one in value.items():
             into.update(str(name).encode())
-            _feed(into, one)
+            if is_dataclass(one) and not isinstance(one, INPUTS):
+                into.update(_mark_of_row(Same(one)))
+            else:
+                _feed(into, one)
     elif isinstance(value, (tuple, list)):
         into.update(f"({len(value)}".encode())
         for one in value:
             _feed(into, one)
     elif is_dataclass(value):
-        for part in fields(value):
-            if part.name not in BULKY:
-                _feed(into, getattr(value, part.name))
+        for name in _names_of(type(value)):
+            _feed(into, getattr(value, name))
+
+
+@cache
+def _names_of(kind: type) -> tuple[str, ...]:
+    return tuple(part.name for part in fields(kind) if part.name not in BULKY)
+
+
+@lru_cache(maxsize=4096)
+def _mark_of_row(row: Same) -> bytes:
+    """Rows that an edit does not reach are the same objects as before, and marked once."""
+    found = hashlib.blake2b(digest_size=16)
+    _feed(found, row.item)
+    return found.digest()
 
 
 # -- fields and what stands in them ----------------------------------------------------------------------------------
@@ -116,8 +131,8 @@ def places_of(project: Project, name: str) -> Iterator[tuple[Any, ...]]:
         if isinstance(value, msgspec.Struct):
             if type(value).__name__ == name:
                 yield way
-            for one in structs.fields(value):
-                yield from walk(getattr(value, one.name), (*way, one.name))
+            for field in type(value).__struct_fields__:
+                yield from walk(getattr(value, field), (*way, field))
         elif isinstance(value, tuple):
             for k, one in enumerate(value):
                 if isinstance(one, (msgspec.Struct, tuple)):
