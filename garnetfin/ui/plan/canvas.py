@@ -279,13 +279,16 @@ class PlanCanvas(QWidget):
             if under.kind == "lines":
                 paint_underlay(p, m, under, content)
         layers.paint_marks(p, m, project, level, style.compact)
+        labels: list[QRectF] = []
         if not self._still and not style.ducts:
             taken = None
             if style.air and state.known:
                 taken = layers.duct_shadow(m, project, None, level)
                 taken.addPath(air_shadow(m, state, level, layers.duct_shadow(m, project, None, level)))
-            layers.paint_room_labels(p, m, project, level, style, taken)
-        layers.paint_walls(p, m, project, level, not style.compact, style.wall_fills)
+            labels = layers.paint_room_labels(p, m, project, level, style, taken)
+        layers.paint_walls(p, m, project, level, style.wall_fills)
+        if not style.compact and not style.ducts:
+            layers.paint_doors(p, m, project, level, labels)
         if style.ducts:
             layers.paint_obstacles(p, m, project, level, style.others, state.selection.of("obstacle"))
             taken = layers.duct_shadow(m, project, None, level)
@@ -294,7 +297,9 @@ class PlanCanvas(QWidget):
             self.labels = duct_labels(m, project, self.networks, level, style, taken)
             for label in self.labels:
                 taken.addRect(label.covered)
-            layers.paint_room_labels(p, m, project, level, style, taken)
+            labels = layers.paint_room_labels(p, m, project, level, style, taken)
+            if not style.compact:
+                layers.paint_doors(p, m, project, level, labels)
             if style.zones:
                 paint_zones(p, m, project, level, style.units, state.selection, taken)
             for ducts in self.networks:

@@ -148,12 +148,7 @@ def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, com
 
 
 def paint_walls(
-    p: QPainter,
-    m: QTransform,
-    project: Project,
-    level_id: str,
-    doors: bool = True,
-    fills: dict[str, QColor] | None = None,
+    p: QPainter, m: QTransform, project: Project, level_id: str, fills: dict[str, QColor] | None = None
 ) -> None:
     """Walls with their openings; `fills` colours walls by id."""
     c = theme.colour
@@ -167,8 +162,19 @@ def paint_walls(
     p.fillPath(m.map(paths.gaps), c("sheet"))
     p.fillPath(m.map(paths.glass), c("glass"))
     p.strokePath(m.map(paths.panes), pen(c("wall"), 0.8))
-    if doors:
-        p.strokePath(m.map(paths.doors), pen(c("faint"), 0.8))
+
+
+def paint_doors(p: QPainter, m: QTransform, project: Project, level_id: str, labels: list[QRectF]) -> None:
+    """The leaves of doors, which give way to the labels of rooms."""
+    p.save()
+    if labels:
+        rest = QPainterPath()
+        rest.addRect(QRectF(p.window()))
+        for box in labels:
+            rest.addRect(box)  # odd and even: what lies in a label is left out
+        p.setClipPath(rest, Qt.ClipOperation.IntersectClip)
+    p.strokePath(m.map(wall_paths(project, level_id).doors), pen(theme.colour("faint"), 0.8))
+    p.restore()
 
 
 def paint_obstacles(
@@ -185,9 +191,12 @@ def paint_obstacles(
 
 def paint_room_labels(
     p: QPainter, m: QTransform, project: Project, level_id: str, style: PlanStyle, taken: QPainterPath | None = None
-) -> None:
-    """Number, name and more in the quietest part of each room; `taken` is what labels should not lie on."""
+) -> list[QRectF]:
+    """Number, name and more in the quietest part of each room; `taken` is what labels should not lie on. The boxes of
+    the labels, in pixels.
+    """
     c = theme.colour
+    boxes: list[QRectF] = []
     for room in project.rooms:
         if room.level_id != level_id:
             continue
@@ -206,13 +215,16 @@ def paint_room_labels(
                     p, box.center(), line, colour, COMPACT_PX, 400 if plain else 500, halo=c("paper") if plain else None
                 )
             continue
-        _room_label(p, box.adjusted(5, 3, -5, -3), lines, taken)
+        covered = _room_label(p, box.adjusted(5, 3, -5, -3), lines, taken)
+        if covered is not None:
+            boxes.append(covered)
+    return boxes
 
 
-def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainterPath | None) -> None:
-    """The fullest form of the label that fits; a name of two words may take two lines."""
+def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainterPath | None) -> QRectF | None:
+    """The fullest form of the label that fits, and the box it covers; a name of two words may take two lines."""
     if not lines or box.width() < LEAST_LABEL_PX or box.height() < LEAST_LABEL_PX:
-        return
+        return None
     c = theme.colour
     number, name, *rest = (*lines, "")
     more = [r for r in rest if r]
@@ -241,12 +253,14 @@ def _room_label(p: QPainter, box: QRectF, lines: tuple[str, ...], taken: QPainte
         if at is None:
             continue
         y = at.y() - step * (len(form) - 1) / 2
+        covered = QRectF(at.x() - width / 2, at.y() - height / 2, width, height)
         if taken is not None:
-            taken.addRect(QRectF(at.x() - width / 2, at.y() - height / 2, width, height))
+            taken.addRect(covered)
         for words, colour, px, weight in form:
             text(p, QPointF(at.x(), y), words, colour, px, weight)
             y += step
-        return
+        return covered
+    return None
 
 
 def _quiet(box: QRectF, width: float, height: float, taken: QPainterPath | None) -> QPointF | None:

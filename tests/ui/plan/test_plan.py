@@ -4,7 +4,7 @@ import unittest
 
 from msgspec import structs
 from PySide6.QtCore import QPoint, QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter
+from PySide6.QtGui import QColor, QImage, QKeyEvent, QPainter, QTransform
 from PySide6.QtTest import QSignalSpy, QTest
 
 from garnetfin.project.ducts import PinnedSize
@@ -47,6 +47,30 @@ class Geometry(unittest.TestCase):
         before = wall_paths(station(), "G")
         edited = SetRoomValue((station().rooms[0].id,), "people", Pinned(value=3.0)).apply(station())
         self.assertIs(wall_paths(edited, "G"), before)
+
+    def test_door_leaves_give_way_to_labels(self):
+        make_app()
+        plan = QTransform(20.0, 0.0, 0.0, -20.0, 60.0, 400.0)
+        label = QRectF(300.0, 150.0, 200.0, 100.0)
+
+        def drawn(labels) -> QImage:
+            image = QImage(900, 500, QImage.Format.Format_RGB32)
+            image.fill(QColor("white"))
+            p = QPainter(image)
+            layers.paint_doors(p, plan, station(), "G", labels)
+            p.end()
+            return image
+
+        def inked(image, box) -> int:
+            part = image.copy(box.toRect())
+            return sum(
+                part.pixelColor(x, y) != QColor("white") for x in range(part.width()) for y in range(part.height())
+            )
+
+        free, yielding = drawn([]), drawn([label])
+        self.assertGreater(inked(free, label), 20)
+        self.assertEqual(inked(yielding, label), 0)
+        self.assertGreater(inked(yielding, QRectF(yielding.rect())), 100)  # all other leaves stay
 
     def test_ducts_have_their_true_width_and_no_line_inside_a_tee(self):
         ducts = station_results().ducts[SYSTEM]
