@@ -156,16 +156,13 @@ def roles(
     that which ends first along x, y, z.
     """
     main: set[int] = set()
+    ends: list[list[float]] = np.round(ends_at, 4).tolist()
     for first in (int(s) for s in tree.order if tree.parent[s] < 0):
         at: int | None = first
         while at is not None:
             main.add(at)
             beside = turns.get(at, {})
-            at = min(
-                beside,
-                key=lambda c: (-int(terminals_on[c]), round(beside[c], 3), *np.round(ends_at[c], 4).tolist()),
-                default=None,
-            )
+            at = min(beside, key=lambda c: (-int(terminals_on[c]), round(beside[c], 3), ends[c]), default=None)
     whole = max((int(terminals_on[s]) for s in tree.order if tree.parent[s] < 0), default=0)
     made = []
     for i, s in enumerate(segments):
