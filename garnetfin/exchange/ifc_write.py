@@ -32,7 +32,7 @@ def write_model(project: Project, model: Model) -> bytes:
 
 class _Writer(Parts):
     def __init__(self, file, project: Project, model: Model) -> None:
-        super().__init__(file, project.name)
+        super().__init__(file, project.model_name)
         self.project, self.model = project, model
         self.types = Types(self)
         self.points = {p.id: (p.x_m, p.y_m, p.z_m) for p in project.duct_points}

@@ -17,6 +17,7 @@ from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node, id_ok
 
 FORMAT = 7
+UNTITLED = "Untitled"
 # Parts of one kind; a file with more is not one of ours. Growth is looked at up to 10,000 rooms.
 MOST_OF_A_KIND = 60_000
 MOST = {
@@ -35,7 +36,9 @@ class Project(Node, frozen=True):
     """One job as a value. Every edit makes a new one that shares all untouched parts."""
 
     format: int = FORMAT
-    name: str = "Untitled"
+    name: str = UNTITLED
+    # what ids in models and findings that went out were made from, where the name has changed since
+    known_as: str = ""
     site: Site | None = None
     levels: tuple[Level, ...] = ()
     rooms: tuple[Room, ...] = ()
@@ -60,6 +63,11 @@ class Project(Node, frozen=True):
     state_list: tuple[ListRow, ...] = ()
     papers: Papers = Papers()
     accepted: tuple[Accepted, ...] = ()
+
+    @property
+    def model_name(self) -> str:
+        """What ids of its parts in files of others are made from."""
+        return self.known_as or self.name
 
 
 LISTS = (

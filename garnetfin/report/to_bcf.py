@@ -51,7 +51,7 @@ def to_bcf(order: Order, ifc_name: str, now: datetime | None = None) -> bytes:
 
 def _guid(project: Project, *parts: str) -> str:
     """One thing keeps its id from file to file."""
-    return str(uuid.uuid5(NAMES, "/".join(("bcf", project.name, *parts))))
+    return str(uuid.uuid5(NAMES, "/".join(("bcf", project.model_name, *parts))))
 
 
 def _root(name: str, **attributes: str):
@@ -152,12 +152,12 @@ def _parts(results: Results, finding: Finding) -> tuple[tuple[str, ...], Point]:
     if finding.kind == "segment" and segment is not None:
         a, b = points[segment.a], points[segment.b]
         middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2)
-        return (ifc_id(project.name, "IfcDuctSegment", segment.id),), middle
+        return (ifc_id(project.model_name, "IfcDuctSegment", segment.id),), middle
     if finding.kind == "terminal" and terminal is not None:
-        return (ifc_id(project.name, "IfcAirTerminal", terminal.id),), points[terminal.point_id]
+        return (ifc_id(project.model_name, "IfcAirTerminal", terminal.id),), points[terminal.point_id]
     if finding.kind == "room" and room is not None:
         x, y = (sum(p[k] for p in room.outline) / len(room.outline) for k in (0, 1))
         level = find(project.levels, room.level_id)
-        return (ifc_id(project.name, "room", room.id),), (x, y, (level.elevation_m if level else 0.0) + 1.0)
+        return (ifc_id(project.model_name, "room", room.id),), (x, y, (level.elevation_m if level else 0.0) + 1.0)
     every = [p for r in project.rooms for p in r.outline] or [(0.0, 0.0)]
     return (), (sum(p[0] for p in every) / len(every), sum(p[1] for p in every) / len(every), 1.0)

@@ -33,7 +33,10 @@ PARTS = "a list; what stands in it is tried field by field"
 # Fields that move no result, and why.
 EXCEPTIONS: dict[str, str] = {
     "Project.format": "the version of the file format; tested with old files",
-    **dict.fromkeys(("Project.name", "Site.name", "Site.note", "Pinned.note", "Imported.source", "Level.name"), WORDS),
+    **dict.fromkeys(
+        ("Project.name", "Project.known_as", "Site.name", "Site.note", "Pinned.note", "Imported.source", "Level.name"),
+        WORDS,
+    ),
     **dict.fromkeys(("Room.number", "Room.name", "BuildUp.name", "BuildUpLayer.name", "Glazing.name"), WORDS),
     **dict.fromkeys(("Glazing.source", "Shade.name", "PlanMark.label", "CeilingZone.name", "Zone.name"), WORDS),
     **dict.fromkeys(

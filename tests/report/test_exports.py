@@ -7,6 +7,7 @@ import re
 import tempfile
 import unittest
 import zipfile
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -23,6 +24,7 @@ from garnetfin.engine.run import run
 from garnetfin.exchange.ids_write import ASKED
 from garnetfin.exchange.ifc_types import PARTS
 from garnetfin.exchange.reading import read
+from garnetfin.project.edits.whole import SetName
 from garnetfin.project.tree import Project
 from garnetfin.report.blocks import Col, Heading, Number, Start, TableBlock
 from garnetfin.report.document import Order, document
@@ -435,7 +437,9 @@ class Models(unittest.TestCase):
     def test_parts_keep_their_ids_from_file_to_file(self):
         import ifcopenshell
 
-        again = ifcopenshell.file.from_string(ifc(Order(station_results())).decode())
+        renamed = replace(station_results(), project=SetName("Tern Point, phase 2").apply(station()))
+        again = ifcopenshell.file.from_string(ifc(Order(renamed)).decode())
+        self.assertEqual(again.by_type("IfcProject")[0].Name, "Tern Point, phase 2")
         self.assertEqual(
             {e.GlobalId for e in again.by_type("IfcRoot")}, {e.GlobalId for e in self.model.by_type("IfcRoot")}
         )

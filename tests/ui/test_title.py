@@ -2,11 +2,13 @@
 
 import unittest
 
+from msgspec import structs
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from garnetfin.core.errors import InputError
 from garnetfin.project.edits.whole import SetName
+from garnetfin.project.tree import UNTITLED
 from garnetfin.report.blocks import Heading
 from garnetfin.report.document import Order, paper
 from tests.example import station
@@ -45,6 +47,11 @@ class Title(WindowTest):
 class Edit(unittest.TestCase):
     def test_names_have_signs_and_an_end(self):
         self.assertEqual(SetName("  A  ").apply(station()).name, "A")
+        renamed = SetName("B").apply(SetName("A").apply(station()))
+        self.assertEqual((renamed.name, renamed.model_name), ("B", station().name))  # ids in models stay
+        self.assertEqual(SetName(station().name).apply(renamed), station())
+        fresh = SetName("Mill").apply(structs.replace(station(), name=UNTITLED))
+        self.assertEqual(SetName("Old mill").apply(fresh).model_name, "Mill")
         self.assertIs(SetName(station().name).apply(station()).rooms, station().rooms)
         for bad in ("", "   ", "x" * 121):
             self.assertRaises(InputError, SetName(bad).apply, station())

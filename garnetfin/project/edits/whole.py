@@ -5,13 +5,15 @@ from typing import ClassVar
 from msgspec import Struct, structs
 
 from garnetfin.core.errors import InputError
-from garnetfin.project.tree import Project
+from garnetfin.project.tree import UNTITLED, Project
 
 LONGEST_NAME = 120
 
 
 class SetName(Struct, frozen=True):
-    """The project's name, as it stands in the window and on every document."""
+    """The project's name, as it stands in the window and on every document. Parts keep the ids they have in models of
+    others: these are made from the first name that was given.
+    """
 
     label: ClassVar[str] = "Project name"
     name: str
@@ -20,7 +22,10 @@ class SetName(Struct, frozen=True):
         name = self.name.strip()
         if not 1 <= len(name) <= LONGEST_NAME:
             raise InputError(f"A project needs a name of 1 to {LONGEST_NAME} signs")
-        return project if name == project.name else structs.replace(project, name=name)
+        if name == project.name:
+            return project
+        first = project.known_as or ("" if project.name == UNTITLED else project.name)
+        return structs.replace(project, name=name, known_as="" if first == name else first)
 
 
 class RestoreMark(Struct, frozen=True):
