@@ -3,11 +3,13 @@
 import csv
 import io
 import itertools
+import threading
 import unittest
 from concurrent.futures import ThreadPoolExecutor
 from functools import lru_cache
 from unittest import mock
 
+import msgspec
 from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import GarnetfinError, InputError
@@ -60,6 +62,26 @@ class Cases(unittest.TestCase):
             self.assertLessEqual(b - a, 80.0 + 1e-6)
         self.assertGreater(loads[3], loads[0])  # more sun
 
+    def test_a_memo_has_one_thread(self):
+        """Two threads of one process at work on the same study, each twice."""
+        data, met, seen = msgspec.json.encode(one_room()), threading.Barrier(2, timeout=60), []
+
+        def noted(project, memo):
+            seen.append((threading.get_ident(), memo))
+            return run(project, memo)
+
+        def twice(lights: float) -> list:
+            met.wait()
+            return [compute_case(data, ("rooms lights_w_m2",), (lights + more,)).readings for more in (0.0, 1.0)]
+
+        with mock.patch("garnetfin.engine.studies.study.run", noted), ThreadPoolExecutor(2) as executor:
+            found = list(executor.map(twice, (4.0, 8.0)))
+        self.assertEqual(len({thread for thread, _ in seen}), 2)
+        self.assertEqual(len({id(memo) for _, memo in seen}), 2)
+        self.assertEqual(len({(thread, id(memo)) for thread, memo in seen}), 2)  # the second case finds the first's
+        for case in itertools.chain(*found):
+            self.assertIsNotNone(case["cooling"])
+
     def test_readings_are_what_the_chain_shows(self):
         found, results = read_off(station_results()), station_results()
         self.assertEqual(found["cooling"], results.blocks[""].peak_w)
@@ -79,8 +101,6 @@ class Cases(unittest.TestCase):
                 assert_allclose(now, value, err_msg=p.key)
 
     def test_a_value_that_cannot_be_is_said_and_the_rest_goes_on(self):
-        import msgspec
-
         case = compute_case(msgspec.json.encode(one_room()), ("glass u",), (-3.0,))
         self.assertEqual(case.readings, {})
         self.assertTrue(case.why)
@@ -169,8 +189,6 @@ class Files(unittest.TestCase):
             self.assertEqual(table.column(2)[i].as_py(), case.readings["cooling"])
 
     def test_an_unaltered_project_is_its_own_case(self):
-        import msgspec
-
         project = SetRoomValue(("r1",), "lights_w_m2", Pinned(value=4.0)).apply(one_room())
         self.assertEqual(decode(msgspec.json.encode(project), "x"), project)
         case = compute_case(msgspec.json.encode(project), ("rooms lights_w_m2",), (4.0,))

@@ -11,6 +11,7 @@ from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import BrokenExecutor, Executor, Future, as_completed
 from dataclasses import dataclass
 from functools import lru_cache
+from threading import get_ident
 from typing import Any
 
 import msgspec
@@ -338,16 +339,17 @@ def varied(project: Project, keys: Sequence[str], values: Sequence[float]) -> Pr
     return project
 
 
-@lru_cache(maxsize=4)
-def _opened(data: bytes) -> tuple[Project, Memo]:
-    """The project of a study, read once a process, with what is remembered of its cases."""
+@lru_cache(maxsize=8)
+def _opened(data: bytes, thread: int) -> tuple[Project, Memo]:
+    """The project of a study, read once a thread, with what is remembered of its cases: a memo has one owner."""
+    del thread  # it is part of what is asked for alone
     return decode(data, "study"), Memo()
 
 
 def compute_case(data: bytes, keys: tuple[str, ...], values: tuple[float, ...]) -> Case:
     """One combination in whatever process; what cannot be is said and does not end the study."""
     try:
-        project, memo = _opened(data)
+        project, memo = _opened(data, get_ident())
         return Case(values, read_off(run(varied(project, keys, values), memo)))
     except GarnetfinError as error:
         return Case(values, {}, str(error))
