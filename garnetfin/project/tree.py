@@ -38,7 +38,7 @@ class Project(Node, frozen=True):
     format: int = FORMAT
     name: str = UNTITLED
     # what ids in models and findings that went out were made from, where the name has changed since
-    known_as: str = ""
+    first_name: str = ""
     site: Site | None = None
     levels: tuple[Level, ...] = ()
     rooms: tuple[Room, ...] = ()
@@ -67,7 +67,7 @@ class Project(Node, frozen=True):
     @property
     def model_name(self) -> str:
         """What ids of its parts in files of others are made from."""
-        return self.known_as or self.name
+        return self.first_name or self.name
 
 
 LISTS = (

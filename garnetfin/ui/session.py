@@ -319,7 +319,8 @@ class Session(QObject):
     def rename_mark(self, old: str, new: str) -> None:
         """Raises GarnetfinError for a name that is taken or empty."""
         if not new.strip() or (new != old and new in self.marks):
-            raise GarnetfinError(f"There is a snapshot “{new}” already" if new.strip() else "A snapshot needs a name")
+            why = f"There is a snapshot “{new}” already" if new.strip() else "A snapshot needs a name"
+            raise GarnetfinError(why)
         self.marks = {
             (new if n == old else n): (structs.replace(m, name=new) if n == old else m) for n, m in self.marks.items()
         }

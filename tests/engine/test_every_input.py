@@ -34,7 +34,15 @@ PARTS = "a list; what stands in it is tried field by field"
 EXCEPTIONS: dict[str, str] = {
     "Project.format": "the version of the file format; tested with old files",
     **dict.fromkeys(
-        ("Project.name", "Project.known_as", "Site.name", "Site.note", "Pinned.note", "Imported.source", "Level.name"),
+        (
+            "Project.name",
+            "Project.first_name",
+            "Site.name",
+            "Site.note",
+            "Pinned.note",
+            "Imported.source",
+            "Level.name",
+        ),
         WORDS,
     ),
     **dict.fromkeys(("Room.number", "Room.name", "BuildUp.name", "BuildUpLayer.name", "Glazing.name"), WORDS),

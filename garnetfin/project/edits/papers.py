@@ -26,7 +26,8 @@ class PrintPaper(Struct, frozen=True):
 
     def apply(self, project: Project) -> Project:
         if self.paper_id not in PAPER_NAMES:
-            raise InputError(f"There is no document “{self.paper_id}”", remedy="Take one of: " + ", ".join(PAPER_NAMES))
+            known = ", ".join(PAPER_NAMES)
+            raise InputError(f"There is no document “{self.paper_id}”", remedy=f"Take one of: {known}")
         kept = tuple(p for p in project.papers.left_out if p != self.paper_id)
         return _with(project, left_out=kept if self.printed else (*kept, self.paper_id))
 

@@ -24,8 +24,8 @@ class SetName(Struct, frozen=True):
             raise InputError(f"A project needs a name of 1 to {LONGEST_NAME} signs")
         if name == project.name:
             return project
-        first = project.known_as or ("" if project.name == UNTITLED else project.name)
-        return structs.replace(project, name=name, known_as="" if first == name else first)
+        first = project.first_name or ("" if project.name == UNTITLED else project.name)
+        return structs.replace(project, name=name, first_name="" if first == name else first)
 
 
 class RestoreMark(Struct, frozen=True):
