@@ -7,6 +7,7 @@ import numpy as np
 
 from garnetfin import __version__
 from garnetfin.cli.air_json import air_system, plant
+from garnetfin.engine.equipment.schedules import KEYS, Line, Schedule, schedule
 from garnetfin.engine.results import (
     CAUSES,
     HEATING_CAUSES,
@@ -75,6 +76,9 @@ def as_json(results: Results) -> dict[str, Any]:
             for s in project.air_systems
         ],
         "plant": plant(results.plant),
+        "equipment": {
+            s.key: [_equipment(s, line) for line in s.lines] for s in (schedule(results, key) for key, _ in KEYS)
+        },
         "findings": [
             {
                 "code": f.code,
@@ -89,6 +93,14 @@ def as_json(results: Results) -> dict[str, Any]:
             for f in results.findings
         ],
     }
+
+
+def _equipment(of: Schedule, line: Line) -> dict[str, Any]:
+    """One piece of a schedule by the keys of its columns."""
+    cells = {
+        c.key: cell if isinstance(cell, str) else _figure(cell) for c, cell in zip(of.columns, line.cells, strict=True)
+    }
+    return {"id": line.id, **cells, "pinned": sorted(line.fixed), "remark": line.remark}
 
 
 def _missing(value: Missing) -> dict[str, str]:

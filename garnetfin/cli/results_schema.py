@@ -6,6 +6,7 @@ A test holds it against the results of several projects, so that no key comes or
 from typing import Any
 
 from garnetfin.cli.results_json import UNITS
+from garnetfin.engine.equipment.schedules import COLUMNS, Column
 from garnetfin.engine.results import CAUSES, HEATING_CAUSES, NEEDS
 
 Schema = dict[str, Any]
@@ -56,6 +57,12 @@ def _known(part: Schema) -> Schema:
     return {"anyOf": [part, MISSING]}
 
 
+def _piece(columns: tuple[Column, ...]) -> Schema:
+    """A piece of equipment by the columns of its schedule."""
+    cells = {c.key: OPEN if c.quantity else WORDS for c in columns}
+    return _thing(id=WORDS, **cells, pinned=_list(WORDS), remark=WORDS)
+
+
 def results_schema() -> Schema:
     """The schema of all results, with the units of figures as descriptions."""
     return {
@@ -72,6 +79,7 @@ def results_schema() -> Schema:
             together=_map(_known(_block())),
             air_systems=_list(_system()),
             plant=_known(_plant()),
+            equipment=_thing(**{key: _list(_piece(columns)) for key, columns in COLUMNS.items()}),
             findings=_list(
                 _thing(
                     code=WORDS,

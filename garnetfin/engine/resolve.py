@@ -8,6 +8,7 @@ import numpy as np
 
 from garnetfin.core.adjacency import LARGEST_GAP_M, anticlockwise, inset_area
 from garnetfin.core.airflow.outdoor_air import CO2_PERSON_M3S, RISE_PPM, dilution, people_and_area, perceived_quality
+from garnetfin.core.equipment.casings import RATED_M_S, filter_drop
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import (
     MONTH_COLUMNS,
@@ -440,8 +441,20 @@ def part_figure(part: Part, name: str, by_rule: float | None = None, source: str
     """A figure of a part; by_rule where its kind leaves it to what is computed. "pressure" is the drop at the rated
     flow.
     """
+    if part.kind == "filter" and part.choice and name in ("pressure", "clean", "final"):
+        return _of_class(part, name)
     if name == "pressure":
         return resolve(part.pressure_pa, KINDS[part.kind].pressure_pa or 0.0, "office standards, at the rated flow")
     kind = KINDS[part.kind].figures[name]
     rule = kind.by_rule if by_rule is None else by_rule
     return resolve(part.given(name), 0.0 if rule is None else rule, source or kind.source)
+
+
+def _of_class(part: Part, name: str) -> Figure:
+    """Figures of a filter whose class is chosen: clean and loaded at 2 m/s on its face, its drop their mean."""
+    clean, final = (float(x) for x in filter_drop(part.choice, RATED_M_S))
+    mean = 0.5 * (clean + final)
+    source = f"{part.choice} of ISO 16890 at 2 m/s, own estimate"
+    if name == "pressure":
+        return resolve(part.pressure_pa, mean, source)
+    return resolve(part.given(name), (clean if name == "clean" else final) / mean, source)

@@ -29,6 +29,7 @@ from garnetfin.core.terminals import TerminalPoint
 from garnetfin.core.units import System
 from garnetfin.core.weather.design_day import DesignDays
 from garnetfin.display import in_units, told
+from garnetfin.engine.equipment.records import Equipment
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.ducts import Air
@@ -770,6 +771,7 @@ class Results:
     other_fans: dict[tuple[str, str], FanResult | Missing] = field(default_factory=dict)
     # heat of supply ducts by system, where it is computed
     duct_heat: dict[str, DuctHeat] = field(default_factory=dict)
+    equipment: Equipment = field(default_factory=Equipment)
 
     def fan(self, system_id: str, way: str = "supply") -> FanResult | Missing:
         """The fan of a system for one way of the air."""

@@ -6,6 +6,8 @@ from typing import Any
 
 from garnetfin.core.errors import Cancelled
 from garnetfin.engine.chain import LEAVING, Asked, Chain, chain, without
+from garnetfin.engine.equipment.equipment import Found, equipment
+from garnetfin.engine.equipment.records import Equipment
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.findings import findings
 from garnetfin.engine.flows.network import case_of
@@ -149,6 +151,16 @@ def run(
         )
         for s in project.air_systems
     }
+    stage("equipment")
+    chosen = faults.stage(
+        ("Air", "site", "", "Equipment"),
+        equipment,
+        project,
+        Found(weather, rooms, air, networks, driven, trains, plant_figures, noise),
+        memo,
+        faults,
+        otherwise=lambda _: Equipment(),
+    )
     stage("findings")
     at_rooms = faults.stage(
         ("Air", "site", "", "Terminals in their rooms"), terminals, project, air, memo, otherwise=lambda m: {}
@@ -188,6 +200,7 @@ def run(
             weather,
             blocks[""],
             warmed,
+            chosen,
         ),
     )
     found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
@@ -216,4 +229,5 @@ def run(
         accepted,
         other_fans,
         warmed,
+        chosen,
     )

@@ -4,8 +4,10 @@ materials.
 
 from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
+from garnetfin.core.equipment.catalogue import MOST_ROWS
 from garnetfin.core.errors import InputError
 from garnetfin.project.catalogue import MOST_FANS, MOST_MODELS, OwnFan, OwnTerminal
+from garnetfin.project.equipment import OwnEquipment
 from garnetfin.project.fabric import BuildUp, FabricSet, Glazing
 from garnetfin.project.papers import Sheet
 from garnetfin.project.values import Node, Rule, Value, value_within, within
@@ -134,6 +136,20 @@ ASSUMPTIONS = {
     "interest": (0.04, "fraction", 0.0, 0.5, "Interest"),
     "plant_m2_kw": (0.06, "plain", 0.0, 2.0, "Plant room, m² per kW"),
     "handler_m2_m3s": (9.0, "plain", 0.0, 100.0, "Air handler, m² per m³/s"),
+    "box_inlet_m_s": (9.0, "velocity", 1.0, 30.0, "Flow box: inlet velocity"),
+    "box_pa": (100.0, "pressure", 5.0, 1000.0, "Flow box: pressure drop"),
+    "box_test_pa": (150.0, "pressure", 20.0, 1000.0, "Flow box: pressure for sound"),
+    "box_leave_c": (35.0, "temperature", 15.0, 80.0, "Flow box: warmest air"),
+    "unit_m_s": (2.0, "velocity", 0.5, 5.0, "Unit: velocity on filters"),
+    "coil_air_pa": (120.0, "pressure", 5.0, 1000.0, "Coil: air drop"),
+    "coil_water_pa": (30000.0, "air_pressure", 500.0, 200000.0, "Coil: water drop"),
+    "silencer_pa": (50.0, "pressure", 1.0, 1000.0, "Silencer: pressure drop"),
+    "roof_rise_k": (3.0, "temperature_difference", -10.0, 20.0, "Machines: air above outdoors"),
+    "margin_cold": (0.05, "fraction", 0.0, 1.0, "Machines: margin on cold"),
+    "margin_heat": (0.1, "fraction", 0.0, 1.0, "Machines: margin on heat"),
+    "cold_hours": (700.0, "plain", 0.0, 8760.0, "Cold: full-load hours a year"),
+    "heat_hours": (1300.0, "plain", 0.0, 8760.0, "Heat: full-load hours a year"),
+    "fuel_price": (0.1, "plain", 0.0, 10.0, "Fuel, per kWh"),
 }
 OUTDOOR_METHODS = {
     "quality": "EN 16798-1, perceived quality",
@@ -156,6 +172,11 @@ POLLUTION = {
     "not low": "not low polluting",
 }
 FAN_RESETS = {"": "stays as set", "reset": "follows the critical room"}
+BOX_CONTROLS = {"dual": "heating maximum above the least flow", "single": "least flow covers heating"}
+UNIT_STEPS = {"low": "low", "medium": "medium", "high": "high"}
+COLD_MACHINES = {"chiller_air": "air-cooled chillers", "chiller_water": "water-cooled chillers"}
+HOT_MACHINES = {"boiler": "boilers", "heat_pump_air": "air-source heat pumps"}
+FAN_POWERS = {"": "none", **{str(n): f"SFP {n}" for n in range(1, 8)}}
 COOLING_UNITS = {"": "as other loads", "tons": "tons, in IP"}
 DENSITIES = {"volume": "volume at local density", "mass": "mass, as at sea level"}
 
@@ -183,6 +204,11 @@ BOOK_CHOICES = {
     "recirculation": RECIRCULATION,
     "least_flows": LEAST_FLOWS,
     "cooling_unit": COOLING_UNITS,
+    "box_control": BOX_CONTROLS,
+    "unit_step": UNIT_STEPS,
+    "cold_machine": COLD_MACHINES,
+    "hot_machine": HOT_MACHINES,
+    "fan_power": FAN_POWERS,
     "fan_reset": FAN_RESETS,
 }
 
@@ -246,6 +272,20 @@ class Book(Node, frozen=True):
     interest: Value = Rule()
     plant_m2_kw: Value = Rule()
     handler_m2_m3s: Value = Rule()
+    box_inlet_m_s: Value = Rule()
+    box_pa: Value = Rule()
+    box_test_pa: Value = Rule()
+    box_leave_c: Value = Rule()
+    unit_m_s: Value = Rule()
+    coil_air_pa: Value = Rule()
+    coil_water_pa: Value = Rule()
+    silencer_pa: Value = Rule()
+    roof_rise_k: Value = Rule()
+    margin_cold: Value = Rule()
+    margin_heat: Value = Rule()
+    cold_hours: Value = Rule()
+    heat_hours: Value = Rule()
+    fuel_price: Value = Rule()
     outdoor_method: str = "quality"
     category: str = "II"
     pollution: str = "use"
@@ -263,12 +303,18 @@ class Book(Node, frozen=True):
     least_flows: str = "heat"  # what boxes of variable flow are set for at their least
     fan_reset: str = ""  # pressure that the fan's sensor holds, with variable flow
     cooling_unit: str = ""  # of coils and plant
+    box_control: str = "dual"  # of flow boxes that heat
+    unit_step: str = "medium"  # of fans of room units
+    cold_machine: str = "chiller_air"
+    hot_machine: str = "boiler"
+    fan_power: str = "4"  # category of specific fan power that a unit may have
     profiles: tuple[DayProfile, ...] = ()
     uses: tuple[UseChange, ...] = ()
     use_profiles: tuple[UseProfile, ...] = ()
     materials: tuple[OwnMaterial, ...] = ()
     terminals: tuple[OwnTerminal, ...] = ()  # of the office's own catalogues
     fans: tuple[OwnFan, ...] = ()
+    equipment: tuple[OwnEquipment, ...] = ()  # rows of the office's own catalogues of boxes, coils, units, machines
     # the office's own fabric; a project's part that is as the book has it follows the book
     build_ups: tuple[BuildUp, ...] = ()
     glazings: tuple[Glazing, ...] = ()
@@ -292,6 +338,11 @@ class Book(Node, frozen=True):
         if len(self.fans) > MOST_FANS:
             raise InputError(
                 f"{len(self.fans)} own fans are more than the {MOST_FANS} accepted", where="office standards"
+            )
+        if len(self.equipment) > MOST_ROWS:
+            raise InputError(
+                f"{len(self.equipment)} own rows of equipment are more than the {MOST_ROWS} accepted",
+                where="office standards",
             )
         for change in self.uses:
             if change.field not in USE_FIELDS:

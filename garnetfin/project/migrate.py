@@ -141,6 +141,11 @@ def _fans(raw: dict[Any, Any]) -> dict[Any, Any]:
     return raw
 
 
+def _equipment(raw: dict[Any, Any]) -> dict[Any, Any]:
+    """Format 8 brought equipment: what an older file holds stays, and nothing of it is chosen by hand."""
+    return raw
+
+
 # STEPS[n] turns format n into format n + 1.
 STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
     1: _zones,
@@ -149,6 +154,7 @@ STEPS: dict[int, Callable[[dict[Any, Any]], dict[Any, Any]]] = {
     4: _papers,
     5: absorptances,
     6: _fans,
+    7: _equipment,
 }
 
 

@@ -17,6 +17,7 @@ PAPERS = (
     ("outdoor", "Outdoor air"),
     ("coils", "States and coil check"),
     ("terminals", "Schedule of terminals"),
+    ("equipment", "Schedules of equipment"),
     ("plans", "Duct plans"),
     ("ducts", "Ducts and index run"),
     ("quantities", "Bill of quantities"),

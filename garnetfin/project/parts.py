@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from garnetfin.core.equipment.casings import FILTERS
 from garnetfin.core.errors import InputError
 from garnetfin.project.values import Node, Rule, Value, value_within, within
 
@@ -65,6 +66,7 @@ KINDS: dict[str, PartKind] = {
             "clean": FigureKind("Clean, of this drop", "fraction", 0.6, 0.1, 1.0),
             "final": FigureKind("Loaded, of this drop", "fraction", 1.4, 1.0, 5.0),
         },
+        (("", "of no class"), *((name, name) for name in FILTERS)),
     ),
     "recovery": PartKind(
         "Heat recovery",

@@ -6,6 +6,7 @@ from typing import Any, Literal
 from garnetfin.core.errors import InputError
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, Segment, Terminal
+from garnetfin.project.equipment import CoilChoice, FlowBox, Machines, RoomUnit, UnitChoice
 from garnetfin.project.fabric import SET_KINDS, BuildUp, FabricSet, Glazing
 from garnetfin.project.lookup import find, positions
 from garnetfin.project.papers import Accepted, Papers
@@ -16,7 +17,7 @@ from garnetfin.project.systems import AirSystem, Transfer, Zone
 from garnetfin.project.underlays import Underlay
 from garnetfin.project.values import Node, id_ok
 
-FORMAT = 7
+FORMAT = 8
 UNTITLED = "Untitled"
 # Parts of one kind; a file with more is not one of ours. Growth is looked at up to 10,000 rooms.
 MOST_OF_A_KIND = 60_000
@@ -60,6 +61,12 @@ class Project(Node, frozen=True):
     duct_points: tuple[DuctPoint, ...] = ()
     segments: tuple[Segment, ...] = ()
     terminals: tuple[Terminal, ...] = ()
+    # equipment: what is fixed of each; the rest is chosen by rule
+    flow_boxes: tuple[FlowBox, ...] = ()
+    room_units: tuple[RoomUnit, ...] = ()
+    coils: tuple[CoilChoice, ...] = ()
+    units: tuple[UnitChoice, ...] = ()
+    machines: tuple[Machines, ...] = ()
     state_list: tuple[ListRow, ...] = ()
     papers: Papers = Papers()
     accepted: tuple[Accepted, ...] = ()
@@ -88,6 +95,11 @@ LISTS = (
     "duct_points",
     "segments",
     "terminals",
+    "flow_boxes",
+    "room_units",
+    "coils",
+    "units",
+    "machines",
     "state_list",
     "accepted",
 )
@@ -179,6 +191,15 @@ def check_links(project: Project, sound: Project | None = None) -> None:
     for terminal in parts("terminals"):
         must("duct_points", terminal.point_id, f"terminal {terminal.label}")
         must("rooms", terminal.room_id, f"terminal {terminal.label}")
+    for box in parts("flow_boxes"):
+        for room_id in box.room_ids:
+            must("rooms", room_id, f"flow box {box.tag or box.id}")
+    for unit in parts("room_units"):
+        must("rooms", unit.room_id, f"room unit {unit.tag or unit.id}")
+    for coil in parts("coils"):
+        must("air_systems", coil.system_id, f"coil {coil.tag or coil.id}")
+    for casing in parts("units"):
+        must("air_systems", casing.id, f"unit {casing.tag or casing.id}")
     for system in parts("air_systems"):
         for point_id in system.roots:
             must("duct_points", point_id, f"air system {system.name}")

@@ -15,6 +15,7 @@ from garnetfin.report.sheets.coils import coils
 from garnetfin.report.sheets.cover import cover
 from garnetfin.report.sheets.derivations import derivations
 from garnetfin.report.sheets.ducts import ducts
+from garnetfin.report.sheets.equipment import equipment
 from garnetfin.report.sheets.fan import fans
 from garnetfin.report.sheets.findings import findings
 from garnetfin.report.sheets.loads import summary
@@ -45,6 +46,7 @@ MAKERS: dict[str, Callable[[Results, System], list[Block]]] = {
     "outdoor": outdoor,
     "coils": coils,
     "terminals": terminals,
+    "equipment": equipment,
     "plans": plans,
     "ducts": ducts,
     "quantities": quantities,

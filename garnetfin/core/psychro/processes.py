@@ -121,20 +121,24 @@ def cool_to(t1: ArrayLike, w1: ArrayLike, t2: ArrayLike, bypass: ArrayLike, p: A
     return _coil(m, t1, w1, np.where(off, t1, t2), out, adp)
 
 
-def rising_root(f: Callable[[Array], Array], start: Array, low: Array, high: Array, steps: int = 30) -> Array:
+def rising_root(
+    f: Callable[[Array], Array], start: Array, low: Array, high: Array, steps: int = 30, close: float = 1e-11
+) -> Array:
     """The argument [any] where a rising function of arrays passes zero: secant steps kept in a bracket, halved where
-    they leave it.
+    they leave it, until none moves by `close`.
     """
     before, x = np.clip(start + 0.01, low, high), np.clip(start, low, high)
-    value_before = f(before)
+    value_before, there = f(before), np.zeros(np.shape(x), bool)
     for _ in range(steps):
         value = f(x)
         low, high = np.where(value < 0, np.maximum(low, x), low), np.where(value > 0, np.minimum(high, x), high)
         slope = (value - value_before) / np.where(x != before, x - before, 1.0)
         step = x - value / np.where(slope > 0, slope, 1.0)
         inside = (slope > 0) & (step >= low) & (step <= high)
-        new = np.where(value == 0, x, np.where(inside, step, 0.5 * (low + high)))
-        if np.abs(new - x).max(initial=0.0) < 1e-11:
+        # one that is there stays: two equal steps have no slope, and would send it back to the middle of its bracket
+        new = np.where(there | (value == 0), x, np.where(inside, step, 0.5 * (low + high)))
+        there = there | (np.abs(new - x) < close)
+        if there.all():
             return new
         before, value_before, x = x, value, new
     return x

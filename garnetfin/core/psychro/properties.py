@@ -111,6 +111,18 @@ def enthalpy(t: ArrayLike, w: ArrayLike) -> NDArray[np.float64]:
     return CP_AIR * t + w * (LATENT + CP_VAPOUR * t)
 
 
+def saturation_line(t: ArrayLike, p: ArrayLike) -> tuple[NDArray[np.float64], ...]:
+    """Saturated air below 0.99 of the boiling pressure: humidity ratio [kg/kg], enthalpy [J/kg], its slope [J/kgK].
+
+    The slope leaves out how the enhancement factor moves with t, some 1e-4 of it.
+    """
+    t, p = np.asarray(t, float), np.asarray(p, float)
+    es = np.minimum(saturated_vapour(t, p), 0.99 * p)
+    w = RATIO * es / (p - es)
+    rise = w * p / (p - es) * _slope_ln_pws(t)
+    return w, enthalpy(t, w), CP_AIR + CP_VAPOUR * w + rise * (LATENT + CP_VAPOUR * t)
+
+
 def temperature(h: ArrayLike, w: ArrayLike) -> NDArray[np.float64]:
     """[degC] from enthalpy [J/kg dry air] and humidity ratio."""
     h, w = np.asarray(h, float), np.asarray(w, float)

@@ -10,6 +10,7 @@ from garnetfin.engine.explain.air import AIR_KINDS
 from garnetfin.engine.explain.building import BUILDING_KINDS
 from garnetfin.engine.explain.derivation import Address, NotThere, Why, among
 from garnetfin.engine.explain.ducts import DUCT_KINDS
+from garnetfin.engine.explain.equipment import EQUIPMENT_KINDS
 from garnetfin.engine.explain.faces import behind_why, face_why, u_why, window_why
 from garnetfin.engine.explain.figures import FIGURE_KINDS
 from garnetfin.engine.explain.inputs import book_why, input_why, month_why, outdoor_why, profile_why, site_why
@@ -52,4 +53,5 @@ _KINDS = {
     **BUILDING_KINDS,
     **UNIT_KINDS,
     **LIST_KINDS,
+    **EQUIPMENT_KINDS,
 }

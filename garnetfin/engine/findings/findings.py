@@ -7,12 +7,14 @@ import numpy as np
 
 from garnetfin.core.tables import materials
 from garnetfin.display import amount
+from garnetfin.engine.equipment.records import Equipment
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.findings.air import MOST_ROOM_C, air_findings
 from garnetfin.engine.findings.balance import balance_findings
 from garnetfin.engine.findings.duct_heat import duct_heat_findings
 from garnetfin.engine.findings.ducts import crossing_findings, duct_findings
 from garnetfin.engine.findings.ducts_drawn import drawn_findings
+from garnetfin.engine.findings.equipment import equipment_findings
 from garnetfin.engine.findings.fans import booking_findings, fan_findings
 from garnetfin.engine.findings.plausibility import made_by_sun, plausibility
 from garnetfin.engine.memo import Memo, key, room_places
@@ -61,6 +63,7 @@ def findings(
     climate: Climate | Missing,
     building: Block | Missing,
     warmed: Mapping[str, DuctHeat],
+    chosen: Equipment,
 ) -> tuple[Finding, ...]:
     """All of them; a check that fails is said, and the others go on."""
     found: list[Finding] = []
@@ -137,6 +140,7 @@ def findings(
     known = {
         i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()
     }
+    check("Air", "equipment", equipment_findings, project, chosen)
     check("Ducts", "ducts that meet", crossing_findings, clashed, known)
     check(
         "Ducts",

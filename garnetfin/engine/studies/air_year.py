@@ -45,6 +45,9 @@ class AirYear:
     design_w: float  # coils and room units on the design days
     closing_w: float  # largest energy that does not close around the whole system
     estimated: tuple[str, ...]  # rooms left out: early estimates have no hours
+    outdoor_c: NDArray[np.float64]
+    wet_bulb_c: NDArray[np.float64]
+    summer_c: float  # of the warmest design day
 
     @property
     def cold_w(self) -> NDArray[np.float64]:
@@ -115,7 +118,9 @@ def air_year(
                 )
             )
             parts.append((at, solve(found.parts, case, hours_at, found.control)))
-    return _gathered(found, parts, on, estimated)
+    wet = air.wet_bulb(outside.outdoor_c, outside.outdoor_w, climate.pressure_pa)
+    weather = (outside.outdoor_c, wet, float(climate.days.dry_bulb_c.max()))
+    return _gathered(found, parts, on, estimated, weather)
 
 
 def _room_hours(
@@ -151,7 +156,11 @@ def _room_hours(
 
 
 def _gathered(
-    found: TrainResult, parts: list[tuple[NDArray[Any], Solved]], on: NDArray[Any], estimated: tuple[str, ...]
+    found: TrainResult,
+    parts: list[tuple[NDArray[Any], Solved]],
+    on: NDArray[Any],
+    estimated: tuple[str, ...],
+    weather: tuple[NDArray[Any], NDArray[Any], float],
 ) -> AirYear:
     def fill(of: Callable[[Solved], NDArray[Any]], kind: type = float) -> NDArray[Any]:
         whole = np.zeros(HOURS, kind)
@@ -189,4 +198,5 @@ def _gathered(
         found.coils_peak_w,
         max((float(np.abs(s.energy["whole"]).max()) for _, s in parts), default=0.0),
         estimated,
+        *weather,
     )

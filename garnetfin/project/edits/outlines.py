@@ -10,6 +10,7 @@ from garnetfin.core.outlines import enclosed, to_centres, without
 from garnetfin.core.shared_sides import moved_side
 from garnetfin.core.tables import room_use
 from garnetfin.project.derive import derive, follow
+from garnetfin.project.equipment import FlowBox
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Level, Room, Wall
 from garnetfin.project.tree import Project
@@ -175,6 +176,16 @@ def transfers_without(project: Project, gone: set[str]) -> tuple[Any, ...]:
     return tuple(t for t in project.transfers if not gone & {t.from_room, t.to_room})
 
 
+def boxes_without(project: Project, gone: set[str]) -> tuple[FlowBox, ...]:
+    """Flow boxes for the rooms that stay; one that is left without a room goes."""
+    kept = []
+    for box in project.flow_boxes:
+        rooms = tuple(r for r in box.room_ids if r not in gone)
+        if rooms:
+            kept.append(box if rooms == box.room_ids else structs.replace(box, room_ids=rooms))
+    return tuple(kept)
+
+
 class RemoveRooms(Struct, frozen=True):
     """Rooms away, with what belongs to them; ducts stay, their terminals there go."""
 
@@ -196,6 +207,8 @@ class RemoveRooms(Struct, frozen=True):
             slabs=tuple(s for s in project.slabs if not gone & {s.room_below, s.room_above}),
             terminals=tuple(t for t in project.terminals if t.room_id not in gone),
             transfers=transfers_without(project, gone),
+            flow_boxes=boxes_without(project, gone),
+            room_units=tuple(u for u in project.room_units if u.room_id not in gone),
         )
         touched = {r for r in beside - gone if find(left.rooms, r) is not None}
         return derive(left, touched) if touched else left

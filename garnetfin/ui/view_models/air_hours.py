@@ -6,6 +6,7 @@ import numpy as np
 
 from garnetfin import display
 from garnetfin.core.units import to_shown
+from garnetfin.engine.equipment.machine_year import machine_year
 from garnetfin.engine.results import Missing, Point, TrainResult
 from garnetfin.engine.studies.air_year import AirYear
 from garnetfin.engine.studies.year import date_of
@@ -65,7 +66,12 @@ def air_year(state: State, year: AirYear) -> tuple[YearFieldVM, TableVM]:
         Column("Free", "h", 44),
         Column("partly", "h", 44),
         Column("Frost", "h", 44),
+        Column("Chillers", width=60),
+        Column("Heaters", width=60),
+        Column("Pumps", width=52),
     )
+    cold, hot = (machine_year(state.results, c, year) for c in ("cold", "hot"))
+    nothing = np.zeros(len(year.cold_w))
     series = (
         year.cold_w,
         year.sensible_w,
@@ -78,6 +84,9 @@ def air_year(state: State, year: AirYear) -> tuple[YearFieldVM, TableVM]:
         year.free,
         year.partial,
         year.frost,
+        cold.input_w if cold is not None else nothing,
+        hot.input_w if hot is not None else nothing,
+        sum((m.pump_w for m in (cold, hot) if m is not None), nothing),
     )
     sums = [year.by_month(v) for v in series]
     rows = [
@@ -89,3 +98,13 @@ def air_year(state: State, year: AirYear) -> tuple[YearFieldVM, TableVM]:
 
 def _sum_cell(value: float, tone: str = "") -> Cell:
     return Cell(display.number(float(value), 0) if value >= 0.5 else display.DASH, tone=tone)
+
+
+def unmet(state: State, year: AirYear) -> str:
+    """Hours in which the machines do not meet what this system alone asks for; "" where they meet all."""
+    found = [
+        f"{m.unmet_hours} h of {'cold' if c == 'cold' else 'heat'}"
+        for c in ("cold", "hot")
+        if (m := machine_year(state.results, c, year)) is not None and m.unmet_hours
+    ]
+    return f" · machines short {', '.join(found)}" if found else ""

@@ -26,6 +26,11 @@ def pinned(entered: Entered) -> Value:
     return Rule() if entered is None or isinstance(entered, str) else Pinned(value=entered)
 
 
+def worded(entered: Entered) -> str:
+    """A word of a list; none typed lets the rule choose."""
+    return "" if entered is None else str(entered).strip()
+
+
 def whole(entered: Entered) -> int:
     return round(float(entered or 0.0))
 

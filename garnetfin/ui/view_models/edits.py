@@ -7,6 +7,7 @@ from garnetfin.project.edits.book import SetAssumption, SetBookChoice, SetUseFig
 from garnetfin.project.edits.ceilings import RemoveCeilingParts, SetCeilingZone, SetObstacle
 from garnetfin.project.edits.duct_runs import RemoveDucts, SetFlexible, SetShape, SetTerminal
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue, SetFitting
+from garnetfin.project.edits.equipment import SetEquipment
 from garnetfin.project.edits.fabric import (
     AddGlazing,
     ApplyFabricSet,
@@ -63,7 +64,7 @@ from garnetfin.project.edits.terminals import SetTerminalKind
 from garnetfin.project.edits.underlays import RemoveUnderlay, SetUnderlay, ShowLayer
 from garnetfin.project.values import Rule
 from garnetfin.ui.view_models.card import InputVM
-from garnetfin.ui.view_models.edit import Edit, as_typed, is_on, is_yes, or_all, pinned, span_of_months, whole
+from garnetfin.ui.view_models.edit import Edit, as_typed, is_on, is_yes, or_all, pinned, span_of_months, whole, worded
 
 Ids = tuple[str, ...]
 FREE = Rule()
@@ -437,3 +438,14 @@ def sheet(field: str) -> Edit:
 
 def deviation(code: str, kind: str, object_id: str) -> Edit:
     return Edit(AcceptFinding(code, kind, object_id, ""), "reason", empty=ReopenFinding(code, kind, object_id))
+
+
+# -- equipment --------------------------------------------------------------------------------------------------------
+COUNTED = ("count", "rows", "fewest")
+
+
+def equipment(sheet: str, item_id: str, field: str, quantity: str) -> Edit:
+    """What is fixed of one piece; nothing typed lets the rule choose."""
+    if field in COUNTED:
+        return Edit(SetEquipment(sheet, item_id, field, 0), "value", whole)
+    return Edit(SetEquipment(sheet, item_id, field, FREE if quantity else ""), "value", pinned if quantity else worded)

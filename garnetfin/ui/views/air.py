@@ -31,9 +31,11 @@ from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
 from garnetfin.ui.view_models import air_hours, air_tables, charts, psychro, state_list
+from garnetfin.ui.view_models.equipment import counted
 from garnetfin.ui.view_models.tables import flow_table
 from garnetfin.ui.view_models.terminals import catalogue_words
 from garnetfin.ui.views.base import Nothing, View
+from garnetfin.ui.views.equipment import EquipmentPage
 from garnetfin.ui.views.state_list import StateListPage
 from garnetfin.ui.views.terminals import TerminalsPage
 from garnetfin.ui.widgets.bare import Menu, thin
@@ -51,7 +53,13 @@ PALETTE = (
 )
 
 
-TALL = {"Hours": 300, "Year": 280, "State list": 220, "Terminals": 200}  # pages that say little in a low drawer
+TALL = {
+    "Hours": 300,
+    "Year": 280,
+    "State list": 220,
+    "Terminals": 200,
+    "Equipment": 240,
+}  # pages that say little in a low drawer
 
 
 class AirView(View):
@@ -59,7 +67,18 @@ class AirView(View):
         "Drag a section along the unit, or out of it. Click a section for its figures; drag a ringed state to move the "
         "supply temperature."
     )
-    TABS = ("What governs", "Rooms", "Air balance", "State list", "Coil check", "Hours", "Year", "Terminals", "Plant")
+    TABS = (
+        "What governs",
+        "Rooms",
+        "Air balance",
+        "State list",
+        "Coil check",
+        "Hours",
+        "Year",
+        "Terminals",
+        "Equipment",
+        "Plant",
+    )
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -195,6 +214,10 @@ class AirView(View):
         self.terminals.intent.connect(self.intent)
         self.terminals.said.connect(self.refused)
         self.terminals.picked.connect(self.pick)
+        self.equipment = EquipmentPage()
+        self.equipment.intent.connect(self.intent)
+        self.equipment.said.connect(self.refused)
+        self.equipment.picked.connect(self.pick)
         self.year_field, self.months = YearField(), Table(row_height=18)
         self.year_field.picked.connect(lambda hour: self._pick_hour(charts.month_of(hour), hour % 24))
         self.run_button = RunButton("Run the year")
@@ -214,6 +237,7 @@ class AirView(View):
             self.field,
             page_of(year, self.run_button),
             self.terminals,
+            self.equipment,
             self.plant,
         )
 
@@ -313,6 +337,9 @@ class AirView(View):
             case "Terminals":
                 self.terminals.render_page(state)
                 note = catalogue_words(state)
+            case "Equipment":
+                self.equipment.render_page(state)
+                note = counted(state) if state.known else ""
             case "Plant":
                 self.plant.render_vm(air_tables.plant_table(state), (), units)
                 note = "early figures from ratios of the office standards"
@@ -450,5 +477,6 @@ class AirView(View):
         stale = " · of an earlier state, run it again" if self._year_of is not state.found else ""
         return (
             f"{self._year.beyond} h beyond the design days’ "
-            f"{display.with_unit('load', self._year.design_w, state.show.units)}{stale}"
+            f"{display.with_unit('load', self._year.design_w, state.show.units)}"
+            f"{air_hours.unmet(state, self._year)}{stale}"
         )

@@ -1,0 +1,301 @@
+"""Findings of equipment: none that serves, what a pinned one breaks, limits of units, machines that are short."""
+
+from collections.abc import Iterator
+
+from garnetfin.core.equipment.casings import FAN_POWER_CLASSES, LEAST_RATIO, VELOCITY_CLASSES
+from garnetfin.core.equipment.plant import LARGE_SPARE
+from garnetfin.core.equipment.room_units import DRY_MARGIN_K
+from garnetfin.display import amount
+from garnetfin.engine.equipment.records import (
+    BoxRecord,
+    CoilRecord,
+    Equipment,
+    MachineRecord,
+    RoomUnitRecord,
+    ShaftRecord,
+    SilencerRecord,
+    UnitRecord,
+)
+from garnetfin.engine.results import Finding, Mend
+from garnetfin.project.book import Book
+from garnetfin.project.edits.book import SetAssumption, SetBookChoice
+from garnetfin.project.edits.equipment import PutRoomUnit, SetEquipment
+from garnetfin.project.tree import Project
+from garnetfin.project.values import Pinned, Rule
+
+LEAST_W = 1.0
+HIGH_SHARE = 0.5  # of the greatest flow, above which reheat of a least flow is worth a look
+SHORT_SHARE = 0.02
+
+
+def equipment_findings(project: Project, of: Equipment) -> Iterator[Finding]:
+    """Findings of all kinds."""
+    yield from _boxes(of)
+    for coil in of.coils.values():
+        yield from _coil(coil)
+    for unit in of.units.values():
+        yield from _unit(project.book, unit)
+    for piece in of.room_units.values():
+        yield from _room_unit(piece)
+    for quiet in of.silencers.values():
+        yield from _silencer(quiet)
+    for passing in of.shafts.values():
+        yield from _shaft(passing)
+    for machine in of.machines.values():
+        if isinstance(machine, MachineRecord):
+            yield from _machine(machine)
+
+
+def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:
+    return Mend("Let the rule choose", SetEquipment(sheet, item_id, field, ""))
+
+
+def _boxes(of: Equipment) -> Iterator[Finding]:
+    for box in of.boxes.values():
+        yield from _box(box)
+
+
+def _box(box: BoxRecord) -> Iterator[Finding]:
+    room = box.room_ids[0]
+
+    def finding(code: str, title: str, reason: str, severity: str, *mends: Mend) -> Finding:
+        return Finding(code, "Air", "room", room, title, reason, severity, mends)
+
+    if box.model is None:
+        last = box.tried[-1] if box.tried else None
+        why = f" The last of {len(box.tried)}, {last.model}: {last.why}." if last else ""
+        yield finding(
+            "no-box",
+            f"No flow box serves {box.tag}",
+            f"{amount('room_flow', box.most_m3s)} at most {box.limit_nc:g} NC.{why}",
+            "bad",
+            Mend("Noise limit 5 NC higher", SetAssumption("noise_nc", Pinned(value=box.limit_nc + 5))),
+        )
+        return
+    if box.why:
+        yield finding(
+            "box-limit",
+            f"{box.tag}: {box.why}",
+            f"{box.model.model} is pinned for {amount('room_flow', box.most_m3s)}.",
+            "watch",
+            _by_rule("flow_boxes", box.id),
+        )
+    if box.least.origin == "rule" and box.least.figure > box.wanted_m3s * (1 + 1e-6) and box.kind == "vav":
+        yield finding(
+            "box-minimum-raised",
+            f"{box.tag} cannot close as far as its room would let it",
+            f"{box.model.model} holds {amount('room_flow', box.model.flow_min_m3s)} at least, "
+            f"{amount('room_flow', box.wanted_m3s)} are asked for.",
+            "watch",
+        )
+    if box.reheat and box.kind == "vav" and box.least.figure > HIGH_SHARE * box.most_m3s:
+        yield finding(
+            "box-reheat-high",
+            f"{box.tag} heats a great least flow",
+            f"{amount('room_flow', box.least.figure)} of {amount('room_flow', box.most_m3s)} flow at least.",
+            "watch",
+        )
+    short = box.heat_w * (1 - box.heating.figure / box.need_m3s) if box.need_m3s > box.heating.figure else 0.0
+    if box.reheat and short > max(LEAST_W, SHORT_SHARE * box.heat_w):
+        yield finding(
+            "box-heating-short",
+            f"{box.tag} lacks {amount('power', short)} of heat",
+            f"Air of {amount('temperature', box.leaving.figure)} would need {amount('room_flow', box.need_m3s)}, "
+            f"{amount('room_flow', box.heating.figure)} flow.",
+            "bad",
+            *(
+                (Mend("Heating flow by rule", SetEquipment("flow_boxes", box.id, "heating_m3s", Rule())),)
+                if box.heating.origin == "pinned"
+                else ()
+            ),
+            Mend("Put a radiator", PutRoomUnit((room,), "radiator")),
+        )
+
+
+def _coil(coil: CoilRecord) -> Iterator[Finding]:
+    place = f"{coil.system_id}/{coil.part_id}"
+
+    def finding(code: str, title: str, reason: str, *mends: Mend) -> Finding:
+        return Finding(code, "Air", "part", place, title, reason, "bad", mends)
+
+    if coil.chosen is None:
+        said = next((r.why for r in coil.tried if not r.model), "")
+        last = next((r for r in reversed(coil.tried) if r.model), None)
+        colder = coil.water_in.figure - 2
+        mends = [Mend("Water 2 K colder", SetEquipment("coils", coil.id, "water_in_c", Pinned(value=colder)))]
+        yield finding(
+            "coil-infeasible",
+            f"No coil serves {coil.tag}",
+            said or f"{len(coil.tried)} were looked at; {last.model if last else ''}: {last.why if last else ''}.",
+            *(mends if coil.heat_w > 0 and not said else ()),
+        )
+    elif coil.chosen.why:
+        yield finding(
+            "coil-limit",
+            f"{coil.tag}: a pinned coil breaks a limit",
+            f"{coil.chosen.built.name}: {coil.chosen.why}.",
+            Mend("Rows by rule", SetEquipment("coils", coil.id, "rows", 0)),
+            _by_rule("coils", coil.id, "series"),
+        )
+    elif coil.kind == "preheat" and coil.water_out.figure < 5:
+        yield finding(
+            "coil-frost",
+            f"{coil.tag} may freeze",
+            f"Water leaves it at {amount('temperature', coil.water_out.figure)}; 5 °C or glycol is wanted.",
+        )
+
+
+def _unit(book: Book, unit: UnitRecord) -> Iterator[Finding]:
+    def finding(code: str, title: str, reason: str, severity: str, *mends: Mend) -> Finding:
+        return Finding(code, "Air", "system", unit.id, title, reason, severity, mends)
+
+    if unit.layout is None:
+        yield finding(
+            "no-casing",
+            f"No casing serves {unit.tag}",
+            f"{amount('system_flow', max(unit.supply_m3s, unit.exhaust_m3s))} at "
+            f"{amount('velocity', unit.velocity.figure)} on its filters. "
+            + (f"{unit.tried[-1].model}: {unit.tried[-1].why}." if unit.tried else ""),
+            "bad",
+        )
+        return
+    if unit.face_m_s > VELOCITY_CLASSES[4] + 1e-9:
+        yield finding(
+            "face-velocity",
+            f"{unit.tag} is fast on its filters",
+            f"{amount('velocity', unit.face_m_s)}, class {unit.velocity_class}; class V5 ends at "
+            f"{amount('velocity', VELOCITY_CLASSES[4])}.",
+            "watch",
+            _by_rule("units", unit.id, "size"),
+        )
+    if book.fan_power and unit.specific_w_m3s == unit.specific_w_m3s:
+        most = (*FAN_POWER_CLASSES, float("inf"))[int(book.fan_power) - 1]
+        if unit.specific_w_m3s > most:
+            yield finding(
+                "sfp-above",
+                f"{unit.tag} takes {unit.specific_w_m3s:.0f} W for each m³/s",
+                f"{unit.fan_class} of EN 16798-3; the office standards ask for SFP {book.fan_power}, {most:.0f} W.",
+                "watch",
+                Mend("Ask for one class less", SetBookChoice("fan_power", str(min(int(book.fan_power) + 1, 7)))),
+            )
+    if unit.ratio < LEAST_RATIO:
+        yield finding(
+            "recovery-low",
+            f"The heat recovery of {unit.tag} is below {LEAST_RATIO:.0%}",
+            f"{unit.ratio:.0%} at equal flows; EU 1253/2014 asks for {LEAST_RATIO:.0%}.",
+            "watch",
+        )
+    if unit.inner_w_m3s > unit.inner_limit:
+        yield finding(
+            "inner-sfp",
+            f"Filters and recovery of {unit.tag} cost {unit.inner_w_m3s:.0f} W for each m³/s",
+            f"EU 1253/2014 lets {unit.inner_limit:.0f} W.",
+            "watch",
+        )
+
+
+def _room_unit(unit: RoomUnitRecord) -> Iterator[Finding]:
+    def finding(code: str, title: str, reason: str, severity: str, *mends: Mend) -> Finding:
+        return Finding(code, "Air", "room", unit.room_id, title, reason, severity, mends)
+
+    by_rule = (_by_rule("room_units", unit.id),) if unit.pinned and unit.by_hand else ()
+    if unit.model is None and max(unit.cool_need_w, unit.heat_need_w) >= LEAST_W:
+        last = unit.tried[-1] if unit.tried else None
+        yield finding(
+            "no-room-unit",
+            f"No unit serves {unit.tag}",
+            f"{amount('power', unit.cool_need_w)} of cold, {amount('power', unit.heat_need_w)} of heat. "
+            + (f"The last of {len(unit.tried)}, {last.count} × {last.row}: {last.why}." if last else ""),
+            "bad",
+        )
+        return
+    for short, need, what in (
+        (unit.short_cool_w, unit.cool_need_w, "cold"),
+        (unit.short_heat_w, unit.heat_need_w, "heat"),
+    ):
+        if short > max(LEAST_W, SHORT_SHARE * need):
+            yield finding(
+                f"unit-short-{what}",
+                f"{unit.tag} lacks {amount('power', short)} of {what}",
+                f"{amount('power', need)} are asked for.",
+                "bad",
+                *by_rule,
+            )
+    if unit.kind == "beam" and unit.model is not None and unit.dew_c > unit.water_in_c - DRY_MARGIN_K:
+        yield finding(
+            "condensation-risk",
+            f"Water may condense on {unit.tag}",
+            f"The room's dew point is {amount('temperature', unit.dew_c)}, its water "
+            f"{amount('temperature', unit.water_in_c)}.",
+            "bad",
+        )
+
+
+def _machine(machine: MachineRecord) -> Iterator[Finding]:
+    circuit = "cold" if machine.id == "cold" else "heat"
+
+    def finding(code: str, title: str, reason: str, severity: str, *mends: Mend) -> Finding:
+        return Finding(code, "Air", "site", "", title, reason, severity, mends)
+
+    if machine.model is None:
+        limits = sum(t.why == "limits" for t in machine.tried)
+        yield finding(
+            "no-machine",
+            f"No machine makes the {circuit}",
+            f"{amount('load', machine.load_w)} at {amount('temperature', machine.around.figure)} around it: {limits} "
+            f"of {len(machine.tried)} models stand still there, the others would be more than six.",
+            "bad",
+        )
+        return
+    by_rule = (
+        Mend("Let the rule choose", SetEquipment("machines", machine.id, "count", 0)),
+        _by_rule("machines", machine.id),
+    )
+    if machine.spare < -1e-6:
+        yield finding(
+            "plant-short",
+            f"{machine.tag} gives less {circuit} than is asked for",
+            f"{machine.count - machine.standby} × {amount('load', machine.each_w)} for "
+            f"{amount('load', machine.load_w)}.",
+            "bad",
+            *by_rule,
+        )
+    elif machine.spare > LARGE_SPARE and machine.pinned:
+        yield finding(
+            "plant-large",
+            f"{machine.tag} gives {machine.spare:.0%} more {circuit} than is asked for",
+            f"{amount('load', machine.load_w)} are asked for.",
+            "watch",
+            *by_rule,
+        )
+
+
+def _silencer(quiet: SilencerRecord) -> Iterator[Finding]:
+    if quiet.model is None:
+        more = Mend("Silencer may lose twice as much", SetAssumption("silencer_pa", Pinned(value=100.0)))
+        yield Finding(
+            "no-silencer",
+            "Air",
+            "part",
+            f"{quiet.system_id}/{quiet.part_id}",
+            f"No silencer is enough for {quiet.tag}",
+            f"{quiet.lacks_db:.0f} dB are missing at {quiet.lacks_hz:.0f} Hz.",
+            "watch",
+            (more,) if any("pressure" in t.why for t in quiet.tried) else (),
+        )
+
+
+def _shaft(passing: ShaftRecord) -> Iterator[Finding]:
+    if passing.size is None or passing.drawn_m2 <= 0:
+        return
+    lacks = passing.size.area_m2 - passing.drawn_m2
+    if lacks > 0.005:
+        yield Finding(
+            "shaft-small",
+            "Air",
+            "site",
+            "",
+            f"The shaft of {passing.name} lacks {amount('area', lacks)}",
+            f"{amount('area', passing.drawn_m2)} are drawn; its ducts want {amount('area', passing.size.area_m2)}.",
+            "watch",
+        )
