@@ -528,6 +528,8 @@ def main() -> None:
         obstacles=obstacles(plan),
         air_systems=(
             AirSystem(
+                boxes="chosen",
+                coils="chosen",
                 id=SYSTEM,
                 name="AHU North",
                 rated_m3s=2.8,

@@ -60,6 +60,11 @@ QUANTITIES: dict[str, Quantity] = {
         Quantity("power", Unit("W", 1, 0, "W"), Unit("Btu/h", 1 / 0.29307107017, 0, "Btu/hour")),
         Quantity("load", Unit("kW", 1e-3, 2, "kW"), Unit("kBtu/h", 1e-3 / 0.29307107017, 1, "kBtu/hour")),
         Quantity("refrigeration", Unit("kW", 1e-3, 1, "kW"), Unit("tons", 1 / 3516.8528420667, 1, "refrigeration_ton")),
+        Quantity(
+            "specific_fan_power",
+            Unit("W/(m³/s)", 1, 0, "W/(m**3/s)"),
+            Unit("W/cfm", 0.3048**3 / 60, 2, "W/(ft**3/min)"),
+        ),
         Quantity("shaft_power", Unit("kW", 1e-3, 2, "kW"), Unit("hp", 1 / 745.69987158, 2, "hp")),
         Quantity(
             "power_density",

@@ -1,9 +1,15 @@
 """One air system from its rooms' loads to its coils: flows, ducts, fans and the train, in rounds until they agree."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
+from garnetfin.engine.equipment.boxes import boxes
+from garnetfin.engine.equipment.coils import coils
+from garnetfin.engine.equipment.feedback import MOST_ROUNDS as MOST_COILS
+from garnetfin.engine.equipment.feedback import agree, with_coils
+from garnetfin.engine.equipment.records import BoxRecord
+from garnetfin.engine.equipment.units import size
 from garnetfin.engine.faults import Faults, Struck
 from garnetfin.engine.memo import Key, Memo, Ready, key
 from garnetfin.engine.results import (
@@ -18,6 +24,7 @@ from garnetfin.engine.results import (
 )
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.air import air_system, asks_of
+from garnetfin.engine.stages.duct_flows import BoxDrops
 from garnetfin.engine.stages.duct_heat import AirAlong, air_along, duct_heat, held_beside, places_of
 from garnetfin.engine.stages.duct_tree import SizedDucts, ducts, sized_ducts
 from garnetfin.engine.stages.fan import fans
@@ -42,6 +49,8 @@ class Chain:
     leaving: Mapping[str, DuctResult | Missing]
     warmed: DuctHeat | None
     struck: tuple[Struck, ...] = ()
+    system: AirSystem | None = None  # with the figures of its coils, where they are chosen
+    loops: bool = False  # the coils and the system do not come to agree
 
 
 def without(why: Missing) -> Chain:
@@ -61,9 +70,29 @@ class Asked(NamedTuple):
 
 def chain(asked: Asked, memo: Memo, progress: Callable[[str], None], faults: Faults) -> Chain:
     """Remembered as a whole: nothing of a system that an edit does not reach is looked at again."""
-    found: Chain = memo.one("chain", _reads(asked, memo), lambda: _rounds(asked, memo, progress))
+    found: Chain = memo.one("chain", _reads(asked, memo), lambda: _with_coils(asked, memo, progress))
     faults.struck += found.struck
     return found
+
+
+def _with_coils(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
+    """The chain once more with the bypass factor and the drop of its coils, until both agree."""
+    system, made = asked.system, _rounds(asked, memo, progress)
+    if system.coils == "typed":
+        return made
+    now = system
+    for _ in range(MOST_COILS):
+        train_ = made.train
+        if not isinstance(train_, TrainResult):
+            return made
+        sized = size(asked.project, now, train_)
+        chosen = coils(asked.project, system, train_, sized.casing, memo)
+        new = with_coils(system, chosen)
+        if agree(now, new):
+            return replace(made, system=now)
+        now = new
+        made = _rounds(asked._replace(system=now), memo, progress)
+    return replace(made, system=now, loops=True)
 
 
 def _reads(asked: Asked, memo: Memo) -> Key:
@@ -85,6 +114,8 @@ def _reads(asked: Asked, memo: Memo) -> Key:
         places,
         beside,
         also,
+        project.flow_boxes if system.boxes == "chosen" else (),
+        (project.coils, project.units) if system.coils == "chosen" else (),
     )
 
 
@@ -103,7 +134,7 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
 
     def behind(flows: AirResult | Missing, along: AirAlong | None) -> tuple[Any, ...]:
         """(supply ducts, fans, air system proved, ducts of the air that leaves, heat of the supply ducts)."""
-        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near)
+        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near, drops)
         warmed = None
         if along is not None and isinstance(network, DuctResult):
             heat = guarded("Ducts", "Heat of the ducts", duct_heat, weather, network, flows, along, rooms, memo)
@@ -122,11 +153,13 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
         return network, driven, proof, leaving, warmed
 
     near: SizedDucts | None = None  # sizes of the round before
+    drops: BoxDrops = ()
     for round_ in range(MOST_ROUNDS):
         progress("air")
         flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
         progress("ducts")
-        sizes = guarded("Ducts", "Supply ducts", sized_ducts, project, system, flows, memo, "supply", near)
+        drops = _box_drops(asked, flows, faults, memo)
+        sizes = guarded("Ducts", "Supply ducts", sized_ducts, project, system, flows, memo, "supply", near, drops)
         along = guarded("Ducts", "Heat of the ducts", air_along, project, system, weather, sizes, rooms, memo)
         along = along if isinstance(along, AirAlong) else None
         reached, rest = warmer, None
@@ -144,6 +177,15 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
     network, driven, proof, leaving, warmed = rest or behind(flows, along)
     return Chain(flows, network, driven, proof, leaving, warmed, tuple(faults.struck))
+
+
+def _box_drops(asked: Asked, flows: AirResult | Missing, faults: Faults, memo: Memo) -> BoxDrops:
+    """Rooms and pressure drop of every flow box that serves; boxes that cannot be chosen are told with the others."""
+    at = ("Air", "system", asked.system.id, f"Flow boxes of {asked.system.name}")
+    made = faults.stage(
+        at, boxes, asked.project, asked.system, flows, asked.rooms, memo, otherwise=lambda _: dict[str, BoxRecord]()
+    )
+    return tuple((b.room_ids, round(b.drop_pa, 6)) for b in made.values() if b.model is not None)
 
 
 def _agree(now: tuple[float, dict[str, float]], then: tuple[float, dict[str, float]]) -> bool:

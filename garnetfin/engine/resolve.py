@@ -25,7 +25,7 @@ from garnetfin.project.parts import KINDS, Part
 from garnetfin.project.site import SUMMER_PERCENTS, WINTER_PERCENTS, Site
 from garnetfin.project.spaces import Room, Wall
 from garnetfin.project.systems import AirSystem, Operation, Zone
-from garnetfin.project.values import Imported, Pinned, Rule, Value
+from garnetfin.project.values import Derived, Imported, Pinned, Rule, Value
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +39,8 @@ class Figure:
 
 
 def resolve(value: Value, by_rule: float, source: str) -> Figure:
+    if isinstance(value, Derived):
+        return Figure(value.value, "rule", value.value, value.source)
     if isinstance(value, Pinned):
         return Figure(value.value, "pinned", by_rule, value.note or "pinned by the engineer")
     if isinstance(value, Imported):

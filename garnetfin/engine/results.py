@@ -33,8 +33,9 @@ from garnetfin.engine.equipment.records import Equipment
 from garnetfin.engine.flows.flow_results import Flows, NoiseResult
 from garnetfin.engine.resolve import Figure, RoomFigures, SiteFigures, SystemFigures
 from garnetfin.project.ducts import Air
+from garnetfin.project.lookup import find
 from garnetfin.project.papers import Accepted
-from garnetfin.project.systems import FAN_WAYS
+from garnetfin.project.systems import FAN_WAYS, AirSystem
 from garnetfin.project.tree import Project
 
 
@@ -772,6 +773,13 @@ class Results:
     # heat of supply ducts by system, where it is computed
     duct_heat: dict[str, DuctHeat] = field(default_factory=dict)
     equipment: Equipment = field(default_factory=Equipment)
+    # air systems with the figures of their coils, where those are chosen
+    working: dict[str, AirSystem] = field(default_factory=dict)
+
+    def system(self, system_id: str) -> AirSystem | None:
+        """An air system as it was computed: figures of its parts that its coils give are in it."""
+        found: AirSystem | None = self.working.get(system_id) or find(self.project.air_systems, system_id)
+        return found
 
     def fan(self, system_id: str, way: str = "supply") -> FanResult | Missing:
         """The fan of a system for one way of the air."""

@@ -9,7 +9,7 @@ from garnetfin.engine.chain import LEAVING, Asked, Chain, chain, without
 from garnetfin.engine.equipment.equipment import Found, equipment
 from garnetfin.engine.equipment.records import Equipment
 from garnetfin.engine.faults import Faults
-from garnetfin.engine.findings.findings import findings
+from garnetfin.engine.findings.findings import Worked, findings
 from garnetfin.engine.flows.network import case_of
 from garnetfin.engine.flows.real_flows import real_flows, with_temperatures
 from garnetfin.engine.memo import Memo, key
@@ -121,6 +121,8 @@ def run(
     fans = {i: by_way["supply"] for i, by_way in driven.items()}
     other_fans = {(i, way): f for i, by_way in driven.items() for way, f in by_way.items() if way != "supply"}
     leaving = {(i, a): found for i, c in chains.items() for a, found in c.leaving.items()}
+    working = {i: c.system for i, c in chains.items() if c.system is not None}
+    systems = tuple(working.get(s.id, s) for s in project.air_systems)
     plant_figures = faults.stage(
         ("Air", "site", "", "Coils and heaters together"), plant, project, trains, air, rooms, also
     )
@@ -136,7 +138,7 @@ def run(
             rooms,
             memo,
         )
-        for s in project.air_systems
+        for s in systems
     }
     noise = {
         s.id: faults.stage(
@@ -149,7 +151,7 @@ def run(
             fans[s.id],
             memo,
         )
-        for s in project.air_systems
+        for s in systems
     }
     stage("equipment")
     chosen = faults.stage(
@@ -201,6 +203,7 @@ def run(
             blocks[""],
             warmed,
             chosen,
+            Worked(systems, tuple(i for i, c in chains.items() if c.loops)),
         ),
     )
     found = (*faults.findings(rooms, {r.id: r.number for r in project.rooms}), *found)
@@ -230,4 +233,5 @@ def run(
         other_fans,
         warmed,
         chosen,
+        working,
     )

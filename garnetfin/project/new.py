@@ -59,7 +59,15 @@ def usual_build_ups() -> tuple[BuildUp, ...]:
 
 def usual_system(system_id: str, name: str) -> AirSystem:
     """An air handling unit with its usual parts at usual pressure drops."""
-    return AirSystem(id=system_id, name=name, rated_m3s=1.0, parts=pattern_parts("cav_reheat"), heat="computed")
+    return AirSystem(
+        id=system_id,
+        name=name,
+        rated_m3s=1.0,
+        parts=pattern_parts("cav_reheat"),
+        heat="computed",
+        boxes="chosen",
+        coils="chosen",
+    )
 
 
 def new_project() -> Project:

@@ -78,10 +78,16 @@ class Room(Node, frozen=True):
     need: Literal["", "cooling", "latent", "heating", "outdoor air", "air change", "make-up"] = ""
     # what serves it beside the air; "" = as the terminals of its air system
     rest: Literal["", "none", "reheat", "unit", "own unit", "heater"] = ""
+    by_units: bool = False  # kept by units of its own where no air system serves it
     zone_id: str = ""  # "" = in no zone
     sketched: bool = False  # from a list: its outline is no place, its walls are typed
     placed: bool = False  # from a list, with a stand-in place for terminals and ducts
     origin: RoomOrigin | None = None
+
+    @property
+    def kept(self) -> bool:
+        """Whether plant keeps it at its set-points: an air system's, or units of its own."""
+        return bool(self.system_id) or self.by_units
 
     def __post_init__(self) -> None:
         where = f"room {self.number} {self.name}"

@@ -160,6 +160,10 @@ class AirSystem(Node, frozen=True):
     leakage: Literal["computed", "typed"] = "computed"
     # of supply ducts: from insulation and where they run, or the U-value typed at the part
     heat: Literal["computed", "typed"] = "typed"
+    # whether rooms whose flow or reheat is controlled have flow boxes by rule
+    boxes: Literal["chosen", "none"] = "none"
+    # bypass factor and air drop of coils: of the coils that are chosen, or typed at their parts
+    coils: Literal["chosen", "typed"] = "typed"
     operation: Operation = Operation()
 
     def root_of(self, air: str) -> str:

@@ -20,6 +20,13 @@ class Rule(Node, tag_field="origin", tag="rule"):
     """The room use, a standard or the office standards decides."""
 
 
+class Derived(Rule, frozen=True, tag="derived"):  # type: ignore[misc]
+    """By rule, with the figure that what is chosen further on gives; it is made anew each time and never stored."""
+
+    value: float
+    source: str
+
+
 class Pinned(Node, tag_field="origin", tag="pinned"):
     """Fixed by the engineer; recomputing never changes it."""
 

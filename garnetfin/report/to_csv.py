@@ -96,7 +96,7 @@ def rooms_csv(results: Results) -> str:
             known_as(project, room),
         ]
         roof, ground, lengths, glass = outside[room.id]
-        tail = ["yes" if room.system_id else "no", *(_figure(v) for v in (roof, ground, *lengths, *glass))]
+        tail = ["yes" if room.kept else "no", *(_figure(v) for v in (roof, ground, *lengths, *glass))]
         if found is None:
             rows.append([*head, *[""] * (len(ROOM_HEADS) - len(head) - len(tail)), *tail])
             continue
@@ -117,7 +117,7 @@ def rooms_csv(results: Results) -> str:
                         f.heating_c.figure,
                         f.cooling_c.figure,
                         f.outdoor_m3s.figure * 1000,
-                        found.peak_w if room.system_id else None,
+                        found.peak_w if room.kept else None,
                         found.heating_w if room.system_id else None,
                         air.flow_m3s * 1000 if air else None,
                     )

@@ -18,6 +18,7 @@ from msgspec import inspect, structs
 
 from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import MATERIALS
+from garnetfin.core.equipment.catalogue import MACHINE_KINDS
 from garnetfin.core.errors import GarnetfinError
 from garnetfin.core.fans.catalogue import FAN_KINDS
 from garnetfin.core.tables import fan_models, materials, people_heat, places, profiles, room_uses
@@ -37,6 +38,7 @@ from garnetfin.project.values import Pinned, Rule
 INPUTS = (Figure, RoomFigures, SiteFigures, SystemFigures, msgspec.Struct)
 GUESSES = (0.9, 0.02, 23.0, 180.0, 0.3, 5.0, 0.0008, 0.0, 45.0, 1.7, 15.0, 27.0, 900.0, 3e4)
 BULKY = ("ladder", "lines", "tree", "runs", "candidates")  # what leads to a result that is marked itself
+EQUIPMENT = ("GF-V250-R2", "GF-C200-R2", "GF-FC1-4P", "GF-P22-600-1000", "GF-LC250", "GF-KB700", "GF-AH200")
 TRIES, WAYS = 6, 4  # of one field of one object, and objects tried
 
 
@@ -231,8 +233,26 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         **dict.fromkeys(("a", "b"), (*ids["duct_points"], "wb", "td")),
         "row": tuple(r.id for r in project.state_list),
         "key": ("winter", "summer"),
-        "model": ("", *(t.id for t in project.book.terminals), *fan_models()),
-        "kind": ("ceil4", "displ", "slot2", "void", "window", "outside door", "between", "exposed", *FAN_KINDS),
+        "model": ("", *(t.id for t in project.book.terminals), *fan_models(), *EQUIPMENT),
+        "series": ("", "GF-K12-21", "GF-K16-32"),
+        "size": ("", "GF-A02", "GF-A07"),
+        "step": ("low", "high"),
+        "arrangement": ("side by side",),
+        "text": ("700", "0.02"),
+        "tag": ("T-9",),
+        "kind": (
+            *MACHINE_KINDS,
+            "fan_coil",
+            "ceil4",
+            "displ",
+            "slot2",
+            "void",
+            "window",
+            "outside door",
+            "between",
+            "exposed",
+            *FAN_KINDS,
+        ),
         "fitting": tuple(
             i for out in (False, True) for place in ("elbow", "takeoff") for i, _ in choices(place, "round", out)
         ),

@@ -16,6 +16,7 @@ from garnetfin.project.systems import AirSystem, Operation
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 from tests.engine.crowded import crowded
+from tests.engine.equipped import bare, equipped
 from tests.engine.every_input import acts, every_field, mark_of
 from tests.engine.test_directions import book, every
 from tests.engine.test_first_pass import listed
@@ -119,6 +120,15 @@ EXCEPTIONS: dict[str, str] = {
     "Book.balance_share": "told on the commissioning sheet, and tested there",
     "OwnTerminal.effective_m2": "kept of the catalogue; throws are as measured",
     "OwnTerminal.use": "which models are proposed for supply or return; tested with the proposals",
+    **dict.fromkeys(
+        [f"{owner}.{n}" for owner in ("FlowBox", "RoomUnit", "CoilChoice", "UnitChoice", "Machines") for n in ("id",)],
+        KNOWN_BY,
+    ),
+    **dict.fromkeys([f"OwnEquipment.{n}" for n in ("id", "sheet")], "which catalogue and row it is"),
+    "OwnEquipment.source": WORDS,
+    "Cell.heading": "which figure of a row it is",
+    "CoilChoice.system_id": KNOWN_BY,
+    "CoilChoice.part_id": KNOWN_BY,
     "TerminalPoint.throw_050_m": "kept of the catalogue; throws are judged to 0.25 m/s",
 }
 
@@ -226,6 +236,20 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Segment.side": typed(every("Segment", lambda s: s.id in ("s9", "s10"), side="top")),
     "FittingChoice.fitting": typed(every("FittingChoice", k=Rule()), every("Segment", shape="round")),
     "Book.duct_reduce": station,
+    **dict.fromkeys([f"Project.{n}" for n in ("flow_boxes", "room_units", "coils", "units", "machines")], equipped),
+    **dict.fromkeys(
+        [f"FlowBox.{n}" for n in ("room_ids", "tag", "model", "least_m3s", "heating_m3s", "leave_c")], equipped
+    ),
+    **dict.fromkeys([f"RoomUnit.{n}" for n in ("room_id", "kind", "tag", "model", "count", "step")], equipped),
+    **dict.fromkeys([f"RoomUnit.{n}" for n in ("cover_m2k_w", "area_share", "longest_m", "highest_m")], equipped),
+    **dict.fromkeys([f"CoilChoice.{n}" for n in ("tag", "series", "rows", "water_in_c", "water_out_c")], equipped),
+    **dict.fromkeys([f"UnitChoice.{n}" for n in ("tag", "size", "velocity_m_s", "arrangement")], equipped),
+    **dict.fromkeys([f"Machines.{n}" for n in ("kind", "tag", "model", "count", "fewest", "standby")], equipped),
+    **dict.fromkeys(("Machines.margin", "Machines.ambient_rise_k", "OwnEquipment.cells", "Cell.text"), equipped),
+    **dict.fromkeys(("Book.equipment", "Book.box_control", "Book.unit_step", "Book.silencer_pa"), equipped),
+    **dict.fromkeys([f"Book.{n}" for n in ("margin_cold", "margin_heat", "fan_power")], equipped),
+    "Book.fuel_price": bare,
+    **dict.fromkeys(("AirSystem.coils", "AirSystem.boxes", "Room.by_units"), equipped),
     "Book.piece_round_m": station,
     **dict.fromkeys([f"Obstacle.{n}" for n in ("outline", "bottom_m", "top_m")], typed(every("Obstacle", sleeves=()))),
 }

@@ -123,7 +123,7 @@ class Trains(unittest.TestCase):
 
     def test_a_file_of_format_3_becomes_a_train_with_its_pressure_drops(self):
         old = store.load(Path(__file__).parents[1] / "data" / "format-3.gfin")
-        self.assertEqual(old.format, 7)
+        self.assertEqual(old.format, 8)
         parts = {p.kind: p for p in old.air_systems[0].parts}
         self.assertEqual(
             [k for k in kinds(old)],

@@ -9,6 +9,7 @@ from msgspec import structs
 from garnetfin.core.errors import InputError
 from garnetfin.project.book import Book
 from garnetfin.project.ducts import DuctPoint, PinnedSize, Segment, Terminal
+from garnetfin.project.equipment import Cell, CoilChoice, FlowBox, Machines, OwnEquipment, RoomUnit, UnitChoice
 from garnetfin.project.fabric import BuildUp, BuildUpLayer, FabricSet, Glazing
 from garnetfin.project.papers import Accepted
 from garnetfin.project.site import MonthConditions, Site
@@ -180,6 +181,11 @@ class Links(unittest.TestCase):
             underlays=(under,),
             fabric_sets=(FabricSet(id="s1", name="Set"),),
             accepted=(Accepted(id="d1", code="x", kind="room", object_id="r", reason="so"),),
+            flow_boxes=(FlowBox(id="box:r001", room_ids=("r001",)),),
+            room_units=(RoomUnit(id="unit:r001:1", room_id="r001", kind="radiator"),),
+            coils=(CoilChoice(id="ahu-north:cooling", system_id="ahu-north", part_id="cooling"),),
+            units=(UnitChoice(id="ahu-north"),),
+            machines=(Machines(id="cold"),),
         )
         for kind in LISTS:
             items = getattr(whole, kind)
@@ -214,6 +220,36 @@ class Links(unittest.TestCase):
                 self.assertRaisesRegex(
                     InputError, "X", check_links, structs.replace(station(), **{kind: (broken, *items[1:])})
                 )
+
+    def test_references_of_equipment_are_checked(self):
+        for kind, part in (
+            ("flow_boxes", FlowBox(id="b", room_ids=("X",))),
+            ("room_units", RoomUnit(id="u", room_id="X", kind="direct")),
+            ("coils", CoilChoice(id="X:cooling", system_id="X", part_id="cooling")),
+            ("units", UnitChoice(id="X")),
+        ):
+            with self.subTest(kind=kind), self.assertRaisesRegex(InputError, "X"):
+                check_links(structs.replace(station(), **{kind: (part,)}))
+
+    def test_figures_of_equipment_stay_within_their_ranges(self):
+        for kind, fields in (
+            (FlowBox, {"id": "b", "room_ids": ()}),
+            (FlowBox, {"id": "b", "room_ids": ("r", "r")}),
+            (FlowBox, {"id": "b", "room_ids": ("r",), "leave_c": Pinned(value=99.0)}),
+            (RoomUnit, {"id": "u", "room_id": "r", "kind": "stove"}),
+            (RoomUnit, {"id": "u", "room_id": "r", "kind": "floor", "area_share": Pinned(value=0.0)}),
+            (RoomUnit, {"id": "u", "room_id": "r", "kind": "fan_coil", "step": "turbo"}),
+            (RoomUnit, {"id": "u", "room_id": "r", "kind": "fan_coil", "count": 99}),
+            (CoilChoice, {"id": "a:c", "system_id": "a", "part_id": "c", "rows": -1}),
+            (UnitChoice, {"id": "a", "arrangement": "round"}),
+            (UnitChoice, {"id": "a", "velocity_m_s": Pinned(value=0.1)}),
+            (Machines, {"id": "warm"}),
+            (Machines, {"id": "cold", "kind": "stove"}),
+            (OwnEquipment, {"id": "x", "sheet": "stoves", "cells": ()}),
+            (OwnEquipment, {"id": "x", "sheet": "boxes", "cells": (Cell(heading="model", text="A"),)}),
+        ):
+            with self.subTest(kind=kind.__name__, fields=fields), self.assertRaises(InputError):
+                kind(**fields)
 
     def test_a_window_without_glazing_in_the_project_is_found(self):
         wall = structs.replace(

@@ -97,7 +97,7 @@ class Refusals(unittest.TestCase):
         self.refuse(container(deep), "cut off or not JSON|cannot be opened")
 
     def test_a_newer_format_is_refused_plainly(self):
-        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 7")
+        self.refuse(container(b'{"format": 99}'), "newer Garnetfin.*reads formats 1 to 8")
 
     def test_wrong_and_unknown_fields_name_their_path(self):
         data = raw(one_room())
@@ -140,7 +140,7 @@ class Migration(unittest.TestCase):
 
     def test_a_file_of_format_1_opens_as_it_was(self):
         project = store.load(Path(__file__).parents[1] / "data" / "format-1.gfin")
-        self.assertEqual((project.format, project.zones, project.underlays), (7, (), ()))
+        self.assertEqual((project.format, project.zones, project.underlays), (8, (), ()))
         self.assertEqual(len(project.rooms), len(station().rooms))
 
     def test_a_file_of_format_2_keeps_its_conditions_as_taken_over(self):
@@ -156,7 +156,7 @@ class Migration(unittest.TestCase):
         # what stood typed stays typed; the year beside it was made by another formula of the sun
         floors = [b for b in project.build_ups if b.inside_absorptance == Pinned(value=0.6)]
         self.assertEqual([b.id for b in floors], ["F1", "F2"])
-        typed = tuple(structs.replace(s, leakage="typed") for s in station().air_systems)
+        typed = tuple(structs.replace(s, leakage="typed", boxes="none", coils="typed") for s in station().air_systems)
         self.assertEqual(project.air_systems, typed)  # what leaks stays as it was
         same = {
             "air_systems": station().air_systems,
@@ -180,6 +180,12 @@ class Migration(unittest.TestCase):
             arrangement="parallel",
         )
         self.assertEqual(system.fans, (chosen,))
+
+    def test_a_file_of_format_7_has_no_equipment_and_its_coils_stay_as_typed(self):
+        project = store.load(Path(__file__).parents[1] / "data" / "format-7.gfin")
+        self.assertEqual([(s.boxes, s.coils) for s in project.air_systems], [("none", "typed")])
+        kinds = ("flow_boxes", "room_units", "coils", "units", "machines")
+        self.assertEqual([getattr(project, k) for k in kinds], [()] * 5)
 
     def test_nonsense_formats_are_refused(self):
         for found in (None, 0, True, "1", 1.5):

@@ -1,7 +1,11 @@
-"""Flow boxes of an air system: one for each room whose flow follows its load or whose air is reheated, or a group."""
+"""Flow boxes of an air system: one for each room whose flow follows its load or whose air is reheated, or a group.
 
-from collections.abc import Iterable, Sequence
-from dataclasses import replace
+They are chosen from the rooms' flows and the set supply temperature alone, before ducts are sized, since their pressure
+is part of every run.
+"""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +18,7 @@ from garnetfin.engine.equipment.catalogues import rows as catalogue
 from garnetfin.engine.equipment.records import BoxRecord, BoxWater, Refused
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.resolve import Figure, assumption, resolve
-from garnetfin.engine.results import AirResult, Missing, TrainResult
+from garnetfin.engine.results import AirResult, Missing, RoomResult, there
 from garnetfin.project.book import Book
 from garnetfin.project.edits.equipment import box_of
 from garnetfin.project.equipment import FlowBox
@@ -23,6 +27,7 @@ from garnetfin.project.tree import Project
 from garnetfin.project.values import Rule
 
 LEAST_M3S = 1e-6
+FOLLOWS = ("room", "neediest")  # ways of supply whose temperature rises to what rooms need
 WORDS = {
     "flow": "flow above its greatest",
     "inlet velocity": "too fast in the inlet",
@@ -42,16 +47,20 @@ QUANTITY = {
 
 
 def boxes(
-    project: Project, system: AirSystem, air: AirResult | Missing, train: TrainResult | Missing, memo: Memo
+    project: Project, system: AirSystem, air: AirResult | Missing, rooms: Mapping[str, RoomResult | Missing], memo: Memo
 ) -> dict[str, BoxRecord]:
-    """All boxes of a system by id; none where nothing controls a room's flow or reheats it."""
-    if not isinstance(air, AirResult) or not isinstance(train, TrainResult):
+    """All boxes of a system by id; none where nothing controls a room's flow or reheats it, or it has none.
+
+    Raises InputError where a catalogue has no box of the kind, or set-points cross.
+    """
+    if not isinstance(air, AirResult) or system.boxes == "none":
         return {}
     served = {r.room_id for r in air.rooms}
     own = tuple(b for b in project.flow_boxes if served & set(b.room_ids))
     numbers = tuple((r.id, r.number) for r in project.rooms if r.id in served)
-    row = key(system, project.book, air, train, own, numbers)
-    found: dict[str, BoxRecord] = memo.one("boxes", row, lambda: _compute(project, system, air, train, own))
+    known = tuple(there(rooms[r.room_id]) for r in air.rooms)
+    row = key(system, project.book, air, known, own, numbers)
+    found: dict[str, BoxRecord] = memo.one("boxes", row, lambda: _compute(project, system, air, known, own))
     return found
 
 
@@ -65,55 +74,116 @@ def _placed(system: AirSystem, air: AirResult, own: Iterable[FlowBox]) -> list[F
     return [*placed, *by_room]
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Rooms:
+    """What the control of boxes does in rooms (R,) at the hours of the design days and on the winter one (289)."""
+
+    flow_m3s: NDArray[np.float64]  # (R,) design, and least
+    least_m3s: NDArray[np.float64]
+    heat_w: NDArray[np.float64]  # (R,) in winter
+    heating_c: NDArray[np.float64]
+    reheats: NDArray[np.bool_]
+    reheat_w: NDArray[np.float64]  # (R, 289)
+    at_m3s: NDArray[np.float64]
+    supply_c: NDArray[np.float64]
+
+
+def _in_rooms(system: AirSystem, air: AirResult, known: Sequence[RoomResult], leave_c: NDArray[np.float64]) -> _Rooms:
+    """Rooms held by their boxes; those that are not in use at an hour ask for none."""
+    variable = system.flow == "load"
+    flow = np.array([r.flow_m3s for r in air.rooms])
+    least = np.array([r.least_m3s for r in air.rooms]) if variable else flow
+    heat = np.array([max(r.heating_w, 0.0) for r in known])
+    cooling_c = np.array([r.figures.cooling_c.figure for r in known])
+    heating_c = np.minimum(air.hold_c, cooling_c)
+    counted = np.array([r.counted.reshape(288) for r in known])
+    winter = -heat - air.fall_w_k * (cooling_c - heating_c)
+    load = np.hstack([air.sensible_w, winter[:, None]])
+    used = np.hstack([counted, np.ones((len(known), 1), bool)])
+    supply = _supply(system, air, load, used, flow)
+    reheats = np.array([r.rest == "reheat" for r in air.rooms])
+    warmest = np.minimum(heating_c + air.figures.warm_limit_k.figure, leave_c)
+    at_heating = np.clip(air.winter_m3s, least, flow) if variable else flow
+    limits = core.Limits(*(x[:, None] for x in (flow, least, at_heating, at_heating, warmest)))
+    fall = np.maximum(air.fall_w_k, 1e-6)[:, None]
+    held = core.held(load, fall, supply, cooling_c[:, None], heating_c[:, None], limits, air.heat_j_m3k)
+    on = used & reheats[:, None] & (flow > LEAST_M3S)[:, None]
+    return _Rooms(
+        flow, least, heat, heating_c, reheats, np.where(on, np.maximum(held.reheat_w, 0.0), 0.0), held.flow, supply
+    )
+
+
+def _supply(
+    system: AirSystem,
+    air: AirResult,
+    load_w: NDArray[np.float64],
+    used: NDArray[np.bool_],
+    flow_m3s: NDArray[np.float64],
+) -> NDArray[np.float64]:
+    """Supply air at the boxes (R, 289) [degC]: as it is set, or as warm as the room that needs it coldest lets it be
+    where the system follows its rooms; zones with a temperature of their own get theirs.
+    """
+    cold = np.full(load_w.shape[1], air.supply_c)
+    heats = any(p.kind == "heating" for p in system.parts)
+    if system.supply in FOLLOWS and heats:
+        carries = np.maximum(air.heat_j_m3k * flow_m3s, 1e-9)[:, None]
+        hold = air.hold_c[:, None]
+        wanted = np.where(used & (flow_m3s > LEAST_M3S)[:, None], hold - load_w / carries, np.inf)
+        follows = wanted.min(axis=0)
+        months = np.array([*np.repeat(np.arange(1, 13), 24), 1])
+        warms = np.isin(months, system.heating_months)
+        warm = np.minimum(follows, float(air.hold_c.mean()) + air.figures.warm_limit_k.figure)
+        cold = np.where(warms & np.isfinite(follows), np.maximum(cold, warm), cold)
+    own = np.isfinite(air.own_c)
+    return np.where(own[:, None], np.fmax(air.own_c[:, None], cold[None, :]), cold[None, :])
+
+
 class _Needs:
     """What boxes have to do, all (boxes,)."""
 
-    def __init__(self, system: AirSystem, air: AirResult, train: TrainResult, members: list[NDArray[np.int64]]) -> None:
+    def __init__(self, system: AirSystem, air: AirResult, of: _Rooms, members: list[NDArray[np.int64]]) -> None:
         variable = system.flow == "load"
-        solved, rooms = train.solved, air.rooms
-        flow = np.array([r.flow_m3s for r in rooms])
-        least = np.array([r.least_m3s for r in rooms]) if variable else flow
-        reheat = np.maximum(solved.reheat_w, 0.0)
 
         def sums(values: NDArray[np.float64]) -> NDArray[np.float64]:
             return np.array([values[m].sum(axis=0) for m in members])
 
         # a group of rooms takes at most what they ask for at one hour
         self.most = np.array(
-            [air.flow_hours[m].sum(axis=0).max() if variable and len(m) > 1 else flow[m].sum() for m in members]
+            [air.flow_hours[m].sum(axis=0).max() if variable and len(m) > 1 else of.flow_m3s[m].sum() for m in members]
         )
-        self.winter = sums(air.winter_m3s)
-        self.most = np.maximum(self.most, self.winter) if variable else self.most
-        self.wanted = np.minimum(sums(least), self.most)
-        self.reheats = np.array([any(rooms[i].rest == "reheat" for i in m) for m in members])
-        self.heat_w = np.maximum(-sums(train.winter_w), 0.0)
-        self.heating_c = np.array([train.winter_set_c[m].max() for m in members])
-        by_hour = sums(reheat)
-        hour = by_hour.argmax(axis=1)
-        self.reheat_w = np.where(self.reheats, by_hour.max(axis=1), 0.0)
-        self.reheat_m3s = sums(solved.supply_kg_s)[np.arange(len(members)), hour] / air.density_kg_m3
-        before = solved.nodes[_before_terminals(train)].t
-        self.supply_c = before[hour]
-
-
-def _before_terminals(train: TrainResult) -> str:
-    """Node of the air as it comes to the boxes."""
-    ids = [p.id for p in train.parts]
-    at = next((i for i, p in enumerate(train.parts) if p.kind == "terminals"), 0)
-    return ids[at - 1] if at else "outdoor"
+        self.most = np.maximum(self.most, sums(air.winter_m3s)) if variable else self.most
+        self.wanted = np.minimum(sums(of.least_m3s), self.most)
+        self.reheats = np.array([bool(of.reheats[m].any()) for m in members])
+        self.heat_w = sums(of.heat_w)
+        self.heating_c = np.array([of.heating_c[m].max() for m in members])
+        by_hour = sums(of.reheat_w)
+        hour, row = by_hour.argmax(axis=1), np.arange(len(members))
+        self.reheat_w = np.where(self.reheats, by_hour[row, hour], 0.0)
+        self.reheat_m3s = sums(of.at_m3s)[row, hour]
+        self.supply_c = np.array([of.supply_c[m[0], h] for m, h in zip(members, hour)])
 
 
 def _compute(
-    project: Project, system: AirSystem, air: AirResult, train: TrainResult, own: tuple[FlowBox, ...]
+    project: Project, system: AirSystem, air: AirResult, known: Sequence[RoomResult], own: tuple[FlowBox, ...]
 ) -> dict[str, BoxRecord]:
     placed = _placed(system, air, own)
+    if not placed:
+        return {}
     at = {r.room_id: i for i, r in enumerate(air.rooms)}
-    need = _Needs(system, air, train, [np.array([at[r] for r in b.room_ids if r in at], int) for b in placed])
+    members = [np.array([at[r] for r in b.room_ids if r in at], int) for b in placed]
+    warmest = [
+        resolve(b.leave_c, assumption(project.book, "box_leave_c").figure, "office standards, warmest air of a box")
+        for b in placed
+    ]
+    leave = np.full(len(air.rooms), assumption(project.book, "box_leave_c").figure)
+    for m, w in zip(members, warmest):
+        leave[m] = w.figure
+    need = _Needs(system, air, _in_rooms(system, air, known, leave), members)
     found: dict[str, BoxRecord] = {}
     for reheat in (False, True):
         group = [i for i in range(len(placed)) if bool(need.reheats[i]) == reheat]
         if group:
-            found |= _Group(project, system, air, need, placed).chosen(group, reheat)
+            found |= _Group(project, system, air, need, placed, warmest).chosen(group, reheat)
     return {b.id: found[b.id] for b in placed}
 
 
@@ -121,7 +191,13 @@ class _Group:
     """Boxes of a system that are chosen from one list of models: all with coils for reheat, or all without."""
 
     def __init__(
-        self, project: Project, system: AirSystem, air: AirResult, need: _Needs, placed: list[FlowBox]
+        self,
+        project: Project,
+        system: AirSystem,
+        air: AirResult,
+        need: _Needs,
+        placed: list[FlowBox],
+        warmest: list[Figure],
     ) -> None:
         book = project.book
         self.project, self.system, self.need, self.placed = project, system, need, placed
@@ -130,10 +206,7 @@ class _Group:
         names = ("box_inlet_m_s", "box_pa", "box_test_pa")
         self.standards = core.Standards(*(assumption(book, n).figure for n in names))
         self.kind = "vav" if system.flow == "load" else "cav"
-        self.warmest = [
-            resolve(b.leave_c, assumption(book, "box_leave_c").figure, "office standards, warmest air of a box")
-            for b in placed
-        ]
+        self.warmest = warmest
         self.limits = self._limits(book, air.figures.warm_limit_k.figure)
 
     def _limits(self, book: Book, rise_k: float) -> core.Limits:
@@ -192,7 +265,8 @@ class _Group:
         model = models[at] if at >= 0 else None
         most, wanted = float(need.most[i]), float(need.wanted[i])
         low = min(max(wanted, model.flow_min_m3s if model else 0.0), most)
-        least = resolve(box.least_m3s, low, _least_source(model, wanted, most))
+        pinned = not isinstance(box.least_m3s, Rule)
+        least = Figure(low, "pinned" if pinned else "rule", low, _least_source(model, wanted, most))
         typed = not isinstance(box.heating_m3s, Rule)
         heating = Figure(
             max(float(limits.heating[i]), least.figure),

@@ -1,7 +1,7 @@
 """Coils of a unit: chosen for the hours that govern, from the face of its casing and the water of its circuit."""
 
 from collections.abc import Sequence
-from functools import lru_cache, partial
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -10,10 +10,11 @@ from garnetfin.core.equipment import coils as core
 from garnetfin.core.equipment.casings import Casing
 from garnetfin.core.equipment.catalogue import CoilSeries
 from garnetfin.core.errors import InputError
+from garnetfin.core.psychro.properties import CP_AIR
 from garnetfin.engine.equipment import tags
 from garnetfin.engine.equipment.catalogues import rows as catalogue
 from garnetfin.engine.equipment.records import CoilRecord, Refused
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Key, Memo, key
 from garnetfin.engine.resolve import assumption, resolve
 from garnetfin.engine.results import TrainResult
 from garnetfin.project.book import Book
@@ -27,6 +28,7 @@ COILS = {"cooling": "chilled", "precool": "chilled", "heating": "hot", "preheat"
 LEAST_W = 1.0  # below it a coil has nothing to do
 FACE_RATIO = 1.6  # width to height where there is no casing
 RATED_M_S = 2.5
+STATE_DIGITS = 9  # of states of the air, to which two are one
 WORDS = {
     "air velocity": "too fast on its face",
     "water velocity": "no circuits keep its water within its speeds",
@@ -51,11 +53,10 @@ def coils(
         choice = find(project.coils, coil_of(system.id, part.id)) or by_rule(system.id, part.id)
         tag = choice.tag or tags.of_coil(project, system.id, part.kind, more)
         before = train.parts[i - 1].id if i else "outdoor"
-        row = key(train, project.book, choice, part.id, casing and casing.size, tag)
-        work = partial(_record, project.book, train, casing, Place(choice, part.kind, before, tag))
-        made = memo.one("coil", row, work)
-        if made is not None:
-            found[made.id] = made
+        coil = _Coil(project.book, train, casing, Place(choice, part.kind, before, tag, part.choice == "dry air"))
+        if coil.works:
+            answer = memo.one("coil", coil.row, coil.answer)
+            found[choice.id] = coil.record(answer)
     return found
 
 
@@ -66,59 +67,77 @@ def by_rule(system_id: str, part_id: str) -> CoilChoice:
 
 
 class Place(NamedTuple):
-    """Where a coil stands: what is fixed of it, its kind, the part in front of it, its tag."""
+    """Where a coil stands: what is fixed of it, its kind, the part in front of it, its tag; dries: it has to keep a
+    humidity as well.
+    """
 
     choice: CoilChoice
     kind: str
     before: str
     tag: str
+    dries: bool
 
 
-def _record(book: Book, train: TrainResult, casing: Casing | None, place: Place) -> CoilRecord | None:
-    return _Coil(book, train, casing, place).record()
+class Answer(NamedTuple):
+    """What was found for one coil."""
+
+    chosen: core.Candidate | None
+    tried: tuple[Refused, ...]
+    bypass: float
+    valve_kg_s: float
 
 
 class _Coil:
     """One coil, from the train's own states before and behind it."""
 
     def __init__(self, book: Book, train: TrainResult, casing: Casing | None, place: Place) -> None:
-        choice, kind, before, tag = place
-        self.book, self.train, self.choice, self.kind, self.tag = book, train, choice, kind, tag
-        self.into, self.out = train.solved.nodes[before], train.solved.nodes[choice.part_id]
-        self.casing = casing
-        water = COILS[kind]
+        self.book, self.train, self.casing, self.place = book, train, casing, place
+        choice = self.choice = place.choice
+        self.into, self.out = train.solved.nodes[place.before], train.solved.nodes[choice.part_id]
+        self.cools = COILS[place.kind] == "chilled"
+        water = COILS[place.kind]
         flow, back = assumption(book, f"{water}_supply_c"), assumption(book, f"{water}_return_c")
         self.water_in = resolve(choice.water_in_c, flow.figure, "flow of its circuit, office standards")
         self.water_out = resolve(choice.water_out_c, back.figure, "return of its circuit, office standards")
+        self.heat_w = -np.asarray(train.solved.heat_w[choice.part_id])  # out of the air
+        self.sensible_w = np.asarray(self.into.m * CP_AIR * (self.into.t - self.out.t))
+        size = self.heat_w if self.cools else -self.heat_w
+        self.works = float(size.max()) >= LEAST_W
+        self.at = int(size.argmax())
+        most_sensible = int(np.where(size > LEAST_W, np.abs(self.sensible_w), 0.0).argmax())
+        self.hours = sorted({self.at, most_sensible})
+        self.want = self._wanted()
 
-    def record(self) -> CoilRecord | None:
-        heat = -np.asarray(self.train.solved.heat_w[self.choice.part_id])  # out of the air
-        cools = COILS[self.kind] == "chilled"
-        size = heat if cools else -heat
-        if float(size.max()) < LEAST_W:
-            return None
-        sensible = np.asarray(self.into.m * 1006.0 * (self.into.t - self.out.t))
-        hours = sorted({int(size.argmax()), int(np.where(size > LEAST_W, np.abs(sensible), 0.0).argmax())})
-        at = int(size.argmax())
-        every = [s for s in catalogue(self.book, "coils") if ("cooling" if cools else "heating") in s.use]
-        chosen, tried, said = self._choose(every, hours)
-        wanted = self._wanted(hours)
+    @property
+    def row(self) -> Key:
+        """All that the choice reads, by value: an edit that moves no state of its air leaves the coil as it was."""
+        want, choice = self.want, self.choice
+        states = (*want.of.flow, *want.of.t, *want.of.w, *want.leaving_c)
+        figures = tuple(round(float(x), STATE_DIGITS) for x in states)
+        limits = (want.water_in_c, want.water_out_c, *want.face, float(want.dry_w), want.air_pa, want.water_pa)
+        fixed = (choice.series, choice.rows, self.cools, self.hours.index(self.at), self.train.pressure_pa)
+        return key(self.book.equipment, figures, limits, fixed)
+
+    def answer(self) -> Answer:
+        every = [s for s in catalogue(self.book, "coils") if ("cooling" if self.cools else "heating") in s.use]
+        chosen, tried, said = self._choose(every)
         bypass, valve = float("nan"), float("nan")
         if chosen is not None and chosen.done is not None:
-            k = hours.index(at)
-            if cools:
-                bypass = float(
-                    core.bypass_of(
-                        self.into.t[at], self.into.w[at], chosen.done.t[k], chosen.done.w[k], self.train.pressure_pa
-                    )
-                )
-            valve = core.at_valve(chosen.built, wanted, k, chosen.water_kg_s)
+            k, at, done = self.hours.index(self.at), self.at, chosen.done
+            if self.cools:
+                into = self.into
+                bypass = float(core.bypass_of(into.t[at], into.w[at], done.t[k], done.w[k], self.train.pressure_pa))
+            valve = core.at_valve(chosen.built, self.want, k, chosen.water_kg_s)
+        return Answer(chosen, (*said, *self._refused(tried)), bypass, valve)
+
+    def record(self, answer: Answer) -> CoilRecord:
+        at, choice = self.at, self.choice
         return CoilRecord(
-            self.choice.id,
-            self.tag,
-            self.choice.system_id,
-            self.choice.part_id,
-            self.kind,
+            choice.id,
+            self.place.tag,
+            choice.system_id,
+            choice.part_id,
+            self.place.kind,
             self.train.hours[at] if at < len(self.train.hours) else (-1, -1),
             float(self.into.m[at]),
             float(self.into.m[at]) / self._density,
@@ -126,22 +145,23 @@ class _Coil:
             float(self.into.w[at]),
             float(self.out.t[at]),
             float(self.out.w[at]),
-            float(heat[at]),
-            float(sensible[at]),
+            float(self.heat_w[at]),
+            float(self.sensible_w[at]),
             self.water_in,
             self.water_out,
-            chosen,
-            bool(self.choice.series or self.choice.rows),
-            bypass,
-            valve,
-            (*said, *self._refused(tried)),
+            answer.chosen,
+            bool(choice.series or choice.rows),
+            answer.bypass,
+            answer.valve_kg_s,
+            answer.tried,
         )
 
     @property
     def _density(self) -> float:
         return 1.2 * self.train.pressure_pa / 101325.0
 
-    def _wanted(self, hours: list[int]) -> core.Wanted:
+    def _wanted(self) -> core.Wanted:
+        hours = self.hours
         m = np.maximum(self.into.m[hours], 1e-9)
         if self.casing is not None:
             face = core.Face(self.casing.coil_width_m, self.casing.coil_height_m)
@@ -155,18 +175,18 @@ class _Coil:
             self.water_out.figure,
             face,
             0.0,
-            np.inf,
+            float(self.out.w[hours].max()) if self.place.dries else np.inf,
             assumption(self.book, "coil_air_pa").figure,
             assumption(self.book, "coil_water_pa").figure,
         )
 
     def _choose(
-        self, every: Sequence[CoilSeries], hours: list[int]
+        self, every: Sequence[CoilSeries]
     ) -> tuple[core.Candidate | None, tuple[core.Candidate, ...], tuple[Refused, ...]]:
         """(the coil, those before it, what kept it from being looked for)."""
         named = [s for s in every if s.series == self.choice.series] or list(every)
         try:
-            found = core.choose(named, self._wanted(hours))
+            found = core.choose(named, self.want)
         except InputError as error:
             return None, (), (Refused("", str(error)),)
         if self.choice.rows or self.choice.series:

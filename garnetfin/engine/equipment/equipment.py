@@ -51,7 +51,7 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
             project,
             system,
             found.air[system.id],
-            found.trains[system.id],
+            found.rooms,
             memo,
         )
         train = found.trains[system.id]

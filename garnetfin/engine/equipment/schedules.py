@@ -131,9 +131,9 @@ UNITS = (
     Column("pieces", "Pieces", "plain", 0.7, 0),
     Column("floor_m2", "Floor", "area", 0.8),
     Column("clear_m", "Clear", "length", 0.7),
-    Column("specific_w_m3s", "SFP [W/(m³/s)]", "plain", 1.1, 0),
+    Column("specific_w_m3s", "SFP", "specific_fan_power", 1.1),
     Column("fan_class", "Class", width=0.8),
-    Column("inner_w_m3s", "inner", "plain", 0.7, 0),
+    Column("inner_w_m3s", "inner", "specific_fan_power", 1.1),
     Column("duct_dba", "dB(A) duct", "plain", 1.0, 0),
     Column("casing_dba", "casing", "plain", 0.8, 0),
 )

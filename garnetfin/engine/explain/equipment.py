@@ -411,7 +411,7 @@ def _unit_power(results: Results, unit: UnitRecord, name: str) -> Why:
     return Why(
         name,
         unit.specific_w_m3s,
-        "plain",
+        "specific_fan_power",
         (Term(unit.fan_w, "power"), " / ", Term(unit.supply_m3s, "system_flow")),
         (),
         f"all its fans; {unit.fan_class} of EN 16798-3",

@@ -31,7 +31,7 @@ from garnetfin.engine.stages.fan_duty import at_rated, lifted_parts
 # -- parts of the unit --------------------------------------------------------------------------------------------
 def part_drop(results: Results, system_id: str, part_id: str) -> Why:
     """What a part takes of the supply fan's pressure at the design flow; "" for the outdoor-air ducts."""
-    system, ducts = the(results.project.air_systems, system_id), among(results.ducts, system_id)
+    system, ducts = present(results.system(system_id)), among(results.ducts, system_id)
     flow = Term(ducts.flow_m3s, "system_flow", ("system figure", system_id, "flow"))
     if not part_id:
         outdoor: DuctResult = present(results.network(system_id, "outdoor"))

@@ -20,6 +20,7 @@ from garnetfin.engine.results import Finding, Mend
 from garnetfin.project.book import Book
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
 from garnetfin.project.edits.equipment import PutRoomUnit, SetEquipment
+from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
@@ -28,8 +29,19 @@ HIGH_SHARE = 0.5  # of the greatest flow, above which reheat of a least flow is 
 SHORT_SHARE = 0.02
 
 
-def equipment_findings(project: Project, of: Equipment) -> Iterator[Finding]:
-    """Findings of all kinds."""
+def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] = ()) -> Iterator[Finding]:
+    """Findings of all kinds; loops: systems whose coils do not come to agree with them."""
+    for system_id in loops:
+        yield Finding(
+            "coil-loop",
+            "Air",
+            "system",
+            system_id,
+            "Its coils and the system do not settle",
+            "The bypass factor or the air drop still moves after four rounds.",
+            "watch",
+            (Mend("Figures as typed at the parts", SetSystemChoice(system_id, "coils", "typed")),),
+        )
     yield from _boxes(of)
     for coil in of.coils.values():
         yield from _coil(coil)
@@ -141,7 +153,7 @@ def _coil(coil: CoilRecord) -> Iterator[Finding]:
         yield finding(
             "coil-frost",
             f"{coil.tag} may freeze",
-            f"Water leaves it at {amount('temperature', coil.water_out.figure)}; 5 °C or glycol is wanted.",
+            f"Water leaves it at {amount('temperature', coil.water_out.figure)}; {amount('temperature', 5.0)} or glycol is wanted.",
         )
 
 
@@ -173,8 +185,9 @@ def _unit(book: Book, unit: UnitRecord) -> Iterator[Finding]:
         if unit.specific_w_m3s > most:
             yield finding(
                 "sfp-above",
-                f"{unit.tag} takes {unit.specific_w_m3s:.0f} W for each m³/s",
-                f"{unit.fan_class} of EN 16798-3; the office standards ask for SFP {book.fan_power}, {most:.0f} W.",
+                f"The fans of {unit.tag} take much for their air",
+                f"{unit.fan_class} of EN 16798-3, {unit.specific_w_m3s / most:.0%} of what SFP {book.fan_power} of the "
+                f"office standards lets.",
                 "watch",
                 Mend("Ask for one class less", SetBookChoice("fan_power", str(min(int(book.fan_power) + 1, 7)))),
             )
@@ -188,8 +201,8 @@ def _unit(book: Book, unit: UnitRecord) -> Iterator[Finding]:
     if unit.inner_w_m3s > unit.inner_limit:
         yield finding(
             "inner-sfp",
-            f"Filters and recovery of {unit.tag} cost {unit.inner_w_m3s:.0f} W for each m³/s",
-            f"EU 1253/2014 lets {unit.inner_limit:.0f} W.",
+            f"Filters and recovery of {unit.tag} cost much",
+            f"{unit.inner_w_m3s / unit.inner_limit:.0%} of the specific fan power that EU 1253/2014 lets.",
             "watch",
         )
 

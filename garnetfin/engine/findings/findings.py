@@ -1,7 +1,7 @@
 """Findings: limits that are broken, with the place, the reason, and commands that would mend them."""
 
 from collections.abc import Callable, Iterator, Mapping
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 
@@ -47,6 +47,13 @@ MOST_TERMINAL_PA = 40.0
 MOST_WARM_UP = 1.5  # warm-up after a night off, over the steady loss
 
 
+class Worked(NamedTuple):
+    """Air systems as they were computed, and those whose coils do not settle."""
+
+    systems: tuple[AirSystem, ...]
+    loops: tuple[str, ...]
+
+
 def findings(
     project: Project,
     rooms: dict[Any, Any],
@@ -64,6 +71,7 @@ def findings(
     building: Block | Missing,
     warmed: Mapping[str, DuctHeat],
     chosen: Equipment,
+    worked: Worked,
 ) -> tuple[Finding, ...]:
     """All of them; a check that fails is said, and the others go on."""
     found: list[Finding] = []
@@ -82,7 +90,7 @@ def findings(
     check("Building", "build-ups", _odd_layers, project)
     room_air = {r.room_id: r for a in air.values() if isinstance(a, AirResult) for r in a.rooms}
     check("Loads", "what is usual", plausibility, project, climate, rooms, room_air, building, memo)
-    for system in project.air_systems:
+    for system in worked.systems:
         check("Air", f"warm-up of {system.name}", _warm_up, project, system, rooms)
         check(
             "Air", f"air of {system.name}", _air, project, system, air[system.id], rooms, trains[system.id], where, memo
@@ -140,7 +148,7 @@ def findings(
     known = {
         i: r for n in (*ducts.values(), *leaving.values()) if isinstance(n, DuctResult) for i, r in n.segments.items()
     }
-    check("Air", "equipment", equipment_findings, project, chosen)
+    check("Air", "equipment", equipment_findings, project, chosen, worked.loops)
     check("Ducts", "ducts that meet", crossing_findings, clashed, known)
     check(
         "Ducts",
@@ -250,7 +258,7 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
                 "bad",
             )
         return
-    if not room.system_id:
+    if not room.kept:
         return
     f = result.figures
     if f.heating_c.figure > f.cooling_c.figure:
@@ -290,7 +298,7 @@ def _room(project: Project, room, result: RoomResult | Missing) -> Iterator[Find
 
 def _plant(room: Room, result: RoomResult | Missing) -> Iterator[Finding]:
     """What the hours and limits of the plant lead to in a room."""
-    if not isinstance(result, RoomResult) or not room.system_id:
+    if not isinstance(result, RoomResult) or not room.kept:
         return
     f = result.figures
     if result.short_hours:

@@ -83,7 +83,7 @@ def case_of(
 
 def case_in(results: Results, system_id: str) -> Case | Missing:
     """The case of a system in results."""
-    system = find(results.project.air_systems, system_id)
+    system = results.system(system_id)
     if system is None:
         return Missing("no system", "Add an air system")
     return case_of(

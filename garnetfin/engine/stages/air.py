@@ -38,7 +38,7 @@ from garnetfin.project.parts import Part
 from garnetfin.project.spaces import Room
 from garnetfin.project.systems import AirSystem, Zone
 from garnetfin.project.tree import Project
-from garnetfin.project.values import Pinned, Rule
+from garnetfin.project.values import Pinned, Rule, Value
 
 SUPPLY_RATIO = 0.0085  # humidity of the supply air that flows are made for; project default
 OFF_COIL_RH, FAN_RISE_K = 0.92, 1.0  # supply air as it leaves a wet coil, for the latent need
@@ -132,8 +132,37 @@ def _asks(project_: Same, system_: Same, climate: Same, rooms_: Same) -> Asks | 
         project.transfers,
         tuple(walls_of(project.walls, m.id) for m in known) if lives_on_transfer else (),
         kinds,
+        _typed_boxes(project, system, {m.id for m in known}),
     )
     return Asks(system, tuple((m, z, rooms[m.id], k) for m, z, k in zip(known, zones, kinds)), row)
+
+
+def _typed_boxes(
+    project: Project, system: AirSystem, served: set[str]
+) -> tuple[tuple[tuple[str, ...], Value, Value], ...]:
+    """(rooms, least flow, heating flow) of flow boxes on which one is typed."""
+    if system.boxes == "none":
+        return ()
+    return tuple(
+        (b.room_ids, b.least_m3s, b.heating_m3s)
+        for b in project.flow_boxes
+        if served & set(b.room_ids) and not (isinstance(b.least_m3s, Rule) and isinstance(b.heating_m3s, Rule))
+    )
+
+
+def _of_boxes(
+    project: Project, system: AirSystem, rooms: Sequence[Room], flow: NDArray[Any]
+) -> tuple[NDArray[Any], NDArray[Any]]:
+    """(least, heating flow) of rooms whose boxes have them typed, shared as their design flows; NaN of others."""
+    at = {r.id: i for i, r in enumerate(rooms)}
+    least, heating = np.full(len(rooms), np.nan), np.full(len(rooms), np.nan)
+    for ids, low, warm in _typed_boxes(project, system, set(at)):
+        own = [at[i] for i in ids if i in at]
+        share = flow[own] / max(float(flow[own].sum()), 1e-9)
+        for values, typed in ((least, low), (heating, warm)):
+            if not isinstance(typed, Rule):
+                values[own] = share * typed.value
+    return least, heating
 
 
 def _as_air_reads(system: AirSystem) -> AirSystem:
@@ -283,7 +312,9 @@ def _compute(
     found = flows(np.maximum(extract + out - into, 0.0) * served)
     rows, flow = _rows(members, found, served, pinned)
     variable, mixes = system.flow == "load", not system.parts or any(p.kind == "mixing" for p in system.parts)
-    low = np.maximum.reduce([figures.least_share.figure * flow, change * served, extract + out - into])
+    typed_least, typed_heating = _of_boxes(project, system, rooms, flow)
+    shares = np.where(np.isnan(typed_least), figures.least_share.figure * flow, typed_least)
+    low = np.maximum.reduce([shares, change * served, extract + out - into])
     hold_c = np.array([x.heating_c.figure for x in f])
     fall_w_k = np.array([_fall_w_k(m.result, climate) for m in members])
     boxes = Boxes(
@@ -303,9 +334,13 @@ def _compute(
         if variable
         else np.minimum(np.maximum(boxes.low, np.minimum(wanted, flow)), flow)
     )
-    block = variable_flows(boxes.hours, least, flow)
     warm = np.where(np.isfinite(found.needs_m3s[NEEDS.index("heating")]), found.needs_m3s[NEEDS.index("heating")], 0.0)
-    winter = np.clip(np.where(warms, warm, 0.0), least, flow) if variable else flow
+    warm = np.where(warms, warm, 0.0)
+    if variable and system.boxes == "chosen" and project.book.box_control == "single":
+        least = np.maximum(least, np.minimum(np.fmin(warm, np.nan_to_num(typed_heating, nan=np.inf)), flow))
+    block = variable_flows(boxes.hours, least, flow)
+    most_warm = np.maximum(np.where(np.isnan(typed_heating), flow, np.minimum(typed_heating, flow)), least)
+    winter = np.clip(warm, least, most_warm) if variable else flow
     total = max(block.block_m3s, float(winter.sum())) if variable else float(flow.sum())
     at = (block.block_hour // 24, block.block_hour % 24) if variable else None
     balanced = _balanced(rows, members, flow, extract, moved, limits, np.maximum(least, 0.0))

@@ -107,7 +107,7 @@ def block(project: Project, rooms: dict[str, RoomResult | Missing], system_id: s
     members = [
         room
         for room in project.rooms
-        if room.system_id and (room.zone_id == zone_id if zone_id else system_id in ("", room.system_id))
+        if room.kept and (room.zone_id == zone_id if zone_id else system_id in ("", room.system_id))
     ]
     known = [rooms[m.id] for m in members if isinstance(rooms[m.id], RoomResult)]
     if not members:

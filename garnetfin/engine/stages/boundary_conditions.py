@@ -191,7 +191,7 @@ def _behind(project: Project, climate: Climate, row: Row, surface: Surface) -> N
                 return felt.environment_c(surface.far_hc, surface.far_absorptance, surface.far_is_floor)
             # Before the room beside is known it stands at its set-point, or as it is outdoors.
             other = find(project.rooms, surface.other_id)
-            if other is not None and other.system_id:
+            if other is not None and other.kept:
                 return np.full((12, 24), set_points(other, find(project.zones, other.zone_id), project.book)[0])
     return outdoor
 

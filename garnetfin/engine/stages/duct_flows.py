@@ -27,6 +27,7 @@ class Carried:
     points          what each reached terminal does at its flow
     end_pa          (segments,) loss of the terminal at its end, NaN where none sits
     roughness_m, compression    (segments,) of what they are made of
+    box_pa          (segments,) drop of the flow box that stands in each, 0 without
     """
 
     at: Layout
@@ -42,6 +43,7 @@ class Carried:
     end_pa: NDArray[np.float64]
     roughness_m: NDArray[np.float64]
     compression: NDArray[np.float64]
+    box_pa: NDArray[np.float64]
 
     def leaking(self, leak_m3s: NDArray[Any]) -> "Carried":
         """The same with other leaks."""
@@ -55,7 +57,11 @@ class Carried:
         return np.array([p.pressure_pa for p in self.points])
 
 
-def carried(at: Layout, air: AirResult, book: Book, way: Air) -> Carried:
+# Rooms of a flow box, and its pressure drop at their greatest flow [Pa].
+BoxDrops = tuple[tuple[tuple[str, ...], float], ...]
+
+
+def carried(at: Layout, air: AirResult, book: Book, way: Air, boxes: BoxDrops = ()) -> Carried:
     """Flows of terminals gathered along the tree; where they follow loads, the greatest of any one hour."""
     flows = terminal_flows(at.members, air)
     node_flow = np.zeros(at.nodes)
@@ -67,8 +73,42 @@ def carried(at: Layout, air: AirResult, book: Book, way: Air) -> Carried:
     end_pa = np.full(len(at.segments), np.nan)
     end_pa[at.own] = np.array([p.pressure_pa for p in points])
     return Carried(
-        at, air, book, way, flows, flow, np.zeros(len(flow)), flow, flow, points, end_pa, *made_arrays(at.made)
+        at,
+        air,
+        book,
+        way,
+        flows,
+        flow,
+        np.zeros(len(flow)),
+        flow,
+        flow,
+        points,
+        end_pa,
+        *made_arrays(at.made),
+        box_drops(at, boxes),
     )
+
+
+def box_drops(at: Layout, boxes: BoxDrops) -> NDArray[np.float64]:
+    """Drop of the box in each duct (segments,) [Pa]: it stands where air of its rooms alone begins to flow, once on
+    every branch where that parts from other air in several places.
+    """
+    found = np.zeros(len(at.segments))
+    if not boxes:
+        return found
+    number = {room_id: k for k, (rooms, _) in enumerate(boxes, 1) for room_id in rooms}
+    marks = np.zeros((at.nodes, 3))
+    for t, node in zip(at.reached, at.at):
+        k = number.get(t.room_id, 0)
+        marks[node] += (1.0, k, k * k)
+    # as many terminals, their boxes' numbers and the squares of these: no spread means one box
+    count, total, square = gather_flows(at.tree, marks).T
+    alone = (count > 0) & (total > 0) & (count * square == total**2)
+    parent = at.tree.parent
+    begins = alone & ((parent < 0) | ~alone[np.maximum(parent, 0)])
+    box = np.where(count > 0, total / np.maximum(count, 1), 0).round().astype(int)
+    drops = np.array([0.0, *(pa for _, pa in boxes)])
+    return np.where(begins, drops[np.where(begins, box, 0)], 0.0)
 
 
 def _running_peaks(at: Layout, flows: dict[str, float], air: AirResult) -> NDArray[Any]:

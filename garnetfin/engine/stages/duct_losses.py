@@ -15,6 +15,8 @@ from garnetfin.engine.results import FittingLoss
 from garnetfin.engine.stages.duct_fittings import fittings
 from garnetfin.engine.stages.duct_flows import Carried
 
+BOX = "flow-box"  # what it is called among the fittings of a duct
+
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Lost:
@@ -60,7 +62,11 @@ def local_losses(on: Carried, sections: Sequence[Section]) -> tuple[list[tuple[F
             air.viscosity_pa_s,
         )
     velocity_pa = air.density_kg_m3 * (flow / area) ** 2 / 2
-    return fittings(at, on.way, on.book, flow, sections, velocity_pa, _friction(on, area, hydraulic)), flexible_pa
+    found = fittings(at, on.way, on.book, flow, sections, velocity_pa, _friction(on, area, hydraulic))
+    for i in np.flatnonzero(on.box_pa > 0):
+        k = float(on.box_pa[i] / max(velocity_pa[i], 1e-9))
+        found[i] = (*found[i], FittingLoss(BOX, k, "duct", float(on.box_pa[i]), "box"))
+    return found, flexible_pa
 
 
 def lost(on: Carried, sections: Sequence[Section]) -> Lost:

@@ -186,7 +186,7 @@ def alike(project: Project, one: Room, other: Room) -> bool:
     """Whether two rooms are kept so much alike that no heat passes between them: both by plant, at the same
     set-points, at the same hours.
     """
-    return _alike(*(kept_as(project, room) if room.system_id else None for room in (one, other)))
+    return _alike(*(kept_as(project, room) if room.kept else None for room in (one, other)))
 
 
 def _alike(one: KeptAs | None, other: KeptAs | None) -> bool:
@@ -219,11 +219,11 @@ class Reads:
         walls, slabs = Same(project.walls), Same(project.slabs)
         self._faces, self.ids = _face_keys(walls, slabs), _neighbour_ids(walls, slabs)
         self._common = Ready((Same(project.build_ups), Same(project.glazings), Same(project.book)))
-        served = {room.id: room.system_id for room in project.rooms}
+        served = {room.id: room.kept for room in project.rooms}
         self._beside: dict[str, Ready] = {}
         as_kept: dict[str, KeptAs | None] = {}
         for room in project.rooms:
-            as_kept[room.id] = kept = kept_as(project, room) if room.system_id else None
+            as_kept[room.id] = kept = kept_as(project, room) if room.kept else None
             if kept is not None:
                 self._beside[room.id] = Ready((room.id, kept.cooling_c, kept.heating_c, kept.hours))
             else:
@@ -429,10 +429,10 @@ def _beside(
     """
     if other is None or alike(project, room, other):
         return None
-    if other.system_id:
+    if other.kept:
         to, name, cause = f"room:{other.id}", f"to {other.number} {other.name.lower()}", "adjacent rooms"
     else:
-        if room.system_id:
+        if room.kept:
             b_factors[other.id] = b_factor(project, other)
         to, name, cause = f"unheated:{other.id}", f"to {other.name.lower()}", "unheated spaces"
     face = Face(kind, to, area, u_inside("wall", layers), 0.0, 90.0, name, wall_id)

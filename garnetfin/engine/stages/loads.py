@@ -65,7 +65,7 @@ def loads(project: Project, climate: Climate | Missing, memo: Memo) -> dict[str,
         return {room.id: climate for room in project.rooms}
     row, open_to = _row_keys(project, climate), _reads(Same(project)).open_to
     drifting = [Turn(tuple(rooms), row, open_to) for rooms in _clusters(project)]
-    kept = [Turn((room,), row, open_to) for room in project.rooms if room.system_id]
+    kept = [Turn((room,), row, open_to) for room in project.rooms if room.kept]
     found: dict[str, RoomResult | Missing] = {}
     felt: dict[str, Felt] = {}
     for _ in range(MOST_TURNS):
@@ -201,7 +201,7 @@ def _reads(project: Same) -> Reads:
 
 def _clusters(project: Project) -> list[list[Room]]:
     """Rooms without plant, those that share a wall or slab together."""
-    alone = {room.id: room for room in project.rooms if not room.system_id}
+    alone = {room.id: room for room in project.rooms if not room.kept}
     groups, seen = [], set()
     for start in alone.values():
         if start.id in seen:
@@ -234,11 +234,11 @@ def _rows(
         except InputError as error:
             found[room.id] = Missing("not computed", str(error), Lack.NOT_COMPUTED)
             continue
-        row = Row(room, figures, fabric, bool(room.system_id), figures.area_m2.figure * room.ceiling_m, beside=felt)
+        row = Row(room, figures, fabric, room.kept, figures.area_m2.figure * room.ceiling_m, beside=felt)
         closed = not any(s.film is not None for s in fabric.surfaces) and figures.infiltration_1h.figure <= 0
-        if not fabric.surfaces and not (room.system_id and stands_on_area(project, room)):
+        if not fabric.surfaces and not (room.kept and stands_on_area(project, room)):
             found[room.id] = Missing("no faces", f"Give room {room.number} walls, a floor or a ceiling", Lack.NO_FACES)
-        elif not room.system_id and closed:
+        elif not room.kept and closed:
             found[room.id] = Missing(
                 "no way out",
                 f"Room {room.number} has no plant and nothing that could carry its heat away",
@@ -582,7 +582,7 @@ def _winter_faces(
             behind[i] = inside[r] - min(1.0, s.void_ua / max(ua, 1e-9)) * (inside[r] - out)
         elif s.other_id:
             other = find(project.rooms, s.other_id)
-            if other is not None and other.system_id:
+            if other is not None and other.kept:
                 _, theirs = set_points(other, find(project.zones, other.zone_id), project.book)
                 sums[6, r] += ua * max(0.0, inside[r] - theirs)
                 behind[i] = min(theirs, inside[r])
@@ -597,7 +597,7 @@ def _winter(project: Project, room: Room, out: float) -> float:
     """Where a room without plant stands on the winter design day, from its steady losses."""
     inside, outside = losses(project, room)
     beside = [
-        set_points(n, find(project.zones, n.zone_id), project.book)[1] for n in neighbours(project, room) if n.system_id
+        set_points(n, find(project.zones, n.zone_id), project.book)[1] for n in neighbours(project, room) if n.kept
     ]
     warm = float(np.mean(beside)) if beside else out
     return (inside * warm + outside * out) / (inside + outside) if inside + outside > 0 else warm

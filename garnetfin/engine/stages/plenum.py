@@ -206,6 +206,6 @@ def _void_row(project: Project, row: Row) -> Row:
         equipment_w_m2=replace(f.equipment_w_m2, figure=0.0),
         infiltration_1h=replace(f.infiltration_1h, figure=0.0),
     )
-    room = structs.replace(row.room, id=void_id(row.room.id), system_id="")
+    room = structs.replace(row.room, id=void_id(row.room.id), system_id="", by_units=False)
     fabric = RoomFabric((*top, *edges, floor), ())
     return Row(room, nobody, fabric, False, area * row.room.plenum_m, LIGHTS_TO_VOID, row.beside)

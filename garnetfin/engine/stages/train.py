@@ -45,6 +45,9 @@ WANTED = {
 }
 HEATERS = ("preheat", "heating")
 WATER_J_M3K = 4.186e6
+# kinds of units in rooms that take cold or heat from the plant's water
+COLD_WATER = frozenset({"fan_coil", "beam", "ceiling"})
+HOT_WATER = frozenset({"fan_coil", "radiator", "convector", "floor", "ceiling"})
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -438,7 +441,9 @@ def building_hours(climate: Climate | Missing, block: object) -> tuple[int, ...]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Beside:
-    """What units and heaters of rooms ask of the plant whose system treats no air: cold (288,) and heat [W]."""
+    """What units and heaters of rooms ask of the plant whose system treats no air, or that have none: cold (288,) and
+    heat [W].
+    """
 
     cold_w: NDArray[np.float64]
     heat_w: float
@@ -456,6 +461,17 @@ def beside_the_air(project: Project, flows: dict[str, AirResult | Missing], room
                 cold += np.where(known.counted, np.maximum(known.sensible_w, 0.0), 0.0).reshape(288)
             if row.rest in ("unit", "heater"):
                 heat += max(known.heating_w, 0.0)
+    kinds: dict[str, set[str]] = {}
+    for unit in project.room_units:
+        kinds.setdefault(unit.room_id, set()).add(unit.kind)
+    for room in project.rooms:
+        alone = rooms.get(room.id)
+        if room.system_id or not isinstance(alone, RoomResult):
+            continue
+        if kinds.get(room.id, set()) & COLD_WATER:
+            cold += np.where(alone.counted, np.maximum(alone.sensible_w, 0.0), 0.0).reshape(288)
+        if kinds.get(room.id, set()) & HOT_WATER:
+            heat += max(alone.heating_w, 0.0)
     return Beside(cold, heat)
 
 

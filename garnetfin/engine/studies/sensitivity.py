@@ -189,4 +189,4 @@ def sensitivity(
 
 def _beside(project: Project, room, wanted: set[str]) -> bool:
     """Rooms beside those asked about stay in the project, since set-points and drifts behind partitions count."""
-    return any(n.id in wanted for n in neighbours(project, room)) or not room.system_id
+    return any(n.id in wanted for n in neighbours(project, room)) or not room.kept

@@ -266,7 +266,7 @@ def _behind(
         case "room":
             other = find(project.rooms, s.other_id)
             felt = row.beside.get(s.other_id)
-            if other is not None and other.system_id:
+            if other is not None and other.kept:
                 return np.full(HOURS, set_points(other, find(project.zones, other.zone_id), project.book)[0])
             if felt is not None:
                 # The drift of the design day, moved by how the hour's outdoor air differs from that day's.

@@ -155,6 +155,8 @@ class PutRoomUnit(Struct, frozen=True):
             units.append(RoomUnit(id=own, room_id=room_id, kind=self.kind))  # type: ignore[arg-type]
         made = structs.replace(project, room_units=tuple(units))
         served = tuple(r for r in self.room_ids if made.rooms[position(made.rooms, r)].system_id)
+        alone = tuple(r for r in self.room_ids if r not in served)
+        made = edit_rooms(made, alone, by_units=True) if alone else made
         return edit_rooms(made, served, rest=REST_OF.get(self.kind, "heater")) if served else made
 
 
@@ -171,7 +173,7 @@ class RemoveRoomUnits(Struct, frozen=True):
         rooms = {u.room_id for u in project.room_units if u.id in gone}
         made = structs.replace(project, room_units=tuple(u for u in project.room_units if u.id not in gone))
         empty = tuple(r for r in sorted(rooms) if not any(u.room_id == r for u in made.room_units))
-        return edit_rooms(made, empty, rest="") if empty else made
+        return edit_rooms(made, empty, rest="", by_units=False) if empty else made
 
 
 class TakeEquipment(Struct, frozen=True):

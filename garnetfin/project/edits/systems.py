@@ -217,6 +217,8 @@ SYSTEM_CHOICES = {
     "supply": ("held", "coil", "room", "neediest"),
     "leakage": ("computed", "typed"),
     "heat": ("computed", "typed"),
+    "boxes": ("chosen", "none"),
+    "coils": ("chosen", "typed"),
 }
 
 

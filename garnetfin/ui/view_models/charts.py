@@ -83,7 +83,7 @@ def month_of(hour: int) -> int:
 def scope_rooms(state: State) -> tuple[tuple[str, ...], str]:
     """Rooms that Loads looks at, and what to call them."""
     project, show = state.project, state.show
-    served = [r for r in project.rooms if r.system_id]
+    served = [r for r in project.rooms if r.kept]
     if show.scope == "room":
         chosen = [r for r in project.rooms if r.id in state.selection.of("room")] or served[:1]
         return tuple(r.id for r in chosen), chosen[0].name if len(chosen) == 1 else f"{len(chosen)} rooms"

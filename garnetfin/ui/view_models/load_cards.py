@@ -138,7 +138,7 @@ def block_card(state: State, block: Block | Missing, title: str) -> CardVM:
             ),
         ),
     )
-    drifting = [(r, results.room(r.id)) for r in state.project.rooms if not r.system_id]
+    drifting = [(r, results.room(r.id)) for r in state.project.rooms if not r.kept]
     no_load = tuple(
         Line(
             f"{r.number} {r.name}",

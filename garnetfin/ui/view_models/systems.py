@@ -193,6 +193,22 @@ def _control_rows(system) -> tuple[InputVM, ...]:
             chosen=system.flow,
         ),
         InputVM(
+            edits.system_choice(system.id, "boxes"),
+            "Flow boxes",
+            "",
+            "",
+            choices=(("chosen", "by rule"), ("none", "none")),
+            chosen=system.boxes,
+        ),
+        InputVM(
+            edits.system_choice(system.id, "coils"),
+            "Coils give",
+            "",
+            "",
+            choices=(("chosen", "bypass and drop by rule"), ("typed", "nothing, figures stand")),
+            chosen=system.coils,
+        ),
+        InputVM(
             edits.system_choice(system.id, "supply"),
             "Supply is",
             "",
@@ -499,7 +515,7 @@ def fan_card(state: State) -> CardVM:
     )
     parts = tuple(
         input_row(part_figure(p, "pressure"), edits.part_value(system.id, p.id, "pressure"), p.title, "pressure", units)
-        for p in (lifted_parts(system) if way == "supply" else ())
+        for p in (lifted_parts(there(results.system(system.id))) if way == "supply" else ())
     )
     inputs = (
         InputVM(

@@ -78,7 +78,7 @@ def room_table(state: State, served_only: bool = False, this_level: bool = False
     )
     rows = []
     for room in _of_level(state, project.rooms) if this_level else project.rooms:
-        if served_only and not room.system_id:
+        if served_only and not room.kept:
             continue
         found = results.room(room.id) if results else None
         if found is None:
@@ -138,7 +138,7 @@ def _room_row(same_room: Same, same_found: Same, same_air: Same, known: Cell, un
         value("lights_w_m2", "electric_density"),
         value("equipment_w_m2", "electric_density"),
     )
-    if not room.system_id:
+    if not room.kept:
         return Row(
             "room",
             room.id,

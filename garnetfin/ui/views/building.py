@@ -241,7 +241,7 @@ class BuildingView(TakingIn):
         for room in project.rooms:
             found = state.results.room(room.id) if state.known else None
             area = display.with_unit("area", found.figures.area_m2.figure, units) if found else ""
-            if not room.system_id and self.colour_by != "known":
+            if not room.kept and self.colour_by != "known":
                 hatched.add(room.id)
                 fills[room.id] = theme.colour("paper")
                 lines[room.id] = (room.number, room.name, f"{area} · unconditioned")

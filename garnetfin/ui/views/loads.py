@@ -130,7 +130,7 @@ def _style(state: State, at: tuple[int, int]) -> layers.PlanStyle:
     fills, lines, hatched = {}, {}, set()
     for room in state.project.rooms:
         found = state.results.room(room.id)
-        if not room.system_id or found is None:
+        if not room.kept or found is None:
             hatched.add(room.id)
             fills[room.id] = theme.colour("paper")
             lines[room.id] = (
@@ -333,7 +333,7 @@ class LoadsView(View):
     # -- profile -------------------------------------------------------------------------------------------------
     def _use_id(self, state: State) -> str:
         chosen = [r for r in state.project.rooms if r.id in state.selection.of("room")]
-        served = [r for r in state.project.rooms if r.system_id]
+        served = [r for r in state.project.rooms if r.kept]
         found = chosen or served or list(state.project.rooms)
         return found[0].use_id if found else "office_open"
 
