@@ -51,8 +51,15 @@ def bare() -> Project:
 @lru_cache(maxsize=1)
 def equipped() -> Project:
     """The same with something fixed of each kind of equipment."""
+    draughty = {"infiltration_1h": pin(2.5)}  # so that heating takes more air than fresh air does
     rooms = tuple(
-        structs.replace(r, rest="unit") if r.id == "n4" else structs.replace(r, by_units=True) if r.id == "n5" else r
+        structs.replace(r, **draughty)
+        if r.id in ("n1", "n3")
+        else structs.replace(r, rest="unit")
+        if r.id == "n4"
+        else structs.replace(r, by_units=True)
+        if r.id == "n5"
+        else r
         for r in bare().rooms
     )
     project = structs.replace(
