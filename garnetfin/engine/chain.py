@@ -1,7 +1,7 @@
 """One air system from its rooms' loads to its coils: flows, ducts, fans and the train, in rounds until they agree."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from garnetfin.engine.equipment.boxes import boxes
@@ -24,7 +24,6 @@ from garnetfin.engine.results import (
 )
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.air import air_system, asks_of
-from garnetfin.engine.stages.duct_flows import BoxDrops
 from garnetfin.engine.stages.duct_heat import AirAlong, air_along, duct_heat, held_beside, places_of
 from garnetfin.engine.stages.duct_tree import SizedDucts, ducts, sized_ducts
 from garnetfin.engine.stages.fan import fans
@@ -49,6 +48,7 @@ class Chain:
     leaving: Mapping[str, DuctResult | Missing]
     warmed: DuctHeat | None
     struck: tuple[Struck, ...] = ()
+    boxes: Mapping[str, BoxRecord] = field(default_factory=dict)
     system: AirSystem | None = None  # with the figures of its coils, where they are chosen
     loops: bool = False  # the coils and the system do not come to agree
 
@@ -134,7 +134,7 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
 
     def behind(flows: AirResult | Missing, along: AirAlong | None) -> tuple[Any, ...]:
         """(supply ducts, fans, air system proved, ducts of the air that leaves, heat of the supply ducts)."""
-        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near, drops)
+        network = guarded("Ducts", "Supply ducts", ducts, project, system, flows, memo, "supply", near)
         warmed = None
         if along is not None and isinstance(network, DuctResult):
             heat = guarded("Ducts", "Heat of the ducts", duct_heat, weather, network, flows, along, rooms, memo)
@@ -153,13 +153,14 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
         return network, driven, proof, leaving, warmed
 
     near: SizedDucts | None = None  # sizes of the round before
-    drops: BoxDrops = ()
+    chosen: dict[str, BoxRecord] | Missing = {}
     for round_ in range(MOST_ROUNDS):
         progress("air")
         flows = guarded("Air", "Air flows", air_system, project, system, weather, rooms, memo, warmer, arriving)
         progress("ducts")
-        drops = _box_drops(asked, flows, faults, memo)
-        sizes = guarded("Ducts", "Supply ducts", sized_ducts, project, system, flows, memo, "supply", near, drops)
+        chosen = guarded("Air", "Flow boxes", boxes, project, system, flows, rooms, memo)
+        flows = _with_boxes(flows, chosen, memo)
+        sizes = guarded("Ducts", "Supply ducts", sized_ducts, project, system, flows, memo, "supply", near)
         along = guarded("Ducts", "Heat of the ducts", air_along, project, system, weather, sizes, rooms, memo)
         along = along if isinstance(along, AirAlong) else None
         reached, rest = warmer, None
@@ -176,16 +177,17 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
         arriving = after
         warmer += (RELAX if round_ else 1.0) * (reached - warmer)
     network, driven, proof, leaving, warmed = rest or behind(flows, along)
-    return Chain(flows, network, driven, proof, leaving, warmed, tuple(faults.struck))
+    made_boxes = {} if isinstance(chosen, Missing) else chosen
+    return Chain(flows, network, driven, proof, leaving, warmed, tuple(faults.struck), made_boxes)
 
 
-def _box_drops(asked: Asked, flows: AirResult | Missing, faults: Faults, memo: Memo) -> BoxDrops:
-    """Rooms and pressure drop of every flow box that serves; boxes that cannot be chosen are told with the others."""
-    at = ("Air", "system", asked.system.id, f"Flow boxes of {asked.system.name}")
-    made = faults.stage(
-        at, boxes, asked.project, asked.system, flows, asked.rooms, memo, otherwise=lambda _: dict[str, BoxRecord]()
-    )
-    return tuple((b.room_ids, round(b.drop_pa, 6)) for b in made.values() if b.model is not None)
+def _with_boxes(flows: AirResult | Missing, chosen: dict[str, BoxRecord] | Missing, memo: Memo) -> AirResult | Missing:
+    """Air flows that know what their boxes lose, so that whoever lays out ducts for them counts it."""
+    if isinstance(flows, Missing) or isinstance(chosen, Missing) or not chosen:
+        return flows
+    drops = tuple((b.room_ids, round(b.drop_pa, 6)) for b in chosen.values() if b.model is not None)
+    found: AirResult = memo.one("air with boxes", key(flows, drops), lambda: replace(flows, box_drops=drops))
+    return found
 
 
 def _agree(now: tuple[float, dict[str, float]], then: tuple[float, dict[str, float]]) -> bool:

@@ -297,6 +297,10 @@ class FreshAir:
     possible: bool
 
 
+# Rooms of a flow box, and its pressure drop at their greatest flow [Pa].
+BoxDrops = tuple[tuple[tuple[str, ...], float], ...]
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class AirResult:
     """Air flows of a system.
@@ -335,6 +339,7 @@ class AirResult:
 
     block_m3s: float = 0.0  # greatest flow that loads and least flows ask for at one hour
     block_hour: int = 0
+    box_drops: BoxDrops = ()  # of flow boxes in the supply ducts
 
     def intake_m3s(self, unit_m3s: float) -> float:
         """Outdoor air of a unit that moves unit_m3s, leaks of its ducts among it: by rule the share that rooms get."""
@@ -433,13 +438,16 @@ class Plant:
     estimated: bool  # loads of rooms among it are early estimates
 
 
+BOX_LOSS = "box"  # reference of a flow box: it loses what it does, whatever size its duct has
+
+
 @dataclass(frozen=True, slots=True)
 class FittingLoss:
     """A fitting booked on the segment after it: coefficient on `reference`'s velocity pressure."""
 
     name: str
     k: float
-    reference: str  # duct, common, small
+    reference: str  # duct, common, small, box
     pressure_pa: float
     place: str = ""  # elbow, takeoff, transition where another may be chosen
 

@@ -188,8 +188,8 @@ class Blocks(unittest.TestCase):
             "AHU North",
             "Supply temperature",
             "Cooling coil",
-            "Run to 0.09a",
-            "Electric power of GF-P800",
+            "Run to 0.01b",
+            "Electric power of GF-B710",
         ):
             self.assertTrue(any(n.startswith(words) for n in names), words)
         self.assertGreater(len(names), 20)

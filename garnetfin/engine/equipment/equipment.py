@@ -1,20 +1,31 @@
 """All equipment of a project from its results: boxes, coils, casings, units in rooms, machines."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any, NamedTuple
 
-from garnetfin.engine.equipment.boxes import boxes
 from garnetfin.engine.equipment.coils import coils
 from garnetfin.engine.equipment.machines import machines
 from garnetfin.engine.equipment.records import BoxRecord, CoilRecord, Equipment, SilencerRecord, UnitRecord
 from garnetfin.engine.equipment.room_units import room_units
 from garnetfin.engine.equipment.shafts import shafts
 from garnetfin.engine.equipment.silencers import silencer
+from garnetfin.engine.equipment.space import plant_space
 from garnetfin.engine.equipment.units import size, unit
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.flows.flow_results import NoiseResult
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import AirResult, Climate, DuctResult, FanResult, Missing, Plant, RoomResult, TrainResult
+from garnetfin.engine.results import (
+    AirResult,
+    Block,
+    Climate,
+    DuctResult,
+    FanResult,
+    Missing,
+    Plant,
+    RoomResult,
+    TrainResult,
+)
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -30,6 +41,8 @@ class Found(NamedTuple):
     trains: Mapping[str, TrainResult | Missing]
     plant: Plant | Missing
     noise: Mapping[str, NoiseResult | Missing]
+    blocks: Mapping[str, Block | Missing]
+    boxes: Mapping[str, Mapping[str, BoxRecord]]
 
 
 def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equipment:
@@ -43,17 +56,7 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
         return faults.stage(("Air", kind, object_id, what), call, *arguments, otherwise=lambda _: {})
 
     for system in project.air_systems:
-        all_boxes |= guarded(
-            "system",
-            system.id,
-            f"Flow boxes of {system.name}",
-            boxes,
-            project,
-            system,
-            found.air[system.id],
-            found.rooms,
-            memo,
-        )
+        all_boxes |= found.boxes[system.id]
         train = found.trains[system.id]
         if isinstance(train, TrainResult):
             made = guarded("system", system.id, f"Unit of {system.name}", _unit, project, system, train, found, memo)
@@ -66,7 +69,10 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
     floor = sum(r.figures.area_m2.figure for r in found.rooms.values() if isinstance(r, RoomResult) and r.kept)
     plant = guarded("site", "", "Machines", machines, project, found.climate, found.plant, all_coils, floor, memo)
     passing = guarded("site", "", "Shafts", shafts, project, found.air)
-    return Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing)
+    chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing)
+    at = ("Air", "site", "", "Room for the plant")
+    space = faults.stage(at, plant_space, project, chosen, found.blocks, otherwise=lambda _: None)
+    return replace(chosen, space=space)
 
 
 def _unit(project: Project, system: AirSystem, train: TrainResult, found: Found, memo: Memo) -> dict[str, Any]:

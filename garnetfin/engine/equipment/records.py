@@ -238,6 +238,21 @@ class ShaftRecord:
     drawn_m2: float
 
 
+@dataclass(frozen=True, slots=True)
+class PlantSpace:
+    """Floors [m2] of handlers and machines indoors, together; clear height [m]; floor of machines on the roof; floor at
+    the upper end of what is likely, and what would then be larger.
+    """
+
+    handlers_m2: float
+    machines_m2: float
+    total_m2: float
+    clear_m: float
+    roof_m2: float
+    upper_m2: float
+    upper: tuple[str, ...]
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Equipment:
     """All equipment of a project, each kind by its id."""
@@ -249,6 +264,7 @@ class Equipment:
     machines: "Mapping[str, MachineRecord | Missing]" = field(default_factory=dict)
     silencers: Mapping[str, SilencerRecord] = field(default_factory=dict)
     shafts: Mapping[str, ShaftRecord] = field(default_factory=dict)
+    space: PlantSpace | None = None
 
     def box_of(self, room_id: str) -> BoxRecord | None:
         """The flow box of a room."""

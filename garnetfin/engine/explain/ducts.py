@@ -6,6 +6,7 @@ from garnetfin.core.ducts.friction import duct_gradient
 from garnetfin.core.ducts.leakage import leak_coefficient
 from garnetfin.core.ducts.sizes import Section, Shape
 from garnetfin.core.noise import weighted
+from garnetfin.engine.equipment.records import BoxRecord
 from garnetfin.engine.explain.derivation import (
     Contribution,
     NotThere,
@@ -19,11 +20,16 @@ from garnetfin.engine.explain.derivation import (
     the,
 )
 from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
-from garnetfin.engine.results import DuctResult, Missing, Results, SegmentResult, TerminalResult
+from garnetfin.engine.results import BOX_LOSS, DuctResult, Missing, Results, SegmentResult, TerminalResult
 from garnetfin.project.values import Rule
 
 FRICTION = "Darcy-Weisbach, Colebrook; see methods, Ducts"
-ON = {"duct": "on its own velocity", "common": "on the velocity before it", "small": "on the smaller section"}
+ON = {
+    "duct": "on its own velocity",
+    "common": "on the velocity before it",
+    "small": "on the smaller section",
+    "box": "at its flow",
+}
 FITTINGS = "ASHRAE Handbook Fundamentals, Idelchik; see methods, Ducts"
 
 
@@ -298,6 +304,24 @@ def fitting(results: Results, segment_id: str, i: int) -> Why:
     _, r = ducts_of(results, segment_id)
     f = nth(r.fittings, i)
     base = f.pressure_pa / f.k if f.k else 0.0
+    if f.reference == BOX_LOSS:
+        own = _box_behind(results, segment_id)
+        return Why(
+            f"Flow box {own.tag}",
+            f.pressure_pa,
+            "fine_pressure",
+            (
+                "k ",
+                Term(f.k, "plain"),
+                " × ",
+                Term(base, "fine_pressure"),
+                " of velocity, which the box and its coil lose at ",
+                Term(own.most_m3s, "room_flow", ("equipment", "boxes", own.id, "most_m3s")),
+            ),
+            (Contribution("Box and coil", own.drop_pa, "pressure", ("equipment", "boxes", own.id, "drop_pa")),),
+            "catalogue of boxes",
+            go=("segment", segment_id),
+        )
     return Why(
         f"{f.name.replace('-', ' ').capitalize()} before {segment_id}",
         f.pressure_pa,
@@ -307,6 +331,19 @@ def fitting(results: Results, segment_id: str, i: int) -> Why:
         FITTINGS,
         go=("segment", segment_id),
     )
+
+
+def _box_behind(results: Results, segment_id: str) -> BoxRecord:
+    """The box that stands in a duct: that of the first terminal beyond it. Raises NotThere without one."""
+    ducts, _ = ducts_of(results, segment_id)
+    for t in ducts.terminals:
+        at: str | None = t.segment_id
+        while at is not None:
+            if at == segment_id:
+                return present(results.equipment.box_of(t.room_id))
+            before = ducts.before(at)
+            at = before.segment_id if before is not None else None
+    raise NotThere
 
 
 def rung(results: Results, segment_id: str, shape: Shape, width_m: float, height_m: float) -> Why:

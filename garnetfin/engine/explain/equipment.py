@@ -647,4 +647,41 @@ _OWN: dict[tuple[str, str], Callable[[Results, Any, str], Why]] = {
     ("pumps", "main_mm"): _pump_main,
     ("pumps", "head_pa"): _pump_head,
 }
-EQUIPMENT_KINDS = {"equipment": equipment_why}
+
+
+def space_why(results: Results, what: str) -> Why:
+    """A floor of the plant. Raises NotThere where nothing is chosen."""
+    space, of = present(results.equipment.space), results.equipment
+    units = [
+        Contribution(u.tag, u.layout.floor_m2, "area", ("equipment", "units", u.id, "floor_m2"))
+        for u in of.units.values()
+        if u.layout is not None
+    ]
+    machines = [
+        Contribution(f"{m.tag}, {m.count} pieces", m.floor_m2, "area", ("equipment", "machines", m.id, "floor_m2"))
+        for m in of.machines.values()
+        if isinstance(m, MachineRecord)
+    ]
+    both = [
+        Contribution("Air handlers", space.handlers_m2, "area", ("plant space", "handlers")),
+        Contribution("Machines indoors", space.machines_m2, "area", ("plant space", "machines")),
+        Contribution("At the upper end of what is likely", space.upper_m2, "area"),
+    ]
+    name, figure, words, parts = among(
+        {
+            "total": ("Plant room", space.total_m2, "air handlers and machines, each with room to serve it", both),
+            "handlers": ("Plant room, air handlers", space.handlers_m2, "of all units", units),
+            "machines": (
+                "Plant room, machines",
+                space.machines_m2,
+                "a quarter more than the floors of those indoors, 8 m² and 0.01 m² per kW",
+                machines,
+            ),
+            "roof": ("Machines on the roof", space.roof_m2, "those that take air from outdoors", machines),
+        },
+        what,
+    )
+    return Why(name, figure, "area", (words,), most(parts) if parts else ())
+
+
+EQUIPMENT_KINDS: dict[str, Callable[..., Why]] = {"equipment": equipment_why, "plant space": space_why}

@@ -547,9 +547,9 @@ def _fan_rule(fan: FanResult, name: str) -> tuple[float | None, str]:
     """What rules give for a fan's own figures: (figure, where it comes from)."""
     if name == "motor_efficiency":
         return fan.motor.by_rule, "office standards, motor and speed control"
-    if fan.point is None or isinstance(fan.chosen, Missing):
+    if fan.curve is None or isinstance(fan.chosen, Missing):
         return None, ""
-    drive = fan.point.flow_m3s * fan.point.pressure_pa / fan.point.efficiency / max(fan.point.shaft_w, 1e-9)
+    drive = drive_efficiency(fan.curve.model)
     return {
         "speed_rpm": (fan.chosen.speed_rpm, "the speed that meets the duty"),
         "drive_efficiency": (drive, "office standards, by the kind of fan"),

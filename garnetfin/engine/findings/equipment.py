@@ -133,13 +133,19 @@ def _coil(coil: CoilRecord) -> Iterator[Finding]:
     if coil.chosen is None:
         said = next((r.why for r in coil.tried if not r.model), "")
         last = next((r for r in reversed(coil.tried) if r.model), None)
+        slow = last is not None and "circuits" in last.why
+        closer = 0.5 * (coil.water_in.figure + coil.water_out.figure)
         colder = coil.water_in.figure - 2
-        mends = [Mend("Water 2 K colder", SetEquipment("coils", coil.id, "water_in_c", Pinned(value=colder)))]
+        mend = (
+            Mend("Half the change of its water", SetEquipment("coils", coil.id, "water_out_c", Pinned(value=closer)))
+            if slow
+            else Mend("Water 2 K colder", SetEquipment("coils", coil.id, "water_in_c", Pinned(value=colder)))
+        )
         yield finding(
             "coil-infeasible",
             f"No coil serves {coil.tag}",
             said or f"{len(coil.tried)} were looked at; {last.model if last else ''}: {last.why if last else ''}.",
-            *(mends if coil.heat_w > 0 and not said else ()),
+            *((mend,) if (slow or coil.heat_w > 0) and not said else ()),
         )
     elif coil.chosen.why:
         yield finding(
@@ -153,7 +159,8 @@ def _coil(coil: CoilRecord) -> Iterator[Finding]:
         yield finding(
             "coil-frost",
             f"{coil.tag} may freeze",
-            f"Water leaves it at {amount('temperature', coil.water_out.figure)}; {amount('temperature', 5.0)} or glycol is wanted.",
+            f"Water leaves it at {amount('temperature', coil.water_out.figure)}; "
+            f"{amount('temperature', 5.0)} or glycol is wanted.",
         )
 
 

@@ -27,7 +27,7 @@ from garnetfin.engine.flows.network import (
     with_filter,
 )
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import DuctResult, SegmentResult, TerminalResult
+from garnetfin.engine.results import BOX_LOSS, DuctResult, SegmentResult, TerminalResult
 from garnetfin.engine.stages.fan_duty import LEAST_M3S, Drop
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
@@ -246,7 +246,7 @@ class _Builder:
             hydraulic_m=section.hydraulic_m,
             roughness_m=r.make.roughness_m,
             compression=r.make.compression,
-            k=self._own_k(net, r),
+            k=self._own_k(net, r, section),
         )
         if soft > 0:
             pressed = PRESSED if what.pressed else assumption(at.project.book, "flexible_share").figure * 100
@@ -292,16 +292,21 @@ class _Builder:
                 exponent=LEAK_EXPONENT,
             )
 
-    def _own_k(self, net: DuctResult, r: SegmentResult) -> float:
-        """On the duct's own velocity half way along: its fittings, its damper, and whether it is shut."""
+    def _own_k(self, net: DuctResult, r: SegmentResult, section: Section) -> float:
+        """On the duct's own velocity half way along: its fittings, its damper, and whether it is shut. A flow box loses
+        what it does whatever size its duct has.
+        """
         more = r.leak_m3s if net.air == "supply" else -r.leak_m3s
         half_way = 1 - more / 2 / max(r.flow_m3s, 1e-12)
         pv = self.at.air.density_kg_m3 * (r.velocity_m_s * half_way) ** 2 / 2
         k = (
-            sum(f.pressure_pa for f in r.fittings if f.reference != "common") / pv
+            sum(f.pressure_pa for f in r.fittings if f.reference not in ("common", BOX_LOSS)) / pv
             if pv > 1e-9
             else sum(f.k for f in r.fittings if f.reference == "duct")
         )
+        if pv > 1e-9:
+            scale = (section.area_m2 / r.section.area_m2) ** 2 / pv
+            k += scale * sum(f.pressure_pa for f in r.fittings if f.reference == BOX_LOSS)
         k += self._damper_k(r)
         return k + SHUT_K if r.segment_id in self.what.shut else k
 

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.tree import gather_flows
-from garnetfin.engine.results import AirResult, TerminalPoint
+from garnetfin.engine.results import AirResult, BoxDrops, TerminalPoint
 from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.engine.stages.duct_make import made_arrays
 from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
@@ -57,11 +57,7 @@ class Carried:
         return np.array([p.pressure_pa for p in self.points])
 
 
-# Rooms of a flow box, and its pressure drop at their greatest flow [Pa].
-BoxDrops = tuple[tuple[tuple[str, ...], float], ...]
-
-
-def carried(at: Layout, air: AirResult, book: Book, way: Air, boxes: BoxDrops = ()) -> Carried:
+def carried(at: Layout, air: AirResult, book: Book, way: Air) -> Carried:
     """Flows of terminals gathered along the tree; where they follow loads, the greatest of any one hour."""
     flows = terminal_flows(at.members, air)
     node_flow = np.zeros(at.nodes)
@@ -85,7 +81,7 @@ def carried(at: Layout, air: AirResult, book: Book, way: Air, boxes: BoxDrops = 
         points,
         end_pa,
         *made_arrays(at.made),
-        box_drops(at, boxes),
+        box_drops(at, air.box_drops if way == "supply" else ()),
     )
 
 

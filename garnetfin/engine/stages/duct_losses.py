@@ -11,7 +11,7 @@ from garnetfin.core.ducts.balance import Runs, dampers_take, run_losses
 from garnetfin.core.ducts.friction import ROUGHNESS_M, duct_gradient
 from garnetfin.core.ducts.sizes import Section, measures
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import FittingLoss
+from garnetfin.engine.results import BOX_LOSS, FittingLoss
 from garnetfin.engine.stages.duct_fittings import fittings
 from garnetfin.engine.stages.duct_flows import Carried
 
@@ -65,7 +65,7 @@ def local_losses(on: Carried, sections: Sequence[Section]) -> tuple[list[tuple[F
     found = fittings(at, on.way, on.book, flow, sections, velocity_pa, _friction(on, area, hydraulic))
     for i in np.flatnonzero(on.box_pa > 0):
         k = float(on.box_pa[i] / max(velocity_pa[i], 1e-9))
-        found[i] = (*found[i], FittingLoss(BOX, k, "duct", float(on.box_pa[i]), "box"))
+        found[i] = (*found[i], FittingLoss(BOX, k, BOX_LOSS, float(on.box_pa[i]), "box"))
     return found, flexible_pa
 
 

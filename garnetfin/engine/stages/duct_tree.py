@@ -6,7 +6,7 @@ from garnetfin.core.ducts.sizing import Sized
 from garnetfin.engine.memo import Memo, key
 from garnetfin.engine.results import AirResult, DuctResult, Lack, Missing
 from garnetfin.engine.slices import duct_parts
-from garnetfin.engine.stages.duct_flows import BoxDrops, Carried, carried
+from garnetfin.engine.stages.duct_flows import Carried, carried
 from garnetfin.engine.stages.duct_layout import Layout, layout
 from garnetfin.engine.stages.duct_leaks import Leaking, with_leaks
 from garnetfin.engine.stages.duct_losses import Lost, local_losses
@@ -38,12 +38,11 @@ def ducts(
     memo: Memo,
     way: Air = "supply",
     before: SizedDucts | None = None,
-    boxes: BoxDrops = (),
 ) -> DuctResult | Missing:
     """The ducts of a system for supply, return, extract or outdoor air; all but supply are walked against the air, from
-    the unit outward. `before`: see sized_ducts; `boxes`: rooms and drop of flow boxes in supply ducts.
+    the unit outward. `before`: see sized_ducts.
     """
-    made = sized_ducts(project, system, air, memo, way, before, boxes)
+    made = sized_ducts(project, system, air, memo, way, before)
     if isinstance(made, Missing):
         return made
     found: DuctResult = memo.one("ducts", key(made), lambda: _records(made))
@@ -57,7 +56,6 @@ def sized_ducts(
     memo: Memo,
     way: Air = "supply",
     before: SizedDucts | None = None,
-    boxes: BoxDrops = (),
 ) -> SizedDucts | Missing:
     """Sizes and losses alone. `before`: those of nearly the same flows, from whose leaks the search goes on."""
     if isinstance(air, Missing):
@@ -84,24 +82,15 @@ def sized_ducts(
         project.book,
         parts.key,
         before,
-        boxes,
     )
-
-    def work() -> SizedDucts | Missing:
-        return _sized(project.book, system, air, layout(project, system, way, parts, memo), way, before, boxes)
-
-    found: SizedDucts | Missing = memo.one("sizes", row, work)
+    found: SizedDucts | Missing = memo.one(
+        "sizes", row, lambda: _sized(project.book, system, air, layout(project, system, way, parts, memo), way, before)
+    )
     return found
 
 
 def _sized(
-    book: Book,
-    system: AirSystem,
-    air: AirResult,
-    at: Layout | None,
-    way: Air,
-    before: SizedDucts | None,
-    boxes: BoxDrops,
+    book: Book, system: AirSystem, air: AirResult, at: Layout | None, way: Air, before: SizedDucts | None
 ) -> SizedDucts | Missing:
     if at is None:
         return Missing("not joined", "Join the ducts to the unit and to a terminal", Lack.NOT_JOINED)
@@ -109,7 +98,7 @@ def _sized(
     near = Leaking(before.on, before.found, before.losses) if before is not None and before.on.at is at else None
     found = with_leaks(
         system,
-        carried(at, air, book, way, boxes),
+        carried(at, air, book, way),
         lambda on: sized(system, on, limits, lambda sections: local_losses(on, sections)),
         near,
     )

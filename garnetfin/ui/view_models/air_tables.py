@@ -390,6 +390,35 @@ def plant_table(state: State) -> TableVM:
             "early estimate, ratio of the office standards",
             why=("plant floor", "handlers"),
         )
+    space = results.equipment.space
+    if space is not None:
+        more = f", {', '.join(space.upper)}" if space.upper else ""
+        line(
+            "Plant room, of what is chosen",
+            display.with_unit("area", space.total_m2, units),
+            f"clear height {display.measure(space.clear_m, units)} · "
+            f"{display.with_unit('area', space.upper_m2, units)} at the upper end of what is likely{more}",
+            "strong",
+            ("plant space", "total"),
+        )
+        line(
+            "of it for air handlers",
+            display.with_unit("area", space.handlers_m2, units),
+            "with room to pull their coils out",
+            why=("plant space", "handlers"),
+        )
+        line(
+            "of it for machines indoors",
+            display.with_unit("area", space.machines_m2, units),
+            "with pumps, vessels and boards",
+            why=("plant space", "machines"),
+        )
+        line(
+            "On the roof",
+            display.with_unit("area", space.roof_m2, units),
+            "machines that take air from outdoors, with room to serve them",
+            why=("plant space", "roof"),
+        )
     air = results.air.get(state.show.system_id)
     if isinstance(air, AirResult):
         found = results.trains.get(state.show.system_id)

@@ -160,7 +160,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             return (
                 display.figure("system_flow", air.flow_m3s, units),
                 display.unit("system_flow", units),
-                f"{share * 100:.0f} % outdoor",
+                f"{share * 100:.0f} % outdoor{_pieces(results, system_id)}",
             )
         case "Ducts":
             if isinstance(ducts, Missing):
@@ -193,3 +193,13 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
     papers = project.papers
     last = f"last issue {papers.issues[-1].date}" if papers.issues else "not issued yet"
     return f"issue {papers.next_number}", "", f"{pages} pages" if pages else last
+
+
+def _pieces(results, system_id: str) -> str:
+    """Flow boxes and units in rooms of a system, in a word."""
+    of = results.equipment
+    boxes = sum(b.system_id == system_id for b in of.boxes.values())
+    rooms = {r.room_id for r in results.room_air_of(system_id)}
+    units = sum(u.room_id in rooms for u in of.room_units.values())
+    counts = ((boxes, "box" if boxes == 1 else "boxes"), (units, "unit" if units == 1 else "units"))
+    return "".join(f" · {n} {word}" for n, word in counts if n)

@@ -257,7 +257,10 @@ def fitting_table(state: State, ducts: DuctResult) -> TableVM:
                     Cell(display.size(s.section, units), why=("duct", s.segment_id, "size")),
                     Cell(display.number(f.k, 2), why=why),
                     Cell(
-                        {"duct": "the duct", "common": "before it", "small": "the smaller"}[f.reference], tone="faint"
+                        {"duct": "the duct", "common": "before it", "small": "the smaller", "box": "its own flow"}[
+                            f.reference
+                        ],
+                        tone="faint",
                     ),
                     Cell(display.figure("velocity", s.velocity_m_s, units), why=("duct", s.segment_id, "velocity")),
                     Cell(display.figure("fine_pressure", f.pressure_pa, units), why=why),
