@@ -21,6 +21,7 @@ from garnetfin.engine.results import (
     Missing,
     RoomResult,
     TrainResult,
+    there,
 )
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.air import air_system, asks_of
@@ -168,7 +169,7 @@ def _rounds(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Chain:
             rest = behind(flows, along)
             if not isinstance(rest[2], TrainResult):
                 break
-            reached = rest[2].cooling.node("supply")[0] - flows.figures.supply_c.figure
+            reached = rest[2].cooling.node("supply")[0] - there(flows).figures.supply_c.figure
         seen.append((warmer, dict(arriving)))
         after = along.rooms_k(sizes.on, arriving, RELAX_ROOMS if round_ else 1.0) if along is not None else arriving
         if any(_agree((reached, dict(after)), before) for before in seen):

@@ -39,7 +39,7 @@ class Marched(unittest.TestCase):
     def test_every_duct_in_slices(self):
         """From the far end of every duct to the unit's in 400 slices: what leaks and what is left.
 
-        Tolerance 0.5 % of pressures: the mean flow carries the friction where a march has it slice by slice; 0.8 % of
+        Tolerance 0.5 % of pressures: the mean flow carries the friction where a march has it slice by slice; 1.2 % of
         leaks, since a flow box is booked at one end where the pressure of both ends is meant.
         """
         for edits in ((), (loose(after()),)):
@@ -57,7 +57,7 @@ class Marched(unittest.TestCase):
                         duct_gradient(q, area, hydraulic, s.make.roughness_m, s.make.compression, density, viscosity)
                     )
                     q, out = q + leak, out + leak
-                self.assertAlmostEqual(out / s.leak_m3s, 1.0, delta=0.008, msg=s.segment_id)
+                self.assertAlmostEqual(out / s.leak_m3s, 1.0, delta=0.012, msg=s.segment_id)
                 assert_allclose(total - s.end_pa, s.friction_pa, rtol=0.005, atol=1e-4)
 
     def test_flows_add_up_at_every_junction(self):

@@ -3,6 +3,7 @@
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
+from garnetfin.engine.layout.duct_methods import life_cost
 from garnetfin.engine.layout.take_off import take_off
 from garnetfin.project.lookup import find
 from garnetfin.project.values import Rule
@@ -192,11 +193,11 @@ class Sizing(WindowTest):
         table = self.ducts.methods
         self.assertEqual([r.id for r in table.model_.vm.rows], ["friction", "velocity", "regain", "cost"])
         self.assertEqual(table.chosen, frozenset({"friction"}))
-        before = self.session.results.ducts[SYSTEM].runs.fan_pa
+        _, before = life_cost(self.session.results, self.session.results.ducts[SYSTEM])
         table.selectRow(table.row_of("cost"))
         self.wait()
         self.assertEqual(self.session.project.air_systems[0].sizing, "cost")
-        self.assertLess(self.session.results.ducts[SYSTEM].runs.fan_pa, before)
+        self.assertLess(life_cost(self.session.results, self.session.results.ducts[SYSTEM])[1], before)
         self.assertEqual(self.ducts.tools.note.words, "least cost over life")
         self.session.undo()
         self.wait()

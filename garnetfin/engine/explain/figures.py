@@ -6,6 +6,7 @@ import math
 from typing import Any
 
 from garnetfin import display
+from garnetfin.core.fans.ranking import drive_efficiency
 from garnetfin.engine.explain.building import greatest, room_name
 from garnetfin.engine.explain.derivation import (
     Contribution,
