@@ -18,6 +18,7 @@ SCENES = (
     ("air", "Air", "part", "recovery", "G"),
     ("air-plan", "Air", "room", "0.10", "G"),
     ("equipment", "Air", "room", "0.03", "G"),
+    ("casing", "Air", "", "", "G"),
     ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"),
     ("fan", "Fan", "", "", "G"),
@@ -73,8 +74,9 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         elif name.startswith("air"):
             view.show_main("plan" if name == "air-plan" else "train")
             view.drawer.choose(view.TABS.index("Terminals" if name == "air-plan" else "What governs"))
-        elif name == "equipment":
-            view.show_main("plan")
+        elif name in ("equipment", "casing"):
+            view.show_main("plan" if name == "equipment" else "casing")
+            view.equipment.show_schedule("boxes" if name == "equipment" else "units")
             view.drawer.choose(view.TABS.index("Equipment"))
         elif name == "building":
             view.drawer.choose(0)

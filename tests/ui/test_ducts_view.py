@@ -201,7 +201,7 @@ class Sizing(WindowTest):
         self.assertEqual(self.ducts.tools.note.words, "least cost over life")
         self.session.undo()
         self.wait()
-        self.assertAlmostEqual(self.session.results.ducts[SYSTEM].runs.fan_pa, before)
+        self.assertAlmostEqual(life_cost(self.session.results, self.session.results.ducts[SYSTEM])[1], before)
 
     def test_the_card_holds_the_rule_and_the_office_book(self):
         self.session.select()

@@ -235,12 +235,14 @@ def fan_coil_heats(
     hot_c: float,
 ) -> Array:
     """Heat [W] that fan coils give a room with hot water at their rated flow, with their fans'."""
-    mcp = 1.2 * np.asarray(flow_m3s, float) * air.CP_AIR
-    c = np.asarray(water_kg_s, float) * float(water.liquid(hot_c).heat)
-    has = (np.asarray(heating_w_k) > 0) & (c > 0) & (mcp > 0)
-    safe = np.where(has, mcp, 1.0)
-    share = counter(np.asarray(heating_w_k, float) / safe, safe / np.where(has, c, 1.0))
-    answer: NDArray[Any] = np.where(has, share * safe * np.maximum(hot_c - np.asarray(room_c, float), 0.0), 0.0) + fan_w
+    mcp: Array = 1.2 * np.asarray(flow_m3s, float) * air.CP_AIR
+    c: Array = np.asarray(water_kg_s, float) * float(water.liquid(hot_c).heat)
+    ua: Array = np.asarray(heating_w_k, float)
+    has = (ua > 0) & (c > 0) & (mcp > 0)
+    safe: Array = np.where(has, mcp, 1.0)
+    lift: Array = np.maximum(hot_c - np.asarray(room_c, float), 0.0)
+    given: Array = counter(ua / safe, safe / np.where(has, c, 1.0)) * safe * lift
+    answer: Array = np.where(has, given, 0.0) + np.asarray(fan_w, float)
     return answer
 
 

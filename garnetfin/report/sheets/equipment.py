@@ -5,6 +5,7 @@ from garnetfin.core.units import System
 from garnetfin.engine.equipment.schedules import Column, Schedule, schedules
 from garnetfin.engine.results import Results
 from garnetfin.report.blocks import Block, Col, Heading, TableBlock, Text, figure
+from garnetfin.report.unit_figure import unit_figure
 
 MOST_COLUMNS = 12  # of one table on a page; what is more follows below, with the tag again
 
@@ -19,6 +20,9 @@ def equipment(results: Results, units: System) -> list[Block]:
             blocks.append(_table(one, columns, units))
         remarks = tuple(f"{line.cells[0]}: {line.remark}." for line in one.lines if line.remark)
         blocks += [Text(r) for r in remarks]
+        if one.key == "units":
+            drawn = ((u, unit_figure(u, units)) for u in results.equipment.units.values())
+            blocks += [b for u, made in drawn if made is not None for b in (Heading(f"{u.tag}, {u.name}", 3), made)]
         blocks.append(Text("By rule, but for what is marked ●, which is pinned.", faint=True))
     return blocks or [Text("No equipment is chosen yet.")]
 

@@ -160,7 +160,7 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
             return (
                 display.figure("system_flow", air.flow_m3s, units),
                 display.unit("system_flow", units),
-                f"{share * 100:.0f} % outdoor{_pieces(results, system_id)}",
+                _outdoor_and_pieces(results, system_id, share),
             )
         case "Ducts":
             if isinstance(ducts, Missing):
@@ -195,11 +195,12 @@ def _figures(state: State, results: Results, name: str, pages: int) -> tuple[str
     return f"issue {papers.next_number}", "", f"{pages} pages" if pages else last
 
 
-def _pieces(results, system_id: str) -> str:
-    """Flow boxes and units in rooms of a system, in a word."""
+def _outdoor_and_pieces(results, system_id: str, share: float) -> str:
+    """Share of outdoor air, flow boxes and units in rooms of a system; all of it in the width of a link."""
     of = results.equipment
     boxes = sum(b.system_id == system_id for b in of.boxes.values())
     rooms = {r.room_id for r in results.room_air_of(system_id)}
     units = sum(u.room_id in rooms for u in of.room_units.values())
     counts = ((boxes, "box" if boxes == 1 else "boxes"), (units, "unit" if units == 1 else "units"))
-    return "".join(f" · {n} {word}" for n, word in counts if n)
+    pieces = "".join(f" · {n} {word}" for n, word in counts if n)
+    return f"{share * 100:.0f} % {'outd.' if pieces else 'outdoor'}{pieces}"

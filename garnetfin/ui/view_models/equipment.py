@@ -4,6 +4,8 @@ from garnetfin import display
 from garnetfin.engine.equipment.schedules import KEYS, Schedule, schedule
 from garnetfin.engine.equipment.schedules import Column as Figure
 from garnetfin.project.lookup import find
+from garnetfin.report.blocks import Figure as FigureBlock
+from garnetfin.report.unit_figure import unit_figure
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
@@ -124,3 +126,9 @@ def counted(state: State) -> str:
         if key not in ("pumps", "shafts", "silencers") and schedule(state.results, key).lines
     ]
     return " · ".join(found)
+
+
+def casing_figure(state: State) -> FigureBlock | None:
+    """The unit of the system in hand, drawn to scale; None where none is laid out."""
+    unit = state.results.equipment.units.get(state.show.system_id) if state.known else None
+    return unit_figure(unit, state.show.units) if unit is not None else None

@@ -18,6 +18,7 @@ from garnetfin.project.edits.systems import AddPart, MovePart, RemovePart, SetSy
 from garnetfin.project.values import Pinned
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.air import NeedsStrip
+from garnetfin.ui.charts.figure import FigureChart
 from garnetfin.ui.charts.loads import HourField
 from garnetfin.ui.charts.psychro import PsychroChart
 from garnetfin.ui.charts.train import PartButton, TrainChart
@@ -31,7 +32,7 @@ from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 from garnetfin.ui.view_models import air as vms
 from garnetfin.ui.view_models import air_hours, air_tables, charts, psychro, state_list
-from garnetfin.ui.view_models.equipment import counted
+from garnetfin.ui.view_models.equipment import casing_figure, counted
 from garnetfin.ui.view_models.tables import flow_table
 from garnetfin.ui.view_models.terminals import catalogue_words
 from garnetfin.ui.views.base import Nothing, View
@@ -116,6 +117,8 @@ class AirView(View):
         self.plan.intent.connect(self.intent)
         self.plan.hint.connect(self.hint)
         self._stack.addWidget(self.plan)
+        self.casing = FigureChart()
+        self._stack.addWidget(self.casing)
         for keys, on in (("Delete", self._remove_terminals), ("Escape", self.session.select)):
             QShortcut(QKeySequence(keys), self.plan, on).setContext(Qt.ShortcutContext.WidgetShortcut)
         self.drawer = Drawer(tuple(zip(self.TABS, self._pages())))
@@ -134,7 +137,9 @@ class AirView(View):
             self.parts[kind] = self.tools.add(button)
         self.more_button = self.tools.add(ToolButton("more", "Put in another part …"))
         self.more_button.clicked.connect(self._more_parts)
-        self.show_strip = self.tools.add_strip("", (("train", "Unit"), ("plan", "Plan")), self.show_main)
+        self.show_strip = self.tools.add_strip(
+            "", (("train", "Unit"), ("casing", "Casing"), ("plan", "Plan")), self.show_main
+        )
         self.state_strip = self.tools.add_strip(
             "", (("cooling", "Cooling"), ("heating", "Heating"), ("hour", "Any hour …")), self._state
         )
@@ -270,6 +275,9 @@ class AirView(View):
         if isinstance(point, Missing):
             self._nothing.say(point if state.known else None)
             self._stack.setCurrentWidget(self._nothing)
+        elif self.shown == "casing" and (drawn := casing_figure(state)) is not None:
+            self._stack.setCurrentWidget(self.casing)
+            self.casing.render_vm(drawn)
         elif self.shown == "plan":
             self._stack.setCurrentWidget(self.plan)
             self.plan.legend = self._legend(state)

@@ -87,6 +87,10 @@ class EquipmentPage(QWidget):
         if self._state is not None:
             self.render_page(self._state)
 
+    def show_schedule(self, key: str) -> None:
+        """One of the schedules by its key."""
+        self._choose(key)
+
     def _choose(self, key: str) -> None:
         self.key, self.item = key, ""
         self._again()
