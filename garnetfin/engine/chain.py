@@ -14,6 +14,7 @@ from garnetfin.engine.faults import Faults, Struck
 from garnetfin.engine.memo import Key, Memo, Ready, key
 from garnetfin.engine.results import (
     AirResult,
+    BoxInDuct,
     Climate,
     DuctHeat,
     DuctResult,
@@ -186,8 +187,8 @@ def _with_boxes(flows: AirResult | Missing, chosen: dict[str, BoxRecord] | Missi
     """Air flows that know what their boxes lose, so that whoever lays out ducts for them counts it."""
     if isinstance(flows, Missing) or isinstance(chosen, Missing) or not chosen:
         return flows
-    drops = tuple((b.room_ids, round(b.drop_pa, 6)) for b in chosen.values() if b.model is not None)
-    found: AirResult = memo.one("air with boxes", key(flows, drops), lambda: replace(flows, box_drops=drops))
+    own = tuple(BoxInDuct(b.room_ids, round(b.drop_pa, 6), b.room_db) for b in chosen.values() if b.model is not None)
+    found: AirResult = memo.one("air with boxes", key(flows, own), lambda: replace(flows, boxes=own))
     return found
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 import numpy as np
 
@@ -297,8 +297,12 @@ class FreshAir:
     possible: bool
 
 
-# Rooms of a flow box, and its pressure drop at their greatest flow [Pa].
-BoxDrops = tuple[tuple[tuple[str, ...], float], ...]
+class BoxInDuct(NamedTuple):
+    """A flow box of some rooms: drop at their greatest flow [Pa], what is heard of it in a room (8,) [dB]."""
+
+    room_ids: tuple[str, ...]
+    drop_pa: float
+    room_db: tuple[float, ...]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -339,7 +343,7 @@ class AirResult:
 
     block_m3s: float = 0.0  # greatest flow that loads and least flows ask for at one hour
     block_hour: int = 0
-    box_drops: BoxDrops = ()  # of flow boxes in the supply ducts
+    boxes: tuple[BoxInDuct, ...] = ()  # in the supply ducts
 
     def intake_m3s(self, unit_m3s: float) -> float:
         """Outdoor air of a unit that moves unit_m3s, leaks of its ducts among it: by rule the share that rooms get."""

@@ -197,6 +197,13 @@ def sound(models: Sequence[BoxModel], flow_m3s: Array, drop_pa: Array) -> tuple[
     return stacked(models, "radiated_db") + more, stacked(models, "discharge_db") + more
 
 
+def heard(radiated_db: ArrayLike, discharge_db: ArrayLike) -> Array:
+    """Sound pressure of boxes in their rooms [dB] (..., 8), through the casing and along the duct together."""
+    return noise.add(
+        np.array([np.asarray(radiated_db, float) - RADIATED_PATH, np.asarray(discharge_db, float) - DISCHARGE_PATH])
+    )
+
+
 def drops(models: Sequence[BoxModel], flow_m3s: Array) -> tuple[Array, Array]:
     """Drop [Pa] of the open box and of its coil, (boxes, models)."""
     x = flow_m3s / stacked(models, "reference_m3s")

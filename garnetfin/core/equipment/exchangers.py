@@ -25,6 +25,7 @@ def counter(ntu: ArrayLike, c: ArrayLike) -> Array:
 def counter_ntu(effectiveness: ArrayLike, c: ArrayLike) -> Array:
     """Transfer units [-] that counterflow needs for an effectiveness on the air's side below its greatest."""
     e, c = np.broadcast_arrays(np.asarray(effectiveness, float), np.asarray(c, float))
+    e = np.minimum(e, (1 - _NEARLY) / np.maximum(c, 1.0))
     even = np.abs(1 - c) < 1e-7
     other = np.where(even, 0.0, c)
     answer: NDArray[Any] = np.where(even, e / (1 - e), np.log((1 - other * e) / (1 - e)) / (1 - other))
@@ -49,5 +50,5 @@ def crossed(ntu: ArrayLike, c: ArrayLike, rows: ArrayLike) -> Array:
 def correction(ntu: ArrayLike, c: ArrayLike, rows: ArrayLike) -> Array:
     """Share [-] of its transfer units with which counterflow does what rows do; 1 for 0 rows."""
     units: Array = np.maximum(np.asarray(ntu, float), 1e-12)
-    found = counter_ntu(np.minimum(crossed(units, c, rows), 1 - 1e-12), c) / units
+    found = counter_ntu(crossed(units, c, rows), c) / units
     return np.where(np.asarray(rows) > 0, found, 1.0)

@@ -277,11 +277,11 @@ def nozzle_pa(model: UnitModel, primary_m3s: ArrayLike) -> Array:
 
 def log_excess(flow_c: ArrayLike, back_c: ArrayLike, room_c: ArrayLike) -> Array:
     """Mean excess [K] of water that falls from flow to return in a room; 0 where the return is no warmer."""
-    a = np.asarray(flow_c, float) - room_c
-    b = np.asarray(back_c, float) - room_c
+    a: Array = np.asarray(flow_c, float) - np.asarray(room_c, float)
+    b: Array = np.asarray(back_c, float) - np.asarray(room_c, float)
     warm = (a > 0) & (b > 0)
     even = np.abs(a - b) < 1e-9
-    ratio = np.where(warm & ~even, a / np.where(warm, b, 1.0), np.e)
+    ratio: Array = np.where(warm & ~even, a / np.where(warm, b, 1.0), 2.0)
     answer: NDArray[Any] = np.where(warm, np.where(even, a, (a - b) / np.log(ratio)), 0.0)
     return answer
 

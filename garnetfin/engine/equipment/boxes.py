@@ -308,6 +308,7 @@ class _Group:
             of(judged.radiated_nc),
             of(judged.discharge_nc),
             of(judged.reheat_w),
+            tuple(core.heard(judged.radiated_db[k, at], judged.discharge_db[k, at]).tolist()) if at >= 0 else (),
             water,
             self._refused(models, judged, k, at, duty),
         )

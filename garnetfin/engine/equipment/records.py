@@ -69,6 +69,7 @@ class BoxRecord:
     radiated_nc: float
     discharge_nc: float
     gives_w: float
+    room_db: tuple[float, ...]  # what is heard of it in a room, in octave bands
     water: BoxWater | None
     tried: tuple[Refused, ...]
 

@@ -10,6 +10,7 @@ from garnetfin.engine.flows.real_flows import worst_rooms
 from garnetfin.engine.results import DuctResult, FanResult, Finding, Mend, Missing
 from garnetfin.project.edits.duct_runs import SetTerminal
 from garnetfin.project.edits.duct_values import SetDuctChoice, SetDuctValue
+from garnetfin.project.edits.equipment import SetEquipment
 from garnetfin.project.edits.systems import AddPart, ChooseFan, SetFanValue
 from garnetfin.project.lookup import find
 from garnetfin.project.systems import AirSystem
@@ -204,6 +205,10 @@ def _loud(project: Project, system: AirSystem, ducts: DuctResult, noise: NoiseRe
                 f"{t.point.model} is loudest there",
                 (Mend("Model by rule", SetTerminal(noise.index, model="")),) if terminal.model else (),
             )
+        case "box":
+            pinned = next((b for b in project.flow_boxes if room.id in b.room_ids and b.model), None)
+            by_rule = Mend("Box by rule", SetEquipment("flow_boxes", pinned.id, "model", "")) if pinned else None
+            why, mends = "Its flow box is loudest there", ((by_rule,) if by_rule is not None else ())
         case _:
             why, mends = "The flow in its ducts is loudest there", ()
     more = (

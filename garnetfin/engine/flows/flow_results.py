@@ -9,7 +9,7 @@ import numpy as np
 from garnetfin.core import noise
 from garnetfin.core.fans.duty import Duty
 
-SOURCES = ("fan", "ducts", "terminal", "damper")
+SOURCES = ("fan", "ducts", "terminal", "damper", "box")
 
 
 @dataclass(frozen=True, slots=True)
@@ -117,7 +117,7 @@ class Flows:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class TerminalNoise:
-    """Sound pressure in the room of one terminal by source (4, 8) [dB]; the greatest pressure its damper takes before
+    """Sound pressure in the room of one terminal by source (5, 8) [dB]; the greatest pressure its damper takes before
     it is heard [Pa].
     """
 

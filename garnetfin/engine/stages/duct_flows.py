@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from garnetfin.core.ducts.tree import gather_flows
-from garnetfin.engine.results import AirResult, BoxDrops, TerminalPoint
+from garnetfin.engine.results import AirResult, BoxInDuct, TerminalPoint
 from garnetfin.engine.stages.duct_layout import Layout
 from garnetfin.engine.stages.duct_make import made_arrays
 from garnetfin.engine.stages.terminals import terminal_flows, terminal_point
@@ -81,18 +81,18 @@ def carried(at: Layout, air: AirResult, book: Book, way: Air) -> Carried:
         points,
         end_pa,
         *made_arrays(at.made),
-        box_drops(at, air.box_drops if way == "supply" else ()),
+        box_drops(at, air.boxes if way == "supply" else ()),
     )
 
 
-def box_drops(at: Layout, boxes: BoxDrops) -> NDArray[np.float64]:
+def box_drops(at: Layout, boxes: tuple[BoxInDuct, ...]) -> NDArray[np.float64]:
     """Drop of the box in each duct (segments,) [Pa]: it stands where air of its rooms alone begins to flow, once on
     every branch where that parts from other air in several places.
     """
     found = np.zeros(len(at.segments))
     if not boxes:
         return found
-    number = {room_id: k for k, (rooms, _) in enumerate(boxes, 1) for room_id in rooms}
+    number = {room_id: k for k, box in enumerate(boxes, 1) for room_id in box.room_ids}
     marks = np.zeros((at.nodes, 3))
     for t, node in zip(at.reached, at.at):
         k = number.get(t.room_id, 0)
@@ -102,9 +102,9 @@ def box_drops(at: Layout, boxes: BoxDrops) -> NDArray[np.float64]:
     alone = (count > 0) & (total > 0) & (count * square == total**2)
     parent = at.tree.parent
     begins = alone & ((parent < 0) | ~alone[np.maximum(parent, 0)])
-    box = np.where(count > 0, total / np.maximum(count, 1), 0).round().astype(int)
-    drops = np.array([0.0, *(pa for _, pa in boxes)])
-    return np.where(begins, drops[np.where(begins, box, 0)], 0.0)
+    which = np.where(count > 0, total / np.maximum(count, 1), 0).round().astype(int)
+    drops = np.array([0.0, *(box.drop_pa for box in boxes)])
+    return np.where(begins, drops[np.where(begins, which, 0)], 0.0)
 
 
 def _running_peaks(at: Layout, flows: dict[str, float], air: AirResult) -> NDArray[Any]:

@@ -1,5 +1,6 @@
 """Noise from the fan to the rooms: what ducts, dampers and terminals make, what is taken on the way, what is heard."""
 
+from collections import Counter
 from functools import lru_cache
 from math import hypot
 from typing import Any
@@ -13,7 +14,7 @@ from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.flows.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
 from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, DuctResult, FanResult, Missing
+from garnetfin.engine.results import AirResult, BoxInDuct, DuctResult, FanResult, Missing
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import Same, find
@@ -41,8 +42,8 @@ def noise_paths(
     parts = duct_parts(project, system.id, "supply")
     heard_in = (find(project.rooms, i) for i in dict.fromkeys(t.room_id for t in ducts.terminals))
     rooms = Ready((r.id, r.ceiling_m, Same(r.outline)) for r in heard_in if r is not None)
-    row = key(system.parts, project.book, ducts, driven, rooms, parts.key if parts is not None else None)
-    return memo.one("noise", row, lambda: _compute(project, system, ducts, driven))
+    row = key(system.parts, project.book, ducts, driven, rooms, air.boxes, parts.key if parts is not None else None)
+    return memo.one("noise", row, lambda: _compute(project, system, ducts, driven, air.boxes))
 
 
 def fan_bands(fan: FanResult) -> np.ndarray:
@@ -52,7 +53,9 @@ def fan_bands(fan: FanResult) -> np.ndarray:
     return noise.shaped(fan.point.sound_db, noise.FAN_SHAPE[shape])
 
 
-def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanResult | None) -> NoiseResult:
+def _compute(
+    project: Project, system: AirSystem, ducts: DuctResult, fan: FanResult | None, boxes: tuple[BoxInDuct, ...]
+) -> NoiseResult:
     ids = ducts.segment_ids
     start = fan_bands(fan) if fan is not None else np.full(8, noise.LEAST_DB)
     kinds = [p.kind for p in system.parts]
@@ -68,7 +71,8 @@ def _compute(project: Project, system: AirSystem, ducts: DuctResult, fan: FanRes
     limit, known = assumption(project.book, "noise_nc").figure, models(project.book)
     number = {i: k for k, i in enumerate(ids)}
     ends = [number[t.segment_id] for t in ducts.terminals]
-    heard = _terminals(project, ducts, fan_side[ends].reshape(-1, 8), duct_side[ends].reshape(-1, 8), known, limit)
+    sides = (fan_side[ends].reshape(-1, 8), duct_side[ends].reshape(-1, 8), _of_boxes(ducts, boxes))
+    heard = _terminals(project, ducts, sides, known, limit)
     rooms = _rooms(heard, limit)
     index = max(heard.values(), key=lambda n: (rooms[n.room_id].nc, n.nc)).terminal_id if heard else ""
     return NoiseResult(heard, rooms, at_end, index, start if fan is not None else None)
@@ -134,6 +138,17 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
     return fan_side, duct_side
 
 
+def _of_boxes(ducts: DuctResult, boxes: tuple[BoxInDuct, ...]) -> np.ndarray:
+    """What is heard of its flow box at each terminal (n, 8) [dB], so that all of a room make what the box makes."""
+    count = Counter(t.room_id for t in ducts.terminals)
+    levels = {i: np.array(b.room_db) for b in boxes for i in b.room_ids}
+    silent = np.full(8, noise.LEAST_DB)
+    rows = [
+        levels[t.room_id] - 10 * np.log10(count[t.room_id]) if t.room_id in levels else silent for t in ducts.terminals
+    ]
+    return np.array(rows, float).reshape(-1, 8)
+
+
 @lru_cache(maxsize=16_384)
 def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
     """Sound power of a terminal [dB(A)]: between its points linear in log flow, beyond them 55 lg of the flow."""
@@ -143,11 +158,16 @@ def outlet_sound(model: TerminalModel, flow_m3s: float) -> float:
 
 
 def _terminals(
-    project: Project, ducts: DuctResult, fan: np.ndarray, flow: np.ndarray, known: dict[Any, Any], limit: float
+    project: Project,
+    ducts: DuctResult,
+    sides: tuple[np.ndarray, np.ndarray, np.ndarray],
+    known: dict[Any, Any],
+    limit: float,
 ) -> dict[str, TerminalNoise]:
-    """Every terminal in its room, from sound power at the ends of their ducts (n, 8) [dB]: of the fan and of the flow
-    in the ducts.
+    """Every terminal in its room. `sides`, each (n, 8) [dB]: sound power at the ends of their ducts of the fan and of
+    the flow in the ducts, and their share of what is heard of flow boxes.
     """
+    fan, flow, box = sides
     if not ducts.terminals:
         return {}
     rooms = {i: _middle(find(project.rooms, i)) for i in {t.room_id for t in ducts.terminals}}
@@ -167,9 +187,9 @@ def _terminals(
     ratio = 1 + np.array([t.damper.surplus_pa for t in ducts.terminals]) / pressure
     more = np.where(neck, noise.damper_adds(ratio, "neck"), noise.damper_adds(ratio, "upstream"))
     damper = own + 10 * np.log10(np.maximum(10 ** (more[:, None] / 10) - 1, 1e-9))
-    by_source = np.stack([fan - end + effect, flow - end + effect, own + effect, damper + effect], axis=1)
+    by_source = np.stack([fan - end + effect, flow - end + effect, own + effect, damper + effect, box], axis=1)
     nc, alone = noise.noise_criterion(noise.add(by_source, axis=1)), noise.noise_criterion(by_source[:, 2])
-    quiet = noise.noise_criterion(noise.add(by_source[:, :2], axis=1))
+    quiet = noise.noise_criterion(noise.add(by_source[:, [0, 1, 4]], axis=1))
     most = np.where(neck, noise.most_ratio(limit - alone, "neck"), noise.most_ratio(limit - alone, "upstream"))
     may = np.where((alone <= limit) & (quiet <= limit), pressure * (most - 1), 0.0)
     return {

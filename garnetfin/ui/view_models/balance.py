@@ -350,7 +350,8 @@ def noise_table(state: State, ducts: DuctResult, found: NoiseResult) -> TableVM:
         Column("From fan", "dB(A)", 100),
         Column("ducts", "dB(A)", 90),
         Column("terminal", "dB(A)", 104),
-        Column("damper", "dB(A)", 100),
+        Column("damper", "dB(A)", 96),
+        Column("box", "dB(A)", 76),
         Column("Together", "NC", 92),
         Column("Room", "NC", 70),
         Column("Limit", "NC", 74),
@@ -361,7 +362,7 @@ def noise_table(state: State, ducts: DuctResult, found: NoiseResult) -> TableVM:
     for n in sorted(found.terminals.values(), key=lambda n: -n.nc):
         t, room = by_id[n.terminal_id], found.rooms[n.room_id]
         levels = n.dba_by_source
-        top = max(range(4), key=lambda i: levels[i])
+        top = max(range(len(levels)), key=lambda i: levels[i])
         over = room.nc > room.limit_nc
         rows.append(
             Row(
