@@ -88,7 +88,7 @@ def _with_coils(asked: Asked, memo: Memo, progress: Callable[[str], None]) -> Ch
         if not isinstance(train_, TrainResult):
             return made
         sized = size(asked.project, now, train_)
-        chosen = coils(asked.project, system, train_, sized.casing, memo)
+        chosen = coils(asked.project, system, train_, sized.casing, memo, valves=False)
         new = with_coils(system, chosen)
         if agree(now, new):
             return replace(made, system=now)

@@ -30,6 +30,7 @@ FEEDS = (0.25, 1 / 3, 0.5, 2 / 3, 1.0, 1.5, 2.0)  # circuits for each tube of a 
 MOST_BYPASS = 0.9
 CONDENSATE_J_KGK = 4186.0
 REACHED_K = 0.02
+VALVE_ROUNDS, VALVE_K, LEAST_VALVE = 12, 1e-4, 0.02
 
 
 class Air(NamedTuple):
@@ -426,22 +427,34 @@ def _judged(found: Candidate, done: Done | None, want: Wanted) -> Candidate:
 
 
 def at_valve(built: Built, want: Wanted, hour: int, water_kg_s: float) -> float:
-    """Water [kg/s] with which a coil just reaches the wanted air of an hour; what it has where it cannot reach it."""
+    """Water [kg/s] with which a coil just reaches the wanted air of an hour; what it has where it cannot reach it.
+
+    Newton with differences on the share of the water and the water that leaves, both at once.
+    """
     liquid = water.liquid(0.5 * (want.water_in_c + want.water_out_c), want.glycol)
     of = Air(*(float(np.broadcast_to(np.asarray(x, float), np.shape(want.leaving_c))[hour]) for x in want.of))
     design = built.surface(of.flow, water_kg_s, liquid)
-    heats = want.water_in_c > want.water_out_c
-    target = float(want.leaving_c[hour])
+    heat, target = float(liquid.heat), float(want.leaving_c[hour])
 
-    def past(share: Array) -> Array:
+    def off(share: float, back_c: float) -> Array:
         surface = Surface(design.air_w_k, design.water_w_k * share**0.8, design.wet_factor, design.rows)
-        t = perform(surface, of, Water(water_kg_s * share, want.water_in_c, float(liquid.heat))).t
-        return np.asarray(t - target if heats else target - t)
+        t, _, entering, _ = marched(surface, of, Water(water_kg_s * share, want.water_in_c, heat), np.asarray(back_c))
+        return np.array([float(t) - target, float(entering) - want.water_in_c])
 
-    if float(past(np.asarray(1.0))) < 0:
+    full = perform(Surface(*design), of, Water(water_kg_s, want.water_in_c, heat))
+    reaches = float(full.t) >= target if want.water_in_c > target else float(full.t) <= target
+    if not reaches:
         return water_kg_s
-    share = rising_root(past, np.asarray(0.9), np.asarray(0.02), np.asarray(1.0))
-    return float(share) * water_kg_s
+    x = np.array([1.0, float(full.water_c)])
+    for _ in range(VALVE_ROUNDS):
+        here = off(*x)
+        if np.abs(here).max() < VALVE_K:
+            break
+        slopes = np.array([(off(x[0] - 1e-3, x[1]) - here) / -1e-3, (off(x[0], x[1] + 1e-3) - here) / 1e-3]).T
+        move = np.linalg.solve(slopes, -here)
+        x = x + np.clip(move, [-0.25, -3.0], [0.25, 3.0])
+        x[0] = min(max(x[0], LEAST_VALVE), 1.0)
+    return float(x[0]) * water_kg_s
 
 
 def valve_kv(flow_m3s: float, drop_pa: float) -> float:

@@ -1,7 +1,7 @@
 """Coils of a unit: chosen for the hours that govern, from the face of its casing and the water of its circuit."""
 
 from collections.abc import Sequence
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -40,9 +40,11 @@ WORDS = {
 
 
 def coils(
-    project: Project, system: AirSystem, train: TrainResult, casing: Casing | None, memo: Memo
+    project: Project, system: AirSystem, train: TrainResult, casing: Casing | None, memo: Memo, valves: bool = True
 ) -> dict[str, CoilRecord]:
-    """Coils of a system that have something to do, by id, in the order of the air."""
+    """Coils of a system that have something to do, by id, in the order of the air; without `valves` they do not say
+    what water just does.
+    """
     found: dict[str, CoilRecord] = {}
     counts: dict[str, int] = {}
     for i, part in enumerate(train.parts):
@@ -55,8 +57,10 @@ def coils(
         before = train.parts[i - 1].id if i else "outdoor"
         coil = _Coil(project.book, train, casing, Place(choice, part.kind, before, tag, part.choice == "dry air"))
         if coil.works:
-            answer = memo.one("coil", coil.row, coil.answer)
-            found[choice.id] = coil.record(answer)
+            row = coil.row
+            answer = memo.one("coil", row, coil.answer)
+            valve = memo.one("valve", row, partial(coil.valve_kg_s, answer)) if valves else float("nan")
+            found[choice.id] = coil.record(answer, valve)
     return found
 
 
@@ -84,7 +88,6 @@ class Answer(NamedTuple):
     chosen: core.Candidate | None
     tried: tuple[Refused, ...]
     bypass: float
-    valve_kg_s: float
 
 
 class _Coil:
@@ -121,16 +124,19 @@ class _Coil:
     def answer(self) -> Answer:
         every = [s for s in catalogue(self.book, "coils") if ("cooling" if self.cools else "heating") in s.use]
         chosen, tried, said = self._choose(every)
-        bypass, valve = float("nan"), float("nan")
-        if chosen is not None and chosen.done is not None:
-            k, at, done = self.hours.index(self.at), self.at, chosen.done
-            if self.cools:
-                into = self.into
-                bypass = float(core.bypass_of(into.t[at], into.w[at], done.t[k], done.w[k], self.train.pressure_pa))
-            valve = core.at_valve(chosen.built, self.want, k, chosen.water_kg_s)
-        return Answer(chosen, (*said, *self._refused(tried)), bypass, valve)
+        bypass = float("nan")
+        if chosen is not None and chosen.done is not None and self.cools:
+            k, at, done, into = self.hours.index(self.at), self.at, chosen.done, self.into
+            bypass = float(core.bypass_of(into.t[at], into.w[at], done.t[k], done.w[k], self.train.pressure_pa))
+        return Answer(chosen, (*said, *self._refused(tried)), bypass)
 
-    def record(self, answer: Answer) -> CoilRecord:
+    def valve_kg_s(self, answer: Answer) -> float:
+        """Water that just does what is wanted at the hour of the greatest heat; NaN without a coil."""
+        if answer.chosen is None or answer.chosen.done is None:
+            return float("nan")
+        return core.at_valve(answer.chosen.built, self.want, self.hours.index(self.at), answer.chosen.water_kg_s)
+
+    def record(self, answer: Answer, valve_kg_s: float) -> CoilRecord:
         at, choice = self.at, self.choice
         return CoilRecord(
             choice.id,
@@ -152,7 +158,7 @@ class _Coil:
             answer.chosen,
             bool(choice.series or choice.rows),
             answer.bypass,
-            answer.valve_kg_s,
+            valve_kg_s,
             answer.tried,
         )
 
