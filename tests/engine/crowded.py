@@ -119,7 +119,8 @@ def _system(project: Project) -> Project:
         )
         for p in system.parts
     )
-    system = structs.replace(system, parts=parts)
+    # coils of the small building stay as typed: what one gives back is tried in the equipped one
+    system = structs.replace(system, parts=parts, coils="typed")
     zone = Zone(id="z", name="Zone", cooling_c=pin(24.0), humidity_low=pin(0.3), humidity_high=pin(0.55))
     segments = list(project.segments)
     trunk = next(k for k, s in enumerate(segments) if s.air == "supply" and s.role == "trunk")

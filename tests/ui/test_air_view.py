@@ -227,7 +227,7 @@ class States(AirTest):
     def test_coil_check_proof_and_plant(self):
         self.tab("Coil check")
         rows = {r.cells[0].text: r.cells[2].text for r in self.air.coil.model_.vm.rows}
-        self.assertEqual(rows["Total load"], "86.13")
+        self.assertEqual(rows["Total load"], "88.22")
         left = {r.cells[0].text: r.cells[1].text for r in self.air.proof.model_.vm.rows}
         word, size, unit = left["Left over"].split()
         self.assertEqual((word, unit), ("within", "W"))

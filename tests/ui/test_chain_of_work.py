@@ -301,4 +301,4 @@ class Fan(WindowTest):
         self.click(fan.candidates.viewport(), (at.x(), at.y()))
         QTest.mouseDClick(fan.candidates.viewport(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, at)
         self.wait()
-        self.assertEqual(self.session.project.air_systems[0].fan("supply").model, "GF-B710")
+        self.assertEqual(self.session.project.air_systems[0].fan("supply").model, "GF-P800")
