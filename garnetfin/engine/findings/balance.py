@@ -182,6 +182,7 @@ def _loud(project: Project, system: AirSystem, ducts: DuctResult, noise: NoiseRe
     index = noise.terminals[noise.index]
     room, t = find(project.rooms, index.room_id), next(t for t in ducts.terminals if t.terminal_id == noise.index)
     at = noise.rooms[index.room_id]
+    mends: tuple[Mend, ...]
     match at.loudest:
         case "fan":
             why, mends = (
