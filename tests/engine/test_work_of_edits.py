@@ -21,8 +21,16 @@ SYSTEM = {
     "air along ducts": ROUNDS,
     "ducts": 1,
     "duct heat": 1,
-    "fans": 1,
-    "train": 1,
+    # once more with the drops of its coils, and of the boxes that its rooms ask for
+    "fans": 2,
+    "train": 2,
+    "boxes": 2 * ROUNDS,
+    "air with boxes": ROUNDS,
+    "coil": 4,
+    "valve": 2,
+    "unit sheet": 1,
+    "silencer": 1,
+    "machines": 2,
     "flows": 1,
     "noise": 1,
     "clashes": 1,
@@ -46,7 +54,8 @@ MOST = {
     "pinned size": DRAWN,
     "share of a terminal": DRAWN,
     "name of a room": {"loads": 1, "room findings": 1, "air findings": 4, "drawn findings": 1},
-    "bypass of a coil": {"chain": 1, "fans": 1, "train": 1, "flows": 1, "noise": 1, "air findings": 1},
+    "bypass of a coil": {"chain": 1, "fans": 2, "train": 2, "flows": 1, "noise": 1, "air findings": 1}
+    | {"boxes": 2 * ROUNDS, "coil": 2, "valve": 1, "unit sheet": 1, "silencer": 1, "machines": 1},
 }
 
 

@@ -392,12 +392,13 @@ class _Units:
         def of(value: float) -> np.ndarray:
             return np.array([value * n])
 
+        cools = record.cool_need_w >= LEAST_W  # its valve and its fan stay shut and off below that
         worked = core.fan_coils_at(
             (of(rated.air_w_k[i]), of(rated.water_w_k[i])),
             of(model.air_m3s),
             of(model.cool_water_kg_s),
             of(model.fan_w),
-            self._air(np.array([record.cool_need_w])),
+            self._air(np.array([record.cool_need_w if cools else 0.0])),
             self.cold.flow_c,
         )
         heats = float(
@@ -417,14 +418,14 @@ class _Units:
             dew_c=float(moist.dew_point(room_w, self.p)),
             water_in_c=self.cold.flow_c,
             water_back_c=float(worked.back_c[0]),
-            cool_total_w=float(worked.total_w[0]),
-            cool_sensible_w=float(worked.sensible_w[0]),
-            condensate_kg_s=float(worked.condensate_kg_s[0]),
+            cool_total_w=float(worked.total_w[0]) if cools else 0.0,
+            cool_sensible_w=float(worked.sensible_w[0]) if cools else 0.0,
+            condensate_kg_s=float(worked.condensate_kg_s[0]) if cools else 0.0,
             heat_w=min(heats, record.heat_need_w),
-            water_kg_s=float(worked.share[0]) * model.cool_water_kg_s * n,
+            water_kg_s=float(worked.share[0]) * model.cool_water_kg_s * n if cools else 0.0,
             hot_water_kg_s=model.heat_water_kg_s * n if record.heat_need_w >= LEAST_W else 0.0,
             sound_dba=self._sound(model, n),
-            short_cool_w=float(worked.short_w[0]) if record.cool_need_w >= LEAST_W else 0.0,
+            short_cool_w=float(worked.short_w[0]) if cools else 0.0,
             short_heat_w=max(0.0, record.heat_need_w - heats),
         )
 

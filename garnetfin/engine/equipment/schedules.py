@@ -70,7 +70,7 @@ class Schedule:
 
 
 HEAD = (Column("tag", "Tag", width=1.3, edits="tag"), Column("served", "Serves", width=2.0))
-MODEL = Column("model", "Model", width=1.7, edits="model")
+MODEL = Column("model", "Model", width=2.0, edits="model")
 
 BOXES = (
     *HEAD,
@@ -139,7 +139,7 @@ UNITS = (
 )
 ROOM_UNITS = (
     *HEAD,
-    Column("kind", "Kind", width=1.2),
+    Column("kind", "Kind", width=1.6),
     MODEL,
     Column("count", "Number", "plain", 0.8, 0, "count"),
     Column("primary_m3s", "Primary", "room_flow", 0.9),
@@ -161,7 +161,7 @@ ROOM_UNITS = (
 MACHINES = (
     *HEAD,
     MODEL,
-    Column("kind", "Kind", width=1.5),
+    Column("kind", "Kind", width=2.0),
     Column("count", "Number", "plain", 0.8, 0, "count"),
     Column("standby", "Reserve", "plain", 0.8, 0),
     Column("load_w", "Load", "load", 0.8, 1),

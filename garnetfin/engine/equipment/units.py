@@ -90,7 +90,7 @@ def size(project: Project, system: AirSystem, train: TrainResult) -> Sized:
 def sections(train: TrainResult, coils: Mapping[str, CoilRecord]) -> tuple[tuple[Section, ...], tuple[Section, ...]]:
     """(supply, exhaust) sections, each in the order of its air; a filter stands before the recovery of the exhaust."""
     at = next((i for i, p in enumerate(train.parts) if p.kind == "rooms"), len(train.parts))
-    depth = {c.part_id: c.chosen.built.depth_m for c in coils.values() if c.chosen is not None}
+    depth = _depths(coils)
     supply = []
     for part in train.parts[:at]:
         if part.kind == "duct":
@@ -108,6 +108,11 @@ def sections(train: TrainResult, coils: Mapping[str, CoilRecord]) -> tuple[tuple
     return tuple(supply), tuple(exhaust)
 
 
+def _depths(coils: Mapping[str, CoilRecord]) -> dict[str, float]:
+    """Depths [m] of its coils along the air, by part: all that a unit reads of them."""
+    return {c.part_id: c.chosen.built.depth_m for c in coils.values() if c.chosen is not None}
+
+
 def unit(
     project: Project,
     system: AirSystem,
@@ -122,9 +127,8 @@ def unit(
     known = {way: f for way, f in fans.items() if isinstance(f, FanResult)}
     choice = choice_of(project, system.id)
     place = tags.of_unit(project, system.id)
-    row = key(
-        system, choice, place, train, outside, sized.casing and sized.casing.size, *known.values(), *coils.values()
-    )
+    deep = _depths(coils)
+    row = key(system, choice, place, train, outside, sized.casing and sized.casing.size, *known.values(), *deep.items())
     sheet: UnitRecord = memo.one(
         "unit sheet", row, lambda: _compute(system, choice, place, train, sized, coils, known, outside)
     )

@@ -209,7 +209,8 @@ def _loud(project: Project, system: AirSystem, ducts: DuctResult, noise: NoiseRe
         case "box":
             pinned = next((b for b in project.flow_boxes if room.id in b.room_ids and b.model), None)
             by_rule = Mend("Box by rule", SetEquipment("flow_boxes", pinned.id, "model", "")) if pinned else None
-            why, mends = "Its flow box is loudest there", ((by_rule,) if by_rule is not None else ())
+            why = "Its flow box is loudest there"
+            mends = (by_rule,) if by_rule is not None else ()
         case _:
             why, mends = "The flow in its ducts is loudest there", ()
     more = (

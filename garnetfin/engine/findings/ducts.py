@@ -148,8 +148,10 @@ def _damper(t: TerminalResult | None, segment: SegmentResult, weak: bool, most_p
         if fast
         else ()
     )
-    mends = (*mends, Mend("An orifice plate", SetDuctChoice((segment.segment_id,), "damper", "orifice")))
     takes = segment.damper.surplus_pa
+    plate = Mend("An orifice plate", SetDuctChoice((segment.segment_id,), "damper", "orifice"))
+    # a smaller duct helps a blade that is too far closed; it takes little of a surplus that is too large
+    mends = (plate, *mends) if takes > most_pa else (*mends, plate)
     if segment.damper.angle_deg is None:
         return Finding(
             "damper",

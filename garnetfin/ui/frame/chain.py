@@ -129,7 +129,7 @@ class ChainBand(QWidget):
         p.setFont(unit_font)
         p.drawText(QPointF(box.left() + 11 + metrics.horizontalAdvance(tr(link.figure)) + 3, 43), tr(link.unit))
         p.setPen(c("garnet" if link.changed and link.note != "unchanged" else "faint"))
-        note = QFontMetricsF(unit_font).elidedText(tr(link.note), Qt.TextElideMode.ElideRight, room)
+        note = QFontMetricsF(unit_font).elidedText(tr(link.note), Qt.TextElideMode.ElideRight, box.width() - 13)
         p.drawText(QPointF(box.left() + 11, 58), note)
 
     def _paint_bead(self, p: QPainter, at: QPointF, link: LinkVM, active: bool) -> None:

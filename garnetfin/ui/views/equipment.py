@@ -17,7 +17,7 @@ from garnetfin.ui.widgets.bare import Menu
 from garnetfin.ui.widgets.controls import LinkText, Strip, TextButton
 from garnetfin.ui.widgets.table import Table
 
-SHOWN = (("all", "all"), ("system", "this system"), ("level", "this level"))
+SHOWN = (("all", "all"), ("system", "system"), ("level", "level"))
 
 
 class EquipmentPage(QWidget):
