@@ -31,6 +31,7 @@ SYSTEM = {
     "unit sheet": 1,
     "silencer": 1,
     "machines": 2,
+    "box places": 1,
     "flows": 1,
     "noise": 1,
     "clashes": 1,

@@ -5,13 +5,14 @@ catalogues, why.
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
 from garnetfin.core.equipment.catalogue import SHEETS, headings
 from garnetfin.core.tables import read_rows
 from garnetfin.engine.equipment.schedules import KEYS
+from garnetfin.engine.layout.equipment_outlines import boxes_of_level
 from tests.example import by_number
 from tests.ui.driver import WindowTest
 
@@ -124,6 +125,34 @@ class Schedules(EquipmentTest):
 
 
 class Rooms(EquipmentTest):
+    def test_boxes_are_drawn_where_they_stand_and_in_garnet_with_their_room(self):
+        plan, state = self.air.plan, self.window.session.state
+        ducts = state.results.ducts[AHU]
+        piece = next(
+            p for p in boxes_of_level(state.results, ducts, state.show.level_id) if p.tag == "FB-0.04"
+        )  # off all other figures
+
+        def colour() -> str:
+            corner = plan.map.map(QPointF(*piece.outline[0])).toPoint()
+            around = [
+                plan.grab().toImage().pixelColor(corner.x() + dx, corner.y() + dy)
+                for dx in (-1, 0, 1)
+                for dy in (-1, 0, 1)
+            ]
+            darkest = min(around, key=lambda c: c.lightness())
+            return (
+                "garnet"
+                if darkest.red() > darkest.green() + 60
+                else "teal"
+                if darkest.green() > darkest.red() + 40
+                else "none"
+            )
+
+        self.assertEqual(colour(), "teal")
+        self.air.pick("room", (by_number(state.project, "0.04").id,))
+        self.wait()
+        self.assertEqual(colour(), "garnet")
+
     def test_a_unit_is_put_into_a_chosen_room_and_taken_out_again(self):
         room = by_number(self.session.project, "1.11").id
         self.session.select("room", room)

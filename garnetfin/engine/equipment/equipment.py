@@ -6,6 +6,7 @@ from typing import Any, NamedTuple
 
 from garnetfin.engine.equipment.coils import coils
 from garnetfin.engine.equipment.machines import machines
+from garnetfin.engine.equipment.places import box_places
 from garnetfin.engine.equipment.records import BoxRecord, CoilRecord, Equipment, SilencerRecord, UnitRecord
 from garnetfin.engine.equipment.room_units import room_units
 from garnetfin.engine.equipment.shafts import shafts
@@ -51,12 +52,16 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
     all_coils: dict[str, CoilRecord] = {}
     all_units: dict[str, UnitRecord] = {}
     all_silencers: dict[str, SilencerRecord] = {}
+    stand: dict[str, tuple[str, ...]] = {}
 
     def guarded(kind: str, object_id: str, what: str, call: Any, *arguments: Any) -> Any:
         return faults.stage(("Air", kind, object_id, what), call, *arguments, otherwise=lambda _: {})
 
     for system in project.air_systems:
-        all_boxes |= found.boxes[system.id]
+        own_boxes, drawn = found.boxes[system.id], found.ducts[system.id]
+        all_boxes |= own_boxes
+        if own_boxes and isinstance(drawn, DuctResult):
+            stand |= box_places(drawn, own_boxes, memo)
         train = found.trains[system.id]
         if isinstance(train, TrainResult):
             made = guarded("system", system.id, f"Unit of {system.name}", _unit, project, system, train, found, memo)
@@ -69,7 +74,7 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
     floor = sum(r.figures.area_m2.figure for r in found.rooms.values() if isinstance(r, RoomResult) and r.kept)
     plant = guarded("site", "", "Machines", machines, project, found.climate, found.plant, all_coils, floor, memo)
     passing = guarded("site", "", "Shafts", shafts, project, found.air)
-    chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing)
+    chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing, box_ducts=stand)
     at = ("Air", "site", "", "Room for the plant")
     space = faults.stage(at, plant_space, project, chosen, found.blocks, otherwise=lambda _: None)
     return replace(chosen, space=space)

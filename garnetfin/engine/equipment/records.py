@@ -266,6 +266,7 @@ class Equipment:
     silencers: Mapping[str, SilencerRecord] = field(default_factory=dict)
     shafts: Mapping[str, ShaftRecord] = field(default_factory=dict)
     space: PlantSpace | None = None
+    box_ducts: Mapping[str, tuple[str, ...]] = field(default_factory=dict)  # that each box stands in
 
     def box_of(self, room_id: str) -> BoxRecord | None:
         """The flow box of a room."""

@@ -1,6 +1,7 @@
 """Findings of equipment: none that serves, what a pinned one breaks, limits of units, machines that are short."""
 
 from collections.abc import Iterator
+from math import dist
 
 from garnetfin.core.equipment.casings import FAN_POWER_CLASSES, LEAST_RATIO, VELOCITY_CLASSES
 from garnetfin.core.equipment.plant import LARGE_SPARE
@@ -19,14 +20,16 @@ from garnetfin.engine.equipment.records import (
 from garnetfin.engine.results import Finding, Mend
 from garnetfin.project.book import Book
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
-from garnetfin.project.edits.equipment import PutRoomUnit, SetEquipment
+from garnetfin.project.edits.equipment import PutBox, PutRoomUnit, SetEquipment
 from garnetfin.project.edits.systems import SetSystemChoice
+from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 
 LEAST_W = 1.0
 HIGH_SHARE = 0.5  # of the greatest flow, above which reheat of a least flow is worth a look
 SHORT_SHARE = 0.02
+NAMED = 4  # tags that are told one by one
 
 
 def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] = ()) -> Iterator[Finding]:
@@ -42,7 +45,7 @@ def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] =
             "watch",
             (Mend("Figures as typed at the parts", SetSystemChoice(system_id, "coils", "typed")),),
         )
-    yield from _boxes(of)
+    yield from _boxes(project, of)
     for coil in of.coils.values():
         yield from _coil(coil)
     for unit in of.units.values():
@@ -62,9 +65,56 @@ def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:
     return Mend("Let the rule choose", SetEquipment(sheet, item_id, field, ""))
 
 
-def _boxes(of: Equipment) -> Iterator[Finding]:
+def _boxes(project: Project, of: Equipment) -> Iterator[Finding]:
     for box in of.boxes.values():
         yield from _box(box)
+    apart = [of.boxes[i] for i, stands in of.box_ducts.items() if len(stands) > 1]
+    if apart:
+        worst = max(apart, key=lambda b: len(of.box_ducts[b.id]))
+        many = f"{len(apart)} boxes have" if len(apart) > 1 else f"{worst.tag} has"
+        group = next((b for b in apart if len(b.room_ids) > 1), None)
+        yield Finding(
+            "box-place",
+            "Air",
+            "room",
+            worst.room_ids[0],
+            f"{many} no duct of their own" if len(apart) > 1 else f"{many} no duct of its own",
+            f"{_named(apart)}: air of their terminals parts from other air in several places, at {worst.tag} in "
+            f"{', '.join(of.box_ducts[worst.id])}. Each branch is counted with a whole box; lead the terminals of a box "
+            "off one duct.",
+            "watch",
+            (Mend(f"Its first room out of {group.tag}", PutBox((group.room_ids[0],))),) if group else (),
+        )
+    tight = [(of.boxes[i], s) for i, stands in of.box_ducts.items() for s in stands if _longer(project, of.boxes[i], s)]
+    if tight:
+        box, segment_id = tight[0]
+        assert box.model is not None
+        yield Finding(
+            "box-length",
+            "Air",
+            "segment",
+            segment_id,
+            f"{box.tag} is longer than its duct"
+            if len(tight) == 1
+            else f"{len(tight)} boxes are longer than their ducts",
+            f"{_named([b for b, _ in tight])}: {box.tag} is {amount('length', box.model.length_m)} long, {segment_id} "
+            f"{amount('length', _drawn_m(project, segment_id))}. Lengthen the branch, or join its terminals further on.",
+            "watch",
+        )
+
+
+def _named(boxes: list[BoxRecord]) -> str:
+    return ", ".join(b.tag for b in boxes[:NAMED]) + (" …" if len(boxes) > NAMED else "")
+
+
+def _drawn_m(project: Project, segment_id: str) -> float:
+    segment = find(project.segments, segment_id)
+    a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
+    return dist((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m))
+
+
+def _longer(project: Project, box: BoxRecord, segment_id: str) -> bool:
+    return box.model is not None and box.model.length_m > _drawn_m(project, segment_id)
 
 
 def _box(box: BoxRecord) -> Iterator[Finding]:

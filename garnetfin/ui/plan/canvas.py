@@ -7,6 +7,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QTransform, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from garnetfin.engine.layout.equipment_outlines import Placed
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.lookup import find
@@ -23,6 +24,7 @@ from garnetfin.ui.plan.duct_layer import (
     paint_zones,
     unsized,
 )
+from garnetfin.ui.plan.equipment_layer import equipment_shadow, paint_equipment, placed_on
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
@@ -280,11 +282,14 @@ class PlanCanvas(QWidget):
                 paint_underlay(p, m, under, content)
         layers.paint_marks(p, m, project, level, style.compact)
         labels: list[QRectF] = []
+        pieces = self._equipment(state, level, style)
+        shadow = equipment_shadow(m, pieces)
         if not self._still and not style.ducts:
             taken = None
             if style.air and state.known:
                 taken = layers.duct_shadow(m, project, None, level)
-                taken.addPath(air_shadow(m, state, level, layers.duct_shadow(m, project, None, level)))
+                taken.addPath(shadow)
+                taken.addPath(air_shadow(m, state, level, taken))
             labels = layers.paint_room_labels(p, m, project, level, style, taken)
         layers.paint_walls(p, m, project, level, style.wall_fills)
         if not style.compact and not style.ducts:
@@ -294,7 +299,9 @@ class PlanCanvas(QWidget):
             taken = layers.duct_shadow(m, project, None, level)
             for ducts in self.networks:
                 taken.addPath(layers.duct_shadow(m, project, ducts, level))
-            self.labels = duct_labels(m, project, self.networks, level, style, taken)
+            taken.addPath(shadow)
+            clear = tuple(m.mapRect(polygon(x.outline).boundingRect()) for x in pieces)
+            self.labels = duct_labels(m, project, self.networks, level, style, taken, clear)
             for label in self.labels:
                 taken.addRect(label.covered)
             labels = layers.paint_room_labels(p, m, project, level, style, taken)
@@ -306,8 +313,18 @@ class PlanCanvas(QWidget):
                 paint_ducts(p, m, project, ducts, level, style, state.selection)
             paint_unsized(p, m, unsized(project, self.networks, state.show.system_id, level), state.selection)
             paint_labels(p, self.labels, self.networks, style, state.selection)
+        if pieces:
+            beside = layers.duct_shadow(m, project, None, level)
+            beside.addPath(shadow)
+            for box in (*labels, *((x.covered for x in self.labels) if style.ducts else ())):
+                beside.addRect(box)
+            for ducts in self.networks if style.ducts else ():
+                beside.addPath(layers.duct_shadow(m, project, ducts, level))
+            paint_equipment(p, m, pieces, state.selection, beside)
         if style.air and state.known:
-            paint_air(p, m, state, level, layers.duct_shadow(m, project, None, level))
+            beside = layers.duct_shadow(m, project, None, level)
+            beside.addPath(shadow)
+            paint_air(p, m, state, level, beside)
         if style.ducts or style.terminals:
             known = state.results.terminals if state.known else {}
             layers.paint_terminals(
@@ -327,6 +344,13 @@ class PlanCanvas(QWidget):
             north = project.site.north_deg if project.site else 0.0
             layers.paint_north(p, self._north_at(), north if self._turn is None else self._turn)
             self._paint_foot(p, m, style.units)
+
+    def _equipment(self, state: State, level: str, style: layers.PlanStyle) -> tuple[Placed, ...]:
+        """Boxes and units in rooms, where the air or its ducts are shown in full."""
+        if not state.known or self._still or style.compact or style.quiet or not (style.ducts or style.air):
+            return ()
+        drawn = state.results.ducts.get(state.show.system_id)
+        return placed_on(state.results, drawn if isinstance(drawn, DuctResult) else None, level)
 
     def _paint_foot(self, p: QPainter, m: QTransform, units: str) -> None:
         if self.caption:

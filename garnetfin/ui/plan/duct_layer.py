@@ -218,14 +218,15 @@ def duct_labels(
     level_id: str,
     style: PlanStyle,
     taken: QPainterPath,
+    clear: tuple[QRectF, ...] = (),
 ) -> tuple[DuctLabel, ...]:
-    """Where labels of ducts stand: moved ones where they were put; the others on their duct where they fit, else beside
-    it where nothing is.
+    """Where labels of ducts stand: moved ones where they were put; the others on their duct where they fit and nothing
+    is to be kept clear, else beside it where nothing is.
     """
     if style.labels == "none" or m.m11() < SMALL_SCALE:
         return ()
     found: list[DuctLabel] = []
-    boxes: list[QRectF] = []
+    boxes: list[QRectF] = [*clear]
     rows = []
     for network in networks:
         paths = duct_paths(project, network, level_id)

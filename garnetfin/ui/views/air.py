@@ -63,6 +63,13 @@ TALL = {
 }  # pages that say little in a low drawer
 
 
+HINTS = {
+    "plan": "Click a terminal or a room; drag a terminal where its air is wanted. Boxes and units stand at their size.",
+    "casing": "The unit to scale, with the space its service takes. Its size is fixed under Equipment, Air handlers.",
+    "Equipment": "Click a line and its rooms are chosen. Cells behind a ring or a pin can be typed into; W says why.",
+}
+
+
 class AirView(View):
     HINT = (
         "Drag a section along the unit, or out of it. Click a section for its figures; drag a ringed state to move the "
@@ -257,7 +264,12 @@ class AirView(View):
 
     def _tab_chosen(self, _i: int) -> None:
         self._split.raise_to(TALL.get(self.tab, 0))
+        self._say()
         self.session.changed.emit()
+
+    def _say(self) -> None:
+        """What the hand can do here."""
+        self.hint.emit(HINTS.get(self.tab) or HINTS.get(self.shown, self.HINT))
 
     # -- rendering -----------------------------------------------------------------------------------------------
     def point(self, state: State) -> Point | Missing:
@@ -356,6 +368,7 @@ class AirView(View):
     def show_main(self, what: str) -> None:
         """The train with its chart, or the plan with the air of every room."""
         self.shown = what
+        self._say()
         self.session.changed.emit()
 
     def _style(self, state: State) -> layers.PlanStyle:

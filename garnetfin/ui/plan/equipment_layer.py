@@ -1,0 +1,100 @@
+"""Equipment on the plan: flow boxes in their ducts as a body with an arrow, units in rooms as their outline."""
+
+from functools import lru_cache
+from math import atan2, cos, sin
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPainterPath, QPolygonF, QTransform
+
+from garnetfin.engine.layout.equipment_outlines import Placed, boxes_of_level, room_units_of_level
+from garnetfin.engine.results import DuctResult, Results
+from garnetfin.project.lookup import Same
+from garnetfin.ui.plan.geometry import polygon
+from garnetfin.ui.plan.layers import pen, text, text_width
+from garnetfin.ui.state import Selection
+from garnetfin.ui.theme import theme
+
+TAG_PX, TAG_H = 9.5, 11.0
+SMALL_PX = 14.0  # a body shorter than this bears no tag
+
+
+def placed_on(results: Results, ducts: DuctResult | None, level_id: str) -> tuple[Placed, ...]:
+    """All pieces of a level: boxes of these ducts, and units in rooms."""
+    return _placed_on(Same(results), Same(ducts), level_id)
+
+
+@lru_cache(maxsize=8)
+def _placed_on(results: Same, ducts: Same, level_id: str) -> tuple[Placed, ...]:
+    boxes = boxes_of_level(results.item, ducts.item, level_id) if ducts.item is not None else ()
+    return (*boxes, *room_units_of_level(results.item, level_id))
+
+
+def equipment_shadow(m: QTransform, pieces: tuple[Placed, ...]) -> QPainterPath:
+    """What they cover, in pixels."""
+    taken = QPainterPath()
+    taken.setFillRule(Qt.FillRule.WindingFill)
+    for piece in pieces:
+        if piece.kind not in ("floor", "ceiling"):
+            taken.addPath(m.map(_body(piece)))
+    return taken
+
+
+def _body(piece: Placed) -> QPainterPath:
+    path = QPainterPath()
+    path.addPolygon(polygon(piece.outline))
+    path.closeSubpath()
+    return path
+
+
+def paint_equipment(
+    p: QPainter, m: QTransform, pieces: tuple[Placed, ...], selection: Selection, taken: QPainterPath
+) -> None:
+    """Bodies, then tags where they are free of what is `taken`, which grows by them."""
+    rooms = set(selection.of("room"))
+    for piece in pieces:
+        chosen = bool(rooms & set(piece.room_ids))
+        ink = theme.colour("garnet" if chosen else "supply" if piece.kind == "box" else "ink")
+        line = pen(ink, 1.8 if chosen else 1.1)
+        if piece.kind in ("floor", "ceiling"):
+            line.setDashPattern([5, 3])
+            p.setBrush(Qt.BrushStyle.NoBrush)
+        else:
+            p.setBrush(theme.colour("garnet_tint" if chosen else "sheet"))
+        p.setPen(line)
+        p.drawPath(m.map(_body(piece)))
+        if piece.kind == "box":
+            _arrow(p, m, piece, ink)
+    for piece in pieces:
+        _tag(p, m, piece, taken)
+
+
+def _arrow(p: QPainter, m: QTransform, piece: Placed, ink) -> None:
+    tail, head = (m.map(QPointF(*at)) for at in piece.way)
+    if (head - tail).manhattanLength() < 5:
+        return
+    turn = atan2(head.y() - tail.y(), head.x() - tail.x())
+    p.drawLine(tail, head)
+    p.setBrush(ink)
+    p.drawPolygon(QPolygonF([head, *(head - 4.5 * QPointF(cos(turn + s), sin(turn + s)) for s in (0.45, -0.45))]))
+
+
+def _tag(p: QPainter, m: QTransform, piece: Placed, taken: QPainterPath) -> None:
+    """The tag beside its body, on the first side that is free."""
+    box = m.map(_body(piece)).boundingRect()
+    if max(box.width(), box.height()) < SMALL_PX:
+        return
+    wide = text_width(piece.tag, TAG_PX, 500)
+    if piece.kind in ("floor", "ceiling"):
+        places = [QRectF(box.left() + 3, box.bottom() - TAG_H - 2, wide, TAG_H)]
+    else:
+        x, y = box.center().x() - wide / 2, box.center().y() - TAG_H / 2
+        places = [
+            QRectF(x, box.bottom() + 1, wide, TAG_H),
+            QRectF(x, box.top() - TAG_H - 1, wide, TAG_H),
+            QRectF(box.right() + 3, y, wide, TAG_H),
+            QRectF(box.left() - wide - 3, y, wide, TAG_H),
+        ]
+    place = next((q for q in places if not taken.intersects(q)), None)
+    if place is not None:
+        text(p, place.center(), piece.tag, theme.colour("faint"), TAG_PX, 500, halo=theme.colour("sheet"))
+        taken.addRect(place)
