@@ -1,4 +1,4 @@
-"""Where equipment stands on the plan: boxes in the ducts of their rooms alone, units in their rooms and below windows."""
+"""Where equipment stands on the plan: boxes in ducts of their rooms alone, units in rooms and below windows."""
 
 import unittest
 from math import dist

@@ -68,39 +68,49 @@ def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:
 def _boxes(project: Project, of: Equipment) -> Iterator[Finding]:
     for box in of.boxes.values():
         yield from _box(box)
+    yield from _apart(of)
+    yield from _tight(project, of)
+
+
+def _apart(of: Equipment) -> Iterator[Finding]:
+    """Boxes that no one duct leads to."""
     apart = [of.boxes[i] for i, stands in of.box_ducts.items() if len(stands) > 1]
-    if apart:
-        worst = max(apart, key=lambda b: len(of.box_ducts[b.id]))
-        many = f"{len(apart)} boxes have" if len(apart) > 1 else f"{worst.tag} has"
-        group = next((b for b in apart if len(b.room_ids) > 1), None)
-        yield Finding(
-            "box-place",
-            "Air",
-            "room",
-            worst.room_ids[0],
-            f"{many} no duct of their own" if len(apart) > 1 else f"{many} no duct of its own",
-            f"{_named(apart)}: air of their terminals parts from other air in several places, at {worst.tag} in "
-            f"{', '.join(of.box_ducts[worst.id])}. Each branch is counted with a whole box; lead the terminals of a box "
-            "off one duct.",
-            "watch",
-            (Mend(f"Its first room out of {group.tag}", PutBox((group.room_ids[0],))),) if group else (),
-        )
-    tight = [(of.boxes[i], s) for i, stands in of.box_ducts.items() for s in stands if _longer(project, of.boxes[i], s)]
-    if tight:
-        box, segment_id = tight[0]
-        assert box.model is not None
-        yield Finding(
-            "box-length",
-            "Air",
-            "segment",
-            segment_id,
-            f"{box.tag} is longer than its duct"
-            if len(tight) == 1
-            else f"{len(tight)} boxes are longer than their ducts",
-            f"{_named([b for b, _ in tight])}: {box.tag} is {amount('length', box.model.length_m)} long, {segment_id} "
-            f"{amount('length', _drawn_m(project, segment_id))}. Lengthen the branch, or join its terminals further on.",
-            "watch",
-        )
+    if not apart:
+        return
+    worst = max(apart, key=lambda b: len(of.box_ducts[b.id]))
+    group = next((b for b in apart if len(b.room_ids) > 1), None)
+    yield Finding(
+        "box-place",
+        "Air",
+        "room",
+        worst.room_ids[0],
+        f"{len(apart)} boxes have no duct of their own" if len(apart) > 1 else f"{worst.tag} has no duct of its own",
+        f"{_named(apart)}: air of their terminals parts from other air in several places, at {worst.tag} in "
+        f"{', '.join(of.box_ducts[worst.id])}. Each branch counts with a whole box; lead its terminals off one duct.",
+        "watch",
+        (Mend(f"Its first room out of {group.tag}", PutBox((group.room_ids[0],))),) if group else (),
+    )
+
+
+def _tight(project: Project, of: Equipment) -> Iterator[Finding]:
+    """Boxes for which the duct they stand in is too short."""
+    stands = [(of.boxes[i], segment_id) for i, at in of.box_ducts.items() for segment_id in at]
+    tight = [(b, s) for b, s in stands if b.model is not None and b.model.length_m > _drawn_m(project, s)]
+    if not tight:
+        return
+    box, segment_id = tight[0]
+    assert box.model is not None
+    many = f"{len(tight)} boxes are longer than their ducts"
+    yield Finding(
+        "box-length",
+        "Air",
+        "segment",
+        segment_id,
+        many if len(tight) > 1 else f"{box.tag} is longer than its duct",
+        f"{_named([b for b, _ in tight])}: {box.tag} is {amount('length', box.model.length_m)} long, {segment_id} "
+        f"{amount('length', _drawn_m(project, segment_id))}. Lengthen the branch, or join its terminals further on.",
+        "watch",
+    )
 
 
 def _named(boxes: list[BoxRecord]) -> str:
@@ -111,10 +121,6 @@ def _drawn_m(project: Project, segment_id: str) -> float:
     segment = find(project.segments, segment_id)
     a, b = find(project.duct_points, segment.a), find(project.duct_points, segment.b)
     return dist((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m))
-
-
-def _longer(project: Project, box: BoxRecord, segment_id: str) -> bool:
-    return box.model is not None and box.model.length_m > _drawn_m(project, segment_id)
 
 
 def _box(box: BoxRecord) -> Iterator[Finding]:

@@ -74,8 +74,8 @@ def _rectangle(middle: Point, along: Point, long: float, wide: float) -> Outline
 
 
 def room_units_of_level(results: Results, level_id: str) -> tuple[Placed, ...]:
-    """Units in rooms of a level: below windows, else side by side in the middle of their room; those that lie in a floor
-    or a ceiling as what they cover.
+    """Units in rooms of a level: below windows, else side by side in the middle of their room; those that lie in a
+    floor or a ceiling as what they cover.
     """
     return tuple(
         placed

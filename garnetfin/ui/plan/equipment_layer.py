@@ -75,7 +75,7 @@ def _arrow(p: QPainter, m: QTransform, piece: Placed, ink) -> None:
     turn = atan2(head.y() - tail.y(), head.x() - tail.x())
     p.drawLine(tail, head)
     p.setBrush(ink)
-    p.drawPolygon(QPolygonF([head, *(head - 4.5 * QPointF(cos(turn + s), sin(turn + s)) for s in (0.45, -0.45))]))
+    p.drawPolygon(QPolygonF([head, *(head - QPointF(cos(turn + s), sin(turn + s)) * 4.5 for s in (0.45, -0.45))]))
 
 
 def _tag(p: QPainter, m: QTransform, piece: Placed, taken: QPainterPath) -> None:
