@@ -16,7 +16,7 @@ SCENES = (
     ("loads", "Loads", "", "", "G"),
     ("why", "Loads", "room", "0.03", "G"),
     ("air", "Air", "part", "recovery", "G"),
-    ("air-plan", "Air", "room", "0.10", "G"),
+    ("air-plan", "Air", "room", "1.10", "U"),
     ("equipment", "Air", "room", "0.03", "G"),
     ("casing", "Air", "", "", "G"),
     ("ducts", "Ducts", "segment", "B1", "G"),

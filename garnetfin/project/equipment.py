@@ -96,6 +96,7 @@ class UnitChoice(Node, frozen=True):
     size: str = ""
     velocity_m_s: Value = Rule()  # on its filters
     arrangement: str = "stacked"
+    room_id: str = ""  # it stands in; "" = the one its ducts begin in, where no air system serves that
 
     def __post_init__(self) -> None:
         where = f"unit {self.tag or self.id}"

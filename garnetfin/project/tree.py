@@ -200,6 +200,8 @@ def check_links(project: Project, sound: Project | None = None) -> None:
         must("air_systems", coil.system_id, f"coil {coil.tag or coil.id}")
     for casing in parts("units"):
         must("air_systems", casing.id, f"unit {casing.tag or casing.id}")
+        if casing.room_id:
+            must("rooms", casing.room_id, f"unit {casing.tag or casing.id}")
     for system in parts("air_systems"):
         for point_id in system.roots:
             must("duct_points", point_id, f"air system {system.name}")

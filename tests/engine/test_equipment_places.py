@@ -6,14 +6,18 @@ from math import dist
 from msgspec import structs
 from numpy.testing import assert_allclose
 
+from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import area_of, inside
-from garnetfin.engine.layout.equipment_outlines import boxes_of_level, room_units_of_level
+from garnetfin.engine.equipment.standing import standings
+from garnetfin.engine.layout.equipment_outlines import boxes_of_level, handlers_of_level, room_units_of_level
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import BOX_LOSS
 from garnetfin.engine.run import run
-from garnetfin.project.edits.equipment import PutBox, PutRoomUnit
+from garnetfin.project.edits.equipment import PutBox, PutRoomUnit, SetEquipment
+from garnetfin.project.edits.outlines import RemoveRooms
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Opening
+from garnetfin.project.tree import check_links
 from tests.engine.equipped import bare
 from tests.example import by_number, station, station_results
 
@@ -115,6 +119,64 @@ class Rooms(unittest.TestCase):
         self.assertEqual(len(placed), record.count)
         for piece in placed:
             self.assertTrue(inside(room.outline, tuple(sum(p[k] for p in piece.outline) / 4 for k in (0, 1))))
+
+
+class Handlers(unittest.TestCase):
+    def test_it_stands_where_its_ducts_begin_with_all_its_floor_inside(self):
+        found = station_results()
+        at, made = found.equipment.standings["ahu-north"], found.equipment.units["ahu-north"].layout
+        room = find(found.project.rooms, at.room_id)
+        self.assertEqual(room.number, "1.13")
+        self.assertTrue(at.fits)
+        self.assertAlmostEqual(area_of(at.floor), made.floor_m2, msg="the floor that the sheet tells")
+        self.assertAlmostEqual(area_of(at.body), made.length_m * made.width_m)
+        for outline, within in ((at.floor, room.outline), (at.body, at.floor)):
+            middle = [sum(p[k] for p in outline) / 4 for k in (0, 1)]
+            for p in outline:
+                near = tuple(m + (x - m) * 0.999 for x, m in zip(p, middle))
+                self.assertTrue(inside(within, near))
+
+    def test_elsewhere_it_says_what_is_missing_and_other_decks_are_lower(self):
+        project = SetEquipment("units", "ahu-north", "room_id", "0.09").apply(station())
+        found = run(project, Memo())
+        at, made = found.equipment.standings["ahu-north"], found.equipment.units["ahu-north"].layout
+        room = by_number(project, "0.09")
+        self.assertAlmostEqual(at.high_m, made.clear_m - room.ceiling_m)
+        finding = next(f for f in found.findings if f.code == "unit-does-not-fit")
+        self.assertEqual(finding.object_id, room.id)
+        self.assertIn(f"{at.high_m:.2f} m of height", finding.reason)
+        beside = run(finding.mends[0].command.apply(project), Memo())
+        self.assertLess(beside.equipment.standings["ahu-north"].high_m, at.high_m)
+        small = run(SetEquipment("units", "ahu-north", "room_id", "0.04").apply(station()), Memo())
+        lacks = next(f for f in small.findings if f.code == "plant-room-small")
+        short = small.equipment.space.total_m2 - area_of(by_number(project, "0.04").outline)
+        self.assertIn(f"{short:.1f} m²", lacks.title)
+        shapes = [p for p in handlers_of_level(found, room.level_id) if p.room_ids == (room.id,)]
+        self.assertEqual([p.kind for p in shapes], ["floor of unit short", "unit short"])
+
+    def test_two_units_in_one_room_leave_each_other_their_floor(self):
+        found = station_results()
+        made = found.equipment.units["ahu-north"]
+        other = structs.replace(station().air_systems[0], id="second")
+        project = structs.replace(station(), air_systems=(*station().air_systems, other))
+        project = SetEquipment("units", "second", "room_id", "1.13").apply(project)
+        both = standings(project, {"ahu-north": made, "second": made}, Memo())
+        self.assertTrue(both["ahu-north"].fits)
+        self.assertFalse(both["second"].fits, "two of 39 m² do not go into 70 m² with their sides as they are")
+        alone = standings(project, {"second": made}, Memo())
+        self.assertTrue(alone["second"].fits)
+
+    def test_a_room_that_goes_is_no_longer_where_it_stands(self):
+        project = SetEquipment("units", "ahu-north", "room_id", "0.07").apply(station())
+        self.assertEqual(project.units[0].room_id, by_number(project, "0.07").id)
+        left = RemoveRooms((by_number(project, "0.07").id,)).apply(project)
+        self.assertEqual([u.room_id for u in left.units], [""])
+        check_links(left)
+
+    def test_a_room_that_is_not_there_is_refused(self):
+        with self.assertRaises(InputError) as told:
+            SetEquipment("units", "ahu-north", "room_id", "7.77").apply(station())
+        self.assertIn("7.77", str(told.exception))
 
 
 if __name__ == "__main__":

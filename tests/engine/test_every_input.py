@@ -243,7 +243,7 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     **dict.fromkeys([f"RoomUnit.{n}" for n in ("room_id", "kind", "tag", "model", "count", "step")], equipped),
     **dict.fromkeys([f"RoomUnit.{n}" for n in ("cover_m2k_w", "area_share", "longest_m", "highest_m")], equipped),
     **dict.fromkeys([f"CoilChoice.{n}" for n in ("tag", "series", "rows", "water_in_c", "water_out_c")], equipped),
-    **dict.fromkeys([f"UnitChoice.{n}" for n in ("tag", "size", "velocity_m_s", "arrangement")], equipped),
+    **dict.fromkeys([f"UnitChoice.{n}" for n in ("tag", "size", "velocity_m_s", "arrangement", "room_id")], equipped),
     **dict.fromkeys([f"Machines.{n}" for n in ("kind", "tag", "model", "count", "fewest", "standby")], equipped),
     **dict.fromkeys(("Machines.margin", "Machines.ambient_rise_k", "OwnEquipment.cells", "Cell.text"), equipped),
     **dict.fromkeys(("Book.equipment", "Book.box_control", "Book.unit_step", "Book.silencer_pa"), equipped),

@@ -104,6 +104,21 @@ class Schedules(EquipmentTest):
         self.type_in(0, "Decks", "side by side")
         self.assertLess(self.session.results.equipment.units[AHU].layout.height_m, height)
 
+    def test_where_a_unit_stands_is_typed_by_its_room(self):
+        self.choose("units")
+        state = self.window.session.state
+        self.assertEqual(state.results.equipment.standings[AHU].room_id, by_number(state.project, "1.13").id)
+        self.type_in(0, "Stands in", "0.07")
+        state = self.window.session.state
+        self.assertEqual(state.project.units[0].room_id, by_number(state.project, "0.07").id)
+        row = self.page.table.model_.vm.rows[0]
+        self.assertEqual(row.cells[self.column("Stands in")].text, "0.07")
+        said: list[str] = []
+        self.session.refused.connect(said.append)
+        self.type_in(0, "Stands in", "nowhere")
+        self.assertIn("There is no room", said[0])
+        self.assertEqual(self.window.session.state.project.units[0].room_id, by_number(state.project, "0.07").id)
+
     def test_a_row_chooses_its_room_and_a_room_its_row(self):
         table = self.page.table
         index = table.model_.index(2, 0)

@@ -12,6 +12,7 @@ from garnetfin.engine.equipment.room_units import room_units
 from garnetfin.engine.equipment.shafts import shafts
 from garnetfin.engine.equipment.silencers import silencer
 from garnetfin.engine.equipment.space import plant_space
+from garnetfin.engine.equipment.standing import standings
 from garnetfin.engine.equipment.units import size, unit
 from garnetfin.engine.faults import Faults
 from garnetfin.engine.flows.flow_results import NoiseResult
@@ -71,10 +72,11 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
     in_rooms = guarded(
         "site", "", "Units in rooms", room_units, project, found.climate, found.rooms, found.air, found.trains, memo
     )
+    standing = guarded("site", "", "Where units stand", standings, project, all_units, memo)
     floor = sum(r.figures.area_m2.figure for r in found.rooms.values() if isinstance(r, RoomResult) and r.kept)
     plant = guarded("site", "", "Machines", machines, project, found.climate, found.plant, all_coils, floor, memo)
     passing = guarded("site", "", "Shafts", shafts, project, found.air)
-    chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing, box_ducts=stand)
+    chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing, None, standing, stand)
     at = ("Air", "site", "", "Room for the plant")
     space = faults.stage(at, plant_space, project, chosen, found.blocks, otherwise=lambda _: None)
     return replace(chosen, space=space)

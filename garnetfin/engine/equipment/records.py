@@ -12,7 +12,9 @@ from garnetfin.core.equipment.catalogue import BoxModel, MachineModel, Splitter,
 from garnetfin.core.equipment.coils import Candidate
 from garnetfin.core.equipment.plant import MachineTried, Pump
 from garnetfin.core.equipment.shafts import Pipe, Riser, ShaftSize
+from garnetfin.core.equipment.standing import Lacks
 from garnetfin.core.equipment.unit_choice import Tried
+from garnetfin.core.outlines import Outline
 from garnetfin.engine.resolve import Figure
 
 if TYPE_CHECKING:
@@ -130,6 +132,26 @@ class UnitRecord:
     duct_dba: float  # sound power into the supply ducts before a silencer, NaN where unknown
     casing_dba: float  # through its walls
     tried: tuple[Refused, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """Where a unit stands: its floor with the space its service takes and its body there; None where it does not fit,
+    and what is missing then. high_m: missing height [m].
+    """
+
+    room_id: str
+    pinned: bool
+    size_m: tuple[float, float]  # of the floor, along the unit and across
+    clear_m: float  # height it wants
+    floor: Outline | None
+    body: Outline | None
+    lacks: Lacks | None
+    high_m: float
+
+    @property
+    def fits(self) -> bool:
+        return self.floor is not None and self.high_m <= 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -266,6 +288,7 @@ class Equipment:
     silencers: Mapping[str, SilencerRecord] = field(default_factory=dict)
     shafts: Mapping[str, ShaftRecord] = field(default_factory=dict)
     space: PlantSpace | None = None
+    standings: Mapping[str, Standing] = field(default_factory=dict)  # of units that stand in rooms
     box_ducts: Mapping[str, tuple[str, ...]] = field(default_factory=dict)  # that each box stands in
 
     def box_of(self, room_id: str) -> BoxRecord | None:

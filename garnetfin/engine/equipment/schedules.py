@@ -23,6 +23,7 @@ from garnetfin.engine.equipment.records import (
     SilencerRecord,
     UnitRecord,
 )
+from garnetfin.engine.equipment.standing import words
 from garnetfin.engine.results import Missing, Results
 from garnetfin.project.lookup import find
 
@@ -131,6 +132,8 @@ UNITS = (
     Column("pieces", "Pieces", "plain", 0.7, 0),
     Column("floor_m2", "Floor", "area", 0.8),
     Column("clear_m", "Clear", "length", 0.7),
+    Column("room_id", "Stands in", width=1.1, edits="room_id"),
+    Column("lacks", "Lacks", width=1.8),
     Column("specific_w_m3s", "SFP", "specific_fan_power", 1.1),
     Column("fan_class", "Class", width=0.8),
     Column("inner_w_m3s", "inner", "specific_fan_power", 1.1),
@@ -316,8 +319,8 @@ def _coil(results: Results, c: CoilRecord) -> Line:
     )
 
 
-def _unit(_results: Results, u: UnitRecord) -> Line:
-    made = u.layout
+def _unit(results: Results, u: UnitRecord) -> Line:
+    made, at = u.layout, results.equipment.standings.get(u.id)
     return Line(
         u.id,
         (
@@ -339,13 +342,15 @@ def _unit(_results: Results, u: UnitRecord) -> Line:
             made.pieces if made else NAN,
             made.floor_m2 if made else NAN,
             made.clear_m if made else NAN,
+            find(results.project.rooms, at.room_id).number if at is not None else "",
+            words(at) if at is not None else "",
             u.specific_w_m3s,
             u.fan_class,
             u.inner_w_m3s,
             u.duct_dba,
             u.casing_dba,
         ),
-        _fixed(model=u.pinned, velocity_m_s=u.velocity.origin == "pinned"),
+        _fixed(model=u.pinned, velocity_m_s=u.velocity.origin == "pinned", room_id=at is not None and at.pinned),
     )
 
 

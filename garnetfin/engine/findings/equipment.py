@@ -6,6 +6,7 @@ from math import dist
 from garnetfin.core.equipment.casings import FAN_POWER_CLASSES, LEAST_RATIO, VELOCITY_CLASSES
 from garnetfin.core.equipment.plant import LARGE_SPARE
 from garnetfin.core.equipment.room_units import DRY_MARGIN_K
+from garnetfin.core.outlines import area_of
 from garnetfin.display import amount
 from garnetfin.engine.equipment.records import (
     BoxRecord,
@@ -17,7 +18,8 @@ from garnetfin.engine.equipment.records import (
     SilencerRecord,
     UnitRecord,
 )
-from garnetfin.engine.results import Finding, Mend
+from garnetfin.engine.equipment.standing import words as lacking
+from garnetfin.engine.results import Finding, Mend, there
 from garnetfin.project.book import Book
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
 from garnetfin.project.edits.equipment import PutBox, PutRoomUnit, SetEquipment
@@ -50,6 +52,7 @@ def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] =
         yield from _coil(coil)
     for unit in of.units.values():
         yield from _unit(project.book, unit)
+    yield from _standing(project, of)
     for piece in of.room_units.values():
         yield from _room_unit(piece)
     for quiet in of.silencers.values():
@@ -59,6 +62,47 @@ def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] =
     for machine in of.machines.values():
         if isinstance(machine, MachineRecord):
             yield from _machine(machine)
+
+
+def _standing(project: Project, of: Equipment) -> Iterator[Finding]:
+    """Units that do not fit where they stand, and rooms too small for all that is to stand in them."""
+    for system_id, at in of.standings.items():
+        if at.fits:
+            continue
+        unit, room = of.units[system_id], there(find(project.rooms, at.room_id))
+        made = there(unit.layout)
+        other = "side by side" if made.arrangement == "stacked" else "stacked"
+        faster = next((v for v in VELOCITY_CLASSES if v > unit.velocity.figure + 1e-9), None)
+        mends = [Mend(f"Decks {other}", SetEquipment("units", system_id, "arrangement", other))]
+        if faster is not None:
+            quick = SetEquipment("units", system_id, "velocity_m_s", Pinned(value=faster))
+            mends.append(Mend(f"{amount('velocity', faster)} on its filters", quick))
+        yield Finding(
+            "unit-does-not-fit",
+            "Air",
+            "room",
+            at.room_id,
+            f"{unit.tag} does not fit into {room.number} {room.name}".strip(),
+            f"Its floor is {amount('length', at.size_m[0])} by {amount('length', at.size_m[1])} with the space its "
+            f"service takes, below {amount('length', at.clear_m)} of height; it lacks {lacking(at)}.",
+            "watch",
+            tuple(mends),
+        )
+    rooms = [there(find(project.rooms, i)) for i in {at.room_id: None for at in of.standings.values()}]
+    area = sum(area_of(r.outline) for r in rooms)
+    if rooms and of.space is not None and set(of.standings) == set(of.units) and area < of.space.total_m2:
+        numbers = ", ".join(r.number for r in rooms)
+        yield Finding(
+            "plant-room-small",
+            "Air",
+            "room",
+            rooms[0].id,
+            f"{numbers} lacks {amount('area', of.space.total_m2 - area)} of floor",
+            f"Air handlers want {amount('area', of.space.handlers_m2)}, machines indoors "
+            f"{amount('area', of.space.machines_m2)}; {amount('area', area)} are drawn. "
+            "Draw the room larger, or let a unit stand elsewhere.",
+            "watch",
+        )
 
 
 def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:

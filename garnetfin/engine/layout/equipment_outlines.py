@@ -85,6 +85,29 @@ def room_units_of_level(results: Results, level_id: str) -> tuple[Placed, ...]:
     )
 
 
+def handlers_of_level(results: Results, level_id: str) -> tuple[Placed, ...]:
+    """Air handlers in rooms of a level: the floor that each wants, then its body; where it does not fit both in the
+    middle of its room, as "short".
+    """
+    found: list[Placed] = []
+    of = results.equipment
+    for system_id, at in of.standings.items():
+        room, made = find(results.project.rooms, at.room_id), of.units[system_id].layout
+        if room is None or room.level_id != level_id or made is None:
+            continue
+        floor, body, short = at.floor, at.body, "" if at.fits else " short"
+        if floor is None or body is None:
+            x0, y0, x1, y1 = label_box(room.outline)
+            middle = ((x0 + x1) / 2, (y0 + y1) / 2)
+            along = (1.0, 0.0) if x1 - x0 >= y1 - y0 else (0.0, 1.0)
+            floor = _rectangle(middle, along, *at.size_m)
+            body = _rectangle(middle, along, made.length_m, made.width_m)
+        way = (floor[0], floor[0])
+        found.append(Placed(f"{system_id}@floor", "", f"floor of unit{short}", floor, way, (room.id,)))
+        found.append(Placed(system_id, of.units[system_id].tag, f"unit{short}", body, way, (room.id,)))
+    return tuple(found)
+
+
 def _units(project: Project, record: RoomUnitRecord, level_id: str) -> Iterator[Placed]:
     room = find(project.rooms, record.room_id)
     if room is None or room.level_id != level_id or record.model is None:

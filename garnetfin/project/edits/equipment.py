@@ -22,7 +22,7 @@ FIELDS: dict[str, tuple[str, ...]] = {
     "flow_boxes": ("tag", "model", "least_m3s", "heating_m3s", "leave_c"),
     "room_units": ("tag", "model", "count", "step", "cover_m2k_w", "area_share", "longest_m", "highest_m"),
     "coils": ("tag", "series", "rows", "water_in_c", "water_out_c"),
-    "units": ("tag", "size", "velocity_m_s", "arrangement"),
+    "units": ("tag", "size", "velocity_m_s", "arrangement", "room_id"),
     "machines": ("tag", "kind", "model", "count", "fewest", "standby", "margin", "ambient_rise_k"),
 }
 STAYS = ("room_units",)  # what is put by hand is there, whatever else is by rule
@@ -92,6 +92,19 @@ def _must_be_known(project: Project, sheet: str, name: str) -> None:
         )
 
 
+def _room_named(project: Project, name: str) -> str:
+    """Id of the room with this number or id. Raises InputError where there is none."""
+    found = next((r.id for r in project.rooms if name in (r.id, r.number)), None)
+    if found is None:
+        close = get_close_matches(name, [r.number for r in project.rooms], 3, 0.3)
+        raise InputError(
+            f"There is no room “{shortened(name)}”",
+            where="where a unit stands",
+            remedy="Take the number of a room" + (f" such as {', '.join(close)}" if close else ""),
+        )
+    return found
+
+
 class SetEquipment(Struct, frozen=True):
     """A figure or a choice of one piece: sheet is its list in the project."""
 
@@ -109,6 +122,8 @@ class SetEquipment(Struct, frozen=True):
         if self.field in NAMED and value:
             sheet = NAMED[self.field] or SHEET_OF.get(self.sheet, self.sheet)
             _must_be_known(project, sheet, str(value))
+        if self.field == "room_id" and value:
+            value = _room_named(project, str(value))
         new = structs.replace(old, **{self.field: value})
         return project if new == old else _kept(project, self.sheet, new)
 

@@ -10,7 +10,7 @@ from garnetfin.core.outlines import enclosed, to_centres, without
 from garnetfin.core.shared_sides import moved_side
 from garnetfin.core.tables import room_use
 from garnetfin.project.derive import derive, follow
-from garnetfin.project.equipment import FlowBox
+from garnetfin.project.equipment import FlowBox, UnitChoice
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.spaces import Level, Room, Wall
 from garnetfin.project.tree import Project
@@ -186,6 +186,11 @@ def boxes_without(project: Project, gone: set[str]) -> tuple[FlowBox, ...]:
     return tuple(kept)
 
 
+def units_without(project: Project, gone: set[str]) -> tuple[UnitChoice, ...]:
+    """Units, of which none stands in a room that goes."""
+    return tuple(structs.replace(u, room_id="") if u.room_id in gone else u for u in project.units)
+
+
 class RemoveRooms(Struct, frozen=True):
     """Rooms away, with what belongs to them; ducts stay, their terminals there go."""
 
@@ -209,6 +214,7 @@ class RemoveRooms(Struct, frozen=True):
             transfers=transfers_without(project, gone),
             flow_boxes=boxes_without(project, gone),
             room_units=tuple(u for u in project.room_units if u.room_id not in gone),
+            units=units_without(project, gone),
         )
         touched = {r for r in beside - gone if find(left.rooms, r) is not None}
         return derive(left, touched) if touched else left

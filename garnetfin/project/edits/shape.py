@@ -11,7 +11,7 @@ from garnetfin.core.adjacency import Outline, Point
 from garnetfin.core.errors import InputError
 from garnetfin.project.derive import along as along_wall
 from garnetfin.project.derive import derive, off, point_along
-from garnetfin.project.edits.outlines import boxes_without, check_outline, next_number
+from garnetfin.project.edits.outlines import boxes_without, check_outline, next_number, units_without
 from garnetfin.project.lookup import find, fresh_ids, position, replaced, walls_of
 from garnetfin.project.spaces import NO_ROOM, Opening, Room, Wall
 from garnetfin.project.tree import Project
@@ -91,6 +91,7 @@ class MergeRooms(Struct, frozen=True):
             transfers=_joined_transfers(project, first.id, gone),
             flow_boxes=boxes_without(project, gone),
             room_units=tuple(u for u in project.room_units if u.room_id not in gone),
+            units=units_without(project, gone),
         )
         check_outline(made, first.level_id, whole.outline, first.id)
         return derive(made, {first.id})

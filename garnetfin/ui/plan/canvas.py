@@ -280,9 +280,10 @@ class PlanCanvas(QWidget):
         for under, content in below:
             if under.kind == "lines":
                 paint_underlay(p, m, under, content)
-        layers.paint_marks(p, m, project, level, style.compact)
-        labels: list[QRectF] = []
         pieces = self._equipment(state, level, style)
+        own = any(x.kind.startswith("unit") for x in pieces)
+        layers.paint_marks(p, m, project, level, style.compact, not own)
+        labels: list[QRectF] = []
         shadow = equipment_shadow(m, pieces)
         if not self._still and not style.ducts:
             taken = None

@@ -6,7 +6,7 @@ from math import atan2, cos, sin
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPolygonF, QTransform
 
-from garnetfin.engine.layout.equipment_outlines import Placed, boxes_of_level, room_units_of_level
+from garnetfin.engine.layout.equipment_outlines import Placed, boxes_of_level, handlers_of_level, room_units_of_level
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.project.lookup import Same
 from garnetfin.ui.plan.geometry import polygon
@@ -14,6 +14,7 @@ from garnetfin.ui.plan.layers import pen, text, text_width
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
+FLAT = ("floor", "ceiling", "floor of unit", "floor of unit short")  # one walks over or under them
 TAG_PX, TAG_H = 9.5, 11.0
 SMALL_PX = 14.0  # a body shorter than this bears no tag
 
@@ -26,7 +27,7 @@ def placed_on(results: Results, ducts: DuctResult | None, level_id: str) -> tupl
 @lru_cache(maxsize=8)
 def _placed_on(results: Same, ducts: Same, level_id: str) -> tuple[Placed, ...]:
     boxes = boxes_of_level(results.item, ducts.item, level_id) if ducts.item is not None else ()
-    return (*boxes, *room_units_of_level(results.item, level_id))
+    return (*boxes, *room_units_of_level(results.item, level_id), *handlers_of_level(results.item, level_id))
 
 
 def equipment_shadow(m: QTransform, pieces: tuple[Placed, ...]) -> QPainterPath:
@@ -34,7 +35,7 @@ def equipment_shadow(m: QTransform, pieces: tuple[Placed, ...]) -> QPainterPath:
     taken = QPainterPath()
     taken.setFillRule(Qt.FillRule.WindingFill)
     for piece in pieces:
-        if piece.kind not in ("floor", "ceiling"):
+        if piece.kind not in FLAT:
             taken.addPath(m.map(_body(piece)))
     return taken
 
@@ -53,9 +54,10 @@ def paint_equipment(
     rooms = set(selection.of("room"))
     for piece in pieces:
         chosen = bool(rooms & set(piece.room_ids))
-        ink = theme.colour("garnet" if chosen else "supply" if piece.kind == "box" else "ink")
+        short = piece.kind.endswith(" short")
+        ink = theme.colour("bad" if short else "garnet" if chosen else "supply" if piece.kind == "box" else "ink")
         line = pen(ink, 1.8 if chosen else 1.1)
-        if piece.kind in ("floor", "ceiling"):
+        if piece.kind in FLAT:
             line.setDashPattern([5, 3])
             p.setBrush(Qt.BrushStyle.NoBrush)
         else:
@@ -81,13 +83,16 @@ def _arrow(p: QPainter, m: QTransform, piece: Placed, ink) -> None:
 def _tag(p: QPainter, m: QTransform, piece: Placed, taken: QPainterPath) -> None:
     """The tag beside its body, on the first side that is free."""
     box = m.map(_body(piece)).boundingRect()
-    if max(box.width(), box.height()) < SMALL_PX:
+    if not piece.tag or max(box.width(), box.height()) < SMALL_PX:
         return
     wide = text_width(piece.tag, TAG_PX, 500)
-    if piece.kind in ("floor", "ceiling"):
+    if piece.kind in FLAT:
         places = [QRectF(box.left() + 3, box.bottom() - TAG_H - 2, wide, TAG_H)]
     else:
         x, y = box.center().x() - wide / 2, box.center().y() - TAG_H / 2
+        if box.width() > wide + 8 and box.height() > TAG_H + 4:  # a body that holds its own tag
+            text(p, box.center(), piece.tag, theme.colour("ink"), 10.5, 600)
+            return
         places = [
             QRectF(x, box.bottom() + 1, wide, TAG_H),
             QRectF(x, box.top() - TAG_H - 1, wide, TAG_H),

@@ -107,10 +107,13 @@ def paint_rooms(p: QPainter, m: QTransform, project: Project, level_id: str, sty
             p.setPen(Qt.PenStyle.NoPen)
 
 
-def paint_marks(p: QPainter, m: QTransform, project: Project, level_id: str, compact: bool = False) -> None:
+def paint_marks(
+    p: QPainter, m: QTransform, project: Project, level_id: str, compact: bool = False, units: bool = True
+) -> None:
+    """Shafts, stairs and the like; the outlines of `units` as they were drawn, unless these are laid out themselves."""
     c = theme.colour
     for mark in project.plan_marks:
-        if mark.level_id != level_id or (compact and mark.kind == "unit"):
+        if mark.level_id != level_id or (mark.kind == "unit" and (compact or not units)):
             continue
         shape = m.map(polygon(mark.outline))
         box = shape.boundingRect()
