@@ -1,12 +1,15 @@
-"""Where a unit stands in a room: its floor with the space its service takes, inside the outline, clear of others."""
+"""Where a unit stands in a room: its floor with the space its service takes, inside the outline, clear of others.
 
-from collections.abc import Sequence
+Source: plane geometry; every place in steps is tried in the four turns along the longest wall.
+"""
+
+from collections.abc import Callable, Sequence
 from math import atan2, cos, hypot, sin
 from typing import NamedTuple
 
 import numpy as np
 
-from garnetfin.core.outlines import Outline, Point
+from garnetfin.core.adjacency import Outline, Point
 
 STEP_M = 0.1
 MOST_PLACES = 40_000  # tried in one turn; larger rooms are tried in wider steps
@@ -24,6 +27,7 @@ class Floor(NamedTuple):
 
     @property
     def outline(self) -> Outline:
+        """Its four corners [m]."""
         (x, y), (ux, uy) = self.middle, self.along
         half = ((-1, -1), (1, -1), (1, 1), (-1, 1))
         return tuple(
@@ -60,7 +64,7 @@ def lacks(outline: Outline, long_m: float, wide_m: float, others: Sequence[Outli
     )
 
 
-def _most(fits, whole: float) -> float:
+def _most(fits: Callable[[float], bool], whole: float) -> float:
     """The greatest length below the whole one that fits; NaN where none does."""
     low, high = CLOSE_M, whole
     if not fits(low):

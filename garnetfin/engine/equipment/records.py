@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, NamedTuple
 
+from garnetfin.core.adjacency import Outline
 from garnetfin.core.equipment.casings import Layout
 from garnetfin.core.equipment.catalogue import BoxModel, MachineModel, Splitter, UnitModel
 from garnetfin.core.equipment.coils import Candidate
@@ -14,7 +15,6 @@ from garnetfin.core.equipment.plant import MachineTried, Pump
 from garnetfin.core.equipment.shafts import Pipe, Riser, ShaftSize
 from garnetfin.core.equipment.standing import Lacks
 from garnetfin.core.equipment.unit_choice import Tried
-from garnetfin.core.outlines import Outline
 from garnetfin.engine.resolve import Figure
 
 if TYPE_CHECKING:

@@ -5,9 +5,10 @@ no air system serves that room; side by side where there are several, and what i
 from collections.abc import Mapping
 from math import isnan
 
+from garnetfin.core.adjacency import Outline
 from garnetfin.core.equipment import standing as core
 from garnetfin.core.equipment.casings import BEHIND_M, ENDS_M, LEAST_FRONT_M, Layout
-from garnetfin.core.outlines import Outline, inside
+from garnetfin.core.outlines import inside
 from garnetfin.engine.equipment.records import Standing, UnitRecord
 from garnetfin.engine.equipment.units import choice_of
 from garnetfin.engine.memo import Memo, key
