@@ -9,10 +9,12 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
+from garnetfin import display
 from garnetfin.core.equipment.catalogue import SHEETS, headings
 from garnetfin.core.tables import read_rows
 from garnetfin.engine.equipment.schedules import KEYS
 from garnetfin.engine.layout.equipment_outlines import boxes_of_level
+from garnetfin.ui.view_models.rooms import room_card
 from tests.example import by_number
 from tests.ui.driver import WindowTest
 
@@ -167,6 +169,29 @@ class Rooms(EquipmentTest):
         self.air.pick("room", (by_number(state.project, "0.04").id,))
         self.wait()
         self.assertEqual(colour(), "garnet")
+
+    def test_a_click_on_a_box_chooses_its_room_whose_card_fixes_it(self):
+        plan = self.air.plan
+        plan.grab()
+        piece = next(p for p in plan.pieces if p.tag == "FB-0.04")
+        room = by_number(self.session.project, "0.04")
+        middle = [sum(p[k] for p in piece.outline) / 4 for k in (0, 1)]
+        self.click(plan, plan.map.map(QPointF(*middle)))
+        self.wait()
+        self.assertEqual(self.session.state.selection.of("room"), (room.id,))
+        card = room_card(self.session.state)
+        titles = [s.title for s in card.sections if hasattr(s, "title")]
+        self.assertIn("Flow box FB-0.04", titles)
+        model = next(s for s in card.sections if getattr(s, "title", "") == "Flow box FB-0.04").rows[0]
+        self.assertEqual(model.chosen, "")
+        larger = model.choices[-1][0]
+        self.session.do(model.edit.filled(larger))
+        self.wait()
+        box = self.session.results.equipment.box_of(room.id)
+        self.assertEqual((box.model.model, box.pinned), (larger, True))
+        lines = next(s for s in room_card(self.session.state).sections if getattr(s, "title", "") == "What it does")
+        shown = next(x for x in lines.rows if x.label == "Box and coil lose")
+        self.assertEqual(shown.value, display.figure("pressure", box.drop_pa, "SI"))
 
     def test_a_unit_is_put_into_a_chosen_room_and_taken_out_again(self):
         room = by_number(self.session.project, "1.11").id

@@ -84,7 +84,8 @@ BOXES = (
     Column("drop_pa", "Box + coil", "pressure", 0.9),
     Column("coil_rows", "Rows", "plain", 0.6, 0),
     Column("reheat_w", "Reheat", "power", 0.9),
-    Column("leaving_c", "Air off", "temperature", 0.8, edits="leave_c"),
+    Column("leaving_c", "Air off", "temperature", 0.8),
+    Column("leave_c", "at most", "temperature", 0.8, edits="leave_c"),
     Column("water_in_c", "Water in", "temperature", 0.9),
     Column("water_back_c", "out", "temperature", 0.7),
     Column("water_m3s", "Water", "water_flow", 0.8, 3),
@@ -261,6 +262,7 @@ def _box(results: Results, b: BoxRecord) -> Line:
             b.supply_c + b.reheat_w / max(b.reheat_m3s, 1e-9) / _capacity(results, b.system_id)
             if b.reheat
             else b.supply_c,
+            b.leaving.figure if b.reheat else NAN,
             b.hot_c if w else NAN,
             w.back_c if w else NAN,
             w.flow_kg_s / WATER_KG_M3 if w else NAN,
@@ -269,7 +271,12 @@ def _box(results: Results, b: BoxRecord) -> Line:
             b.discharge_nc,
             m.mass_kg if m else NAN,
         ),
-        _fixed(model=b.pinned, least_m3s=b.least.origin == "pinned", heating_m3s=b.heating.origin == "pinned"),
+        _fixed(
+            model=b.pinned,
+            least_m3s=b.least.origin == "pinned",
+            heating_m3s=b.heating.origin == "pinned",
+            leave_c=b.leaving.origin == "pinned",
+        ),
         b.why,
     )
 

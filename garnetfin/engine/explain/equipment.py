@@ -31,6 +31,7 @@ SOURCES = {
     "boxes": {
         "inlet_m": "catalogue of boxes",
         "coil_rows": "catalogue of boxes",
+        "leave_c": "heating set-point and rise of the office standards, at most their warmest air; or as typed",
         "water_in_c": "office standards, flow of the heating water",
         "water_pa": "catalogue of boxes, with the 1.8th power of its water",
         "mass_kg": "catalogue of boxes",

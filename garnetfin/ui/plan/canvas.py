@@ -62,6 +62,7 @@ class PlanCanvas(QWidget):
         self.tool = None
         self.hand = None  # set by a view whose rooms can be moved and pulled
         self.labels: tuple[DuctLabel, ...] = ()  # of ducts, where they were painted
+        self.pieces: tuple[Placed, ...] = ()  # of equipment, where they were painted
         self.contents: dict[str, bytes] = {}  # what underlays show, by content hash
         self.button_down = False
         self._picture_map = QTransform()
@@ -280,7 +281,7 @@ class PlanCanvas(QWidget):
         for under, content in below:
             if under.kind == "lines":
                 paint_underlay(p, m, under, content)
-        pieces = self._equipment(state, level, style)
+        pieces = self.pieces = self._equipment(state, level, style)
         own = any(x.kind.startswith("unit") for x in pieces)
         layers.paint_marks(p, m, project, level, style.compact, not own)
         labels: list[QRectF] = []

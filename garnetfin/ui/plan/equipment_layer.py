@@ -40,6 +40,11 @@ def equipment_shadow(m: QTransform, pieces: tuple[Placed, ...]) -> QPainterPath:
     return taken
 
 
+def piece_at(pieces: tuple[Placed, ...], m: QTransform, at: QPointF) -> Placed | None:
+    """The piece whose body lies under a place in pixels; the one painted last."""
+    return next((x for x in reversed(pieces) if x.kind not in FLAT and m.map(_body(x)).contains(at)), None)
+
+
 def _body(piece: Placed) -> QPainterPath:
     path = QPainterPath()
     path.addPolygon(polygon(piece.outline))

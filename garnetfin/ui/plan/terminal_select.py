@@ -9,6 +9,7 @@ from garnetfin import display
 from garnetfin.project.edits.terminals import MoveTerminals
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
+from garnetfin.ui.plan.equipment_layer import piece_at
 from garnetfin.ui.theme import theme
 
 THRESHOLD_PX, STEP_M, STRIDE_M, SNAP_PX = 5.0, 0.05, 0.5, 7.0
@@ -33,6 +34,10 @@ class TerminalHand:
         self._from, self._shift = at, None
         self._hit = kind, found = self.canvas.what_is_at(at)
         add = bool(modifiers & ADD)
+        piece = piece_at(self.canvas.pieces, self.canvas.map, at) if kind != "terminal" else None
+        if piece is not None:  # equipment is chosen by the rooms it serves
+            self.canvas.picked.emit("room", piece.room_ids, add)
+            return
         if not found or add or found not in self.canvas.selection().of(kind):
             self.canvas.picked.emit(kind, (found,) if found else (), add)
 

@@ -10,6 +10,7 @@ from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.tables import Cell, Column, Row, TableVM
 
+VARIABLE = ("least_m3s", "heating_m3s")
 WIDTH = 66  # of a column of share 1
 NOTHING = {
     "boxes": "No flow boxes: rooms of this system have neither flow by load nor reheat at their terminals",
@@ -92,7 +93,7 @@ def _cells(state: State, one: Schedule, line) -> list[Cell]:
         pinned = "pinned" if c.key in line.fixed else ""
         edit = (
             edits.equipment(one.sheet, line.id, c.edits, c.quantity)
-            if c.edits and _editable(state, one, line)
+            if c.edits and _editable(state, one, line, c.edits)
             else None
         )
         why = ("equipment", one.key, line.id, c.key)
@@ -105,8 +106,12 @@ def _cells(state: State, one: Schedule, line) -> list[Cell]:
     return found
 
 
-def _editable(state: State, one: Schedule, line) -> bool:
-    """Units that stand in a room by rule are put there before anything of them is fixed."""
+def _editable(state: State, one: Schedule, line, field: str) -> bool:
+    """Units that stand in a room by rule are put there before anything of them is fixed; a box of constant flow has
+    one flow alone, that of its rooms.
+    """
+    if one.key == "boxes" and field in VARIABLE and state.results.equipment.boxes[line.id].kind == "cav":
+        return False
     return one.key != "room_units" or find(state.project.room_units, line.id) is not None
 
 

@@ -17,6 +17,7 @@ from garnetfin.project.values import Value
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import Inputs, InputVM, Line, Lines, input_row, one_choice
+from garnetfin.ui.view_models.room_equipment import equipment_sections
 
 AIR_INPUTS = (("outdoor_m3s", "Outdoor air", "room_flow"), ("air_change_1h", "Least air change", "air_change"))
 # What of the office book belongs to air; the rest is shown with the loads.
@@ -155,9 +156,10 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
     )
     sections = [Inputs("Needs", "by rule or pinned", tuple(inputs))]
     if len(rooms) == 1 and rows:
-        sections += [_needs(rows[0], units), *_moves(state, rooms[0], units)]
+        sections += [_needs(rows[0], units), *equipment_sections(state, rooms[0]), *_moves(state, rooms[0], units)]
     elif len(rooms) == 1:
         sections.append(Lines("What each need asks for", "", (Line("not served", display.DASH),)))
+        sections += equipment_sections(state, rooms[0])
     return tuple(sections)
 
 
