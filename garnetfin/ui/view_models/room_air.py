@@ -3,6 +3,7 @@ book on air.
 """
 
 import math
+from typing import Any
 
 from garnetfin import display
 from garnetfin.core.units import System
@@ -154,7 +155,7 @@ def air_sections(state: State, rooms: list[Room], found: list) -> tuple:
             tuple((p, p) for p in ROOM_CHOICES["pressure"]),
         )
     )
-    sections = [Inputs("Needs", "by rule or pinned", tuple(inputs))]
+    sections: list[Any] = [Inputs("Needs", "by rule or pinned", tuple(inputs))]
     if len(rooms) == 1 and rows:
         sections += [_needs(rows[0], units), *equipment_sections(state, rooms[0]), *_moves(state, rooms[0], units)]
     elif len(rooms) == 1:
@@ -250,7 +251,7 @@ def _moves(state: State, room: Room, units: System) -> tuple:
         if m.from_room == room.id
     )
     balance = next((r for r in air.rooms if r.room_id == room.id), None)
-    sections = [Inputs("Transfer air", f"{balance.pressure} pressure" if balance else "", tuple(rows))]
+    sections: list[Any] = [Inputs("Transfer air", f"{balance.pressure} pressure" if balance else "", tuple(rows))]
     if gives:
         sections.append(Lines("Gives air", "click to select", gives))
     return tuple(sections)

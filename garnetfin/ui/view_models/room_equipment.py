@@ -8,6 +8,7 @@ from garnetfin.core.equipment.boxes import in_order
 from garnetfin.engine.equipment.catalogues import rows as catalogue
 from garnetfin.engine.equipment.records import BoxRecord, RoomUnitRecord
 from garnetfin.engine.equipment.schedules import KIND_WORDS
+from garnetfin.engine.resolve import Figure
 from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.ui.state import State
@@ -28,25 +29,12 @@ def equipment_sections(state: State, room: Room) -> tuple[Inputs | Lines, ...]:
     return tuple(found)
 
 
-def _input(
-    state: State,
-    sheet: str,
-    item_id: str,
-    field: str,
-    column: str,
-    label: str,
-    quantity: str,
-    value: float,
-    fixed: bool,
-) -> InputVM:
+def _input(state: State, box: BoxRecord, field: str, label: str, quantity: str, value: Figure) -> InputVM:
+    """A figure of a box that may be typed."""
     units = state.show.units
-    edit = replace(edits.equipment(sheet, item_id, field, quantity), why=("equipment", _key(sheet), item_id, column))
-    text, unit = display.figure(quantity, value, units), display.unit(quantity, units)
-    return InputVM(edit, label, text, unit, "pinned" if fixed else "rule", quantity)
-
-
-def _key(sheet: str) -> str:
-    return {"flow_boxes": "boxes"}.get(sheet, sheet)
+    edit = replace(edits.equipment("flow_boxes", box.id, field, quantity), why=("equipment", "boxes", box.id, field))
+    text, unit = display.figure(quantity, value.figure, units), display.unit(quantity, units)
+    return InputVM(edit, label, text, unit, "pinned" if value.origin == "pinned" else "rule", quantity)
 
 
 def _box_inputs(state: State, box: BoxRecord) -> Inputs:
@@ -63,49 +51,12 @@ def _box_inputs(state: State, box: BoxRecord) -> Inputs:
         choices=choices,
         chosen=box.model.model if box.pinned and box.model is not None else "",
     )
-    least, heating, leaving = box.least, box.heating, box.leaving
-    rows = [
-        model,
-        _input(
-            state,
-            "flow_boxes",
-            box.id,
-            "least_m3s",
-            "least_m3s",
-            "Least flow",
-            "room_flow",
-            least.figure,
-            least.origin == "pinned",
-        ),
-        _input(
-            state,
-            "flow_boxes",
-            box.id,
-            "heating_m3s",
-            "heating_m3s",
-            "Heating flow",
-            "room_flow",
-            heating.figure,
-            heating.origin == "pinned",
-        ),
-    ]
-    if box.kind == "cav":  # one flow alone, that of its rooms
-        del rows[1:]
+    rows = [model]
+    if box.kind == "vav":  # a constant one has one flow alone, that of its rooms
+        rows.append(_input(state, box, "least_m3s", "Least flow", "room_flow", box.least))
+        rows.append(_input(state, box, "heating_m3s", "Heating flow", "room_flow", box.heating))
     if box.reheat:
-        pinned = leaving.origin == "pinned"
-        rows.append(
-            _input(
-                state,
-                "flow_boxes",
-                box.id,
-                "leave_c",
-                "leave_c",
-                "Air off at most",
-                "temperature",
-                leaving.figure,
-                pinned,
-            )
-        )
+        rows.append(_input(state, box, "leave_c", "Air off at most", "temperature", box.leaving))
     shared = len(box.room_ids)
     note = f"for {shared} rooms" if shared > 1 else KIND_WORDS[box.kind]
     return Inputs(f"Flow box {box.tag}", note, tuple(rows))
