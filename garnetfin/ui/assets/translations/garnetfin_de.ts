@@ -4871,5 +4871,665 @@
         <source>%1 rooms and ducts</source>
         <translation>%1 Räume und Kanäle</translation>
     </message>
+    <message>
+        <source>%1 boxes</source>
+        <translation>%1 Volumenstromregler</translation>
+    </message>
+    <message>
+        <source>%1 units</source>
+        <translation>%1 Raumgeräte</translation>
+    </message>
+    <message>
+        <source>%1 unit</source>
+        <translation>%1 Raumgerät</translation>
+    </message>
+    <message>
+        <source>%1 % outd.</source>
+        <translation>%1 % Außenluft</translation>
+    </message>
+    <message>
+        <source>%1 box</source>
+        <translation>%1 Volumenstromregler</translation>
+    </message>
+    <message>
+        <source>%1 at the upper end of what is likely</source>
+        <translation>%1 am oberen Ende des Wahrscheinlichen</translation>
+    </message>
+    <message>
+        <source>%1 m² at the upper end of what is likely</source>
+        <translation>%1 m² am oberen Ende des Wahrscheinlichen</translation>
+    </message>
+    <message>
+        <source>A, %1 V</source>
+        <translation>A, %1 V</translation>
+    </message>
+    <message>
+        <source>Air drop</source>
+        <translation>Luftseitig</translation>
+    </message>
+    <message>
+        <source>Air handlers</source>
+        <translation>Lüftungsgeräte</translation>
+    </message>
+    <message>
+        <source>Air in</source>
+        <translation>Luft ein</translation>
+    </message>
+    <message>
+        <source>Air off</source>
+        <translation>Luft aus</translation>
+    </message>
+    <message>
+        <source>Around</source>
+        <translation>Umgebung</translation>
+    </message>
+    <message>
+        <source>Asked cold</source>
+        <translation>Kühlen verlangt</translation>
+    </message>
+    <message>
+        <source>Asked heat</source>
+        <translation>Heizen verlangt</translation>
+    </message>
+    <message>
+        <source>Box + coil</source>
+        <translation>Regler + Register</translation>
+    </message>
+    <message>
+        <source>Bypass</source>
+        <translation>Bypass</translation>
+    </message>
+    <message>
+        <source>Casing</source>
+        <translation>Gehäuse</translation>
+    </message>
+    <message>
+        <source>Circuits</source>
+        <translation>Kreise</translation>
+    </message>
+    <message>
+        <source>Clear</source>
+        <translation>Lichte Höhe</translation>
+    </message>
+    <message>
+        <source>Coils</source>
+        <translation>Register</translation>
+    </message>
+    <message>
+        <source>Coils give</source>
+        <translation>Register geben</translation>
+    </message>
+    <message>
+        <source>Cold water</source>
+        <translation>Kaltwasser</translation>
+    </message>
+    <message>
+        <source>Cooling, at the building’s own hour</source>
+        <translation>Kühlen, zur Stunde des Gebäudes</translation>
+    </message>
+    <message>
+        <source>Cooling, sum of all coils</source>
+        <translation>Kühlen, Summe aller Register</translation>
+    </message>
+    <message>
+        <source>Decks</source>
+        <translation>Bauart</translation>
+    </message>
+    <message>
+        <source>Depth</source>
+        <translation>Tiefe</translation>
+    </message>
+    <message>
+        <source>Drawn</source>
+        <translation>Gezeichnet</translation>
+    </message>
+    <message>
+        <source>Drop</source>
+        <translation>Druckverlust</translation>
+    </message>
+    <message>
+        <source>Ducts through it</source>
+        <translation>Leitungen darin</translation>
+    </message>
+    <message>
+        <source>Dry the air, then reheat</source>
+        <translation>Luft trocknen, dann nachheizen</translation>
+    </message>
+    <message>
+        <source>Floor for air handlers</source>
+        <translation>Fläche für Lüftungsgeräte</translation>
+    </message>
+    <message>
+        <source>Floor for plant</source>
+        <translation>Fläche für Erzeuger</translation>
+    </message>
+    <message>
+        <source>Flow boxes</source>
+        <translation>Volumenstromregler</translation>
+    </message>
+    <message>
+        <source>Free area</source>
+        <translation>Freier Querschnitt</translation>
+    </message>
+    <message>
+        <source>Greatest</source>
+        <translation>Größter</translation>
+    </message>
+    <message>
+        <source>Heat</source>
+        <translation>Heizen</translation>
+    </message>
+    <message>
+        <source>Hot water</source>
+        <translation>Heizwasser</translation>
+    </message>
+    <message>
+        <source>Heating water</source>
+        <translation>Heizwasser</translation>
+    </message>
+    <message>
+        <source>Chilled water</source>
+        <translation>Kaltwasser</translation>
+    </message>
+    <message>
+        <source>Inlet</source>
+        <translation>Stutzen</translation>
+    </message>
+    <message>
+        <source>Input</source>
+        <translation>Aufnahme</translation>
+    </message>
+    <message>
+        <source>Lacks</source>
+        <translation>Es fehlen</translation>
+    </message>
+    <message>
+        <source>Least</source>
+        <translation>Kleinster</translation>
+    </message>
+    <message>
+        <source>Load</source>
+        <translation>Last</translation>
+    </message>
+    <message>
+        <source>Longest way</source>
+        <translation>Längster Weg</translation>
+    </message>
+    <message>
+        <source>Machines</source>
+        <translation>Erzeuger</translation>
+    </message>
+    <message>
+        <source>Main, DN</source>
+        <translation>Hauptrohr, DN</translation>
+    </message>
+    <message>
+        <source>Mass</source>
+        <translation>Masse</translation>
+    </message>
+    <message>
+        <source>NC casing</source>
+        <translation>NC Gehäuse</translation>
+    </message>
+    <message>
+        <source>NC duct</source>
+        <translation>NC Leitung</translation>
+    </message>
+    <message>
+        <source>Number</source>
+        <translation>Anzahl</translation>
+    </message>
+    <message>
+        <source>On filters</source>
+        <translation>Auf Filtern</translation>
+    </message>
+    <message>
+        <source>Pieces</source>
+        <translation>Teile</translation>
+    </message>
+    <message>
+        <source>Plant room</source>
+        <translation>Technikraum</translation>
+    </message>
+    <message>
+        <source>Plant room, of what is chosen</source>
+        <translation>Technikraum, nach der Auswahl</translation>
+    </message>
+    <message>
+        <source>Primary</source>
+        <translation>Primärluft</translation>
+    </message>
+    <message>
+        <source>Pumps</source>
+        <translation>Pumpen</translation>
+    </message>
+    <message>
+        <source>Put a unit …</source>
+        <translation>Gerät setzen …</translation>
+    </message>
+    <message>
+        <source>Put one box</source>
+        <translation>Einen Regler setzen</translation>
+    </message>
+    <message>
+        <source>Recovery</source>
+        <translation>Rückgewinnung</translation>
+    </message>
+    <message>
+        <source>Reheat</source>
+        <translation>Nachheizung</translation>
+    </message>
+    <message>
+        <source>Remove</source>
+        <translation>Entfernen</translation>
+    </message>
+    <message>
+        <source>Room RH</source>
+        <translation>Raum r. F.</translation>
+    </message>
+    <message>
+        <source>Room units</source>
+        <translation>Raumgeräte</translation>
+    </message>
+    <message>
+        <source>Rows</source>
+        <translation>Reihen</translation>
+    </message>
+    <message>
+        <source>Series</source>
+        <translation>Baureihe</translation>
+    </message>
+    <message>
+        <source>Serves</source>
+        <translation>Für</translation>
+    </message>
+    <message>
+        <source>Shaft</source>
+        <translation>Schacht</translation>
+    </message>
+    <message>
+        <source>Shafts</source>
+        <translation>Schächte</translation>
+    </message>
+    <message>
+        <source>Silencers</source>
+        <translation>Schalldämpfer</translation>
+    </message>
+    <message>
+        <source>Spare</source>
+        <translation>Frei</translation>
+    </message>
+    <message>
+        <source>Stands in</source>
+        <translation>Steht in</translation>
+    </message>
+    <message>
+        <source>Tag</source>
+        <translation>Kennung</translation>
+    </message>
+    <message>
+        <source>Valve kv</source>
+        <translation>Ventil kv</translation>
+    </message>
+    <message>
+        <source>Void</source>
+        <translation>Luftraum</translation>
+    </message>
+    <message>
+        <source>Water drop</source>
+        <translation>Wasserseitig</translation>
+    </message>
+    <message>
+        <source>Water in</source>
+        <translation>Wasser ein</translation>
+    </message>
+    <message>
+        <source>all</source>
+        <translation>alle</translation>
+    </message>
+    <message>
+        <source>at most</source>
+        <translation>höchstens</translation>
+    </message>
+    <message>
+        <source>back</source>
+        <translation>Rücklauf</translation>
+    </message>
+    <message>
+        <source>boiler</source>
+        <translation>Kessel</translation>
+    </message>
+    <message>
+        <source>casing</source>
+        <translation>Gehäuse</translation>
+    </message>
+    <message>
+        <source>bypass and drop by rule</source>
+        <translation>Bypass und Verlust nach Regel</translation>
+    </message>
+    <message>
+        <source>by the greatest share of any room</source>
+        <translation>nach dem größten Anteil eines Raums</translation>
+    </message>
+    <message>
+        <source>chilled beam</source>
+        <translation>Kühlbalken</translation>
+    </message>
+    <message>
+        <source>chiller, air-cooled</source>
+        <translation>Kältemaschine, luftgekühlt</translation>
+    </message>
+    <message>
+        <source>chiller, water-cooled</source>
+        <translation>Kältemaschine, wassergekühlt</translation>
+    </message>
+    <message>
+        <source>heat pump, air</source>
+        <translation>Wärmepumpe, Luft</translation>
+    </message>
+    <message>
+        <source>heat pump, water</source>
+        <translation>Wärmepumpe, Wasser</translation>
+    </message>
+    <message>
+        <source>condensing unit</source>
+        <translation>Verflüssigersatz</translation>
+    </message>
+    <message>
+        <source>clear height %1 m</source>
+        <translation>lichte Höhe %1 m</translation>
+    </message>
+    <message>
+        <source>cold water</source>
+        <translation>Kaltwasser</translation>
+    </message>
+    <message>
+        <source>direct cooling</source>
+        <translation>Direktkühlung</translation>
+    </message>
+    <message>
+        <source>each gives</source>
+        <translation>jede gibt</translation>
+    </message>
+    <message>
+        <source>each system at its own hour</source>
+        <translation>jede Anlage zu ihrer Stunde</translation>
+    </message>
+    <message>
+        <source>early estimate, ratio of the office standards</source>
+        <translation>frühe Schätzung nach Kennwert des Büros</translation>
+    </message>
+    <message>
+        <source>electric</source>
+        <translation>elektrisch</translation>
+    </message>
+    <message>
+        <source>fan coil</source>
+        <translation>Gebläsekonvektor</translation>
+    </message>
+    <message>
+        <source>floor</source>
+        <translation>Fußboden</translation>
+    </message>
+    <message>
+        <source>convector</source>
+        <translation>Konvektor</translation>
+    </message>
+    <message>
+        <source>follows the critical room</source>
+        <translation>folgt dem kritischen Raum</translation>
+    </message>
+    <message>
+        <source>hot water</source>
+        <translation>Heizwasser</translation>
+    </message>
+    <message>
+        <source>in tubes</source>
+        <translation>in Rohren</translation>
+    </message>
+    <message>
+        <source>inner</source>
+        <translation>innen</translation>
+    </message>
+    <message>
+        <source>kWh a year</source>
+        <translation>kWh im Jahr</translation>
+    </message>
+    <message>
+        <source>level</source>
+        <translation>Geschoss</translation>
+    </message>
+    <message>
+        <source>system</source>
+        <translation>Anlage</translation>
+    </message>
+    <message>
+        <source>least heat and cold</source>
+        <translation>wenig Wärme und Kälte</translation>
+    </message>
+    <message>
+        <source>nothing, figures stand</source>
+        <translation>nichts, Werte bleiben</translation>
+    </message>
+    <message>
+        <source>of it for air handlers</source>
+        <translation>davon Lüftungsgeräte</translation>
+    </message>
+    <message>
+        <source>out</source>
+        <translation>aus</translation>
+    </message>
+    <message>
+        <source>own dB(A)</source>
+        <translation>eigene dB(A)</translation>
+    </message>
+    <message>
+        <source>dB(A) duct</source>
+        <translation>dB(A) Leitung</translation>
+    </message>
+    <message>
+        <source>radiator</source>
+        <translation>Heizkörper</translation>
+    </message>
+    <message>
+        <source>raised until every room is served</source>
+        <translation>erhöht, bis jeder Raum versorgt ist</translation>
+    </message>
+    <message>
+        <source>stacked</source>
+        <translation>übereinander</translation>
+    </message>
+    <message>
+        <source>single</source>
+        <translation>einfach</translation>
+    </message>
+    <message>
+        <source>stays as set</source>
+        <translation>bleibt wie gestellt</translation>
+    </message>
+    <message>
+        <source>the sum of its rooms</source>
+        <translation>die Summe seiner Räume</translation>
+    </message>
+    <message>
+        <source>winter design day: handlers, reheat, room heaters</source>
+        <translation>Wintertag: Geräte, Nachheizung, Heizflächen</translation>
+    </message>
+    <message>
+        <source>with room to pull their coils out</source>
+        <translation>mit Platz zum Ziehen der Register</translation>
+    </message>
+    <message>
+        <source>variable</source>
+        <translation>variabel</translation>
+    </message>
+    <message>
+        <source>none serves</source>
+        <translation>keines reicht</translation>
+    </message>
+    <message>
+        <source>nothing to do</source>
+        <translation>nichts zu tun</translation>
+    </message>
+    <message>
+        <source>COP ¾</source>
+        <translation>COP ¾</translation>
+    </message>
+    <message>
+        <source>Click a line and its rooms are chosen. Cells behind a ring or a pin can be typed into; W says why.</source>
+        <translation>Klick auf eine Zeile wählt ihre Räume. Zellen hinter Ring oder Nadel lassen sich beschreiben; W sagt warum.</translation>
+    </message>
+    <message>
+        <source>Click a terminal or a room; drag a terminal where its air is wanted. Boxes and units stand at their size.</source>
+        <translation>Klick auf Durchlass oder Raum; einen Durchlass dorthin ziehen, wo seine Luft gebraucht wird. Regler und Geräte stehen in ihrer Größe.</translation>
+    </message>
+    <message>
+        <source>The unit to scale, with the space its service takes. Its size is fixed under Equipment, Air handlers.</source>
+        <translation>Das Gerät im Maßstab mit dem Platz für seine Wartung. Seine Größe wird unter Ausstattung, Lüftungsgeräte festgelegt.</translation>
+    </message>
+    <message>
+        <source>One flow box for all chosen rooms</source>
+        <translation>Ein Volumenstromregler für alle gewählten Räume</translation>
+    </message>
+    <message>
+        <source>A unit of some kind into each chosen room</source>
+        <translation>Ein Gerät in jeden gewählten Raum</translation>
+    </message>
+    <message>
+        <source>The chosen unit out of its room</source>
+        <translation>Das gewählte Gerät aus seinem Raum</translation>
+    </message>
+    <message>
+        <source>Fan coil</source>
+        <translation>Gebläsekonvektor</translation>
+    </message>
+    <message>
+        <source>Chilled beam</source>
+        <translation>Kühlbalken</translation>
+    </message>
+    <message>
+        <source>Radiator</source>
+        <translation>Heizkörper</translation>
+    </message>
+    <message>
+        <source>Convector</source>
+        <translation>Konvektor</translation>
+    </message>
+    <message>
+        <source>Direct cooling</source>
+        <translation>Direktkühlung</translation>
+    </message>
+    <message>
+        <source>Least flow</source>
+        <translation>Kleinster Volumenstrom</translation>
+    </message>
+    <message>
+        <source>Heating flow</source>
+        <translation>Volumenstrom beim Heizen</translation>
+    </message>
+    <message>
+        <source>Air off at most</source>
+        <translation>Luft aus höchstens</translation>
+    </message>
+    <message>
+        <source>Greatest flow</source>
+        <translation>Größter Volumenstrom</translation>
+    </message>
+    <message>
+        <source>Box and coil lose</source>
+        <translation>Regler und Register verlieren</translation>
+    </message>
+    <message>
+        <source>NC through its casing</source>
+        <translation>NC durch das Gehäuse</translation>
+    </message>
+    <message>
+        <source>NC along the duct</source>
+        <translation>NC durch die Leitung</translation>
+    </message>
+    <message>
+        <source>Reheat, greatest</source>
+        <translation>Nachheizung, größte</translation>
+    </message>
+    <message>
+        <source>at most %1 NC</source>
+        <translation>höchstens NC %1</translation>
+    </message>
+    <message>
+        <source>put by hand</source>
+        <translation>von Hand gesetzt</translation>
+    </message>
+    <message>
+        <source>beside the air</source>
+        <translation>neben der Luft</translation>
+    </message>
+    <message>
+        <source>Chosen</source>
+        <translation>Gewählt</translation>
+    </message>
+    <message>
+        <source>Cooling left for it</source>
+        <translation>Kühllast, die ihm bleibt</translation>
+    </message>
+    <message>
+        <source>It cools</source>
+        <translation>Es kühlt</translation>
+    </message>
+    <message>
+        <source>Heating left for it</source>
+        <translation>Heizlast, die ihm bleibt</translation>
+    </message>
+    <message>
+        <source>It heats</source>
+        <translation>Es heizt</translation>
+    </message>
+    <message>
+        <source>Sound power, dB(A)</source>
+        <translation>Schallleistung, dB(A)</translation>
+    </message>
+    <message>
+        <source>Flow box FB-%1</source>
+        <translation>Volumenstromregler FB-%1</translation>
+    </message>
+    <message>
+        <source>Fan coil FC-%1</source>
+        <translation>Gebläsekonvektor FC-%1</translation>
+    </message>
+    <message>
+        <source>Radiator RAD-%1</source>
+        <translation>Heizkörper RAD-%1</translation>
+    </message>
+    <message>
+        <source>Chilled beam CB-%1</source>
+        <translation>Kühlbalken CB-%1</translation>
+    </message>
+    <message>
+        <source>Direct cooling DC-%1</source>
+        <translation>Direktkühlung DC-%1</translation>
+    </message>
+    <message>
+        <source>Cooling coil: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Kühlregister: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Heating coil: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Heizregister: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Filter: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Filter: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Heat recovery: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Wärmerückgewinnung: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Humidifier: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Befeuchter: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
+    <message>
+        <source>Mixing of return air: click to put it in where it usually stands, or drag it into the unit</source>
+        <translation>Umluftmischung: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
+    </message>
 </context>
 </TS>
