@@ -59,7 +59,7 @@ TALL = {
     "Year": 280,
     "State list": 220,
     "Terminals": 200,
-    "Equipment": 240,
+    "Equipment": 264,
 }  # pages that say little in a low drawer
 
 

@@ -48,22 +48,21 @@ class EquipmentPage(QWidget):
         self.table.picked.connect(self._on_picked)
         self.table.intent.connect(self.intent)
         self.table.refused.connect(self.said)
-        column, row = QVBoxLayout(self), QHBoxLayout()
+        column = QVBoxLayout(self)
         column.setContentsMargins(0, 4, 0, 0)
         column.setSpacing(4)
-        row.setContentsMargins(14, 0, 14, 0)
-        row.setSpacing(7)
-        for part in (
-            self.strip,
-            self.shown_strip,
-            self.box_button,
-            self.unit_button,
-            self.remove_button,
-            self.own_link,
+        # two rows: names of schedules fill one in other languages
+        for parts in (
+            (self.strip, self.own_link),
+            (self.shown_strip, self.box_button, self.unit_button, self.remove_button),
         ):
-            row.addWidget(part)
-        row.addStretch(1)
-        column.addLayout(row)
+            row = QHBoxLayout()
+            row.setContentsMargins(14, 0, 14, 0)
+            row.setSpacing(7)
+            for part in parts:
+                row.addWidget(part)
+            row.addStretch(1)
+            column.addLayout(row)
         column.addWidget(self.table, 1)
 
     def render_page(self, state: State) -> None:

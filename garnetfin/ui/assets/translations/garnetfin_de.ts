@@ -4873,7 +4873,7 @@
     </message>
     <message>
         <source>%1 boxes</source>
-        <translation>%1 Volumenstromregler</translation>
+        <translation>%1 Regler</translation>
     </message>
     <message>
         <source>%1 units</source>
@@ -4889,7 +4889,7 @@
     </message>
     <message>
         <source>%1 box</source>
-        <translation>%1 Volumenstromregler</translation>
+        <translation>%1 Regler</translation>
     </message>
     <message>
         <source>%1 at the upper end of what is likely</source>
@@ -4909,7 +4909,7 @@
     </message>
     <message>
         <source>Air handlers</source>
-        <translation>Lüftungsgeräte</translation>
+        <translation>RLT-Geräte</translation>
     </message>
     <message>
         <source>Air in</source>
@@ -5005,7 +5005,7 @@
     </message>
     <message>
         <source>Flow boxes</source>
-        <translation>Volumenstromregler</translation>
+        <translation>Regler</translation>
     </message>
     <message>
         <source>Free area</source>
@@ -5105,11 +5105,11 @@
     </message>
     <message>
         <source>Put a unit …</source>
-        <translation>Gerät setzen …</translation>
+        <translation>Gerät …</translation>
     </message>
     <message>
         <source>Put one box</source>
-        <translation>Einen Regler setzen</translation>
+        <translation>Ein Regler</translation>
     </message>
     <message>
         <source>Recovery</source>
@@ -5153,7 +5153,7 @@
     </message>
     <message>
         <source>Silencers</source>
-        <translation>Schalldämpfer</translation>
+        <translation>Dämpfer</translation>
     </message>
     <message>
         <source>Spare</source>
