@@ -20,11 +20,11 @@ from garnetfin.engine.equipment.records import MachineRecord
 from garnetfin.engine.equipment.schedules import KEYS, schedule, schedules
 from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.memo import Memo
-from garnetfin.engine.results import Results
+from garnetfin.engine.results import Missing, Results
 from garnetfin.engine.run import run
 from garnetfin.project.edits.equipment import PutBox, PutRoomUnit, RemoveRoomUnits, SetEquipment
 from garnetfin.project.edits.outlines import RemoveRooms
-from garnetfin.project.edits.systems import SetPart, SetSystemChoice
+from garnetfin.project.edits.systems import SetPart, SetSystemChoice, SetSystemValue
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
@@ -299,6 +299,38 @@ class Plant(unittest.TestCase):
             of = water.liquid(0.5 * (machine.water_c + machine.back_c))
             carried = machine.pump.flow_m3s * float(of.density * of.heat) * abs(machine.water_c - machine.back_c)
             assert_allclose(carried, load)
+
+    def test_condensate_of_fan_coils_is_cold_that_machines_give(self):
+        """A wet room behind a fan coil: heat of its condensate by the water that leaves the air, at 2.5 MJ/kg."""
+        project = PutRoomUnit(("n5",), "fan_coil").apply(bare())
+        crowd = structs.replace(find(project.rooms, "n5"), people=Pinned(value=60.0))
+        project = structs.replace(project, rooms=tuple(crowd if r.id == "n5" else r for r in project.rooms))
+        found = results(project)
+        unit = next(u for u in found.equipment.room_units.values() if u.kind == "fan_coil")
+        machine = found.equipment.machines["cold"]
+        self.assertGreater(unit.condensate_kg_s, 1e-6)
+        assert_allclose(machine.wet_w, unit.condensate_kg_s * 2.5e6, rtol=0.03)  # 2.46 to 2.54 MJ/kg with the water
+        assert_allclose(machine.load_w, found.plant.cooling_w + machine.wet_w)
+
+    def test_a_building_without_air_has_its_machines(self):
+        """Radiators and fan coils alone: heat of all rooms, cold of the hour in which all together ask for most."""
+        project = structs.replace(bare(), rooms=tuple(structs.replace(r, system_id="") for r in bare().rooms))
+        ids = tuple(r.id for r in project.rooms)
+        project = PutRoomUnit(ids, "radiator").apply(PutRoomUnit(ids, "fan_coil").apply(project))
+        found = results(project)
+        heat = sum(found.rooms[i].heating_w for i in ids)
+        cold = sum(np.maximum(found.rooms[i].sensible_w, 0.0) for i in ids).max()
+        assert_allclose(found.plant.heating_w, heat)
+        assert_allclose(found.plant.cooling_w, cold)
+        self.assertIsInstance(found.equipment.machines["hot"], MachineRecord)
+        assert_allclose(found.equipment.machines["hot"].load_w, heat)
+
+    def test_a_system_that_cannot_be_computed_leaves_no_half_of_a_plant(self):
+        project = PutRoomUnit(("n5",), "radiator").apply(bare())
+        project = SetSystemValue("ahu1", "supply_c", Pinned(value=40.0)).apply(project)
+        found = results(project)
+        self.assertIsInstance(found.trains["ahu1"], Missing)
+        self.assertIsInstance(found.plant, Missing)
 
     def test_reserve_and_fewest(self):
         two = SetEquipment("machines", "cold", "fewest", 2).apply(bare())

@@ -79,6 +79,24 @@ class Ducts(unittest.TestCase):
         self.assertNotIn("box-place", {f.code for f in mended.findings})
 
 
+class Tight(unittest.TestCase):
+    def test_boxes_longer_than_their_ducts_are_told_and_radiators_spare_them(self):
+        found = station_results()
+        project = found.project
+        finding = next(f for f in found.findings if f.code == "box-length")
+        points = {p.id: (p.x_m, p.y_m, p.z_m) for p in project.duct_points}
+        length = {s.id: dist(points[s.a], points[s.b]) for s in project.segments}
+        tight = [
+            box_id
+            for box_id, stands in found.equipment.box_ducts.items()
+            if any(length[i] < found.equipment.boxes[box_id].model.length_m for i in stands)
+        ]
+        self.assertIn(f"{len(tight)} boxes", finding.title)
+        mended = run(finding.mends[0].command.apply(project), Memo())
+        self.assertNotIn("box-length", {f.code for f in mended.findings})
+        self.assertFalse(set(tight) & set(mended.equipment.boxes))
+
+
 class Rooms(unittest.TestCase):
     def test_radiators_stand_below_windows_inside_their_room(self):
         project = station()

@@ -28,6 +28,7 @@ from garnetfin.engine.results import (
     RoomResult,
     TrainResult,
 )
+from garnetfin.engine.stages.train import COLD_WATER
 from garnetfin.project.systems import AirSystem
 from garnetfin.project.tree import Project
 
@@ -74,7 +75,8 @@ def equipment(project: Project, found: Found, memo: Memo, faults: Faults) -> Equ
     )
     standing = guarded("site", "", "Where units stand", standings, project, all_units, memo)
     floor = sum(r.figures.area_m2.figure for r in found.rooms.values() if isinstance(r, RoomResult) and r.kept)
-    plant = guarded("site", "", "Machines", machines, project, found.climate, found.plant, all_coils, floor, memo)
+    wet = sum(max(u.cool_total_w - u.cool_sensible_w, 0.0) for u in in_rooms.values() if u.kind in COLD_WATER)
+    plant = guarded("site", "", "Machines", machines, project, found.climate, found.plant, all_coils, floor, wet, memo)
     passing = guarded("site", "", "Shafts", shafts, project, found.air)
     chosen = Equipment(all_boxes, in_rooms, all_coils, all_units, plant, all_silencers, passing, None, standing, stand)
     at = ("Air", "site", "", "Room for the plant")

@@ -30,10 +30,12 @@ def machines(
     plant: Plant | Missing,
     coils: Mapping[str, CoilRecord],
     floor_m2: float,
+    wet_w: float,
     memo: Memo,
 ) -> dict[str, MachineRecord | Missing]:
     """Machines by circuit; Missing where it has no load, or none of the catalogue serves.
 
+    wet_w    what units in rooms take out of the air as water, each at its greatest, beside the plant's sensible loads
     floor    of the rooms that are served, from which the longest way of pipes is taken until one is drawn
     """
     if isinstance(climate, Missing):
@@ -48,9 +50,10 @@ def machines(
         choice = find(project.machines, circuit) or BY_RULE[circuit]
         ways = [c for c in coils.values() if (c.heat_w > 0) == (circuit == "cold") and c.chosen is not None]
         drop = max((c.chosen.water_pa for c in ways if c.chosen is not None), default=0.0)
+        wet = wet_w if circuit == "cold" else 0.0
         load = float(plant.cooling_w if circuit == "cold" else plant.heating_w)
-        row = key(project.book, climate, choice, (circuit, load, drop, pipe))
-        work = partial(_compute, project.book, climate, choice, load, (drop, pipe))
+        row = key(project.book, climate, choice, (circuit, load, wet, drop, pipe))
+        work = partial(_compute, project.book, climate, choice, (load, wet), (drop, pipe))
         found[circuit] = memo.one("machines", row, work)
     return found
 
@@ -70,10 +73,11 @@ def _around(book: Book, climate: Climate, choice: Machines, kind: str) -> Figure
 
 
 def _compute(
-    book: Book, climate: Climate, choice: Machines, load_w: float, of_water: tuple[float, float]
+    book: Book, climate: Climate, choice: Machines, loads_w: tuple[float, float], of_water: tuple[float, float]
 ) -> MachineRecord | Missing:
-    """of_water: drop of the coil that loses most [Pa], longest way of pipes [m]."""
+    """loads_w: of the plant, and of condensate beside it; of_water: drop of the coil that loses most [Pa], longest way of pipes [m]."""
     circuit = choice.id
+    load_w = sum(loads_w)
     coil_pa, pipe = of_water
     if load_w < LEAST_W:
         return Missing("no load", f"Nothing asks for {'cold' if circuit == 'cold' else 'heat'}")
@@ -113,6 +117,7 @@ def _compute(
         choice.tag or f"{tags.MACHINE[kind]}-01",
         kind,
         load_w,
+        loads_w[1],
         margin,
         flow,
         back,

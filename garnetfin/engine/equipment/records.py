@@ -196,6 +196,7 @@ class MachineRecord:
     tag: str
     kind: str
     load_w: float
+    wet_w: float  # of it condensate of units in rooms
     margin: Figure
     water_c: float
     back_c: float

@@ -474,7 +474,10 @@ def _machine_load(results: Results, machine: MachineRecord, name: str) -> Why:
         machine.load_w,
         "load",
         ("of all coils, heaters and units on its water at one hour",),
-        (Contribution("Plant", machine.load_w, "load", what),),
+        (
+            Contribution("Plant", machine.load_w - machine.wet_w, "load", what),
+            *((Contribution("Condensate of units in rooms", machine.wet_w, "load"),) if machine.wet_w > 0 else ()),
+        ),
         f"chosen with {machine.margin.figure:.0%} more",
     )
 

@@ -117,23 +117,22 @@ def _boxes(project: Project, of: Equipment) -> Iterator[Finding]:
 
 
 def _apart(of: Equipment) -> Iterator[Finding]:
-    """Boxes that no one duct leads to."""
-    apart = [of.boxes[i] for i, stands in of.box_ducts.items() if len(stands) > 1]
-    if not apart:
-        return
-    worst = max(apart, key=lambda b: len(of.box_ducts[b.id]))
-    group = next((b for b in apart if len(b.room_ids) > 1), None)
-    yield Finding(
-        "box-place",
-        "Air",
-        "room",
-        worst.room_ids[0],
-        f"{len(apart)} boxes have no duct of their own" if len(apart) > 1 else f"{worst.tag} has no duct of its own",
-        f"{_named(apart)}: air of their terminals parts from other air in several places, at {worst.tag} in "
-        f"{', '.join(of.box_ducts[worst.id])}. Each branch counts with a whole box; lead its terminals off one duct.",
-        "watch",
-        (Mend(f"Its first room out of {group.tag}", PutBox((group.room_ids[0],))),) if group else (),
-    )
+    """Groups of rooms that no one duct leads to. Terminals of one room may hang on several branches, each with a box
+    of that model.
+    """
+    apart = [of.boxes[i] for i, stands in of.box_ducts.items() if len(stands) > 1 and len(of.boxes[i].room_ids) > 1]
+    for box in apart:
+        yield Finding(
+            "box-place",
+            "Air",
+            "room",
+            box.room_ids[0],
+            f"{box.tag} has no duct of its own",
+            f"Air of its {len(box.room_ids)} rooms parts from other air in several places: "
+            f"{', '.join(of.box_ducts[box.id])}. Each branch counts with a whole box.",
+            "watch",
+            (Mend(f"Its first room out of {box.tag}", PutBox((box.room_ids[0],))),),
+        )
 
 
 def _tight(project: Project, of: Equipment) -> Iterator[Finding]:
@@ -145,6 +144,9 @@ def _tight(project: Project, of: Equipment) -> Iterator[Finding]:
     box, segment_id = tight[0]
     assert box.model is not None
     many = f"{len(tight)} boxes are longer than their ducts"
+    rooms = tuple(dict.fromkeys(room_id for b, _ in tight for room_id in b.room_ids))
+    systems = {b.system_id for b, _ in tight}
+    reheats = all(s.flow == "fixed" for s in project.air_systems if s.id in systems)  # where heaters spare a box
     yield Finding(
         "box-length",
         "Air",
@@ -154,6 +156,7 @@ def _tight(project: Project, of: Equipment) -> Iterator[Finding]:
         f"{_named([b for b, _ in tight])}: {box.tag} is {amount('length', box.model.length_m)} long, {segment_id} "
         f"{amount('length', _drawn_m(project, segment_id))}. Lengthen the branch, or join its terminals further on.",
         "watch",
+        (Mend("Radiators there in place of reheat", PutRoomUnit(rooms, "radiator")),) if reheats else (),
     )
 
 

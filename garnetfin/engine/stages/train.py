@@ -485,7 +485,9 @@ def plant(
     """Cooling at the building's own hour and as the sum of all systems; heating of the winter day; water; floor."""
     known = [t for t in trains.values() if isinstance(t, TrainResult)]
     beside = beside_the_air(project, flows, rooms)
-    if not known:
+    serving = {r.system_id for r in project.rooms}
+    unknown = any(s.id in serving and supplies(s) for s in project.air_systems)  # where none is known
+    if not known and (unknown or not (beside.heat_w > 0 or beside.cold_w.any())):
         return next(
             (t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system")
         )
@@ -493,7 +495,10 @@ def plant(
     for h in also:
         at = (h // 24, h % 24)
         together.append((sum(t.cold_w(Point(*at, t.solved, t.hours.index(at))) for t in known) + beside.cold_w[h], at))
-    if len(known) == 1 or not together:
+    if not known:
+        h = int(beside.cold_w.argmax())
+        together = [(float(beside.cold_w[h]), (h // 24, h % 24))]
+    elif len(known) == 1 or not together:
         peak = known[0].cooling
         together.append((known[0].coils_peak_w + beside.cold_w[peak.month * 24 + peak.hour], (peak.month, peak.hour)))
     cooling, at = max(together)

@@ -71,6 +71,9 @@ def _box_lines(state: State, box: BoxRecord) -> Lines:
         rows.append(_line(state, "boxes", box.id, "drop_pa", "Box and coil lose", "pressure", box.drop_pa))
         rows.append(_line(state, "boxes", box.id, "radiated_nc", "NC through its casing", "plain", box.radiated_nc, 0))
         rows.append(_line(state, "boxes", box.id, "discharge_nc", "NC along the duct", "plain", box.discharge_nc, 0))
+    stands = state.results.equipment.box_ducts.get(box.id, ())
+    if stands:
+        rows.append(Line("Stands in", ", ".join(stands), target=("segment", stands[0])))
     if box.reheat:
         rows.append(_line(state, "boxes", box.id, "reheat_w", "Reheat, greatest", "power", box.reheat_w))
     return Lines("What it does", f"at most {box.limit_nc:g} NC", tuple(rows))
