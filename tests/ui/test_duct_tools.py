@@ -123,7 +123,7 @@ class Dragging(DuctTools):
             self.click(self.ducts.label_strip, self.ducts.label_strip.box_of(key).center())
             self.plan.repaint()
             boxes = [x.covered for x in self.plan.labels]
-            self.assertGreater(len(boxes), 8)
+            self.assertGreater(len(boxes), 6)  # flow boxes take their place on many ducts
             self.assertFalse([1 for i, a in enumerate(boxes) for b in boxes[i + 1 :] if a.intersects(b)])
         self.click(self.ducts.label_strip, self.ducts.label_strip.box_of("none").center())
         self.plan.repaint()

@@ -75,7 +75,9 @@ def _around(book: Book, climate: Climate, choice: Machines, kind: str) -> Figure
 def _compute(
     book: Book, climate: Climate, choice: Machines, loads_w: tuple[float, float], of_water: tuple[float, float]
 ) -> MachineRecord | Missing:
-    """loads_w: of the plant, and of condensate beside it; of_water: drop of the coil that loses most [Pa], longest way of pipes [m]."""
+    """loads_w: of the plant, and of condensate beside it; of_water: drop of the coil that loses most [Pa], longest way
+    of pipes [m].
+    """
     circuit = choice.id
     load_w = sum(loads_w)
     coil_pa, pipe = of_water

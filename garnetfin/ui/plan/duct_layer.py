@@ -27,6 +27,7 @@ HATCH = {
     "outdoor": lambda ink: QBrush(ink, Qt.BrushStyle.VerPattern),
 }
 LABEL_PX, LABEL_H = 10.5, 13.0
+ALONG = (0.5, 0.3, 0.7, 0.2, 0.8)  # places on a duct, the first that is free
 
 
 @dataclass(frozen=True, slots=True)
@@ -276,11 +277,11 @@ def duct_labels(
                 continue
             tries = []
             if thick >= LABEL_H - 3 or (abs(turn) < 1 and result.role == "trunk"):
-                tries += [made(words, width, _along(a, b, t), True, turn) for t in (0.5, 0.3, 0.7)]
+                tries += [made(words, width, _along(a, b, t), True, turn) for t in ALONG]
             tries += [
                 made(words, width, _along(a, b, t) + QPointF(side * nx * away, side * ny * away), False, turn)
                 for side in (-1, 1)
-                for t in (0.5, 0.3, 0.7)
+                for t in ALONG
             ]
             label = next(
                 (
