@@ -118,6 +118,25 @@ class Boxes(unittest.TestCase):
         self.assertGreater(with_.ducts["ahu1"].runs.fan_pa, without.ducts["ahu1"].runs.fan_pa + 20)
         self.assertGreater(with_.fans["ahu1"].wanted_pa, without.fans["ahu1"].wanted_pa + 20)
 
+    def test_great_least_flows_are_told_once_and_radiators_spare_their_reheat(self):
+        found = results(bare())
+        great = [b for b in found.equipment.boxes.values() if b.reheat and b.least.figure > 0.5 * b.most_m3s]
+        told = [f for f in found.findings if f.code == "box-reheat-high"]
+        self.assertEqual((len(told), len(great) > 1), (1, True))
+        self.assertIn(f"{len(great)} boxes", told[0].title)
+        mended = results(told[0].mends[0].command.apply(bare()))
+        self.assertNotIn("box-reheat-high", codes(mended))
+
+    def test_a_model_that_cannot_close_far_enough_is_told(self):
+        """An own row that holds more than the room asks for."""
+        box = min(results(bare()).equipment.boxes.values(), key=lambda b: b.wanted_m3s)
+        stiff = own_row("boxes", "OF-STIFF", flow_min_L_s=f"{box.wanted_m3s * 1200:.3f}", flow_max_L_s="3000")
+        project = structs.replace(bare(), book=structs.replace(bare().book, equipment=(stiff,)))
+        found = results(SetEquipment("flow_boxes", box.id, "model", "OF-STIFF").apply(project))
+        told = next(f for f in found.findings if f.code == "box-minimum-raised")
+        self.assertIn(box.tag, told.title + told.reason)
+        self.assertNotIn("box-minimum-raised", codes(results(bare())))
+
     def test_a_group_shares_one_box_and_takes_what_its_rooms_ask_for_at_one_hour(self):
         project = PutBox(("n1", "n3")).apply(bare())
         found = results(project)

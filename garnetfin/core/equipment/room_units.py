@@ -175,20 +175,30 @@ class _Bank:
         low = np.array([self.cold_c + 1e-3 + 0 * x[0], 1e-5 + 0 * x[0], LEAST_WATER + 0 * x[0]])
         damp = DAMPEST * saturated(self.asked.room_c, self.asked.pressure_pa)
         high = np.array([self.asked.room_c - 1e-3, damp, 1.0 + 0 * x[0]])
-        best, least = x, np.full(x.shape[1], np.inf)
+        best, least = x.copy(), np.full(x.shape[1], np.inf)
+        left = np.arange(x.shape[1])  # rooms that have not settled
         for _ in range(NEWTON_ROUNDS):
-            here, _state = self.off(x, wide_open)
+            bank, now, held = self.part(left), x[:, left], wide_open[left]
+            here, _state = bank.off(now, held)
             size = np.abs(here).max(axis=0)
-            best, least = np.where(size < least, x, best), np.minimum(size, least)
-            if least.max(initial=0.0) < CLOSED:
+            better = size < least[left]
+            best[:, left[better]], least[left[better]] = now[:, better], size[better]
+            open_ = size >= CLOSED
+            if not open_.any():
                 break
-            slopes = [
-                (self.off(x + nudges[k] * np.eye(3)[k][:, None], wide_open)[0] - here) / nudges[k] for k in range(3)
-            ]
+            left, bank, now, here, held = left[open_], bank.part(open_), now[:, open_], here[:, open_], held[open_]
+            slopes = [(bank.off(now + nudges[k] * np.eye(3)[k][:, None], held)[0] - here) / nudges[k] for k in range(3)]
             jacobian = np.moveaxis(np.array(slopes), (0, 1, 2), (2, 1, 0)) + 1e-9 * np.eye(3)
             move = -np.linalg.solve(jacobian, here.T[..., None])[..., 0].T
-            x = np.clip(x + np.clip(move, -most, most), low, high)
+            x = x.copy()
+            x[:, left] = np.clip(now + np.clip(move, -most, most), low[:, left], high[:, left])
         return best, self.off(best, wide_open)[1]
+
+    def part(self, rooms: NDArray[Any]) -> "_Bank":
+        """The same for some of the rooms."""
+        asked = RoomAsked(*(a[rooms] for a in self.asked[:5]), self.asked.pressure_pa)
+        own = (self.air_w_k, self.water_w_k, self.flow_kg_s, self.water_kg_s, self.fan_w)
+        return _Bank(*(a[rooms] for a in own), asked, self.cold_c)
 
 
 def fan_coils_at(

@@ -2,22 +2,24 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from functools import lru_cache, partial
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from garnetfin.core.equipment import room_units as core
 from garnetfin.core.equipment import unit_choice as choice
+from garnetfin.core.equipment.catalogue import UnitModel
 from garnetfin.core.equipment.unit_choice import Circuit, Picked
 from garnetfin.core.psychro import properties as moist
 from garnetfin.engine.equipment import tags
 from garnetfin.engine.equipment.catalogues import fan_coils
 from garnetfin.engine.equipment.catalogues import rows as catalogue
 from garnetfin.engine.equipment.records import RoomUnitRecord
-from garnetfin.engine.memo import Memo, key
+from garnetfin.engine.memo import Key, Memo, key
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, Climate, Missing, RoomResult, TrainResult
+from garnetfin.project.book import Book
 from garnetfin.project.equipment import RoomUnit
 from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.spaces import Room
@@ -167,34 +169,115 @@ def room_units(
     """All units in rooms by id."""
     if isinstance(climate, Missing):
         return {}
-    found: dict[str, RoomUnitRecord] = {}
-    for one in asked(project, climate, rooms, air, trains):
-        row = key(
-            project.book,
-            one.room,
-            *one.units,
-            (
-                one.cool_w,
-                one.heat_w,
-                one.cooling_c,
-                one.heating_c,
-                one.room_w,
-                one.gains_kg_s,
-                one.primary_kg_s,
-                one.primary_w,
-                one.outdoor_c,
-                one.area_m2,
-                one.windows,
-                climate.pressure_pa,
-            ),
-        )
-        work = partial(_records, project, climate.pressure_pa, one)
-        found.update((r.id, r) for r in memo.one("room units", row, work))
-    return found
+    pressure_pa, many = climate.pressure_pa, asked(project, climate, rooms, air, trains)
+
+    def compute(stale: list[int]) -> list[tuple[RoomUnitRecord, ...]]:
+        return _records(project, pressure_pa, [many[i] for i in stale])
+
+    made = memo.rows("room units", [_reads(project.book, one, pressure_pa) for one in many], compute)
+    return {record.id: record for records in made for record in records}
 
 
-def _records(project: Project, pressure_pa: float, one: Asked) -> tuple[RoomUnitRecord, ...]:
-    return _Units(project, pressure_pa, one).records()
+def _reads(book: Book, one: Asked, pressure_pa: float) -> Key:
+    figures = (
+        one.cool_w,
+        one.heat_w,
+        one.cooling_c,
+        one.heating_c,
+        one.room_w,
+        one.gains_kg_s,
+        one.primary_kg_s,
+        one.primary_w,
+        one.outdoor_c,
+        one.area_m2,
+        one.windows,
+        pressure_pa,
+    )
+    return key(book, one.room, *one.units, figures)
+
+
+def _records(project: Project, pressure_pa: float, many: list[Asked]) -> list[tuple[RoomUnitRecord, ...]]:
+    """Units of each room; fan coils, which come last, of all rooms at once."""
+    rooms = [_Units(project, pressure_pa, one) for one in many]
+    for room in rooms:
+        room.all_but_fan_coils()
+    while any(room.left for room in rooms):
+        _fan_coils([(room, room.left.pop(0)) for room in rooms if room.left])
+    return [tuple(room.found) for room in rooms]
+
+
+def _air_of(rooms: list["_Units"], need_w: list[float]) -> core.RoomAsked:
+    """What fan coils in these rooms find there."""
+
+    def of(name: str) -> np.ndarray:
+        return np.array([getattr(r.one, name) for r in rooms])
+
+    air = (of("gains_kg_s"), of("primary_kg_s"), of("primary_w"))
+    return core.RoomAsked(of("cooling_c"), np.array(need_w), *air, rooms[0].p)
+
+
+def _fan_coils(coils: list[tuple["_Units", RoomUnit]]) -> None:
+    """One kind of fan coil in each of these rooms: chosen together where they have the same models to choose from,
+    then worked together.
+    """
+    groups: dict[tuple[int, ...], list[int]] = {}
+    offered = [room.models(unit) for room, unit in coils]
+    picked = [Picked(None, 0, ())] * len(coils)
+    for k, ((room, _), models) in enumerate(zip(coils, offered)):
+        if models and max(room.cool_w, room.heat_w) >= LEAST_W:
+            groups.setdefault(tuple(map(id, models)), []).append(k)
+    for members in groups.values():
+        for k, found in zip(members, _picked_together([coils[k][0] for k in members], offered[members[0]])):
+            picked[k] = found
+    records = [
+        room.empty(unit, picked[k], offered[k], room.cool_w, room.heat_w) for k, (room, unit) in enumerate(coils)
+    ]
+    works = [k for k, r in enumerate(records) if r.model is not None]
+    if works:
+        worked, heats = _worked_together([coils[k][0] for k in works], [records[k] for k in works])
+        for j, k in enumerate(works):
+            records[k] = coils[k][0].coiled(records[k], worked, j, float(heats[j]))
+    for (room, _), record in zip(coils, records):
+        room.add(record)
+
+
+def _picked_together(rooms: list["_Units"], models: tuple[Any, ...]) -> list[Picked]:
+    known, rated = fan_coils(rooms[0].book)
+    at = [next(i for i, k in enumerate(known) if k is m) for m in models]
+    return choice.fan_coils(
+        models,
+        core.FanCoils(*(getattr(rated, n)[at] for n in core.FanCoils.__slots__)),
+        _air_of(rooms, [r.cool_w for r in rooms]),
+        np.array([r.heat_w for r in rooms]),
+        np.array([r.one.heating_c for r in rooms]),
+        np.array([r.limit_dba for r in rooms]),
+        rooms[0].cold.flow_c,
+        rooms[0].hot.flow_c,
+    )
+
+
+def _worked_together(rooms: list["_Units"], records: list[RoomUnitRecord]) -> tuple[core.Worked, np.ndarray]:
+    """(what they do at what is asked, heat with open valves [W])."""
+    known, rated = fan_coils(rooms[0].book)
+    models, n = [model_of(r) for r in records], np.array([r.count for r in records])
+    at = [next(i for i, k in enumerate(known) if k is m) for m in models]
+
+    def of(name: str) -> np.ndarray:
+        return np.array([getattr(m, name) * count for m, count in zip(models, n)])
+
+    need = [r.cool_need_w if r.cool_need_w >= LEAST_W else 0.0 for r in records]
+    passes = (rated.air_w_k[at] * n, rated.water_w_k[at] * n)
+    cold, hot = rooms[0].cold.flow_c, rooms[0].hot.flow_c
+    worked = core.fan_coils_at(passes, of("air_m3s"), of("cool_water_kg_s"), of("fan_w"), _air_of(rooms, need), cold)
+    warm = np.array([r.one.heating_c for r in rooms])
+    heats = core.fan_coil_heats(rated.heating_w_k[at] * n, of("air_m3s"), of("heat_water_kg_s"), of("fan_w"), warm, hot)
+    return worked, heats
+
+
+def model_of(record: RoomUnitRecord) -> UnitModel:
+    """Its model, of a record that has one."""
+    assert record.model is not None
+    return record.model
 
 
 class _Units:
@@ -212,19 +295,24 @@ class _Units:
         self.hot = Circuit(water("hot_supply_c"), water("hot_return_c"))
         self.limit_dba = core.most_sound(assumption(book, "noise_nc").figure)
         self.dew_c = float(moist.dew_point(one.room_w, pressure_pa))
+        self.found: list[RoomUnitRecord] = []
+        self.left = [u for u in one.units if u.kind == "fan_coil"]
+        self.cool_w, self.heat_w = one.cool_w, one.heat_w  # what those before leave
 
-    def records(self) -> tuple[RoomUnitRecord, ...]:
-        cool, heat = self.one.cool_w, self.one.heat_w
-        found = []
-        for unit in sorted(self.one.units, key=lambda u: ORDER.index(u.kind)):
-            made = self._one(unit, cool if unit.kind in COOLS else 0.0, heat if unit.kind in HEATS else 0.0)
-            found.append(made)
-            cool = made.short_cool_w if unit.kind in COOLS else cool
-            heat = made.short_heat_w if unit.kind in HEATS else heat
-        return tuple(found)
+    def all_but_fan_coils(self) -> None:
+        others = [u for u in self.one.units if u.kind != "fan_coil"]
+        for unit in sorted(others, key=lambda u: ORDER.index(u.kind)):
+            cool, heat = self.cool_w if unit.kind in COOLS else 0.0, self.heat_w if unit.kind in HEATS else 0.0
+            self.add(self._one(unit, cool, heat))
+
+    def add(self, made: RoomUnitRecord) -> None:
+        """One more, which leaves less to do."""
+        self.found.append(made)
+        self.cool_w = made.short_cool_w if made.kind in COOLS else self.cool_w
+        self.heat_w = made.short_heat_w if made.kind in HEATS else self.heat_w
 
     def _one(self, unit: RoomUnit, cool_w: float, heat_w: float) -> RoomUnitRecord:
-        models = self._models(unit)
+        models = self.models(unit)
         picked = Picked(None, 0, ())
         surface: choice.SurfacePicked | None = None
         if models and max(cool_w, heat_w) >= LEAST_W:
@@ -233,17 +321,13 @@ class _Units:
                 picked = Picked(surface.model, 1 if surface.model else 0, surface.tried)
             else:
                 picked = self._picked(unit, models, cool_w, heat_w)
-        model = picked.model
-        count = picked.count
-        if model is None and (unit.model or unit.count) and models and unit.kind not in ("floor", "ceiling"):
-            model, count = models[-1], max(unit.count, 1)  # pinned: judged, never replaced
-        record = self._empty(unit, replace(picked, model=model, count=count), cool_w, heat_w)
+        record = self.empty(unit, picked, models, cool_w, heat_w)
+        model, count = record.model, record.count
         if model is None:
             return record
         if surface is not None:
             return self._of_surface(record, surface, cool_w, heat_w)
         does = {
-            "fan_coil": self._fan_coil,
             "beam": self._beam,
             "radiator": self._radiator,
             "convector": self._radiator,
@@ -252,7 +336,7 @@ class _Units:
         }[unit.kind]
         return does(record, model, count)
 
-    def _models(self, unit: RoomUnit) -> tuple[Any, ...]:
+    def models(self, unit: RoomUnit) -> tuple[Any, ...]:
         """Rows of its kind and step; the pinned model alone where one is pinned."""
         step = unit.step or self.book.unit_step
         kind = [m for m in catalogue(self.book, "room_units") if m.kind == unit.kind]
@@ -265,20 +349,6 @@ class _Units:
     def _picked(self, unit: RoomUnit, models: tuple[Any, ...], cool_w: float, heat_w: float) -> Picked:
         one = self.one
         need, room = np.array([cool_w]), np.array([one.cooling_c])
-        if unit.kind == "fan_coil":
-            known, rated = fan_coils(self.book)
-            at = [next(i for i, k in enumerate(known) if k is m) for m in models]
-            of = core.FanCoils(*(getattr(rated, n)[at] for n in core.FanCoils.__slots__))
-            return choice.fan_coils(
-                models,
-                of,
-                self._air(need),
-                np.array([heat_w]),
-                np.array([one.heating_c]),
-                np.array([self.limit_dba]),
-                self.cold.flow_c,
-                self.hot.flow_c,
-            )[0]
         if unit.kind == "beam":
             longest = self._figure(unit, "longest_m", max((w for w, _ in one.windows), default=LONGEST_M))
             primary = np.array([one.primary_kg_s / (1.2 * self.p / moist.SEA_LEVEL_PA)])
@@ -306,17 +376,6 @@ class _Units:
         value = getattr(unit, name)
         return by_rule if isinstance(value, Rule) else float(value.value)
 
-    def _air(self, need: np.ndarray) -> core.RoomAsked:
-        one = self.one
-        return core.RoomAsked(
-            np.array([one.cooling_c]),
-            need,
-            np.array([one.gains_kg_s]),
-            np.array([one.primary_kg_s]),
-            np.array([one.primary_w]),
-            self.p,
-        )
-
     def _surface(self, unit: RoomUnit, models: tuple[Any, ...], cool_w: float, heat_w: float) -> choice.SurfacePicked:
         heats = heat_w >= LEAST_W and (unit.kind == "floor" or cool_w < LEAST_W)
         area = self.one.area_m2 * self._figure(unit, "area_share", AREA_SHARE)
@@ -327,8 +386,14 @@ class _Units:
         want = choice.SurfaceAsked(cool_w, area, cover, self.one.cooling_c, self.dew_c)
         return choice.surfaces(models, want, self.mild, False)
 
-    def _empty(self, unit: RoomUnit, picked: Picked, cool_w: float, heat_w: float) -> RoomUnitRecord:
-        """The record of a unit before what it does is known: it does nothing, and all is left."""
+    def empty(
+        self, unit: RoomUnit, picked: Picked, models: tuple[Any, ...], cool_w: float, heat_w: float
+    ) -> RoomUnitRecord:
+        """The record of a unit before what it does is known: it does nothing, and all is left. What is pinned is
+        judged, never replaced.
+        """
+        if picked.model is None and (unit.model or unit.count) and models and unit.kind not in ("floor", "ceiling"):
+            picked = replace(picked, model=models[-1], count=max(unit.count, 1))
         one, nan = self.one, float("nan")
         kind = tags.ROOM_UNIT[unit.kind]
         return RoomUnitRecord(
@@ -385,48 +450,26 @@ class _Units:
     def _sound(self, model: Any, count: int) -> float:
         return float(model.sound_dba + 10 * np.log10(max(count, 1))) if model.sound_dba else float("nan")
 
-    def _fan_coil(self, record: RoomUnitRecord, model: Any, n: int) -> RoomUnitRecord:
-        known, rated = fan_coils(self.book)
-        i = next(k for k, m in enumerate(known) if m is model)
-
-        def of(value: float) -> np.ndarray:
-            return np.array([value * n])
-
-        cools = record.cool_need_w >= LEAST_W  # its valve and its fan stay shut and off below that
-        worked = core.fan_coils_at(
-            (of(rated.air_w_k[i]), of(rated.water_w_k[i])),
-            of(model.air_m3s),
-            of(model.cool_water_kg_s),
-            of(model.fan_w),
-            self._air(np.array([record.cool_need_w if cools else 0.0])),
-            self.cold.flow_c,
-        )
-        heats = float(
-            core.fan_coil_heats(
-                rated.heating_w_k[i] * n,
-                model.air_m3s * n,
-                model.heat_water_kg_s * n,
-                model.fan_w * n,
-                self.one.heating_c,
-                self.hot.flow_c,
-            )
-        )
-        room_w = float(worked.room_w[0])
+    def coiled(self, record: RoomUnitRecord, worked: core.Worked, k: int, heats_w: float) -> RoomUnitRecord:
+        """With what its fan coils do, the k-th of those worked together."""
+        model, n = model_of(record), record.count
+        cools = record.cool_need_w >= LEAST_W  # their valves and fans stay shut and off below that
+        room_w = float(worked.room_w[k])
         return replace(
             record,
             room_rh=float(moist.relative_humidity(self.one.cooling_c, room_w, self.p)),
             dew_c=float(moist.dew_point(room_w, self.p)),
             water_in_c=self.cold.flow_c,
-            water_back_c=float(worked.back_c[0]),
-            cool_total_w=float(worked.total_w[0]) if cools else 0.0,
-            cool_sensible_w=float(worked.sensible_w[0]) if cools else 0.0,
-            condensate_kg_s=float(worked.condensate_kg_s[0]) if cools else 0.0,
-            heat_w=min(heats, record.heat_need_w),
-            water_kg_s=float(worked.share[0]) * model.cool_water_kg_s * n if cools else 0.0,
+            water_back_c=float(worked.back_c[k]),
+            cool_total_w=float(worked.total_w[k]) if cools else 0.0,
+            cool_sensible_w=float(worked.sensible_w[k]) if cools else 0.0,
+            condensate_kg_s=float(worked.condensate_kg_s[k]) if cools else 0.0,
+            heat_w=min(heats_w, record.heat_need_w),
+            water_kg_s=float(worked.share[k]) * model.cool_water_kg_s * n if cools else 0.0,
             hot_water_kg_s=model.heat_water_kg_s * n if record.heat_need_w >= LEAST_W else 0.0,
             sound_dba=self._sound(model, n),
-            short_cool_w=float(worked.short_w[0]) if cools else 0.0,
-            short_heat_w=max(0.0, record.heat_need_w - heats),
+            short_cool_w=float(worked.short_w[k]) if cools else 0.0,
+            short_heat_w=max(0.0, record.heat_need_w - heats_w),
         )
 
     def _beam(self, record: RoomUnitRecord, model: Any, n: int) -> RoomUnitRecord:

@@ -112,8 +112,49 @@ def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:
 def _boxes(project: Project, of: Equipment) -> Iterator[Finding]:
     for box in of.boxes.values():
         yield from _box(box)
+    for system_id in dict.fromkeys(b.system_id for b in of.boxes.values()):
+        yield from _least_flows([b for b in of.boxes.values() if b.system_id == system_id and b.kind == "vav"])
     yield from _apart(of)
     yield from _tight(project, of)
+
+
+def _least_flows(boxes: list[BoxRecord]) -> Iterator[Finding]:
+    """Least flows of variable boxes of a system: raised by their models, or so great that they cost much reheat."""
+    raised = [b for b in boxes if b.model and b.least.origin == "rule" and b.least.figure > b.wanted_m3s * (1 + 1e-6)]
+    if raised:
+        worst = max(raised, key=lambda b: b.least.figure - b.wanted_m3s)
+        model = there(worst.model)
+        yield Finding(
+            "box-minimum-raised",
+            "Air",
+            "room",
+            worst.room_ids[0],
+            _many(
+                raised, "cannot close as far as its room would let it", "cannot close as far as rooms would let them"
+            ),
+            f"{_named(raised)}: {model.model} of {worst.tag} holds {amount('room_flow', model.flow_min_m3s)} at least, "
+            f"{amount('room_flow', worst.wanted_m3s)} are asked for. A smaller inlet is faster and louder.",
+            "watch",
+        )
+    great = [b for b in boxes if b.reheat and b.least.figure > HIGH_SHARE * b.most_m3s]
+    if great:
+        worst = max(great, key=lambda b: b.least.figure / b.most_m3s)
+        rooms = tuple(dict.fromkeys(room_id for b in great for room_id in b.room_ids))
+        yield Finding(
+            "box-reheat-high",
+            "Air",
+            "room",
+            worst.room_ids[0],
+            _many(great, "heats a great least flow", "heat a great least flow"),
+            f"{_named(great)}: {amount('room_flow', worst.least.figure)} of {amount('room_flow', worst.most_m3s)} flow "
+            f"at least in {worst.tag}.",
+            "watch",
+            (Mend("Radiators there in place of reheat", PutRoomUnit(rooms, "radiator")),),
+        )
+
+
+def _many(boxes: list[BoxRecord], one: str, several: str) -> str:
+    return f"{boxes[0].tag} {one}" if len(boxes) == 1 else f"{len(boxes)} boxes {several}"
 
 
 def _apart(of: Equipment) -> Iterator[Finding]:
@@ -194,21 +235,6 @@ def _box(box: BoxRecord) -> Iterator[Finding]:
             f"{box.model.model} is pinned for {amount('room_flow', box.most_m3s)}.",
             "watch",
             _by_rule("flow_boxes", box.id),
-        )
-    if box.least.origin == "rule" and box.least.figure > box.wanted_m3s * (1 + 1e-6) and box.kind == "vav":
-        yield finding(
-            "box-minimum-raised",
-            f"{box.tag} cannot close as far as its room would let it",
-            f"{box.model.model} holds {amount('room_flow', box.model.flow_min_m3s)} at least, "
-            f"{amount('room_flow', box.wanted_m3s)} are asked for.",
-            "watch",
-        )
-    if box.reheat and box.kind == "vav" and box.least.figure > HIGH_SHARE * box.most_m3s:
-        yield finding(
-            "box-reheat-high",
-            f"{box.tag} heats a great least flow",
-            f"{amount('room_flow', box.least.figure)} of {amount('room_flow', box.most_m3s)} flow at least.",
-            "watch",
         )
     short = box.heat_w * (1 - box.heating.figure / box.need_m3s) if box.need_m3s > box.heating.figure else 0.0
     if box.reheat and short > max(LEAST_W, SHORT_SHARE * box.heat_w):
