@@ -9,15 +9,13 @@ from garnetfin.project.disk import write_whole
 # (file name, link, what is selected: kind and label or number, level)
 SCENES = (
     ("climate", "Climate", "", "", ""),
-    ("year", "Climate", "", "", ""),
     ("building", "Building", "room", "0.01", "G"),
     ("build-ups", "Building", "", "", "G"),
     ("lifted", "Building", "room", "0.03", "G"),
     ("loads", "Loads", "", "", "G"),
     ("why", "Loads", "room", "0.03", "G"),
     ("air", "Air", "part", "recovery", "G"),
-    ("air-plan", "Air", "room", "1.10", "U"),
-    ("equipment", "Air", "room", "0.03", "G"),
+    ("air-plan", "Air", "room", "1.09", "U"),
     ("casing", "Air", "", "", "G"),
     ("ducts", "Ducts", "segment", "B1", "G"),
     ("balance", "Balance", "terminal", "1.05", "U"),
@@ -67,16 +65,17 @@ def take(folder: Path, project=None, dark: bool = False, only: tuple[str, ...] =
         settle(lambda: getattr(view, "settled", True))
         if name == "lifted":
             view.lift()
-        elif name in ("climate", "year"):
-            view.show_part({"climate": "days", "year": "year"}[name])
+        elif name == "climate":
+            view.show_part("days")
         elif name == "build-ups":
             view.show_build_ups()
         elif name.startswith("air"):
             view.show_main("plan" if name == "air-plan" else "train")
-            view.drawer.choose(view.TABS.index("Terminals" if name == "air-plan" else "What governs"))
-        elif name in ("equipment", "casing"):
-            view.show_main("plan" if name == "equipment" else "casing")
-            view.equipment.show_schedule("boxes" if name == "equipment" else "units")
+            view.equipment.show_schedule("boxes")
+            view.drawer.choose(view.TABS.index("Equipment" if name == "air-plan" else "What governs"))
+        elif name == "casing":
+            view.show_main("casing")
+            view.equipment.show_schedule("units")
             view.drawer.choose(view.TABS.index("Equipment"))
         elif name == "building":
             view.drawer.choose(0)

@@ -6,6 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainterPath
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit
 
@@ -14,6 +15,8 @@ from garnetfin.core.equipment.catalogue import SHEETS, headings
 from garnetfin.core.tables import read_rows
 from garnetfin.engine.equipment.schedules import KEYS
 from garnetfin.engine.layout.equipment_outlines import boxes_of_level
+from garnetfin.ui.plan.air_layer import air_shadow
+from garnetfin.ui.plan.geometry import path_of
 from garnetfin.ui.view_models.rooms import room_card
 from tests.example import by_number
 from tests.ui.driver import WindowTest
@@ -169,6 +172,16 @@ class Rooms(EquipmentTest):
         self.air.pick("room", (by_number(state.project, "0.04").id,))
         self.wait()
         self.assertEqual(colour(), "garnet")
+
+    def test_arrows_of_a_bent_corridor_do_not_lie_in_the_room_in_its_corner(self):
+        self.session.set_show(level_id="U")
+        self.wait()
+        plan, state = self.air.plan, self.session.state
+        plan.grab()
+        other = plan.map.map(path_of(by_number(state.project, "1.13").outline))
+        arrows = air_shadow(plan.map, state, "U", QPainterPath())
+        self.assertFalse(arrows.isEmpty())
+        self.assertFalse(arrows.intersects(other))
 
     def test_a_click_on_a_box_chooses_its_room_whose_card_fixes_it(self):
         plan = self.air.plan

@@ -200,9 +200,24 @@ class _Bank:
 
     def part(self, rooms: NDArray[Any]) -> "_Bank":
         """The same for some of the rooms."""
-        asked = RoomAsked(*(a[rooms] for a in self.asked[:5]), self.asked.pressure_pa)
-        own = (self.air_w_k, self.water_w_k, self.flow_kg_s, self.water_kg_s, self.fan_w)
-        return _Bank(*(a[rooms] for a in own), asked, self.cold_c)
+        of = self.asked
+        asked = RoomAsked(
+            of.room_c[rooms],
+            of.need_w[rooms],
+            of.gains_kg_s[rooms],
+            of.primary_kg_s[rooms],
+            of.primary_w[rooms],
+            of.pressure_pa,
+        )
+        return _Bank(
+            self.air_w_k[rooms],
+            self.water_w_k[rooms],
+            self.flow_kg_s[rooms],
+            self.water_kg_s[rooms],
+            self.fan_w[rooms],
+            asked,
+            self.cold_c,
+        )
 
 
 def fan_coils_at(

@@ -9,7 +9,7 @@ from garnetfin import display
 from garnetfin.engine.results import AirResult, RoomAir
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
-from garnetfin.ui.plan.geometry import polygon
+from garnetfin.ui.plan.geometry import path_of, polygon
 from garnetfin.ui.state import State
 from garnetfin.ui.theme import theme
 
@@ -60,22 +60,30 @@ def air_shadow(m: QTransform, state: State, level_id: str, blocked: QPainterPath
         rooms = {r.id: r for r in state.project.rooms if r.level_id == level_id}
         for row in air.rooms:
             if row.room_id in rooms:
-                box, lines = _lines(m, rooms[row.room_id].outline, row)
+                shape, lines = _lines(m, rooms[row.room_id].outline, row)
                 if lines:
-                    taken.addRect(_place(box, len(lines), blocked))
+                    taken.addRect(_place(shape, len(lines), blocked))
     return taken
 
 
-def _place(box: QRectF, count: int, blocked: QPainterPath) -> QRectF:
-    """Where arrows of a room stand: the first of its corners that is free, the lower left one where none is."""
-    high = 16 + ROW * (count - 1)
+def _place(shape: QPainterPath, count: int, blocked: QPainterPath) -> QRectF:
+    """Where arrows of a room stand: the first of its corners that is free, then anywhere along its edges; covered, yet
+    in the room, where none is.
+    """
+    box, high = shape.boundingRect(), 16 + ROW * (count - 1)
     low, top = box.bottom() - 2 - high, box.top() + 4
-    places = [QRectF(x, y, WIDE, high) for y in (low, top) for x in (box.left() + 5, box.right() - 5 - WIDE)]
-    return next((r for r in places if box.contains(r) and not blocked.intersects(r)), places[0])
+    left, right = box.left() + 5, box.right() - 5 - WIDE
+    steps = max(2, int((right - left) / WIDE) + 1)
+    along = [left + (right - left) * k / steps for k in range(1, steps)]
+    middles = (low + (top - low) * k / 4 for k in (1, 2, 3)) if low > top else ()
+    places = [QRectF(x, y, WIDE, high) for y in (low, top) for x in (left, right, *along)]
+    places += [QRectF(x, y, WIDE, high) for y in middles for x in (left, right)]
+    within = [r for r in places if shape.contains(r)]
+    return next((r for r in within if not blocked.intersects(r)), (within or places)[0])
 
 
-def _lines(m: QTransform, outline: tuple, row: RoomAir) -> tuple[QRectF, list]:
-    """(box of the room in pixels, (way, colour, flow) of its arrows); none where they have no space."""
+def _lines(m: QTransform, outline: tuple, row: RoomAir) -> tuple[QPainterPath, list]:
+    """(the room in pixels, (way, colour, flow) of its arrows); none where they have no space."""
     lines = [
         (way, colour, flow)
         for way, colour, flow in (
@@ -87,8 +95,9 @@ def _lines(m: QTransform, outline: tuple, row: RoomAir) -> tuple[QRectF, list]:
         )
         if flow > LEAST_M3S
     ]
-    box = m.mapRect(polygon(outline).boundingRect())
-    return box, lines if box.width() >= 34 and box.height() >= 16 + ROW * len(lines) else []
+    shape = m.map(path_of(outline))
+    box = shape.boundingRect()
+    return shape, lines if box.width() >= 34 and box.height() >= 16 + ROW * len(lines) else []
 
 
 def _middle(m: QTransform, outline: tuple) -> QPointF:
@@ -96,8 +105,8 @@ def _middle(m: QTransform, outline: tuple) -> QPointF:
 
 
 def _paint_room(p: QPainter, m: QTransform, outline: tuple, row: RoomAir, units: str, blocked: QPainterPath) -> None:
-    c, (box, lines) = theme.colour, _lines(m, outline, row)
-    at = _place(box, max(1, len(lines)), blocked).topLeft() + QPointF(7, 8)
+    c, (shape, lines) = theme.colour, _lines(m, outline, row)
+    at = _place(shape, max(1, len(lines)), blocked).topLeft() + QPointF(7, 8)
     for way, colour, flow in lines:
         _arrow(p, at, way, c(colour))
         words = display.figure("room_flow", flow, units)
