@@ -8,7 +8,10 @@ from numpy.testing import assert_allclose
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import area_of, inside
+from garnetfin.display import told
+from garnetfin.engine.equipment.schedules import schedule
 from garnetfin.engine.equipment.standing import standings
+from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.layout.equipment_outlines import boxes_of_level, handlers_of_level, room_units_of_level
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import BOX_LOSS
@@ -162,7 +165,9 @@ class Handlers(unittest.TestCase):
         self.assertAlmostEqual(at.high_m, made.clear_m - room.ceiling_m)
         finding = next(f for f in found.findings if f.code == "unit-does-not-fit")
         self.assertEqual(finding.object_id, room.id)
-        self.assertIn(f"{at.high_m:.2f} m of height", finding.reason)
+        self.assertIn(f"{at.high_m:.2f} m of height", told(finding.reason))
+        self.assertEqual(schedule(found, "units").cell("ahu-north", "lacks_high_m"), at.high_m)
+        self.assertEqual(explain(found, ("equipment", "units", "ahu-north", "lacks_long_m")).figure, at.lacks.long_m)
         beside = run(finding.mends[0].command.apply(project), Memo())
         self.assertLess(beside.equipment.standings["ahu-north"].high_m, at.high_m)
         small = run(SetEquipment("units", "ahu-north", "room_id", "0.04").apply(station()), Memo())

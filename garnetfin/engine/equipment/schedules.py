@@ -23,7 +23,6 @@ from garnetfin.engine.equipment.records import (
     SilencerRecord,
     UnitRecord,
 )
-from garnetfin.engine.equipment.standing import words
 from garnetfin.engine.results import Missing, Results
 from garnetfin.project.lookup import find
 
@@ -119,7 +118,9 @@ UNITS = (
     *HEAD,
     Column("model", "Size", width=1.1, edits="size"),
     Column("room_id", "Stands in", width=1.1, edits="room_id"),
-    Column("lacks", "Lacks", width=1.8),
+    Column("lacks_long_m", "Too long", "length", 0.8),
+    Column("lacks_wide_m", "Too wide", "length", 0.8),
+    Column("lacks_high_m", "Too high", "length", 0.8),
     Column("supply_m3s", "Supply", "system_flow", 0.8),
     Column("exhaust_m3s", "Exhaust", "system_flow", 0.9),
     Column("outside_pa", "Ducts", "pressure", 0.8),
@@ -335,7 +336,9 @@ def _unit(results: Results, u: UnitRecord) -> Line:
             u.name,
             made.casing.size if made else "none serves",
             find(results.project.rooms, at.room_id).number if at is not None else "",
-            words(at) if at is not None else "",
+            at.lacks.long_m if at is not None and at.lacks is not None else NAN,
+            at.lacks.wide_m if at is not None and at.lacks is not None else NAN,
+            at.high_m if at is not None and at.high_m > 0 else NAN,
             u.supply_m3s,
             u.exhaust_m3s,
             u.outside_pa,

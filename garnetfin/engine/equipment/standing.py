@@ -3,7 +3,6 @@ no air system serves that room; side by side where there are several, and what i
 """
 
 from collections.abc import Mapping
-from math import isnan
 
 from garnetfin.core.adjacency import Outline
 from garnetfin.core.equipment import standing as core
@@ -93,14 +92,3 @@ def _body(floor: core.Floor, made: Layout, room: Room) -> Outline:
     side = 1.0 if (middle[0] - x) * -uy + (middle[1] - y) * ux <= 0 else -1.0
     at = (x - uy * off * side, y + ux * off * side)
     return core.Floor(at, floor.along, made.length_m, made.width_m).outline
-
-
-def words(one: Standing) -> str:
-    """What is missing, in metres; "" where it fits."""
-    said = []
-    if one.lacks is not None:
-        either = [f"{m:.2f} m of {n}" for m, n in zip(one.lacks, ("length", "width")) if not isnan(m)]
-        said.append(" or ".join(either) if either else "both sides")
-    if one.high_m > 0:
-        said.append(f"{one.high_m:.2f} m of height")
-    return " and ".join(said)

@@ -1,7 +1,7 @@
 """Findings of equipment: none that serves, what a pinned one breaks, limits of units, machines that are short."""
 
 from collections.abc import Iterator
-from math import dist
+from math import dist, isnan
 
 from garnetfin.core.equipment.casings import FAN_POWER_CLASSES, LEAST_RATIO, VELOCITY_CLASSES
 from garnetfin.core.equipment.plant import LARGE_SPARE
@@ -16,9 +16,9 @@ from garnetfin.engine.equipment.records import (
     RoomUnitRecord,
     ShaftRecord,
     SilencerRecord,
+    Standing,
     UnitRecord,
 )
-from garnetfin.engine.equipment.standing import words as lacking
 from garnetfin.engine.results import Finding, Mend, there
 from garnetfin.project.book import Book
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
@@ -84,7 +84,7 @@ def _standing(project: Project, of: Equipment) -> Iterator[Finding]:
             at.room_id,
             f"{unit.tag} does not fit into {room.number} {room.name}".strip(),
             f"Its floor is {amount('length', at.size_m[0])} by {amount('length', at.size_m[1])} with the space its "
-            f"service takes, below {amount('length', at.clear_m)} of height; it lacks {lacking(at)}.",
+            f"service takes, below {amount('length', at.clear_m)} of height; it lacks {_lacking(at)}.",
             "watch",
             tuple(mends),
         )
@@ -103,6 +103,15 @@ def _standing(project: Project, of: Equipment) -> Iterator[Finding]:
             "Draw the room larger, or let a unit stand elsewhere.",
             "watch",
         )
+
+
+def _lacking(at: Standing) -> str:
+    """What is missing where a unit is to stand."""
+    sides = zip(at.lacks, ("length", "width")) if at.lacks is not None else ()
+    either = [f"{amount('length', m)} of {n}" for m, n in sides if not isnan(m)]
+    said = [" or ".join(either) or "both sides"] if at.lacks is not None else []
+    said += [f"{amount('length', at.high_m)} of height"] if at.high_m > 0 else []
+    return " and ".join(said)
 
 
 def _by_rule(sheet: str, item_id: str, field: str = "model") -> Mend:

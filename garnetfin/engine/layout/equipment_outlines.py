@@ -8,7 +8,7 @@ from garnetfin.core.outlines import inside
 from garnetfin.engine.equipment.records import BoxRecord, RoomUnitRecord
 from garnetfin.engine.layout.level_outlines import Outline, Point, label_box
 from garnetfin.engine.results import DuctResult, Results
-from garnetfin.project.lookup import find
+from garnetfin.project.lookup import find, walls_of
 from garnetfin.project.tree import Project
 
 BODY_M = 0.1  # of a box beyond its inlet on each side
@@ -47,8 +47,7 @@ def _box(project: Project, ducts: DuctResult, box: BoxRecord, segment_id: str, l
     ends = [(a.x_m, a.y_m), (b.x_m, b.y_m)]
     if box.model is None or level_id not in (a.level_id, b.level_id) or ends[0] == ends[1]:
         return
-    i = ducts.segment_ids.index(segment_id)
-    if ducts.ends is not None and ducts.tree.entering[i] != ducts.ends[i][0]:
+    if _starts_at_b(ducts, segment_id):
         ends.reverse()
     (x0, y0), (x1, y1) = ends
     length = hypot(x1 - x0, y1 - y0)
@@ -63,6 +62,12 @@ def _box(project: Project, ducts: DuctResult, box: BoxRecord, segment_id: str, l
         ((x - ux * long * 0.3, y - uy * long * 0.3), (x + ux * long * 0.3, y + uy * long * 0.3)),
         box.room_ids,
     )
+
+
+def _starts_at_b(ducts: DuctResult, segment_id: str) -> bool:
+    """Whether the end towards the unit is the second one of a duct as it was drawn."""
+    i = ducts.segment_ids.index(segment_id)
+    return ducts.ends is not None and bool(ducts.tree.entering[i] != ducts.ends[i][0])
 
 
 def _rectangle(middle: Point, along: Point, long: float, wide: float) -> Outline:
@@ -136,9 +141,7 @@ def _units(project: Project, record: RoomUnitRecord, level_id: str) -> Iterator[
 def _at_windows(project: Project, room_id: str, outline: Outline, deep: float) -> list[tuple[Point, Point]]:
     """(middle, direction) of places below the windows of a room, the widest first, inside its wall."""
     found = []
-    for wall in project.walls:
-        if room_id not in (wall.room_a, wall.room_b):
-            continue
+    for wall in walls_of(project.walls, room_id):
         (x0, y0), (x1, y1) = wall.start, wall.end
         ux, uy = (x1 - x0) / wall.length_m, (y1 - y0) / wall.length_m
         off = wall.thickness_m / 2 + WALL_GAP_M + deep / 2

@@ -24,7 +24,7 @@ def placed_on(results: Results, ducts: DuctResult | None, level_id: str) -> tupl
     return _placed_on(Same(results), Same(ducts), level_id)
 
 
-@lru_cache(maxsize=8)
+@lru_cache(maxsize=2)
 def _placed_on(results: Same, ducts: Same, level_id: str) -> tuple[Placed, ...]:
     boxes = boxes_of_level(results.item, ducts.item, level_id) if ducts.item is not None else ()
     return (*boxes, *room_units_of_level(results.item, level_id), *handlers_of_level(results.item, level_id))

@@ -5040,8 +5040,16 @@
         <translation>Aufnahme</translation>
     </message>
     <message>
-        <source>Lacks</source>
-        <translation>Es fehlen</translation>
+        <source>Too long</source>
+        <translation>Zu lang</translation>
+    </message>
+    <message>
+        <source>Too wide</source>
+        <translation>Zu breit</translation>
+    </message>
+    <message>
+        <source>Too high</source>
+        <translation>Zu hoch</translation>
     </message>
     <message>
         <source>Least</source>
