@@ -344,6 +344,15 @@ class Plant(unittest.TestCase):
         self.assertIsInstance(found.equipment.machines["hot"], MachineRecord)
         assert_allclose(found.equipment.machines["hot"].load_w, heat)
 
+    def test_one_of_two_systems_that_cannot_be_computed_leaves_no_half_of_a_plant(self):
+        other = structs.replace(bare().air_systems[0], id="ahu2", name="Other", root_point_id="")
+        moved = tuple(structs.replace(r, system_id="ahu2") if r.id == "n4" else r for r in bare().rooms)
+        both = structs.replace(bare(), air_systems=(*bare().air_systems, other), rooms=moved)
+        self.assertNotIsInstance(results(both).plant, Missing)
+        found = results(SetSystemValue("ahu2", "supply_c", Pinned(value=40.0)).apply(both))
+        self.assertNotIsInstance(found.trains["ahu1"], Missing)
+        self.assertEqual(found.plant, found.trains["ahu2"])
+
     def test_a_system_that_cannot_be_computed_leaves_no_half_of_a_plant(self):
         project = PutRoomUnit(("n5",), "radiator").apply(bare())
         project = SetSystemValue("ahu1", "supply_c", Pinned(value=40.0)).apply(project)

@@ -486,8 +486,11 @@ def plant(
     known = [t for t in trains.values() if isinstance(t, TrainResult)]
     beside = beside_the_air(project, flows, rooms)
     serving = {r.system_id for r in project.rooms}
-    unknown = any(s.id in serving and supplies(s) for s in project.air_systems)  # where none is known
-    if not known and (unknown or not (beside.heat_w > 0 or beside.cold_w.any())):
+    needed = [trains[s.id] for s in project.air_systems if s.id in serving and supplies(s)]
+    for train_ in needed:
+        if isinstance(train_, Missing):
+            return train_  # the others alone would be too small a plant
+    if not known and not (beside.heat_w > 0 or beside.cold_w.any()):
         return next(
             (t for t in trains.values() if isinstance(t, Missing)), Missing("no air system", "Add an air system")
         )
