@@ -64,6 +64,12 @@ def boxes(
     return found
 
 
+def models_for(book: Book, box: BoxRecord) -> tuple[BoxModel, ...]:
+    """What may be fixed for a box: models of its kind in the order of choice, and the one that stands there."""
+    models = core.in_order(catalogue(book, "boxes"), box.kind, box.reheat)
+    return (*models, box.model) if box.model is not None and box.model not in models else models
+
+
 def _placed(system: AirSystem, air: AirResult, own: Iterable[FlowBox]) -> list[FlowBox]:
     """Boxes there are: those of groups and of rooms of which something is fixed, then by rule for all others."""
     variable = system.flow == "load"

@@ -4,7 +4,7 @@ from dataclasses import replace
 from math import isfinite
 
 from garnetfin import display
-from garnetfin.core.equipment.boxes import in_order
+from garnetfin.engine.equipment.boxes import models_for
 from garnetfin.engine.equipment.catalogues import rows as catalogue
 from garnetfin.engine.equipment.records import BoxRecord, RoomUnitRecord
 from garnetfin.engine.equipment.schedules import KIND_WORDS
@@ -38,9 +38,7 @@ def _input(state: State, box: BoxRecord, field: str, label: str, quantity: str, 
 
 
 def _box_inputs(state: State, box: BoxRecord) -> Inputs:
-    models = in_order(catalogue(state.project.book, "boxes"), box.kind, box.reheat)
-    if box.model is not None and box.model not in models:
-        models = (*models, box.model)
+    models = models_for(state.project.book, box)
     by_rule = f"by rule: {box.model.model}" if box.model is not None and not box.pinned else "by rule"
     choices = (("", by_rule), *((m.model, m.model) for m in models))
     model = InputVM(
