@@ -29,6 +29,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.project.values import Pinned, Rule
 from tests.engine.equipped import bare, equipped, own_row, pin
+from tests.example import by_number, station
 
 
 @lru_cache(maxsize=8)
@@ -293,6 +294,19 @@ class RoomUnits(unittest.TestCase):
         assert_allclose(unit.cool_need_w, load)
         assert_allclose(unit.cool_sensible_w, load, rtol=1e-6)
         self.assertIsNotNone(unit.model)
+
+    def test_how_damp_a_room_with_a_fan_coil_becomes_is_told_with_its_unit(self):
+        """The train takes the unit as dry: its rooms are left to the unit's own balance of water."""
+        dry = structs.replace(station(), book=structs.replace(station().book, humidity_high=Pinned(value=0.35)))
+        room, memo = by_number(dry, "0.04"), Memo()
+        found = run(PutRoomUnit((room.id,), "fan_coil").apply(dry), memo)
+        unit = next(u for u in found.equipment.room_units.values() if u.room_id == room.id)
+        self.assertGreater(unit.cool_need_w, 100.0)
+        self.assertGreater(unit.room_rh, 0.355)
+        told = next(f for f in found.findings if f.code == "humid" and unit.tag in f.title)
+        self.assertIn(f"{unit.room_rh:.0%}", told.title)
+        free = structs.replace(dry, book=structs.replace(dry.book, humidity_high=Pinned(value=0.95)))
+        self.assertNotIn("humid", codes(run(PutRoomUnit((room.id,), "fan_coil").apply(free), memo)))
 
     def test_floor_first_then_the_fan_coil_does_the_rest(self):
         found = results(equipped()).equipment.room_units

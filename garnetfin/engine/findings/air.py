@@ -299,9 +299,13 @@ def _humid(project: Project, system: AirSystem, flows: AirResult, proof: TrainRe
     rh = air.relative_humidity(inside, solved.room_w[:, at.i], proof.pressure_pa)
     over = rh - proof.rooms.humid_high
     flowing = proof.rooms.design_kg_s > 0
-    if not flowing.any():
-        return
-    worst = int(np.argmax(np.where(flowing, over, -1.0)))
+    # the train takes fan coils as dry; how damp their rooms become is told with them
+    dried = {u.room_id for u in project.room_units if u.kind == "fan_coil"}
+    put = {u.room_id for u in project.room_units}
+    dried |= {r.room_id for r in flows.rooms if r.rest == "unit" and r.room_id not in put}
+    works = np.array([i in dried for i in proof.room_ids]) & (solved.unit_w[:, at.i] > 1.0)
+    over = np.where(flowing & ~works, over, -1.0)
+    worst = int(np.argmax(over))
     if over[worst] <= HUMID_MARGIN:
         return
     room_id = proof.room_ids[worst]

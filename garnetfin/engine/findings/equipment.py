@@ -19,6 +19,7 @@ from garnetfin.engine.equipment.records import (
     Standing,
     UnitRecord,
 )
+from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import Finding, Mend, there
 from garnetfin.project.book import Book
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice
@@ -31,6 +32,7 @@ from garnetfin.project.values import Pinned, Rule
 LEAST_W = 1.0
 HIGH_SHARE = 0.5  # of the greatest flow, above which reheat of a least flow is worth a look
 SHORT_SHARE = 0.02
+HUMID_MARGIN = 0.005
 NAMED = 4  # tags that are told one by one
 
 
@@ -53,8 +55,9 @@ def equipment_findings(project: Project, of: Equipment, loops: tuple[str, ...] =
     for unit in of.units.values():
         yield from _unit(project.book, unit)
     yield from _standing(project, of)
+    dampest = assumption(project.book, "humidity_high").figure
     for piece in of.room_units.values():
-        yield from _room_unit(piece)
+        yield from _room_unit(piece, dampest)
     for quiet in of.silencers.values():
         yield from _silencer(quiet)
     for passing in of.shafts.values():
@@ -352,7 +355,7 @@ def _unit(book: Book, unit: UnitRecord) -> Iterator[Finding]:
         )
 
 
-def _room_unit(unit: RoomUnitRecord) -> Iterator[Finding]:
+def _room_unit(unit: RoomUnitRecord, dampest: float) -> Iterator[Finding]:
     def finding(code: str, title: str, reason: str, severity: str, *mends: Mend) -> Finding:
         return Finding(code, "Air", "room", unit.room_id, title, reason, severity, mends)
 
@@ -379,6 +382,16 @@ def _room_unit(unit: RoomUnitRecord) -> Iterator[Finding]:
                 "bad",
                 *by_rule,
             )
+    if unit.kind == "fan_coil" and unit.cool_need_w >= LEAST_W and unit.room_rh > dampest + HUMID_MARGIN:
+        larger = Mend("One unit more", SetEquipment("room_units", unit.id, "count", unit.count + 1))
+        yield finding(
+            "humid",
+            f"The room of {unit.tag} becomes {unit.room_rh:.0%} damp",
+            f"{dampest:.0%} is its limit. Water of {amount('temperature', unit.water_in_c)} takes "
+            f"{amount('power', unit.cool_total_w - unit.cool_sensible_w)} of its moisture out.",
+            "watch",
+            *((larger,) if unit.by_hand else ()),
+        )
     if unit.kind == "beam" and unit.model is not None and unit.dew_c > unit.water_in_c - DRY_MARGIN_K:
         yield finding(
             "condensation-risk",

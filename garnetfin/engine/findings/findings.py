@@ -237,7 +237,7 @@ def _of_air(
 ) -> tuple[Finding, ...]:
     own = tuple(find(project.rooms, r.room_id) for r in flows.rooms)
     faces, found = face_keys(project), tuple(rooms[r.id] for r in own)
-    row = key(system, flows, proof, own, found, tuple(faces.get(r.id) for r in own), *where)
+    row = key(system, flows, proof, own, found, tuple(faces.get(r.id) for r in own), project.room_units, *where)
     return memo.one("air findings", row, lambda: tuple(air_findings(project, system, flows, rooms, proof)))
 
 
