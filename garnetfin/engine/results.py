@@ -14,6 +14,7 @@ from garnetfin.core.ducts.fittings.dampers import DamperSetting
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.ducts.sizing import Ladder, Regained
 from garnetfin.core.ducts.tree import Tree
+from garnetfin.core.equipment.catalogue import InlineModel
 from garnetfin.core.fans.curve import Curve
 from garnetfin.core.fans.duty import Duty
 from garnetfin.core.fans.ranking import Candidate
@@ -443,6 +444,8 @@ class Plant:
 
 
 BOX_LOSS = "box"  # reference of a flow box: it loses what it does, whatever size its duct has
+INLINE_LOSS = "part"  # reference of a part that stands in the duct: the same
+BOUGHT_LOSS = (BOX_LOSS, INLINE_LOSS)
 
 
 @dataclass(frozen=True, slots=True)
@@ -451,9 +454,56 @@ class FittingLoss:
 
     name: str
     k: float
-    reference: str  # duct, common, small, box
+    reference: str  # duct, common, small, box, part
     pressure_pa: float
     place: str = ""  # elbow, takeoff, transition where another may be chosen
+    part_id: str = ""  # of a part in the duct
+    exponent: float = 2.0  # by which the loss of such a part grows with the flow
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class InlineRecord:
+    """A part in a duct: its model and what it loses there.
+
+    refusal     what its fixed model breaks (shape, size, velocity, minutes, smoke), "unknown" where no catalogue has
+                it, "none" where by rule none serves; "" where it serves
+    refused     why smaller models were not taken, by model
+    near_m      from the end of its duct at the unit to its middle
+    velocity    on its face
+    own_pa      what it loses itself, adapters_pa transitions to its size on either side
+    beyond      its flow lies above the last point of its curve
+    typed       its loss is typed, not the catalogue's
+    """
+
+    part_id: str
+    tag: str
+    kind: str
+    segment_id: str
+    model: InlineModel | None
+    pinned: bool
+    refusal: str
+    refused: dict[str, str]
+    section: Section
+    near_m: float
+    length_m: float
+    flow_m3s: float
+    velocity_m_s: float
+    own_pa: float
+    adapters_pa: float
+    exponent: float
+    beyond: bool
+    typed: bool
+    fire_min: int
+    smoke: bool
+    from_a: bool  # the unit lies on the side of its duct's first end
+
+    @property
+    def pressure_pa(self) -> float:
+        return self.own_pa + self.adapters_pa
+
+    @property
+    def mass_kg(self) -> float:
+        return self.model.mass_kg if self.model is not None else 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -517,6 +567,12 @@ class SegmentResult:
     end_pa: float = 0.0  # total pressure at its end with dampers as they take it
     role: str = "branch"  # riser, trunk, branch or last
     by: str = "limits"  # what gave its size: limits, pinned, regain, cost, kept, first velocity
+    inline: tuple[InlineRecord, ...] = ()  # parts that stand in it, from the unit on
+
+    @property
+    def straight_m(self) -> float:
+        """Its length less what parts in it take [m], on which air rubs."""
+        return max(self.length_m - sum(p.length_m for p in self.inline), 0.0)
 
 
 @dataclass(frozen=True, slots=True)

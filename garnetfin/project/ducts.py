@@ -5,6 +5,7 @@ from typing import Literal
 from garnetfin.core.ducts.fittings.catalogue import choices
 from garnetfin.core.ducts.friction import FLEXIBLE, MATERIALS
 from garnetfin.core.errors import InputError
+from garnetfin.project.inline import MOST_IN_ONE, Inline
 from garnetfin.project.values import Node, Rule, Value, finite, value_within, within
 
 Shape = Literal["round", "rectangular", "oval"]
@@ -99,6 +100,7 @@ class Segment(Node, frozen=True):
     damper: Literal["", "none", "blade", "orifice"] = ""
     damper_deg: Value = Rule()  # its blade, 0 open; by rule what takes the surplus
     label_at: tuple[float, float] | None = None  # where its label was moved to, from its middle
+    inline: tuple[Inline, ...] = ()  # parts that stand in it
 
     def __post_init__(self) -> None:
         where = f"segment {self.id}"
@@ -125,6 +127,8 @@ class Segment(Node, frozen=True):
             )
         if len({f.place for f in self.fittings}) != len(self.fittings):
             raise InputError("A fitting is chosen twice", where=where)
+        if len(self.inline) > MOST_IN_ONE:
+            raise InputError(f"A duct holds up to {MOST_IN_ONE} parts, not {len(self.inline)}", where=where)
         if self.label_at is not None:
             for v in self.label_at:
                 within(v, -1e4, 1e4, "The place of a label", where, "m")

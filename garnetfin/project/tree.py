@@ -122,6 +122,17 @@ def _to_check(project: Project, sound: Project | None) -> Callable[[str], Iterab
     return differing
 
 
+def _each_once(segments: tuple[Segment, ...]) -> None:
+    """Raise InputError where the id of a part in ducts cannot be one, or stands twice."""
+    seen: set[str] = set()
+    for segment in segments:
+        for part in segment.inline:
+            id_ok(part.id, f"parts in segment {segment.id}")
+            if part.id in seen:
+                raise InputError(f"The id “{part.id}” is used twice", where="parts in ducts")
+            seen.add(part.id)
+
+
 def check_links(project: Project, sound: Project | None = None) -> None:
     """Raise InputError at the first id that is used twice or leads nowhere.
 
@@ -184,6 +195,8 @@ def check_links(project: Project, sound: Project | None = None) -> None:
     for transfer in parts("transfers"):
         must("rooms", transfer.from_room, f"transfer {transfer.id}")
         must("rooms", transfer.to_room, f"transfer {transfer.id}")
+    if project.segments is not getattr(sound, "segments", None):
+        _each_once(project.segments)
     for segment in parts("segments"):
         must("air_systems", segment.system_id, f"segment {segment.id}")
         must("duct_points", segment.a, f"segment {segment.id}")

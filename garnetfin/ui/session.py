@@ -18,10 +18,12 @@ from garnetfin.engine.studies.changes import changes
 from garnetfin.project.edits import Command
 from garnetfin.project.edits.book import SetAssumption, SetBookChoice, TakeBook
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
+from garnetfin.project.edits.inline import PutInline
 from garnetfin.project.edits.marks import AddMark
 from garnetfin.project.edits.outlines import AddRoom, FillRoom
 from garnetfin.project.edits.systems import SetSystemChoice
 from garnetfin.project.history import History
+from garnetfin.project.inline import inline_places
 from garnetfin.project.journal import Found, digest, digest_of
 from garnetfin.project.lookup import find
 from garnetfin.project.store import Mark, content_id, encode, load_contents, named_contents, write_encoded
@@ -41,6 +43,9 @@ MOST_CONTENTS = 400 * 2**20  # together with the largest project below what its 
 
 def drawn_parts(command: Command, before: Project, after: Project) -> Selection:
     """What an edit drew anew, to be selected; nothing for edits that draw nothing."""
+    if isinstance(command, PutInline):
+        then_in = inline_places(before.segments)
+        return Selection("inline", tuple(i for i in inline_places(after.segments) if i not in then_in))
     for name, kind in DRAWN.items() if isinstance(command, DRAWING) else ():
         then, now = getattr(before, name), getattr(after, name)
         new = tuple(p.id for p in now if find(then, p.id) is None) if now is not then else ()

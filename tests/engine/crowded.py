@@ -12,6 +12,7 @@ from garnetfin.project.ducts import FittingChoice, PinnedSize
 from garnetfin.project.edits.openings import AddOpening
 from garnetfin.project.edits.outlines import AddRoom
 from garnetfin.project.fabric import BuildUpLayer, Shade
+from garnetfin.project.inline import Inline
 from garnetfin.project.lookup import walls_of
 from garnetfin.project.new import new_project
 from garnetfin.project.parts import KINDS, PartFigure
@@ -125,7 +126,14 @@ def _system(project: Project) -> Project:
     segments = list(project.segments)
     trunk = next(k for k, s in enumerate(segments) if s.air == "supply" and s.role == "trunk")
     segments[trunk] = structs.replace(
-        segments[trunk], size=PinnedSize(shape="rectangular", width_m=0.4, height_m=0.3), shape="rectangular"
+        segments[trunk],
+        size=PinnedSize(shape="rectangular", width_m=0.4, height_m=0.3),
+        shape="rectangular",
+        inline=(
+            Inline(id="i1", kind="fire damper", at=0.2, fire_min=60),
+            Inline(id="i2", kind="volume damper", at=0.5, angle_deg=pin(20.0)),
+            Inline(id="i3", kind="own part", at=0.8, rated_pa=pin(12.0), rated_m3s=pin(0.4), length_m=pin(0.2)),
+        ),
     )
     last = next(k for k, s in enumerate(segments) if s.role == "last")
     segments[last] = structs.replace(

@@ -243,6 +243,7 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         "kind": (
             *MACHINE_KINDS,
             "fan_coil",
+            "filter",
             "ceil4",
             "displ",
             "slot2",

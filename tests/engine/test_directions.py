@@ -14,6 +14,7 @@ from garnetfin.engine.memo import Memo
 from garnetfin.engine.results import AirResult, DuctResult, FanResult, Results, TrainResult
 from garnetfin.engine.run import run
 from garnetfin.project.fabric import Shade
+from garnetfin.project.inline import Inline
 from garnetfin.project.parts import PartFigure
 from garnetfin.project.site import MonthConditions
 from garnetfin.project.systems import FanChoice, Operation
@@ -92,6 +93,14 @@ def part(kind: str, **figures: float) -> Change:
 
 def thicker(material: str, by: float) -> Change:
     return every("BuildUpLayer", lambda x: x.material == material, thickness_m=lambda x: x.thickness_m * by)
+
+
+def fire_dampers() -> Change:
+    return every(
+        "Segment",
+        lambda x: x.role == "trunk" and x.air == "supply",
+        inline=(Inline(id="i1", kind="fire damper", k=pinned(3.0)),),
+    )
 
 
 def shaded(**fields: Any) -> Change:
@@ -320,6 +329,7 @@ ROWS: tuple[tuple[str, Change, Reading, int, tuple[str, ...]], ...] = (
     # ducts
     ("more friction allowed", every("AirSystem", friction_pa_m=pinned(3.0)), area, -1, WITH_UNIT),
     ("more friction allowed", every("AirSystem", friction_pa_m=pinned(3.0)), index_run, +1, WITH_UNIT),
+    ("fire dampers in trunks", fire_dampers(), index_run, +1, WITH_UNIT),
     ("slow ducts", book(duct_trunk_m_s=3.0, duct_branch_m_s=2.5, duct_last_m_s=2.0), sheet, +1, WITH_UNIT),
     ("insulated ducts are thicker", book(duct_insulation_m=0.05), least_height, +1, ALL),
     (

@@ -104,7 +104,9 @@ EXCEPTIONS: dict[str, str] = {
     **dict.fromkeys(("Project.build_ups", "Project.glazings", "Project.zones", "Project.air_systems"), PARTS),
     **dict.fromkeys(("Project.duct_points", "Part.figures", "OwnFan.points", "OwnTerminal.points"), PARTS),
     **dict.fromkeys(("Project.book", "AirSystem.operation"), PARTS),
-    **dict.fromkeys(("Segment.fittings", "UseChange.field", "UseChange.use_id", "UseProfile.use_id"), PARTS),
+    **dict.fromkeys(
+        ("Segment.fittings", "Segment.inline", "UseChange.field", "UseChange.use_id", "UseProfile.use_id"), PARTS
+    ),
     **dict.fromkeys([f"RoomOrigin.{n}" for n in ("source", "key", "number", "name", "use_id", "level_id")], STOCK),
     **dict.fromkeys([f"RoomOrigin.{n}" for n in ("ceiling_m", "outline", "faces")], STOCK),
     **dict.fromkeys(("Obstacle.source", "Obstacle.group"), STOCK),

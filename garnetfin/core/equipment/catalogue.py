@@ -267,6 +267,91 @@ class Splitter:
     mass_kg_m2: float = number("mass_kg_m2")
 
 
+INLINE_KINDS = (
+    "fire damper",
+    "smoke damper",
+    "volume damper",
+    "attenuator",
+    "heater",
+    "filter",
+    "measuring cross",
+    "flexible connector",
+    "access door",
+)
+INLINE_LAWS = ("k", "power", "curve", "setting")
+MOST_POINTS = 50
+
+
+@dataclass(frozen=True, slots=True)
+class InlineModel:
+    """A part that stands in the run of a duct: size and length [m], loss in air of 1.2 kg/m3 by one of four laws,
+    straight length [hydraulic diameters] it wants before and behind it, velocities on its face [m/s], minutes of fire
+    resistance, sound power of its own at a velocity on its face, insertion loss by band [dB].
+
+    points   flow [m3/s]:loss [Pa] of a curve, one behind the other with semicolons
+    """
+
+    model: str = words("model")
+    kind: str = words("kind", INLINE_KINDS)
+    shape: str = words("shape", ("round", "rectangular", "any"))
+    width_m: float = needed("width_mm", 1e-3)
+    height_m: float = needed("height_mm", 1e-3)
+    length_m: float = number("length_mm", 1e-3, 0, 10_000)
+    law: str = words("law", INLINE_LAWS)
+    free_m2: float = number("free_area_m2", 1, 0, 50)
+    k_free: float = number("k_free", 1, 0, 1000)
+    rated_m3s: float = number("rated_m3s", 1, 0, 1000)
+    rated_pa: float = number("rated_pa", 1, 0, 5000)
+    exponent: float = number("exponent", 1, 0, 2.2)
+    points: str = words("points_m3s_pa")
+    before_d: float = number("before_d", 1, 0, 50)
+    behind_d: float = number("after_d", 1, 0, 50)
+    least_m_s: float = number("least_m_s", 1, 0, 100)
+    most_m_s: float = number("most_m_s", 1, 0, 100)
+    fire_min: float = number("fire_min", 1, 0, 480)
+    smoke: float = number("smoke", 1, 0, 1)
+    mass_kg: float = number("mass_kg")
+    sound_db: float = number("sound_db", 1, -60, 150)
+    sound_at_m_s: float = number("sound_at_m_s", 1, 0, 100)
+    sound_slope: float = number("sound_slope", 1, 0, 120)
+    loss_db: tuple[float, ...] = columns("il", BANDS)
+
+    def __post_init__(self) -> None:
+        where = f"part {self.model}"
+        asks = {"k": ("free_m2",), "setting": ("free_m2",), "power": ("rated_m3s", "rated_pa", "exponent")}
+        for name in asks.get(self.law, ()) if self.length_m > 0 else ():
+            if getattr(self, name) <= 0:
+                raise InputError(
+                    f"{heading_of(InlineModel, name)} must be above 0 where the law is {self.law}", where=where
+                )
+        if self.law == "power" and self.exponent < 1:
+            raise InputError(f"exponent must lie between 1 and 2.2, got {self.exponent:g}", where=where)
+        if self.law == "curve" or self.points:
+            loss_points(self.points, where)
+
+    @property
+    def face_m2(self) -> float:
+        """Area of its connection [m2]."""
+        return math.pi * self.width_m**2 / 4 if self.shape == "round" else self.width_m * self.height_m
+
+
+def loss_points(text: str, where: str) -> tuple[tuple[float, float], ...]:
+    """Points (m3/s, Pa) of a curve as it stands in a file. Raises InputError where they are none, or do not rise."""
+    try:
+        found = tuple((float(a), float(b)) for a, b in (cell.split(":") for cell in text.split(";") if cell.strip()))
+    except ValueError:
+        raise InputError(
+            f"points_m3s_pa cannot be read: “{shortened(text)}”", where=where, remedy="Write 0.1:12;0.2:40"
+        ) from None
+    steps = zip(found, found[1:], strict=False)
+    sound = all(math.isfinite(v) and v > 0 for p in found for v in p)
+    if not (2 <= len(found) <= MOST_POINTS and sound and all(a[0] < b[0] and a[1] < b[1] for a, b in steps)):
+        raise InputError(
+            f"points_m3s_pa needs 2 to {MOST_POINTS} points above 0 that rise in flow and loss", where=where
+        )
+    return found
+
+
 # What is chosen from, by the name of its sheet: row, shipped file, what a row is known by.
 SHEETS: dict[str, tuple[type[Any], str, tuple[str, ...]]] = {
     "boxes": (BoxModel, "boxes_sample.csv", ("model",)),
@@ -275,6 +360,7 @@ SHEETS: dict[str, tuple[type[Any], str, tuple[str, ...]]] = {
     "casings": (CasingSection, "casings_sample.csv", ("size", "section")),
     "machines": (MachineModel, "plant_sample.csv", ("model",)),
     "attenuators": (Splitter, "attenuators_sample.csv", ("model",)),
+    "inline": (InlineModel, "inline_sample.csv", ("model",)),
 }
 
 

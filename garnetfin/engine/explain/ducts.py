@@ -19,8 +19,9 @@ from garnetfin.engine.explain.derivation import (
     present,
     the,
 )
+from garnetfin.engine.explain.inline import part_in_duct
 from garnetfin.engine.flows.flow_results import SOURCES, Flows, NoiseResult
-from garnetfin.engine.results import BOX_LOSS, DuctResult, Missing, Results, SegmentResult, TerminalResult
+from garnetfin.engine.results import BOX_LOSS, INLINE_LOSS, DuctResult, Missing, Results, SegmentResult, TerminalResult
 from garnetfin.project.values import Rule
 
 FRICTION = "Darcy-Weisbach, Colebrook; see methods, Ducts"
@@ -29,6 +30,7 @@ ON = {
     "common": "on the velocity before it",
     "small": "on the smaller section",
     "box": "at its flow",
+    "part": "at its flow",
 }
 FITTINGS = "ASHRAE Handbook Fundamentals, Idelchik; see methods, Ducts"
 
@@ -322,6 +324,8 @@ def fitting(results: Results, segment_id: str, i: int) -> Why:
             "catalogue of boxes",
             go=("segment", segment_id),
         )
+    if f.reference == INLINE_LOSS:
+        return part_in_duct(results, f.part_id, "pressure_pa")
     return Why(
         f"{f.name.replace('-', ' ').capitalize()} before {segment_id}",
         f.pressure_pa,

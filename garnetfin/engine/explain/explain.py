@@ -13,6 +13,7 @@ from garnetfin.engine.explain.ducts import DUCT_KINDS
 from garnetfin.engine.explain.equipment import EQUIPMENT_KINDS
 from garnetfin.engine.explain.faces import behind_why, face_why, u_why, window_why
 from garnetfin.engine.explain.figures import FIGURE_KINDS
+from garnetfin.engine.explain.inline import INLINE_KINDS
 from garnetfin.engine.explain.inputs import book_why, input_why, month_why, outdoor_why, profile_why, site_why
 from garnetfin.engine.explain.lists import LIST_KINDS
 from garnetfin.engine.explain.loads import cause_why, heating_cause_why, room_why
@@ -54,4 +55,5 @@ _KINDS = {
     **UNIT_KINDS,
     **LIST_KINDS,
     **EQUIPMENT_KINDS,
+    **INLINE_KINDS,
 }

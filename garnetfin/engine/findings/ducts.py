@@ -12,6 +12,7 @@ from garnetfin.core.ducts.sizes import Section, rectangular_series, round_series
 from garnetfin.core.ducts.sizing import Limits, size_ladder
 from garnetfin.display import amount, section_amount
 from garnetfin.engine.findings.duct_fittings import beyond_range, fits, flexible_findings
+from garnetfin.engine.findings.inline import inline_findings
 from garnetfin.engine.findings.naming import some
 from garnetfin.engine.resolve import assumption
 from garnetfin.engine.results import AirResult, DuctResult, Finding, Mend, SegmentResult, TerminalResult
@@ -81,6 +82,7 @@ def duct_findings(project: Project, ducts: DuctResult, air: AirResult) -> Iterat
         yield from _segment(result, air)
     yield from _together(project, ducts)
     yield from flexible_findings(project, ducts)
+    yield from inline_findings(project, ducts)
     margin = assumption(project.book, "class_margin").figure
     for result in ducts.segments.values():
         yield from _height_of(project, result)

@@ -27,7 +27,7 @@ from garnetfin.engine.flows.network import (
     with_filter,
 )
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import BOX_LOSS, DuctResult, SegmentResult, TerminalResult
+from garnetfin.engine.results import BOX_LOSS, INLINE_LOSS, DuctResult, FittingLoss, SegmentResult, TerminalResult
 from garnetfin.engine.stages.fan_duty import LEAST_M3S, Drop
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
@@ -236,12 +236,14 @@ class _Builder:
         section = self.sections.get(segment_id, r.section)
         self._leaks(net, r, before, after, section)
         soft = find(at.project.segments, segment_id).flexible_m
-        middle = arcs.node() if soft > 0 else after
+        inline = [f for f in r.fittings if f.reference == INLINE_LOSS]
+        behind = self._inline(net, r, inline, after) if inline else after
+        middle = arcs.node() if soft > 0 else behind
         self.segment[segment_id] = arcs.add(
             f"duct {segment_id}",
             *((before, middle) if supply else (middle, before)),
             r.flow_m3s,
-            length_m=r.length_m,
+            length_m=r.straight_m,
             area_m2=section.area_m2,
             hydraulic_m=section.hydraulic_m,
             roughness_m=r.make.roughness_m,
@@ -252,7 +254,7 @@ class _Builder:
             pressed = PRESSED if what.pressed else assumption(at.project.book, "flexible_share").figure * 100
             arcs.add(
                 f"flexible duct {segment_id}",
-                *((middle, after) if supply else (after, middle)),
+                *((middle, behind) if supply else (behind, middle)),
                 r.flow_m3s,
                 length_m=soft,
                 area_m2=section.area_m2,
@@ -260,6 +262,30 @@ class _Builder:
                 roughness_m=ROUGHNESS_M["flexible"],
                 compression=pressed,
             )
+
+    def _inline(self, net: DuctResult, r: SegmentResult, parts: list[FittingLoss], end: int) -> int:
+        """Parts in a duct as arcs of their own, up to its end; the node where they begin."""
+        supply, thin = net.air == "supply", self.density / self.at.air.density_kg_m3
+        flow = r.flow_m3s * self._half_way(net, r)
+        node = end
+        for f in reversed(parts):
+            before = self.arcs.node()
+            self.arcs.add(
+                f"{f.name} in {r.segment_id}",
+                *((before, node) if supply else (node, before)),
+                flow,
+                power_pa=f.pressure_pa * thin ** (f.exponent - 1),
+                power_m3s=max(flow, 1e-6),
+                exponent=f.exponent,
+            )
+            node = before
+        return node
+
+    @staticmethod
+    def _half_way(net: DuctResult, r: SegmentResult) -> float:
+        """Flow half way along a duct over that at its end towards the unit, as it leaks at design [-]."""
+        more = r.leak_m3s if net.air == "supply" else -r.leak_m3s
+        return 1 - more / 2 / max(r.flow_m3s, 1e-12)
 
     def _leaks(self, net: DuctResult, r: SegmentResult, before: int, after: int, section: Section) -> None:
         """What leaks out of a duct, or into one that is sucked: where leaks are computed, half at either end, as much
@@ -296,11 +322,9 @@ class _Builder:
         """On the duct's own velocity half way along: its fittings, its damper, and whether it is shut. A flow box loses
         what it does whatever size its duct has.
         """
-        more = r.leak_m3s if net.air == "supply" else -r.leak_m3s
-        half_way = 1 - more / 2 / max(r.flow_m3s, 1e-12)
-        pv = self.at.air.density_kg_m3 * (r.velocity_m_s * half_way) ** 2 / 2
+        pv = self.at.air.density_kg_m3 * (r.velocity_m_s * self._half_way(net, r)) ** 2 / 2
         k = (
-            sum(f.pressure_pa for f in r.fittings if f.reference not in ("common", BOX_LOSS)) / pv
+            sum(f.pressure_pa for f in r.fittings if f.reference not in ("common", BOX_LOSS, INLINE_LOSS)) / pv
             if pv > 1e-9
             else sum(f.k for f in r.fittings if f.reference == "duct")
         )

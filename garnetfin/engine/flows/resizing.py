@@ -11,7 +11,7 @@ from garnetfin.core.ducts.sizes import Section
 from garnetfin.engine.layout.duct_methods import life_cost
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import BOX_LOSS, AirResult, DuctResult, FanResult, Missing, there
+from garnetfin.engine.results import BOUGHT_LOSS, AirResult, DuctResult, FanResult, Missing, there
 from garnetfin.engine.stages.duct_tree import ducts
 from garnetfin.engine.stages.noise import noise_paths
 from garnetfin.project.ducts import PinnedSize
@@ -159,9 +159,9 @@ def _smaller(project, now: DuctResult, air: AirResult, barred: set[str]) -> dict
                     air.viscosity_pa_s,
                 )
             )
-            fittings = sum(f.pressure_pa for f in r.fittings if f.reference != BOX_LOSS)
+            fittings = sum(f.pressure_pa for f in r.fittings if f.reference not in BOUGHT_LOSS)
             more = (
-                rub * r.length_m
+                rub * r.straight_m
                 - r.friction_pa
                 + max(fittings, 0.0) * ((r.section.area_m2 / smaller.area_m2) ** 2 - 1) * 0.8
             )

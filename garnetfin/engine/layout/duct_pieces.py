@@ -49,7 +49,7 @@ class Piece:
 class StraightRun:
     """Drawn ducts in one line, of one section and make, with at most taps between them.
 
-    axis_m as drawn, length_m less what fittings take at both ends, stretches_m what it is made from.
+    axis_m as drawn, length_m less what fittings take at both ends and parts in it, stretches_m what it is made from.
     """
 
     segment_ids: tuple[str, ...]
@@ -300,7 +300,8 @@ class _Cutter:
     def _run(self, chain: list[int]) -> tuple[StraightRun, float]:
         rows = [self.result[s] for s in chain]
         axis = sum(r.length_m for r in rows)
-        length = axis - sum(self.near[s] + self.far[s] for s in chain)
+        standing = sum(p.length_m for r in rows for p in r.inline)
+        length = axis - sum(self.near[s] + self.far[s] for s in chain) - standing
         first = rows[0]
         outside = first.section.grown(first.make.lining_m)
         cut = stretches(max(length, 0.0), piece_length(self.book, first.section))

@@ -12,7 +12,7 @@ from garnetfin.core.ducts.friction import FLEXIBLE
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import hangers
 from garnetfin.engine.layout.duct_pieces import Piece, Pieces, StraightRun, piece_length, pieces_of
-from garnetfin.engine.results import DuctResult, Results, SegmentResult
+from garnetfin.engine.results import DuctResult, InlineRecord, Results, SegmentResult
 from garnetfin.project.book import Book
 
 
@@ -40,7 +40,7 @@ class SizeRow:
 
 @dataclass(frozen=True, slots=True)
 class CountRow:
-    kind: str  # fitting, connector, flexible, terminal, damper, lining, insulation, hanger
+    kind: str  # fitting, part, connector, flexible, terminal, damper, lining, insulation, hanger
     name: str
     size: str
     count: int
@@ -94,7 +94,14 @@ def take_off(results: Results, found: DuctResult) -> TakeOff:
     made = pieces_of(results.project, found)
     return TakeOff(
         _sizes(results.project.book, found, made),
-        (*_fittings(made), *_soft(results, found), *_around(found, made), *_hangers(found), *_terminals(found)),
+        (
+            *_fittings(made),
+            *_parts(found),
+            *_soft(results, found),
+            *_around(found, made),
+            *_hangers(found),
+            *_terminals(found),
+        ),
         made,
     )
 
@@ -148,6 +155,19 @@ def _fittings(made: Pieces) -> list[CountRow]:
             thickness_m=thick,
         )
         for (kind, name, size, thick), of in sorted(alike.items())
+    ]
+
+
+def _parts(found: DuctResult) -> list[CountRow]:
+    """Parts that stand in ducts, by kind and model."""
+    alike: dict[tuple[str, str], list[InlineRecord]] = {}
+    for r in found.segments.values():
+        for p in r.inline:
+            name = f"{p.kind} {p.model.model}" if p.model is not None else p.kind
+            alike.setdefault((name, p.section.label), []).append(p)
+    return [
+        CountRow("part", name, size, len(of), sum(p.length_m for p in of), mass_kg=sum(p.mass_kg for p in of))
+        for (name, size), of in sorted(alike.items())
     ]
 
 

@@ -88,11 +88,13 @@ def _settled(on: Carried, near: Leaking) -> Array:
     surface = 4 * area / hydraulic * at.length_m
     coefficient = np.array([leak_coefficient(c) for c in classes(on, sections, losses.static_pa)])
     base = np.maximum(near.on.flow_m3s, 1e-12)
-    local = losses.loss_pa - losses.friction_pa_m * at.length_m  # fittings and flexible ends, as the square of flow
+    local = (
+        losses.loss_pa - losses.friction_pa_m * losses.straight_m
+    )  # fittings and flexible ends, as the square of flow
     found = near.on.leak_m3s
     for _ in range(MOST_ROUNDS):
         now = on.leaking(found)
-        rub = at.length_m * duct_gradient(
+        rub = losses.straight_m * duct_gradient(
             now.mid_m3s, area, hydraulic, on.roughness_m, on.compression, on.air.density_kg_m3, on.air.viscosity_pa_s
         )
         loss = rub + local * (now.flow_m3s / base) ** 2

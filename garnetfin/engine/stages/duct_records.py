@@ -49,7 +49,7 @@ def segment_records(
     rubbed, flexible, lost, left, static = (
         x.tolist()
         for x in (
-            losses.friction_pa_m * at.length_m,
+            losses.friction_pa_m * losses.straight_m,
             losses.flexible_pa,
             losses.loss_pa,
             losses.left_pa,
@@ -99,6 +99,7 @@ def segment_records(
             end_pa=ends[i],
             role=at.roles[i],
             by=found.by[i],
+            inline=losses.inline.get(i, ()),
         )
     return records
 

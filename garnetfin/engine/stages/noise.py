@@ -9,12 +9,13 @@ import numpy as np
 
 from garnetfin.core import noise
 from garnetfin.core.ducts.friction import FLEXIBLE
+from garnetfin.core.ducts.inline import flow_sound
 from garnetfin.core.outlines import area_of
 from garnetfin.core.tables import TerminalModel
 from garnetfin.engine.flows.flow_results import SOURCES, NoiseResult, RoomNoise, TerminalNoise
 from garnetfin.engine.memo import Memo, Ready, key
 from garnetfin.engine.resolve import assumption
-from garnetfin.engine.results import AirResult, BoxInDuct, DuctResult, FanResult, Missing
+from garnetfin.engine.results import AirResult, BoxInDuct, DuctResult, FanResult, Missing, SegmentResult
 from garnetfin.engine.slices import duct_parts
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import Same, find
@@ -119,16 +120,21 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
                 r.make.lining_m > 0,
                 r.make.material in FLEXIBLE,
             )
-            * r.length_m
+            * r.straight_m
             for r in results
         ]
     )
     hung = np.array([find(project.segments, i).flexible_m for i in ids])
     taken = taken + np.array(noise.along(0.1, True, flexible=True)) * hung[:, None]
     bends = np.array([sum(f.name.startswith(BENDS) or "elbow" in f.name for f in r.fittings) for r in results])
-    change = split[:, None] - taken - np.array(noise.BEND_DB, float) * bends[:, None]
     flowing = np.array([r.flow_m3s > 0 for r in results])
     own = np.where(flowing[:, None], noise.duct_bands(np.array([r.velocity_m_s for r in results]), area), nothing)
+    for k, r in enumerate(results):
+        if r.inline:
+            less, more = _of_parts(r)
+            taken[k] += less
+            own[k] = noise.add(np.stack([own[k], more]))
+    change = split[:, None] - taken - np.array(noise.BEND_DB, float) * bends[:, None]
     fan_side, duct_side = np.full((len(ids), 8), noise.LEAST_DB), np.full((len(ids), 8), noise.LEAST_DB)
     for k, at in enumerate(tree.levels):
         before_fan = fan_side[parent[at]] if k else np.broadcast_to(start, (len(at), 8))
@@ -136,6 +142,19 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
         fan_side[at] = before_fan + change[at]
         duct_side[at] = noise.add(np.stack([before_ducts + change[at], own[at]]))
     return fan_side, duct_side
+
+
+def _of_parts(r: SegmentResult) -> tuple[np.ndarray, np.ndarray]:
+    """(what the parts in a duct take of what comes to them, what their own flow makes at its end) (8,) [dB]; each quiets
+    those before it.
+    """
+    taken, made = np.zeros(8), np.full(8, noise.LEAST_DB)
+    for part in r.inline:
+        if part.model is not None:
+            less = np.array(part.model.loss_db)
+            taken = taken + less
+            made = noise.add(np.stack([made - less, flow_sound(part.model, part.flow_m3s)]))
+    return taken, made
 
 
 def _of_boxes(ducts: DuctResult, boxes: tuple[BoxInDuct, ...]) -> np.ndarray:

@@ -8,6 +8,7 @@ from msgspec import Struct, structs
 from garnetfin.core.errors import InputError
 from garnetfin.core.terminal_choice import PLACING
 from garnetfin.project.ducts import Air, DuctPoint, PinnedSize, Role, Segment, Shape, Side, Terminal
+from garnetfin.project.inline import between
 from garnetfin.project.lookup import find, fresh_ids, position, replaced
 from garnetfin.project.systems import Spigot
 from garnetfin.project.tree import Project
@@ -76,7 +77,7 @@ class SetShape(Struct, frozen=True):
 
 # What stands at the two ends of a duct: at its beginning, on the side of the unit, and at its end.
 AT_BEGINNING, AT_END = ("fittings", "damper", "damper_deg"), ("flexible_m",)
-BARE: dict[str, Any] = {"fittings": (), "damper": "", "damper_deg": Rule(), "flexible_m": 0.0}
+BARE: dict[str, Any] = {"fittings": (), "damper": "", "damper_deg": Rule(), "flexible_m": 0.0, "inline": ()}
 
 
 def nearer_unit(project: Project, segment: Segment) -> str:
@@ -102,13 +103,19 @@ def at_ends(project: Project, segment: Segment) -> tuple[dict[str, Any], dict[st
     return (begins, ends) if nearer_unit(project, segment) == segment.a else (ends, begins)
 
 
-def halves(project: Project, segment: Segment, point_id: str) -> tuple[Segment, Segment]:
-    """A duct divided at a point; what stands at one of its ends stays there."""
+def halves(project: Project, segment: Segment, point: DuctPoint) -> tuple[Segment, Segment]:
+    """A duct divided at a point; what stands at one of its ends stays there, parts in it where their middles are."""
     at_a, at_b = at_ends(project, segment)
     bare = structs.replace(segment, label_at=None, **BARE)
+    a, b = (find(project.duct_points, i) for i in (segment.a, segment.b))
+    whole = _distance((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m))
+    share = _distance((a.x_m, a.y_m, a.z_m), (point.x_m, point.y_m, point.z_m)) / max(whole, 1e-9)
+    parts = segment.inline
     return (
-        structs.replace(bare, b=point_id, **at_a),
-        structs.replace(bare, id=fresh_ids(project.segments, "s", 1)[0], a=point_id, **at_b),
+        structs.replace(bare, b=point.id, inline=between(parts, 0.0, share), **at_a),
+        structs.replace(
+            bare, id=fresh_ids(project.segments, "s", 1)[0], a=point.id, inline=between(parts, share, 1.0), **at_b
+        ),
     )
 
 
@@ -415,7 +422,7 @@ def _place(
             and segment.air == air
             and _on_line((a.x_m, a.y_m, a.z_m), (b.x_m, b.y_m, b.z_m), at)
         ):
-            first, rest = halves(project, segment, new.id)
+            first, rest = halves(project, segment, new)
             i = position(project.segments, segment.id)
             segments = (*project.segments[:i], first, rest, *project.segments[i + 1 :])
             return structs.replace(project, segments=segments), new.id

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from garnetfin.core.errors import InputError
 from garnetfin.project.ducts import DuctPoint, Segment
 from garnetfin.project.edits.duct_runs import BARE, NEAR_M, RemoveDucts, at_ends, halves
+from garnetfin.project.inline import between, shifted
 from garnetfin.project.lookup import find, fresh_ids, position
 from garnetfin.project.tree import Project
 
@@ -23,6 +24,11 @@ def place_of(point: DuctPoint) -> Place:
 
 def meeting(project: Project, point_id: str) -> list[Segment]:
     return [s for s in project.segments if point_id in (s.a, s.b)]
+
+
+def _length(project: Project, segment: Segment) -> float:
+    a, b = (np.array(place_of(find(project.duct_points, i))) for i in (segment.a, segment.b))
+    return float(np.linalg.norm(b - a))
 
 
 def _way(project: Project, segment: Segment) -> np.ndarray:
@@ -109,6 +115,7 @@ def _leave_behind(project: Project, root: str, moved: set[str]) -> tuple[Project
                 flexible_m=0.0,
                 fittings=(),
                 label_at=None,
+                inline=(),
             )
             s = structs.replace(s, a=new.id if s.a == root else s.a, b=new.id if s.b == root else s.b)
         segments.append(s)
@@ -174,7 +181,7 @@ class SplitDuct(Struct, frozen=True):
             )
         x, y, z = (u + self.share * (v - u) for u, v in zip(place_of(a), place_of(b)))
         point = DuctPoint(id=fresh_ids(project.duct_points, "p", 1)[0], level_id=a.level_id, x_m=x, y_m=y, z_m=z)
-        first, rest = halves(project, segment, point.id)
+        first, rest = halves(project, segment, point)
         return structs.replace(
             project,
             duct_points=(*project.duct_points, point),
@@ -211,6 +218,8 @@ class MergeDuct(Struct, frozen=True):
                 remedy="Move a branch so that only one duct goes on from it",
             )
         _, joint, far, neighbour = best
+        own, new = (_length(project, s) for s in (neighbour, segment))
+        before, beyond = (new, 0.0) if neighbour.a == joint else (0.0, own)
         longer = structs.replace(
             neighbour,
             a=far if neighbour.a == joint else neighbour.a,
@@ -219,6 +228,10 @@ class MergeDuct(Struct, frozen=True):
             role="last"
             if segment.role == "last" and far in {t.point_id for t in project.terminals}
             else neighbour.role,
+            inline=(
+                *shifted(neighbour.inline, before, own, own + new, False),
+                *shifted(segment.inline, beyond, new, own + new, (segment.a == joint) == (neighbour.a == joint)),
+            ),
         )
         segments = tuple(longer if s.id == neighbour.id else s for s in project.segments if s.id != segment.id)
         return structs.replace(
@@ -261,7 +274,7 @@ class JoinEnds(Struct, frozen=True):
         line = [first.id, *(p.id for p in made), second.id]
         like = mine[0]
         new = tuple(
-            structs.replace(like, id=i, a=a, b=b, flexible_m=0.0, fittings=(), label_at=None)
+            structs.replace(like, id=i, a=a, b=b, flexible_m=0.0, fittings=(), label_at=None, inline=())
             for i, a, b in zip(fresh_ids(project.segments, "s", len(line) - 1), line, line[1:])
         )
         return structs.replace(project, duct_points=project.duct_points + made, segments=project.segments + new)
@@ -374,9 +387,18 @@ class StepAside(Struct, frozen=True):
         names = (segment.id, *fresh_ids(project.segments, "s", 4))
         begins, ends = at_ends(project, segment)
         bare = structs.replace(segment, label_at=None, **BARE)
+        level = {0: (0.0, low), 2: (low, high), 4: (high, 1.0)}  # pieces that lie along the duct
         pieces = tuple(
-            structs.replace(bare, id=n, a=u, b=v, **(begins if u == a.id else {}), **(ends if v == b.id else {}))
-            for n, u, v in zip(names, ids, ids[1:])
+            structs.replace(
+                bare,
+                id=n,
+                a=u,
+                b=v,
+                inline=between(segment.inline, *level[k]) if k in level else (),
+                **(begins if u == a.id else {}),
+                **(ends if v == b.id else {}),
+            )
+            for k, (n, u, v) in enumerate(zip(names, ids, ids[1:]))
         )
         return structs.replace(
             project,

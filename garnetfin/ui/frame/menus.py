@@ -98,6 +98,7 @@ def _make_duct_menu(w, bar: QMenuBar) -> None:
         ("join", "Join two open ends (J)"),
         ("split", "Split a duct (X)"),
         ("merge", "Merge a short piece (M)"),
+        ("part", "Put a part into a duct (I)"),
         ("zone", "Draw a ceiling zone (C)"),
         ("beam", "Draw an obstacle (B)"),
     ):

@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from garnetfin.project.edits.whole import SetName
+from garnetfin.project.inline import inline_part
 from garnetfin.project.lookup import find
 from garnetfin.ui import theme as looks
 from garnetfin.ui.frame.ask import Ask
@@ -44,6 +45,7 @@ from garnetfin.ui.widgets.title_field import TitleField
 
 # Where each view lives; a view is imported when it is first asked for, so that the window is there sooner.
 VIEWS = {name: (f"garnetfin.ui.views.{name.lower()}", f"{name}View") for name in LINKS}
+REMOVABLE = ("segment", "terminal", "inline", "obstacle", "ceiling zone")
 SCALES = (0.8, 0.9, 1.0, 1.1, 1.25, 1.5, 1.75, 2.0)
 
 
@@ -248,7 +250,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         self.flag.setText(f"against: {state.against_name[:40]} ⌄" if state.against_name else "")
         self.flag.setVisible(bool(state.against_name))
         self.flag.updateGeometry()
-        self.actions_["remove"].setEnabled(state.selection.kind in ("segment", "terminal", "obstacle", "ceiling zone"))
+        self.actions_["remove"].setEnabled(state.selection.kind in REMOVABLE)
 
     def _card_vm(self, state: State):
         routes = (
@@ -388,7 +390,7 @@ class MainWindow(Files, Marks, Books, QMainWindow):
         elif kind == "opening":
             wall = find(project.walls, ids[0].partition("/")[0])
             self.session.set_show(link="Building", level_id=wall.level_id if wall else self.session.show.level_id)
-        elif kind in ("segment", "terminal"):
+        elif kind in ("segment", "terminal", "inline"):
             if link not in ("Ducts", "Balance") or kind == "segment":
                 self.session.set_show(link="Ducts")
             self._show_duct(kind, ids[0])
@@ -408,8 +410,11 @@ class MainWindow(Files, Marks, Books, QMainWindow):
             terminal = find(project.terminals, part_id)
             point = find(project.duct_points, terminal.point_id) if terminal else None
         else:
-            segment = find(project.segments, part_id)
+            standing = inline_part(project, part_id) if kind == "inline" else None
+            segment = standing[0] if standing is not None else find(project.segments, part_id)
             point = find(project.duct_points, segment.a) if segment else None
+            if segment is not None and self.session.show.link == "Ducts":
+                self.session.set_show(air=segment.air, system_id=segment.system_id)
         if point is not None:
             self.session.set_show(level_id=point.level_id)
             if "Ducts" in self._views:

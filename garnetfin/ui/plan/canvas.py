@@ -4,10 +4,11 @@ import time
 from math import atan2, degrees
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPixmap, QTransform, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPixmap, QTransform, QWheelEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from garnetfin.engine.layout.equipment_outlines import Placed
+from garnetfin.engine.layout.inline_outlines import PlacedPart
 from garnetfin.engine.results import DuctResult
 from garnetfin.project.edits.groups import SetNorth
 from garnetfin.project.lookup import find
@@ -26,6 +27,7 @@ from garnetfin.ui.plan.duct_layer import (
 )
 from garnetfin.ui.plan.equipment_layer import equipment_shadow, paint_equipment, placed_on
 from garnetfin.ui.plan.geometry import distance_to, duct_paths, polygon, wall_paths
+from garnetfin.ui.plan.inline_layer import paint_parts, part_at, parts_on, parts_shadow
 from garnetfin.ui.plan.underlay import bounds, nearest_axes, nearest_end, paint_underlay
 from garnetfin.ui.state import Selection, State
 from garnetfin.ui.theme import theme
@@ -63,6 +65,7 @@ class PlanCanvas(QWidget):
         self.hand = None  # set by a view whose rooms can be moved and pulled
         self.labels: tuple[DuctLabel, ...] = ()  # of ducts, where they were painted
         self.pieces: tuple[Placed, ...] = ()  # of equipment, where they were painted
+        self.parts: tuple[PlacedPart, ...] = ()  # in ducts, where they were painted
         self.contents: dict[str, bytes] = {}  # what underlays show, by content hash
         self.button_down = False
         self._picture_map = QTransform()
@@ -282,6 +285,7 @@ class PlanCanvas(QWidget):
             if under.kind == "lines":
                 paint_underlay(p, m, under, content)
         pieces = self.pieces = self._equipment(state, level, style)
+        parts = self.parts = parts_on(project, self.networks, level) if style.ducts and not self._still else ()
         own = any(x.kind.startswith("unit") for x in pieces)
         layers.paint_marks(p, m, project, level, style.compact, not own)
         labels: list[QRectF] = []
@@ -302,7 +306,9 @@ class PlanCanvas(QWidget):
             for ducts in self.networks:
                 taken.addPath(layers.duct_shadow(m, project, ducts, level))
             taken.addPath(shadow)
+            taken.addPath(parts_shadow(m, parts))
             clear = tuple(m.mapRect(polygon(x.outline).boundingRect()) for x in pieces)
+            clear += tuple(m.mapRect(polygon(x.corners).boundingRect()) for x in parts)
             self.labels = duct_labels(m, project, self.networks, level, style, taken, clear)
             for label in self.labels:
                 taken.addRect(label.covered)
@@ -313,6 +319,11 @@ class PlanCanvas(QWidget):
                 paint_zones(p, m, project, level, style.units, state.selection, taken)
             for ducts in self.networks:
                 paint_ducts(p, m, project, ducts, level, style, state.selection)
+            if parts:
+                beside = QPainterPath(taken)
+                for box in labels:
+                    beside.addRect(box)
+                paint_parts(p, m, parts, state.selection, beside)
             paint_unsized(p, m, unsized(project, self.networks, state.show.system_id, level), state.selection)
             paint_labels(p, self.labels, self.networks, style, state.selection)
         if pieces:
@@ -392,6 +403,9 @@ class PlanCanvas(QWidget):
                 ):
                     return "terminal", t.id
         if self._style.ducts:
+            part = part_at(self.parts, self.map, at)
+            if part is not None:
+                return "inline", part.record.part_id
             best = (near, "")
             for network in self.networks[::-1]:  # the one on top first
                 for segment_id, (a, b) in duct_paths(state.project, network, self._level).lines.items():
@@ -425,6 +439,8 @@ class PlanCanvas(QWidget):
                 )
             case "segment":
                 return ("duct", found, "flow" if self._state.show.link == "Balance" else "size")
+            case "inline":
+                return ("inline", found, "pressure_pa")
             case "terminal":
                 # What a terminal gets under a what-if is solved beside the results.
                 return (

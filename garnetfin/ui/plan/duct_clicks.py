@@ -9,6 +9,7 @@ from garnetfin import display
 from garnetfin.engine.layout.joining import Joining, joining
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
 from garnetfin.project.edits.duct_shape import MergeDuct, SplitDuct, open_ends
+from garnetfin.project.edits.inline import PutInline
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.building_tools import ClickTool, mark
@@ -140,6 +141,23 @@ class SplitDuctTool(_OnDuct):
         found, share, _ = self._duct_at(at)
         if found:
             self.canvas.intent.emit(SplitDuct(found, round(share, 4)))
+        else:
+            self.canvas.hint.emit("There is no duct here. " + self.hint)
+
+
+class PartTool(_OnDuct):
+    """Parts of one kind put into ducts, click by click."""
+
+    hint = "Click a duct where the part is to stand; drag a part along its duct to move it. Esc ends."
+
+    def __init__(self, canvas, kind: str) -> None:
+        super().__init__(canvas)
+        self.kind = kind
+
+    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
+        found, share, _ = self._duct_at(at)
+        if found:
+            self.canvas.intent.emit(PutInline((found,), self.kind, round(share, 4)))
         else:
             self.canvas.hint.emit("There is no duct here. " + self.hint)
 

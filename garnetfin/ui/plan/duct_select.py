@@ -12,10 +12,12 @@ from garnetfin.core.errors import GarnetfinError
 from garnetfin.project.edits.duct_runs import MovePoint
 from garnetfin.project.edits.duct_shape import MoveDucts, carried
 from garnetfin.project.edits.duct_values import MoveLabel
+from garnetfin.project.edits.inline import MoveInline
 from garnetfin.project.edits.terminals import MoveTerminals
+from garnetfin.project.inline import inline_part
 from garnetfin.project.lookup import find
 from garnetfin.ui.plan import layers
-from garnetfin.ui.plan.geometry import duct_paths
+from garnetfin.ui.plan.geometry import distance_to, duct_paths
 from garnetfin.ui.theme import theme
 
 THRESHOLD_PX, STEP_M, STRIDE_M, SNAP_PX, GRIP_PX = 5.0, 0.05, 0.5, 7.0, 7.0
@@ -60,6 +62,11 @@ class DuctHand:
         a, b = self.canvas.to_metres(self._from), self.canvas.to_metres(at)
         dx, dy = b.x() - a.x(), b.y() - a.y()
         kind = self._hit[0]
+        if kind == "inline":
+            self._shift, self._to = (dx, dy), at
+            self._say_place()
+            self.canvas.update()
+            return
         if kind == "segment":
             dx, dy = self._across(dx, dy)
             if not self._moved:
@@ -95,6 +102,10 @@ class DuctHand:
         elif kind == "terminal":
             chosen = self.canvas.selection().of("terminal")
             self.canvas.intent.emit(MoveTerminals(chosen if found in chosen else (found,), *shift))
+        elif kind == "inline":
+            place = self._place_of_part(at)
+            if place is not None:
+                self.canvas.intent.emit(MoveInline(found, place[1], place[0]))
         elif kind == "label":
             old = self._label_at(found)
             self.canvas.intent.emit(MoveLabel(found, (round(old[0] + shift[0], 3), round(old[1] + shift[1], 3))))
@@ -128,12 +139,40 @@ class DuctHand:
     def cursor_at(self, at: QPointF) -> Qt.CursorShape:
         movable = (
             self._end_at(at)
-            or self.canvas.what_is_at(at)[0] in ("segment", "terminal")
+            or self.canvas.what_is_at(at)[0] in ("segment", "terminal", "inline")
             or any(x.covered.contains(at) and not x.on_duct for x in self.canvas.labels)
         )
         return Qt.CursorShape.SizeAllCursor if movable else Qt.CursorShape.ArrowCursor
 
     # -- inside --------------------------------------------------------------------------------------------------
+    def _place_of_part(self, at: QPointF) -> tuple[str, float] | None:
+        """(duct, share of its length) where a dragged part would stand: along its own duct in steps of 50 mm, into
+        another where it is taken onto one.
+        """
+        state = self.canvas.state
+        found = inline_part(state.project, self._hit[1])
+        if found is None:
+            return None
+        here = self.canvas.to_metres(at)
+        near = GRIP_PX / self.canvas.map.m11()
+        best = None
+        for network in self.canvas.networks:
+            for i, (a, b) in duct_paths(state.project, network, self.canvas.level_id).lines.items():
+                apart, share = distance_to((here.x(), here.y()), a, b)
+                apart = max(0.0, apart - network.segments[i].section.width_m / 2)
+                if i != found[0].id and apart > near:
+                    continue  # only its own duct draws it from afar
+                long = hypot(b[0] - a[0], b[1] - a[1])
+                step = round(share * long / STEP_M) * STEP_M / max(long, 1e-9)
+                key = (apart + (0.0 if i == found[0].id else near / 4), i, min(max(step, 0.0), 1.0))
+                best = key if best is None or key < best else best
+        return None if best is None else (best[1], round(best[2], 5))
+
+    def _say_place(self) -> None:
+        place = self._place_of_part(self._to)
+        if place is not None:
+            self.canvas.hint.emit(f"Into duct {place[0]}, {place[1] * 100:.0f} % along it")
+
     def _chosen(self) -> tuple[str, ...]:
         chosen = self.canvas.selection().of("segment")
         return chosen if self._hit[1] in chosen else (self._hit[1],)
@@ -219,6 +258,9 @@ class DuctHand:
         if kind in ("", "room"):
             p.drawRect(QRectF(self._from, self._to).normalized())
             return
+        if kind == "inline":
+            self._paint_part(p, m)
+            return
         if kind == "label":
             label = next((x for x in self.canvas.labels if x.segment_id == found), None)
             if label is not None:
@@ -230,7 +272,23 @@ class DuctHand:
                 point = find(project.duct_points, find(project.terminals, terminal_id).point_id)
                 p.drawEllipse(m.map(QPointF(point.x_m + dx, point.y_m + dy)), 6, 6)
             return
-        moved = self._moved if kind == "segment" else {found}
+        self._paint_ducts(p, m, self._moved if kind == "segment" else frozenset({found}))
+
+    def _paint_part(self, p: QPainter, m: QTransform) -> None:
+        """A cross where the part would stand."""
+        place = self._place_of_part(self._to)
+        if place is None:
+            return
+        segment = find(self.canvas.state.project.segments, place[0])
+        a, b = (find(self.canvas.state.project.duct_points, i) for i in (segment.a, segment.b))
+        at = m.map(QPointF(a.x_m + place[1] * (b.x_m - a.x_m), a.y_m + place[1] * (b.y_m - a.y_m)))
+        p.drawEllipse(at, 8, 8)
+        p.drawLine(at + QPointF(-11, 0), at + QPointF(11, 0))
+        p.drawLine(at + QPointF(0, -11), at + QPointF(0, 11))
+
+    def _paint_ducts(self, p: QPainter, m: QTransform, moved: frozenset[str]) -> None:
+        """Outlines of the ducts that go along."""
+        project, (dx, dy) = self.canvas.state.project, self._shift
         widths = {i: r.section.width_m for n in self.canvas.networks for i, r in n.segments.items()}
         path = QPainterPath()
         for segment in project.segments:

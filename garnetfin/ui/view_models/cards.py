@@ -11,6 +11,7 @@ from garnetfin.ui.view_models.ceiling_cards import ceiling_zone_card, obstacle_c
 from garnetfin.ui.view_models.duct_cards import segment_card, terminal_card
 from garnetfin.ui.view_models.ducts import ducts_card
 from garnetfin.ui.view_models.findings import findings_section
+from garnetfin.ui.view_models.inline import inline_card
 from garnetfin.ui.view_models.load_cards import block_card
 from garnetfin.ui.view_models.openings import opening_card
 from garnetfin.ui.view_models.papers import papers_card
@@ -53,6 +54,8 @@ def card(
         return segment_card(state)
     if kind == "terminal" and not gone and link in ("Ducts", "Balance"):
         return terminal_card(state)
+    if kind == "inline" and link in ("Ducts", "Balance"):
+        return inline_card(state)
     if kind == "terminal" and not gone and link == "Air":
         from garnetfin.ui.view_models.terminals import terminal_air_card  # only Air needs it
 

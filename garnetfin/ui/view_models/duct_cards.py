@@ -4,7 +4,7 @@ from math import isfinite
 
 from garnetfin import display
 from garnetfin.core.tables import fitting_words
-from garnetfin.engine.results import DuctResult, Missing, there
+from garnetfin.engine.results import DuctResult, Missing, SegmentResult, there
 from garnetfin.engine.stages.terminals import models
 from garnetfin.project.lookup import find
 from garnetfin.ui.state import State
@@ -14,6 +14,7 @@ from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Lin
 from garnetfin.ui.view_models.duct_inputs import ROLES, SHAPES, fitting_inputs, held, listed, make_inputs, shape_inputs
 from garnetfin.ui.view_models.ducts import the_ducts
 from garnetfin.ui.view_models.findings import findings_section
+from garnetfin.ui.view_models.inline import part_lines, put_input
 from garnetfin.ui.view_models.size_ladder import ladder
 
 
@@ -71,7 +72,7 @@ def segment_card(state: State) -> CardVM:
         rows.append(Line("Flexible duct", display.figure("fine_pressure", result.flexible_pa, units), pressure))
     rows += [
         Line(
-            f"{fitting_words(f.name)}, k {display.number(f.k, 2)}",
+            f"{_tags(result).get(f.part_id, fitting_words(f.name))}, k {display.number(f.k, 2)}",
             display.figure("fine_pressure", f.pressure_pa, units),
             pressure,
             why=("fitting", ids[0], i),
@@ -118,6 +119,7 @@ def segment_card(state: State) -> CardVM:
                 "length",
             )
         )
+    inputs.append(put_input((ids[0],)))
     fitting = fitting_inputs([segment], [result], units)
     sections = (
         ladder(result, ids, limit, units),
@@ -131,6 +133,7 @@ def segment_card(state: State) -> CardVM:
         ),
         *((Inputs("Fittings before it", "", tuple(fitting)),) if fitting else ()),
         *(p for p in damper_section(state, segment, result, None) if p.rows),
+        *part_lines(result, units),
         Lines("Pressure here", f"of {display.with_unit('pressure', ducts.runs.fan_pa, units)}", tuple(rows)),
         *findings_section(state.results, "segment", ids),
     )
@@ -143,6 +146,11 @@ def segment_card(state: State) -> CardVM:
         sections,
         ("Remove this duct", edits.remove_ducts(ids)),
     )
+
+
+def _tags(r: SegmentResult) -> dict[str, str]:
+    """What parts in a duct are called among what it loses."""
+    return {p.part_id: f"{p.tag} {p.kind}" for p in r.inline}
 
 
 def _unsized_card(state: State) -> CardVM:
@@ -191,7 +199,7 @@ def _several_segments(state: State, ducts: DuctResult) -> CardVM:
             ),
         ),
         (
-            Inputs("Ducts", "changes hold for all", tuple(shape_inputs(segments, rows, units))),
+            Inputs("Ducts", "changes hold for all", (*shape_inputs(segments, rows, units), put_input(ids))),
             Inputs("Made of", "", tuple(make_inputs(segments, rows, units))),
             *((Inputs("Fittings before them", "", tuple(fitting)),) if fitting else ()),
             Inputs(

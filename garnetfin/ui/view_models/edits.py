@@ -28,6 +28,7 @@ from garnetfin.project.edits.groups import (
     SetZone,
     SetZoneValue,
 )
+from garnetfin.project.edits.inline import MoveInline, PutInline, RemoveInline, SetInline, SetInlineChoice
 from garnetfin.project.edits.marks import RemoveMark, SetBlock
 from garnetfin.project.edits.openings import SetSlab, SetWall
 from garnetfin.project.edits.papers import AcceptFinding, ReopenFinding, SetPapers, SetSheet
@@ -401,6 +402,41 @@ def terminal_share(terminal_id: str) -> Edit:
 
 def terminal_model(terminal_id: str) -> Edit:
     return Edit(SetTerminal(terminal_id), "model")
+
+
+def put_inline(segment_ids: Ids) -> Edit:
+    return Edit(PutInline(segment_ids, ""), "kind")
+
+
+def inline_choice(part_ids: Ids, field: str) -> Edit:
+    """Kind, model or tag of parts in ducts."""
+    return Edit(SetInlineChoice(part_ids, field, ""), "choice", worded)
+
+
+def inline_minutes(part_ids: Ids) -> Edit:
+    return Edit(SetInlineChoice(part_ids, "fire_min", 0), "choice", whole)
+
+
+def inline_smoke(part_ids: Ids) -> Edit:
+    return Edit(SetInlineChoice(part_ids, "smoke", False), "choice", is_yes)
+
+
+def inline_value(part_ids: Ids, field: str, why: str) -> Edit:
+    return Edit(SetInline(part_ids, field, FREE), "value", pinned, why=("inline", part_ids[0], why))
+
+
+def inline_place(part_id: str, whole_m: float, from_a: bool) -> Edit:
+    """Typed as a length from the end of the duct at the unit."""
+
+    def share(near_m: float) -> float:
+        at = min(max(near_m / max(whole_m, 1e-9), 0.0), 1.0)
+        return at if from_a else 1 - at
+
+    return Edit(MoveInline(part_id, 0.5), "at", share, why=("inline", part_id, "near_m"))
+
+
+def remove_inline(part_ids: Ids) -> Edit:
+    return Edit(RemoveInline(part_ids))
 
 
 def remove_ducts(segment_ids: Ids) -> Edit:

@@ -15,14 +15,16 @@ from garnetfin.project.ducts import Air
 from garnetfin.project.edits.ceilings import RemoveCeilingParts
 from garnetfin.project.edits.duct_runs import RemoveDucts
 from garnetfin.project.edits.duct_shape import MoveDucts
+from garnetfin.project.edits.inline import RemoveInline
 from garnetfin.project.edits.systems import SetSystemChoice
+from garnetfin.project.inline import KINDS
 from garnetfin.project.lookup import find
 from garnetfin.ui.bridge import Newest
 from garnetfin.ui.charts.long_section import SectionChart
 from garnetfin.ui.frame.drawer import Drawer, MainAndDrawer
 from garnetfin.ui.plan import layers
 from garnetfin.ui.plan.canvas import PlanCanvas
-from garnetfin.ui.plan.duct_clicks import CeilingTool, JoinTool, MergeDuctTool, SplitDuctTool
+from garnetfin.ui.plan.duct_clicks import CeilingTool, JoinTool, MergeDuctTool, PartTool, SplitDuctTool
 from garnetfin.ui.plan.duct_select import DuctHand
 from garnetfin.ui.plan.duct_tools import DrawDuct, Drawing
 from garnetfin.ui.session import Session
@@ -55,6 +57,7 @@ TOOLS = (
     ("join", "join", "Join two open ends (J)"),
     ("split", "split", "Split a duct (X)"),
     ("merge", "merge", "Merge a short piece (M)"),
+    ("part", "damper", "Put a part into a duct (I)"),
     ("zone", "zone", "Ceiling zone (C)"),
     ("beam", "beam", "Obstacle (B)"),
 )
@@ -138,7 +141,10 @@ class DuctsView(View):
         self.soft_switch.toggled.connect(lambda on: self._draw_as(soft_end=on))
         self.options.add(self.terminal_switch, 8)
         self.options.add(self.soft_switch, 8)
-        for row in (self.looks, self.options):
+        self.part_options = ToolRow()  # which part goes into ducts
+        self.part_strip = self.part_options.add_strip("", tuple((k, k.capitalize()) for k in KINDS), self._part_kind)
+        self.part_strip.set_now(KINDS[0])
+        for row in (self.looks, self.options, self.part_options):
             row.setFixedHeight(32)
             self._column.addWidget(row)
         self.plan = PlanCanvas()
@@ -193,7 +199,15 @@ class DuctsView(View):
         self._pages.addWidget(self.routes)
         self.set_main(self._pages)
         QShortcut(QKeySequence("P"), self.plan, self.propose).setContext(Qt.ShortcutContext.WidgetShortcut)
-        keys = (("D", "draw"), ("J", "join"), ("X", "split"), ("M", "merge"), ("C", "zone"), ("B", "beam"))
+        keys = (
+            ("D", "draw"),
+            ("J", "join"),
+            ("X", "split"),
+            ("M", "merge"),
+            ("I", "part"),
+            ("C", "zone"),
+            ("B", "beam"),
+        )
         for canvas in (self.plan, self.other):
             for key, on in (
                 *((k, lambda n=name: self.use_tool(n)) for k, name in keys),
@@ -441,7 +455,8 @@ class DuctsView(View):
         for known, button in self.tool_buttons.items():
             button.setChecked(known == name)
         self.options.setVisible(name == "draw")
-        self.looks.setVisible(name != "draw")
+        self.part_options.setVisible(name == "part")
+        self.looks.setVisible(name not in ("draw", "part"))
         canvas = self.plan
         match name:
             case "draw":
@@ -453,6 +468,8 @@ class DuctsView(View):
                 canvas.tool = SplitDuctTool(canvas)
             case "merge":
                 canvas.tool = MergeDuctTool(canvas)
+            case "part":
+                canvas.tool = PartTool(canvas, self.part_strip.now)
             case "zone" | "beam":
                 self.zones.setChecked(True)
                 canvas.tool = CeilingTool(canvas, name)
@@ -462,6 +479,9 @@ class DuctsView(View):
                 self.hint.emit(self.HINT)
         canvas.setFocus()
         canvas.update()
+
+    def _part_kind(self, _kind: str) -> None:
+        self.use_tool("part")
 
     def _draw_as(self, **changes) -> None:
         for name, value in changes.items():
@@ -527,6 +547,9 @@ class DuctsView(View):
         chosen = self.session.selection
         if chosen.kind in ("segment", "terminal"):
             self.intent.emit(RemoveDucts(chosen.of("segment"), chosen.of("terminal")))
+            self.session.select()
+        elif chosen.kind == "inline":
+            self.intent.emit(RemoveInline(chosen.ids))
             self.session.select()
         elif chosen.kind in ("obstacle", "ceiling zone"):
             self.intent.emit(RemoveCeilingParts(chosen.of("ceiling zone"), chosen.of("obstacle")))
