@@ -107,7 +107,10 @@ def duct_bands(velocity_m_s: ArrayLike, area_m2: ArrayLike) -> Array:
 
 
 def duct_split(velocity_m_s: ArrayLike) -> Array:
-    """How sound of flow in straight ducts lies over the bands (..., 8) [dB], not moved to any total. Source: VDI 2081."""
+    """How sound of flow in straight ducts lies over the bands (..., 8) [dB], moved to no total.
+
+    Source: VDI 2081.
+    """
     v = np.maximum(velocity_m_s, 0.1)
     answer: NDArray[Any] = -2 - 26 * np.log10(1.14 + 0.02 * BANDS_HZ / np.asarray(v)[..., None])
     return answer

@@ -239,6 +239,7 @@ def _named(project: Project, field: str, now: Any) -> Iterator[Any]:
         "step": ("low", "high"),
         "arrangement": ("side by side",),
         "text": ("700", "0.02"),
+        "fire_min": (120, 30),
         "tag": ("T-9",),
         "kind": (
             *MACHINE_KINDS,

@@ -127,6 +127,7 @@ EXCEPTIONS: dict[str, str] = {
         KNOWN_BY,
     ),
     **dict.fromkeys([f"OwnEquipment.{n}" for n in ("id", "sheet")], "which catalogue and row it is"),
+    "Inline.id": KNOWN_BY,
     "OwnEquipment.source": WORDS,
     "Cell.heading": "which figure of a row it is",
     "CoilChoice.system_id": KNOWN_BY,

@@ -92,14 +92,14 @@ class Losses(unittest.TestCase):
     def test_what_is_typed_stands(self):
         put = PutInline(("s1",), "own part", 0.5)
         for edits, wanted in (
-            ((SetInline(("i1",), "rated_pa", Pinned(value=25.0)),), lambda p, rho, pv: 25.0),
-            ((SetInline(("i1",), "k", Pinned(value=1.5)),), lambda p, rho, pv: 1.5 * pv),
+            ((SetInline(("i1",), "rated_pa", Pinned(value=25.0)),), lambda *_: 25.0),
+            ((SetInline(("i1",), "k", Pinned(value=1.5)),), lambda _p, _rho, pv: 1.5 * pv),
             (
                 (
                     SetInline(("i1",), "rated_pa", Pinned(value=25.0)),
                     SetInline(("i1",), "rated_m3s", Pinned(value=2.0)),
                 ),
-                lambda p, rho, pv: 25.0 * (p.flow_m3s / 2.0) ** 2 * rho / 1.2,
+                lambda p, rho, _pv: 25.0 * (p.flow_m3s / 2.0) ** 2 * rho / 1.2,
             ),
         ):
             results = run(with_parts(put, *edits), Memo())

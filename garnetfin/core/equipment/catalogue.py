@@ -4,6 +4,7 @@ A field carries its heading in files, the factor to SI and what is accepted; shi
 are read by the same lines. Source: own arrangement; the sample data that ships is invented.
 """
 
+import itertools
 import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, fields
@@ -343,7 +344,7 @@ def loss_points(text: str, where: str) -> tuple[tuple[float, float], ...]:
         raise InputError(
             f"points_m3s_pa cannot be read: “{shortened(text)}”", where=where, remedy="Write 0.1:12;0.2:40"
         ) from None
-    steps = zip(found, found[1:], strict=False)
+    steps = itertools.pairwise(found)
     sound = all(math.isfinite(v) and v > 0 for p in found for v in p)
     if not (2 <= len(found) <= MOST_POINTS and sound and all(a[0] < b[0] and a[1] < b[1] for a, b in steps)):
         raise InputError(

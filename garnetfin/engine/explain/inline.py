@@ -30,7 +30,7 @@ def part_in_duct(results: Results, part_id: str, figure: str) -> Why:
     catalogue = f"catalogue of parts, {p.model.model}" if p.model is not None else ""
     match figure:
         case "pressure_pa":
-            return _loss(results, p, catalogue, go)
+            return _loss(p, catalogue, go)
         case "velocity_m_s":
             return Why(
                 f"Velocity on the face of {p.tag}",
@@ -77,7 +77,7 @@ def part_in_duct(results: Results, part_id: str, figure: str) -> Why:
     raise NotThere
 
 
-def _loss(results: Results, p: InlineRecord, catalogue: str, go: tuple[str, str]) -> Why:
+def _loss(p: InlineRecord, catalogue: str, go: tuple[str, str]) -> Why:
     """What a part loses: itself, by its law, and the transitions on either side."""
     parts = [Contribution("Itself", p.own_pa, "fine_pressure", note=_law(p))]
     if p.adapters_pa:

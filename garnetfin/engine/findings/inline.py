@@ -89,7 +89,7 @@ def _of_model(part: InlineRecord) -> Iterator[Finding]:
             "bad" if part.refusal in ("minutes", "smoke", "unknown") else "watch",
             (Mend("Let the rule choose", SetInlineChoice((part.part_id,), "model", "")),),
         )
-    if m is not None and 0 < part.flow_m3s and part.velocity_m_s < m.least_m_s * (1 - 1e-9):
+    if m is not None and part.flow_m3s > 0 and part.velocity_m_s < m.least_m_s * (1 - 1e-9):
         yield Finding(
             "inline-velocity",
             "Ducts",

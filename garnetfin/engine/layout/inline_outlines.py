@@ -1,4 +1,4 @@
-"""Parts in ducts of a level as places in metres: where each stands, which way its duct runs, how long and wide it is."""
+"""Parts in ducts of a level as places in metres: where each stands, which way its air goes, how long and wide it is."""
 
 from math import hypot
 from typing import NamedTuple

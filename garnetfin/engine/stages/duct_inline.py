@@ -44,6 +44,16 @@ def _shelf(rows: Same) -> core.Shelf:
     return core.Shelf(rows.item)
 
 
+def model_names(book: Book, kind: str, there: InlineRecord | None) -> list[str]:
+    """Models of a kind to choose from: where one stands, those of its shape, the ones that are not smaller first."""
+    models = shelf(book).of_kind(kind)
+    own = there.model if there is not None else None
+    if own is None or own.shape == "any":
+        return [m.model for m in models]
+    alike = [m for m in models if m.shape == own.shape]
+    return [m.model for m in sorted(alike, key=lambda m: m.width_m < own.width_m or m.height_m < own.height_m)]
+
+
 def tag_of(part: Inline) -> str:
     """As typed; by rule its kind and the number of its id, which no edit of others changes."""
     return part.tag or f"{TAGS[part.kind]}-{''.join(c for c in part.id if c.isdigit()) or part.id}"

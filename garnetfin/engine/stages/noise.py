@@ -145,8 +145,8 @@ def _along_ducts(project: Project, ducts: DuctResult, start: np.ndarray) -> tupl
 
 
 def _of_parts(r: SegmentResult) -> tuple[np.ndarray, np.ndarray]:
-    """(what the parts in a duct take of what comes to them, what their own flow makes at its end) (8,) [dB]; each quiets
-    those before it.
+    """(what the parts in a duct take of what comes to them, what their own flow makes at its end) (8,) [dB]; each
+    quiets those before it.
     """
     taken, made = np.zeros(8), np.full(8, noise.LEAST_DB)
     for part in r.inline:

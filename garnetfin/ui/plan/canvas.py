@@ -2,6 +2,7 @@
 
 import time
 from math import atan2, degrees
+from typing import Any
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPixmap, QTransform, QWheelEvent
@@ -61,8 +62,8 @@ class PlanCanvas(QWidget):
         self._painted: tuple | None = None
         self._picture = QPixmap()
         self._parts: tuple = ()  # holds what the key names by identity
-        self.tool = None
-        self.hand = None  # set by a view whose rooms can be moved and pulled
+        self.tool: Any = None
+        self.hand: Any = None  # set by a view whose rooms can be moved and pulled
         self.labels: tuple[DuctLabel, ...] = ()  # of ducts, where they were painted
         self.pieces: tuple[Placed, ...] = ()  # of equipment, where they were painted
         self.parts: tuple[PlacedPart, ...] = ()  # in ducts, where they were painted

@@ -1,5 +1,6 @@
 """Tools of Ducts that work by single clicks: join open ends, split, merge; and areas of the ceiling."""
 
+from collections.abc import Callable
 from math import hypot
 
 from PySide6.QtCore import QPointF, Qt
@@ -7,6 +8,7 @@ from PySide6.QtGui import QKeyEvent, QPainter, QTransform
 
 from garnetfin import display
 from garnetfin.engine.layout.joining import Joining, joining
+from garnetfin.project.edits import Command
 from garnetfin.project.edits.ceilings import AddCeilingZone, AddObstacle
 from garnetfin.project.edits.duct_shape import MergeDuct, SplitDuct, open_ends
 from garnetfin.project.edits.inline import PutInline
@@ -108,10 +110,13 @@ class JoinTool(ClickTool):
 
 
 class _OnDuct(ClickTool):
-    """A click on a duct."""
+    """A click on a duct gives one command, by the duct and the share of its length from its first end."""
 
-    def __init__(self, canvas) -> None:
+    hint = ""
+
+    def __init__(self, canvas, command: Callable[[str, float], Command]) -> None:
         super().__init__(canvas)
+        self._command = command
         self._spot: tuple | None = None
 
     def _duct_at(self, at: QPointF) -> tuple[str, float, tuple[float, float]]:
@@ -129,6 +134,13 @@ class _OnDuct(ClickTool):
         self._spot = place if found else None
         self.canvas.update()
 
+    def press(self, at: QPointF, _modifiers: Qt.KeyboardModifier) -> None:
+        found, share, _ = self._duct_at(at)
+        if found:
+            self.canvas.intent.emit(self._command(found, round(share, 4)))
+        else:
+            self.canvas.hint.emit("There is no duct here. " + self.hint)
+
     def paint(self, p: QPainter, m: QTransform) -> None:
         if self._spot is not None:
             mark(p, m, self._spot)
@@ -137,12 +149,8 @@ class _OnDuct(ClickTool):
 class SplitDuctTool(_OnDuct):
     hint = "Click a duct where it is to be divided: both pieces are then sized and moved by themselves. Esc ends."
 
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        found, share, _ = self._duct_at(at)
-        if found:
-            self.canvas.intent.emit(SplitDuct(found, round(share, 4)))
-        else:
-            self.canvas.hint.emit("There is no duct here. " + self.hint)
+    def __init__(self, canvas) -> None:
+        super().__init__(canvas, SplitDuct)
 
 
 class PartTool(_OnDuct):
@@ -151,26 +159,14 @@ class PartTool(_OnDuct):
     hint = "Click a duct where the part is to stand; drag a part along its duct to move it. Esc ends."
 
     def __init__(self, canvas, kind: str) -> None:
-        super().__init__(canvas)
-        self.kind = kind
-
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        found, share, _ = self._duct_at(at)
-        if found:
-            self.canvas.intent.emit(PutInline((found,), self.kind, round(share, 4)))
-        else:
-            self.canvas.hint.emit("There is no duct here. " + self.hint)
+        super().__init__(canvas, lambda segment_id, share: PutInline((segment_id,), kind, share))
 
 
 class MergeDuctTool(_OnDuct):
     hint = "Click a short piece: it goes into the duct it continues. Esc ends."
 
-    def press(self, at: QPointF, modifiers: Qt.KeyboardModifier) -> None:
-        found, _, _ = self._duct_at(at)
-        if found:
-            self.canvas.intent.emit(MergeDuct(found))
-        else:
-            self.canvas.hint.emit("There is no duct here. " + self.hint)
+    def __init__(self, canvas) -> None:
+        super().__init__(canvas, lambda segment_id, _share: MergeDuct(segment_id))
 
 
 class CeilingTool(DrawRoom):

@@ -272,7 +272,7 @@ class DuctHand:
                 point = find(project.duct_points, find(project.terminals, terminal_id).point_id)
                 p.drawEllipse(m.map(QPointF(point.x_m + dx, point.y_m + dy)), 6, 6)
             return
-        self._paint_ducts(p, m, self._moved if kind == "segment" else frozenset({found}))
+        self._paint_ducts(p, m, self._moved if kind == "segment" else frozenset({found}), (dx, dy))
 
     def _paint_part(self, p: QPainter, m: QTransform) -> None:
         """A cross where the part would stand."""
@@ -286,9 +286,9 @@ class DuctHand:
         p.drawLine(at + QPointF(-11, 0), at + QPointF(11, 0))
         p.drawLine(at + QPointF(0, -11), at + QPointF(0, 11))
 
-    def _paint_ducts(self, p: QPainter, m: QTransform, moved: frozenset[str]) -> None:
+    def _paint_ducts(self, p: QPainter, m: QTransform, moved: frozenset[str], by: tuple[float, float]) -> None:
         """Outlines of the ducts that go along."""
-        project, (dx, dy) = self.canvas.state.project, self._shift
+        project, (dx, dy) = self.canvas.state.project, by
         widths = {i: r.section.width_m for n in self.canvas.networks for i, r in n.segments.items()}
         path = QPainterPath()
         for segment in project.segments:

@@ -1,10 +1,9 @@
 """Cards of parts in ducts: one, several of a kind; and the rows a duct's card has for those in it."""
 
 from garnetfin import display
-from garnetfin.core.ducts.inline import section_of
 from garnetfin.core.units import System
 from garnetfin.engine.results import InlineRecord, Missing, SegmentResult
-from garnetfin.engine.stages.duct_inline import shelf, tag_of
+from garnetfin.engine.stages.duct_inline import model_names, tag_of
 from garnetfin.project.ducts import Segment
 from garnetfin.project.inline import FIRE_MIN, KINDS, OWN, Inline, inline_part
 from garnetfin.project.values import Rule, Value
@@ -217,13 +216,8 @@ def _model_input(
 ) -> InputVM:
     """Models of the kind and of the duct's shape, those that are not smaller first."""
     r = next((x for x in records if x is not None), None)
-    models = shelf(state.project.book).of_kind(kind)
-    if r is not None and r.model is not None and r.model.shape != "any":
-        of_shape = [m for m in models if m.shape == r.model.shape]
-        near = [m for m in of_shape if section_of(m).width_m >= r.section.width_m - 1e-6]
-        models = tuple(near + [m for m in of_shape if m not in near])
     fixed = _same([p.model for p in parts])
-    names = [m.model for m in models][:MOST_CHOICES]
+    names = model_names(state.project.book, kind, r)[:MOST_CHOICES]
     if fixed not in ("", "several") and fixed not in names:
         names.append(fixed)
     ruled = r.model.model if r is not None and r.model is not None and not r.pinned else "the smallest that serves"

@@ -5539,5 +5539,241 @@
         <source>Mixing of return air: click to put it in where it usually stands, or drag it into the unit</source>
         <translation>Umluftmischung: Klick setzt das Bauteil an seine übliche Stelle; oder ins Gerät ziehen</translation>
     </message>
+    <message>
+        <source>Put a part into a duct (I)</source>
+        <translation>Bauteil in einen Kanal setzen (I)</translation>
+    </message>
+    <message>
+        <source>Part</source>
+        <translation>Bauteil</translation>
+    </message>
+    <message>
+        <source>Part in a duct</source>
+        <translation>Bauteil im Kanal</translation>
+    </message>
+    <message>
+        <source>Parts in ducts</source>
+        <translation>Bauteile in Kanälen</translation>
+    </message>
+    <message>
+        <source>From the unit’s end</source>
+        <translation>Vom Ende am Gerät</translation>
+    </message>
+    <message>
+        <source>Resists fire</source>
+        <translation>Feuerwiderstand</translation>
+    </message>
+    <message>
+        <source>nothing asked</source>
+        <translation>nichts verlangt</translation>
+    </message>
+    <message>
+        <source>For smoke too</source>
+        <translation>Auch bei Rauch</translation>
+    </message>
+    <message>
+        <source>Blade angle, °</source>
+        <translation>Klappenwinkel, °</translation>
+    </message>
+    <message>
+        <source>Its loss, typed</source>
+        <translation>Sein Druckverlust, eingegeben</translation>
+    </message>
+    <message>
+        <source>empty: the catalogue’s</source>
+        <translation>leer: nach Katalog</translation>
+    </message>
+    <message>
+        <source>Its k</source>
+        <translation>Sein ζ</translation>
+    </message>
+    <message>
+        <source>or its loss</source>
+        <translation>oder sein Verlust</translation>
+    </message>
+    <message>
+        <source>    at</source>
+        <translation>    bei</translation>
+    </message>
+    <message>
+        <source>Itself</source>
+        <translation>Es selbst</translation>
+    </message>
+    <message>
+        <source>with transitions</source>
+        <translation>mit Übergängen</translation>
+    </message>
+    <message>
+        <source>by its catalogue</source>
+        <translation>nach Katalog</translation>
+    </message>
+    <message>
+        <source>on its face</source>
+        <translation>auf der Anströmfläche</translation>
+    </message>
+    <message>
+        <source>no model</source>
+        <translation>kein Modell</translation>
+    </message>
+    <message>
+        <source>its loss is typed</source>
+        <translation>Verlust eingegeben</translation>
+    </message>
+    <message>
+        <source>Take it out of the duct</source>
+        <translation>Aus dem Kanal nehmen</translation>
+    </message>
+    <message>
+        <source>Take them out of their ducts</source>
+        <translation>Aus ihren Kanälen nehmen</translation>
+    </message>
+    <message>
+        <source>Put in</source>
+        <translation>Einsetzen</translation>
+    </message>
+    <message>
+        <source>Put in each</source>
+        <translation>In jeden einsetzen</translation>
+    </message>
+    <message>
+        <source>a part …</source>
+        <translation>ein Bauteil …</translation>
+    </message>
+    <message>
+        <source>Parts in it</source>
+        <translation>Bauteile darin</translation>
+    </message>
+    <message>
+        <source>from the unit on</source>
+        <translation>vom Gerät aus</translation>
+    </message>
+    <message>
+        <source>Take it out</source>
+        <translation>Herausnehmen</translation>
+    </message>
+    <message>
+        <source>Take them out</source>
+        <translation>Herausnehmen</translation>
+    </message>
+    <message>
+        <source>Let the rule choose</source>
+        <translation>Nach Regel wählen</translation>
+    </message>
+    <message>
+        <source>Remove parts from ducts</source>
+        <translation>Bauteile aus Kanälen nehmen</translation>
+    </message>
+    <message>
+        <source>Move a part</source>
+        <translation>Bauteil verschieben</translation>
+    </message>
+    <message>
+        <source>at the flow below</source>
+        <translation>beim Volumenstrom darunter</translation>
+    </message>
+    <message>
+        <source>on the velocity of the duct</source>
+        <translation>auf die Geschwindigkeit im Kanal</translation>
+    </message>
+    <message>
+        <source>by rule: as its duct carries</source>
+        <translation>nach Regel: wie der Kanal führt</translation>
+    </message>
+    <message>
+        <source>by rule: kind and number</source>
+        <translation>nach Regel: Art und Nummer</translation>
+    </message>
+    <message>
+        <source>no figures yet: the duct has no size</source>
+        <translation>noch keine Werte: der Kanal hat keine Größe</translation>
+    </message>
+    <message>
+        <source>It is no longer in the project</source>
+        <translation>Es ist nicht mehr im Projekt</translation>
+    </message>
+    <message>
+        <source>Click a duct where the part is to stand; drag a part along its duct to move it. Esc ends.</source>
+        <translation>Auf den Kanal klicken, wo das Bauteil sitzen soll; ein Bauteil wird entlang seines Kanals gezogen. Esc beendet.</translation>
+    </message>
+    <message>
+        <source>it goes to the middle; on the plan it is put with a click and dragged along</source>
+        <translation>es kommt in die Mitte; im Plan wird es mit einem Klick gesetzt und gezogen</translation>
+    </message>
+    <message>
+        <source>fire damper</source>
+        <translation>Brandschutzklappe</translation>
+    </message>
+    <message>
+        <source>smoke damper</source>
+        <translation>Rauchschutzklappe</translation>
+    </message>
+    <message>
+        <source>volume damper</source>
+        <translation>Drosselklappe</translation>
+    </message>
+    <message>
+        <source>attenuator</source>
+        <translation>Schalldämpfer</translation>
+    </message>
+    <message>
+        <source>heater</source>
+        <translation>Erhitzer</translation>
+    </message>
+    <message>
+        <source>filter</source>
+        <translation>Filter</translation>
+    </message>
+    <message>
+        <source>measuring cross</source>
+        <translation>Messkreuz</translation>
+    </message>
+    <message>
+        <source>flexible connector</source>
+        <translation>elastischer Stutzen</translation>
+    </message>
+    <message>
+        <source>access door</source>
+        <translation>Revisionsöffnung</translation>
+    </message>
+    <message>
+        <source>own part</source>
+        <translation>eigenes Bauteil</translation>
+    </message>
+    <message>
+        <source>Fire damper</source>
+        <translation>Brandschutzklappe</translation>
+    </message>
+    <message>
+        <source>Smoke damper</source>
+        <translation>Rauchschutzklappe</translation>
+    </message>
+    <message>
+        <source>Volume damper</source>
+        <translation>Drosselklappe</translation>
+    </message>
+    <message>
+        <source>Attenuator</source>
+        <translation>Schalldämpfer</translation>
+    </message>
+    <message>
+        <source>Heater</source>
+        <translation>Erhitzer</translation>
+    </message>
+    <message>
+        <source>Measuring cross</source>
+        <translation>Messkreuz</translation>
+    </message>
+    <message>
+        <source>Flexible connector</source>
+        <translation>Elastischer Stutzen</translation>
+    </message>
+    <message>
+        <source>Access door</source>
+        <translation>Revisionsöffnung</translation>
+    </message>
+    <message>
+        <source>Own part</source>
+        <translation>Eigenes Bauteil</translation>
+    </message>
 </context>
 </TS>
