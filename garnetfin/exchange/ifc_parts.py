@@ -55,6 +55,25 @@ class Space:
 
 
 @dataclass(frozen=True, slots=True)
+class InDuct:
+    """A part that stands in a duct: its middle from the duct's start [m], its length, its own section; what it resists
+    [min] and whether it shuts for smoke.
+    """
+
+    id: str
+    tag: str
+    kind: str
+    model: str
+    middle_m: float
+    length_m: float
+    section: Section
+    mass_kg: float
+    fire_min: int
+    smoke: bool
+    figures: tuple[tuple[str, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Duct:
     """A duct in the direction of the air: points by id, clear section, figures for its properties, and its damper if it
     has one.
@@ -70,6 +89,7 @@ class Duct:
     mass_kg: float
     figures: tuple[tuple[str, float], ...]
     damper: str = ""  # "", blade, orifice
+    parts: tuple[InDuct, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

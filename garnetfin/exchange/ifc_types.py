@@ -1,7 +1,7 @@
 """Types of ducts, fittings, dampers, terminals and parts of units in IFC4, with the property sets of the schema."""
 
 from garnetfin.core.ducts.sizes import Section
-from garnetfin.exchange.ifc_parts import Parts, UnitPart
+from garnetfin.exchange.ifc_parts import InDuct, Parts, UnitPart
 
 SHAPES = {"round": "ROUND", "rectangular": "RECTANGULAR", "oval": "FLATOVAL"}
 AIRS = {"supply": "SUPPLYAIR", "return": "RETURNAIR", "extract": "EXHAUSTAIR", "outdoor": "OTHER"}
@@ -20,6 +20,18 @@ PARTS = {
     "return_fan": ("IfcFan", "NOTDEFINED"),
     "exhaust_fan": ("IfcFan", "NOTDEFINED"),
     "attenuator": ("IfcDuctSilencer", "NOTDEFINED"),
+}
+# Parts in ducts: class and what they are within it; USERDEFINED ones are named by their kind.
+IN_DUCTS = {
+    "fire damper": ("IfcDamper", "FIREDAMPER"),
+    "smoke damper": ("IfcDamper", "SMOKEDAMPER"),
+    "volume damper": ("IfcDamper", "BALANCINGDAMPER"),
+    "heater": ("IfcCoil", "WATERHEATINGCOIL"),
+    "filter": ("IfcFilter", "AIRPARTICLEFILTER"),
+    "measuring cross": ("IfcSensor", "FLOWSENSOR"),
+    "flexible connector": ("IfcDuctFitting", "CONNECTOR"),
+    "access door": ("IfcDuctFitting", "USERDEFINED"),
+    "own part": ("IfcDuctFitting", "USERDEFINED"),
 }
 Figures = tuple[tuple[str, float | str | bool], ...]
 
@@ -42,6 +54,21 @@ class Types:
                 kind, GlobalId=self.w.id("type", *key), Name=name[:120], HasPropertySets=held or None, PredefinedType=of
             )
         self.members.setdefault(key, []).append(element)
+
+    def in_duct(self, part: InDuct) -> tuple[str, str]:
+        """(class, what it is within it) of a part in a duct."""
+        if part.kind == "attenuator":
+            return "IfcDuctSilencer", "ROUND" if part.section.shape == "round" else "RECTANGULAR"
+        if part.kind == "fire damper" and part.smoke:
+            return "IfcDamper", "FIRESMOKEDAMPER"
+        return IN_DUCTS[part.kind]
+
+    def give_in_duct(self, element, part: InDuct) -> None:
+        """The type of a part in a duct, with its fire class."""
+        kind, of = self.in_duct(part)
+        rated: Figures = (("FireResistanceRating", f"EI {part.fire_min}{' S' if part.smoke else ''}"),)
+        sets = {"Pset_DamperTypeFireDamper": rated} if part.kind == "fire damper" and part.fire_min else None
+        self.give(element, f"{kind}Type", f"{part.kind}, {part.model or part.section.label}", of, sets)
 
     def _set(self, key: str, title: str, figures: Figures):
         return self.w.file.createIfcPropertySet(

@@ -10,7 +10,7 @@ from garnetfin.core.adjacency import anticlockwise
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.tables import room_uses
 from garnetfin.exchange.ifc_envelope import Envelope
-from garnetfin.exchange.ifc_parts import Duct, Model, Outlet, Parts, Space, System, Vector
+from garnetfin.exchange.ifc_parts import Duct, InDuct, Model, Outlet, Parts, Space, System, Vector
 from garnetfin.exchange.ifc_types import AIRS, Types, unit_parts
 from garnetfin.project.tree import Project
 
@@ -427,6 +427,65 @@ class _Air:
             return 0.0
         return max(d.section.width_m for d in ducts) / 2 if len(ducts) > 1 and self.kind_of(point_id, ducts) else 0.0
 
+    def _straight(self, duct: Duct, key: str, at, axes, long: float, whole: float, length: float, last):
+        """A straight piece of a duct as a segment of its own, joined to what is before it; (its entry, its outlet).
+
+        whole   what it counts in the bill, of the duct's length
+        """
+        w, share = self.w, whole / max(length, 1e-9)
+        made = w.element(
+            "IfcDuctSegment",
+            key,
+            f"Duct {key}",
+            w.level_of[duct.start],
+            at,
+            w.shape(w.solid(w.profile(duct.section, duct.thickness_m or SHEET_M), long)),
+            *axes,
+            PredefinedType="FLEXIBLESEGMENT" if duct.flexible else "RIGIDSEGMENT",
+            ObjectType=duct.material,
+        )
+        self.members.append(made)
+        w.properties(made, f"duct/{key}", "Garnetfin_Duct", duct.figures)
+        w.types.duct(made, duct.section, duct.material, duct.flexible)
+        w.quantities(
+            made,
+            f"duct/{key}",
+            "Qto_DuctSegmentBaseQuantities",
+            (
+                ("Length", "Length", whole),
+                ("Area", "GrossCrossSectionArea", duct.section.area_m2),
+                ("Area", "OuterSurfaceArea", duct.section.perimeter_m * whole),
+                ("Weight", "GrossWeight", duct.mass_kg * share),
+            ),
+        )
+        return self._ports(made, key, last)
+
+    def _part(self, duct: Duct, part: InDuct, at, axes, long: float, last):
+        """A part in a duct, joined to what is before it; (its entry, its outlet)."""
+        w, key = self.w, f"{duct.id}/{part.id}"
+        kind, of = w.types.in_duct(part)
+        made = w.element(
+            kind,
+            key,
+            f"{part.tag} {part.kind}",
+            w.level_of[duct.start],
+            at,
+            w.shape(w.solid(w.profile(part.section, 2 * (duct.thickness_m or SHEET_M)), long)),
+            *axes,
+            PredefinedType=of,
+            **({"ObjectType": part.kind} if of == "USERDEFINED" else {}),
+        )
+        self.members.append(made)
+        w.properties(made, f"part/{part.id}", "Garnetfin_PartInDuct", (("Model", part.model), *part.figures))
+        w.types.give_in_duct(made, part)
+        return self._ports(made, key, last)
+
+    def _ports(self, made, key: str, last):
+        into, out = self.w.port(made, f"{key}/in", "SINK"), self.w.port(made, f"{key}/out", "SOURCE")
+        if last is not None:
+            self.w.join(last, into)
+        return into, out
+
     def _duct(self, duct: Duct) -> None:
         w = self.w
         a, b = w.points[duct.start], w.points[duct.end]
@@ -462,35 +521,22 @@ class _Air:
                 w.join(last, into)
             last = w.port(damper, f"{duct.id}/damper/out", "SOURCE")
             start, straight = tuple(p + v * taken for p, v in zip(start, u)), straight - taken
-        made = w.element(
-            "IfcDuctSegment",
-            duct.id,
-            f"Duct {duct.id}",
-            w.level_of[duct.start],
-            start,
-            w.shape(w.solid(w.profile(duct.section, sheet), straight)),
-            u,
-            x,
-            PredefinedType="FLEXIBLESEGMENT" if duct.flexible else "RIGIDSEGMENT",
-            ObjectType=duct.material,
-        )
-        self.members.append(made)
-        w.properties(made, f"duct/{duct.id}", "Garnetfin_Duct", duct.figures)
-        w.types.duct(made, duct.section, duct.material, duct.flexible)
-        w.quantities(
-            made,
-            f"duct/{duct.id}",
-            "Qto_DuctSegmentBaseQuantities",
-            (
-                ("Length", "Length", length),
-                ("Area", "GrossCrossSectionArea", duct.section.area_m2),
-                ("Area", "OuterSurfaceArea", duct.section.perimeter_m * length),
-                ("Weight", "GrossWeight", duct.mass_kg),
-            ),
-        )
-        into, out = w.port(made, f"{duct.id}/in", "SINK"), w.port(made, f"{duct.id}/out", "SOURCE")
-        if last is not None:
-            w.join(last, into)
+            cut_a += taken
+        first, out, done = None, last, 0.0
+        axes = (u, x)
+        # straight pieces with the parts between them, each joined to the one before it
+        for n, (part, begin, stop) in enumerate([*_stations(duct, cut_a, straight), (None, straight, straight)]):
+            long, at = begin - done, tuple(p + v * done for p, v in zip(start, u))
+            if long > LEAST_PIECE_M / 2 or part is None:
+                key = duct.id if part is None else f"{duct.id}/{n + 1}"
+                whole = long + cut_a + cut_b if first is None and part is None else long
+                into, out = self._straight(duct, key, at, axes, max(long, LEAST_PIECE_M / 2), whole, length, out)
+                first = first or into
+            if part is not None:
+                at = tuple(p + v * begin for p, v in zip(start, u))
+                into, out = self._part(duct, part, at, axes, max(stop - begin, LEAST_PIECE_M / 2), out)
+                first, done = first or into, stop
+        into = first
         far = self.open.get((duct.end, duct.id))
         if far is not None:
             w.join(out, far)
@@ -499,6 +545,16 @@ class _Air:
         waiting = self.open.pop((duct.start, "free"), None) if last is None else None
         if waiting is not None:
             w.join(waiting, into)
+
+
+def _stations(duct: Duct, cut_m: float, straight_m: float) -> list[tuple[InDuct, float, float]]:
+    """(part, from, to) along the straight of a duct [m], which begins `cut_m` behind the duct's start."""
+    found, done = [], 0.0
+    for part in sorted(duct.parts, key=lambda p: p.middle_m):
+        begin = min(max(part.middle_m - part.length_m / 2 - cut_m, done), straight_m)
+        done = min(begin + part.length_m, straight_m)
+        found.append((part, begin, done))
+    return found
 
 
 def _angle(degrees: float) -> tuple[int, int, int, int]:

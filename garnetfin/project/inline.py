@@ -94,6 +94,18 @@ def inline_part(project: Any, part_id: str) -> tuple[Any, Inline] | None:
     return segment, segment.inline[found[1]]
 
 
+def system_of_part(project: Any, part_id: str) -> str:
+    """Id of the air system in whose duct a part stands, "" where there is no such part."""
+    found = inline_part(project, part_id)
+    return "" if found is None else str(found[0].system_id)
+
+
+def level_of_part(project: Any, part_id: str) -> str:
+    """Id of the level on which the duct of a part begins, "" where there is no such part."""
+    found = inline_part(project, part_id)
+    return "" if found is None else str(find(project.duct_points, found[0].a).level_id)
+
+
 def between(parts: tuple[Inline, ...], low: float, high: float) -> tuple[Inline, ...]:
     """Parts whose middles lie in a stretch of their duct (shares), with their places in that stretch."""
     share = max(high - low, 1e-9)

@@ -4,10 +4,10 @@ from collections.abc import Mapping
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.tables import materials, room_uses
-from garnetfin.engine.results import DuctResult, FanResult, Missing, Results
+from garnetfin.engine.results import DuctResult, FanResult, InlineRecord, Missing, Results
 from garnetfin.engine.stages.faces import core_layers, u_outdoors
 from garnetfin.exchange.gbxml_write import RoomLoads
-from garnetfin.exchange.ifc_parts import Duct, Made, Model, Outlet, SheetLayer, Space, System, UnitPart
+from garnetfin.exchange.ifc_parts import Duct, InDuct, Made, Model, Outlet, SheetLayer, Space, System, UnitPart
 from garnetfin.project.ducts import is_flexible
 from garnetfin.project.fabric import BuildUp
 from garnetfin.project.lookup import find
@@ -88,6 +88,24 @@ def _made(results: Results, build_up: BuildUp) -> Made:
     return Made(build_up.name, tuple(sheets), u_outdoors("wall", layers))
 
 
+def _in_duct(p: InlineRecord, whole_m: float, away: bool) -> InDuct:
+    """A part with its place from where the air enters its duct."""
+    m = p.model
+    return InDuct(
+        p.part_id,
+        p.tag,
+        p.kind,
+        m.model if m is not None else "",
+        p.near_m if away else whole_m - p.near_m,
+        p.length_m,
+        p.section,
+        p.mass_kg,
+        p.fire_min or (round(m.fire_min) if m is not None else 0),
+        p.smoke or bool(m is not None and m.smoke),
+        (("Flow", p.flow_m3s), ("Velocity", p.velocity_m_s), ("PressureLoss", p.pressure_pa)),
+    )
+
+
 def _system(results: Results, system, network: DuctResult) -> System:
     project, ducts = results.project, []
     # the tree is walked from the unit; the air of the others runs towards it
@@ -120,6 +138,7 @@ def _system(results: Results, system, network: DuctResult) -> System:
                 s.mass_kg,
                 figures,
                 kind,
+                tuple(_in_duct(p, s.length_m, away) for p in s.inline),
             )
         )
     outlets = tuple(

@@ -11,6 +11,7 @@ from garnetfin.core.ducts.network import losses
 from garnetfin.core.ducts.sizes import Section
 from garnetfin.core.equipment.catalogue import shipped
 from garnetfin.display import told
+from garnetfin.engine.equipment.schedules import schedule
 from garnetfin.engine.explain.explain import explain
 from garnetfin.engine.findings.inline import inline_findings
 from garnetfin.engine.flows import network_builder
@@ -231,6 +232,21 @@ class Told(unittest.TestCase):
         self.assertAlmostEqual(sum(x.figure for x in parts if x.quantity == "fine_pressure"), p.pressure_pa)
         self.assertIsNone(explain(results, ("inline", "i9", "pressure_pa")))
         self.assertIsNone(explain(results, ("inline", "i1", "colour")))
+
+
+class Scheduled(unittest.TestCase):
+    def test_each_part_is_a_line_whose_figures_are_derived(self):
+        results = attenuated()
+        p, found = of(results, "i1"), schedule(results, "inline")
+        self.assertEqual([x.id for x in found.lines], ["i1"])
+        self.assertEqual(found.cell("i1", "model"), p.model.model)
+        for column in found.columns:
+            if column.quantity:
+                self.assertAlmostEqual(found.cell("i1", column.key), getattr(p, column.key))
+                self.assertAlmostEqual(
+                    explain(results, ("equipment", "inline", "i1", column.key)).figure, getattr(p, column.key)
+                )
+        self.assertEqual(schedule(bare_results(), "inline").lines, ())
 
 
 class Drawn(unittest.TestCase):

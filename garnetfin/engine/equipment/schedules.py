@@ -15,7 +15,6 @@ from garnetfin.engine.equipment.machines import part_load
 from garnetfin.engine.equipment.records import (
     BoxRecord,
     CoilRecord,
-    Equipment,
     MachineRecord,
     RoomUnitRecord,
     ShaftDuct,
@@ -23,7 +22,7 @@ from garnetfin.engine.equipment.records import (
     SilencerRecord,
     UnitRecord,
 )
-from garnetfin.engine.results import Missing, Results
+from garnetfin.engine.results import InlineRecord, Missing, Results
 from garnetfin.project.lookup import find
 
 NAN = float("nan")
@@ -204,6 +203,22 @@ SILENCERS = (
     *(Column(f"lost_{b}_db", f"{b} Hz", "plain", 0.7, 0) for b in BANDS),
     Column("own_dba", "own dB(A)", "plain", 0.9, 0),
     Column("mass_kg", "Mass", "mass", 0.8),
+)
+INLINE = (
+    Column("tag", "Tag", width=0.9),
+    Column("served", "System", width=1.8),
+    Column("kind", "Kind", width=1.6),
+    Column("model", "Model", width=2.0),
+    Column("size", "Size", width=1.4),
+    Column("duct", "Duct", width=0.7),
+    Column("level", "Level", width=1.0),
+    Column("flow_m3s", "Air", "room_flow", 0.8),
+    Column("velocity_m_s", "Velocity", "velocity", 0.9),
+    Column("pressure_pa", "Drop", "fine_pressure", 0.8),
+    Column("length_m", "Length", "length", 0.8, 2),
+    Column("minutes", "Fire", width=1.0),
+    Column("smoke", "Smoke", width=0.8),
+    Column("mass_kg", "Mass", "mass", 0.8, 1),
 )
 SHAFTS = (
     Column("tag", "Level", width=1.2),
@@ -460,6 +475,46 @@ def _silencer(results: Results, a: SilencerRecord) -> Line:
     )
 
 
+def inline_parts(results: Results) -> list[InlineRecord]:
+    """Parts in all ducts that could be computed, system by system."""
+    return [
+        part
+        for system in results.project.air_systems
+        for network in results.networks(system.id)
+        for r in network.segments.values()
+        for part in r.inline
+    ]
+
+
+def _inline(results: Results, p: InlineRecord) -> Line:
+    segment = find(results.project.segments, p.segment_id)
+    point = find(results.project.duct_points, segment.a)
+    level = find(results.project.levels, point.level_id)
+    m = p.model
+    minutes = p.fire_min or (round(m.fire_min) if m else 0)
+    return Line(
+        p.part_id,
+        (
+            p.tag,
+            f"{_system(results, segment.system_id)} {segment.air}".strip(),
+            p.kind,
+            m.model if m else "as typed" if p.typed else "none serves",
+            p.section.label,
+            p.segment_id,
+            level.name,
+            p.flow_m3s,
+            p.velocity_m_s,
+            p.pressure_pa,
+            p.length_m,
+            f"{minutes} min" if minutes else "",
+            "yes" if p.smoke or (m and m.smoke) else "",
+            p.mass_kg,
+        ),
+        frozenset(("model",)) if p.pinned else frozenset(),
+        "" if p.refusal in ("", "none") else f"its model: {p.refusal}",
+    )
+
+
 def _shaft(results: Results, s: ShaftRecord) -> Line:
     def words(duct: ShaftDuct) -> str:
         size = f"{duct.size.width_m:.2f} × {duct.size.depth_m:.2f} m" if duct.size is not None else "too large"
@@ -479,22 +534,23 @@ def _shaft(results: Results, s: ShaftRecord) -> Line:
     )
 
 
-def _known_machines(of: Equipment) -> list[Any]:
-    return [m for m in of.machines.values() if isinstance(m, MachineRecord)]
+def _known_machines(results: Results) -> list[Any]:
+    return [m for m in results.equipment.machines.values() if isinstance(m, MachineRecord)]
 
 
 # key, title, list of the project, columns, records, line of a record
 _SCHEDULES: tuple[
-    tuple[str, str, str, tuple[Column, ...], Callable[[Equipment], Iterable[Any]], Callable[[Results, Any], Line]], ...
+    tuple[str, str, str, tuple[Column, ...], Callable[[Results], Iterable[Any]], Callable[[Results, Any], Line]], ...
 ] = (
-    ("boxes", "Flow boxes", "flow_boxes", BOXES, lambda e: e.boxes.values(), _box),
-    ("room_units", "Room units", "room_units", ROOM_UNITS, lambda e: e.room_units.values(), _room_unit),
-    ("coils", "Coils", "coils", COILS, lambda e: e.coils.values(), _coil),
-    ("units", "Air handlers", "units", UNITS, lambda e: e.units.values(), _unit),
+    ("boxes", "Flow boxes", "flow_boxes", BOXES, lambda r: r.equipment.boxes.values(), _box),
+    ("room_units", "Room units", "room_units", ROOM_UNITS, lambda r: r.equipment.room_units.values(), _room_unit),
+    ("coils", "Coils", "coils", COILS, lambda r: r.equipment.coils.values(), _coil),
+    ("units", "Air handlers", "units", UNITS, lambda r: r.equipment.units.values(), _unit),
     ("machines", "Machines", "machines", MACHINES, _known_machines, _machine),
     ("pumps", "Pumps", "", PUMPS, _known_machines, _pump),
-    ("silencers", "Silencers", "", SILENCERS, lambda e: e.silencers.values(), _silencer),
-    ("shafts", "Shafts", "", SHAFTS, lambda e: e.shafts.values(), _shaft),
+    ("silencers", "Silencers", "", SILENCERS, lambda r: r.equipment.silencers.values(), _silencer),
+    ("inline", "Parts in ducts", "", INLINE, inline_parts, _inline),
+    ("shafts", "Shafts", "", SHAFTS, lambda r: r.equipment.shafts.values(), _shaft),
 )
 KEYS = tuple((key, title) for key, title, *_ in _SCHEDULES)
 COLUMNS = {key: columns for key, _, _, columns, *_ in _SCHEDULES}
@@ -504,7 +560,7 @@ def schedule(results: Results, key: str) -> Schedule:
     """One schedule by its key. Raises LookupError for another."""
     for one, title, sheet, columns, records, line in _SCHEDULES:
         if one == key:
-            return Schedule(key, title, sheet, columns, tuple(line(results, r) for r in records(results.equipment)))
+            return Schedule(key, title, sheet, columns, tuple(line(results, r) for r in records(results)))
     raise LookupError(key)
 
 

@@ -23,6 +23,7 @@ from garnetfin.engine.explain.derivation import (
     most,
     present,
 )
+from garnetfin.engine.explain.inline import part_in_duct
 from garnetfin.engine.results import AirResult, Results
 
 Parts = tuple[Contribution, ...]
@@ -104,6 +105,8 @@ SOURCES = {
 
 def equipment_why(results: Results, key: str, item_id: str, column: str) -> Why:
     """A figure of a piece. Raises NotThere where it is gone."""
+    if key == "inline":
+        return part_in_duct(results, item_id, "pressure_pa" if column == "model" else column)
     of = results.equipment
     columns = among(COLUMNS, key)
     at = first(c for c in columns if c.key == column)

@@ -54,7 +54,7 @@ def card(
         return segment_card(state)
     if kind == "terminal" and not gone and link in ("Ducts", "Balance"):
         return terminal_card(state)
-    if kind == "inline" and link in ("Ducts", "Balance"):
+    if kind == "inline" and link in ("Air", "Ducts", "Balance"):
         return inline_card(state)
     if kind == "terminal" and not gone and link == "Air":
         from garnetfin.ui.view_models.terminals import terminal_air_card  # only Air needs it

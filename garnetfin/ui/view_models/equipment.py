@@ -3,6 +3,7 @@
 from garnetfin import display
 from garnetfin.engine.equipment.schedules import KEYS, Schedule, schedule
 from garnetfin.engine.equipment.schedules import Column as Figure
+from garnetfin.project.inline import level_of_part, system_of_part
 from garnetfin.project.lookup import find
 from garnetfin.report.blocks import Figure as FigureBlock
 from garnetfin.report.unit_figure import unit_figure
@@ -20,6 +21,7 @@ NOTHING = {
     "machines": "Nothing asks for cold or heat",
     "pumps": "Nothing asks for cold or heat",
     "silencers": "No silencer: units have none, or nothing is known yet of what is heard",
+    "inline": "No parts in ducts: put some with the tool of Ducts (I), or in the card of a duct",
     "shafts": "Nothing passes from level to level",
 }
 ROOM_UNITS = (
@@ -57,7 +59,9 @@ def schedule_table(state: State, key: str, this_system: bool, this_level: bool) 
 
 
 def _kind(key: str) -> str:
-    return {"boxes": "box", "room_units": "room unit", "coils": "coil", "units": "unit"}.get(key, "machine")
+    return {"boxes": "box", "room_units": "room unit", "coils": "coil", "units": "unit", "inline": "inline"}.get(
+        key, "machine"
+    )
 
 
 def rooms_of(state: State, key: str, item_id: str) -> tuple[str, ...]:
@@ -72,14 +76,17 @@ def rooms_of(state: State, key: str, item_id: str) -> tuple[str, ...]:
 
 def _shown(state: State, one: Schedule, item_id: str, this_system: bool, this_level: bool) -> bool:
     of, show = state.results.equipment, state.show
-    if this_system and one.key in ("boxes", "coils", "units"):
+    if this_system and one.key in ("boxes", "coils", "units", "inline"):
         system = {
             "boxes": lambda: of.boxes[item_id].system_id,
             "coils": lambda: of.coils[item_id].system_id,
             "units": lambda: item_id,
+            "inline": lambda: system_of_part(state.project, item_id),
         }[one.key]()
         if system != show.system_id:
             return False
+    if this_level and one.key == "inline" and show.level_id:
+        return level_of_part(state.project, item_id) == show.level_id
     rooms = rooms_of(state, one.key, item_id)
     if this_level and rooms and show.level_id:
         levels = {r.level_id for i in rooms if (r := find(state.project.rooms, i)) is not None}
@@ -128,7 +135,7 @@ def counted(state: State) -> str:
     found = [
         f"{len(schedule(state.results, key).lines)} {title.lower()}"
         for key, title in KEYS
-        if key not in ("pumps", "shafts", "silencers") and schedule(state.results, key).lines
+        if key not in ("pumps", "shafts", "silencers", "inline") and schedule(state.results, key).lines
     ]
     return " · ".join(found)
 

@@ -4,7 +4,7 @@ from collections import Counter
 from dataclasses import dataclass
 
 from garnetfin.engine.results import Finding, Results
-from garnetfin.project.inline import inline_part
+from garnetfin.project.inline import level_of_part
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.ui.state import LINKS, State
@@ -89,8 +89,7 @@ def level_of(project: Project, finding: Finding) -> str:
             segment = find(project.segments, part_id)
             part = find(project.duct_points, segment.a) if segment is not None else None
         case "inline":
-            standing = inline_part(project, part_id)
-            part = find(project.duct_points, standing[0].a) if standing is not None else None
+            return level_of_part(project, part_id)
         case "terminal":
             terminal = find(project.terminals, part_id)
             part = find(project.duct_points, terminal.point_id) if terminal is not None else None

@@ -104,6 +104,8 @@ class EquipmentPage(QWidget):
         rooms = rooms_of(self._state, self.key, self.item) if self._state is not None and self._state.known else ()
         if rooms:
             self.picked.emit("room", rooms)
+        elif self.key == "inline" and self.item:
+            self.picked.emit("inline", (self.item,))
         elif self.key == "coils" and self.item:
             self.picked.emit("part", (self.item.rpartition(":")[2],))
         self._again()
