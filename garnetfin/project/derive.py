@@ -16,6 +16,7 @@ from garnetfin.project.spaces import NO_ROOM, OUTSIDE, SHAFT, Level, Opening, Sl
 from garnetfin.project.tree import Project
 
 OUTER_M, INNER_M = 0.36, 0.12  # thickness of new walls
+ON_WALL_M = 0.05  # apart, within which a stretch is a piece of a wall
 REACHES_UP = 0.6  # of the storey above, from which on a tall room counts there too
 LEAST_SLAB_M2 = 0.05
 NEAR_M = 0.5
@@ -126,11 +127,14 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
     """Stretches as walls; each takes over id, build-up and openings of the old wall it lies on most."""
     used: set[str] = set()
     carried: dict[int, tuple[Wall, list[tuple[Opening, Point]]]] = {}
+    rated: dict[int, Wall] = {}  # pieces of walls that resist fire
     beside: dict[frozenset[Any], list[int]] = {}
     for i, s in enumerate(new):
         beside.setdefault(frozenset((s.room_a, s.room_b)), []).append(i)
     for wall in old:
         alike = [i for i in beside.get(frozenset((wall.room_a, wall.room_b)), ()) if _alike(wall, new[i])]
+        if wall.fire_min or wall.smoke:  # every piece of what it was resists as it did, whatever rooms it parts now
+            rated |= {i: wall for i, s in enumerate(new) if i in alike or _lies_on(wall, s)}
         if not alike:
             continue  # the wall is no more, e.g. its room was removed
         best = max(alike, key=lambda i: _shared_length(wall, new[i]))
@@ -146,7 +150,7 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
         outside = s.room_b == OUTSIDE
         keep = wall is not None and wall.id not in used and wall.outside == outside
         placed = tuple(_placed(s, o, at) for o, at in openings)
-        base = dict(
+        base: dict[str, Any] = dict(
             level_id=level.id,
             start=s.start,
             end=s.end,
@@ -155,6 +159,8 @@ def _remade(project: Project, level: Level, old: list[Wall], new: list[Stretch],
             facing_deg=round(s.facing_deg, 3) if outside else 0.0,
             openings=placed,
         )
+        if i in rated:
+            base |= {"fire_min": rated[i].fire_min, "smoke": rated[i].smoke}
         if keep:
             used.add(wall.id)
             made.append(structs.replace(wall, **base))
@@ -200,6 +206,28 @@ def off(s: Stretch | Wall, p: Point) -> float:
     x = s.start[0] + (s.end[0] - s.start[0]) * t / s.length_m
     y = s.start[1] + (s.end[1] - s.start[1]) * t / s.length_m
     return hypot(p[0] - x, p[1] - y)
+
+
+def _lies_on(wall: Wall, s: Stretch) -> bool:
+    """Whether an inside stretch is a piece of an inside wall."""
+    return (
+        not wall.outside
+        and s.room_b != OUTSIDE
+        and _alike(wall, s)
+        and _shared_length(wall, s) > ON_WALL_M
+        and off(s, _nearest(s, wall)) < ON_WALL_M
+    )
+
+
+def _nearest(s: Stretch, wall: Wall) -> Point:
+    """The middle of what a stretch and a wall share, on the wall's line."""
+    ends = sorted((along(s, wall.start), along(s, wall.end)))
+    middle = (max(0.0, ends[0]) + min(s.length_m, ends[1])) / 2
+    x = s.start[0] + (s.end[0] - s.start[0]) * middle / s.length_m
+    y = s.start[1] + (s.end[1] - s.start[1]) * middle / s.length_m
+    (ax, ay), (bx, by) = wall.start, wall.end
+    t = ((x - ax) * (bx - ax) + (y - ay) * (by - ay)) / wall.length_m**2
+    return ax + t * (bx - ax), ay + t * (by - ay)
 
 
 def _shared_length(wall: Wall, s: Stretch) -> float:

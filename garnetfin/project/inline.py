@@ -8,11 +8,10 @@ from msgspec import structs
 from garnetfin.core.equipment.catalogue import INLINE_KINDS
 from garnetfin.core.errors import InputError
 from garnetfin.project.lookup import Same, find
-from garnetfin.project.values import Node, Rule, Value, value_within, within
+from garnetfin.project.values import FIRE_MIN, Node, Rule, Value, value_within, within
 
 OWN = "own part"
 KINDS = (*INLINE_KINDS, OWN)
-FIRE_MIN = (0, 30, 60, 90, 120, 180, 240)
 MOST_IN_ONE = 50
 
 

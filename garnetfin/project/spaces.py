@@ -5,7 +5,7 @@ from typing import Literal
 
 from garnetfin.core.errors import InputError
 from garnetfin.core.outlines import area_of
-from garnetfin.project.values import Node, Point, Rule, Value, outline_ok, value_within, within
+from garnetfin.project.values import FIRE_MIN, Node, Point, Rule, Value, outline_ok, value_within, within
 
 OUTSIDE = ""
 SHAFT = "shaft"  # behind a wall: a closed shaft
@@ -190,9 +190,17 @@ class Wall(Node, frozen=True):
     openings: tuple[Opening, ...] = ()
     buried_m: float = 0.0  # height of it that stands against earth
     own_fabric: bool = False  # build-up chosen by hand; fabric sets leave it alone
+    fire_min: int = 0  # resists fire for so long
+    smoke: bool = False  # what passes it has to shut for smoke too
 
     def __post_init__(self) -> None:
         where = f"wall {self.id}"
+        if self.fire_min not in FIRE_MIN:
+            raise InputError(
+                f"{self.fire_min} minutes are no class",
+                where=where,
+                remedy="Take one of: " + ", ".join(str(m) for m in FIRE_MIN),
+            )
         within(self.buried_m, 0, self.height_m, "Height against earth", where, "m")
         within(self.thickness_m, 0.001, 5, "Thickness", where, "m")
         within(self.height_m, 0.1, 200, "Height", where, "m")

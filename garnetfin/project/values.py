@@ -8,6 +8,8 @@ from msgspec import Struct
 from garnetfin.core.errors import InputError
 from garnetfin.core.texts import shortened
 
+FIRE_MIN = (0, 30, 60, 90, 120, 180, 240)  # classes of resistance [min], 0 none
+
 
 class Node(Struct, frozen=True, kw_only=True, forbid_unknown_fields=True, gc=False):
     """Base of everything in the project tree.

@@ -8,9 +8,12 @@ from functools import cache
 
 from msgspec import structs
 
+from garnetfin.engine.layout.fire_crossings import fire_crossings
 from garnetfin.engine.memo import Memo
 from garnetfin.engine.run import run
 from garnetfin.project.ducts import PinnedSize
+from garnetfin.project.edits.inline import PutInline
+from garnetfin.project.edits.openings import RateWalls, SetWall
 from garnetfin.project.parts import KINDS, Part, PartFigure
 from garnetfin.project.systems import AirSystem, Operation
 from garnetfin.project.tree import Project
@@ -30,6 +33,16 @@ CHOSEN = "marks a choice made by hand, which a set that is given to a building l
 STOCK = "a stock from which commands copy into the project; tested with those commands"
 WEATHER = "what is told of a weather file beside what is computed from its hours"
 PARTS = "a list; what stands in it is tried field by field"
+
+
+def crossed() -> Project:
+    """A wall that a duct crosses, through a damper that resists as long but does not shut for smoke."""
+    inside = tuple(r.id for r in station().rooms[:1])
+    first = fire_crossings(RateWalls(inside, 60).apply(station()), {})[0]
+    project = SetWall(first.wall_ids, "fire_min", 60).apply(station())
+    project = SetWall(first.wall_ids, "smoke", True).apply(project)
+    return PutInline((first.segment_id,), "fire damper", first.at, 60).apply(project)
+
 
 # Fields that move no result, and why.
 EXCEPTIONS: dict[str, str] = {
@@ -254,6 +267,7 @@ SITUATIONS: dict[str, Callable[[], Project]] = {
     "Book.fuel_price": bare,
     **dict.fromkeys(("AirSystem.coils", "AirSystem.boxes", "Room.by_units"), equipped),
     "Book.piece_round_m": station,
+    **dict.fromkeys(("Wall.fire_min", "Wall.smoke"), crossed),
     **dict.fromkeys([f"Obstacle.{n}" for n in ("outline", "bottom_m", "top_m")], typed(every("Obstacle", sleeves=()))),
 }
 

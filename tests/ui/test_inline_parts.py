@@ -11,6 +11,7 @@ from garnetfin.ui.plan.inline_layer import SYMBOLS, part_at
 from garnetfin.ui.view_models.card import Lines
 from garnetfin.ui.view_models.cards import card
 from garnetfin.ui.view_models.edits import typed
+from tests.example import by_number
 from tests.ui.driver import WindowTest
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
@@ -126,3 +127,37 @@ class Parts(WindowTest):
         self.wait()
         self.plan.grab()
         self.assertEqual({x.record.kind for x in self.plan.parts}, set(KINDS))
+
+
+class Fire(WindowTest):
+    def input(self, label: str):
+        vm = card(self.session.state)
+        rows = [r for part in vm.sections for r in getattr(part, "rows", ()) if getattr(r, "label", "") == label]
+        return rows[0] if rows else None
+
+    def test_a_compartment_is_rated_in_the_card_and_its_ducts_get_dampers(self):
+        rooms = tuple(by_number(self.session.project, n).id for n in ("0.01", "0.02"))
+        self.session.select("room", *rooms)
+        self.wait()
+        around = self.input("Walls around resist fire")
+        self.assertEqual(around.chosen, "0")
+        self.session.do(around.edit.filled("60"))
+        self.wait()
+        self.assertEqual(self.input("Walls around resist fire").chosen, "60")
+        self.window.view("Building").plan.grab()  # painted with its second line
+        told = [f for f in self.session.state.results.findings if f.code == "fire-crossing"]
+        self.session.do(told[0].mends[-1].command)
+        self.wait()
+        self.assertEqual([f for f in self.session.state.results.findings if f.code == "fire-crossing"], [])
+        self.assertEqual(len(inline_places(self.session.project.segments)), len(told[0].mends[-1].command.places))
+
+    def test_one_wall_in_its_card(self):
+        wall = next(w for w in self.session.project.walls if not w.outside)
+        self.session.select("face", f"wall/{wall.id}")
+        self.wait()
+        self.session.do(self.input("Resists fire").edit.filled("120"))
+        self.wait()
+        self.assertEqual(find(self.session.project.walls, wall.id).fire_min, 120)
+        self.session.do(self.input("Smoke too").edit.filled("yes"))
+        self.wait()
+        self.assertTrue(find(self.session.project.walls, wall.id).smoke)

@@ -16,6 +16,7 @@ from garnetfin.engine.findings.ducts import crossing_findings, duct_findings
 from garnetfin.engine.findings.ducts_drawn import drawn_findings
 from garnetfin.engine.findings.equipment import equipment_findings
 from garnetfin.engine.findings.fans import booking_findings, fan_findings
+from garnetfin.engine.findings.fire import fire_findings
 from garnetfin.engine.findings.plausibility import made_by_sun, plausibility
 from garnetfin.engine.memo import Memo, key, room_places
 from garnetfin.engine.results import (
@@ -150,6 +151,7 @@ def findings(
     }
     check("Air", "equipment", equipment_findings, project, chosen, worked.loops)
     check("Ducts", "ducts that meet", crossing_findings, clashed, known)
+    check("Ducts", "ducts through rated walls", fire_findings, project, known)
     check(
         "Ducts",
         "ducts as drawn",

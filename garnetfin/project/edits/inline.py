@@ -52,6 +52,33 @@ class PutInline(Struct, frozen=True):
         return changed(project, tuple(dict.fromkeys(self.segment_ids)), with_one)
 
 
+class FirePlace(Struct, frozen=True):
+    """Where a duct crosses what resists fire: the damper there, "" where a new one is put; minutes and smoke asked."""
+
+    segment_id: str
+    at: float
+    fire_min: int
+    smoke: bool = False
+    part_id: str = ""
+
+
+class PutFireDampers(Struct, frozen=True):
+    """A fire damper at each of these crossings; one that is there already gets the minutes and smoke that are asked."""
+
+    label: ClassVar[str] = "Fire dampers"
+    places: tuple[FirePlace, ...]
+
+    def apply(self, project: Project) -> Project:
+        for p in self.places:
+            if p.part_id:
+                project = SetInlineChoice((p.part_id,), "fire_min", p.fire_min).apply(project)
+                project = SetInlineChoice((p.part_id,), "smoke", p.smoke).apply(project)
+                project = SetInlineChoice((p.part_id,), "model", "").apply(project)
+            else:
+                project = PutInline((p.segment_id,), "fire damper", p.at, p.fire_min, p.smoke).apply(project)
+        return project
+
+
 class SetInline(Struct, frozen=True):
     """A figure of parts in ducts; by rule the catalogue and the duct decide."""
 

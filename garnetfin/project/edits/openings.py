@@ -172,14 +172,14 @@ class MoveOpening(Struct, frozen=True):
 
 
 class SetWall(Struct, frozen=True):
-    """Build-up, thickness, height or height against earth [m] of walls.
+    """Build-up, thickness, height or height against earth [m], minutes of fire resistance or smoke of walls.
 
     A build-up chosen so stays when a fabric set is applied.
     """
 
     label: ClassVar[str] = "Wall"
     wall_ids: tuple[str, ...]
-    field: Literal["build_up_id", "thickness_m", "height_m", "buried_m"]
+    field: Literal["build_up_id", "thickness_m", "height_m", "buried_m", "fire_min", "smoke"]
     value: str | float
 
     def apply(self, project: Project) -> Project:
@@ -196,6 +196,21 @@ class SetWall(Struct, frozen=True):
             for w in project.walls
         )
         return project if walls == project.walls else structs.replace(project, walls=walls)
+
+
+class RateWalls(Struct, frozen=True):
+    """All inside walls around rooms, between them and what is none of them, resist fire for so many minutes."""
+
+    label: ClassVar[str] = "Fire resistance"
+    room_ids: tuple[str, ...]
+    fire_min: int
+
+    def apply(self, project: Project) -> Project:
+        within_ = set(self.room_ids)
+        for room_id in within_:
+            position(project.rooms, room_id)
+        around = tuple(w.id for w in project.walls if not w.outside and (w.room_a in within_) != (w.room_b in within_))
+        return SetWall(around, "fire_min", self.fire_min).apply(project)
 
 
 class SetSlab(Struct, frozen=True):

@@ -10,7 +10,9 @@ from garnetfin.exchange.room_list import Understood
 from garnetfin.project.draft import Draft
 from garnetfin.project.edits.imports import Difference
 from garnetfin.project.lookup import find
-from garnetfin.project.values import Rule
+from garnetfin.project.spaces import Wall
+from garnetfin.project.tree import Project
+from garnetfin.project.values import FIRE_MIN, Rule
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, input_row
@@ -26,6 +28,9 @@ ZONE_ROWS = (
     ("humidity_high", "Humidity, at most", "fraction"),
 )
 KIND_WORDS = {"new": "new", "changed": "changed", "same": "as before", "gone": "no longer there"}
+
+
+FIRE_CLASSES = (("0", "not rated"), *((str(m), f"{m} min") for m in FIRE_MIN if m))
 
 
 def _room_name(state: State, room_id: str) -> str:
@@ -94,6 +99,52 @@ def face_table(state: State, wanted: str = "") -> TableVM:
     return TableVM(columns, tuple(rows))
 
 
+def fire_inputs(walls: tuple[Wall, ...]) -> list[InputVM]:
+    """Minutes for which walls resist fire, and smoke."""
+    ids = tuple(w.id for w in walls)
+    minutes, smoke = {w.fire_min for w in walls}, {w.smoke for w in walls}
+    rows = [
+        InputVM(
+            edits.wall_minutes(ids),
+            "Resists fire",
+            "",
+            "",
+            choices=FIRE_CLASSES,
+            chosen=str(next(iter(minutes))) if len(minutes) == 1 else "several",
+        )
+    ]
+    if any(minutes):
+        rows.append(
+            InputVM(
+                edits.wall_smoke(ids),
+                "Smoke too",
+                "",
+                "",
+                choices=(("no", "no"), ("yes", "yes")),
+                chosen=("yes" if next(iter(smoke)) else "no") if len(smoke) == 1 else "several",
+            )
+        )
+    return rows
+
+
+def walls_around(project: Project, room_ids: tuple[str, ...]) -> InputVM | None:
+    """Fire resistance of all inside walls around rooms; None where there are none."""
+    inside = set(room_ids)
+    around = [w for w in project.walls if not w.outside and (w.room_a in inside) != (w.room_b in inside)]
+    if not around:
+        return None
+    minutes = {w.fire_min for w in around}
+    return InputVM(
+        edits.walls_around(room_ids),
+        "Walls around resist fire",
+        "",
+        "",
+        choices=FIRE_CLASSES,
+        chosen=str(next(iter(minutes))) if len(minutes) == 1 else "several",
+        tip="all inside walls between these rooms and the others",
+    )
+
+
 def face_card(state: State) -> CardVM:
     """One wall, roof or floor: size, direction, U-value, what it is made of, and the sun on it at the hour."""
     project, results, units = state.project, state.results, state.show.units
@@ -150,6 +201,7 @@ def face_card(state: State) -> CardVM:
             _measure(edits.wall((part,), "thickness_m"), "Thickness", wall.thickness_m, units),
             _measure(edits.wall((part,), "height_m"), "Height", wall.height_m, units),
         ]
+        rows += fire_inputs((wall,))
         if wall.outside:
             rows.append(_absorptance(project, f.build_up_id, units))
             rows.append(_measure(edits.wall((part,), "buried_m"), "Against earth", wall.buried_m, units))

@@ -30,7 +30,7 @@ from garnetfin.project.edits.groups import (
 )
 from garnetfin.project.edits.inline import MoveInline, PutInline, RemoveInline, SetInline, SetInlineChoice
 from garnetfin.project.edits.marks import RemoveMark, SetBlock
-from garnetfin.project.edits.openings import SetSlab, SetWall
+from garnetfin.project.edits.openings import RateWalls, SetSlab, SetWall
 from garnetfin.project.edits.papers import AcceptFinding, ReopenFinding, SetPapers, SetSheet
 from garnetfin.project.edits.rooms import (
     RemoveOpening,
@@ -135,6 +135,18 @@ def operation(owner: str, field: str) -> Edit:
 # -- envelope -------------------------------------------------------------------------------------------------------
 def wall(wall_ids: Ids, field: str) -> Edit:
     return Edit(SetWall(wall_ids, field, 0.0), "value")
+
+
+def wall_minutes(wall_ids: Ids) -> Edit:
+    return Edit(SetWall(wall_ids, "fire_min", 0), "value", whole)
+
+
+def wall_smoke(wall_ids: Ids) -> Edit:
+    return Edit(SetWall(wall_ids, "smoke", False), "value", is_yes)
+
+
+def walls_around(room_ids: Ids) -> Edit:
+    return Edit(RateWalls(room_ids, 0), "fire_min", whole)
 
 
 def slab(slab_id: str, field: str) -> Edit:

@@ -5,8 +5,8 @@ from garnetfin.core.units import System
 from garnetfin.engine.results import InlineRecord, Missing, SegmentResult
 from garnetfin.engine.stages.duct_inline import model_names, tag_of
 from garnetfin.project.ducts import Segment
-from garnetfin.project.inline import FIRE_MIN, KINDS, OWN, Inline, inline_part
-from garnetfin.project.values import Rule, Value
+from garnetfin.project.inline import KINDS, OWN, Inline, inline_part
+from garnetfin.project.values import FIRE_MIN, Rule, Value
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
 from garnetfin.ui.view_models.card import CardVM, Headline, Inputs, InputVM, Line, Lines, Section

@@ -14,6 +14,7 @@ from garnetfin.project.lookup import find
 from garnetfin.project.spaces import Room
 from garnetfin.ui.state import State
 from garnetfin.ui.view_models import edits
+from garnetfin.ui.view_models.building import walls_around
 from garnetfin.ui.view_models.card import CardVM, DayLine, Headline, Inputs, InputVM, Line, Lines, input_row, one_choice
 from garnetfin.ui.view_models.findings import findings_section
 from garnetfin.ui.view_models.load_cards import against_lines, cause_bars
@@ -175,6 +176,9 @@ def room_card(state: State) -> CardVM:
             sections.append(_plant(found[0], units))
         if len(uses) == 1:
             sections.append(_use_book(state, rooms[0].use_id))
+    rated = walls_around(project, tuple(r.id for r in rooms)) if link == "Building" else None
+    if rated is not None:
+        sections.append(Inputs("Compartment", "", (rated,)))
     if one and link == "Building":
         sections.append(_faces(project, found[0], units))
         sections.append(_measured(state, one, found[0]))

@@ -295,7 +295,7 @@ class Entering(unittest.TestCase):
             if make.__module__ != edits.__name__ or name == "typed":
                 continue
             given = {
-                p: ("x", "y") if p.endswith("ids") else 1 if p in ("at", "index", "month") else "k"
+                p: ("x", "y") if p.endswith("ids") else 1 if p in ("at", "index", "month", "whole_m") else "k"
                 for p in inspect.signature(make).parameters
             }
             edit = make(**given)
@@ -303,7 +303,12 @@ class Entering(unittest.TestCase):
                 self.assertTrue(not edit.slot or edit.slot in type(edit.command).__struct_fields__)
                 self.assertTrue(callable(edit.command.apply))
                 if edit.slot:
-                    entered = {edits.pinned: 3.0, edits.whole: 3.0, edits.span_of_months: "summer"}.get(edit.fill, "no")
+                    entered = {
+                        edits.pinned: 3.0,
+                        edits.whole: 3.0,
+                        edits.is_yes: "yes",
+                        edits.span_of_months: "summer",
+                    }.get(edit.fill, 0.8 if name == "inline_place" else "no")
                     self.assertNotEqual(edit.filled(entered), edit.command)
                     self.assertEqual(getattr(edit.filled(entered), edit.slot), edit.fill(entered))
                 else:

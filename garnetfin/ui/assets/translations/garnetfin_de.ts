@@ -5775,5 +5775,49 @@
         <source>Own part</source>
         <translation>Eigenes Bauteil</translation>
     </message>
+    <message>
+        <source>Walls around resist fire</source>
+        <translation>Wände ringsum widerstehen Feuer</translation>
+    </message>
+    <message>
+        <source>Compartment</source>
+        <translation>Brandabschnitt</translation>
+    </message>
+    <message>
+        <source>not rated</source>
+        <translation>ohne Anforderung</translation>
+    </message>
+    <message>
+        <source>Smoke too</source>
+        <translation>Auch Rauch</translation>
+    </message>
+    <message>
+        <source>Put a damper here</source>
+        <translation>Hier eine Klappe setzen</translation>
+    </message>
+    <message>
+        <source>Change this damper</source>
+        <translation>Diese Klappe ändern</translation>
+    </message>
+    <message>
+        <source>Fire dampers</source>
+        <translation>Brandschutzklappen</translation>
+    </message>
+    <message>
+        <source>Fire resistance</source>
+        <translation>Feuerwiderstand</translation>
+    </message>
+    <message>
+        <source>all inside walls between these rooms and the others</source>
+        <translation>alle Innenwände zwischen diesen Räumen und den anderen</translation>
+    </message>
+    <message>
+        <source>Fire</source>
+        <translation>Brand</translation>
+    </message>
+    <message>
+        <source>Smoke</source>
+        <translation>Rauch</translation>
+    </message>
 </context>
 </TS>
