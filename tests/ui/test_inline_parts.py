@@ -139,11 +139,11 @@ class Fire(WindowTest):
         rooms = tuple(by_number(self.session.project, n).id for n in ("0.01", "0.02"))
         self.session.select("room", *rooms)
         self.wait()
-        around = self.input("Walls around resist fire")
+        around = self.input("Walls around")
         self.assertEqual(around.chosen, "0")
         self.session.do(around.edit.filled("60"))
         self.wait()
-        self.assertEqual(self.input("Walls around resist fire").chosen, "60")
+        self.assertEqual(self.input("Walls around").chosen, "60")
         self.window.view("Building").plan.grab()  # painted with its second line
         told = [f for f in self.session.state.results.findings if f.code == "fire-crossing"]
         self.session.do(told[0].mends[-1].command)

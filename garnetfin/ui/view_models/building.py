@@ -136,12 +136,12 @@ def walls_around(project: Project, room_ids: tuple[str, ...]) -> InputVM | None:
     minutes = {w.fire_min for w in around}
     return InputVM(
         edits.walls_around(room_ids),
-        "Walls around resist fire",
+        "Walls around",
         "",
         "",
         choices=FIRE_CLASSES,
         chosen=str(next(iter(minutes))) if len(minutes) == 1 else "several",
-        tip="all inside walls between these rooms and the others",
+        tip="resist fire: all inside walls between these rooms and the others",
     )
 
 

@@ -5776,8 +5776,8 @@
         <translation>Eigenes Bauteil</translation>
     </message>
     <message>
-        <source>Walls around resist fire</source>
-        <translation>Wände ringsum widerstehen Feuer</translation>
+        <source>Walls around</source>
+        <translation>Wände ringsum</translation>
     </message>
     <message>
         <source>Compartment</source>
@@ -5808,8 +5808,8 @@
         <translation>Feuerwiderstand</translation>
     </message>
     <message>
-        <source>all inside walls between these rooms and the others</source>
-        <translation>alle Innenwände zwischen diesen Räumen und den anderen</translation>
+        <source>resist fire: all inside walls between these rooms and the others</source>
+        <translation>widerstehen Feuer: alle Innenwände zwischen diesen Räumen und den anderen</translation>
     </message>
     <message>
         <source>Fire</source>
