@@ -10,6 +10,7 @@ from math import hypot
 
 from garnetfin.engine.results import Finding, Results
 from garnetfin.exchange.ifc_parts import NAMES, ifc_id
+from garnetfin.project.inline import inline_part
 from garnetfin.project.lookup import find
 from garnetfin.project.tree import Project
 from garnetfin.report.document import Order
@@ -153,6 +154,12 @@ def _parts(results: Results, finding: Finding) -> tuple[tuple[str, ...], Point]:
         a, b = points[segment.a], points[segment.b]
         middle = ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2, (a[2] + b[2]) / 2)
         return (ifc_id(project.model_name, "IfcDuctSegment", segment.id),), middle
+    standing = inline_part(project, finding.object_id) if finding.kind == "inline" else None
+    if standing is not None:
+        duct, part = standing
+        a, b = points[duct.a], points[duct.b]
+        x, y, z = (u + part.at * (v - u) for u, v in zip(a, b))
+        return (ifc_id(project.model_name, "IfcDuctSegment", duct.id),), (x, y, z)
     if finding.kind == "terminal" and terminal is not None:
         return (ifc_id(project.model_name, "IfcAirTerminal", terminal.id),), points[terminal.point_id]
     if finding.kind == "room" and room is not None:

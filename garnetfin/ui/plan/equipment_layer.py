@@ -10,12 +10,12 @@ from garnetfin.engine.layout.equipment_outlines import Placed, boxes_of_level, h
 from garnetfin.engine.results import DuctResult, Results
 from garnetfin.project.lookup import Same
 from garnetfin.ui.plan.geometry import polygon
-from garnetfin.ui.plan.layers import pen, text, text_width
+from garnetfin.ui.plan.layers import pen, text
+from garnetfin.ui.plan.tags import TAG_H, beside, tag_width, write_tag
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
 FLAT = ("floor", "ceiling", "floor of unit", "floor of unit short")  # one walks over or under them
-TAG_PX, TAG_H = 9.5, 11.0
 SMALL_PX = 14.0  # a body shorter than this bears no tag
 
 
@@ -90,21 +90,10 @@ def _tag(p: QPainter, m: QTransform, piece: Placed, taken: QPainterPath) -> None
     box = m.map(_body(piece)).boundingRect()
     if not piece.tag or max(box.width(), box.height()) < SMALL_PX:
         return
-    wide = text_width(piece.tag, TAG_PX, 500)
+    wide = tag_width(piece.tag)
     if piece.kind in FLAT:
-        places = [QRectF(box.left() + 3, box.bottom() - TAG_H - 2, wide, TAG_H)]
+        write_tag(p, piece.tag, (QRectF(box.left() + 3, box.bottom() - TAG_H - 2, wide, TAG_H),), taken)
+    elif box.width() > wide + 8 and box.height() > TAG_H + 4:  # a body that holds its own tag
+        text(p, box.center(), piece.tag, theme.colour("ink"), 10.5, 600)
     else:
-        x, y = box.center().x() - wide / 2, box.center().y() - TAG_H / 2
-        if box.width() > wide + 8 and box.height() > TAG_H + 4:  # a body that holds its own tag
-            text(p, box.center(), piece.tag, theme.colour("ink"), 10.5, 600)
-            return
-        places = [
-            QRectF(x, box.bottom() + 1, wide, TAG_H),
-            QRectF(x, box.top() - TAG_H - 1, wide, TAG_H),
-            QRectF(box.right() + 3, y, wide, TAG_H),
-            QRectF(box.left() - wide - 3, y, wide, TAG_H),
-        ]
-    place = next((q for q in places if not taken.intersects(q)), None)
-    if place is not None:
-        text(p, place.center(), piece.tag, theme.colour("faint"), TAG_PX, 500, halo=theme.colour("sheet"))
-        taken.addRect(place)
+        write_tag(p, piece.tag, beside(box, piece.tag), taken)

@@ -11,11 +11,11 @@ from garnetfin.engine.layout.inline_outlines import PlacedPart, parts_of_level
 from garnetfin.engine.results import DuctResult, InlineRecord
 from garnetfin.project.lookup import Same
 from garnetfin.project.tree import Project
-from garnetfin.ui.plan.layers import pen, text, text_width
+from garnetfin.ui.plan.layers import pen, text
+from garnetfin.ui.plan.tags import beside, write_tag
 from garnetfin.ui.state import Selection
 from garnetfin.ui.theme import theme
 
-TAG_PX, TAG_H = 9.5, 11.0
 LEAST_PX = 7.0  # a part is drawn at least as long
 TAGGED_PX = 9.0  # across, from which on its tag is written
 HIT_PX = 4.0
@@ -186,15 +186,4 @@ def _tag(p: QPainter, m: QTransform, part: PlacedPart, taken: QPainterPath) -> N
     r = part.record
     minutes = r.fire_min or (round(r.model.fire_min) if r.model is not None else 0)
     words = f"{r.tag} {minutes}" if minutes else r.tag
-    wide = text_width(words, TAG_PX, 500)
-    x, y = box.center().x() - wide / 2, box.center().y() - TAG_H / 2
-    places = (
-        QRectF(x, box.bottom() + 1, wide, TAG_H),
-        QRectF(x, box.top() - TAG_H - 1, wide, TAG_H),
-        QRectF(box.right() + 3, y, wide, TAG_H),
-        QRectF(box.left() - wide - 3, y, wide, TAG_H),
-    )
-    place = next((q for q in places if not taken.intersects(q)), None)
-    if place is not None:
-        text(p, place.center(), words, theme.colour("faint"), TAG_PX, 500, halo=theme.colour("sheet"))
-        taken.addRect(place)
+    write_tag(p, words, beside(box, words), taken)
