@@ -505,6 +505,15 @@ class InlineRecord:
     def mass_kg(self) -> float:
         return self.model.mass_kg if self.model is not None else 0.0
 
+    @property
+    def resists_min(self) -> int:
+        """Minutes for which its model resists fire, whatever is asked of it."""
+        return round(self.model.fire_min) if self.model is not None else 0
+
+    @property
+    def shuts_for_smoke(self) -> bool:
+        return self.model is not None and bool(self.model.smoke)
+
 
 @dataclass(frozen=True, slots=True)
 class Make:

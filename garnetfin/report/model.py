@@ -100,8 +100,8 @@ def _in_duct(p: InlineRecord, whole_m: float, away: bool) -> InDuct:
         p.length_m,
         p.section,
         p.mass_kg,
-        p.fire_min or (round(m.fire_min) if m is not None else 0),
-        p.smoke or bool(m is not None and m.smoke),
+        p.resists_min,
+        p.shuts_for_smoke,
         (("Flow", p.flow_m3s), ("Velocity", p.velocity_m_s), ("PressureLoss", p.pressure_pa)),
     )
 

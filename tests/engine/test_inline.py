@@ -186,6 +186,8 @@ class Told(unittest.TestCase):
             PutInline(("s1",), "fire damper", 0.5, 90), SetInlineChoice(("i1",), "model", "GF-F60-600x600")
         )
         self.assertEqual(of(results, "i1").model.model, "GF-F60-600x600")
+        # it resists what its model does, not what is asked of it
+        self.assertEqual(schedule(results, "inline").cell("i1", "minutes"), "60 min")
         told_ = next(f for f in found if f.code == "inline-model")
         self.assertIn("smaller than the duct", told(told_.title))
         again = run(told_.mends[0].command.apply(results.project), Memo())

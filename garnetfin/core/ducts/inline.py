@@ -62,9 +62,13 @@ def power_loss(rated_pa: float, rated_m3s: float, exponent: float, flow_m3s: flo
             f"A loss needs a flow above 0 and an exponent of {LEAST_EXPONENT:g} to {MOST_EXPONENT:g}",
             where="part in a duct",
         )
+    return Loss(rated_pa * (flow_m3s / rated_m3s) ** exponent * _thinner(exponent, air), exponent)
+
+
+def _thinner(exponent: float, air: tuple[float, float]) -> float:
+    """Loss in air of a density [kg/m3] and viscosity [Pa s] over that of the catalogue [-]."""
     density, viscosity = air
-    thin = (density / AIR_KG_M3) ** (exponent - 1) * (viscosity / AIR_PA_S) ** (2 - exponent)
-    return Loss(rated_pa * (flow_m3s / rated_m3s) ** exponent * thin, exponent)
+    return (density / AIR_KG_M3) ** (exponent - 1) * (viscosity / AIR_PA_S) ** (2 - exponent)
 
 
 def curve_loss(points: tuple[tuple[float, float], ...], flow_m3s: float, air: tuple[float, float]) -> Loss:
@@ -76,7 +80,7 @@ def curve_loss(points: tuple[tuple[float, float], ...], flow_m3s: float, air: tu
         raise InputError("A curve needs two points", where="part in a duct")
     if flow_m3s <= 0:
         return Loss(0.0, 2.0)
-    log_flow, log_loss, slopes = _curve(points)
+    log_flow, log_loss, curve, slopes = _curve(points)
     x = math.log(flow_m3s)
     if x <= log_flow[0] or x >= log_flow[-1]:
         end = 0 if x <= log_flow[0] else -1
@@ -84,19 +88,18 @@ def curve_loss(points: tuple[tuple[float, float], ...], flow_m3s: float, air: tu
         pressure = math.exp(log_loss[end] + exponent * (x - log_flow[end]))
     else:
         exponent = float(np.clip(slopes(x), LEAST_EXPONENT, MOST_EXPONENT))
-        pressure = math.exp(float(slopes.antiderivative()(x) - slopes.antiderivative()(log_flow[0])) + log_loss[0])
-    density, viscosity = air
-    thin = (density / AIR_KG_M3) ** (exponent - 1) * (viscosity / AIR_PA_S) ** (2 - exponent)
-    return Loss(pressure * thin, exponent, flow_m3s > points[-1][0] * (1 + 1e-9))
+        pressure = math.exp(float(curve(x)))
+    return Loss(pressure * _thinner(exponent, air), exponent, flow_m3s > points[-1][0] * (1 + 1e-9))
 
 
 @lru_cache(maxsize=256)
-def _curve(points: tuple[tuple[float, float], ...]) -> tuple[NDArray[Any], NDArray[Any], Any]:
-    """(ln flow, ln loss, its slope as a piecewise polynomial)."""
+def _curve(points: tuple[tuple[float, float], ...]) -> tuple[NDArray[Any], NDArray[Any], Any, Any]:
+    """(ln flow, ln loss, the curve through them, its slope)."""
     from scipy.interpolate import PchipInterpolator
 
     x, y = np.log(np.array(points)).T
-    return x, y, PchipInterpolator(x, y).derivative()
+    curve = PchipInterpolator(x, y)
+    return x, y, curve, curve.derivative()
 
 
 def model_loss(model: InlineModel, flow_m3s: float, air: tuple[float, float], angle_deg: float = 0.0) -> Loss:

@@ -491,7 +491,6 @@ def _inline(results: Results, p: InlineRecord) -> Line:
     point = find(results.project.duct_points, segment.a)
     level = find(results.project.levels, point.level_id)
     m = p.model
-    minutes = p.fire_min or (round(m.fire_min) if m else 0)
     return Line(
         p.part_id,
         (
@@ -506,8 +505,8 @@ def _inline(results: Results, p: InlineRecord) -> Line:
             p.velocity_m_s,
             p.pressure_pa,
             p.length_m,
-            f"{minutes} min" if minutes else "",
-            "yes" if p.smoke or (m and m.smoke) else "",
+            f"{p.resists_min} min" if p.resists_min else "",
+            "yes" if p.shuts_for_smoke else "",
             p.mass_kg,
         ),
         frozenset(("model",)) if p.pinned else frozenset(),

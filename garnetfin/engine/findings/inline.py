@@ -56,7 +56,7 @@ def _without_model(parts: list[InlineRecord]) -> Iterator[Finding]:
             "inline",
             mine[0].part_id,
             f"No {kind} of the catalogue serves {whom}",
-            f"Of the catalogue’s: {told}. Change the duct’s size or shape, take another catalogue in, or type its loss."
+            f"Of the catalogue’s: {told}. Change the duct’s size or shape, take in another catalogue, or type it."
             if told
             else "The catalogue has none of this kind. Take another catalogue in, or type its loss.",
             "watch" if all(p.typed for p in mine) else "bad",

@@ -67,7 +67,7 @@ def _crossings(
 class _Damper(NamedTuple):
     part_id: str
     at: tuple[float, float, float]
-    minutes: float
+    minutes: int
     smoke: bool
 
 
@@ -85,12 +85,11 @@ def _dampers(project: Project, known: Mapping[str, SegmentResult]) -> Iterable[_
                 continue
             r = known.get(segment.id)
             record = next((p for p in r.inline if p.part_id == part.id), None) if r is not None else None
-            model = record.model if record is not None else None
             yield _Damper(
                 part.id,
                 _spot(project, segment, part.at),
-                model.fire_min if model is not None else 0.0,
-                model is not None and bool(model.smoke),
+                record.resists_min if record is not None else 0,
+                record is not None and record.shuts_for_smoke,
             )
 
 

@@ -184,6 +184,5 @@ def _tag(p: QPainter, m: QTransform, part: PlacedPart, taken: QPainterPath) -> N
     if max(box.width(), box.height()) < TAGGED_PX:
         return
     r = part.record
-    minutes = r.fire_min or (round(r.model.fire_min) if r.model is not None else 0)
-    words = f"{r.tag} {minutes}" if minutes else r.tag
+    words = f"{r.tag} {r.resists_min}" if r.resists_min else r.tag
     write_tag(p, words, beside(box, words), taken)
