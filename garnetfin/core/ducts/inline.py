@@ -68,7 +68,7 @@ def power_loss(rated_pa: float, rated_m3s: float, exponent: float, flow_m3s: flo
 def _thinner(exponent: float, air: tuple[float, float]) -> float:
     """Loss in air of a density [kg/m3] and viscosity [Pa s] over that of the catalogue [-]."""
     density, viscosity = air
-    return (density / AIR_KG_M3) ** (exponent - 1) * (viscosity / AIR_PA_S) ** (2 - exponent)
+    return float((density / AIR_KG_M3) ** (exponent - 1) * (viscosity / AIR_PA_S) ** (2 - exponent))
 
 
 def curve_loss(points: tuple[tuple[float, float], ...], flow_m3s: float, air: tuple[float, float]) -> Loss:
